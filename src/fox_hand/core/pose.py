@@ -1,0 +1,269 @@
+"""Poses: the values of a chosen set of channels, independent of any one rig."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from fox_hand.core.rig import Channel, Control, Rig
+from fox_hand.core.rotations import Array, EulerOrder, from_euler, from_matrix, to_euler_near
+from fox_hand.core.skeleton import Index
+from fox_hand.core.state import State
+from fox_hand.core.transforms import decompose
+
+Triple = tuple[float, float, float]
+Quaternion = tuple[float, float, float, float]
+
+
+@dataclass(frozen=True)
+class RestFrame:
+    """Where a control stood when the pose was taken, so that it can be transferred later.
+
+    Args:
+        parent: name of the control above, None for a root.
+        translation, rotation, scale: the rest transform in the parent node's frame.
+        world_rotation: rest orientation in the world.
+    """
+
+    parent: str | None
+    translation: Triple
+    rotation: Quaternion
+    scale: Triple
+    world_rotation: Quaternion
+
+
+@dataclass(frozen=True)
+class Held:
+    """The channels a pose holds of one control; None is *absent*, not "at rest".
+
+    Args:
+        move: metres relative to rest, in the rest frame.
+        turn: unit quaternion relative to rest.
+        euler: the same turn as it was authored, radians, and its ``order``.
+        scale: factors relative to rest.
+        settings: values by setting name.
+        rest: see :class:`RestFrame`; None for holders of settings.
+    """
+
+    move: Triple | None = None
+    turn: Quaternion | None = None
+    euler: Triple | None = None
+    order: EulerOrder | None = None
+    scale: Triple | None = None
+    settings: Mapping[str, float] = field(default_factory=dict)
+    rest: RestFrame | None = None
+
+    @property
+    def empty(self) -> bool:
+        return self.move is None and self.turn is None and self.scale is None and not self.settings
+
+
+@dataclass(frozen=True)
+class Pose:
+    """Control name -> what is held of it."""
+
+    controls: Mapping[str, Held]
+
+    def __len__(self) -> int:
+        return len(self.controls)
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Which channels of which controls go into a pose.
+
+    Args:
+        channels: for each chosen control row the kinds of channel taken.
+        settings: rows of the settings taken.
+    """
+
+    channels: Mapping[int, frozenset[Channel]]
+    settings: frozenset[int] = frozenset()
+
+    @staticmethod
+    def of(rig: Rig, rows: Iterable[int], kinds: Collection[Channel] = tuple(Channel)) -> Choice:
+        """The given kinds of channel of the given controls, with all the settings they hold."""
+        wanted = frozenset(kinds)
+        rows = list(rows)
+        return Choice(
+            {row: rig.controls[row].channels & wanted for row in rows},
+            frozenset(s for row in rows for s in rig.settings_of[row]),
+        )
+
+    @property
+    def rows(self) -> frozenset[int]:
+        """Controls of which a transform channel is taken."""
+        return frozenset(row for row, kinds in self.channels.items() if kinds)
+
+
+def take(rig: Rig, state: State, choice: Choice) -> Pose:
+    """The pose of the chosen channels as the figure stands now."""
+    by_control: dict[int, dict[str, float]] = {}
+    for row in sorted(choice.settings):
+        setting = rig.settings[row]
+        by_control.setdefault(setting.control, {})[setting.name] = float(state.settings[row])
+    held: dict[str, Held] = {}
+    for row, control in enumerate(rig.controls):
+        kinds = choice.channels.get(row, frozenset())
+        entry = _held(rig, state, row, kinds, by_control.get(row, {}))
+        if not entry.empty:
+            held[control.name] = entry
+    return Pose(held)
+
+
+def _held(
+    rig: Rig, state: State, row: int, kinds: frozenset[Channel], settings: dict[str, float]
+) -> Held:
+    control = rig.controls[row]
+    turn = Channel.TURN in kinds
+    return Held(
+        move=_triple(state.move[row]) if Channel.MOVE in kinds else None,
+        turn=_quaternion(state.turn[row]) if turn else None,
+        euler=_triple(shown_euler(control, state, row)) if turn else None,
+        order=control.order if turn else None,
+        scale=_triple(state.scale[row]) if Channel.SCALE in kinds else None,
+        settings=settings,
+        rest=rest_frame(rig, row) if kinds else None,
+    )
+
+
+def shown_euler(control: Control, state: State, row: int) -> Array:
+    """The turn as Euler angles in the control's own order, near to how it was last shown."""
+    return to_euler_near(state.turn[row], control.order, state.euler[row])
+
+
+def rest_frame(rig: Rig, row: int) -> RestFrame:
+    """The rest data of a control."""
+    control, skeleton = rig.controls[row], rig.skeleton
+    parent = rig.parents[row]
+    world = decompose(skeleton.rest_world[control.node])[1]
+    return RestFrame(
+        parent=rig.controls[parent].name if parent >= 0 else None,
+        translation=_triple(skeleton.translation[control.node]),
+        rotation=_quaternion(skeleton.rotation[control.node]),
+        scale=_triple(skeleton.scale[control.node]),
+        world_rotation=_quaternion(world),
+    )
+
+
+def _triple(v: Array) -> Triple:
+    return float(v[0]), float(v[1]), float(v[2])
+
+
+def _quaternion(v: Array) -> Quaternion:
+    return float(v[0]), float(v[1]), float(v[2]), float(v[3])
+
+
+@dataclass(frozen=True, eq=False)
+class BoundPose:
+    """A pose laid against one rig: rows and values ready for blending.
+
+    Args:
+        move_rows, turn_rows, scale_rows: control rows, with ``move (k, 3)``, ``turn (k, 4)``,
+            ``scale (k, 3)``.
+        euler: authored turns in the rig's own orders, ``(k, 3)``.
+        setting_rows, settings: the same for settings.
+        missing: names of controls and ``control.setting`` the rig does not have.
+        asked: how many controls the pose holds.
+    """
+
+    move_rows: Index
+    move: Array
+    turn_rows: Index
+    turn: Array
+    euler: Array
+    scale_rows: Index
+    scale: Array
+    setting_rows: Index
+    settings: Array
+    missing: tuple[str, ...]
+    asked: int
+
+    def rows(self, rig: Rig) -> set[int]:
+        """All controls this pose touches."""
+        holders = {rig.settings[int(s)].control for s in self.setting_rows}
+        return {*self.move_rows.tolist(), *self.turn_rows.tolist(), *self.scale_rows.tolist()} | (
+            holders
+        )
+
+    def only(self, rig: Rig, rows: Collection[int]) -> BoundPose:
+        """The part of it that touches the given controls."""
+        keep = np.zeros(len(rig.controls), dtype=bool)
+        keep[list(rows)] = True
+        holder = np.array([s.control for s in rig.settings], dtype=np.intp)
+        m, t, s = keep[self.move_rows], keep[self.turn_rows], keep[self.scale_rows]
+        g = keep[holder[self.setting_rows]] if len(self.setting_rows) else np.zeros(0, dtype=bool)
+        return BoundPose(
+            self.move_rows[m],
+            self.move[m],
+            self.turn_rows[t],
+            self.turn[t],
+            self.euler[t],
+            self.scale_rows[s],
+            self.scale[s],
+            self.setting_rows[g],
+            self.settings[g],
+            self.missing,
+            self.asked,
+        )
+
+
+def bind(pose: Pose, rig: Rig) -> BoundPose:
+    """Lay a pose against a rig by exact control names."""
+    move: dict[int, Triple] = {}
+    turn: dict[int, Quaternion] = {}
+    euler: dict[int, Array] = {}
+    scale: dict[int, Triple] = {}
+    settings: dict[int, float] = {}
+    missing: list[str] = []
+    for name, held in pose.controls.items():
+        row = rig.control_row.get(name)
+        if row is None:
+            missing.append(name)
+        else:
+            if held.move is not None:
+                move[row] = held.move
+            if held.turn is not None:
+                turn[row] = held.turn
+                euler[row] = _authored(held, rig.controls[row])
+            if held.scale is not None:
+                scale[row] = held.scale
+        for setting, value in held.settings.items():
+            # a setting is found by its own name, so regrouping holders does not lose it
+            if setting in rig.setting_row:
+                settings[rig.setting_row[setting]] = value
+            elif row is not None:
+                missing.append(f"{name}.{setting}")
+    return BoundPose(
+        *_columns(move, 3),
+        *_columns(turn, 4),
+        _columns(euler, 3)[1],
+        *_columns(scale, 3),
+        np.array(list(settings), dtype=np.intp),
+        np.array(list(settings.values()), dtype=np.float64),
+        tuple(missing),
+        len(pose.controls),
+    )
+
+
+def _columns(values: Mapping[int, object], width: int) -> tuple[Index, Array]:
+    rows = np.array(list(values), dtype=np.intp)
+    return rows, np.array(list(values.values()), dtype=np.float64).reshape(len(rows), width)
+
+
+def _authored(held: Held, control: Control) -> Array:
+    assert held.turn is not None
+    hint = np.zeros(3) if held.euler is None else np.asarray(held.euler)
+    if held.euler is not None and held.order == control.order:
+        same = np.abs(np.dot(from_euler(hint, control.order), held.turn)) > 1 - 1e-9
+        if same:
+            return hint
+    return to_euler_near(np.asarray(held.turn), control.order, hint * 0)
+
+
+def world_rotation(matrix: Array) -> Array:
+    """The rotation of a world matrix without its scale, ``(4,)``."""
+    basis = matrix[:3, :3]
+    return from_matrix(basis / np.linalg.norm(basis, axis=0))

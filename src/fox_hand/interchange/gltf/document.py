@@ -1,0 +1,254 @@
+"""The parts of a glTF document that describe rigs, and the containers they come in."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import struct
+from pathlib import Path
+from typing import Any
+from urllib.parse import unquote
+
+import msgspec
+
+from fox_hand.base.errors import FoxHandError
+
+KEPT = "Nothing that was open has changed."
+
+
+class Struct(msgspec.Struct, rename="camel"):
+    """Field names as in the specification."""
+
+
+class Sparse(Struct):
+    count: int
+    indices: dict[str, Any]
+    values: dict[str, Any]
+
+
+class Accessor(Struct):
+    component_type: int
+    count: int
+    type: str
+    buffer_view: int | None = None
+    byte_offset: int = 0
+    normalized: bool = False
+    sparse: Sparse | None = None
+
+
+class BufferView(Struct):
+    buffer: int
+    byte_length: int
+    byte_offset: int = 0
+    byte_stride: int | None = None
+
+
+class Buffer(Struct):
+    byte_length: int
+    uri: str | None = None
+
+
+class Node(Struct):
+    name: str | None = None
+    children: list[int] = []
+    mesh: int | None = None
+    skin: int | None = None
+    matrix: list[float] | None = None
+    translation: list[float] | None = None
+    rotation: list[float] | None = None
+    scale: list[float] | None = None
+
+
+class Primitive(Struct):
+    attributes: dict[str, int]
+    indices: int | None = None
+    material: int | None = None
+    mode: int = 4
+    targets: list[dict[str, int]] = []
+
+
+class Mesh(Struct):
+    primitives: list[Primitive]
+    name: str | None = None
+    weights: list[float] = []
+    extras: Any = None
+
+    def target_names(self) -> list[str]:
+        """Names of the morph targets (``extras.targetNames``, as the specification suggests)."""
+        names = self.extras.get("targetNames") if isinstance(self.extras, dict) else None
+        count = max((len(p.targets) for p in self.primitives), default=0)
+        given = [n for n in names if isinstance(n, str)] if isinstance(names, list) else []
+        return [given[i] if i < len(given) else f"target_{i}" for i in range(count)]
+
+
+class Skin(Struct):
+    joints: list[int]
+    inverse_bind_matrices: int | None = None
+    name: str | None = None
+
+
+class TextureRef(Struct):
+    index: int
+    tex_coord: int = 0
+
+
+class Metallic(Struct):
+    base_color_factor: tuple[float, float, float, float] = (1.0, 1.0, 1.0, 1.0)
+    base_color_texture: TextureRef | None = None
+    roughness_factor: float = 1.0
+
+
+class MaterialInfo(Struct):
+    name: str | None = None
+    pbr_metallic_roughness: Metallic | None = None
+    double_sided: bool = False
+    alpha_mode: str = "OPAQUE"
+    alpha_cutoff: float = 0.5
+
+
+class Texture(Struct):
+    source: int | None = None
+
+
+class Image(Struct):
+    uri: str | None = None
+    buffer_view: int | None = None
+
+
+class Asset(Struct):
+    version: str
+
+
+class Document(Struct):
+    """Everything of a glTF file that matters for a rig."""
+
+    asset: Asset
+    accessors: list[Accessor] = []
+    buffer_views: list[BufferView] = []
+    buffers: list[Buffer] = []
+    nodes: list[Node] = []
+    meshes: list[Mesh] = []
+    skins: list[Skin] = []
+    materials: list[MaterialInfo] = []
+    textures: list[Texture] = []
+    images: list[Image] = []
+    extensions_required: list[str] = []
+
+
+READABLE_EXTENSIONS = {"KHR_mesh_quantization", "KHR_texture_transform", "KHR_materials_unlit"}
+
+
+def damaged(path: Path, why: str) -> FoxHandError:
+    """The error for a glTF file whose inside does not hold together."""
+    return FoxHandError("gltf.damaged", f"{path.name} is damaged: {why}.", KEPT)
+
+
+def open_document(path: Path) -> tuple[Document, list[bytes]]:
+    """Read a ``.glb`` or ``.gltf`` file and its buffers.
+
+    Raises:
+        FoxHandError: with a sentence for files that are missing, empty, cut off, of another
+            kind, of another version, or that need an extension this program does not read.
+    """
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise FoxHandError(
+            "gltf.unreadable", f"{path.name} cannot be opened ({error.strerror}).", KEPT
+        ) from error
+    if not data:
+        raise FoxHandError("gltf.empty", f"{path.name} is empty (0 bytes).", KEPT)
+    text, binary = _glb_chunks(path, data) if data[:4] == b"glTF" else (data, None)
+    document = _decode(path, text)
+    if not document.asset.version.startswith("2."):
+        raise FoxHandError(
+            "gltf.version",
+            f"{path.name} is glTF {document.asset.version}; glTF 2.0 is needed.",
+            KEPT,
+        )
+    unread = sorted(set(document.extensions_required) - READABLE_EXTENSIONS)
+    if unread:
+        raise FoxHandError(
+            "gltf.extension",
+            f"{path.name} needs {', '.join(unread)}, which Fox Hand does not read.",
+            KEPT,
+            "Export it again without that extension.",
+        )
+    return document, [_buffer(path, b, binary) for b in document.buffers]
+
+
+def _glb_chunks(path: Path, data: bytes) -> tuple[bytes, bytes | None]:
+    if len(data) < 20:
+        raise _truncated(path, len(data), 20)
+    version, length = struct.unpack_from("<II", data, 4)
+    if version != 2:
+        raise FoxHandError("gltf.version", f"{path.name} is GLB version {version}, not 2.", KEPT)
+    if length > len(data):
+        raise _truncated(path, len(data), length)
+    chunks: dict[bytes, bytes] = {}
+    at = 12
+    while at + 8 <= length:
+        size, kind = struct.unpack_from("<I4s", data, at)
+        if at + 8 + size > len(data):
+            raise _truncated(path, len(data), at + 8 + size)
+        chunks.setdefault(kind, data[at + 8 : at + 8 + size])
+        at += 8 + size
+    if b"JSON" not in chunks:
+        raise damaged(path, "its description is missing")
+    return chunks[b"JSON"], chunks.get(b"BIN\0")
+
+
+def _truncated(path: Path, arrived: int, wanted: int) -> FoxHandError:
+    return FoxHandError(
+        "gltf.truncated",
+        f"{path.name} ends in the middle: {arrived} of {wanted} bytes are there.",
+        KEPT,
+        "Copy or export it again.",
+    )
+
+
+def _decode(path: Path, text: bytes) -> Document:
+    try:
+        return msgspec.json.decode(text, type=Document)
+    except msgspec.ValidationError as error:
+        if b'"asset"' not in text:
+            raise _not_gltf(path) from error
+        raise damaged(path, str(error)) from error
+    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        raise _not_gltf(path) from error
+
+
+def _not_gltf(path: Path) -> FoxHandError:
+    return FoxHandError(
+        "gltf.other_kind", f"{path.name} is not a glTF file.", KEPT, "Choose a .glb or .gltf file."
+    )
+
+
+def _buffer(path: Path, buffer: Buffer, binary: bytes | None) -> bytes:
+    if buffer.uri is None:
+        if binary is None:
+            raise damaged(path, "its binary part is missing")
+        data = binary
+    else:
+        data = read_uri(path, buffer.uri)
+    if len(data) < buffer.byte_length:
+        raise _truncated(path, len(data), buffer.byte_length)
+    return data
+
+
+def read_uri(path: Path, uri: str) -> bytes:
+    """Bytes of a data URI or of a file beside the glTF file."""
+    if uri.startswith("data:"):
+        try:
+            return base64.b64decode(uri.partition(",")[2], validate=False)
+        except binascii.Error as error:
+            raise damaged(path, "an embedded part cannot be decoded") from error
+    other = path.parent / unquote(uri)
+    try:
+        return other.read_bytes()
+    except OSError as error:
+        raise FoxHandError(
+            "gltf.part_missing",
+            f"{path.name} needs {unquote(uri)} beside it, which cannot be opened.",
+            KEPT,
+        ) from error

@@ -1,0 +1,197 @@
+"""Drawable parts out of glTF meshes: geometry, influences, morph targets, materials."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import numpy.typing as npt
+
+from fox_hand.core.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
+from fox_hand.interchange.gltf.accessors import Accessors
+from fox_hand.interchange.gltf.document import Document, Mesh, Primitive, damaged, read_uri
+
+TRIANGLES, STRIP, FAN = 4, 5, 6
+LARGEST_TEXTURE = 2048
+
+
+@dataclass(frozen=True)
+class Binding:
+    """How a mesh hangs on the palette.
+
+    Args:
+        first: palette row of the skin's first joint, or of the one rigid node.
+        count: number of joints; 1 for a rigid part.
+        rigid: the mesh has no skin and simply follows a node.
+        settings: rig setting rows of the mesh's morph targets.
+    """
+
+    first: int
+    count: int
+    rigid: bool
+    settings: tuple[int, ...]
+
+
+class PartReader:
+    """Turns primitives into :class:`MeshPart`; textures are decoded once."""
+
+    def __init__(self, path: Path, document: Document, accessors: Accessors) -> None:
+        self._path = path
+        self._document = document
+        self._read = accessors
+        self._materials: dict[int | None, Material] = {None: Material(name="default")}
+        self.notes: list[str] = []
+
+    def parts(self, mesh: Mesh, name: str, binding: Binding) -> list[MeshPart]:
+        """The drawable primitives of a mesh; points and lines are left out."""
+        found = []
+        for primitive in mesh.primitives:
+            if primitive.mode in (TRIANGLES, STRIP, FAN) and "POSITION" in primitive.attributes:
+                found.append(self._part(primitive, name, binding))
+        return found
+
+    def _part(self, primitive: Primitive, name: str, binding: Binding) -> MeshPart:
+        attributes = primitive.attributes
+        positions = self._read.floats(attributes["POSITION"])
+        count = len(positions)
+        triangles = self._triangles(primitive, count)
+        normals = self._optional(attributes, "NORMAL", count, 3)
+        if normals is None:
+            normals = smooth_normals(positions, triangles)
+        joints, weights = self._influences(primitive, count, binding)
+        targets, target_normals = self._targets(primitive, count, len(binding.settings))
+        uv = self._optional(attributes, "TEXCOORD_0", count, 2)
+        return MeshPart(
+            name=name,
+            positions=positions,
+            normals=normals,
+            triangles=triangles,
+            joints=joints,
+            weights=weights,
+            uv=np.zeros((count, 2), np.float32) if uv is None else uv,
+            colours=self._colours(attributes, count),
+            material=self._material(primitive.material),
+            targets=targets,
+            target_normals=target_normals,
+            target_settings=binding.settings if targets is not None else (),
+        )
+
+    def _optional(
+        self, attributes: dict[str, int], key: str, count: int, width: int
+    ) -> FloatArray | None:
+        if key not in attributes:
+            return None
+        values = self._read.floats(attributes[key])
+        if values.shape != (count, width):
+            raise damaged(self._path, f"{key} does not fit its positions")
+        return values
+
+    def _colours(self, attributes: dict[str, int], count: int) -> FloatArray:
+        colours = np.ones((count, 4), np.float32)
+        if "COLOR_0" in attributes:
+            given = self._read.floats(attributes["COLOR_0"])
+            if len(given) == count and given.shape[1] in (3, 4):
+                colours[:, : given.shape[1]] = given
+        return colours
+
+    def _triangles(self, primitive: Primitive, count: int) -> IntArray:
+        if primitive.indices is None:
+            order = np.arange(count, dtype=np.int32)
+        else:
+            order = self._read.integers(primitive.indices)[:, 0]
+        if len(order) and (int(order.max()) >= count or int(order.min()) < 0):
+            raise damaged(self._path, "a triangle names a vertex that does not exist")
+        if primitive.mode == TRIANGLES:
+            return order[: len(order) // 3 * 3].reshape(-1, 3)
+        steps = np.arange(max(len(order) - 2, 0))
+        if primitive.mode == FAN:
+            return np.stack([order[steps * 0], order[steps + 1], order[steps + 2]], 1)
+        odd = (steps % 2).astype(bool)
+        a, b = np.where(odd, steps + 1, steps), np.where(odd, steps, steps + 1)
+        return np.stack([order[a], order[b], order[steps + 2]], 1)
+
+    def _influences(
+        self, primitive: Primitive, count: int, binding: Binding
+    ) -> tuple[IntArray, FloatArray]:
+        if binding.rigid or "JOINTS_0" not in primitive.attributes:
+            joints = np.full((count, 1), binding.first, np.int32)
+            return joints, np.ones((count, 1), np.float32)
+        joint_sets, weight_sets = [], []
+        for n in range(2):
+            if f"JOINTS_{n}" in primitive.attributes and f"WEIGHTS_{n}" in primitive.attributes:
+                joint_sets.append(self._read.integers(primitive.attributes[f"JOINTS_{n}"]))
+                weight_sets.append(self._read.floats(primitive.attributes[f"WEIGHTS_{n}"]))
+        if not joint_sets:
+            raise damaged(self._path, "a skinned mesh has joints but no weights")
+        joints = np.concatenate(joint_sets, axis=1)
+        weights = np.concatenate(weight_sets, axis=1)
+        if joints.shape != weights.shape or len(joints) != count:
+            raise damaged(self._path, "joints and weights do not fit each other")
+        used = np.where(weights > 0, joints, 0)
+        if used.size and int(used.max()) >= binding.count:
+            raise damaged(self._path, "a vertex names a joint its skin does not have")
+        total = weights.sum(axis=1, keepdims=True)
+        loose = total[:, 0] <= 0  # a vertex without any weight stays with the first joint
+        weights = np.where(loose[:, None], np.eye(1, weights.shape[1]), weights / _nonzero(total))
+        return (used + binding.first).astype(np.int32), weights.astype(np.float32)
+
+    def _targets(
+        self, primitive: Primitive, count: int, wanted: int
+    ) -> tuple[FloatArray | None, FloatArray | None]:
+        if not primitive.targets or not wanted:
+            return None, None
+        positions = np.zeros((wanted, count, 3), np.float32)
+        normals = np.zeros((wanted, count, 3), np.float32)
+        for i, target in enumerate(primitive.targets[:wanted]):
+            for key, store in (("POSITION", positions), ("NORMAL", normals)):
+                if key in target:
+                    offsets = self._read.floats(target[key])
+                    if offsets.shape != (count, 3):
+                        raise damaged(self._path, "a morph target does not fit its mesh")
+                    store[i] = offsets
+        return positions, normals
+
+    def _material(self, index: int | None) -> Material:
+        if index is not None and not 0 <= index < len(self._document.materials):
+            raise damaged(self._path, f"material {index} does not exist")
+        if index not in self._materials:
+            assert index is not None
+            info = self._document.materials[index]
+            look = info.pbr_metallic_roughness
+            reference = look.base_color_texture if look else None
+            self._materials[index] = Material(
+                name=info.name or f"material_{index}",
+                colour=look.base_color_factor if look else (1.0, 1.0, 1.0, 1.0),
+                roughness=look.roughness_factor if look else 1.0,
+                texture=self._texture(reference.index) if reference else None,
+                double_sided=info.double_sided,
+                cutout=info.alpha_cutoff if info.alpha_mode == "MASK" else 0.0,
+            )
+        return self._materials[index]
+
+    def _texture(self, index: int) -> npt.NDArray[np.uint8] | None:
+        from PIL import Image, UnidentifiedImageError  # noqa: PLC0415 - only for textured files
+
+        try:
+            source = self._document.textures[index].source
+            image = self._document.images[source if source is not None else -1]
+        except IndexError:
+            self.notes.append(f"Texture {index} does not exist; its material is plain.")
+            return None
+        if image.buffer_view is not None:
+            data = self._read.view(image.buffer_view)
+        else:
+            data = read_uri(self._path, image.uri or "")
+        try:
+            with Image.open(io.BytesIO(data)) as picture:
+                picture.thumbnail((LARGEST_TEXTURE, LARGEST_TEXTURE))
+                return np.asarray(picture.convert("RGBA"))
+        except (UnidentifiedImageError, OSError, SyntaxError, ValueError):
+            self.notes.append(f"Texture {index} cannot be decoded; its material is plain.")
+            return None
+
+
+def _nonzero(values: FloatArray) -> FloatArray:
+    return np.where(values > 0, values, np.float32(1))

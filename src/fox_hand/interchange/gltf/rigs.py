@@ -1,0 +1,296 @@
+"""A rig out of any glTF 2.0 file with a skin.
+
+Joints become controls, morph targets become settings; sides, regions and partners are inferred
+from names and geometry.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.mesh import MeshPart
+from fox_hand.core.naming import (
+    infer_regions,
+    infer_sides,
+    label_of,
+    partner_name,
+    region_from_name,
+    side_from_name,
+)
+from fox_hand.core.rig import Control, ControlKind, MirrorRule, Region, Rig, Setting, Side
+from fox_hand.core.rotations import Array, normalise
+from fox_hand.core.skeleton import Skeleton
+from fox_hand.core.transforms import decompose
+from fox_hand.interchange.gltf.accessors import Accessors
+from fox_hand.interchange.gltf.document import KEPT, Document, Mesh, Node, damaged, open_document
+from fox_hand.interchange.gltf.parts import Binding, PartReader
+
+
+def read_rig(path: Path) -> Rig:
+    """Read a rig.
+
+    Raises:
+        FoxHandError: for files that cannot be read or have no skin.
+    """
+    document, buffers = open_document(path)
+    if not document.skins:
+        raise FoxHandError(
+            "gltf.no_skin",
+            f"{path.name} has no skin, so there are no joints to pose.",
+            KEPT,
+            "Export the character together with its skeleton.",
+        )
+    return _RigReader(path, document, Accessors(path, document, buffers)).rig()
+
+
+class _RigReader:
+    def __init__(self, path: Path, document: Document, accessors: Accessors) -> None:
+        self._path = path
+        self._document = document
+        self._read = accessors
+        self._order, parents = _topological(path, document.nodes)
+        self._row = {node: row for row, node in enumerate(self._order)}
+        self._parents = tuple(self._row[p] if p >= 0 else -1 for p in parents)
+        self._names = _unique_names(document.nodes, self._order)
+        self._palette_nodes: list[int] = []
+        self._inverse_binds: list[Array] = []
+        self._settings: list[tuple[str, str]] = []  # setting name, holder name
+
+    def rig(self) -> Rig:
+        skeleton = self._skeleton()
+        first = [self._add_skin(i, skeleton) for i in range(len(self._document.skins))]
+        reader = PartReader(self._path, self._document, self._read)
+        parts: list[MeshPart] = []
+        for node_index in self._order:
+            node = self._document.nodes[node_index]
+            if node.mesh is not None:
+                parts += self._parts_of(node, self._row[node_index], first, reader, skeleton)
+        controls, notes = self._joint_controls(skeleton)
+        controls, settings = _with_holders(
+            controls, self._settings, parts, skeleton, self._palette_nodes
+        )
+        return Rig(
+            name=self._path.stem.replace("_", " ").title(),
+            skeleton=skeleton,
+            controls=tuple(controls),
+            settings=tuple(settings),
+            parts=tuple(parts),
+            palette_nodes=np.array(self._palette_nodes, dtype=np.intp),
+            inverse_binds=np.array(self._inverse_binds),
+            fingerprint=fingerprint(controls, settings),
+            source=str(self._path),
+            notes=tuple(notes + reader.notes),
+        )
+
+    def _skeleton(self) -> Skeleton:
+        count = len(self._order)
+        t, r, s = np.zeros((count, 3)), np.zeros((count, 4)), np.ones((count, 3))
+        r[:, 3] = 1.0
+        for row, node_index in enumerate(self._order):
+            node = self._document.nodes[node_index]
+            try:
+                if node.matrix is not None:
+                    t[row], r[row], s[row] = decompose(np.reshape(node.matrix, (4, 4)).T)
+                else:
+                    t[row] = node.translation or t[row]
+                    r[row] = normalise(node.rotation or r[row])
+                    s[row] = node.scale or s[row]
+            except ValueError as error:
+                raise damaged(self._path, f"node {node_index} has a broken transform") from error
+        if not (np.isfinite(t).all() and np.isfinite(r).all() and np.isfinite(s).all()):
+            raise damaged(self._path, "a node's transform is not a number")
+        return Skeleton(self._names, self._parents, t, r, s)
+
+    def _add_skin(self, index: int, skeleton: Skeleton) -> int:
+        skin = self._document.skins[index]
+        first = len(self._palette_nodes)
+        for joint in skin.joints:
+            if joint not in self._row:
+                raise damaged(self._path, f"skin {index} names node {joint}, which does not exist")
+            self._palette_nodes.append(self._row[joint])
+        if skin.inverse_bind_matrices is None:
+            self._inverse_binds += [np.eye(4)] * len(skin.joints)
+        else:
+            matrices = self._read.floats(skin.inverse_bind_matrices).astype(np.float64)
+            if len(matrices) < len(skin.joints) or matrices.shape[1] != 16:
+                raise damaged(self._path, f"skin {index} has too few inverse bind matrices")
+            columns = matrices[: len(skin.joints)].reshape(-1, 4, 4)
+            self._inverse_binds += list(columns.transpose(0, 2, 1))
+        return first
+
+    def _parts_of(
+        self, node: Node, row: int, first: list[int], reader: PartReader, skeleton: Skeleton
+    ) -> list[MeshPart]:
+        assert node.mesh is not None
+        if not 0 <= node.mesh < len(self._document.meshes):
+            raise damaged(self._path, f"mesh {node.mesh} does not exist")
+        mesh = self._document.meshes[node.mesh]
+        name = self._names[row]
+        if node.skin is not None:
+            if not 0 <= node.skin < len(first):
+                raise damaged(self._path, f"skin {node.skin} does not exist")
+            count = len(self._document.skins[node.skin].joints)
+            binding = Binding(first[node.skin], count, False, self._target_rows(mesh, name))
+        elif self._below_joint(row):
+            # a rigid part such as a hat hung on the head joint: a palette row of its own
+            self._palette_nodes.append(row)
+            self._inverse_binds.append(np.eye(4))
+            binding = Binding(len(self._palette_nodes) - 1, 1, True, self._target_rows(mesh, name))
+        else:
+            return []  # scenery
+        return reader.parts(mesh, name, binding)
+
+    def _target_rows(self, mesh: Mesh, holder: str) -> tuple[int, ...]:
+        names = mesh.target_names()
+        known = {name: i for i, (name, _) in enumerate(self._settings)}
+        rows = []
+        for name in names:
+            # parts that share a target name (head and teeth, say) move together
+            if name not in known:
+                known[name] = len(self._settings)
+                self._settings.append((name, holder))
+            rows.append(known[name])
+        return tuple(rows)
+
+    def _below_joint(self, row: int) -> bool:
+        joints = set(self._palette_nodes)
+        while row >= 0:
+            if row in joints:
+                return True
+            row = self._parents[row]
+        return False
+
+    def _joint_controls(self, skeleton: Skeleton) -> tuple[list[Control], list[str]]:
+        joint_rows = {
+            self._row[j] for skin in self._document.skins for j in skin.joints if j in self._row
+        }
+        nodes = sorted(joint_rows)
+        names = [self._names[n] for n in nodes]
+        places = skeleton.rest_world[nodes, :3, 3]
+        height = max(float(np.ptp(places[:, 1])), 1e-6) if len(places) else 1.0
+        sides, notes = infer_sides(names, places, height)
+        at = {n: i for i, n in enumerate(nodes)}
+        parents = [_nearest(self._parents, n, at) for n in nodes]
+        regions = infer_regions(names, parents, places)
+        known = frozenset(names)
+        controls = [
+            Control(
+                name=name,
+                label=label_of(name),
+                kind=ControlKind.JOINT,
+                node=node,
+                side=side,
+                region=region,
+                partner=name if side is Side.CENTRE else partner_name(name, known),
+            )
+            for name, node, side, region in zip(names, nodes, sides, regions, strict=True)
+        ]
+        return controls, notes
+
+
+def _nearest(parents: tuple[int, ...], node: int, at: dict[int, int]) -> int:
+    node = parents[node]
+    while node >= 0 and node not in at:
+        node = parents[node]
+    return at[node] if node >= 0 else -1
+
+
+def _topological(path: Path, nodes: list[Node]) -> tuple[list[int], list[int]]:
+    parent = [-1] * len(nodes)
+    for i, node in enumerate(nodes):
+        for child in node.children:
+            if not 0 <= child < len(nodes) or parent[child] >= 0 or child == i:
+                raise damaged(path, "its node hierarchy is not a tree")
+            parent[child] = i
+    order: list[int] = []
+    stack = [i for i in reversed(range(len(nodes))) if parent[i] < 0]
+    while stack:
+        node_index = stack.pop()
+        order.append(node_index)
+        stack.extend(reversed(nodes[node_index].children))
+    if len(order) != len(nodes):
+        raise damaged(path, "its node hierarchy goes in a circle")
+    return order, [parent[i] for i in order]
+
+
+def _unique_names(nodes: list[Node], order: list[int]) -> tuple[str, ...]:
+    names: list[str] = []
+    used: set[str] = set()
+    for index in order:
+        base = (nodes[index].name or "").strip() or f"node_{index}"
+        name, n = base, 2
+        while name in used:
+            name, n = f"{base}_{n}", n + 1
+        used.add(name)
+        names.append(name)
+    return tuple(names)
+
+
+def _with_holders(
+    controls: list[Control],
+    named: list[tuple[str, str]],
+    parts: list[MeshPart],
+    skeleton: Skeleton,
+    palette_nodes: list[int],
+) -> tuple[list[Control], list[Setting]]:
+    """One holder per mesh with morph targets, hung where its targets move the surface."""
+    known = frozenset(name for name, _ in named)
+    used = {c.name for c in controls}
+    rows: dict[str, int] = {}
+    for holder in dict.fromkeys(h for _, h in named):
+        name = holder if holder not in used else f"{holder}_settings"
+        node, offset = _anchor([p for p in parts if p.name == holder], skeleton, palette_nodes)
+        words = [region_from_name(n) for n, h in named if h == holder]
+        face = any(w in (Region.EYES, Region.MOUTH, Region.HEAD) for w in words)
+        rows[holder] = len(controls)
+        controls = [
+            *controls,
+            Control(
+                name=name,
+                label=label_of(holder),
+                kind=ControlKind.HOLDER,
+                node=node,
+                offset=offset,
+                region=Region.HEAD if face else Region.TORSO,
+                channels=frozenset(),
+                partner=name,
+            ),
+        ]
+    settings = []
+    for name, holder in named:
+        partner = partner_name(name, known) if side_from_name(name) else None
+        rule = MirrorRule.SWAP if partner else MirrorRule.KEEP
+        settings.append(Setting(name, label_of(name), rows[holder], mirror=rule, partner=partner))
+    return controls, settings
+
+
+def _anchor(
+    parts: list[MeshPart], skeleton: Skeleton, palette_nodes: list[int]
+) -> tuple[int, tuple[float, float, float]]:
+    best: tuple[float, int, tuple[float, float, float]] = (-1.0, 0, (0.0, 0.0, 0.0))
+    for part in parts:
+        if part.targets is None:
+            continue
+        travel = np.abs(part.targets).sum(axis=(0, 2))
+        total = float(travel.sum())
+        if total <= best[0] or total == 0:
+            continue
+        weight = np.bincount(
+            part.joints.ravel(), (part.weights * travel[:, None]).ravel(), len(palette_nodes)
+        )
+        node = palette_nodes[int(np.argmax(weight))]
+        centre = (part.positions * travel[:, None]).sum(0) / total
+        inverse = np.linalg.inv(skeleton.rest_world[node])
+        local = inverse[:3, :3] @ centre + inverse[:3, 3]
+        best = (total, node, (float(local[0]), float(local[1]), float(local[2])))
+    return best[1], best[2]
+
+
+def fingerprint(controls: list[Control], settings: list[Setting]) -> str:
+    """Sixteen hex digits that change when the rig's controls or settings change."""
+    text = "\n".join([*(c.name for c in controls), "", *(s.name for s in settings)])
+    return hashlib.sha256(text.encode()).hexdigest()[:16]

@@ -1,0 +1,34 @@
+"""The drawing context: offscreen OpenGL through EGL."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+import moderngl
+
+from fox_hand.base.errors import FoxHandError
+
+
+def open_context() -> moderngl.Context:
+    """A new context that belongs to the calling thread.
+
+    Raises:
+        FoxHandError: ``render.no_context``, naming the packages to install.
+    """
+    try:
+        return moderngl.create_context(
+            standalone=True, require=330, backend="egl", libgl="libGL.so.1", libegl="libEGL.so.1"
+        )
+    except Exception as error:
+        # the context library raises bare Exception for every reason
+        raise FoxHandError(
+            "render.no_context",
+            f"The stage cannot be drawn: no OpenGL 3.3 through EGL ({error}).",
+            "Cards and poses can still be read.",
+            "Install libegl1, libgl1 and libgl1-mesa-dri, then start again.",
+        ) from error
+
+
+def shader(name: str) -> str:
+    """The source of a shader that ships with the package."""
+    return resources.files("fox_hand.render.shaders").joinpath(name).read_text("utf-8")

@@ -1,0 +1,288 @@
+"""Draws one view: skin, shadow, ground, floor, figures, outlines."""
+
+from __future__ import annotations
+
+import time
+
+import contourpy
+import moderngl
+import numpy as np
+import numpy.typing as npt
+
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import Array
+from fox_hand.core.view import Contour, Picture, Pixels, Quality, View
+from fox_hand.render.context import open_context, shader
+from fox_hand.render.gpu_rig import Batch, GpuRig
+from fox_hand.render.light import KEY, Room, room_of
+
+GROUND_MIDDLE = (0xEC / 255, 0xE5 / 255, 0xD8 / 255)
+GROUND_EDGE = (0xCD / 255, 0xC2 / 255, 0xB0 / 255)
+RIGS_KEPT = 6
+
+
+class Engine:
+    """Owns the context; every method must be called on the thread that made it.
+
+    Raises:
+        FoxHandError: ``render.no_context`` where OpenGL is missing.
+    """
+
+    def __init__(self) -> None:
+        self._context = context = open_context()
+
+        def program(vertex: str, fragment: str) -> moderngl.Program:
+            return context.program(
+                vertex_shader=shader(f"{vertex}.vert"), fragment_shader=shader(f"{fragment}.frag")
+            )
+
+        self._skinning = context.program(
+            vertex_shader=shader("skin.vert"),
+            varyings=["out_position", "out_normal", "out_share"],
+        )
+        self._figure = program("figure", "figure")
+        self._depth = program("depth", "depth")
+        self._mask = program("mask", "mask")
+        self._ground = program("ground", "ground")
+        self._floor = program("floor", "floor")
+        square = context.buffer(np.array([-1, -1, 1, -1, -1, 1, 1, 1], "f4").tobytes())
+        self._ground_quad = context.vertex_array(self._ground, [(square, "2f", "in_corner")])
+        self._floor_quad = context.vertex_array(self._floor, [(square, "2f", "in_corner")])
+        self._paper: moderngl.Framebuffer | None = None
+        self._rigs: dict[Rig, GpuRig] = {}
+        self._arrays: dict[tuple[Rig, str], moderngl.VertexArray] = {}
+        self._shadows: dict[int, tuple[moderngl.Texture, moderngl.Framebuffer]] = {}
+        self._targets: dict[
+            tuple[int, int, int], tuple[moderngl.Framebuffer, moderngl.Framebuffer]
+        ] = {}
+
+    @property
+    def renderer(self) -> str:
+        """What draws, as the driver names itself."""
+        return str(self._context.info["GL_RENDERER"])
+
+    def draw(self, view: View) -> Picture:
+        """Make one picture."""
+        start = time.perf_counter()
+        factor = 2 if view.quality is Quality.CARD else 1
+        samples = 4 if view.quality is Quality.FULL else 0
+        width, height = view.width * factor, view.height * factor
+        room = room_of(view.figures)
+        shadow = self._shadow_pass(view, room)
+        target, resolved = self._target(width, height, samples)
+        target.use()
+        self._context.viewport = (0, 0, width, height)
+        target.clear(0.0, 0.0, 0.0, 0.0, depth=1.0)
+        to_clip = view.camera.projection(width / height) @ view.camera.view()
+        if view.background:
+            self._draw_ground(view, room, to_clip, shadow)
+        self._draw_figures(view, room, to_clip, shadow)
+        if samples:
+            self._context.copy_framebuffer(resolved, target)
+        pixels = _read(resolved if samples else target, width, height)
+        pixels = _reduced(pixels, factor)
+        contours = {c.name: self._contour(c, view, to_clip) for c in view.contours}
+        return Picture(pixels, view, contours, (time.perf_counter() - start) * 1000)
+
+    def _gpu(self, rig: Rig) -> GpuRig:
+        found = self._rigs.pop(rig, None)
+        if found is None:
+            found = GpuRig(self._context, rig, self._skinning)
+            while len(self._rigs) >= RIGS_KEPT:
+                self._forget(next(iter(self._rigs)))
+        self._rigs[rig] = found  # last used comes last
+        return found
+
+    def _forget(self, rig: Rig) -> None:
+        for key in [k for k in self._arrays if k[0] is rig]:
+            self._arrays.pop(key).release()
+        self._rigs.pop(rig).release()
+
+    def _array(self, rig: Rig, kind: str) -> moderngl.VertexArray:
+        if (rig, kind) not in self._arrays:
+            gpu, context = self._gpu(rig), self._context
+            skinned = gpu.skinned
+            if kind == "figure":
+                content = [
+                    (skinned, "3f 3f 4x", "in_position", "in_normal"),
+                    (gpu.look, "2f 4f", "in_uv", "in_colour"),
+                ]
+                array = context.vertex_array(self._figure, content, gpu.indices)
+            elif kind == "mask":
+                mask = [(skinned, "3f 12x 1f", "in_position", "in_share")]
+                array = context.vertex_array(self._mask, mask, gpu.indices)
+            else:
+                depth = [(skinned, "3f 16x", "in_position")]
+                array = context.vertex_array(self._depth, depth, gpu.indices)
+            self._arrays[rig, kind] = array
+        return self._arrays[rig, kind]
+
+    def _shadow_map(self, size: int) -> tuple[moderngl.Texture, moderngl.Framebuffer]:
+        if size not in self._shadows:
+            texture = self._context.depth_texture((size, size))
+            texture.compare_func = "<="
+            texture.repeat_x = texture.repeat_y = False
+            texture.filter = (moderngl.LINEAR, moderngl.LINEAR)
+            self._shadows[size] = texture, self._context.framebuffer(depth_attachment=texture)
+        return self._shadows[size]
+
+    def _shadow_pass(self, view: View, room: Room) -> moderngl.Texture:
+        texture, target = self._shadow_map(1024 if view.quality is Quality.FULL else 512)
+        target.use()
+        self._context.viewport = (0, 0, *target.size)
+        target.clear(depth=1.0)
+        self._context.enable_only(moderngl.DEPTH_TEST)
+        _write(self._depth, "to_clip", room.to_light())
+        for standing in view.figures:
+            self._gpu(standing.rig).pose(standing)
+            self._array(standing.rig, "depth").render()
+        return texture
+
+    def _draw_ground(
+        self, view: View, room: Room, to_clip: Array, shadow: moderngl.Texture
+    ) -> None:
+        context = self._context
+        if view.quality is Quality.DRAFT:
+            self._copy_ground(view)
+        else:
+            self._paint_ground(view.width / view.height)
+        if not view.figures or view.camera.eye[1] <= room.floor + 0.01:
+            return
+        context.enable_only(moderngl.BLEND)
+        context.blend_func = moderngl.DST_COLOR, moderngl.ZERO
+        floor = self._floor
+        _write(floor, "to_clip", to_clip)
+        _write(floor, "to_light", room.to_light())
+        floor["centre"].value = (float(room.centre[0]), room.floor, float(room.centre[2]))
+        floor["reach"].value = room.reach * 2.6
+        floor["texel"].value = 1.0 / shadow.width
+        floor["taps"].value = 2 if view.quality is Quality.FULL else 1
+        floor["feet"].write(room.feet.astype("f4").tobytes())
+        shadow.use(0)
+        floor["shadow"].value = 0
+        self._floor_quad.render(moderngl.TRIANGLE_STRIP)
+
+    def _paint_ground(self, aspect: float) -> None:
+        self._context.enable_only(moderngl.NOTHING)
+        self._ground["middle"].value = GROUND_MIDDLE
+        self._ground["edge"].value = GROUND_EDGE
+        self._ground["aspect"].value = aspect
+        self._ground_quad.render(moderngl.TRIANGLE_STRIP)
+
+    def _copy_ground(self, view: View) -> None:
+        """The paper never changes, so while something moves it is copied, not painted."""
+        target = self._target(view.width, view.height, 0)[0]
+        if self._paper is None or self._paper.size != target.size:
+            if self._paper is not None:
+                self._paper.release()
+            self._paper = self._context.framebuffer([self._context.renderbuffer(target.size, 4)])
+            self._paper.use()
+            self._paint_ground(view.width / view.height)
+        self._context.copy_framebuffer(target, self._paper)
+        target.use()
+
+    def _draw_figures(
+        self, view: View, room: Room, to_clip: Array, shadow: moderngl.Texture
+    ) -> None:
+        program = self._figure
+        self._context.enable_only(moderngl.DEPTH_TEST)
+        _write(program, "to_clip", to_clip)
+        _write(program, "to_light", room.to_light())
+        program["eye"].value = tuple(view.camera.eye)
+        program["key"].value = tuple(KEY)
+        program["texel"].value = 1.0 / shadow.width
+        program["taps"].value = 0 if view.quality is Quality.DRAFT else 1
+        shadow.use(0)
+        program["shadow"].value = 0
+        program["picture"].value = 1
+        for standing in view.figures:
+            gpu = self._gpu(standing.rig)
+            if len(view.figures) > 1:  # one figure is still skinned from the shadow pass
+                gpu.pose(standing)
+            array = self._array(standing.rig, "figure")
+            for batch in gpu.batches:
+                self._draw_batch(array, batch)
+
+    def _draw_batch(self, array: moderngl.VertexArray, batch: Batch) -> None:
+        material, program = batch.material, self._figure
+        program["factor"].value = material.colour
+        program["roughness"].value = material.roughness
+        program["cutoff"].value = material.cutout
+        program["two_sided"].value = material.double_sided
+        batch.texture.use(1)
+        if material.double_sided:
+            self._context.disable(moderngl.CULL_FACE)
+        else:
+            self._context.enable(moderngl.CULL_FACE)
+        array.render(vertices=batch.count, first=batch.first)
+
+    def _target(
+        self, width: int, height: int, samples: int
+    ) -> tuple[moderngl.Framebuffer, moderngl.Framebuffer]:
+        key = (width, height, samples)
+        if key not in self._targets:
+            if len(self._targets) > 12:  # a window being resized asks for many sizes
+                for pair in self._targets.values():
+                    for target in set(pair):
+                        target.release()
+                self._targets.clear()
+            context, size = self._context, (width, height)
+            drawn = context.framebuffer(
+                [context.renderbuffer(size, 4, samples=samples)],
+                context.depth_renderbuffer(size, samples=samples),
+            )
+            plain = context.framebuffer([context.renderbuffer(size, 4)]) if samples else drawn
+            self._targets[key] = drawn, plain
+        return self._targets[key]
+
+    def _contour(self, contour: Contour, view: View, to_clip: Array) -> tuple[Array, ...]:
+        # half the size is enough for a smooth line and costs a quarter
+        width, height = max(view.width // 2, 1), max(view.height // 2, 1)
+        target, _ = self._target(width, height, 0)
+        target.use()
+        self._context.viewport = (0, 0, width, height)
+        target.clear(0.0, 0.0, 0.0, 0.0, depth=1.0)
+        self._context.enable_only(moderngl.DEPTH_TEST)
+        _write(self._mask, "to_clip", to_clip)
+        self._gpu(contour.standing.rig).pose(contour.standing, contour.nodes)
+        self._array(contour.standing.rig, "mask").render()
+        mask = _read(target, width, height)[..., 0]
+        scale = np.array([view.width / width, view.height / height])
+        return tuple(line * scale for line in trace_mask(mask))
+
+
+def trace_mask(mask: npt.NDArray[np.uint8]) -> tuple[Array, ...]:
+    """Closed lines ``(N, 2)`` around the white of a mask, in pixels from the top left."""
+    padded = np.pad(mask, 1).astype(np.float32)
+    lines = contourpy.contour_generator(z=padded, name="serial").lines(127.5)
+    found = []
+    for line in lines:
+        points = np.asarray(line, dtype=np.float64)
+        if len(points) > 8:
+            found.append(_smoothed(points - 0.5))  # the frame of zeros, and pixel centres
+    return tuple(found)
+
+
+def _smoothed(points: Array) -> Array:
+    """A staircase line made even: the running mean of three neighbours, every second kept."""
+    ring = points[:-1] if np.allclose(points[0], points[-1]) else points
+    mean = (np.roll(ring, 1, 0) + ring * 2 + np.roll(ring, -1, 0)) / 4
+    mean = (np.roll(mean, 1, 0) + mean * 2 + np.roll(mean, -1, 0)) / 4
+    return np.asarray(mean[::2])
+
+
+def _write(program: moderngl.Program, name: str, matrix: Array) -> None:
+    program[name].write(np.ascontiguousarray(matrix.T, dtype="f4").tobytes())
+
+
+def _read(target: moderngl.Framebuffer, width: int, height: int) -> Pixels:
+    raw = np.frombuffer(target.read(components=4, alignment=1), np.uint8)
+    return raw.reshape(height, width, 4)[::-1]
+
+
+def _reduced(pixels: Pixels, factor: int) -> Pixels:
+    if factor == 1:
+        return np.ascontiguousarray(pixels)
+    height, width = pixels.shape[0] // factor, pixels.shape[1] // factor
+    blocks = pixels.reshape(height, factor, width, factor, 4).astype(np.uint16)
+    return np.asarray((blocks.sum((1, 3)) + factor * factor // 2) // (factor * factor), np.uint8)

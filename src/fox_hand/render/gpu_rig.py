@@ -1,0 +1,149 @@
+"""A rig's geometry on the graphics side, and its skinning for one pose."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import moderngl
+import numpy as np
+import numpy.typing as npt
+
+from fox_hand.core.mesh import Material, MeshPart
+from fox_hand.core.rig import Rig
+from fox_hand.core.view import Standing
+
+F4 = npt.NDArray[np.float32]
+INFLUENCES = 8
+
+
+@dataclass(frozen=True)
+class Batch:
+    """Triangles drawn with one material: a range of the index buffer."""
+
+    material: Material
+    first: int
+    count: int
+    texture: moderngl.Texture
+
+
+class GpuRig:
+    """Buffers of one rig. All methods run on the thread that owns the context."""
+
+    def __init__(self, context: moderngl.Context, rig: Rig, skinning: moderngl.Program) -> None:
+        self._context, self._rig = context, rig
+        self._skinning = skinning
+        self._white = context.texture((1, 1), 4, b"\xff" * 4)
+        self._starts = np.cumsum([0] + [len(p.positions) for p in rig.parts])
+        self.count = int(self._starts[-1])
+        self._rest = _stacked([p.positions for p in rig.parts], 3)
+        self._rest_normals = _stacked([p.normals for p in rig.parts], 3)
+        self._moving = context.buffer(self._interleaved(self._rest, self._rest_normals))
+        self._settings: npt.NDArray[np.float64] | None = None
+        influences = np.concatenate([_influences(p) for p in rig.parts] or [np.zeros((0, 16))])
+        fixed = context.buffer(_bytes(influences))
+        self.skinned = context.buffer(reserve=max(self.count, 1) * 28)
+        self._feedback = context.vertex_array(
+            skinning,
+            [
+                (self._moving, "3f 3f", "in_position", "in_normal"),
+                (fixed, "4f 4f 4f 4f", "in_joints0", "in_joints1", "in_weights0", "in_weights1"),
+            ],
+        )
+        rows = max(len(rig.palette_nodes), 1)
+        self._palette = self._float_texture(3, rows, 4)
+        self._chosen = self._float_texture(1, rows, 1)
+        look = [np.concatenate([p.uv, p.colours], 1) for p in rig.parts]
+        self.look = context.buffer(_bytes(_stacked(look, 6)))
+        self.indices, self.batches = self._index()
+
+    def _float_texture(self, width: int, height: int, components: int) -> moderngl.Texture:
+        texture = self._context.texture((width, height), components, dtype="f4", alignment=1)
+        texture.filter = (moderngl.NEAREST, moderngl.NEAREST)
+        return texture
+
+    def _index(self) -> tuple[moderngl.Buffer, list[Batch]]:
+        chunks, batches, first = [], [], 0
+        uploaded: dict[int, moderngl.Texture] = {}
+        for part, start in zip(self._rig.parts, self._starts, strict=False):
+            chunks.append((part.triangles + start).astype(np.int32).ravel())
+            key = id(part.material.texture)
+            if key not in uploaded:
+                uploaded[key] = self._texture(part.material)
+            batches.append(Batch(part.material, first, part.triangles.size, uploaded[key]))
+            first += part.triangles.size
+        joined = np.concatenate(chunks) if chunks else np.zeros(0, np.int32)
+        return self._context.buffer(joined.tobytes() or b"\0" * 4), batches
+
+    def _texture(self, material: Material) -> moderngl.Texture:
+        if material.texture is None:
+            return self._white
+        height, width = material.texture.shape[:2]
+        texture = self._context.texture((width, height), 4, material.texture.tobytes())
+        texture.build_mipmaps()
+        texture.filter = (moderngl.LINEAR_MIPMAP_LINEAR, moderngl.LINEAR)
+        texture.anisotropy = 4.0
+        return texture
+
+    def pose(self, standing: Standing, nodes: frozenset[int] | None = None) -> None:
+        """Skin all vertices for a pose; ``nodes`` marks the flesh of some joints."""
+        self._apply_morphs(standing.at.settings)
+        rows = np.asarray(standing.at.palette[:, :3, :], dtype=np.float32)
+        self._palette.write(np.ascontiguousarray(rows).tobytes())
+        marked = np.ones(len(rows), np.float32)
+        if nodes is not None:
+            marked = np.isin(self._rig.palette_nodes, list(nodes)).astype(np.float32)
+        self._chosen.write(marked.tobytes())
+        self._palette.use(0)
+        self._chosen.use(1)
+        self._skinning["palette"].value = 0
+        self._skinning["chosen"].value = 1
+        self._feedback.transform(self.skinned, moderngl.POINTS, vertices=self.count)
+
+    def _apply_morphs(self, settings: npt.NDArray[np.float64]) -> None:
+        if self._settings is not None and np.array_equal(self._settings, settings):
+            return
+        positions, normals = self._rest.copy(), self._rest_normals.copy()
+        for part, start in zip(self._rig.parts, self._starts, strict=False):
+            if part.targets is None:
+                continue
+            rows = slice(start, start + len(part.positions))
+            weights = settings[list(part.target_settings)].astype(np.float32)
+            for target in np.flatnonzero(weights):
+                positions[rows] += weights[target] * part.targets[target]
+                if part.target_normals is not None:
+                    normals[rows] += weights[target] * part.target_normals[target]
+        self._moving.write(self._interleaved(positions, normals))
+        self._settings = settings.copy()
+
+    @staticmethod
+    def _interleaved(positions: F4, normals: F4) -> bytes:
+        return _bytes(np.concatenate([positions, normals], axis=1))
+
+    def release(self) -> None:
+        """Give the memory back."""
+        for batch in self.batches:
+            batch.texture.release()
+        for thing in (self._moving, self.skinned, self.look, self.indices):
+            thing.release()
+        for texture in (self._palette, self._chosen, self._white):
+            texture.release()
+
+
+def _stacked(arrays: list[F4], width: int) -> F4:
+    return np.concatenate(arrays).astype(np.float32) if arrays else np.zeros((0, width), np.float32)
+
+
+def _bytes(values: npt.NDArray[np.floating]) -> bytes:
+    raw = np.ascontiguousarray(values, dtype=np.float32).tobytes()
+    return raw or b"\0" * 64  # an empty buffer is not allowed
+
+
+def _influences(part: MeshPart) -> F4:
+    """Eight joints and eight weights a vertex, ``(V, 16)``; short ones are padded with zeros."""
+    count, used = part.weights.shape
+    best = np.argsort(-part.weights, axis=1, kind="stable")[:, :INFLUENCES]
+    table = np.zeros((count, 2 * INFLUENCES), np.float32)
+    kept = min(used, INFLUENCES)
+    table[:, :kept] = np.take_along_axis(part.joints, best, 1)
+    table[:, INFLUENCES : INFLUENCES + kept] = np.take_along_axis(part.weights, best, 1)
+    return table

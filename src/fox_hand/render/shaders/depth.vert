@@ -1,0 +1,4 @@
+#version 330
+uniform mat4 to_clip;
+in vec3 in_position;
+void main() { gl_Position = to_clip * vec4(in_position, 1.0); }

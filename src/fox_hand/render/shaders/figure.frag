@@ -1,0 +1,81 @@
+#version 330
+// A warm key, a cool fill and two rims on wrapped diffuse shading, with a soft shadow.
+uniform sampler2D picture;
+uniform sampler2DShadow shadow;
+uniform vec4 factor;
+uniform float roughness;
+uniform float cutoff;
+uniform float texel;
+uniform int taps;
+uniform bool two_sided;
+uniform vec3 eye;
+uniform vec3 key;
+in vec3 place;
+in vec3 normal;
+in vec2 uv;
+in vec4 tint;
+in vec4 lit;
+out vec4 colour;
+
+float daylight()
+{
+    vec3 s = lit.xyz / lit.w * 0.5 + 0.5;
+    if (any(lessThan(s.xy, vec2(0.0))) || any(greaterThan(s.xy, vec2(1.0)))) return 1.0;
+    float sum = 0.0;
+    for (int x = -taps; x <= taps; ++x)
+        for (int y = -taps; y <= taps; ++y)
+            sum += texture(shadow, vec3(s.xy + vec2(x, y) * 1.5 * texel, s.z - 0.0035));
+    float n = float(2 * taps + 1);
+    return sum / (n * n);
+}
+
+vec3 finish(vec3 c) // a filmic curve, then sRGB
+{
+    c = c * 1.02;
+    c = (c * (2.51 * c + 0.03)) / (c * (2.43 * c + 0.59) + 0.14);
+    return pow(clamp(c, 0.0, 1.0), vec3(1.0 / 2.2));
+}
+
+void main()
+{
+    vec4 texture_colour = texture(picture, uv);
+    vec3 base = factor.rgb * tint.rgb * pow(texture_colour.rgb, vec3(2.2));
+    float alpha = factor.a * tint.a * texture_colour.a;
+    if (alpha < cutoff) discard;
+    vec3 N = normalize(normal);
+    vec3 V = normalize(eye - place);
+    if (two_sided && dot(N, V) < 0.0) N = -N;
+    vec3 fill_dir = normalize(vec3(0.85, 0.25, 0.65));
+    vec3 rim_a = normalize(vec3(0.75, 0.55, -0.9)), rim_b = normalize(vec3(-0.9, 0.35, -0.75));
+    vec3 key_colour = vec3(1.0, 0.92, 0.80) * 1.62;
+    vec3 fill_colour = vec3(0.58, 0.72, 0.95) * 0.36;
+    vec3 rim_colour = vec3(1.0, 0.86, 0.68) * 1.15;
+
+    float nl = dot(N, key);
+    float sun = nl < -0.35 ? 0.0 : daylight();
+    float wrap = mix(0.45, 0.30, roughness);
+    float d = clamp((nl + wrap) / (1.0 + wrap), 0.0, 1.0);
+    vec3 diffuse = vec3(d * (d * 0.35 + 0.65) * mix(0.12, 1.0, sun));
+    float warm = clamp((base.r - base.b) * 2.2, 0.0, 1.0); // flesh lets red light through
+    diffuse += vec3(0.18, 0.04, 0.013) * warm * smoothstep(-0.45, 0.1, nl) * smoothstep(0.65, 0.05, nl);
+    vec3 ambient = mix(vec3(0.42, 0.30, 0.22), vec3(0.68, 0.72, 0.80), N.y * 0.5 + 0.5) * 0.50;
+    float fill = clamp((dot(N, fill_dir) + 0.35) / 1.35, 0.0, 1.0);
+    vec3 c = base * (key_colour * diffuse + fill_colour * fill + ambient);
+
+    float edge = pow(1.0 - clamp(dot(N, V), 0.0, 1.0), 3.2);
+    float rim = clamp(dot(N, rim_a) + 0.25, 0.0, 1.0) + 0.7 * clamp(dot(N, rim_b) + 0.2, 0.0, 1.0);
+    float open_sky = clamp(dot(tint.rgb, vec3(2.0)), 0.0, 1.0);
+    c += rim_colour * edge * rim * (0.12 + 0.55 * base) * open_sky;
+
+    float smoothness = 1.0 - roughness;
+    vec3 H = normalize(key + V);
+    float gloss = mix(9.0, 90.0, smoothness * smoothness);
+    c += key_colour * 0.42 * smoothness * smoothness * pow(max(dot(N, H), 0.0), gloss) * sun;
+    float wet = smoothstep(0.25, 0.05, roughness); // eyes: a window's reflection
+    if (wet > 0.0) {
+        vec3 R = reflect(-V, N);
+        float g = pow(max(dot(R, normalize(vec3(-0.45, 0.62, 0.75))), 0.0), 90.0);
+        c += wet * (vec3(2.0) * smoothstep(0.25, 0.6, g));
+    }
+    colour = vec4(finish(c), 1.0);
+}

@@ -1,0 +1,32 @@
+"""``python -m cast OUT``: builds the demo cast into a folder."""
+
+from __future__ import annotations
+
+import sys
+import time
+from pathlib import Path
+
+from cast.figure import sculpt
+from cast.glb import write_glb
+from cast.proportions import MARROW
+
+
+def main() -> None:
+    out = Path(sys.argv[1])
+    out.mkdir(parents=True, exist_ok=True)
+    start = time.perf_counter()
+    figure = sculpt(MARROW)
+    path = out / "marrow.glb"
+    write_glb(figure, path, "marrow")
+    triangles = sum(len(p.triangles) for p in figure.pieces)
+    print(
+        f"{path}: {triangles} triangles, {len(figure.bones.names)} joints, "
+        f"{len(figure.morphs)} morphs, {path.stat().st_size / 1e6:.2f} MB, "
+        f"{time.perf_counter() - start:.1f} s"
+    )
+    for piece in figure.pieces:
+        print(f"  {piece.name:16} {piece.material:8} {len(piece.triangles)}")
+
+
+if __name__ == "__main__":
+    main()
