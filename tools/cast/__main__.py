@@ -9,6 +9,8 @@ from pathlib import Path
 from cast.figure import sculpt
 from cast.glb import write_glb
 from cast.proportions import MARROW
+from cast.sidecar import sidecar_of
+from fox_hand.interchange.sidecar import sidecar_path, write_sidecar
 
 
 def main() -> None:
@@ -18,6 +20,7 @@ def main() -> None:
     figure = sculpt(MARROW)
     path = out / "marrow.glb"
     write_glb(figure, path, "marrow")
+    sidecar_path(path).write_bytes(write_sidecar(sidecar_of(figure, "Marrow")))
     triangles = sum(len(p.triangles) for p in figure.pieces)
     print(
         f"{path}: {triangles} triangles, {len(figure.bones.names)} joints, "

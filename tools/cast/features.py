@@ -183,7 +183,7 @@ def mouth_inside(build: Build, bones: Bones, lips: Array) -> Iterator[Piece]:
         offset = np.ones((len(x), 1))
         piece.morphs = {
             "mouth_pucker": offset * (0, 0.035 * sign, -0.055),
-            "mouth_round": offset * (0, 0.030 * sign, -0.02),
+            "mouth_round": offset * (0, 0.030 * sign, -0.045),
             "mouth_press": offset * (0, 0, -0.03),
         }
         yield piece

@@ -21,6 +21,8 @@ class Camera:
         distance: metres from the target.
         fov: vertical angle of view in radians; 28 degrees, a narrow lens flatters faces.
         roll: radians the picture is turned by.
+        shift: where the middle of the picture looks past the target, in half pictures; this is
+            how a picture can be an exact cut-out of a larger one.
     """
 
     target: tuple[float, float, float] = (0.0, 1.0, 0.0)
@@ -29,6 +31,7 @@ class Camera:
     distance: float = 4.0
     fov: float = float(np.radians(28.0))
     roll: float = 0.0
+    shift: tuple[float, float] = (0.0, 0.0)
 
     @property
     def eye(self) -> Array:
@@ -60,6 +63,7 @@ class Camera:
         f = 1.0 / np.tan(self.fov / 2)
         m = np.zeros((4, 4))
         m[0, 0], m[1, 1] = f / aspect, f
+        m[0, 2], m[1, 2] = self.shift
         m[2, 2], m[2, 3] = (far + near) / (near - far), 2 * far * near / (near - far)
         m[3, 2] = -1.0
         return m
@@ -82,10 +86,32 @@ class Camera:
         """Origin and unit direction of the line through a pixel."""
         half = np.tan(self.fov / 2)
         local = np.array(
-            [(2 * x / width - 1) * half * width / height, (1 - 2 * y / height) * half, -1.0]
+            [
+                (2 * x / width - 1 + self.shift[0]) * half * width / height,
+                (1 - 2 * y / height + self.shift[1]) * half,
+                -1.0,
+            ]
         )
         direction = self.view()[:3, :3].T @ local
         return self.eye, direction / np.linalg.norm(direction)
+
+    def cut_out(self, x: float, y: float, side: float, width: float, height: float) -> Camera:
+        """The camera whose square picture is exactly a square of this one's picture.
+
+        Args:
+            x, y: middle of the square in pixels from the top left.
+            side: its edge in pixels.
+            width, height: size of this camera's picture.
+        """
+        half = side / height
+        aspect = width / height
+        across = 2 * x / width - 1 + self.shift[0]
+        upwards = 1 - 2 * y / height + self.shift[1]
+        return replace(
+            self,
+            fov=float(2 * np.arctan(np.tan(self.fov / 2) * half)),
+            shift=(float(across * aspect / half), float(upwards / half)),
+        )
 
     def orbit(self, dyaw: float, dpitch: float) -> Camera:
         """Turned about its target; the pitch stops short of straight up and down."""
@@ -116,12 +142,15 @@ class Camera:
         axes = self.view()[:3, :3]
         local = points @ axes.T
         centre = (local.min(0) + local.max(0)) / 2
-        extent = (local.max(0) - local.min(0)) / 2
-        half = max(float(extent[1]), float(extent[0]) / aspect, 1e-4) * margin
+        slope = np.tan(self.fov / 2)
+        off = np.abs(local - centre) * margin
+        nearer = local[:, 2] - centre[2]
+        needed = np.maximum(off[:, 1], off[:, 0] / aspect) / slope + nearer
         target = axes.T @ centre
-        distance = half / np.tan(self.fov / 2) + float(extent[2])
+        distance = max(float(needed.max()), 1e-3)
         return replace(
             self,
             target=(float(target[0]), float(target[1]), float(target[2])),
             distance=float(distance),
+            shift=(0.0, 0.0),
         )

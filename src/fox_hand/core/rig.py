@@ -237,10 +237,9 @@ class Rig:
     @cached_property
     def rest_bounds(self) -> tuple[Array, Array]:
         """Lowest and highest corner of the figure at rest, in world metres."""
-        from fox_hand.core.skinning import skinned  # noqa: PLC0415 - brings SciPy, not at start
+        from fox_hand.core.flesh import flesh  # noqa: PLC0415 - flesh is about rigs
 
-        at = self.evaluate(self.rest)
-        points = np.concatenate([skinned(p, at.palette, at.settings) for p in self.parts])
+        points = flesh(self, self.evaluate(self.rest))
         return points.min(0), points.max(0)
 
     def below(self, row: int) -> list[int]:

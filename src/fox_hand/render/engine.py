@@ -145,7 +145,7 @@ class Engine:
         if view.quality is Quality.DRAFT:
             self._copy_ground(view)
         else:
-            self._paint_ground(view.width / view.height)
+            self._paint_ground(view)
         if not view.figures or view.camera.eye[1] <= room.floor + 0.01:
             return
         context.enable_only(moderngl.BLEND)
@@ -162,11 +162,12 @@ class Engine:
         floor["shadow"].value = 0
         self._floor_quad.render(moderngl.TRIANGLE_STRIP)
 
-    def _paint_ground(self, aspect: float) -> None:
+    def _paint_ground(self, view: View) -> None:
         self._context.enable_only(moderngl.NOTHING)
         self._ground["middle"].value = GROUND_MIDDLE
         self._ground["edge"].value = GROUND_EDGE
-        self._ground["aspect"].value = aspect
+        self._ground["aspect"].value = view.width / view.height
+        self._ground["grain"].value = 0.0 if view.quality is Quality.CARD else 1.0
         self._ground_quad.render(moderngl.TRIANGLE_STRIP)
 
     def _copy_ground(self, view: View) -> None:
@@ -177,7 +178,7 @@ class Engine:
                 self._paper.release()
             self._paper = self._context.framebuffer([self._context.renderbuffer(target.size, 4)])
             self._paper.use()
-            self._paint_ground(view.width / view.height)
+            self._paint_ground(view)
         self._context.copy_framebuffer(target, self._paper)
         target.use()
 

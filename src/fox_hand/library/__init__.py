@@ -1,0 +1,1 @@
+"""Libraries on disk: folders of sheets with cards. The files are the truth."""

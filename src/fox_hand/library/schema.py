@@ -1,0 +1,92 @@
+"""The inside of a card: ``card.json``, version 1. Its JSON Schema is in ``docs/format/``."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import msgspec
+
+from fox_hand.core.rotations import EulerOrder
+
+FORMAT = "fox-hand card"
+VERSION = 1
+MIMETYPE = b"application/vnd.fox-hand.card+zip"
+
+Vector = tuple[float, float, float]
+Quaternion = tuple[float, float, float, float]
+RegionName = Literal["head", "eyes", "mouth", "torso", "arms", "hands", "legs"]
+SideName = Literal["left", "right", "centre", "both"]
+
+
+class RestFile(msgspec.Struct, omit_defaults=True):
+    """Where a control stood at rest: metres and quaternions (x, y, z, w)."""
+
+    translation: Vector
+    rotation: Quaternion
+    scale: Vector
+    world_rotation: Quaternion
+    parent: str | None = None
+
+
+class HeldFile(msgspec.Struct, omit_defaults=True):
+    """The channels held of one control, relative to rest. A key that is not there is absent from
+    the pose. ``euler`` is in degrees, as it was authored in ``order``."""
+
+    move: Vector | None = None
+    turn: Quaternion | None = None
+    euler: Vector | None = None
+    order: EulerOrder | None = None
+    scale: Vector | None = None
+    settings: dict[str, float] = {}
+    rest: RestFile | None = None
+
+
+class CharacterFile(msgspec.Struct, omit_defaults=True):
+    """Whose pose it is: display name and the rig's fingerprint."""
+
+    name: str
+    fingerprint: str = ""
+
+
+class FrameFile(msgspec.Struct, omit_defaults=True):
+    """The camera of the picture: metres and degrees. ``shift`` is in half pictures."""
+
+    target: Vector
+    yaw: float
+    pitch: float
+    distance: float
+    fov: float
+    roll: float = 0.0
+    shift: tuple[float, float] = (0.0, 0.0)
+
+
+class CardFile(msgspec.Struct, omit_defaults=True):
+    """One card. ``created`` and ``changed`` are RFC 3339 times in UTC."""
+
+    format: Literal["fox-hand card"]
+    version: Annotated[int, msgspec.Meta(ge=1)]
+    id: Annotated[str, msgspec.Meta(min_length=8, max_length=64)]
+    name: str
+    controls: dict[str, HeldFile]
+    kind: Literal["pose"] = "pose"
+    revision: Annotated[int, msgspec.Meta(ge=1)] = 1
+    region: RegionName = "torso"
+    side: SideName = "centre"
+    tags: list[str] = []
+    note: str = ""
+    author: str = ""
+    licence: str = ""
+    created: str = ""
+    changed: str = ""
+    character: CharacterFile | None = None
+    frame: FrameFile | None = None
+
+
+def json_schema() -> bytes:
+    """The published JSON Schema of ``card.json``."""
+    schema = msgspec.json.schema(CardFile)
+    head = {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Fox Hand card, version 1",
+    }
+    return msgspec.json.format(msgspec.json.encode({**head, **schema}), indent=2) + b"\n"

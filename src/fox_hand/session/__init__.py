@@ -1,0 +1,1 @@
+"""What the application does, without a window."""

@@ -1,0 +1,178 @@
+"""Single channels: what they are called, their values, and setting them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from fox_hand.core.pose import shown_euler
+from fox_hand.core.rig import Channel, Rig
+from fox_hand.core.rotations import Array, about_axis, from_euler, multiply, normalise
+from fox_hand.core.rotations import inverse as inverse_rotation
+from fox_hand.core.state import State
+from fox_hand.core.transforms import decompose
+
+AXES = "xyz"
+
+
+@dataclass(frozen=True)
+class ChannelRef:
+    """One number of one control, or one setting (``kind`` None, ``axis`` the setting's row)."""
+
+    row: int
+    kind: Channel | None
+    axis: int
+
+    def label(self, rig: Rig) -> tuple[str, str]:
+        """The control's name and the channel's word."""
+        control = rig.controls[self.row]
+        if self.kind is None:
+            return rig.settings[self.axis].label, ""
+        if self.kind is Channel.TURN:
+            return control.label, control.axis_labels[self.axis]
+        word = {Channel.MOVE: "move", Channel.SCALE: "scale"}[self.kind]
+        return control.label, f"{word} {AXES[self.axis]}"
+
+    @property
+    def unit(self) -> str:
+        """What follows the number."""
+        return {Channel.TURN: "°", Channel.MOVE: " cm", Channel.SCALE: ""}.get(
+            self.kind or Channel.SCALE, ""
+        )
+
+    def value(self, rig: Rig, state: State) -> float:
+        """As shown: degrees, centimetres, factors, setting values."""
+        if self.kind is None:
+            return float(state.settings[self.axis])
+        if self.kind is Channel.TURN:
+            return float(np.degrees(shown_euler(rig.controls[self.row], state, self.row))[self.axis])
+        if self.kind is Channel.MOVE:
+            return float(state.move[self.row, self.axis] * 100)
+        return float(state.scale[self.row, self.axis])
+
+    def rest_value(self, rig: Rig) -> float:
+        if self.kind is None:
+            return rig.settings[self.axis].default
+        return 1.0 if self.kind is Channel.SCALE else 0.0
+
+    def span(self, rig: Rig) -> tuple[float, float]:
+        """The range a bar shows."""
+        if self.kind is None:
+            setting = rig.settings[self.axis]
+            return setting.minimum, setting.maximum
+        if self.kind is Channel.TURN:
+            limit = rig.controls[self.row].limits[self.axis]
+            low, high = (-120.0, 120.0) if limit is None else np.degrees(limit)
+            return float(low), float(high)
+        if self.kind is Channel.MOVE:
+            reach = rig.height * 50
+            return -reach, reach
+        return 0.0, 2.0
+
+
+def channels_of(rig: Rig, rows: Iterable[int], kinds: Sequence[Channel]) -> list[ChannelRef]:
+    """Channels of some controls: settings first, then turns, moves and scales as asked."""
+    found: list[ChannelRef] = []
+    rows = list(rows)
+    for row in rows:
+        found += [ChannelRef(row, None, s) for s in rig.settings_of[row]]
+    for row in rows:
+        for kind in kinds:
+            if kind in rig.controls[row].channels:
+                found += [ChannelRef(row, kind, axis) for axis in range(3)]
+    return found
+
+
+def with_value(rig: Rig, state: State, ref: ChannelRef, value: float) -> State:
+    """The state with one channel set to a value as shown; settings stay within their range."""
+    if ref.kind is None:
+        setting = rig.settings[ref.axis]
+        settings = state.settings.copy()
+        settings[ref.axis] = min(max(value, setting.minimum), setting.maximum)
+        return state.with_(settings=settings)
+    if ref.kind is Channel.MOVE:
+        move = state.move.copy()
+        move[ref.row, ref.axis] = value / 100
+        return state.with_(move=move)
+    if ref.kind is Channel.SCALE:
+        scale = state.scale.copy()
+        scale[ref.row, ref.axis] = value
+        return state.with_(scale=scale)
+    control = rig.controls[ref.row]
+    angles = shown_euler(control, state, ref.row).copy()
+    angles[ref.axis] = np.radians(value)
+    turn, euler = state.turn.copy(), state.euler.copy()
+    turn[ref.row] = from_euler(angles, control.order)
+    euler[ref.row] = angles
+    return state.with_(turn=turn, euler=euler)
+
+
+def turned_about_own_axis(
+    rig: Rig, state: State, rows: Iterable[int], axis: int, angle: float
+) -> State:
+    """Controls turned by ``angle`` radians about one of their own axes, as they stand."""
+    return _turned(rig, state, {row: about_axis(np.eye(3)[axis], angle) for row in rows}, own=True)
+
+
+def turned_in_world(
+    rig: Rig, state: State, rows: Iterable[int], nodes: Array, rotation: Array
+) -> State:
+    """Controls turned by a world rotation about their own places.
+
+    Args:
+        rig, state: whose controls, from which state.
+        rows: controls; those below another turned one are carried along, not turned again.
+        nodes: world matrices of that state, ``(N, 4, 4)``.
+        rotation: world turn, ``(4,)``.
+    """
+    chosen = list(rows)
+    turns = {}
+    for row in chosen:
+        if any(other in chosen for other in _above(rig, row)):
+            continue
+        node = rig.controls[row].node
+        parent = rig.skeleton.parents[node]
+        above = decompose(nodes[parent])[1] if parent >= 0 else np.array([0, 0, 0, 1.0])
+        frame = multiply(above, rig.skeleton.rotation[node])
+        turns[row] = multiply(multiply(inverse_rotation(frame), rotation), frame)
+    return _turned(rig, state, turns, own=False)
+
+
+def _above(rig: Rig, row: int) -> Iterable[int]:
+    row = rig.parents[row]
+    while row >= 0:
+        yield row
+        row = rig.parents[row]
+
+
+def _turned(rig: Rig, state: State, turns: dict[int, Array], *, own: bool) -> State:
+    turn, euler = state.turn.copy(), state.euler.copy()
+    for row, delta in turns.items():
+        if Channel.TURN not in rig.controls[row].channels:
+            continue
+        pair = (turn[row], delta) if own else (delta, turn[row])
+        turn[row] = normalise(multiply(*pair))
+    new = state.with_(turn=turn)
+    for row in turns:
+        euler[row] = shown_euler(rig.controls[row], new, row)
+    return new.with_(euler=euler)
+
+
+def at_rest(rig: Rig, state: State, rows: Iterable[int]) -> State:
+    """The state with all channels of some controls back at rest."""
+    rows = list(rows)
+    rest = rig.rest
+    move, turn, scale = state.move.copy(), state.turn.copy(), state.scale.copy()
+    settings, euler = state.settings.copy(), state.euler.copy()
+    for mine, theirs in (
+        (move, rest.move),
+        (turn, rest.turn),
+        (scale, rest.scale),
+        (euler, rest.euler),
+    ):
+        mine[rows] = theirs[rows]
+    held = [s for row in rows for s in rig.settings_of[row]]
+    settings[held] = rest.settings[held]
+    return state.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler)

@@ -1,0 +1,70 @@
+"""Undo and redo."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from psygnal import Signal
+
+
+class Step(Protocol):
+    """Something that was done and can be undone."""
+
+    @property
+    def label(self) -> str:
+        """What it is called in the interface."""
+
+    def undo(self) -> None: ...
+
+    def redo(self) -> None: ...
+
+
+class History:
+    """Steps in order; what lies before the current place can be undone."""
+
+    changed = Signal()
+
+    def __init__(self, keep: int = 500) -> None:
+        self._steps: list[Step] = []
+        self._at = 0
+        self._keep = keep
+
+    def push(self, step: Step) -> None:
+        """Remember a step that has just been done; what was undone before is forgotten."""
+        del self._steps[self._at :]
+        self._steps.append(step)
+        if len(self._steps) > self._keep:
+            del self._steps[0]
+        self._at = len(self._steps)
+        self.changed.emit()
+
+    @property
+    def undo_label(self) -> str | None:
+        """What undo would take back, None where there is nothing."""
+        return self._steps[self._at - 1].label if self._at else None
+
+    @property
+    def redo_label(self) -> str | None:
+        return self._steps[self._at].label if self._at < len(self._steps) else None
+
+    def undo(self) -> bool:
+        """Take the last step back; False where there is none."""
+        if not self._at:
+            return False
+        self._steps[self._at - 1].undo()
+        self._at -= 1  # only after it worked, so a failed undo can be tried again
+        self.changed.emit()
+        return True
+
+    def redo(self) -> bool:
+        if self._at >= len(self._steps):
+            return False
+        self._steps[self._at].redo()
+        self._at += 1
+        self.changed.emit()
+        return True
+
+    def clear(self) -> None:
+        self._steps.clear()
+        self._at = 0
+        self.changed.emit()

@@ -1,0 +1,60 @@
+"""Which controls are selected."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from psygnal import Signal
+
+from fox_hand.core.rig import Region, Rig, Side
+
+
+class Selection:
+    """Control rows in the order they were picked."""
+
+    changed = Signal()
+
+    def __init__(self) -> None:
+        self._rows: tuple[int, ...] = ()
+
+    @property
+    def rows(self) -> tuple[int, ...]:
+        return self._rows
+
+    def __contains__(self, row: int) -> bool:
+        return row in self._rows
+
+    def __len__(self) -> int:
+        return len(self._rows)
+
+    def set(self, rows: Iterable[int]) -> None:
+        """Select exactly these."""
+        new = tuple(dict.fromkeys(rows))
+        if new != self._rows:
+            self._rows = new
+            self.changed.emit()
+
+    def add(self, rows: Iterable[int]) -> None:
+        self.set((*self._rows, *rows))
+
+    def toggle(self, rows: Iterable[int]) -> None:
+        """Add what is not selected; if all of it is, take it away."""
+        rows = list(rows)
+        if all(r in self._rows for r in rows):
+            self.set(r for r in self._rows if r not in rows)
+        else:
+            self.add(rows)
+
+    def clear(self) -> None:
+        self.set(())
+
+
+def region_rows(rig: Rig, region: Region, side: Side | None = None) -> list[int]:
+    """Rows of the controls of a region, of one side or of all; helpers are left out."""
+    return [
+        row
+        for row, control in enumerate(rig.controls)
+        if control.region is region
+        and not control.helper
+        and (side is None or control.side is side)
+    ]

@@ -1,0 +1,82 @@
+"""Preferences and what the window remembers: one small JSON file in the XDG config folder."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.places import Places
+from fox_hand.base.versions import upgrade
+from fox_hand.library.atomic import write_atomically
+
+VERSION = 1
+
+
+class Settings(msgspec.Struct, omit_defaults=True):
+    """Everything that is remembered between two starts.
+
+    ``window`` is the toolkit's own geometry in base64; the other lengths are pixels at 100 %.
+    """
+
+    version: int = VERSION
+    author: str = ""
+    licence: str = ""
+    library: str = ""
+    recent: list[str] = []
+    window: str = ""
+    figure_width: int = 232
+    sheets_width: int = 348
+    strip_height: int = 188
+    card_size: int = 68
+    card_labels: bool = True
+    handles: bool = True
+    ghost: bool = True
+    closed_sections: list[str] = []
+
+
+def read_settings(places: Places) -> tuple[Settings, str | None]:
+    """The settings, and a sentence if the file could not be used. A damaged or newer file is put
+    aside under another name before a new one is written, so nothing in it is lost."""
+    path = settings_path(places)
+    try:
+        raw: Any = msgspec.json.decode(path.read_bytes())
+        if not isinstance(raw, dict):
+            raise FoxHandError("settings.damaged", "It is not a settings file.")
+        document = upgrade(raw, current=VERSION, steps={}, what="settings file")
+        return msgspec.convert(document, Settings), None
+    except FileNotFoundError:
+        return Settings(), None
+    except (OSError, msgspec.MsgspecError, UnicodeDecodeError, FoxHandError) as error:
+        aside = path.with_suffix(".unreadable.json")
+        try:
+            path.replace(aside)
+        except OSError:
+            aside = path
+        return Settings(), f"Your settings could not be read ({error}). They were kept as {aside}."
+
+
+def write_settings(places: Places, settings: Settings) -> None:
+    """Remember.
+
+    Raises:
+        FoxHandError: ``file.write``.
+    """
+    path = settings_path(places)
+    _make_folder(path.parent)
+    write_atomically(path, msgspec.json.format(msgspec.json.encode(settings), indent=1) + b"\n")
+
+
+def settings_path(places: Places) -> Path:
+    return places.config / "settings.json"
+
+
+def _make_folder(folder: Path) -> None:
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise FoxHandError(
+            "file.write", f"{folder} could not be made ({error.strerror}).", "Nothing was changed."
+        ) from error

@@ -1,0 +1,166 @@
+"""``python -m cast.cards RIG LIBRARY``: the demo's first cards, posed, pictured and stored."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import shutil
+import sys
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from cast.poses import BODY_POSES, EXPRESSIONS, HAND_SHAPES, Poser, expression, hand_shape
+from fox_hand.core.camera import Camera
+from fox_hand.core.flesh import flesh
+from fox_hand.core.pose import Choice, take
+from fox_hand.core.rig import Channel, Region, Rig
+from fox_hand.core.state import State
+from fox_hand.core.view import Quality, Standing, View
+from fox_hand.interchange.readers import read_rig
+from fox_hand.library.card import Card, card_bytes
+from fox_hand.library.schema import SideName
+from fox_hand.library.store import Library
+from fox_hand.render.engine import Engine
+
+PICTURE = 320
+DAY = "2026-11-12T09:{:02}:00Z"
+
+
+@dataclass(frozen=True)
+class Words:
+    """What people wrote on a card."""
+
+    tags: tuple[str, ...]
+    note: str
+    author: str = "Ines B."
+
+
+WORDS = {
+    "Relaxed": Words(("idle",), "Hanging hands. Wrist is free."),
+    "Fist": Words(("grip", "cross"), "Closed, thumb over the middle finger."),
+    "Tense": Words(("claw", "cold"), "Before the rope slips."),
+    "Open wide": Words(("wave", "hello", "deck"), "For the big hello on deck. Not with mittens."),
+    "Point": Words(("lake",), "Across the water, never at people."),
+    "Flat": Words(("stop",), "Palm for stop, edge for the salute."),
+    "Two-finger": Words(("count",), "Two tickets, please.", "Tomas R."),
+    "Fox": Words(("fox", "crew"), "The crew's greeting: tips must touch.", "Tomas R."),
+    "Neutral": Words(("base",), "What every other face starts from."),
+    "Glad": Words(("smile", "hello"), "Eyes smile too."),
+    "Sad": Words(("down",), "Looks at the planks."),
+    "Angry": Words(("cross",), "Teeth show a little."),
+    "Afraid": Words(("fog",), "Something in the fog."),
+    "Surprised": Words(("gasp",), "First sight of the stowaway."),
+    "Disgusted": Words(("fish",), "Uneven on purpose.", "Tomas R."),
+    "Stand easy": Words(("idle", "base"), "Weight on the right leg."),
+    "Wave": Words(("hello", "deck"), "Left arm up; swap sides for the other rail."),
+    "Point across": Words(("lake", "action"), "Lunge towards the far shore.", "Tomas R."),
+    "Sit on bollard": Words(("rest",), "Bollard is 0.45 m high."),
+}
+
+
+def _rows(rig: Rig, names: Iterable[str]) -> list[int]:
+    return [rig.control_row[n] for n in names]
+
+
+class Maker:
+    """Stores cards of one rig into one library."""
+
+    def __init__(self, rig: Rig, library: Library) -> None:
+        self._rig, self._library, self._engine = rig, library, Engine()
+        self._count = 0
+
+    def card(
+        self,
+        sheet: str,
+        name: str,
+        state: State,
+        choice: Choice,
+        camera: Camera,
+        region: Region,
+        side: SideName,
+    ) -> None:
+        """Take, picture and write one card."""
+        words, rig = WORDS[name], self._rig
+        self._count += 1
+        when = DAY.format(self._count)
+        card = Card(
+            name=name,
+            pose=take(rig, state, choice),
+            region=region,
+            side=side,
+            tags=words.tags,
+            note=words.note,
+            author=words.author,
+            licence="Show only",
+            character=rig.name,
+            fingerprint=rig.fingerprint,
+            identity=hashlib.sha256(f"{rig.name}/{sheet}/{name}".encode()).hexdigest()[:32],
+            created=when,
+            changed=when,
+            frame=camera,
+        )
+        standing = Standing(rig, rig.evaluate(state))
+        view = View((standing,), camera, PICTURE, PICTURE, Quality.CARD)
+        picture = io.BytesIO()
+        Image.fromarray(self._engine.draw(view).pixels[..., :3]).save(picture, "PNG", optimize=True)
+        folder = self._library.folder / sheet
+        folder.mkdir(parents=True, exist_ok=True)
+        (folder / f"{name}.foxcard").write_bytes(card_bytes(card, picture.getvalue()))
+
+
+def framed(rig: Rig, state: State, nodes: Iterable[str], camera: Camera, margin: float) -> Camera:
+    wanted = [i for i, n in enumerate(rig.skeleton.names) if n in set(nodes)]
+    camera = camera.framing(flesh(rig, rig.evaluate(state), wanted), 1.0, margin)
+    rounded = [round(float(v), 4) for v in camera.target]
+    return replace(
+        camera, target=(rounded[0], rounded[1], rounded[2]), distance=round(camera.distance, 4)
+    )
+
+
+def make_all(rig: Rig, library: Library) -> None:
+    """Eight hand shapes, seven faces, four body poses."""
+    maker = Maker(rig, library)
+    bones = [n for n in rig.skeleton.names if n in rig.control_row]
+    fingers = [n for n in bones if n.startswith("finger_") and n.endswith("_L")]
+    for name in HAND_SHAPES:
+        poser = expression(Poser(rig), "Neutral")
+        poser.aim("arm_L", (0.5, -1, 0.1), (0, 0, 1)).aim("forearm_L", (0.5, 0.35, 1), (0, 1, 0))
+        poser.aim("hand_L", (0.05, 1, 0.25), (-0.15, -0.2, 1))
+        open_hand = hand_shape(poser, "Flat", "L").state
+        view = Camera(yaw=float(np.radians(4)), pitch=0.04)
+        camera = framed(rig, open_hand, ["hand_L", *fingers], view, 1.2)
+        state = hand_shape(poser, name, "L").state
+        choice = Choice.of(rig, _rows(rig, fingers), (Channel.TURN,))
+        maker.card("Marrow/Hands", name, state, choice, camera, Region.HANDS, "left")
+    face = [*_rows(rig, rig.sets["Face"])]
+    for name in EXPRESSIONS:
+        state = expression(Poser(rig), name).state
+        view = Camera(yaw=float(np.radians(14)), pitch=0.0)
+        camera = framed(rig, rig.rest, ["head", "jaw"], view, 1.14)
+        choice = Choice.of(rig, face, (Channel.TURN,))
+        maker.card("Marrow/Face", name, state, choice, camera, Region.HEAD, "centre")
+    held = [n for n in bones if n not in rig.sets["Face"] and not n.startswith("finger")]
+    for name, pose in BODY_POSES.items():
+        poser = pose(expression(Poser(rig), "Neutral"))
+        full = [*held, *(n for n in bones if n.startswith("finger"))]
+        view = Camera(yaw=float(np.radians(-38 if name == "Point across" else 24)), pitch=0.07)
+        camera = framed(rig, poser.state, bones, view, 1.10)
+        choice = Choice.of(rig, _rows(rig, full), (Channel.TURN, Channel.MOVE))
+        maker.card("Marrow/Body", name, poser.state, choice, camera, Region.TORSO, "centre")
+
+
+def main() -> None:
+    rig, folder = read_rig(Path(sys.argv[1])), Path(sys.argv[2])
+    shutil.rmtree(folder, ignore_errors=True)
+    sheets = ("Marrow/Hands", "Marrow/Face", "Marrow/Body")
+    make_all(rig, Library.create(folder, "Night Ferry show", sheets))
+    for entry in Library(folder).entries():
+        print(entry.sheet, entry.name, entry.path.stat().st_size)
+
+
+if __name__ == "__main__":
+    main()
