@@ -1,0 +1,1 @@
+"""The Night Ferry: a made-up crew, ready to be played with."""

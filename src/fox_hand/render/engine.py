@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time
 
-import contourpy
 import moderngl
 import numpy as np
 import numpy.typing as npt
@@ -89,11 +88,14 @@ class Engine:
         if found is None:
             found = GpuRig(self._context, rig, self._skinning)
             while len(self._rigs) >= RIGS_KEPT:
-                self._forget(next(iter(self._rigs)))
+                self.forget(next(iter(self._rigs)))
         self._rigs[rig] = found  # last used comes last
         return found
 
-    def _forget(self, rig: Rig) -> None:
+    def forget(self, rig: Rig) -> None:
+        """Give back what a rig took up."""
+        if rig not in self._rigs:
+            return
         for key in [k for k in self._arrays if k[0] is rig]:
             self._arrays.pop(key).release()
         self._rigs.pop(rig).release()
@@ -254,6 +256,8 @@ class Engine:
 
 def trace_mask(mask: npt.NDArray[np.uint8]) -> tuple[Array, ...]:
     """Closed lines ``(N, 2)`` around the white of a mask, in pixels from the top left."""
+    import contourpy  # noqa: PLC0415 - slow to import, not needed for the first picture
+
     padded = np.pad(mask, 1).astype(np.float32)
     lines = contourpy.contour_generator(z=padded, name="serial").lines(127.5)
     found = []

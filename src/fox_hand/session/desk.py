@@ -26,6 +26,24 @@ from fox_hand.session.settings import Settings, read_settings, write_settings
 
 
 @dataclass
+class TakeOutStep:
+    """A card taken out of the library, for the history."""
+
+    desk: Desk
+    entry: Entry
+    kept: Path
+    label: str
+
+    def undo(self) -> None:
+        self.entry = self.desk.library_or_error().bring_back(self.kept, self.entry)
+        self.desk.reload_cards()
+
+    def redo(self) -> None:
+        self.kept = self.desk.library_or_error().take_out(self.entry)
+        self.desk.reload_cards()
+
+
+@dataclass
 class CaptureStep:
     """A captured card, for the history: undo takes it out, redo brings it back."""
 
@@ -231,6 +249,18 @@ class Desk:
         self.cancel_capture()
         self.reload_cards()
         return entry
+
+    def take_out(self, entry: Entry) -> None:
+        """Move a card into the library's keep; one undo step. Problems are told."""
+        if self.mix is not None and self.mix.entry.path == entry.path:
+            self.keep_mix()
+        try:
+            kept = self.library_or_error().take_out(entry)
+        except FoxHandError as error:
+            self.told.emit(error)
+            return
+        self.history.push(TakeOutStep(self, entry, kept, f"Take out {entry.name}"))
+        self.reload_cards()
 
     # -- library --------------------------------------------------------------------------
 

@@ -1,0 +1,74 @@
+"""Puts the rooms together: session, renderer, window."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from fox_hand.cli import Wish, make_app
+
+
+def show(wish: Wish) -> int:
+    """Open the window and stay until it is closed."""
+    from fox_hand.render.renderer import Renderer
+
+    pictures = Renderer()  # opens its context while Qt loads
+    from PySide6.QtWidgets import QApplication
+
+    from fox_hand.base.places import Places
+    from fox_hand.demo.project import prepare
+    from fox_hand.session.desk import Desk
+    from fox_hand.session.jobs import Jobs
+    from fox_hand.ui.bridge import Bridge
+    from fox_hand.ui.look import Look
+    from fox_hand.ui.tokens import DUSK
+    from fox_hand.ui.window import Doors, Window
+
+    application = QApplication(sys.argv[:1])
+    application.setApplicationName("fox-hand")
+    application.setApplicationDisplayName("Fox Hand")
+    application.setDesktopFileName("fox-hand")
+    places = Places.of_user()
+    desk = Desk(places)
+    bridge = Bridge()
+    jobs = Jobs(bridge.post)
+    window = Window(Look(DUSK), desk, Doors(pictures, bridge, jobs, lambda: prepare(places)))
+    window.show()
+    begin(window, wish)
+    try:
+        return application.exec()
+    finally:
+        bridge.close()
+        jobs.stop()
+        pictures.stop()
+
+
+def begin(window: object, wish: Wish) -> None:
+    """Open what was asked for, else what was open last."""
+    from fox_hand.ui.window import Window
+
+    assert isinstance(window, Window)
+    desk = window.desk
+    recent = [Path(p) for p in desk.settings.recent if Path(p).is_file()]
+    if wish.demo:
+        window.open_demo()
+        return
+    library = wish.library or (Path(desk.settings.library) if desk.settings.library else None)
+    if library is not None and (library / "library.toml").is_file():
+        window.open_library(library)
+    else:
+        own = library or desk.places.data / "library"
+        window.open_library(own, create="My cards")
+    if wish.rig is not None:
+        window.open_rig(wish.rig)
+    elif recent:
+        window.open_rig(recent[0])
+
+
+def main() -> None:
+    """The console command."""
+    make_app(show)()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,63 @@
+"""The process that draws: ``python -m fox_hand.render.worker FD``.
+
+Drawing has a process of its own because the OpenGL calls of a software driver take long and hold
+the interpreter's lock: in a thread they would stop the window.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+from multiprocessing.connection import Connection
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.rig import Rig
+from fox_hand.render.engine import Engine
+from fox_hand.render.wire import answer, answer_error, read_view
+
+
+def serve(connection: Connection) -> None:
+    """Draw what is asked for until the other side goes away."""
+    engine: Engine | None = None
+    failure: FoxHandError | None = None
+    try:
+        engine = Engine()
+        connection.send(("ready", engine.renderer))
+    except FoxHandError as error:
+        failure = error
+        answer_error(connection, error)
+    rigs: dict[int, Rig] = {}
+    while True:
+        try:
+            kind, key, content = connection.recv()
+        except (EOFError, OSError):
+            return
+        if kind == "rig":
+            rigs[key] = content
+        elif kind == "forget":
+            rig = rigs.pop(key)
+            if engine is not None:
+                engine.forget(rig)
+        elif engine is None:
+            assert failure is not None
+            answer_error(connection, failure)
+        else:
+            _draw(connection, engine, content, rigs)
+
+
+def _draw(connection: Connection, engine: Engine, data: bytes, rigs: dict[int, Rig]) -> None:
+    try:
+        picture = engine.draw(read_view(data, rigs))
+    except Exception as error:  # noqa: BLE001 - reported to the one who asked; the next may work
+        answer_error(connection, error)
+    else:
+        answer(connection, picture)
+
+
+def main() -> None:
+    os.nice(2)  # the window goes first
+    serve(Connection(int(sys.argv[1])))
+
+
+if __name__ == "__main__":
+    main()

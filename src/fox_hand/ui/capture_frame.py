@@ -1,0 +1,150 @@
+"""The square on the stage that is the picture of the card."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QWheelEvent
+
+from PySide6.QtWidgets import QWidget
+
+from fox_hand.core.camera import Camera
+from fox_hand.core.flesh import flesh
+from fox_hand.session.actor import Actor
+from fox_hand.ui.look import Look
+from fox_hand.ui.stage import Stage
+
+SMALLEST = 64.0
+GRIP = 10.0
+
+
+class CaptureFrame(QWidget):
+    """Drag it to move, a corner or the wheel to size; right drag still turns the stage."""
+
+    changed = Signal()
+
+    def __init__(self, look: Look, stage: Stage) -> None:
+        super().__init__(stage)
+        self._look, self._stage = look, stage
+        self.square = QRectF(0, 0, 200, 200)
+        self._drag: tuple[QPointF, QRectF, bool] | None = None
+        self.setMouseTracking(True)
+        self.setAccessibleName("Frame of the picture")
+        self.hide()
+        stage.camera_changed.connect(self.changed)
+
+    def camera(self) -> Camera:
+        """The camera whose picture is exactly what the square shows."""
+        centre = self.square.center()
+        stage = self._stage
+        return stage.camera.cut_out(
+            centre.x(), centre.y(), self.square.width(), stage.width(), stage.height()
+        )
+
+    def frame(self, actor: Actor, rows: list[int]) -> None:
+        """Put the square around some controls; if they are too small or out of sight on the
+        stage, the stage moves nearer first."""
+        stage = self._stage
+        nodes = actor.flesh_nodes(rows) if rows else None
+        points = flesh(actor.rig, actor.at, nodes)
+        square = self._around(points)
+        seen = QRectF(stage.rect()).adjusted(8, 8, -8, -8)
+        if square.width() < 150 or not seen.contains(square):
+            aspect = stage.width() / max(stage.height(), 1)
+            stage.set_camera(stage.camera.framing(points, aspect, 1.7))
+            square = self._around(points)
+        self.set_square(square)
+
+    def _around(self, points: np.ndarray) -> QRectF:
+        stage = self._stage
+        flat = stage.camera.project(points, stage.width(), stage.height())[:, :2]
+        low, high = flat.min(0), flat.max(0)
+        centre = (low + high) / 2
+        side = max(float((high - low).max()) * 1.14, SMALLEST)
+        return QRectF(centre[0] - side / 2, centre[1] - side / 2, side, side)
+
+    def set_square(self, square: QRectF) -> None:
+        """Keep the square on the stage."""
+        side = min(max(square.width(), SMALLEST), min(self._stage.width(), self._stage.height()))
+        centre = square.center()
+        x = min(max(centre.x() - side / 2, 0), self._stage.width() - side)
+        y = min(max(centre.y() - side / 2, 0), self._stage.height() - side)
+        self.square = QRectF(round(x), round(y), round(side), round(side))
+        self.update()
+        self.changed.emit()
+
+    def _corner_at(self, at: QPointF) -> bool:
+        s = self.square
+        corners = (s.topLeft(), s.topRight(), s.bottomLeft(), s.bottomRight())
+        return any(np.hypot(c.x() - at.x(), c.y() - at.y()) <= GRIP for c in corners)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if event.button() is not Qt.MouseButton.LeftButton:
+            event.ignore()  # the stage turns
+            return
+        if self._corner_at(at):
+            self._drag = (at, self.square, True)
+        elif self.square.contains(at):
+            self._drag = (at, self.square, False)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._drag is None:
+            corner, inside = self._corner_at(at), self.square.contains(at)
+            shape = Qt.CursorShape.ArrowCursor
+            if corner:
+                shape = Qt.CursorShape.SizeFDiagCursor
+            elif inside:
+                shape = Qt.CursorShape.SizeAllCursor
+            self.setCursor(shape)
+            event.ignore()
+            return
+        start, square, sizing = self._drag
+        if sizing:
+            centre = square.center()
+            d = at - centre
+            half = max(abs(d.x()), abs(d.y()))
+            self.set_square(QRectF(centre.x() - half, centre.y() - half, half * 2, half * 2))
+        else:
+            self.set_square(square.translated(at - start))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._drag is None:
+            event.ignore()
+        self._drag = None
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if not self.square.contains(event.position()):
+            event.ignore()
+            return
+        side = self.square.width() * (0.94 if event.angleDelta().y() > 0 else 1 / 0.94)
+        centre = self.square.center()
+        self.set_square(QRectF(centre.x() - side / 2, centre.y() - side / 2, side, side))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        around = QPainterPath()
+        around.addRect(QRectF(self.rect()))
+        around.addRect(self.square)
+        around.setFillRule(Qt.FillRule.OddEvenFill)
+        painter.fillPath(around, self._look.colour("ink", 0.42))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(self._look.colour("accent"), 2))
+        painter.drawRect(self.square)
+        s = self.square
+        for third in (1 / 3, 2 / 3):
+            x, y = s.left() + s.width() * third, s.top() + s.height() * third
+            for a, b in (
+                (QPointF(x, s.top()), QPointF(x, s.top() + 6)),
+                (QPointF(x, s.bottom() - 6), QPointF(x, s.bottom())),
+                (QPointF(s.left(), y), QPointF(s.left() + 6, y)),
+                (QPointF(s.right() - 6, y), QPointF(s.right(), y)),
+            ):
+                painter.drawLine(a, b)
+        painter.setPen(QPen(self._look.colour("ink"), 1.5))
+        painter.setBrush(self._look.colour("paper"))
+        for corner in (s.topLeft(), s.topRight(), s.bottomLeft(), s.bottomRight()):
+            painter.drawRoundedRect(QRectF(corner.x() - 5, corner.y() - 5, 10, 10), 2, 2)

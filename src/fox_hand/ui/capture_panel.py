@@ -1,0 +1,483 @@
+"""Taking a card: picture, words, and what goes in. Takes the place of the sheets."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import QEvent, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPainterPath, QPaintEvent
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPlainTextEdit,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fox_hand.core.rig import Channel, Rig
+from fox_hand.core.view import Picture, Quality, View
+from fox_hand.session.capture import CaptureDraft, Group
+from fox_hand.session.desk import Desk
+from fox_hand.session.ports import Pictures, Post
+from fox_hand.ui.buttons import Button, Kind, Tick
+from fox_hand.ui.capture_frame import CaptureFrame
+from fox_hand.ui.look import Look
+from fox_hand.ui.stage import Stage
+
+LIVE = 96
+LIVE_DELAY = 60
+
+
+class LivePicture(QWidget):
+    """What the card's picture will be, 96 px."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self._look = look
+        self.image = QImage()
+        self.setFixedSize(LIVE, LIVE)
+        self.setAccessibleName("Live picture")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        path = QPainterPath()
+        path.addRoundedRect(QRectF(self.rect()), 6, 6)
+        painter.setClipPath(path)
+        painter.fillRect(self.rect(), self._look.colour("raised"))
+        if not self.image.isNull():
+            painter.drawImage(QRectF(self.rect()), self.image)
+
+
+class WarningRow(QWidget):
+    """Something a person must decide, 44 px, with the button that does it."""
+
+    def __init__(self, look: Look, icon: str, action: str) -> None:
+        super().__init__()
+        self.setFixedHeight(44)
+        self.setObjectName("warning")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setStyleSheet(
+            f"QWidget#warning {{ background: {look.tokens.warning_ground}; border-radius: 6px; }}"
+        )
+        mark = QLabel()
+        mark.setPixmap(look.pixmap(icon, 16, "warning", 2.0))
+        self._title = QLabel()
+        self._title.setStyleSheet(f"color: {look.tokens.warning}; font-weight: 600;")
+        self._names = QLabel()
+        self.button = Button(look, action)
+        words = QVBoxLayout()
+        words.setSpacing(0)
+        words.addWidget(self._title)
+        words.addWidget(self._names)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(8, 4, 8, 4)
+        line.setSpacing(8)
+        line.addWidget(mark)
+        line.addLayout(words, 1)
+        line.addWidget(self.button)
+
+    def tell(self, title: str, names: Sequence[str]) -> None:
+        """Show it, or hide it where there are no names."""
+        self.setVisible(bool(names))
+        self._title.setText(title)
+        text = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+        self._names.setText(
+            self._names.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 190)
+        )
+        self.setToolTip(", ".join(names))
+
+
+class CapturePanel(QWidget):
+    """Form and list of a card that is being taken."""
+
+    save_asked = Signal()
+
+    def __init__(
+        self,
+        look: Look,
+        desk: Desk,
+        stage: Stage,
+        frame: CaptureFrame,
+        pictures: Pictures,
+        post: Post,
+    ) -> None:
+        super().__init__()
+        self._look, self._desk, self._stage, self._frame = look, desk, stage, frame
+        self._pictures, self._post = pictures, post
+        self._ticks: list[tuple[Tick, Group]] = []
+        self._setting_ticks: list[tuple[Tick, int]] = []
+        self.setProperty("panel", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(LIVE_DELAY)
+        self._timer.timeout.connect(self._ask_live)
+        self._build()
+        frame.changed.connect(self._timer.start)
+        desk.capture_changed.connect(self._on_capture)
+
+    # -- building -------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        inside = QWidget()
+        self._inner = QVBoxLayout(inside)
+        self._inner.setContentsMargins(12, 0, 12, 12)
+        self._inner.setSpacing(8)
+        self._inner.addLayout(self._picture_and_name())
+        self._inner.addLayout(self._words())
+        self._inner.addLayout(self._kinds())
+        self._list = QVBoxLayout()
+        self._list.setSpacing(0)
+        self._inner.addLayout(self._list)
+        self._left_out = WarningRow(self._look, "circle-alert", "Include")
+        self._left_out.button.clicked.connect(self._include_moved)
+        self._untouched = WarningRow(self._look, "circle-dashed", "Leave out")
+        self._untouched.button.clicked.connect(self._drop_untouched)
+        self._inner.addWidget(self._left_out)
+        self._inner.addWidget(self._untouched)
+        self._inner.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setWidget(inside)
+        column.addWidget(self._title())
+        column.addWidget(scroll, 1)
+        column.addWidget(self._footer())
+
+    def _title(self) -> QWidget:
+        row = QWidget()
+        row.setFixedHeight(36)
+        line = QHBoxLayout(row)
+        line.setContentsMargins(12, 0, 8, 0)
+        title = QLabel("Capture a card")
+        title.setProperty("role", "title")
+        source = QLabel("from the figure as it stands")
+        source.setProperty("quiet", True)
+        close = Button(
+            self._look, icon="x", kind=Kind.FLAT, tip="Cancel (Esc)", height=24, icon_size=14
+        )
+        close.clicked.connect(self._desk.cancel_capture)
+        line.addWidget(title)
+        line.addWidget(source, 1)
+        line.addWidget(close)
+        return row
+
+    def _label(self, text: str) -> QLabel:
+        label = QLabel(text)
+        label.setProperty("quiet", True)
+        label.setProperty("small", True)
+        return label
+
+    def _field(self, name: str) -> QLineEdit:
+        field = QLineEdit()
+        field.setFixedHeight(26)
+        field.setAccessibleName(name)
+        field.installEventFilter(self)
+        return field
+
+    def _picture_and_name(self) -> QHBoxLayout:
+        self.live = LivePicture(self._look)
+        caption = self._label("live picture")
+        caption.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+        left = QVBoxLayout()
+        left.setSpacing(4)
+        left.addWidget(self.live)
+        left.addWidget(caption)
+        left.addStretch(1)
+        self.name = self._field("Name")
+        self.name.textChanged.connect(self._renamed)
+        self.sheet = self._field("Sheet")
+        self.sheet.textChanged.connect(self._filed)
+        self._sheet_button = Button(
+            self._look,
+            icon="chevron-down",
+            kind=Kind.FLAT,
+            tip="Choose a sheet",
+            height=26,
+            icon_size=14,
+        )
+        self._sheet_button.clicked.connect(self._choose_sheet)
+        sheet = QHBoxLayout()
+        sheet.setSpacing(2)
+        sheet.addWidget(self.sheet, 1)
+        sheet.addWidget(self._sheet_button)
+        right = QVBoxLayout()
+        right.setSpacing(4)
+        right.addWidget(self._label("Name"))
+        right.addWidget(self.name)
+        right.addWidget(self._label("Sheet (a new name makes a new one)"))
+        right.addLayout(sheet)
+        right.addStretch(1)
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        row.addLayout(left)
+        row.addLayout(right, 1)
+        return row
+
+    def _words(self) -> QGridLayout:
+        self.tags, self.author = self._field("Tags"), self._field("Author")
+        self.licence = self._field("Licence")
+        self.tags.setPlaceholderText("words, with commas")
+        self.note = QPlainTextEdit()
+        self.note.setFixedHeight(44)
+        self.note.setAccessibleName("Note")
+        self.note.setTabChangesFocus(True)
+        self.note.installEventFilter(self)
+        self.tags.textChanged.connect(self._worded)
+        self.author.textChanged.connect(self._worded)
+        self.licence.textChanged.connect(self._worded)
+        self.note.textChanged.connect(self._worded)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(4)
+        grid.addWidget(self._label("Tags"), 0, 0)
+        grid.addWidget(self._label("Author"), 0, 1)
+        grid.addWidget(self._label("Licence"), 0, 2)
+        grid.addWidget(self.tags, 1, 0)
+        grid.addWidget(self.author, 1, 1)
+        grid.addWidget(self.licence, 1, 2)
+        grid.addWidget(self._label("Note"), 2, 0)
+        grid.addWidget(self.note, 3, 0, 1, 3)
+        for column, stretch in enumerate((4, 3, 3)):
+            grid.setColumnStretch(column, stretch)
+        return grid
+
+    def _kinds(self) -> QVBoxLayout:
+        title = QLabel("What goes in")
+        title.setProperty("role", "title")
+        self._summary = QLabel("")
+        self._summary.setProperty("quiet", True)
+        head = QHBoxLayout()
+        head.addWidget(title)
+        head.addWidget(self._summary, 1)
+        self._kind_buttons: dict[Channel, Button] = {}
+        line = QHBoxLayout()
+        line.setSpacing(4)
+        for kind, word in (
+            (Channel.TURN, "Turns"),
+            (Channel.MOVE, "Moves"),
+            (Channel.SCALE, "Scale"),
+        ):
+            button = Button(self._look, word, kind=Kind.SWITCH, height=24)
+            button.clicked.connect(lambda on, k=kind: self._set_kind(k, on))
+            self._kind_buttons[kind] = button
+            line.addWidget(button)
+        line.addStretch(1)
+        column = QVBoxLayout()
+        column.setSpacing(4)
+        column.addLayout(head)
+        column.addLayout(line)
+        return column
+
+    def _footer(self) -> QWidget:
+        row = QWidget()
+        row.setFixedHeight(52)
+        row.setObjectName("footer")
+        row.setStyleSheet(
+            f"QWidget#footer {{ border-top: 1px solid {self._look.tokens.line}; }}"
+        )
+        line = QHBoxLayout(row)
+        line.setContentsMargins(12, 0, 12, 0)
+        line.setSpacing(8)
+        self._problem = QLabel("")
+        self._problem.setProperty("quiet", True)
+        self._problem.setWordWrap(True)
+        cancel = Button(self._look, "Cancel", key="Esc")
+        cancel.clicked.connect(self._desk.cancel_capture)
+        self.save = Button(self._look, "Save card", kind=Kind.MAIN, key="Enter")
+        self.save.clicked.connect(self.save_asked)
+        line.addWidget(self._problem, 1)
+        line.addWidget(cancel)
+        line.addWidget(self.save)
+        return row
+
+    # -- showing --------------------------------------------------------------------------
+
+    def _on_capture(self) -> None:
+        draft = self._desk.draft
+        self._stage.capturing = draft is not None
+        self._frame.setVisible(draft is not None)
+        self._pictures.forget("live")
+        if draft is None:
+            self._stage.refresh()
+            return
+        draft.changed.connect(self._refresh)
+        for field, text in (
+            (self.name, draft.name),
+            (self.sheet, draft.sheet),
+            (self.tags, ""),
+            (self.author, draft.author),
+            (self.licence, draft.licence),
+        ):
+            field.blockSignals(True)
+            field.setText(text)
+            field.blockSignals(False)
+        self.note.setPlainText("")
+        self._fill_list(draft)
+        self._frame.setGeometry(self._stage.rect())
+        self._frame.raise_()
+        self._frame.frame(draft.actor, sorted(draft.rows))
+        self._stage.refresh()
+        self._refresh()
+        self.name.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _fill_list(self, draft: CaptureDraft) -> None:
+        while (item := self._list.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        self._ticks, self._setting_ticks = [], []
+        differs = draft.actor.differs()
+        rig = draft.actor.rig
+        for group in draft.groups:
+            # groups that matter come first; what is at rest and out is still one click away
+            tick = Tick(self._look, group.label)
+            tick.clicked.connect(lambda _=False, g=group: self._toggle(g))
+            self._ticks.append((tick, group))
+            self._list.addWidget(tick)
+            held = [s for r in group.rows for s in rig.settings_of[r]]
+            away = set(draft.differing_settings())
+            for row in held:
+                if row in away or (row in draft.settings and len(held) <= 6 and differs.any()):
+                    self._add_setting(rig, row)
+
+    def _add_setting(self, rig: Rig, row: int) -> None:
+        setting = rig.settings[row]
+        holder = rig.controls[setting.control]
+        side = {"left": " L", "right": " R"}.get(holder.side.value, "")
+        tick = Tick(self._look, f"{holder.label}{side}: {setting.label.lower()}", indent=24)
+        tick.clicked.connect(lambda on, r=row: self._toggle_setting(r, on))
+        self._setting_ticks.append((tick, row))
+        self._list.addWidget(tick)
+
+    def _refresh(self) -> None:
+        draft = self._desk.draft
+        if draft is None:
+            return
+        rig = draft.actor.rig
+        for tick, group in self._ticks:
+            inside = [r for r in group.rows if r in draft.rows]
+            detail = f"{len(inside)} of {len(group.rows)}" if inside else "left out"
+            tick.set_state(bool(inside), 0 < len(inside) < len(group.rows), detail)
+        for tick, row in self._setting_ticks:
+            value = f"{draft.actor.state.settings[row]:.2f}"
+            on = row in draft.settings
+            tick.set_state(on, False, value if on else "left out")
+        for kind, button in self._kind_buttons.items():
+            button.setChecked(kind in draft.kinds)
+            known = any(kind in rig.controls[r].channels for r in draft.rows)
+            button.setEnabled(known)
+        total = len([c for c in rig.controls if not c.helper])
+        self._summary.setText(
+            f"{len(draft.rows)} of {total} controls, {len(draft.settings)} settings"
+        )
+        moved, untouched = draft.moved_but_left_out(), draft.untouched_but_in()
+        self._left_out.tell(f"Moved, but not going in: {len(moved)}", _names(rig, moved))
+        self._untouched.tell(
+            f"Going in, but never moved: {len(untouched)}", _names(rig, untouched)
+        )
+        problem = draft.why_not()
+        self.save.setEnabled(problem is None)
+        self._problem.setText(problem or "")
+
+    # -- editing --------------------------------------------------------------------------
+
+    def _toggle(self, group: Group) -> None:
+        draft = self._desk.draft
+        if draft is not None:
+            whole = all(r in draft.rows for r in group.rows)
+            draft.set_rows(group.rows, not whole)
+
+    def _toggle_setting(self, row: int, on: bool) -> None:
+        if self._desk.draft is not None:
+            self._desk.draft.set_setting(row, on)
+
+    def _set_kind(self, kind: Channel, on: bool) -> None:
+        if self._desk.draft is not None:
+            self._desk.draft.set_kind(kind, on)
+
+    def _include_moved(self) -> None:
+        draft = self._desk.draft
+        if draft is not None:
+            draft.set_rows(draft.moved_but_left_out(), True)
+
+    def _drop_untouched(self) -> None:
+        draft = self._desk.draft
+        if draft is not None:
+            draft.set_rows(draft.untouched_but_in(), False)
+
+    def _renamed(self, text: str) -> None:
+        if self._desk.draft is not None:
+            self._desk.draft.name = text
+            self._refresh()
+
+    def _filed(self, text: str) -> None:
+        if self._desk.draft is not None:
+            self._desk.draft.sheet = text.strip().strip("/")
+
+    def _worded(self) -> None:
+        draft = self._desk.draft
+        if draft is not None:
+            words = (w.strip() for w in self.tags.text().split(","))
+            draft.tags = tuple(dict.fromkeys(w for w in words if w))
+            draft.author, draft.licence = self.author.text(), self.licence.text()
+            draft.note = self.note.toPlainText()
+
+    def _choose_sheet(self) -> None:
+        menu = QMenu(self)
+        library = self._desk.library
+        for sheet in library.sheets() if library is not None else ():
+            menu.addAction(sheet, lambda s=sheet: self.sheet.setText(s))
+        menu.popup(self._sheet_button.mapToGlobal(self._sheet_button.rect().bottomLeft()))
+
+    def eventFilter(self, watched: object, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+            newline = watched is self.note and event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+            if enter and not newline:
+                if self.save.isEnabled():
+                    self.save_asked.emit()
+                return True
+        return False
+
+    # -- picture --------------------------------------------------------------------------
+
+    def _ask_live(self) -> None:
+        draft = self._desk.draft
+        if draft is None:
+            return
+        draft.frame = self._frame.camera()
+        view = View((draft.actor.standing,), draft.frame, LIVE * 2, LIVE * 2, Quality.CARD)
+
+        def ready(result: Picture | Exception) -> None:
+            self._post(lambda: self._live_came(result))
+
+        self._pictures.submit("live", view, ready)
+
+    def _live_came(self, result: Picture | Exception) -> None:
+        if not isinstance(result, Exception):
+            height, width = result.pixels.shape[:2]
+            self.live.image = QImage(
+                result.pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888
+            ).copy()
+            self.live.update()
+
+
+def _names(rig: Rig, rows: Sequence[int]) -> list[str]:
+    sides = {"left": "L ", "right": "R "}
+    found = []
+    for row in rows:
+        control = rig.controls[row]
+        found.append(f"{sides.get(control.side.value, '')}{control.label}")
+    return found

@@ -1,0 +1,247 @@
+"""The drawing of a figure: outlines from its own rest geometry, face and hands enlarged."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QPointF
+from PySide6.QtGui import QPainterPath, QPolygonF
+
+from fox_hand.core.camera import Camera
+from fox_hand.core.flesh import flesh
+from fox_hand.core.rig import ControlKind, Region, Rig, Side
+from fox_hand.core.rotations import Array, about_axis
+from fox_hand.core.state import State
+from fox_hand.core.view import Contour, Picture, Quality, Standing, View
+from fox_hand.session.channels import turned_in_world
+
+WIDTH, HEIGHT = 208, 288
+HEAD_SCALE, HAND_SCALE = 1.45, 2.1
+ARM_ANGLE = 52.0  # degrees below the horizontal at which arms are drawn
+TRACED = (720, 840)  # size of the masks that outlines are traced from
+
+
+@dataclass(frozen=True)
+class Zone:
+    """A clickable part of the drawing.
+
+    Args:
+        key: unique name, such as ``hand_left``.
+        label: as written beside it.
+        regions: the regions it stands for.
+        side: None for both sides and the middle.
+    """
+
+    key: str
+    label: str
+    regions: tuple[Region, ...]
+    side: Side | None
+
+
+FACE = (Region.HEAD, Region.EYES, Region.MOUTH)
+ZONES = (
+    Zone("legs", "Legs", (Region.LEGS,), None),
+    Zone("torso", "Body", (Region.TORSO,), None),
+    Zone("arm_left", "arm", (Region.ARMS,), Side.LEFT),
+    Zone("arm_right", "arm", (Region.ARMS,), Side.RIGHT),
+    Zone("head", "Face", FACE, None),
+    Zone("hand_left", "L hand", (Region.HANDS,), Side.LEFT),
+    Zone("hand_right", "R hand", (Region.HANDS,), Side.RIGHT),
+)
+
+
+@dataclass(frozen=True, eq=False)
+class FigureDrawing:
+    """Ready to paint: paths by zone, and a place for every control, on 208 x 288 px."""
+
+    paths: Mapping[str, QPainterPath]
+    dots: Array
+
+    def zone_at(self, at: QPointF) -> Zone | None:
+        """The zone under a point; hands and face lie in front of arms and body."""
+        for zone in reversed(ZONES):
+            if zone.key in self.paths and self.paths[zone.key].contains(at):
+                return zone
+        return None
+
+
+def zone_rows(rig: Rig, zone: Zone) -> list[int]:
+    """Controls that belong to a zone."""
+    return [
+        row
+        for row, c in enumerate(rig.controls)
+        if c.region in zone.regions and not c.helper and zone.side in (None, c.side)
+    ]
+
+
+def zone_of(rig: Rig, row: int) -> Zone | None:
+    """The zone a control belongs to."""
+    control = rig.controls[row]
+    for zone in ZONES:
+        if control.region in zone.regions and zone.side in (None, control.side):
+            return zone
+    return None
+
+
+def drawing_view(rig: Rig) -> View:
+    """The picture whose outlines make the drawing: from far in front, arms lowered."""
+    state = lowered_arms(rig)
+    at = rig.evaluate(state)
+    standing = Standing(rig, at)
+    camera = Camera(yaw=0.0, pitch=0.0, fov=float(np.radians(4.0)))
+    camera = camera.framing(flesh(rig, at), TRACED[0] / TRACED[1], 1.03)
+    contours = []
+    for zone in ZONES:
+        rows = zone_rows(rig, zone)
+        nodes = {rig.controls[r].node for r in rows if rig.controls[r].kind is ControlKind.JOINT}
+        nodes |= _helpers(rig, zone)
+        if nodes:
+            contours.append(Contour(zone.key, standing, frozenset(nodes)))
+    return View((standing,), camera, *TRACED, Quality.DRAFT, False, tuple(contours))
+
+
+def _helpers(rig: Rig, zone: Zone) -> set[int]:
+    return {
+        c.node
+        for c in rig.controls
+        if c.helper and c.region in zone.regions and zone.side in (None, c.side)
+    }
+
+
+def lowered_arms(rig: Rig) -> State:
+    """Rest with the arms turned down towards the body, whatever stance the rig rests in."""
+    state = rig.rest
+    for side, sign in ((Side.LEFT, 1.0), (Side.RIGHT, -1.0)):
+        found = _shoulder_and_wrist(rig, side)
+        if found is None:
+            continue
+        shoulder, wrist = found
+        nodes = rig.evaluate(state).nodes
+        d = nodes[rig.controls[wrist].node][:3, 3] - nodes[rig.controls[shoulder].node][:3, 3]
+        now = np.degrees(np.arctan2(-d[1], d[0] * sign))
+        turn = about_axis(np.array([0.0, 0.0, 1.0]), np.radians((now - ARM_ANGLE) * sign))
+        state = turned_in_world(rig, state, [shoulder], nodes, turn)
+        state = _open_palm(rig, state, wrist)
+    return state
+
+
+def _open_palm(rig: Rig, state: State, wrist: int) -> State:
+    """Roll the hand about the forearm until its fingers spread widest in front view."""
+    hand = rig.below(wrist)
+    if len(hand) < 6:
+        return state
+    nodes = rig.evaluate(state).nodes
+    above = rig.parents[wrist]
+    places = rig.handle_places(nodes)
+    along = places[wrist] - places[above] if above >= 0 else np.array([0.0, -1.0, 0.0])
+    length = float(np.linalg.norm(along))
+    if length < 1e-9:
+        return state
+    best, widest = state, 0.0
+    for degrees in range(-90, 91, 15):
+        turn = about_axis(along / length, np.radians(degrees))
+        tried = turned_in_world(rig, state, [wrist], nodes, turn)
+        flat = rig.handle_places(rig.evaluate(tried).nodes)[hand, :2]
+        area = float(np.linalg.det(np.cov(flat.T)))
+        if area > widest * 1.02:
+            best, widest = tried, area
+    return best
+
+
+def _shoulder_and_wrist(rig: Rig, side: Side) -> tuple[int, int] | None:
+    hands = [
+        r
+        for r, c in enumerate(rig.controls)
+        if c.region is Region.HANDS and c.side is side and c.kind is ControlKind.JOINT
+    ]
+    if not hands:
+        return None
+    wrist = min(hands, key=lambda r: len(_chain(rig, r)))
+    chain = [
+        r for r in _chain(rig, wrist) if rig.controls[r].region is Region.ARMS
+    ]  # from the wrist up
+    if not chain:
+        return None
+    places = rig.handle_places(rig.skeleton.rest_world)
+    top = chain[-1]
+    if len(chain) > 2:  # a collar bone is short; the arm begins below it
+        whole = float(np.linalg.norm(places[wrist] - places[top]))
+        if float(np.linalg.norm(places[chain[-2]] - places[top])) < 0.35 * whole:
+            top = chain[-2]
+    return top, wrist
+
+
+def _chain(rig: Rig, row: int) -> list[int]:
+    found = []
+    row = rig.parents[row]
+    while row >= 0:
+        found.append(row)
+        row = rig.parents[row]
+    return found
+
+
+def drawing_from(rig: Rig, picture: Picture) -> FigureDrawing:
+    """The drawing, from the traced outlines."""
+    view = picture.view
+    places = rig.handle_places(view.figures[0].at.nodes)
+    dots = view.camera.project(places, view.width, view.height)[:, :2]
+    lines = {k: [np.asarray(x) for x in v] for k, v in picture.contours.items()}
+    _enlarge(rig, lines, dots, "head", HEAD_SCALE)
+    for key in ("hand_left", "hand_right"):
+        _enlarge(rig, lines, dots, key, HAND_SCALE)
+    everything = [x for v in lines.values() for x in v] or [dots]
+    points = np.concatenate([*everything, dots])
+    low, high = points.min(0), points.max(0)
+    scale = min((WIDTH - 8) / (high[0] - low[0]), (HEIGHT - 8) / (high[1] - low[1]))
+    offset = np.array([WIDTH, HEIGHT]) / 2 - (low + high) / 2 * scale
+    paths = {}
+    for key, group in lines.items():
+        path = QPainterPath()
+        for line in group:
+            thinned = _thinned(line * scale + offset)
+            path.addPolygon(QPolygonF([QPointF(x, y) for x, y in thinned.tolist()]))
+            path.closeSubpath()
+        paths[key] = path
+    return FigureDrawing(paths, dots * scale + offset)
+
+
+def _enlarge(
+    rig: Rig, lines: dict[str, list[Array]], dots: Array, key: str, factor: float
+) -> None:
+    """Scale a zone about where it is joined to the body."""
+    zone = next(z for z in ZONES if z.key == key)
+    rows = zone_rows(rig, zone)
+    if key not in lines or not lines[key] or not rows:
+        return
+    points = np.concatenate(lines[key])
+    if key == "head":
+        pivot = np.array([points[:, 0].mean(), points[:, 1].max()])
+    else:
+        pivot = dots[min(rows, key=lambda r: len(_chain(rig, r)))].copy()
+    lines[key] = [(x - pivot) * factor + pivot for x in lines[key]]
+    dots[rows] = (dots[rows] - pivot) * factor + pivot
+
+
+def _thinned(line: Array, tolerance: float = 0.5) -> Array:
+    """Leave out points that lie on the line to within half a pixel (Douglas-Peucker)."""
+    keep = np.zeros(len(line), dtype=bool)
+    keep[[0, len(line) - 1]] = True
+    stack = [(0, len(line) - 1)]
+    while stack:
+        a, b = stack.pop()
+        if b - a < 2:
+            continue
+        chord = line[b] - line[a]
+        length = max(float(np.hypot(*chord)), 1e-9)
+        rel = line[a + 1 : b] - line[a]
+        off = np.abs(chord[0] * rel[:, 1] - chord[1] * rel[:, 0]) / length
+        if length < 1e-6:
+            off = np.hypot(rel[:, 0], rel[:, 1])
+        worst = int(np.argmax(off))
+        if off[worst] > tolerance:
+            middle = a + 1 + worst
+            keep[middle] = True
+            stack += [(a, middle), (middle, b)]
+    return line[keep]

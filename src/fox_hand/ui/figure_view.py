@@ -1,0 +1,276 @@
+"""The figure: a drawing to select from, which also shows what a card would move."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from fox_hand.core.view import Picture
+from fox_hand.session.desk import Desk
+from fox_hand.session.ports import Pictures, Post
+from fox_hand.ui.figure_drawing import (
+    HEIGHT,
+    WIDTH,
+    ZONES,
+    FigureDrawing,
+    Zone,
+    drawing_from,
+    drawing_view,
+    zone_rows,
+)
+from fox_hand.ui.look import Look
+
+REACH = 6.0
+# where the names stand: x, y of a corner, and how the text lies there
+NAMES: dict[str, tuple[float, float, Qt.AlignmentFlag]] = {
+    "head": (WIDTH, 14, Qt.AlignmentFlag.AlignRight),
+    "arm_right": (0, 118, Qt.AlignmentFlag.AlignLeft),
+    "arm_left": (WIDTH, 118, Qt.AlignmentFlag.AlignRight),
+    "hand_right": (0, HEIGHT - 12, Qt.AlignmentFlag.AlignLeft),
+    "legs": (WIDTH / 2, HEIGHT - 12, Qt.AlignmentFlag.AlignHCenter),
+    "hand_left": (WIDTH, HEIGHT - 12, Qt.AlignmentFlag.AlignRight),
+}
+MARGIN = 12
+
+
+class FigureView(QWidget):
+    """Click a dot, a region or a region's name; shift adds; drag for a marquee."""
+
+    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+        super().__init__()
+        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self.drawing: FigureDrawing | None = None
+        self._pointed_zone: Zone | None = None
+        self._pointed_dot: int | None = None
+        self._start: QPointF | None = None
+        self._marquee: QRectF | None = None
+        self.setMouseTracking(True)
+        self.setFixedHeight(HEIGHT + 4)
+        self.setAccessibleName("Figure")
+        desk.actor_changed.connect(self._on_actor)
+        desk.selection.changed.connect(self._repaint)
+        desk.mix_changed.connect(self._on_mix)
+
+    def sizeHint(self) -> QSize:
+        return QSize(WIDTH + 2 * MARGIN, HEIGHT + 4)
+
+    def _repaint(self) -> None:
+        self.update()
+
+    def _on_actor(self) -> None:
+        self.drawing = None
+        actor = self._desk.actor
+        self.update()
+        if actor is None:
+            return
+        actor.posed.connect(self._repaint)
+        rig = actor.rig
+
+        def ready(result: Picture | Exception) -> None:
+            self._post(lambda: self._drawn(result, rig))
+
+        self._pictures.submit("figure", drawing_view(rig), ready)
+
+    def _drawn(self, result: Picture | Exception, rig: object) -> None:
+        actor = self._desk.actor
+        if isinstance(result, Exception) or actor is None or actor.rig is not rig:
+            return
+        self.drawing = drawing_from(actor.rig, result)
+        self.update()
+
+    def _on_mix(self) -> None:
+        if self._desk.mix is not None:
+            self._desk.mix.changed.connect(self._repaint)
+        self.update()
+
+    # -- pointer --------------------------------------------------------------------------
+
+    def _local(self, at: QPointF) -> QPointF:
+        return at - QPointF((self.width() - WIDTH) / 2, 0)
+
+    def dot_at(self, at: QPointF) -> int | None:
+        """The control whose dot is under a point of the drawing."""
+        if self.drawing is None or self._desk.actor is None:
+            return None
+        shown = np.array([not c.helper for c in self._desk.actor.rig.controls])
+        dots = self.drawing.dots
+        far = np.where(shown, np.hypot(dots[:, 0] - at.x(), dots[:, 1] - at.y()), np.inf)
+        best = int(np.argmin(far))
+        return best if far[best] <= REACH else None
+
+    def _name_at(self, at: QPointF) -> Zone | None:
+        for zone in ZONES:
+            if zone.key in NAMES and self._name_rect(zone).contains(at):
+                return zone
+        return None
+
+    def _name_rect(self, zone: Zone) -> QRectF:
+        x, y, align = NAMES[zone.key]
+        left = {
+            Qt.AlignmentFlag.AlignLeft: x - 2,
+            Qt.AlignmentFlag.AlignRight: x - 50,
+            Qt.AlignmentFlag.AlignHCenter: x - 26,
+        }[align]
+        return QRectF(left, y - 9, 52, 18)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() is Qt.MouseButton.LeftButton:
+            self._start = self._local(event.position())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = self._local(event.position())
+        if self._start is not None:
+            d = at - self._start
+            if max(abs(d.x()), abs(d.y())) > 4 or self._marquee is not None:
+                self._marquee = QRectF(self._start, at).normalized()
+                self.update()
+            return
+        dot = self.dot_at(at)
+        zone = self._name_at(at)
+        if zone is None and dot is None and self.drawing is not None:
+            zone = self.drawing.zone_at(at)
+        if (zone, dot) != (self._pointed_zone, self._pointed_dot):
+            self._pointed_zone, self._pointed_dot = zone, dot
+            actor = self._desk.actor
+            label = actor.rig.controls[dot].label if actor is not None and dot is not None else ""
+            self.setToolTip(label or (zone.label if zone is not None else ""))
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._start is None:
+            return
+        start, marquee = self._start, self._marquee
+        self._start = self._marquee = None
+        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        actor, selection = self._desk.actor, self._desk.selection
+        self.update()
+        if actor is None or self.drawing is None:
+            return
+        if marquee is not None:
+            dots = self.drawing.dots
+            rows = [
+                r
+                for r, c in enumerate(actor.rig.controls)
+                if not c.helper and marquee.contains(QPointF(dots[r, 0], dots[r, 1]))
+            ]
+        else:
+            dot = self.dot_at(start)
+            zone = self._name_at(start) or (self.drawing.zone_at(start) if dot is None else None)
+            rows = [dot] if dot is not None else []
+            if zone is not None:
+                rows = zone_rows(actor.rig, zone)
+        if shift:
+            selection.toggle(rows) if rows else None
+        else:
+            selection.set(rows)
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._pointed_zone = self._pointed_dot = None
+        self.update()
+        super().leaveEvent(event)
+
+    # -- painting -------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.translate((self.width() - WIDTH) / 2, 0)
+        if self._desk.actor is None:
+            return
+        if self.drawing is None:
+            painter.setFont(self._look.font(11))
+            painter.setPen(self._look.colour("quiet"))
+            rect = QRectF(0, 0, WIDTH, HEIGHT)
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, "Drawing the figure …")
+            return
+        self._paint_zones(painter, self.drawing)
+        self._paint_dots(painter, self.drawing)
+        self._paint_names(painter)
+        if self._marquee is not None:
+            painter.setBrush(self._look.colour("text", 0.08))
+            painter.setPen(QPen(self._look.colour("text"), 1, Qt.PenStyle.DashLine))
+            painter.drawRect(self._marquee)
+
+    def _whole(self, zone: Zone) -> bool:
+        """Whether everything in a zone is selected."""
+        assert self._desk.actor is not None
+        rows = zone_rows(self._desk.actor.rig, zone)
+        return bool(rows) and all(r in self._desk.selection for r in rows)
+
+    def _paint_zones(self, painter: QPainter, drawing: FigureDrawing) -> None:
+        look = self._look
+        touched = self._touched_zones()
+        for zone in ZONES:
+            path = drawing.paths.get(zone.key)
+            if path is None:
+                continue
+            pointed, chosen = zone is self._pointed_zone, self._whole(zone)
+            raised = zone.key in ("head", "hand_left", "hand_right") or pointed
+            painter.setBrush(look.colour("figure_raised" if raised else "figure_fill"))
+            line = look.colour("text") if chosen else look.colour("figure_line")
+            painter.setPen(QPen(line, 1.75 if chosen else 1.0))
+            painter.drawPath(path)
+            if zone.key in touched:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(look.colour("accent", 0.16))
+                painter.drawPath(path)
+
+    def _touched_zones(self) -> set[str]:
+        mix, actor = self._desk.mix, self._desk.actor
+        if mix is None or actor is None:
+            return set()
+        rows = mix.rows
+        return {z.key for z in ZONES if rows & set(zone_rows(actor.rig, z))}
+
+    def _paint_dots(self, painter: QPainter, drawing: FigureDrawing) -> None:
+        actor, look = self._desk.actor, self._look
+        assert actor is not None
+        differs, mix = actor.differs(), self._desk.mix
+        reach = mix.reach() if mix is not None else np.zeros(len(differs))
+        for row, control in enumerate(actor.rig.controls):
+            if control.helper:
+                continue
+            at = QPointF(float(drawing.dots[row, 0]), float(drawing.dots[row, 1]))
+            grow = 1.0 if row == self._pointed_dot else 0.0
+            if row in self._desk.selection:
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.setPen(QPen(look.colour("text"), 1.25))
+                painter.drawEllipse(at, 4.75, 4.75)
+            if reach[row] > 0.004:
+                size = 1.5 + 2.75 * float(reach[row])
+                painter.setPen(QPen(look.colour("ink"), 0.75))
+                painter.setBrush(look.colour("accent"))
+                painter.drawEllipse(at, size + grow, size + grow)
+            elif differs[row]:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(look.colour("text"))
+                painter.drawEllipse(at, 2.5 + grow, 2.5 + grow)
+            else:
+                painter.setBrush(look.colour("panel"))
+                painter.setPen(QPen(look.colour("figure_line"), 1.0))
+                painter.drawEllipse(at, 2.0 + grow, 2.0 + grow)
+
+    def _paint_names(self, painter: QPainter) -> None:
+        look = self._look
+        for zone in ZONES:
+            if zone.key not in NAMES:
+                continue
+            on = zone is self._pointed_zone or self._whole(zone)
+            align = NAMES[zone.key][2] | Qt.AlignmentFlag.AlignVCenter
+            rect = self._name_rect(zone).adjusted(2, 0, -2, 0)
+            painter.setFont(look.font(11, 600 if on else 400))
+            painter.setPen(look.colour("text" if on else "quiet"))
+            painter.drawText(rect, align, zone.label)
+            if zone.label == "arm":
+                width = painter.fontMetrics().horizontalAdvance("arm")
+                right = zone.key == "arm_right"
+                painter.setFont(look.font(11, 600))
+                painter.setPen(look.colour("right" if right else "left"))
+                shift = width + 5
+                moved = rect.adjusted(shift, 0, shift, 0) if right else rect.adjusted(
+                    0, 0, -shift, 0
+                )
+                painter.drawText(moved, align, "R" if right else "L")

@@ -1,0 +1,120 @@
+"""Handles on the stage: where they are, which are shown, what is under the pointer."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen
+
+from fox_hand.core.camera import Camera
+from fox_hand.core.rig import Region, Rig, Side
+from fox_hand.core.rotations import Array
+from fox_hand.ui.look import Look
+
+REACH = 9.0  # how near the pointer must be to a handle, pixels
+CROWDED = 24.0  # handles of a hand or face nearer to each other than this are hidden
+
+
+@dataclass(frozen=True, eq=False)
+class HandleLayout:
+    """Handles of one figure on one picture.
+
+    Args:
+        points: x, y in widget pixels and depth, ``(C, 3)``.
+        shown: which are drawn and can be picked, ``(C,)``.
+    """
+
+    points: Array
+    shown: np.ndarray
+
+    def nearest(self, at: QPointF) -> int | None:
+        """The control under the pointer: among those in reach, the nearest; None for none."""
+        if not self.shown.any():
+            return None
+        distance = np.hypot(self.points[:, 0] - at.x(), self.points[:, 1] - at.y())
+        distance = np.where(self.shown, distance, np.inf)
+        best = int(np.argmin(distance))
+        return best if distance[best] <= REACH else None
+
+    def inside(self, rect: QRectF) -> list[int]:
+        """Controls whose handles lie in a rectangle."""
+        x, y = self.points[:, 0], self.points[:, 1]
+        hit = (x >= rect.left()) & (x <= rect.right()) & (y >= rect.top()) & (y <= rect.bottom())
+        return np.flatnonzero(hit & self.shown).tolist()
+
+
+def lay_out(
+    rig: Rig, places: Array, camera: Camera, width: int, height: int, chosen: set[int]
+) -> HandleLayout:
+    """Project handles and leave out those of a hand or face that would only be a heap.
+
+    Args:
+        rig, places: controls and their world places ``(C, 3)``.
+        camera, width, height: the picture.
+        chosen: controls that are selected or touched by a card; their part is always shown.
+    """
+    points = camera.project(places, width, height)
+    shown = np.array([not c.helper for c in rig.controls], dtype=bool) & (points[:, 2] > 0)
+    for rows in _clusters(rig):
+        if chosen & set(rows) or len(rows) < 4:
+            continue
+        gaps = [
+            float(np.hypot(*(points[r, :2] - points[rig.parents[r], :2])))
+            for r in rows
+            if rig.parents[r] in rows
+        ]
+        spread = points[rows, :2].max(0) - points[rows, :2].min(0)
+        even = float(np.hypot(*spread)) / np.sqrt(len(rows))
+        if (np.median(gaps) if len(gaps) > len(rows) / 2 else even) < CROWDED:
+            top = [r for r in rows if rig.parents[r] not in rows][:1]
+            shown[[r for r in rows if r not in top]] = False
+    return HandleLayout(points, shown)
+
+
+def _clusters(rig: Rig) -> list[list[int]]:
+    face = (Region.EYES, Region.MOUTH, Region.HEAD)
+    groups: dict[tuple[str, Side], list[int]] = {}
+    for row, control in enumerate(rig.controls):
+        if control.region is Region.HANDS:
+            groups.setdefault(("hand", control.side), []).append(row)
+        elif control.region in face and row:
+            groups.setdefault(("face", Side.CENTRE), []).append(row)
+    return list(groups.values())
+
+
+@dataclass(frozen=True)
+class HandleState:
+    """How one handle is drawn."""
+
+    selected: bool = False
+    moved: bool = False
+    pointed: bool = False
+    touched: float = 0.0  # how far a card moves it, 0...1
+    small: bool = False  # one of many, where full rings would cover each other
+
+
+def draw_handle(painter: QPainter, look: Look, x: float, y: float, state: HandleState) -> None:
+    """A joint handle: paper with an ink edge, so that it reads on skin and cloth alike."""
+    ink, paper = look.colour("ink"), look.colour("paper")
+    at = QPointF(x, y)
+    if state.selected:
+        painter.setPen(QPen(ink, 1.5))
+        painter.setBrush(paper)
+        ring = 6.0 if state.small else 9.0
+        painter.drawEllipse(at, ring, ring)
+    radius = 6.0 if state.pointed else (3.0 if state.small else 4.0)
+    if state.touched > 0:
+        radius = max(radius - 0.5, 2.5 + 2.5 * state.touched)
+        painter.setPen(QPen(ink, 1.25))
+        painter.setBrush(look.colour("accent"))
+        painter.drawEllipse(at, radius, radius)
+        return
+    painter.setPen(QPen(ink, 1.5))
+    painter.setBrush(ink if state.selected else paper)
+    painter.drawEllipse(at, radius, radius)
+    if state.moved and not state.selected:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(ink)
+        painter.drawEllipse(at, 1.6, 1.6)

@@ -1,0 +1,214 @@
+"""The top line: project, cast, undo, search, menu."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPainterPath
+from PySide6.QtSvg import QSvgRenderer
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
+
+from fox_hand.core.camera import Camera
+from fox_hand.core.flesh import flesh
+from fox_hand.core.rig import Region
+from fox_hand.core.view import Picture, Quality, View
+from fox_hand.session.desk import Desk
+from fox_hand.session.ports import Pictures, Post
+from fox_hand.ui.buttons import Button, Kind
+from fox_hand.ui.look import Look
+
+
+class Mark(QWidget):
+    """The application's mark: a hand making the fox sign."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        source = resources.files("fox_hand.ui.icons").joinpath("fox-hand.svg").read_text("utf-8")
+        source = source.replace("currentColor", look.tokens.accent)
+        self._svg = QSvgRenderer(QByteArray(source.encode()))
+        self.setFixedSize(24, 28)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        self._svg.render(QPainter(self), QRectF(self.rect()))
+
+
+class CastTab(QWidget):
+    """The character on the stage, with its face."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self._look = look
+        self._face = QImage()
+        self._name = ""
+        self.setFixedHeight(40)
+
+    def show_name(self, name: str) -> None:
+        self._name = name
+        self._face = QImage()
+        self.setAccessibleName(f"{name}, acting")
+        self.setVisible(bool(name))
+        self.updateGeometry()
+        self.update()
+
+    def show_face(self, image: QImage) -> None:
+        self._face = image
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        metrics = self.fontMetrics()
+        width = metrics.horizontalAdvance(self._name) * 1.25 + metrics.horizontalAdvance("acting")
+        return QSize(round(width) + 76, 40)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        look, painter = self._look, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(look.colour("stage_middle"))
+        painter.drawRoundedRect(QRectF(0, 0, self.width(), self.height() + 8), 8, 8)
+        circle = QRectF(10, 8, 24, 24)
+        path = QPainterPath()
+        path.addEllipse(circle)
+        painter.setBrush(look.colour("stage_edge"))
+        painter.drawPath(path)
+        if not self._face.isNull():
+            painter.setClipPath(path)
+            painter.drawImage(circle, self._face)
+            painter.setClipping(False)
+        painter.setFont(look.font(14, 500))
+        painter.setPen(look.colour("ink"))
+        middle = Qt.AlignmentFlag.AlignVCenter
+        width = painter.fontMetrics().horizontalAdvance(self._name)
+        painter.drawText(QRectF(42, 0, width + 2, 40), middle, self._name)
+        painter.setFont(look.font(12))
+        painter.drawText(QRectF(50 + width, 0, 80, 40), middle, "acting")
+
+
+class Header(QWidget):
+    """44 px. Left under the figure column, middle over the stage, right over the sheets."""
+
+    search = Signal(str)
+    open_figure = Signal()
+    menu_asked = Signal()
+    project_asked = Signal()
+
+    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+        super().__init__()
+        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self.setFixedHeight(44)
+        self.left, self.right = QWidget(), QWidget()
+        self.project = QLabel("")
+        self.project.setTextFormat(Qt.TextFormat.RichText)
+        self.project_button = Button(
+            look, icon="chevron-down", kind=Kind.FLAT, tip="Open a figure, a recent one or the demo"
+        )
+        self.project_button.clicked.connect(self.project_asked)
+        self.tab = CastTab(look)
+        self.open_button = Button(
+            look, "Open figure", icon="plus", kind=Kind.FLAT, tip="Open a glTF file (Ctrl+O)"
+        )
+        self.open_button.clicked.connect(self.open_figure)
+        self.undo_button = Button(look, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)")
+        self.redo_button = Button(look, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)")
+        self.undo_button.clicked.connect(desk.undo)
+        self.redo_button.clicked.connect(desk.redo)
+        self.find = QLineEdit()
+        self.find.setPlaceholderText("Find: name, tag, note")
+        self.find.setAccessibleName("Find cards")
+        self.find.setFixedHeight(28)
+        self.find.setClearButtonEnabled(True)
+        self.find.addAction(
+            look.icon("search", 16, "quiet"), QLineEdit.ActionPosition.LeadingPosition
+        )
+        self.find.textChanged.connect(self.search)
+        self.menu_button = Button(look, icon="menu", kind=Kind.FLAT, tip="Menu")
+        self.menu_button.clicked.connect(self.menu_asked)
+        self._arrange()
+        desk.actor_changed.connect(self._on_actor)
+        desk.history.changed.connect(self.refresh)
+        desk.mix_changed.connect(self.refresh)
+        self._on_actor()
+
+    def _arrange(self) -> None:
+        left = QHBoxLayout(self.left)
+        left.setContentsMargins(12, 0, 8, 0)
+        left.setSpacing(8)
+        left.addWidget(Mark(self._look))
+        left.addWidget(self.project, 1)
+        left.addWidget(self.project_button)
+        right = QHBoxLayout(self.right)
+        right.setContentsMargins(12, 0, 8, 0)
+        right.setSpacing(8)
+        right.addWidget(self.find, 1)
+        right.addWidget(self.menu_button)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(0)
+        line.addWidget(self.left)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(12, 4, 12, 0)
+        middle.setSpacing(8)
+        middle.addWidget(self.tab, 0, Qt.AlignmentFlag.AlignBottom)
+        middle.addWidget(self.open_button)
+        middle.addStretch(1)
+        middle.addWidget(self.undo_button)
+        middle.addWidget(self.redo_button)
+        line.addLayout(middle, 1)
+        line.addWidget(self.right)
+
+    def set_columns(self, left: int, right: int) -> None:
+        """Follow the columns below."""
+        self.left.setFixedWidth(max(left, 160))
+        self.right.setFixedWidth(max(right, 200))
+
+    def _on_actor(self) -> None:
+        actor = self._desk.actor
+        self.tab.show_name(actor.rig.name if actor is not None else "")
+        self.refresh()
+        if actor is None:
+            return
+        rig = actor.rig
+        heads = [
+            c.node for c in rig.controls if c.region in (Region.HEAD, Region.EYES, Region.MOUTH)
+        ]
+        camera = Camera(yaw=0.25, pitch=0.0).framing(
+            flesh(rig, actor.at, set(heads) or None), 1.0, 1.0
+        )
+        view = View((actor.standing,), camera, 48, 48, Quality.CARD)
+
+        def ready(result: Picture | Exception) -> None:
+            self._post(lambda: self._face(result))
+
+        self._pictures.submit("face", view, ready)
+
+    def _face(self, result: Picture | Exception) -> None:
+        if not isinstance(result, Exception):
+            height, width = result.pixels.shape[:2]
+            image = QImage(
+                result.pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888
+            )
+            self.tab.show_face(image.copy())
+
+    def set_project(self, project: str, shot: str) -> None:
+        """Names at the left: where we are."""
+        quiet = self._look.tokens.quiet
+        self.project.setText(
+            f'<span style="color:{quiet}; font-size:14px">{project} / </span>'
+            f'<span style="font-size:14px; font-weight:600">{shot}</span>'
+            if shot
+            else f'<span style="font-size:14px; font-weight:600">{project}</span>'
+        )
+
+    def refresh(self) -> None:
+        history, mix = self._desk.history, self._desk.mix
+        undo = f"Put back {mix.card.name}" if mix is not None else None
+        if undo is None and history.undo_label is not None:
+            undo = f"Undo {history.undo_label}"
+        self.undo_button.setEnabled(undo is not None)
+        self.undo_button.setToolTip(f"{undo or 'Nothing to undo'} (Ctrl+Z)")
+        self.redo_button.setEnabled(history.redo_label is not None)
+        redo = f"Redo {history.redo_label}" if history.redo_label else "Nothing to redo"
+        self.redo_button.setToolTip(f"{redo} (Ctrl+Shift+Z)")

@@ -1,0 +1,72 @@
+"""One place that tells what happened: a quiet line over the stage."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.ui.buttons import Button, Kind
+from fox_hand.ui.look import Look
+
+SHOWN_FOR = 9000  # milliseconds for news; problems stay until they are closed
+
+
+class Notice(QWidget):
+    """A floating message with an icon and a way to close it."""
+
+    def __init__(self, look: Look, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._look = look
+        self.setProperty("floating", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._icon = QLabel()
+        self._text = QLabel()
+        self._text.setWordWrap(True)
+        self._text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        close = Button(look, icon="x", kind=Kind.FLAT, tip="Close", height=24, icon_size=14)
+        close.clicked.connect(self.hide)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(12, 8, 8, 8)
+        line.setSpacing(8)
+        line.addWidget(self._icon, 0, Qt.AlignmentFlag.AlignTop)
+        line.addWidget(self._text, 1)
+        line.addWidget(close, 0, Qt.AlignmentFlag.AlignTop)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self.hide)
+        self.hide()
+
+    @property
+    def text(self) -> str:
+        return self._text.text()
+
+    def tell_error(self, error: Exception) -> None:
+        """A problem, in full; stays until closed."""
+        if isinstance(error, FoxHandError):
+            text = error.sentence()
+        else:
+            text = f"Something went wrong that should not: {error}. Your work is untouched."
+        self._tell(text, "triangle-alert", "warning")
+        self._timer.stop()
+
+    def tell(self, text: str) -> None:
+        """Good news; goes away by itself."""
+        self._tell(text, "info", "text")
+        self._timer.start(SHOWN_FOR)
+
+    def _tell(self, text: str, icon: str, token: str) -> None:
+        self._icon.setPixmap(self._look.pixmap(icon, 16, token, self.devicePixelRatioF()))
+        self._text.setText(text)
+        self.setAccessibleName(text)
+        self.place()
+        self.show()
+        self.raise_()
+
+    def place(self) -> None:
+        """Below the stage's upper bars."""
+        parent = self.parentWidget()
+        width = min(parent.width() - 48, 560)
+        self.setFixedWidth(max(width, 200))
+        self.adjustSize()
+        self.move((parent.width() - self.width()) // 2, 56)

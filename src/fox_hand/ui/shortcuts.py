@@ -1,0 +1,99 @@
+"""Every key and what the pointer does, on one sheet."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from fox_hand.ui.buttons import Button, Kind
+from fox_hand.ui.look import Look
+
+GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
+    (
+        "Stage",
+        (
+            ("Click a handle", "select; Shift adds or takes away"),
+            ("Double click", "with everything below it"),
+            ("Drag a handle", "turn freely"),
+            ("Drag a grip of the dial", "turn about one own axis"),
+            ("Drag on the ground", "select what lies inside"),
+            ("Right drag, Space and drag", "look around"),
+            ("Middle drag, Shift and right drag", "move the picture"),
+            ("Wheel", "nearer, farther"),
+            ("Z, Shift+Z", "frame selected, all"),
+            ("H, G", "handles, ghost"),
+        ),
+    ),
+    (
+        "Keys on the stage",
+        (
+            ("[ and ]", "control before, after"),
+            ("Up, Down", "bend by 5°; Shift by 1°"),
+            ("Left, Right", "sway"),
+            ("Page Up, Page Down", "twist"),
+            ("R", "back to rest"),
+            ("Ctrl+A", "select all"),
+        ),
+    ),
+    (
+        "Cards",
+        (
+            ("Click, Enter", "put on at 100 %"),
+            ("Drag, wheel, arrows on the ruler", "how much, -50 to 150 %"),
+            ("Enter", "keep it: one undo step"),
+            ("Esc", "put back what was before"),
+            ("C", "capture"),
+            ("Ctrl+F, or just type", "find"),
+            ("F5", "look for changed cards"),
+        ),
+    ),
+    (
+        "Everywhere",
+        (
+            ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),
+            ("Ctrl+O", "open a figure"),
+            ("F1", "this sheet"),
+        ),
+    ),
+)
+
+
+class ShortcutsSheet(QDialog):
+    """A calm table; Esc closes it."""
+
+    def __init__(self, look: Look, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Keys and pointer")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        columns = QHBoxLayout()
+        columns.setSpacing(32)
+        for half in (GROUPS[:2], GROUPS[2:]):
+            grid = QGridLayout()
+            grid.setHorizontalSpacing(16)
+            grid.setVerticalSpacing(6)
+            row = 0
+            for title, lines in half:
+                head = QLabel(title)
+                head.setProperty("role", "title")
+                grid.addWidget(head, row, 0, 1, 2)
+                row += 1
+                for keys, meaning in lines:
+                    grid.addWidget(QLabel(keys), row, 0)
+                    what = QLabel(meaning)
+                    what.setProperty("quiet", True)
+                    grid.addWidget(what, row, 1)
+                    row += 1
+                grid.setRowMinimumHeight(row, 8)
+                row += 1
+            grid.setRowStretch(row, 1)
+            columns.addLayout(grid)
+        close = Button(look, "Close", kind=Kind.PLAIN, key="Esc")
+        close.clicked.connect(self.accept)
+        foot = QHBoxLayout()
+        foot.addStretch(1)
+        foot.addWidget(close)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(24, 20, 24, 16)
+        column.setSpacing(12)
+        column.addLayout(columns)
+        column.addLayout(foot)

@@ -1,0 +1,460 @@
+"""The stage: the figure, its handles, and everything done to it with the pointer."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import (
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.camera import Camera
+from fox_hand.core.flesh import flesh
+from fox_hand.core.pose import shown_euler
+from fox_hand.core.rig import Channel
+from fox_hand.core.rotations import Array
+from fox_hand.core.view import Contour, Picture, Quality, Standing, View
+from fox_hand.session.channels import turned_about_own_axis
+from fox_hand.session.desk import Desk
+from fox_hand.session.ports import Pictures, Post
+from fox_hand.ui.dial import Dial, draw_dial
+from fox_hand.ui.gestures import DialTurn, FreeTurn, Gesture, Marquee, Orbit, Pan
+from fox_hand.ui.handles import HandleLayout, HandleState, draw_handle, lay_out
+from fox_hand.ui.look import Look
+
+REST_DELAY = 70  # milliseconds without a change before the fine picture is drawn
+KEY_STEP = np.radians(5.0)
+
+
+class Stage(QWidget):
+    """Shows the newest picture of the figure and turns gestures into edits."""
+
+    camera_changed = Signal()
+    picture_arrived = Signal()
+    failed = Signal(object)
+
+    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+        super().__init__()
+        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self._camera = Camera()
+        self._image: QImage | None = None
+        self._picture: Picture | None = None
+        self._outline: tuple[Array, ...] = ()
+        self._ghost: tuple[tuple[object, Camera, int, int], tuple[Array, ...]] | None = None
+        self._gesture: Gesture | None = None
+        self._marquee: QRectF | None = None
+        self._turning: Dial | None = None
+        self._pointed: int | None = None
+        self._pointed_grip: int | None = None
+        self._space = False
+        self._layout: HandleLayout | None = None
+        self.handles_on = True
+        self.ghost_on = True
+        self.capturing = False
+        self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST_DELAY)
+        self._rest.timeout.connect(lambda: self._ask(Quality.FULL))
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumSize(320, 240)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setAccessibleName("Stage")
+        desk.actor_changed.connect(self._on_actor)
+        desk.mix_changed.connect(self.refresh)
+        desk.selection.changed.connect(self.refresh)
+
+    # -- camera ---------------------------------------------------------------------------
+
+    @property
+    def camera(self) -> Camera:
+        return self._camera
+
+    def set_camera(self, camera: Camera) -> None:
+        if camera != self._camera:
+            self._camera = camera
+            self.camera_changed.emit()
+            self.refresh()
+
+    def frame(self, rows: list[int] | None = None, margin: float = 1.2) -> None:
+        """Bring controls (None: the whole figure) into the picture."""
+        actor = self._desk.actor
+        if actor is None:
+            return
+        nodes = None if rows is None else actor.flesh_nodes(rows)
+        points = flesh(actor.rig, actor.at, nodes)
+        free = max(self.height() - self.bottom_reserved, 80)
+        camera = self._camera.framing(points, self.width() / free, margin)
+        # with a bar at the lower edge the figure stands in the free part above it
+        lift = (self.height() - free) / 2
+        camera = camera.zoom(self.height() / free, 1e-3, 1e4)
+        self.set_camera(camera.pan(0, -lift, self.height()))
+
+    def look_from(self, yaw: float, pitch: float, rows: list[int] | None, margin: float) -> None:
+        """A saved view: direction in degrees, and what is framed."""
+        self._camera = Camera(yaw=float(np.radians(yaw)), pitch=float(np.radians(pitch)))
+        self.frame(rows, margin)
+        self.camera_changed.emit()
+        self.refresh()
+
+    def _on_actor(self) -> None:
+        self._image = self._picture = self._ghost = None
+        self._outline = ()
+        if self._desk.actor is not None:
+            self._desk.actor.posed.connect(self.refresh)
+            self.look_from(20, 3, None, 1.18)
+        self.refresh()
+
+    # -- pictures -------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """The figure, the camera or the selection changed: draw soon, and finely at rest."""
+        self._layout = None
+        self.update()
+        if self._desk.actor is not None and self.width() > 1:
+            self._ask(Quality.DRAFT)
+            self._rest.start()
+
+    def _ask(self, quality: Quality) -> None:
+        actor = self._desk.actor
+        if actor is None:
+            return
+        fine = quality is Quality.FULL
+        ratio = self.devicePixelRatioF() if fine else 1.0
+        width, height = max(round(self.width() * ratio), 2), max(round(self.height() * ratio), 2)
+        contours = []
+        if fine and len(self._desk.selection) and not self.capturing:
+            nodes = actor.flesh_nodes(list(self._desk.selection.rows))
+            contours.append(Contour("selected", actor.standing, nodes))
+        mix = self._desk.mix
+        if mix is not None and self.ghost_on and not self._ghost_known():
+            before = Standing(actor.rig, actor.rig.evaluate(mix.base))
+            moved = {r for row in mix.rows for r in actor.rig.below(row)}
+            nodes = actor.flesh_nodes(sorted(moved))
+            contours.append(Contour("ghost", before, nodes))
+        view = View(
+            (actor.standing,), self._camera, width, height, quality, contours=tuple(contours)
+        )
+        key = self._ghost_key()
+        self._pictures.submit(
+            "stage", view, lambda result: self._post(lambda: self._arrived(result, key))
+        )
+
+    def _ghost_key(self) -> tuple[object, Camera, int, int] | None:
+        mix = self._desk.mix
+        if mix is None:
+            return None
+        return (mix, mix.part), self._camera, self.width(), self.height()
+
+    def _ghost_known(self) -> bool:
+        return self._ghost is not None and self._ghost[0] == self._ghost_key()
+
+    def _arrived(
+        self, result: Picture | Exception, key: tuple[object, Camera, int, int] | None
+    ) -> None:
+        if isinstance(result, Exception):
+            self.failed.emit(result)
+            return
+        pixels = result.pixels
+        height, width = pixels.shape[:2]
+        self._image = QImage(
+            pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888_Premultiplied
+        )
+        self._picture = result
+        scale = self.width() / width
+        self._outline = tuple(line * scale for line in result.contours.get("selected", ()))
+        if "ghost" in result.contours and key is not None:
+            self._ghost = key, tuple(line * scale for line in result.contours["ghost"])
+        self.update()
+        self.picture_arrived.emit()
+
+    @property
+    def picture(self) -> Picture | None:
+        """What is shown now."""
+        return self._picture
+
+    def layout_now(self) -> HandleLayout | None:
+        """Handles of the figure as it stands now."""
+        actor = self._desk.actor
+        if actor is None:
+            return None
+        if self._layout is None:
+            chosen = set(self._desk.selection.rows)
+            if self._desk.mix is not None:
+                chosen |= self._desk.mix.rows
+            self._layout = lay_out(
+                actor.rig, actor.handles(), self._camera, self.width(), self.height(), chosen
+            )
+        return self._layout
+
+    def dial(self) -> Dial | None:
+        """The dial of the control selected last, if it can turn."""
+        if self._turning is not None:
+            return self._turning
+        actor, layout = self._desk.actor, self.layout_now()
+        if actor is None or layout is None or not len(self._desk.selection) or self.capturing:
+            return None
+        row = self._desk.selection.rows[-1]
+        control = actor.rig.controls[row]
+        if Channel.TURN not in control.channels or layout.points[row, 2] <= 0:
+            return None
+        centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
+        return Dial(centre, control.axis_labels)
+
+    # -- what gestures call ---------------------------------------------------------------
+
+    def show_marquee(self, rect: QRectF | None) -> None:
+        self._marquee = rect
+        self.update()
+
+    def show_dial(self, dial: Dial | None) -> None:
+        self._turning = dial
+        self.update()
+
+    def marquee_done(self, rect: QRectF, add: bool) -> None:
+        layout = self.layout_now()
+        if layout is None:
+            return
+        rows = layout.inside(rect) if self.handles_on else []
+        if add:
+            self._desk.selection.add(rows)
+        else:
+            self._desk.selection.set(rows)
+
+    def clicked_ground(self, add: bool) -> None:
+        if not add:
+            self._desk.selection.clear()
+
+    # -- pointer and keys -----------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        if self._gesture is not None or self._desk.actor is None:
+            return
+        at, shift = event.position(), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        button = event.button()
+        if button is Qt.MouseButton.MiddleButton or (
+            button is Qt.MouseButton.RightButton and shift
+        ):
+            self._gesture = Pan(self, at)
+        elif button is Qt.MouseButton.RightButton or self._space:
+            self._gesture = Orbit(self, at)
+        elif button is Qt.MouseButton.LeftButton and not self.capturing:
+            self._gesture = self._press(at, shift)
+
+    def _press(self, at: QPointF, shift: bool) -> Gesture:
+        desk, layout = self._desk, self.layout_now()
+        dial = self.dial() if self.handles_on else None
+        axis = dial.hit(at) if dial is not None else None
+        if dial is not None and axis is not None:
+            return DialTurn(self, desk, dial, axis, at)
+        row = layout.nearest(at) if layout is not None and self.handles_on else None
+        if row is None:
+            return Marquee(self, at, shift)
+        if shift:
+            desk.selection.toggle([row])
+        elif row not in desk.selection:
+            desk.selection.set([row])
+        else:  # pressed again: it becomes the one with the dial
+            desk.selection.set([*(r for r in desk.selection.rows if r != row), row])
+        assert desk.actor is not None
+        return FreeTurn(self, desk, at, f"Turn {desk.actor.rig.controls[row].label}")
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._gesture is not None:
+            self._gesture.move(at)
+            return
+        layout, dial = self.layout_now(), self.dial()
+        on = self.handles_on and not self.capturing
+        grip = dial.hit(at) if on and dial is not None else None
+        row = layout.nearest(at) if on and layout is not None and grip is None else None
+        if (row, grip) != (self._pointed, self._pointed_grip):
+            self._pointed, self._pointed_grip = row, grip
+            actor = self._desk.actor
+            label = actor.rig.controls[row].label if actor is not None and row is not None else ""
+            self.setToolTip(label)
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._gesture is not None:
+            gesture, self._gesture = self._gesture, None
+            gesture.finish(event.position())
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """A control and everything below it."""
+        layout, actor = self.layout_now(), self._desk.actor
+        row = layout.nearest(event.position()) if layout is not None else None
+        if actor is not None and row is not None:
+            self._desk.selection.set([*actor.rig.below(row)[1:], row])
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._pointed = self._pointed_grip = None
+        self.update()
+        super().leaveEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        steps = event.angleDelta().y() / 120
+        if not steps:
+            return
+        # the point under the pointer stays where it is
+        at = event.position()
+        offset = at - QPointF(self.width() / 2, self.height() / 2)
+        factor = 0.88**steps
+        camera = self._camera.pan(-offset.x(), -offset.y(), self.height()).zoom(factor)
+        self.set_camera(camera.pan(offset.x(), offset.y(), self.height()))
+
+    def cancel_gesture(self) -> bool:
+        """Esc while the pointer is down; False if nothing was under way."""
+        if self._gesture is None:
+            return False
+        gesture, self._gesture = self._gesture, None
+        gesture.cancel()
+        return True
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self._space = True
+            return
+        if not self._key(event):
+            super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self._space = False
+        super().keyReleaseEvent(event)
+
+    def _key(self, event: QKeyEvent) -> bool:
+        turns = {
+            Qt.Key.Key_Up: (0, 1),
+            Qt.Key.Key_Down: (0, -1),
+            Qt.Key.Key_PageUp: (1, 1),
+            Qt.Key.Key_PageDown: (1, -1),
+            Qt.Key.Key_Left: (2, 1),
+            Qt.Key.Key_Right: (2, -1),
+        }
+        key = Qt.Key(event.key())
+        if key in (Qt.Key.Key_BracketLeft, Qt.Key.Key_BracketRight):
+            self._select_next(1 if key == Qt.Key.Key_BracketRight else -1)
+            return True
+        actor = self._desk.actor
+        if key not in turns or actor is None or not len(self._desk.selection):
+            return False
+        axis, sign = turns[key]
+        fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        step = sign * (KEY_STEP / 5 if fine else KEY_STEP)
+        rows = self._desk.selection.rows
+        edit = self._desk.edit(f"Turn {actor.rig.controls[rows[-1]].label}")
+        edit.preview(turned_about_own_axis(actor.rig, actor.state, rows, axis, float(step)))
+        edit.commit()
+        return True
+
+    def _select_next(self, step: int) -> None:
+        actor = self._desk.actor
+        if actor is None:
+            return
+        rows = [r for r, c in enumerate(actor.rig.controls) if not c.helper]
+        last = self._desk.selection.rows[-1] if len(self._desk.selection) else None
+        at = rows.index(last) + step if last in rows else (0 if step > 0 else -1)
+        self._desk.selection.set([rows[at % len(rows)]])
+
+    # -- painting -------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.refresh()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        if self._image is None:
+            painter.fillRect(self.rect(), self._look.colour("stage_middle"))
+            return
+        painter.drawImage(QRectF(self.rect()), self._image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if not self.capturing:
+            self._paint_lines(painter)
+        if self.handles_on and not self.capturing:
+            self._paint_handles(painter)
+        if self._marquee is not None:
+            painter.setPen(QPen(self._look.colour("ink"), 1, Qt.PenStyle.DashLine))
+            painter.setBrush(self._look.colour("ink", 0.08))
+            painter.drawRect(self._marquee)
+
+    def _paint_lines(self, painter: QPainter) -> None:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        ink = self._look.colour("ink")
+        fine = self._picture is not None and self._picture.view.quality is Quality.FULL
+        current = fine and self._picture is not None and self._picture.view.camera == self._camera
+        if self._outline and current:
+            for width, token in ((4.0, "paper"), (1.75, "ink")):
+                painter.setPen(QPen(self._look.colour(token), width))
+                for line in self._outline:
+                    painter.drawPolygon(_polygon(line))
+        if self.ghost_on and self._desk.mix is not None and self._ghost_known():
+            assert self._ghost is not None
+            pen = QPen(self._look.colour("ink", 0.62), 1.25)
+            pen.setDashPattern([3.0, 3.0])
+            painter.setPen(pen)
+            for line in self._ghost[1]:
+                painter.drawPolygon(_polygon(line))
+        painter.setPen(ink)
+
+    def _paint_handles(self, painter: QPainter) -> None:
+        layout, actor = self.layout_now(), self._desk.actor
+        if layout is None or actor is None:
+            return
+        differs = actor.differs()
+        mix = self._desk.mix
+        reach = mix.reach() if mix is not None else np.zeros(len(differs))
+        far_first = np.argsort(-layout.points[:, 2], kind="stable")
+        many = len(self._desk.selection) > 6
+        dial = self.dial()
+        if dial is not None:
+            draw_dial(painter, self._look, dial, self._pointed_grip)
+        for row in far_first.tolist():
+            if layout.shown[row]:
+                state = HandleState(
+                    selected=row in self._desk.selection,
+                    moved=bool(differs[row]),
+                    pointed=row == self._pointed,
+                    touched=float(reach[row]),
+                    small=many,
+                )
+                x, y = layout.points[row, :2].tolist()
+                draw_handle(painter, self._look, x, y, state)
+
+    def when_ready(self, action: Callable[[], None]) -> None:
+        """Run something once, after the next picture."""
+
+        def once() -> None:
+            self.picture_arrived.disconnect(once)
+            action()
+
+        self.picture_arrived.connect(once)
+
+    def value_of(self, row: int, axis: int) -> float:
+        """Degrees of a turn as shown, for tags and tests."""
+        actor = self._desk.actor
+        if actor is None:
+            raise FoxHandError("stage.empty", "There is no figure on the stage.")
+        return float(np.degrees(shown_euler(actor.rig.controls[row], actor.state, row)[axis]))
+
+
+def _polygon(line: Array) -> QPolygonF:
+    return QPolygonF([QPointF(x, y) for x, y in line.tolist()])
