@@ -4,15 +4,20 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from fox_hand.cli import Wish, make_app
+
+if TYPE_CHECKING:
+    from fox_hand.ui.window import Window
 
 
 def show(wish: Wish) -> int:
     """Open the window and stay until it is closed."""
     from fox_hand.render.renderer import Renderer
 
-    pictures = Renderer()  # opens its context while Qt loads
+    pictures = Renderer()  # its process opens the context while Qt loads here
+    from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication
 
     from fox_hand.base.places import Places
@@ -20,9 +25,10 @@ def show(wish: Wish) -> int:
     from fox_hand.session.desk import Desk
     from fox_hand.session.jobs import Jobs
     from fox_hand.ui.bridge import Bridge
+    from fox_hand.ui.doors import Doors
     from fox_hand.ui.look import Look
     from fox_hand.ui.tokens import DUSK
-    from fox_hand.ui.window import Doors, Window
+    from fox_hand.ui.window import Window
 
     application = QApplication(sys.argv[:1])
     application.setApplicationName("fox-hand")
@@ -34,7 +40,7 @@ def show(wish: Wish) -> int:
     jobs = Jobs(bridge.post)
     window = Window(Look(DUSK), desk, Doors(pictures, bridge, jobs, lambda: prepare(places)))
     window.show()
-    begin(window, wish)
+    QTimer.singleShot(0, lambda: begin(window, wish))
     try:
         return application.exec()
     finally:
@@ -43,11 +49,8 @@ def show(wish: Wish) -> int:
         pictures.stop()
 
 
-def begin(window: object, wish: Wish) -> None:
+def begin(window: Window, wish: Wish) -> None:
     """Open what was asked for, else what was open last."""
-    from fox_hand.ui.window import Window
-
-    assert isinstance(window, Window)
     desk = window.desk
     recent = [Path(p) for p in desk.settings.recent if Path(p).is_file()]
     if wish.demo:

@@ -26,7 +26,7 @@ SIDES: tuple[tuple[str, Array], ...] = (
 def frame(along: Vector, towards: Vector) -> Array:
     """Axes as columns: Y along the bone, Z as near to ``towards`` as it can be."""
     y = unit(along)
-    x = unit(np.cross(y, towards))
+    x = unit(np.cross(y, np.asarray(towards, dtype=np.float64)))
     return np.stack([x, y, np.cross(x, y)], 1)
 
 

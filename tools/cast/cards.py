@@ -15,7 +15,6 @@ from PIL import Image
 
 from cast.poses import BODY_POSES, EXPRESSIONS, HAND_SHAPES, Poser, expression, hand_shape
 from fox_hand.core.camera import Camera
-from fox_hand.core.flesh import flesh
 from fox_hand.core.pose import Choice, take
 from fox_hand.core.rig import Channel, Region, Rig
 from fox_hand.core.state import State
@@ -114,7 +113,7 @@ class Maker:
 
 def framed(rig: Rig, state: State, nodes: Iterable[str], camera: Camera, margin: float) -> Camera:
     wanted = [i for i, n in enumerate(rig.skeleton.names) if n in set(nodes)]
-    camera = camera.framing(flesh(rig, rig.evaluate(state), wanted), 1.0, margin)
+    camera = camera.framing(rig.flesh(rig.evaluate(state), wanted), 1.0, margin)
     rounded = [round(float(v), 4) for v in camera.target]
     return replace(
         camera, target=(rounded[0], rounded[1], rounded[2]), distance=round(camera.distance, 4)

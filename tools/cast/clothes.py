@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -10,8 +11,19 @@ from scipy.spatial import cKDTree
 from cast.bones import Bones
 from cast.piece import Piece, make_piece, other_side
 from cast.proportions import Build
-from cast.sdf import Array, Field, capsule, common, cylinder, ellipsoid, mirrored, smoothstep, torus
-from cast.sdf import union, unit
+from cast.sdf import (
+    Array,
+    Field,
+    capsule,
+    common,
+    cylinder,
+    ellipsoid,
+    mirrored,
+    smoothstep,
+    torus,
+    union,
+    unit,
+)
 from cast.surface import Surface, bone_weights, mesh_field
 
 
@@ -116,7 +128,7 @@ def _jacket(t: Tailor) -> Piece:
     front = max(b.chest[2], b.belly[2] + b.belly_forward, b.pelvis[2]) + 0.1
     low = (-t.wrist[0] - 0.1, t.hem - 0.02, -front)
     high = (t.wrist[0] + 0.1, t.neck[1] + 0.12, front)
-    surface = mesh_field(t.jacket, low, high, 0.026, 2200)
+    surface = mesh_field(t.jacket, low, high, 0.026, 2100)
     names = ["hips", "spine_1", "spine_2", "chest"]
     names += _both("collar", "arm", "arm_twist", "forearm", "forearm_twist")
     weights = bone_weights(surface, t.bones, names, 0.075)
@@ -185,7 +197,7 @@ def _jacket_trim(t: Tailor, jacket: Piece) -> Iterator[Piece]:
         y = top - (top - bottom) * i / 3
         centre = np.array([0, y, _front(t.torso, 0, y) + 0.028])
         surface = mesh_field(
-            lambda p, c=centre: ellipsoid(p, c, (0.032, 0.032, 0.015)),
+            partial(ellipsoid, centre=centre, radii=(0.032, 0.032, 0.015)),
             centre - 0.035,
             centre + 0.035,
             0.010,

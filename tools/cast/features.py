@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 
@@ -169,7 +170,7 @@ def mouth_inside(build: Build, bones: Bones, lips: Array) -> Iterator[Piece]:
     )
     for name, bone, y, tall, thick, sign in rows:
         surface = mesh_field(
-            lambda p, y=y, tall=tall, thick=thick: arch(p, y, tall, thick),
+            partial(arch, y=y, tall=tall, thick=thick),
             base - (half + 0.02, 0.14, 0.31),
             base + (half + 0.02, 0.10, 0.1),
             0.011,
@@ -321,4 +322,3 @@ def blush(points: Array) -> Array:
     cheek = np.linalg.norm((q - (0.235, -0.11, 0.31)) * (1, 1.25, 0.8), axis=-1) / 0.13
     nose = np.linalg.norm(q - (0, -0.07, 0.52), axis=-1) / 0.13
     return np.asarray(0.42 * np.exp(-(cheek**2)) + 0.35 * np.exp(-(nose**2)))
-

@@ -89,8 +89,8 @@ def write_glb(figure: Figure, path: Path, title: str) -> None:
     nodes, joints = _joint_nodes(figure)
     materials, textures = _materials(figure, binary)
     meshes = [
-        _mesh(figure, binary, "face", [p for p in figure.pieces if p.morphs], materials),
-        _mesh(figure, binary, "body", [p for p in figure.pieces if not p.morphs], materials),
+        _mesh(binary, "face", [p for p in figure.pieces if p.morphs], materials),
+        _mesh(binary, "body", [p for p in figure.pieces if not p.morphs], materials),
     ]
     inverse = np.linalg.inv(_metres(np.array(figure.bones.world)))
     skin = {
@@ -192,7 +192,6 @@ def _materials(
 
 
 def _mesh(
-    figure: Figure,
     binary: _Binary,
     name: str,
     pieces: list[Piece],

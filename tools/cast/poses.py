@@ -18,47 +18,75 @@ FINGERS = ("index", "middle", "ring", "little")
 Curl = tuple[float, float, float, float]
 HAND_SHAPES: dict[str, tuple[dict[str, Curl], tuple[float, ...] | str]] = {
     "Relaxed": (
-        dict(
-            index=(18, 22, 12, -4), middle=(24, 28, 16, 0), ring=(29, 32, 18, 4), little=(34, 36, 20, 10)
-        ),
+        {
+            "index": (18, 22, 12, -4),
+            "middle": (24, 28, 16, 0),
+            "ring": (29, 32, 18, 4),
+            "little": (34, 36, 20, 10),
+        },
         (8, 0, 0, 10, 12),
     ),
     "Fist": (
-        dict(
-            index=(82, 98, 55, -7), middle=(86, 100, 58, -1), ring=(88, 100, 58, 5), little=(88, 96, 55, 12)
-        ),
+        {
+            "index": (82, 98, 55, -7),
+            "middle": (86, 100, 58, -1),
+            "ring": (88, 100, 58, 5),
+            "little": (88, 96, 55, 12),
+        },
         "middle",
     ),
     "Tense": (
-        dict(
-            index=(-14, 62, 48, 7), middle=(-16, 64, 50, 1), ring=(-14, 64, 50, -6), little=(-12, 60, 48, -12)
-        ),
+        {
+            "index": (-14, 62, 48, 7),
+            "middle": (-16, 64, 50, 1),
+            "ring": (-14, 64, 50, -6),
+            "little": (-12, 60, 48, -12),
+        },
         (-10, 14, 0, 30, 44),
     ),
     "Open wide": (
-        dict(index=(-8, 0, 0, 10), middle=(-8, 0, 0, 2), ring=(-8, 0, 0, -8), little=(-8, 0, 0, -14)),
+        {
+            "index": (-8, 0, 0, 10),
+            "middle": (-8, 0, 0, 2),
+            "ring": (-8, 0, 0, -8),
+            "little": (-8, 0, 0, -14),
+        },
         (-14, 10, 0, -6, -4),
     ),
     "Point": (
-        dict(
-            index=(-4, 2, 2, -4), middle=(86, 100, 58, -1), ring=(88, 100, 58, 5), little=(88, 96, 55, 12)
-        ),
+        {
+            "index": (-4, 2, 2, -4),
+            "middle": (86, 100, 58, -1),
+            "ring": (88, 100, 58, 5),
+            "little": (88, 96, 55, 12),
+        },
         "middle",
     ),
     "Flat": (
-        dict(index=(0, 0, 0, -7), middle=(0, 0, 0, -1), ring=(0, 0, 0, 5), little=(0, 0, 0, 13)),
+        {
+            "index": (0, 0, 0, -7),
+            "middle": (0, 0, 0, -1),
+            "ring": (0, 0, 0, 5),
+            "little": (0, 0, 0, 13),
+        },
         (0, -4, 0, 0, 0),
     ),
     "Two-finger": (
-        dict(
-            index=(-4, 3, 2, 7), middle=(-2, 3, 2, -11), ring=(86, 98, 55, 5), little=(88, 96, 55, 12)
-        ),
+        {
+            "index": (-4, 3, 2, 7),
+            "middle": (-2, 3, 2, -11),
+            "ring": (86, 98, 55, 5),
+            "little": (88, 96, 55, 12),
+        },
         "ring",
     ),
     "Fox": (
-        dict(
-            index=(-8, 4, 3, 4), middle=(72, 44, 20, -5), ring=(76, 44, 20, 7), little=(-8, 4, 3, -4)
-        ),
+        {
+            "index": (-8, 4, 3, 4),
+            "middle": (72, 44, 20, -5),
+            "ring": (76, 44, 20, 7),
+            "little": (-8, 4, 3, -4),
+        },
         "tips",
     ),
 }
@@ -164,7 +192,9 @@ class Poser:
         at = self.rig.evaluate(self._state).nodes
         above = decompose(at[parent])[1]
         frame_now = multiply(above, self.rig.skeleton.rotation[node])
-        return self._set(row, multiply(inverse(frame_now), from_matrix(frame(along, towards))), None)
+        return self._set(
+            row, multiply(inverse(frame_now), from_matrix(frame(along, towards))), None
+        )
 
     def move(self, name: str, x: float, y: float, z: float) -> Poser:
         """Move a joint by metres along its own rest axes."""

@@ -24,7 +24,7 @@ def ellipsoid(p: Array, centre: Vector, radii: Vector) -> Array:
     r = np.asarray(radii, dtype=np.float64)
     k0 = np.linalg.norm(q / r, axis=-1)
     k1 = np.linalg.norm(q / (r * r), axis=-1)
-    return np.where(k1 > 1e-9, k0 * (k0 - 1) / np.maximum(k1, 1e-9), -r.min())
+    return np.asarray(np.where(k1 > 1e-9, k0 * (k0 - 1) / np.maximum(k1, 1e-9), -r.min()))
 
 
 def sphere(p: Array, centre: Vector, radius: float) -> Array:

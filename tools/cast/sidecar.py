@@ -93,7 +93,7 @@ def sidecar_of(figure: Figure, title: str) -> Sidecar:
 
 
 def _control(name: str) -> ControlNotes:
-    first = name.split("_")[0]
+    first = name.split("_", maxsplit=1)[0]
     moves = name in MOVING
     return ControlNotes(
         label=label_of(name),

@@ -13,6 +13,7 @@ import numpy as np
 from cast.proportions import HeadBuild
 from cast.sdf import Array, Field, capsule, common, ellipsoid, mirrored, smoothstep, sphere, union
 from cast.sdf import unit as unit_vector
+from cast.surface import Triangles
 
 ORIGIN = np.array([0.0, -0.06, 0.02])
 COLUMNS = 48
@@ -126,7 +127,7 @@ class HeadGrid:
         lower = np.clip(lower / 1.01, 0, 1) ** (1 - 0.55 * np.clip(self.T / 0.5, 0, 1))
         return np.asarray(lower * smoothstep(1.35, 0.70, self.T))
 
-    def triangles(self, rows: int) -> Array:
+    def triangles(self, rows: int) -> Triangles:
         """Grid triangles whose diagonals mirror each other left and right."""
         i = np.arange(rows - 1)[:, None] * COLUMNS
         j = np.arange(COLUMNS)[None]

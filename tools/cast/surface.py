@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import fast_simplification
 import numpy as np
@@ -70,7 +71,9 @@ def mesh_field(field: Field, low: Vector, high: Vector, cell: float, triangles: 
         triangles: how many to keep.
     """
     values, low = _sample(field, np.asarray(low) - 2.5 * cell, np.asarray(high) + 2.5 * cell, cell)
-    points, faces, _, _ = marching_cubes(values, 0.0, spacing=(cell,) * 3)
+    points, faces, _, _ = marching_cubes(  # type: ignore[no-untyped-call]  # scikit-image has no types
+        values, 0.0, spacing=(cell,) * 3
+    )
     points = points + low
     if len(faces) > triangles:
         points, faces = fast_simplification.simplify(
@@ -95,7 +98,7 @@ def _sample(field: Field, low: Array, high: Array, cell: float) -> tuple[Array, 
     grid = np.stack(np.meshgrid(*centres, indexing="ij"), -1).reshape(-1, 3)
     coarse = field(grid).reshape(coarse_n)
 
-    def spread(a: Array) -> Array:
+    def spread(a: npt.NDArray[Any]) -> npt.NDArray[Any]:
         for axis in range(3):
             a = a.repeat(block, axis)
         return a[: n[0], : n[1], : n[2]]
@@ -159,10 +162,12 @@ def diffuse(surface: Surface, values: Array, spread: float) -> Array:
         mass += np.bincount(a, area / 6, count)
     at = (np.concatenate(rows), np.concatenate(columns))
     weights = sp.coo_array((np.concatenate(entries), at), (count, count)).tocsc()
-    degree = sp.diags_array(np.asarray(weights.sum(axis=1)).ravel())
-    masses = sp.diags_array(mass + 1e-12)
-    solver = splu(sp.csc_array(masses + spread * spread * (degree - weights)))
-    return np.asarray(solver.solve(masses @ solver.solve(masses @ values)))
+    degree = sp.diags_array(np.asarray(weights.sum(axis=1), dtype=np.float64).ravel())
+    masses = (mass + 1e-12)[:, None]
+    laplacian = sp.csc_array(degree - weights) * (spread * spread)
+    solver = splu(sp.csc_array(sp.diags_array(masses[:, 0]) + laplacian))
+    half = np.asarray(solver.solve(masses * values))
+    return np.asarray(solver.solve(masses * half))
 
 
 def grid_triangles(rows: int, columns: int) -> Triangles:

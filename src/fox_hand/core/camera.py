@@ -80,7 +80,8 @@ class Camera:
 
     def metres_per_pixel(self, height: float, depth: float | None = None) -> float:
         """Size of one pixel at a depth (at the target by default)."""
-        return 2 * np.tan(self.fov / 2) * (self.distance if depth is None else depth) / height
+        far = self.distance if depth is None else depth
+        return float(2 * np.tan(self.fov / 2) * far / height)
 
     def ray(self, x: float, y: float, width: float, height: float) -> tuple[Array, Array]:
         """Origin and unit direction of the line through a pixel."""

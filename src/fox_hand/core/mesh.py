@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 import numpy.typing as npt
+
+if TYPE_CHECKING:
+    from scipy.sparse import csr_array
 
 FloatArray = npt.NDArray[np.float32]
 IntArray = npt.NDArray[np.int32]
@@ -62,6 +67,17 @@ class MeshPart:
     targets: FloatArray | None = None
     target_normals: FloatArray | None = None
     target_settings: tuple[int, ...] = ()
+
+    @cached_property
+    def sparse_weights(self) -> csr_array:
+        """The weights as a matrix (vertices x palette rows), float64."""
+        from scipy.sparse import csr_array  # noqa: PLC0415 - slow to import, not needed at start
+
+        count, influences = self.weights.shape
+        rows = np.arange(0, count * influences + 1, influences)
+        columns = int(self.joints.max(initial=0)) + 1
+        values = self.weights.ravel().astype(np.float64)
+        return csr_array((values, self.joints.ravel(), rows), shape=(count, columns))
 
 
 def smooth_normals(positions: FloatArray, triangles: IntArray) -> FloatArray:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
@@ -10,10 +10,9 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.core.mesh import MeshPart
-from fox_hand.core.rotations import Array, EulerOrder, multiply, rotate
+from fox_hand.core.rotations import Array, EulerOrder, to_matrix
 from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.state import State
-from fox_hand.core.transforms import compose
 
 
 class Side(StrEnum):
@@ -237,10 +236,37 @@ class Rig:
     @cached_property
     def rest_bounds(self) -> tuple[Array, Array]:
         """Lowest and highest corner of the figure at rest, in world metres."""
-        from fox_hand.core.flesh import flesh  # noqa: PLC0415 - flesh is about rigs
-
-        points = flesh(self, self.evaluate(self.rest))
+        points = self.flesh(self.evaluate(self.rest))
         return points.min(0), points.max(0)
+
+    def flesh(self, at: Evaluation, nodes: Collection[int] | None = None) -> Array:
+        """World positions ``(V, 3)`` of the vertices that mainly follow some skeleton nodes.
+
+        For framing, measuring and outlining. Morph targets are left out: they move the surface
+        by less than a frame's margin. Where no vertex follows the nodes, the nodes' own places
+        are returned.
+
+        Args:
+            at: the pose.
+            nodes: skeleton nodes; None for the whole figure.
+        """
+        marked = None
+        if nodes is not None:
+            marked = np.isin(self.palette_nodes, list(nodes)).astype(np.float32)
+        found = []
+        for part in self.parts:
+            rows = np.arange(len(part.positions))
+            if marked is not None:
+                rows = np.flatnonzero((marked[part.joints] * part.weights).sum(1) > 0.5)
+            if len(rows):
+                matrices = at.palette[part.joints[rows], :3]
+                blended = np.einsum("vk,vkij->vij", part.weights[rows], matrices)
+                points = part.positions[rows]
+                found.append(np.einsum("vij,vj->vi", blended[:, :, :3], points) + blended[:, :, 3])
+        if found:
+            return np.concatenate(found)
+        chosen = list(range(len(at.nodes))) if nodes is None else sorted(nodes)
+        return np.asarray(at.nodes[chosen][:, :3, 3]).reshape(-1, 3)
 
     def below(self, row: int) -> list[int]:
         """The control and every control under it."""
@@ -261,14 +287,23 @@ class Rig:
         """
         skeleton, rows, nodes = self.skeleton, self.joint_rows, self.joint_nodes
         lead = state.turn.shape[:-2]
-        local = np.broadcast_to(skeleton.rest_locals(), (*lead, len(skeleton), 4, 4)).copy()
-        rotation = skeleton.rotation[nodes]
-        local[..., nodes, :, :] = compose(
-            skeleton.translation[nodes] + rotate(rotation, state.move[..., rows, :]),
-            multiply(rotation, state.turn[..., rows, :]),
-            skeleton.scale[nodes] * state.scale[..., rows, :],
-        )
+        local = np.broadcast_to(self._rest_locals, (*lead, len(skeleton), 4, 4)).copy()
+        frames = self._rest_turns
+        basis = frames @ to_matrix(state.turn[..., rows, :])
+        scale = skeleton.scale[nodes] * state.scale[..., rows, :]
+        local[..., nodes, :3, :3] = basis * scale[..., None, :]
+        moved = frames @ state.move[..., rows, :, None]
+        local[..., nodes, :3, 3:] = skeleton.translation[nodes][..., None] + moved
         return local
+
+    @cached_property
+    def _rest_locals(self) -> Array:
+        return self.skeleton.rest_locals()
+
+    @cached_property
+    def _rest_turns(self) -> Array:
+        """Rest rotations of the joint controls' nodes, ``(J, 3, 3)``."""
+        return to_matrix(self.skeleton.rotation[self.joint_nodes])
 
     def evaluate(self, state: State) -> Evaluation:
         """Forward kinematics for one state or for a batch of them; a pure function."""

@@ -43,7 +43,8 @@ def multiply(a: npt.ArrayLike, b: npt.ArrayLike) -> Array:
 
 def inverse(q: npt.ArrayLike) -> Array:
     """The conjugate, which undoes a unit quaternion."""
-    return np.asarray(q, dtype=np.float64) * np.array([-1.0, -1.0, -1.0, 1.0])
+    conjugate = np.array([-1.0, -1.0, -1.0, 1.0])
+    return np.asarray(np.asarray(q, dtype=np.float64) * conjugate)
 
 
 def rotate(q: npt.ArrayLike, v: npt.ArrayLike) -> Array:
@@ -224,4 +225,4 @@ def to_euler_near(q: npt.ArrayLike, order: EulerOrder, hint: npt.ArrayLike) -> A
     turn = 2 * np.pi
     near = [a - turn * np.round((a - hint) / turn) for a in (first, other)]
     distance = [np.abs(a - hint).sum(-1, keepdims=True) for a in near]
-    return np.where(distance[0] <= distance[1], near[0], near[1])
+    return np.asarray(np.where(distance[0] <= distance[1], near[0], near[1]))

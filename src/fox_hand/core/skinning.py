@@ -37,15 +37,9 @@ def skinned(part: MeshPart, palette: Array, settings: Array) -> Array:
         palette: joint matrices (world times inverse bind), ``(P, 4, 4)``.
         settings: values of the rig's settings, which drive the morph targets.
     """
-    from scipy.sparse import csr_array  # noqa: PLC0415 - slow to import, not needed at start
-
-    count, influences = part.weights.shape
-    rows = np.arange(0, count * influences + 1, influences)
-    weights = csr_array(
-        (part.weights.ravel().astype(np.float64), part.joints.ravel(), rows),
-        shape=(count, len(palette)),
-    )
-    blended = (weights @ palette[:, :3, :].reshape(len(palette), 12)).reshape(count, 3, 4)
+    weights = part.sparse_weights
+    rows = palette[: weights.shape[1], :3, :].reshape(-1, 12)
+    blended = (weights @ rows).reshape(-1, 3, 4)
     points = morphed(part, settings)
     return np.asarray(
         (blended[:, :, :3] * points[:, None, :]).sum(-1) + blended[:, :, 3], dtype=np.float64

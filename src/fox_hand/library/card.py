@@ -154,7 +154,7 @@ def _decode(text: bytes, path: Path) -> CardFile:
 def _to_file(card: Card) -> CardFile:
     frame = card.frame
     return CardFile(
-        format=FORMAT,
+        format="fox-hand card",
         version=VERSION,
         id=card.identity,
         name=card.name,
@@ -265,5 +265,3 @@ def _unit(q: tuple[float, float, float, float] | None) -> tuple[float, float, fl
     if length < 1e-9:
         return (0.0, 0.0, 0.0, 1.0)
     return (q[0] / length, q[1] / length, q[2] / length, q[3] / length)
-
-

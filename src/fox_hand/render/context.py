@@ -17,7 +17,12 @@ def open_context() -> moderngl.Context:
     """
     try:
         return moderngl.create_context(
-            standalone=True, require=330, backend="egl", libgl="libGL.so.1", libegl="libEGL.so.1"
+            standalone=True,
+            require=330,
+            # the stubs take the settings of the backend for a dict
+            backend="egl",  # type: ignore[arg-type]
+            libgl="libGL.so.1",  # type: ignore[arg-type]
+            libegl="libEGL.so.1",  # type: ignore[arg-type]
         )
     except Exception as error:
         # the context library raises bare Exception for every reason
@@ -29,6 +34,8 @@ def open_context() -> moderngl.Context:
         ) from error
 
 
-def shader(name: str) -> str:
-    """The source of a shader that ships with the package."""
-    return resources.files("fox_hand.render.shaders").joinpath(name).read_text("utf-8")
+def shader(name: str, taps: int = 1) -> str:
+    """The source of a shader that ships with the package, with its constant ``TAPS``."""
+    source = resources.files("fox_hand.render.shaders").joinpath(name).read_text("utf-8")
+    version, rest = source.split("\n", 1)
+    return f"{version}\n#define TAPS {taps}\n{rest}"

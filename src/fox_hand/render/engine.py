@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from typing import Literal
 
 import moderngl
 import numpy as np
@@ -30,23 +31,27 @@ class Engine:
     def __init__(self) -> None:
         self._context = context = open_context()
 
-        def program(vertex: str, fragment: str) -> moderngl.Program:
+        def program(name: str, taps: int = 1) -> moderngl.Program:
             return context.program(
-                vertex_shader=shader(f"{vertex}.vert"), fragment_shader=shader(f"{fragment}.frag")
+                vertex_shader=shader(f"{name}.vert"), fragment_shader=shader(f"{name}.frag", taps)
             )
 
         self._skinning = context.program(
             vertex_shader=shader("skin.vert"),
-            varyings=["out_position", "out_normal", "out_share"],
+            varyings=("out_position", "out_normal", "out_share"),
         )
-        self._figure = program("figure", "figure")
-        self._depth = program("depth", "depth")
-        self._mask = program("mask", "mask")
-        self._ground = program("ground", "ground")
-        self._floor = program("floor", "floor")
+        self._figures = {Quality.DRAFT: program("figure", 0), Quality.FULL: program("figure")}
+        self._figures[Quality.CARD] = self._figures[Quality.FULL]
+        self._floors = {Quality.DRAFT: program("floor"), Quality.FULL: program("floor", 2)}
+        self._floors[Quality.CARD] = self._floors[Quality.DRAFT]
+        self._depth, self._mask = program("depth"), program("mask")
+        self._ground = program("ground")
         square = context.buffer(np.array([-1, -1, 1, -1, -1, 1, 1, 1], "f4").tobytes())
         self._ground_quad = context.vertex_array(self._ground, [(square, "2f", "in_corner")])
-        self._floor_quad = context.vertex_array(self._floor, [(square, "2f", "in_corner")])
+        self._floor_quads = {
+            quality: context.vertex_array(floor, [(square, "2f", "in_corner")])
+            for quality, floor in self._floors.items()
+        }
         self._paper: moderngl.Framebuffer | None = None
         self._rigs: dict[Rig, GpuRig] = {}
         self._arrays: dict[tuple[Rig, str], moderngl.VertexArray] = {}
@@ -100,16 +105,16 @@ class Engine:
             self._arrays.pop(key).release()
         self._rigs.pop(rig).release()
 
-    def _array(self, rig: Rig, kind: str) -> moderngl.VertexArray:
+    def _array(self, rig: Rig, kind: Quality | Literal["mask", "depth"]) -> moderngl.VertexArray:
         if (rig, kind) not in self._arrays:
             gpu, context = self._gpu(rig), self._context
             skinned = gpu.skinned
-            if kind == "figure":
+            if isinstance(kind, Quality):
                 content = [
                     (skinned, "3f 3f 4x", "in_position", "in_normal"),
                     (gpu.look, "2f 4f", "in_uv", "in_colour"),
                 ]
-                array = context.vertex_array(self._figure, content, gpu.indices)
+                array = context.vertex_array(self._figures[kind], content, gpu.indices)
             elif kind == "mask":
                 mask = [(skinned, "3f 12x 1f", "in_position", "in_share")]
                 array = context.vertex_array(self._mask, mask, gpu.indices)
@@ -152,24 +157,23 @@ class Engine:
             return
         context.enable_only(moderngl.BLEND)
         context.blend_func = moderngl.DST_COLOR, moderngl.ZERO
-        floor = self._floor
+        floor = self._floors[view.quality]
         _write(floor, "to_clip", to_clip)
         _write(floor, "to_light", room.to_light())
-        floor["centre"].value = (float(room.centre[0]), room.floor, float(room.centre[2]))
-        floor["reach"].value = room.reach * 2.6
-        floor["texel"].value = 1.0 / shadow.width
-        floor["taps"].value = 2 if view.quality is Quality.FULL else 1
-        floor["feet"].write(room.feet.astype("f4").tobytes())
+        floor["centre"] = (float(room.centre[0]), room.floor, float(room.centre[2]))
+        floor["reach"] = room.reach * 2.6
+        floor["texel"] = 1.0 / shadow.width
+        _write_raw(floor, "feet", room.feet.astype("f4").tobytes())
         shadow.use(0)
-        floor["shadow"].value = 0
-        self._floor_quad.render(moderngl.TRIANGLE_STRIP)
+        floor["shadow"] = 0
+        self._floor_quads[view.quality].render(moderngl.TRIANGLE_STRIP)
 
     def _paint_ground(self, view: View) -> None:
         self._context.enable_only(moderngl.NOTHING)
-        self._ground["middle"].value = GROUND_MIDDLE
-        self._ground["edge"].value = GROUND_EDGE
-        self._ground["aspect"].value = view.width / view.height
-        self._ground["grain"].value = 0.0 if view.quality is Quality.CARD else 1.0
+        self._ground["middle"] = GROUND_MIDDLE
+        self._ground["edge"] = GROUND_EDGE
+        self._ground["aspect"] = view.width / view.height
+        self._ground["grain"] = 0.0 if view.quality is Quality.CARD else 1.0
         self._ground_quad.render(moderngl.TRIANGLE_STRIP)
 
     def _copy_ground(self, view: View) -> None:
@@ -187,31 +191,32 @@ class Engine:
     def _draw_figures(
         self, view: View, room: Room, to_clip: Array, shadow: moderngl.Texture
     ) -> None:
-        program = self._figure
+        program = self._figures[view.quality]
         self._context.enable_only(moderngl.DEPTH_TEST)
         _write(program, "to_clip", to_clip)
         _write(program, "to_light", room.to_light())
-        program["eye"].value = tuple(view.camera.eye)
-        program["key"].value = tuple(KEY)
-        program["texel"].value = 1.0 / shadow.width
-        program["taps"].value = 0 if view.quality is Quality.DRAFT else 1
+        program["eye"] = tuple(view.camera.eye)
+        program["key"] = tuple(KEY)
+        program["texel"] = 1.0 / shadow.width
         shadow.use(0)
-        program["shadow"].value = 0
-        program["picture"].value = 1
+        program["shadow"] = 0
+        program["picture"] = 1
         for standing in view.figures:
             gpu = self._gpu(standing.rig)
             if len(view.figures) > 1:  # one figure is still skinned from the shadow pass
                 gpu.pose(standing)
-            array = self._array(standing.rig, "figure")
+            array = self._array(standing.rig, view.quality)
             for batch in gpu.batches:
-                self._draw_batch(array, batch)
+                self._draw_batch(program, array, batch)
 
-    def _draw_batch(self, array: moderngl.VertexArray, batch: Batch) -> None:
-        material, program = batch.material, self._figure
-        program["factor"].value = material.colour
-        program["roughness"].value = material.roughness
-        program["cutoff"].value = material.cutout
-        program["two_sided"].value = material.double_sided
+    def _draw_batch(
+        self, program: moderngl.Program, array: moderngl.VertexArray, batch: Batch
+    ) -> None:
+        material = batch.material
+        program["factor"] = material.colour
+        program["roughness"] = material.roughness
+        program["cutoff"] = material.cutout
+        program["two_sided"] = material.double_sided
         batch.texture.use(1)
         if material.double_sided:
             self._context.disable(moderngl.CULL_FACE)
@@ -277,7 +282,13 @@ def _smoothed(points: Array) -> Array:
 
 
 def _write(program: moderngl.Program, name: str, matrix: Array) -> None:
-    program[name].write(np.ascontiguousarray(matrix.T, dtype="f4").tobytes())
+    _write_raw(program, name, np.ascontiguousarray(matrix.T, dtype="f4").tobytes())
+
+
+def _write_raw(program: moderngl.Program, name: str, data: bytes) -> None:
+    uniform = program[name]
+    assert isinstance(uniform, moderngl.Uniform)
+    uniform.write(data)
 
 
 def _read(target: moderngl.Framebuffer, width: int, height: int) -> Pixels:

@@ -39,7 +39,7 @@ class GpuRig:
         self._rest_normals = _stacked([p.normals for p in rig.parts], 3)
         self._moving = context.buffer(self._interleaved(self._rest, self._rest_normals))
         self._settings: npt.NDArray[np.float64] | None = None
-        influences = np.concatenate([_influences(p) for p in rig.parts] or [np.zeros((0, 16))])
+        influences = _stacked([_influences(p) for p in rig.parts], 2 * INFLUENCES)
         fixed = context.buffer(_bytes(influences))
         self.skinned = context.buffer(reserve=max(self.count, 1) * 28)
         self._feedback = context.vertex_array(
@@ -81,7 +81,6 @@ class GpuRig:
         texture = self._context.texture((width, height), 4, material.texture.tobytes())
         texture.build_mipmaps()
         texture.filter = (moderngl.LINEAR_MIPMAP_LINEAR, moderngl.LINEAR)
-        texture.anisotropy = 4.0
         return texture
 
     def pose(self, standing: Standing, nodes: frozenset[int] | None = None) -> None:
@@ -95,8 +94,8 @@ class GpuRig:
         self._chosen.write(marked.tobytes())
         self._palette.use(0)
         self._chosen.use(1)
-        self._skinning["palette"].value = 0
-        self._skinning["chosen"].value = 1
+        self._skinning["palette"] = 0
+        self._skinning["chosen"] = 1
         self._feedback.transform(self.skinned, moderngl.POINTS, vertices=self.count)
 
     def _apply_morphs(self, settings: npt.NDArray[np.float64]) -> None:

@@ -14,6 +14,7 @@ from fox_hand.core.view import Picture, Ready, View
 from fox_hand.render.wire import Sender, receive
 
 URGENT = "stage"
+PATIENCE = 60.0  # seconds; even a huge rig on a slow machine draws faster
 
 
 class Renderer:
@@ -146,4 +147,6 @@ class Renderer:
             else:
                 self.name = str(word)
         self._sender.send(view)
+        if not self._connection.poll(PATIENCE):
+            raise EOFError  # a driver that hangs is ended like one that crashed
         return receive(self._connection, view)

@@ -74,7 +74,7 @@ def answer(connection: Connection, picture: Picture) -> None:
     """Send a finished picture back; the pixels go raw."""
     head = (picture.pixels.shape, dict(picture.contours), picture.milliseconds)
     connection.send(("picture", head))
-    connection.send_bytes(memoryview(np.ascontiguousarray(picture.pixels)).cast("B"))
+    connection.send_bytes(picture.pixels.tobytes())
 
 
 def answer_error(connection: Connection, error: Exception) -> None:

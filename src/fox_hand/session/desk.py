@@ -115,9 +115,7 @@ class Desk:
             return
         state = self.mix.base if self.mix is not None else self.actor.state
         try:
-            keep_figure(
-                self.places, self.actor.path, self.actor.rig, state, self.selection.rows
-            )
+            keep_figure(self.places, self.actor.path, self.actor.rig, state, self.selection.rows)
         except FoxHandError as error:
             self.told.emit(error)
 

@@ -6,8 +6,16 @@ from collections.abc import Sequence
 from enum import Enum, auto
 
 from PySide6.QtCore import QEvent, QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QEnterEvent, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtGui import QPaintEvent
+from PySide6.QtGui import (
+    QColor,
+    QEnterEvent,
+    QFontMetrics,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from fox_hand.ui.look import Look
@@ -22,7 +30,6 @@ class Kind(Enum):
     SWITCH = auto()  # a word that is on or off
     CHIP = auto()  # a set of controls
     PILL = auto()  # a filter
-    WARNING = auto()  # on the warning ground
 
 
 RADIUS = {Kind.PILL: 12.0, Kind.CHIP: 4.0, Kind.SWITCH: 4.0}
@@ -127,21 +134,21 @@ class Button(QAbstractButton):
             return ground, none, "on_accent"
         word = "text" if active else "quiet"
         if self._kind in (Kind.SWITCH, Kind.PILL, Kind.CHIP):
-            on = self.isChecked()
-            ground = "high" if on or lifted else ("raised" if self._kind is Kind.CHIP else "")
-            line = look.colour("text") if on and self._kind is Kind.CHIP else none
-            quiet = self._kind is Kind.PILL and not on
-            return (
-                look.colour(ground) if ground else none,
-                line,
-                "quiet" if quiet or not active else "text",
-            )
+            return self._switch_colours(lifted, word)
         if self._kind is Kind.FLAT:
             return look.colour("high") if lifted else none, none, word
-        if self._kind is Kind.WARNING:
-            return look.colour("warning_ground"), look.colour("warning"), "warning"
-        ground = "high" if lifted else "raised"
-        return look.colour(ground if active else "panel"), look.colour("line"), word
+        token = "high" if lifted else "raised"
+        return look.colour(token if active else "panel"), look.colour("line"), word
+
+    def _switch_colours(self, lifted: bool, word: str) -> tuple[QColor, QColor, str]:
+        look, none, on = self._look, QColor(0, 0, 0, 0), self.isChecked()
+        ground = none
+        if on or lifted:
+            ground = look.colour("high")
+        elif self._kind is Kind.CHIP:
+            ground = look.colour("raised")
+        line = look.colour("text") if on and self._kind is Kind.CHIP else none
+        return ground, line, "quiet" if self._kind is Kind.PILL and not on else word
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event

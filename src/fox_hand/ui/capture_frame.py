@@ -5,11 +5,9 @@ from __future__ import annotations
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QWheelEvent
-
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.flesh import flesh
 from fox_hand.session.actor import Actor
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage import Stage
@@ -46,12 +44,12 @@ class CaptureFrame(QWidget):
         stage, the stage moves nearer first."""
         stage = self._stage
         nodes = actor.flesh_nodes(rows) if rows else None
-        points = flesh(actor.rig, actor.at, nodes)
+        points = actor.rig.flesh(actor.at, nodes)
         square = self._around(points)
         seen = QRectF(stage.rect()).adjusted(8, 8, -8, -8)
         if square.width() < 150 or not seen.contains(square):
             aspect = stage.width() / max(stage.height(), 1)
-            stage.set_camera(stage.camera.framing(points, aspect, 1.7))
+            stage.set_camera(stage.camera.framing(points, aspect, 2.1))
             square = self._around(points)
         self.set_square(square)
 
@@ -65,7 +63,7 @@ class CaptureFrame(QWidget):
 
     def set_square(self, square: QRectF) -> None:
         """Keep the square on the stage."""
-        side = min(max(square.width(), SMALLEST), min(self._stage.width(), self._stage.height()))
+        side = min(max(square.width(), SMALLEST), self._stage.width(), self._stage.height())
         centre = square.center()
         x = min(max(centre.x() - side / 2, 0), self._stage.width() - side)
         y = min(max(centre.y() - side / 2, 0), self._stage.height() - side)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 
 from PySide6.QtCore import QEvent, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPainterPath, QPaintEvent
@@ -18,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.core.camera import Camera
 from fox_hand.core.rig import Channel, Rig
 from fox_hand.core.view import Picture, Quality, View
 from fox_hand.session.capture import CaptureDraft, Group
@@ -111,8 +113,10 @@ class CapturePanel(QWidget):
         super().__init__()
         self._look, self._desk, self._stage, self._frame = look, desk, stage, frame
         self._pictures, self._post = pictures, post
+        self._before: Camera | None = None
         self._ticks: list[tuple[Tick, Group]] = []
         self._setting_ticks: list[tuple[Tick, int]] = []
+        self._all_groups = False
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._timer = QTimer(self)
@@ -136,15 +140,15 @@ class CapturePanel(QWidget):
         self._inner.addLayout(self._picture_and_name())
         self._inner.addLayout(self._words())
         self._inner.addLayout(self._kinds())
-        self._list = QVBoxLayout()
-        self._list.setSpacing(0)
-        self._inner.addLayout(self._list)
         self._left_out = WarningRow(self._look, "circle-alert", "Include")
         self._left_out.button.clicked.connect(self._include_moved)
         self._untouched = WarningRow(self._look, "circle-dashed", "Leave out")
         self._untouched.button.clicked.connect(self._drop_untouched)
         self._inner.addWidget(self._left_out)
         self._inner.addWidget(self._untouched)
+        self._list = QVBoxLayout()
+        self._list.setSpacing(0)
+        self._inner.addLayout(self._list)
         self._inner.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -284,9 +288,7 @@ class CapturePanel(QWidget):
         row = QWidget()
         row.setFixedHeight(52)
         row.setObjectName("footer")
-        row.setStyleSheet(
-            f"QWidget#footer {{ border-top: 1px solid {self._look.tokens.line}; }}"
-        )
+        row.setStyleSheet(f"QWidget#footer {{ border-top: 1px solid {self._look.tokens.line}; }}")
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 12, 0)
         line.setSpacing(8)
@@ -310,8 +312,12 @@ class CapturePanel(QWidget):
         self._frame.setVisible(draft is not None)
         self._pictures.forget("live")
         if draft is None:
+            if self._before is not None:  # the stage goes back to where it looked from
+                self._stage.set_camera(self._before)
+                self._before = None
             self._stage.refresh()
             return
+        self._before = self._stage.camera
         draft.changed.connect(self._refresh)
         for field, text in (
             (self.name, draft.name),
@@ -324,6 +330,7 @@ class CapturePanel(QWidget):
             field.setText(text)
             field.blockSignals(False)
         self.note.setPlainText("")
+        self._all_groups = False
         self._fill_list(draft)
         self._frame.setGeometry(self._stage.rect())
         self._frame.raise_()
@@ -339,18 +346,44 @@ class CapturePanel(QWidget):
                 widget.deleteLater()
         self._ticks, self._setting_ticks = [], []
         differs = draft.actor.differs()
+
+        def rank(group: Group) -> int:
+            """What goes in first, then what is away from rest, then the others."""
+            if any(r in draft.rows for r in group.rows):
+                return 0
+            return 1 if differs[list(group.rows)].any() else 2
+
+        ordered = sorted(draft.groups, key=rank)
+        first = [g for g in ordered if self._all_groups or rank(g) < 2 or g.own_turn]
+        for group in first:
+            self._add_group(draft, group)
+        if len(first) < len(ordered):
+            more = Button(
+                self._look,
+                f"Show {len(ordered) - len(first)} more, all at rest",
+                kind=Kind.FLAT,
+                icon="chevron-down",
+                height=24,
+                icon_size=14,
+            )
+            more.clicked.connect(self._show_all_groups)
+            self._list.addWidget(more)
+
+    def _show_all_groups(self) -> None:
+        self._all_groups = True
+        if self._desk.draft is not None:
+            self._fill_list(self._desk.draft)
+            self._refresh()
+
+    def _add_group(self, draft: CaptureDraft, group: Group) -> None:
         rig = draft.actor.rig
-        for group in draft.groups:
-            # groups that matter come first; what is at rest and out is still one click away
-            tick = Tick(self._look, group.label)
-            tick.clicked.connect(lambda _=False, g=group: self._toggle(g))
-            self._ticks.append((tick, group))
-            self._list.addWidget(tick)
-            held = [s for r in group.rows for s in rig.settings_of[r]]
-            away = set(draft.differing_settings())
-            for row in held:
-                if row in away or (row in draft.settings and len(held) <= 6 and differs.any()):
-                    self._add_setting(rig, row)
+        tick = Tick(self._look, group.label)
+        tick.clicked.connect(lambda _=False, g=group: self._toggle(g))
+        self._ticks.append((tick, group))
+        self._list.addWidget(tick)
+        if any(r in draft.rows for r in group.rows):
+            for row in (s for r in group.rows for s in rig.settings_of[r]):
+                self._add_setting(rig, row)
 
     def _add_setting(self, rig: Rig, row: int) -> None:
         setting = rig.settings[row]
@@ -384,9 +417,7 @@ class CapturePanel(QWidget):
         )
         moved, untouched = draft.moved_but_left_out(), draft.untouched_but_in()
         self._left_out.tell(f"Moved, but not going in: {len(moved)}", _names(rig, moved))
-        self._untouched.tell(
-            f"Going in, but never moved: {len(untouched)}", _names(rig, untouched)
-        )
+        self._untouched.tell(f"Going in, but never moved: {len(untouched)}", _names(rig, untouched))
         problem = draft.why_not()
         self.save.setEnabled(problem is None)
         self._problem.setText(problem or "")
@@ -398,6 +429,8 @@ class CapturePanel(QWidget):
         if draft is not None:
             whole = all(r in draft.rows for r in group.rows)
             draft.set_rows(group.rows, not whole)
+            self._fill_list(draft)  # the settings of a group show while it is in
+            self._refresh()
 
     def _toggle_setting(self, row: int, on: bool) -> None:
         if self._desk.draft is not None:
@@ -411,11 +444,15 @@ class CapturePanel(QWidget):
         draft = self._desk.draft
         if draft is not None:
             draft.set_rows(draft.moved_but_left_out(), True)
+            self._fill_list(draft)
+            self._refresh()
 
     def _drop_untouched(self) -> None:
         draft = self._desk.draft
         if draft is not None:
             draft.set_rows(draft.untouched_but_in(), False)
+            self._fill_list(draft)
+            self._refresh()
 
     def _renamed(self, text: str) -> None:
         if self._desk.draft is not None:
@@ -438,7 +475,7 @@ class CapturePanel(QWidget):
         menu = QMenu(self)
         library = self._desk.library
         for sheet in library.sheets() if library is not None else ():
-            menu.addAction(sheet, lambda s=sheet: self.sheet.setText(s))
+            menu.addAction(sheet, partial(self.sheet.setText, sheet))
         menu.popup(self._sheet_button.mapToGlobal(self._sheet_button.rect().bottomLeft()))
 
     def eventFilter(self, watched: object, event: QEvent) -> bool:

@@ -95,7 +95,9 @@ def _draw_picture(
         _draw_missing(painter, look, rect, "image-off", "No picture")
     else:
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.drawImage(rect, _sized(image, round(rect.width() * painter.device().devicePixelRatioF())))
+        painter.drawImage(
+            rect, _sized(image, round(rect.width() * painter.device().devicePixelRatioF()))
+        )
 
 
 def _sized(image: QImage, size: int) -> QImage:
@@ -139,7 +141,9 @@ def _draw_side(painter: QPainter, look: Look, picture: QRectF, side: str) -> Non
     x = rect.left() + 4.5
     for letter, width in zip(letters, widths, strict=True):
         painter.setPen(look.colour("left" if letter == "L" else "right"))
-        painter.drawText(QRectF(x, rect.top(), width + 1, 16), Qt.AlignmentFlag.AlignVCenter, letter)
+        painter.drawText(
+            QRectF(x, rect.top(), width + 1, 16), Qt.AlignmentFlag.AlignVCenter, letter
+        )
         x += width
 
 

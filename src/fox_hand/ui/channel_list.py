@@ -56,8 +56,8 @@ class ChannelList(QWidget):
         self._editor.hide()
         actor = self._desk.actor
         kinds = (Channel.TURN, Channel.MOVE, Channel.SCALE)
-        self.refs = [] if actor is None else channels_of(
-            actor.rig, self._desk.selection.rows, kinds
+        self.refs = (
+            [] if actor is None else channels_of(actor.rig, self._desk.selection.rows, kinds)
         )
         self._current = min(self._current, len(self.refs) - 1)
         self.setFixedHeight(max(len(self.refs) * ROW, 1))

@@ -76,9 +76,9 @@ def draw_dial(painter: QPainter, look: Look, dial: Dial, pointed: int | None) ->
         painter.setBrush(look.colour("accent") if on else paper)
         painter.drawRoundedRect(QRectF(-7, -4, 14, 8), 4, 4)
         painter.restore()
-    axis = dial.active if dial.active is not None else pointed
-    if axis is not None:
-        text = dial.words[axis]
+    named = dial.active if dial.active is not None else pointed
+    if named is not None:
+        text = dial.words[named]
         if dial.active is not None:
             text += f" {dial.value:.0f}°"
         draw_tag(painter, look, dial.centre + QPointF(RADIUS + 16, 8), text)

@@ -10,7 +10,6 @@ from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainterPath, QPolygonF
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.flesh import flesh
 from fox_hand.core.rig import ControlKind, Region, Rig, Side
 from fox_hand.core.rotations import Array, about_axis
 from fox_hand.core.state import State
@@ -18,8 +17,9 @@ from fox_hand.core.view import Contour, Picture, Quality, Standing, View
 from fox_hand.session.channels import turned_in_world
 
 WIDTH, HEIGHT = 208, 288
-HEAD_SCALE, HAND_SCALE = 1.45, 2.1
-ARM_ANGLE = 52.0  # degrees below the horizontal at which arms are drawn
+NAMES_BELOW = 22  # room for the names under the feet
+HEAD_SCALE, HAND_SCALE = 1.6, 1.9
+ARM_ANGLE = 66.0  # degrees below the horizontal at which arms are drawn
 TRACED = (720, 840)  # size of the masks that outlines are traced from
 
 
@@ -91,7 +91,7 @@ def drawing_view(rig: Rig) -> View:
     at = rig.evaluate(state)
     standing = Standing(rig, at)
     camera = Camera(yaw=0.0, pitch=0.0, fov=float(np.radians(4.0)))
-    camera = camera.framing(flesh(rig, at), TRACED[0] / TRACED[1], 1.03)
+    camera = camera.framing(rig.flesh(at), TRACED[0] / TRACED[1], 1.03)
     contours = []
     for zone in ZONES:
         rows = zone_rows(rig, zone)
@@ -194,8 +194,9 @@ def drawing_from(rig: Rig, picture: Picture) -> FigureDrawing:
     everything = [x for v in lines.values() for x in v] or [dots]
     points = np.concatenate([*everything, dots])
     low, high = points.min(0), points.max(0)
-    scale = min((WIDTH - 8) / (high[0] - low[0]), (HEIGHT - 8) / (high[1] - low[1]))
-    offset = np.array([WIDTH, HEIGHT]) / 2 - (low + high) / 2 * scale
+    room = np.array([WIDTH, HEIGHT - NAMES_BELOW])
+    scale = float(((room - 8) / np.maximum(high - low, 1e-9)).min())
+    offset = room / 2 - (low + high) / 2 * scale
     paths = {}
     for key, group in lines.items():
         path = QPainterPath()
@@ -207,9 +208,7 @@ def drawing_from(rig: Rig, picture: Picture) -> FigureDrawing:
     return FigureDrawing(paths, dots * scale + offset)
 
 
-def _enlarge(
-    rig: Rig, lines: dict[str, list[Array]], dots: Array, key: str, factor: float
-) -> None:
+def _enlarge(rig: Rig, lines: dict[str, list[Array]], dots: Array, key: str, factor: float) -> None:
     """Scale a zone about where it is joined to the body."""
     zone = next(z for z in ZONES if z.key == key)
     rows = zone_rows(rig, zone)

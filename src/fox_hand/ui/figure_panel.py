@@ -16,10 +16,10 @@ from PySide6.QtWidgets import (
 
 from fox_hand.core.rig import Region, Rig, Side
 from fox_hand.session.desk import Desk
-from fox_hand.session.ports import Pictures, Post
 from fox_hand.session.selection import region_rows
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.channel_list import ROW, ChannelList
+from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_drawing import ZONES, zone_rows
 from fox_hand.ui.figure_view import FigureView
 from fox_hand.ui.look import Look
@@ -39,10 +39,10 @@ class Flow(QLayout):
     def count(self) -> int:
         return len(self._items)
 
-    def itemAt(self, index: int) -> QLayoutItem | None:  # type: ignore[override]
+    def itemAt(self, index: int) -> QLayoutItem | None:
         return self._items[index] if 0 <= index < len(self._items) else None
 
-    def takeAt(self, index: int) -> QLayoutItem | None:  # type: ignore[override]
+    def takeAt(self, index: int) -> QLayoutItem | None:
         return self._items.pop(index) if 0 <= index < len(self._items) else None
 
     def hasHeightForWidth(self) -> bool:
@@ -98,12 +98,12 @@ def sets_of(rig: Rig) -> dict[str, list[int]]:
 class FigurePanel(QWidget):
     """Select from the drawing and the sets, read and type channels."""
 
-    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+    def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.figure = FigureView(look, desk, pictures, post)
+        self.figure = FigureView(look, desk, doors)
         self.channels = ChannelList(look, desk)
         self._hint = QLabel("")
         self._hint.setProperty("quiet", True)

@@ -7,9 +7,10 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from fox_hand.core.view import Picture
+from fox_hand.base.work import Progress
+from fox_hand.core.rig import Rig
 from fox_hand.session.desk import Desk
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_drawing import (
     HEIGHT,
     WIDTH,
@@ -38,10 +39,11 @@ MARGIN = 12
 class FigureView(QWidget):
     """Click a dot, a region or a region's name; shift adds; drag for a marquee."""
 
-    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+    def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
         super().__init__()
-        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self._look, self._desk, self._doors = look, desk, doors
         self.drawing: FigureDrawing | None = None
+        self._problem = ""
         self._pointed_zone: Zone | None = None
         self._pointed_dot: int | None = None
         self._start: QPointF | None = None
@@ -68,16 +70,21 @@ class FigureView(QWidget):
         actor.posed.connect(self._repaint)
         rig = actor.rig
 
-        def ready(result: Picture | Exception) -> None:
-            self._post(lambda: self._drawn(result, rig))
+        def work(progress: Progress) -> FigureDrawing:
+            progress.step(0.0)
+            return drawing_from(rig, self._doors.pictures.picture(drawing_view(rig)))
 
-        self._pictures.submit("figure", drawing_view(rig), ready)
+        self._doors.jobs.run(work, lambda drawing: self._drawn(drawing, rig), self._failed)
 
-    def _drawn(self, result: Picture | Exception, rig: object) -> None:
+    def _drawn(self, drawing: FigureDrawing, rig: Rig) -> None:
         actor = self._desk.actor
-        if isinstance(result, Exception) or actor is None or actor.rig is not rig:
-            return
-        self.drawing = drawing_from(actor.rig, result)
+        if actor is not None and actor.rig is rig:
+            self.drawing = drawing
+            self.update()
+
+    def _failed(self, error: Exception) -> None:
+        """The stage tells why pictures cannot be drawn; here it is enough to say so."""
+        self._problem = str(error)
         self.update()
 
     def _on_mix(self) -> None:
@@ -184,7 +191,9 @@ class FigureView(QWidget):
             painter.setFont(self._look.font(11))
             painter.setPen(self._look.colour("quiet"))
             rect = QRectF(0, 0, WIDTH, HEIGHT)
-            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, "Drawing the figure …")
+            painter.drawText(
+                rect, Qt.AlignmentFlag.AlignCenter, self._problem or "Drawing the figure …"
+            )
             return
         self._paint_zones(painter, self.drawing)
         self._paint_dots(painter, self.drawing)
@@ -270,7 +279,7 @@ class FigureView(QWidget):
                 painter.setFont(look.font(11, 600))
                 painter.setPen(look.colour("right" if right else "left"))
                 shift = width + 5
-                moved = rect.adjusted(shift, 0, shift, 0) if right else rect.adjusted(
-                    0, 0, -shift, 0
+                moved = (
+                    rect.adjusted(shift, 0, shift, 0) if right else rect.adjusted(0, 0, -shift, 0)
                 )
                 painter.drawText(moved, align, "R" if right else "L")

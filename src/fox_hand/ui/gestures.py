@@ -196,5 +196,3 @@ class DialTurn:
     def cancel(self) -> None:
         self._edit.cancel()
         self._stage.show_dial(None)
-
-

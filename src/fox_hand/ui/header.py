@@ -5,12 +5,11 @@ from __future__ import annotations
 from importlib import resources
 
 from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPainterPath
+from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.flesh import flesh
 from fox_hand.core.rig import Region
 from fox_hand.core.view import Picture, Quality, View
 from fox_hand.session.desk import Desk
@@ -115,15 +114,15 @@ class Header(QWidget):
         self.redo_button = Button(look, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)")
         self.undo_button.clicked.connect(desk.undo)
         self.redo_button.clicked.connect(desk.redo)
-        self.find = QLineEdit()
-        self.find.setPlaceholderText("Find: name, tag, note")
-        self.find.setAccessibleName("Find cards")
-        self.find.setFixedHeight(28)
-        self.find.setClearButtonEnabled(True)
-        self.find.addAction(
+        self.search_field = QLineEdit()
+        self.search_field.setPlaceholderText("Find: name, tag, note")
+        self.search_field.setAccessibleName("Find cards")
+        self.search_field.setFixedHeight(28)
+        self.search_field.setClearButtonEnabled(True)
+        self.search_field.addAction(
             look.icon("search", 16, "quiet"), QLineEdit.ActionPosition.LeadingPosition
         )
-        self.find.textChanged.connect(self.search)
+        self.search_field.textChanged.connect(self.search)
         self.menu_button = Button(look, icon="menu", kind=Kind.FLAT, tip="Menu")
         self.menu_button.clicked.connect(self.menu_asked)
         self._arrange()
@@ -142,7 +141,7 @@ class Header(QWidget):
         right = QHBoxLayout(self.right)
         right.setContentsMargins(12, 0, 8, 0)
         right.setSpacing(8)
-        right.addWidget(self.find, 1)
+        right.addWidget(self.search_field, 1)
         right.addWidget(self.menu_button)
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
@@ -175,7 +174,7 @@ class Header(QWidget):
             c.node for c in rig.controls if c.region in (Region.HEAD, Region.EYES, Region.MOUTH)
         ]
         camera = Camera(yaw=0.25, pitch=0.0).framing(
-            flesh(rig, actor.at, set(heads) or None), 1.0, 1.0
+            rig.flesh(actor.at, set(heads) or None), 1.0, 1.0
         )
         view = View((actor.standing,), camera, 48, 48, Quality.CARD)
 

@@ -45,7 +45,9 @@ class Look:
         """An icon drawn in a token's colour; ``size`` in logical pixels."""
         key = (icon, size, colour, ratio)
         if key not in self._pixmaps:
-            self._pixmaps[key] = self._drawn(icon, size, QColor(getattr(self.tokens, colour)), ratio)
+            self._pixmaps[key] = self._drawn(
+                icon, size, QColor(getattr(self.tokens, colour)), ratio
+            )
         return self._pixmaps[key]
 
     def _drawn(self, icon: str, size: int, colour: QColor, ratio: float) -> QPixmap:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -17,7 +19,6 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
-from fox_hand.core.flesh import flesh
 from fox_hand.core.view import Picture, Quality, Standing, View
 from fox_hand.session.desk import Desk
 from fox_hand.session.mix import HIGHEST, LOWEST, Mix, Part
@@ -43,7 +44,7 @@ class AmountRuler(QWidget):
         self._by_key = False
         self._images: dict[float, QImage] = {}
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumWidth(190)
+        self.setMinimumWidth(150)
         self.setFixedHeight(76)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Amount")
@@ -113,8 +114,9 @@ class AmountRuler(QWidget):
         look, painter = self._look, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        size = min(SMALL, (self.x_of(0.5) - self.x_of(0.0)) - 4)
         for stop in STOPS:
-            at = QRectF(self.x_of(stop) - SMALL / 2, 0, SMALL, SMALL)
+            at = QRectF(self.x_of(stop) - size / 2, SMALL - size, size, size)
             image = self._images.get(stop)
             painter.setOpacity(1.0 if 0 <= stop <= 1 else 0.6)
             if image is None:
@@ -226,6 +228,24 @@ class MixBar(QWidget):
         width = max(self.keep_button.sizeHint().width(), self.back_button.sizeHint().width())
         for button in (self.keep_button, self.back_button):
             button.setFixedWidth(width)
+        buttons = QVBoxLayout()
+        buttons.setSpacing(8)
+        buttons.addWidget(self.keep_button)
+        buttons.addWidget(self.back_button)
+        upper = QHBoxLayout()
+        upper.setContentsMargins(12, 10, 12, 2)
+        upper.setSpacing(12)
+        upper.addWidget(self.thumb, 0, Qt.AlignmentFlag.AlignTop)
+        upper.addWidget(self._words_and_number(percent))
+        upper.addWidget(self.ruler, 1)
+        upper.addLayout(buttons)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(upper, 1)
+        column.addWidget(self._lower_row())
+
+    def _words_and_number(self, percent: QLabel) -> QWidget:
         number = QHBoxLayout()
         number.setSpacing(2)
         number.addWidget(self.amount)
@@ -241,22 +261,7 @@ class MixBar(QWidget):
         side.setLayout(words)
         words.setContentsMargins(0, 0, 0, 0)
         side.setFixedWidth(112)
-        buttons = QVBoxLayout()
-        buttons.setSpacing(8)
-        buttons.addWidget(self.keep_button)
-        buttons.addWidget(self.back_button)
-        upper = QHBoxLayout()
-        upper.setContentsMargins(12, 10, 12, 2)
-        upper.setSpacing(12)
-        upper.addWidget(self.thumb, 0, Qt.AlignmentFlag.AlignTop)
-        upper.addWidget(side)
-        upper.addWidget(self.ruler, 1)
-        upper.addLayout(buttons)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addLayout(upper, 1)
-        column.addWidget(self._lower_row())
+        return side
 
     def _lower_row(self) -> QWidget:
         row = QWidget()
@@ -287,9 +292,9 @@ class MixBar(QWidget):
         if mix is None:
             return
         mix.changed.connect(self._show)
-        self._name.setText(self._name.fontMetrics().elidedText(
-            mix.card.name, Qt.TextElideMode.ElideRight, 110
-        ))
+        self._name.setText(
+            self._name.fontMetrics().elidedText(mix.card.name, Qt.TextElideMode.ElideRight, 110)
+        )
         sheet = mix.entry.sheet.rsplit("/", 1)[-1]
         self._where.setText(f"{sheet}, for {mix.card.character or 'any'}")
         self.ruler.clear_images()
@@ -333,7 +338,7 @@ class MixBar(QWidget):
         self._pictured = key
         rig, nodes = mix.actor.rig, mix.actor.flesh_nodes(sorted(mix.rows))
         states = {stop: mix.at(stop) for stop in STOPS}
-        points = np.concatenate([flesh(rig, rig.evaluate(states[s]), nodes) for s in (0.0, 1.0)])
+        points = np.concatenate([rig.flesh(rig.evaluate(states[s]), nodes) for s in (0.0, 1.0)])
         camera = self._stage.camera.framing(points, 1.0, 1.12)
         ratio = 2
         for stop in (1.0, 0.0, 0.5, -0.5, 1.5):
@@ -343,8 +348,12 @@ class MixBar(QWidget):
             self._pictures.submit(
                 f"mix:{stop}",
                 view,
-                lambda result, s=stop: self._post(lambda: self._picture(mix, s, result)),
+                partial(self._came, mix, stop),
             )
+
+    def _came(self, mix: Mix, stop: float, result: Picture | Exception) -> None:
+        """On another thread: hand over to the window's."""
+        self._post(lambda: self._picture(mix, stop, result))
 
     def _picture(self, mix: Mix, stop: float, result: Picture | Exception) -> None:
         if mix is not self._desk.mix or isinstance(result, Exception):

@@ -17,7 +17,7 @@ class Notice(QWidget):
 
     def __init__(self, look: Look, parent: QWidget) -> None:
         super().__init__(parent)
-        self._look = look
+        self._look, self._over = look, parent
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._icon = QLabel()
@@ -65,7 +65,7 @@ class Notice(QWidget):
 
     def place(self) -> None:
         """Below the stage's upper bars."""
-        parent = self.parentWidget()
+        parent = self._over
         width = min(parent.width() - 48, 560)
         self.setFixedWidth(max(width, 200))
         self.adjustSize()

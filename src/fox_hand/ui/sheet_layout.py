@@ -114,7 +114,7 @@ def lay_out_sheets(
         labels: whether names are shown.
         closed: sheets that are folded.
     """
-    columns = max((width - PAD) // (card + GAP), 1)
+    columns = max((width - PAD - 2 + GAP) // (card + GAP), 1)
     height = TAB + card + (NAME if labels else 0)
     sections = []
     top = 0

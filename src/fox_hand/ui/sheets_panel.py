@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPoint, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QImage, QPainter, QPaintEvent
+from PySide6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
 from fox_hand.core.rig import Region
@@ -111,6 +111,13 @@ class SheetsPanel(QWidget):
         line.addWidget(self.capture_button)
         return row
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """A narrow column leaves out what can be found elsewhere."""
+        super().resizeEvent(event)
+        wide = self.width() >= 320
+        self._size.setVisible(wide)
+        self._library.setVisible(wide)
+
     def _filter_row(self) -> QWidget:
         row = QWidget()
         row.setFixedHeight(32)
@@ -134,7 +141,7 @@ class SheetsPanel(QWidget):
             pill.setChecked(key == which)
         self.refresh()
 
-    def find(self, text: str) -> None:
+    def search(self, text: str) -> None:
         """Narrow the cards to those that match some words."""
         self._words = text.casefold().split()
         self.refresh()
@@ -305,10 +312,14 @@ def describe(card: Card) -> str:
     """Such as "Left hand, 15 controls, turns only"."""
     word = {Region.HANDS: "hand", Region.ARMS: "arm", Region.LEGS: "leg"}.get(card.region)
     side = {"left": "Left ", "right": "Right ", "both": "Both "}.get(card.side, "")
-    place = f"{side}{word}{'s' if side == 'Both ' else ''}" if word else {
-        Region.HEAD: "face",
-        Region.TORSO: "body",
-    }.get(card.region, card.region.value)
+    place = (
+        f"{side}{word}{'s' if side == 'Both ' else ''}"
+        if word
+        else {
+            Region.HEAD: "face",
+            Region.TORSO: "body",
+        }.get(card.region, card.region.value)
+    )
     held = card.pose.controls.values()
     kinds = [
         name
@@ -328,7 +339,7 @@ def describe(card: Card) -> str:
 
 def short_date(text: str) -> str:
     """``2026-11-12T09:00:00Z`` as ``12 Nov``."""
-    months = "Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec".split()
+    months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
     parts = text[:10].split("-")
     if len(parts) != 3 or not all(p.isdigit() for p in parts) or not 1 <= int(parts[1]) <= 12:
         return ""

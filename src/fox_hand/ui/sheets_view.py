@@ -183,9 +183,7 @@ class SheetsView(QAbstractScrollArea):
             asked=fit.asked,
             new=str(entry.path) in self.new_paths,
         )
-        draw_card(
-            painter, self._look, rect, entry, self._pictures.get(entry), state, self.labels
-        )
+        draw_card(painter, self._look, rect, entry, self._pictures.get(entry), state, self.labels)
 
     def _paint_headings(self, painter: QPainter, layout: SheetLayout, top: int) -> None:
         look = self._look

@@ -21,7 +21,6 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.camera import Camera
-from fox_hand.core.flesh import flesh
 from fox_hand.core.pose import shown_euler
 from fox_hand.core.rig import Channel
 from fox_hand.core.rotations import Array
@@ -67,7 +66,8 @@ class Stage(QWidget):
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_DELAY)
-        self._rest.timeout.connect(lambda: self._ask(Quality.FULL))
+        self._rest.timeout.connect(self._rested)
+        self._drafts = 0  # quick pictures that were asked for since the last one came
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(320, 240)
@@ -96,7 +96,7 @@ class Stage(QWidget):
         if actor is None:
             return
         nodes = None if rows is None else actor.flesh_nodes(rows)
-        points = flesh(actor.rig, actor.at, nodes)
+        points = actor.rig.flesh(actor.at, nodes)
         free = max(self.height() - self.bottom_reserved, 80)
         camera = self._camera.framing(points, self.width() / free, margin)
         # with a bar at the lower edge the figure stands in the free part above it
@@ -129,6 +129,13 @@ class Stage(QWidget):
             self._ask(Quality.DRAFT)
             self._rest.start()
 
+    def _rested(self) -> None:
+        """Nothing moves: the fine picture, but never instead of the first quick one."""
+        if self._drafts:
+            self._rest.start()
+        else:
+            self._ask(Quality.FULL)
+
     def _ask(self, quality: Quality) -> None:
         actor = self._desk.actor
         if actor is None:
@@ -150,6 +157,8 @@ class Stage(QWidget):
             (actor.standing,), self._camera, width, height, quality, contours=tuple(contours)
         )
         key = self._ghost_key()
+        if not fine:
+            self._drafts += 1
         self._pictures.submit(
             "stage", view, lambda result: self._post(lambda: self._arrived(result, key))
         )
@@ -166,6 +175,7 @@ class Stage(QWidget):
     def _arrived(
         self, result: Picture | Exception, key: tuple[object, Camera, int, int] | None
     ) -> None:
+        self._drafts = 0
         if isinstance(result, Exception):
             self.failed.emit(result)
             return

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
@@ -71,7 +73,7 @@ class StageBars:
     def _show_views(self) -> None:
         menu = QMenu(self._stage)
         for name in self.views():
-            menu.addAction(name, lambda n=name: self.go_to(n))
+            menu.addAction(name, partial(self.go_to, name))
         menu.addSeparator()
         rows = list(self._desk.selection.rows)
         menu.addAction("Frame selected\tZ", lambda: self._stage.frame(rows or None))

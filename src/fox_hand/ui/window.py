@@ -5,9 +5,10 @@ from __future__ import annotations
 import base64
 import io
 from collections.abc import Callable
-from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
+from PIL import Image
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PySide6.QtGui import (
     QAction,
@@ -20,7 +21,6 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import (
     QFileDialog,
-    QHBoxLayout,
     QInputDialog,
     QMainWindow,
     QMenu,
@@ -37,11 +37,9 @@ from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.library.store import Entry, Library
 from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
-from fox_hand.session.jobs import Jobs
-from fox_hand.session.ports import Pictures
-from fox_hand.ui.bridge import Bridge
 from fox_hand.ui.capture_frame import CaptureFrame
 from fox_hand.ui.capture_panel import CapturePanel
+from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_panel import FigurePanel
 from fox_hand.ui.header import Header
 from fox_hand.ui.look import Look
@@ -56,23 +54,6 @@ from fox_hand.ui.style import style_sheet
 
 PICTURE = 320
 SAVE_DELAY = 800
-
-
-@dataclass(frozen=True)
-class Doors:
-    """What the window needs from outside.
-
-    Args:
-        pictures: draws.
-        bridge: brings answers to the window's thread.
-        jobs: works beside the window.
-        open_demo: makes the demo project ready; gives rig file and library folder.
-    """
-
-    pictures: Pictures
-    bridge: Bridge
-    jobs: Jobs
-    open_demo: Callable[[], tuple[Path, Path]]
 
 
 class Window(QMainWindow):
@@ -100,14 +81,14 @@ class Window(QMainWindow):
             self._doors.pictures,
             self._doors.bridge.post,
         )
+        self.stage = Stage(look, desk, pictures, post)  # first, so that its picture comes first
         self.header = Header(look, desk, pictures, post)
-        self.stage = Stage(look, desk, pictures, post)
         self.bars = StageBars(look, desk, self.stage)
         self.empty = EmptyStage(look, self.stage)
         self.frame = CaptureFrame(look, self.stage)
         self.mix_bar = MixBar(look, desk, self.stage, pictures, post)
         self.notice = Notice(look, self.stage)
-        self.figure_panel = FigurePanel(look, desk, pictures, post)
+        self.figure_panel = FigurePanel(look, desk, self._doors)
         self.sheets = SheetsPanel(look, desk, self._doors.jobs)
         self.capture = CapturePanel(look, desk, self.stage, self.frame, pictures, post)
         self.strip = Strip(look, desk)
@@ -147,7 +128,7 @@ class Window(QMainWindow):
 
     def _connect(self) -> None:
         desk = self.desk
-        self.header.search.connect(self.sheets.find)
+        self.header.search.connect(self.sheets.search)
         self.header.open_figure.connect(self.ask_for_rig)
         self.header.menu_asked.connect(self._show_menu)
         self.header.project_asked.connect(self._show_project_menu)
@@ -186,7 +167,7 @@ class Window(QMainWindow):
         add("Ctrl+Z", self.desk.undo)
         add("Ctrl+Shift+Z", self.desk.redo)
         add("Ctrl+O", self.ask_for_rig)
-        add("Ctrl+F", lambda: self.header.find.setFocus(Qt.FocusReason.ShortcutFocusReason))
+        add("Ctrl+F", lambda: self.header.search_field.setFocus(Qt.FocusReason.ShortcutFocusReason))
         add("F1", self.show_shortcuts)
         add("Ctrl+A", self._select_all)
         add("F5", self.reload_cards)
@@ -293,8 +274,8 @@ class Window(QMainWindow):
 
         def done(result: tuple[Path, Path]) -> None:
             rig, library = result
-            self.open_library(library)
             self.open_rig(rig)
+            self.open_library(library)
 
         self._doors.jobs.run(lambda _: self._doors.open_demo(), done, self.notice.tell_error)
 
@@ -318,7 +299,7 @@ class Window(QMainWindow):
         self.empty.setVisible(actor is None)
         if actor is not None:
             self.header.set_project("On the desk", actor.rig.name)
-            self.setWindowTitle(f"{actor.rig.name} – Fox Hand")
+            self.setWindowTitle(f"{actor.rig.name} - Fox Hand")
         self._place_bars()
 
     # -- putting on and capturing ---------------------------------------------------------
@@ -336,9 +317,7 @@ class Window(QMainWindow):
             self.desk.begin_capture()
 
     def _on_capture(self) -> None:
-        self.right.setCurrentWidget(
-            self.capture if self.desk.draft is not None else self.sheets
-        )
+        self.right.setCurrentWidget(self.capture if self.desk.draft is not None else self.sheets)
         self._place_bars()
 
     def save_capture(self) -> None:
@@ -367,7 +346,7 @@ class Window(QMainWindow):
                 return
             self.sheets.view.new_paths.add(str(entry.path))
             if self.sheets.view.rect_of(entry) is None:  # hidden by a filter or the search
-                self.header.find.clear()
+                self.header.search_field.clear()
                 self.sheets.filter("all")
             self.sheets.view.reveal(entry)
 
@@ -391,8 +370,8 @@ class Window(QMainWindow):
             self.desk.selection.set(rows)
 
     def _type_into_search(self, text: str) -> None:
-        self.header.find.setFocus(Qt.FocusReason.OtherFocusReason)
-        self.header.find.setText(text)
+        self.header.search_field.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.header.search_field.setText(text)
 
     # -- menus ----------------------------------------------------------------------------
 
@@ -420,7 +399,7 @@ class Window(QMainWindow):
         if recent:
             menu.addSeparator()
         for path in recent:
-            menu.addAction(path.name, lambda p=path: self.open_rig(p)).setToolTip(str(path))
+            menu.addAction(path.name, partial(self.open_rig, path)).setToolTip(str(path))
         button = self.header.project_button
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
@@ -498,9 +477,6 @@ class Window(QMainWindow):
 
 def png(picture: Picture) -> bytes:
     """A picture as PNG."""
-    from PIL import Image
-
     buffer = io.BytesIO()
     Image.fromarray(picture.pixels[..., :3]).save(buffer, "PNG", optimize=True)
     return buffer.getvalue()
-

@@ -36,7 +36,9 @@ class Accessors:
         values = self._values(accessor)
         if accessor.normalized and values.dtype.kind in "iu":
             top = float(np.iinfo(values.dtype).max)
-            return np.maximum(values.astype(np.float32) / np.float32(top), np.float32(-1))
+            return np.asarray(
+                np.maximum(values.astype(np.float32) / np.float32(top), np.float32(-1))
+            )
         return values.astype(np.float32)
 
     def integers(self, index: int) -> npt.NDArray[np.int32]:

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 import numpy.typing as npt
+from PIL import Image
 
 from fox_hand.core.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
 from fox_hand.interchange.gltf.accessors import Accessors
@@ -46,11 +47,11 @@ class PartReader:
 
     def parts(self, mesh: Mesh, name: str, binding: Binding) -> list[MeshPart]:
         """The drawable primitives of a mesh; points and lines are left out."""
-        found = []
-        for primitive in mesh.primitives:
-            if primitive.mode in (TRIANGLES, STRIP, FAN) and "POSITION" in primitive.attributes:
-                found.append(self._part(primitive, name, binding))
-        return found
+        return [
+            self._part(primitive, name, binding)
+            for primitive in mesh.primitives
+            if primitive.mode in (TRIANGLES, STRIP, FAN) and "POSITION" in primitive.attributes
+        ]
 
     def _part(self, primitive: Primitive, name: str, binding: Binding) -> MeshPart:
         attributes = primitive.attributes
@@ -172,8 +173,6 @@ class PartReader:
         return self._materials[index]
 
     def _texture(self, index: int) -> npt.NDArray[np.uint8] | None:
-        from PIL import Image, UnidentifiedImageError  # noqa: PLC0415 - only for textured files
-
         try:
             source = self._document.textures[index].source
             image = self._document.images[source if source is not None else -1]
@@ -185,12 +184,29 @@ class PartReader:
         else:
             data = read_uri(self._path, image.uri or "")
         try:
-            with Image.open(io.BytesIO(data)) as picture:
-                picture.thumbnail((LARGEST_TEXTURE, LARGEST_TEXTURE))
-                return np.asarray(picture.convert("RGBA"))
-        except (UnidentifiedImageError, OSError, SyntaxError, ValueError):
+            return decode_picture(data)
+        except (OSError, SyntaxError, ValueError):
             self.notes.append(f"Texture {index} cannot be decoded; its material is plain.")
             return None
+
+
+def decode_picture(data: bytes) -> npt.NDArray[np.uint8]:
+    """An embedded picture as RGBA, not larger than :data:`LARGEST_TEXTURE`.
+
+    Raises:
+        OSError, SyntaxError, ValueError: if it cannot be decoded.
+    """
+    source = io.BytesIO(data)
+    if data.startswith(b"\x89PNG"):
+        # the usual case, without loading the readers of all other formats
+        from PIL.PngImagePlugin import PngImageFile  # noqa: PLC0415
+
+        picture: Image.Image = PngImageFile(source)
+    else:
+        picture = Image.open(source)
+    with picture:
+        picture.thumbnail((LARGEST_TEXTURE, LARGEST_TEXTURE))
+        return np.asarray(picture.convert("RGBA"))
 
 
 def _nonzero(values: FloatArray) -> FloatArray:

@@ -62,13 +62,13 @@ class _RigReader:
 
     def rig(self) -> Rig:
         skeleton = self._skeleton()
-        first = [self._add_skin(i, skeleton) for i in range(len(self._document.skins))]
+        first = [self._add_skin(i) for i in range(len(self._document.skins))]
         reader = PartReader(self._path, self._document, self._read)
         parts: list[MeshPart] = []
         for node_index in self._order:
             node = self._document.nodes[node_index]
             if node.mesh is not None:
-                parts += self._parts_of(node, self._row[node_index], first, reader, skeleton)
+                parts += self._parts_of(node, self._row[node_index], first, reader)
         controls, notes = self._joint_controls(skeleton)
         controls, settings = _with_holders(
             controls, self._settings, parts, skeleton, self._palette_nodes
@@ -105,7 +105,7 @@ class _RigReader:
             raise damaged(self._path, "a node's transform is not a number")
         return Skeleton(self._names, self._parents, t, r, s)
 
-    def _add_skin(self, index: int, skeleton: Skeleton) -> int:
+    def _add_skin(self, index: int) -> int:
         skin = self._document.skins[index]
         first = len(self._palette_nodes)
         for joint in skin.joints:
@@ -123,7 +123,7 @@ class _RigReader:
         return first
 
     def _parts_of(
-        self, node: Node, row: int, first: list[int], reader: PartReader, skeleton: Skeleton
+        self, node: Node, row: int, first: list[int], reader: PartReader
     ) -> list[MeshPart]:
         assert node.mesh is not None
         if not 0 <= node.mesh < len(self._document.meshes):

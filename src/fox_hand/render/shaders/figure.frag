@@ -6,7 +6,6 @@ uniform vec4 factor;
 uniform float roughness;
 uniform float cutoff;
 uniform float texel;
-uniform int taps;
 uniform bool two_sided;
 uniform vec3 eye;
 uniform vec3 key;
@@ -20,13 +19,13 @@ out vec4 colour;
 float daylight()
 {
     vec3 s = lit.xyz / lit.w * 0.5 + 0.5;
-    if (any(lessThan(s.xy, vec2(0.0))) || any(greaterThan(s.xy, vec2(1.0)))) return 1.0;
     float sum = 0.0;
-    for (int x = -taps; x <= taps; ++x)
-        for (int y = -taps; y <= taps; ++y)
+    for (int x = -TAPS; x <= TAPS; ++x)
+        for (int y = -TAPS; y <= TAPS; ++y)
             sum += texture(shadow, vec3(s.xy + vec2(x, y) * 1.5 * texel, s.z - 0.0035));
-    float n = float(2 * taps + 1);
-    return sum / (n * n);
+    float n = float(2 * TAPS + 1); // TAPS is set when the shader is built
+    vec2 inside = step(vec2(0.0), s.xy) * step(s.xy, vec2(1.0));
+    return mix(1.0, sum / (n * n), inside.x * inside.y);
 }
 
 vec3 finish(vec3 c) // a filmic curve, then sRGB
@@ -52,7 +51,7 @@ void main()
     vec3 rim_colour = vec3(1.0, 0.86, 0.68) * 1.15;
 
     float nl = dot(N, key);
-    float sun = nl < -0.35 ? 0.0 : daylight();
+    float sun = daylight() * step(-0.35, nl);
     float wrap = mix(0.45, 0.30, roughness);
     float d = clamp((nl + wrap) / (1.0 + wrap), 0.0, 1.0);
     vec3 diffuse = vec3(d * (d * 0.35 + 0.65) * mix(0.12, 1.0, sun));

@@ -2,7 +2,7 @@
 // Darkens the ground where the figure keeps the light away; blended by multiplication.
 uniform sampler2DShadow shadow;
 uniform float texel;
-uniform int taps;
+// TAPS is set when the shader is built: loops of a fixed length are quick everywhere
 uniform vec4 feet[8]; // x, z, radius, strength of the dark under what touches the floor
 uniform vec3 centre;
 uniform float reach;
@@ -12,13 +12,12 @@ out vec4 colour;
 void main()
 {
     float rim = length(at);
-    if (rim > 1.0) { colour = vec4(1.0); return; }
     vec3 s = lit.xyz / lit.w * 0.5 + 0.5;
     float light = 0.0;
-    for (int x = -taps; x <= taps; ++x)
-        for (int y = -taps; y <= taps; ++y)
+    for (int x = -TAPS; x <= TAPS; ++x)
+        for (int y = -TAPS; y <= TAPS; ++y)
             light += texture(shadow, vec3(s.xy + vec2(x, y) * 1.9 * texel, s.z - 0.001));
-    light /= float((2 * taps + 1) * (2 * taps + 1));
+    light /= float((2 * TAPS + 1) * (2 * TAPS + 1));
     vec2 inside = step(vec2(0.0), s.xy) * step(s.xy, vec2(1.0));
     light = mix(1.0, light, inside.x * inside.y);
     light = mix(light, 1.0, smoothstep(0.55, 1.0, rim));

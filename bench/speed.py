@@ -1,0 +1,147 @@
+"""``python bench/speed.py``: how long the main work takes here, as a table.
+
+Absolute figures move by a factor of two on a busy machine, so each line also names what it is
+compared with in the same run where there is something to compare.
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+
+from fox_hand.core.blend import blend
+from fox_hand.core.camera import Camera
+from fox_hand.core.pose import Choice, bind, take
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import between, from_vector
+from fox_hand.core.skinning import skinned
+from fox_hand.core.state import State
+from fox_hand.core.view import Contour, Quality, Standing, View
+from fox_hand.demo.project import shipped
+from fox_hand.interchange.readers import read_rig
+from fox_hand.render.renderer import Renderer
+
+STAGE = (1000, 700)
+
+
+def median_ms(work: Callable[[], object], repeat: int) -> float:
+    """Median of several runs, in milliseconds, after one to warm up."""
+    work()
+    times = []
+    for _ in range(repeat):
+        start = time.perf_counter()
+        work()
+        times.append((time.perf_counter() - start) * 1000)
+    return statistics.median(times)
+
+
+def line(what: str, took: float, aim: str, compared: str = "") -> None:
+    print(f"{what:<58}{took:>9.2f} ms   aim {aim:<10} {compared}")
+
+
+def random_state(rig: Rig, seed: int) -> State:
+    rng = np.random.default_rng(seed)
+    turn = from_vector(rng.normal(0, 0.4, (len(rig.controls), 3)))
+    settings = rng.uniform(0, 1, len(rig.settings))
+    return rig.rest.with_(turn=turn, settings=settings)
+
+
+def calculations(rig: Rig) -> None:
+    one = random_state(rig, 1)
+    fk = median_ms(lambda: rig.evaluate(one), 200)
+    frames = 1000
+    batch = State(
+        np.repeat(one.move[None], frames, 0),
+        np.repeat(one.turn[None], frames, 0),
+        np.repeat(one.scale[None], frames, 0),
+        np.repeat(one.settings[None], frames, 0),
+        np.repeat(one.euler[None], frames, 0),
+    )
+    many = median_ms(lambda: rig.evaluate(batch), 5)
+    line(f"pose to matrices, {len(rig.controls)} controls, one frame", fk, "1 ms")
+    ratio = f"{frames * fk / many:.1f} times quicker than one by one"
+    line(f"the same for {frames} frames at once", many, "-", ratio)
+    pose = take(rig, random_state(rig, 2), Choice.of(rig, range(len(rig.controls))))
+    bound = bind(pose, rig)
+    mixed = median_ms(lambda: blend(one, bound, 0.4, rig.setting_range), 200)
+    loop = median_ms(
+        lambda: [between(one.turn[r], bound.turn[i], 0.4) for i, r in enumerate(bound.turn_rows)],
+        10,
+    )
+    line("blending a whole pose by 40 %", mixed, "1 ms", f"{loop / mixed:.0f} times a plain loop")
+    at = rig.evaluate(one)
+    cpu = median_ms(lambda: [skinned(p, at.palette, at.settings) for p in rig.parts], 20)
+    einsum = median_ms(lambda: rig.flesh(at), 10)
+    count = sum(len(p.positions) for p in rig.parts)
+    line(f"skinning {count} vertices on the CPU", cpu, "3 ms", f"{einsum / cpu:.1f} times einsum")
+
+
+def pictures(rig: Rig) -> None:
+    renderer = Renderer()
+    camera = Camera(yaw=0.4).framing(rig.flesh(rig.evaluate(rig.rest)), STAGE[0] / STAGE[1])
+    seeds = iter(range(10_000))
+
+    def view(quality: Quality, size: tuple[int, int], contour: bool) -> View:
+        standing = Standing(rig, rig.evaluate(random_state(rig, next(seeds))))
+        contours = (Contour("selected", standing, frozenset({10, 11, 12})),) if contour else ()
+        return View((standing,), camera, *size, quality, contours=contours)
+
+    def drawn(quality: Quality, size: tuple[int, int], contour: bool = False) -> float:
+        return median_ms(lambda: renderer.picture(view(quality, size, contour)), 12)
+
+    draft = drawn(Quality.DRAFT, STAGE)
+    full = drawn(Quality.FULL, STAGE, contour=True)
+    line("first picture of a new pose, stage 1000x700", draft, "100 ms")
+    line(
+        "fine picture with an outline, after 70 ms of rest",
+        full + 70,
+        "400 ms",
+        f"{full / draft:.1f} times the first",
+    )
+    line("picture of a card, 160 px", drawn(Quality.CARD, (160, 160)), "-")
+    line("picture of a card, 320 px", drawn(Quality.CARD, (320, 320)), "-")
+    print(f"drawn by {renderer.name}")
+    renderer.stop()
+
+
+def start_up() -> None:
+    """From the command to the first painted stage, a second start."""
+    with tempfile.TemporaryDirectory() as home:
+        env = dict(os.environ, QT_QPA_PLATFORM="offscreen")
+        for name in ("CONFIG", "STATE", "DATA", "CACHE"):
+            env[f"XDG_{name}_HOME"] = home
+        times = []
+        probe = Path(__file__).with_name("first_picture.py")
+        for _ in range(4):
+            start = time.perf_counter()
+            subprocess.run([sys.executable, str(probe)], env=env, check=True)
+            times.append((time.perf_counter() - start) * 1000)
+        line("second start to the first painted stage", statistics.median(times[1:]), "2000 ms")
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--only", choices=("calculations", "pictures", "start"))
+    only = parser.parse_args().only
+    rig = read_rig(shipped() / "cast" / "marrow.glb")
+    rig = replace(rig)
+    if only in (None, "calculations"):
+        calculations(rig)
+    if only in (None, "pictures"):
+        pictures(rig)
+    if only in (None, "start"):
+        start_up()
+
+
+if __name__ == "__main__":
+    main()

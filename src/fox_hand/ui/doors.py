@@ -1,0 +1,28 @@
+"""What the window needs from outside."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from fox_hand.session.jobs import Jobs
+from fox_hand.session.ports import Pictures
+from fox_hand.ui.bridge import Bridge
+
+
+@dataclass(frozen=True)
+class Doors:
+    """Ways out of the window's thread.
+
+    Args:
+        pictures: draws.
+        bridge: brings answers to the window's thread.
+        jobs: works beside the window.
+        open_demo: makes the demo project ready; gives rig file and library folder.
+    """
+
+    pictures: Pictures
+    bridge: Bridge
+    jobs: Jobs
+    open_demo: Callable[[], tuple[Path, Path]]
