@@ -1,8 +1,9 @@
-"""Starts the application with the demo and ends it when the stage has its first picture."""
+"""Starts the application with the demo, says when the stage has its first picture, and ends."""
 
 from __future__ import annotations
 
 import sys
+import time
 
 from PySide6.QtWidgets import QApplication
 
@@ -15,7 +16,12 @@ def main() -> int:
     begin = program.begin
 
     def watched(window: Window, wish: Wish) -> None:
-        window.stage.picture_arrived.connect(QApplication.quit)
+        def arrived() -> None:
+            print(time.time(), flush=True)
+            window.stage.picture_arrived.disconnect(arrived)
+            QApplication.quit()
+
+        window.stage.picture_arrived.connect(arrived)
         begin(window, wish)
 
     program.begin = watched

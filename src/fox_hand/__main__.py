@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -58,14 +59,15 @@ def begin(window: Window, wish: Wish) -> None:
         return
     library = wish.library or (Path(desk.settings.library) if desk.settings.library else None)
     if library is not None and (library / "library.toml").is_file():
-        window.open_library(library)
+        open_library = partial(window.open_library, library)
     else:
         own = library or desk.places.data / "library"
-        window.open_library(own, create="My cards")
-    if wish.rig is not None:
-        window.open_rig(wish.rig)
-    elif recent:
-        window.open_rig(recent[0])
+        open_library = partial(window.open_library, own, create="My cards")
+    rig = wish.rig or (recent[0] if recent else None)
+    if rig is not None:
+        window.open_rig(rig, then=open_library)
+    else:
+        open_library()
 
 
 def main() -> None:

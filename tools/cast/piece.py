@@ -101,8 +101,11 @@ def make_piece(
 
 def other_side(piece: Piece, surface: Surface, bones: Bones) -> Piece:
     """The right-hand twin of a left-hand piece."""
-    twin = {bones.row(n): bones.row(n[:-2] + "_R") for n in bones.names if n.endswith("_L")}
-    swap = np.array([twin.get(i, i) for i in range(len(bones.names))])
+    swap = np.arange(len(bones.names))
+    for name in bones.names:
+        if name.endswith("_L"):
+            left, right = bones.row(name), bones.row(name[:-2] + "_R")
+            swap[[left, right]] = right, left
     mirror = surface.mirrored()
     return Piece(
         piece.name[:-2] + "_R",

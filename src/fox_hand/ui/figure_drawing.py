@@ -76,13 +76,12 @@ def zone_rows(rig: Rig, zone: Zone) -> list[int]:
     ]
 
 
-def zone_of(rig: Rig, row: int) -> Zone | None:
-    """The zone a control belongs to."""
-    control = rig.controls[row]
-    for zone in ZONES:
-        if control.region in zone.regions and zone.side in (None, control.side):
-            return zone
-    return None
+def zone_word(zone: Zone) -> str:
+    """A zone in a sentence: ``the left arm``."""
+    if zone.side is None:
+        return f"the {zone.label.lower()}"
+    part = "hand" if Region.HANDS in zone.regions else "arm"
+    return f"the {zone.side.value} {part}"
 
 
 def drawing_view(rig: Rig) -> View:

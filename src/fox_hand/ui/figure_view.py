@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
+from PySide6.QtGui import QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QMenu, QWidget
 
 from fox_hand.base.work import Progress
 from fox_hand.core.rig import Rig
@@ -20,6 +20,7 @@ from fox_hand.ui.figure_drawing import (
     drawing_from,
     drawing_view,
     zone_rows,
+    zone_word,
 )
 from fox_hand.ui.look import Look
 
@@ -172,6 +173,22 @@ class FigureView(QWidget):
             selection.toggle(rows) if rows else None
         else:
             selection.set(rows)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """What can be done with the region under the pointer."""
+        actor = self._desk.actor
+        if actor is None or self.drawing is None:
+            return
+        at = self._local(QPointF(event.pos()))
+        zone = self._name_at(at) or self.drawing.zone_at(at)
+        if zone is None:
+            return
+        rows, word = zone_rows(actor.rig, zone), zone_word(zone)
+        menu = QMenu(self)
+        menu.addAction(f"Select {word}", lambda: self._desk.selection.set(rows))
+        menu.addAction(f"Add {word}", lambda: self._desk.selection.add(rows))
+        menu.addAction(f"Put {word} back to rest", lambda: self._desk.reset(rows, f"Reset {word}"))
+        menu.popup(event.globalPos())
 
     def leaveEvent(self, event: QEvent) -> None:
         self._pointed_zone = self._pointed_dot = None

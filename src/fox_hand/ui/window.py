@@ -218,8 +218,8 @@ class Window(QMainWindow):
 
     # -- figure and library ---------------------------------------------------------------
 
-    def open_rig(self, path: Path) -> None:
-        """Read a rig beside the window, then put it on the stage."""
+    def open_rig(self, path: Path, then: Callable[[], None] | None = None) -> None:
+        """Read a rig beside the window, then put it on the stage; ``then`` follows in any case."""
         self.bars.busy(f"Opening {path.name} …")
 
         def work(progress: Progress) -> Actor:
@@ -233,10 +233,14 @@ class Window(QMainWindow):
             self.desk.place(actor)
             if actor.rig.notes:
                 self.notice.tell(" ".join(actor.rig.notes[:3]))
+            if then is not None:
+                then()
 
         def failed(error: Exception) -> None:
             self.bars.busy("")
             self.notice.tell_error(error)
+            if then is not None:
+                then()
 
         self._doors.jobs.run(work, done, failed)
 
@@ -274,8 +278,8 @@ class Window(QMainWindow):
 
         def done(result: tuple[Path, Path]) -> None:
             rig, library = result
-            self.open_rig(rig)
-            self.open_library(library)
+            # one after the other: the figure is what people wait for
+            self.open_rig(rig, then=partial(self.open_library, library))
 
         self._doors.jobs.run(lambda _: self._doors.open_demo(), done, self.notice.tell_error)
 
