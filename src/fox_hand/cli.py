@@ -27,6 +27,13 @@ class Wish:
     library: Path | None = None
 
 
+def version(wanted: bool) -> None:
+    """Say which version this is, and end."""
+    if wanted:
+        typer.echo(f"Fox Hand {__version__}")
+        raise typer.Exit
+
+
 def make_app(show: Callable[[Wish], int]) -> typer.Typer:
     """The commands; ``show`` opens the window and returns the exit code."""
     app = typer.Typer(
@@ -34,11 +41,6 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
         add_completion=False,
         no_args_is_help=False,
     )
-
-    def version(wanted: bool) -> None:
-        if wanted:
-            typer.echo(f"Fox Hand {__version__}")
-            raise typer.Exit
 
     @app.callback(invoke_without_command=True)
     def start(

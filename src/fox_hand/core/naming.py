@@ -49,11 +49,16 @@ def side_from_name(name: str) -> Side | None:
     return Side.LEFT if left else Side.RIGHT
 
 
+def _says(word: str, known: str) -> bool:
+    """Short words count at either end (``upperarm``), longer ones anywhere."""
+    return word.startswith(known) or word.endswith(known) or (len(known) > 3 and known in word)
+
+
 def region_from_name(name: str) -> Region | None:
     """The region a name says, or None."""
     words = tokens(name)
     for region, known in _REGION_WORDS:
-        if any(word.startswith(k) or (len(k) > 3 and k in word) for word in words for k in known):
+        if any(_says(word, k) for word in words for k in known):
             return region
     return None
 

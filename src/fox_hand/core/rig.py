@@ -136,7 +136,7 @@ class Evaluation:
     settings: Array
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Rig:
     """Everything known about one character file.
 
@@ -165,6 +165,9 @@ class Rig:
     fingerprint: str = ""
     source: str = ""
     notes: tuple[str, ...] = ()
+
+    def __repr__(self) -> str:
+        return f"<Rig {self.name}: {len(self.controls)} controls, {len(self.settings)} settings>"
 
     @cached_property
     def control_row(self) -> dict[str, int]:

@@ -18,6 +18,7 @@ from fox_hand.library.card import SUFFIX, Card, card_bytes, read_card
 VERSION = 1
 OWN_FOLDER = ".foxhand"
 FOREIGN = "library.toml was left as it is."
+Stamp = tuple[int, int, int]
 
 
 @dataclass(frozen=True)
@@ -53,7 +54,7 @@ class Library:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         self.name, self._order = _read_library_file(folder)
-        self._known: dict[Path, tuple[tuple[int, int, int], Entry]] = {}
+        self._known: dict[Path, tuple[Stamp, Entry]] = {}
 
     @staticmethod
     def create(folder: Path, name: str, order: tuple[str, ...] = ()) -> Library:
@@ -74,8 +75,10 @@ class Library:
         return Library(folder)
 
     def sheets(self) -> tuple[str, ...]:
-        """All sheets: those the library orders first, then the others by name."""
-        found = {self._sheet_of(folder) for folder, _ in self._walk()} - {""}
+        """All sheets: those the library orders first, then the others by name. A folder that
+        only holds other folders is no sheet of its own."""
+        found = {self._sheet_of(f) for f, files, below in self._walk() if files or not below}
+        found -= {""}
         first = [s for s in self._order if s in found]
         return (*first, *sorted(found - set(first), key=_natural))
 
@@ -83,7 +86,7 @@ class Library:
         """Every card file, sheet by sheet, names in natural order. Never raises for one file."""
         found: list[Entry] = []
         seen: set[Path] = set()
-        for folder, files in self._walk():
+        for folder, files, _ in self._walk():
             sheet = self._sheet_of(folder)
             for path, stamp in files:
                 seen.add(path)
@@ -188,7 +191,8 @@ class Library:
         relative = folder.relative_to(self.folder).as_posix()
         return "" if relative == "." else relative
 
-    def _walk(self) -> Iterator[tuple[Path, list[tuple[Path, tuple[int, int, int]]]]]:
+    def _walk(self) -> Iterator[tuple[Path, list[tuple[Path, Stamp]], bool]]:
+        """Folder, its cards, whether it has folders below."""
         stack = [self.folder]
         while stack:
             folder = stack.pop()
@@ -202,11 +206,11 @@ class Library:
                     elif item.name.endswith(SUFFIX):
                         with contextlib.suppress(OSError):
                             files.append((Path(item.path), _stamp(item.stat())))
-            yield folder, files
+            yield folder, files, bool(below)
             stack.extend(below)
 
 
-def _stamp(status: os.stat_result) -> tuple[int, int, int]:
+def _stamp(status: os.stat_result) -> Stamp:
     return status.st_mtime_ns, status.st_size, status.st_ino
 
 

@@ -20,7 +20,7 @@ from fox_hand.session.capture import CaptureDraft
 from fox_hand.session.channels import at_rest
 from fox_hand.session.history import History
 from fox_hand.session.keep import keep_figure, kept_figure
-from fox_hand.session.mix import Mix
+from fox_hand.session.mix import Mix, fit_of
 from fox_hand.session.selection import Selection
 from fox_hand.session.settings import Settings, read_settings, write_settings
 
@@ -178,11 +178,11 @@ class Desk:
             assert entry.error is not None
             self.told.emit(entry.error)
             return None
-        self.keep_mix()
-        mix = Mix(self.actor, entry, self.selection.rows)
-        if not mix.bound.rows(self.actor.rig):
+        if not fit_of(entry.card, self.actor.rig).lands:
             self.told.emit(_nothing_lands(entry, self.actor.rig.name))
             return None
+        self.keep_mix()
+        mix = Mix(self.actor, entry, self.selection.rows)
         self.mix = mix
         self.mix_changed.emit()
         return mix

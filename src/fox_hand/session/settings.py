@@ -15,7 +15,7 @@ from fox_hand.library.atomic import write_atomically
 VERSION = 1
 
 
-class Settings(msgspec.Struct, omit_defaults=True):
+class Settings(msgspec.Struct):
     """Everything that is remembered between two starts.
 
     ``window`` is the toolkit's own geometry in base64; the other lengths are pixels at 100 %.

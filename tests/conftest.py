@@ -1,0 +1,44 @@
+"""What many tests share."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from pathlib import Path
+
+import hypothesis
+import pytest
+
+from fox_hand.base.places import Places
+from fox_hand.core.rig import Rig
+from fox_hand.demo.project import shipped
+from fox_hand.interchange.readers import read_rig
+from fox_hand.render.renderer import Renderer
+
+hypothesis.settings.register_profile(
+    "ci", max_examples=60, deadline=None, derandomize=True, database=None
+)
+hypothesis.settings.register_profile("long", max_examples=2000, deadline=None)
+hypothesis.settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "ci"))
+
+MARROW = shipped() / "cast" / "marrow.glb"
+
+
+@pytest.fixture(scope="session")
+def marrow() -> Rig:
+    """The deckhand."""
+    return read_rig(MARROW)
+
+
+@pytest.fixture(scope="session")
+def renderer() -> Iterator[Renderer]:
+    """One drawing process for all tests."""
+    made = Renderer()
+    yield made
+    made.stop()
+
+
+@pytest.fixture
+def places(tmp_path: Path) -> Places:
+    """Folders of a user who starts for the first time."""
+    return Places.under(tmp_path / "home")

@@ -1,0 +1,96 @@
+"""Sides, regions and partners from names and geometry; the camera."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from fox_hand.core.camera import Camera
+from fox_hand.core.naming import infer_sides, partner_name, region_from_name, side_from_name
+from fox_hand.core.rig import Region, Rig, Side
+
+
+@pytest.mark.parametrize(
+    ("name", "side", "region", "partner"),
+    [
+        ("finger_index_1_L", Side.LEFT, Region.HANDS, "finger_index_1_R"),
+        ("LeftHandThumb2", Side.LEFT, Region.HANDS, "RightHandThumb2"),
+        ("r_forearm", Side.RIGHT, Region.ARMS, "l_forearm"),
+        ("hero:upperarm.R", Side.RIGHT, Region.ARMS, "hero:upperarm.L"),
+        ("calf_l", Side.LEFT, Region.LEGS, "calf_r"),
+        ("Ctrl.Eyelid.Rt", Side.RIGHT, Region.EYES, "Ctrl.Eyelid.Lt"),
+        ("J_Bip_L_Foot", Side.LEFT, Region.LEGS, "J_Bip_R_Foot"),
+        ("lowerJaw", None, Region.MOUTH, None),
+        ("spine_02", None, Region.TORSO, None),
+        ("Collar", None, Region.ARMS, None),
+    ],
+)
+def test_sides_regions_and_partners_come_from_common_names(
+    name: str, side: Side | None, region: Region, partner: str | None
+) -> None:
+    """Common practice, no source."""
+    assert side_from_name(name) is side
+    assert region_from_name(name) is region
+    known = frozenset({name, partner} if partner else {name})
+    assert partner_name(name, known) == partner
+
+
+def test_names_without_a_side_are_placed_by_where_they_stand() -> None:
+    places = np.array([[0.4, 1, 0], [-0.4, 1, 0], [0.001, 1, 0], [-0.3, 1, 0]])
+    sides, notes = infer_sides(["b1", "b2", "b3", "arm_L"], places, 1.7)
+    assert sides == [Side.LEFT, Side.RIGHT, Side.CENTRE, Side.LEFT]
+    assert notes == ["arm_L is left by its name but stands on the right."]
+
+
+def test_marrows_pairs_are_complete(marrow: Rig) -> None:
+    for control in marrow.controls:
+        if control.side is Side.CENTRE:
+            assert control.partner == control.name
+        else:
+            assert control.partner is not None
+            other = marrow.controls[marrow.control_row[control.partner]]
+            assert other.partner == control.name
+            assert other.side is control.side.other
+
+
+cameras = st.builds(
+    Camera,
+    target=st.tuples(*[st.floats(-2, 2)] * 3),
+    yaw=st.floats(-3, 3),
+    pitch=st.floats(-1.4, 1.4),
+    distance=st.floats(0.3, 30),
+)
+
+
+@given(camera=cameras, x=st.floats(0, 800), y=st.floats(0, 600))
+def test_a_ray_through_a_pixel_projects_onto_that_pixel(camera: Camera, x: float, y: float) -> None:
+    origin, direction = camera.ray(x, y, 800, 600)
+    seen = camera.project(origin + direction * camera.distance, 800, 600)[0]
+    assert np.allclose(seen[:2], [x, y], atol=1e-5)
+
+
+@given(camera=cameras, seed=st.integers(0, 1000))
+def test_framing_brings_every_point_into_the_picture_and_no_farther(
+    camera: Camera, seed: int
+) -> None:
+    points = np.random.default_rng(seed).normal(0, 0.4, (30, 3))
+    framed = camera.framing(points, 4 / 3, 1.0)
+    seen = framed.project(points, 800, 600)
+    off = np.abs(seen[:, :2] - [400, 300]) / [400, 300]
+    assert off.max() <= 1 + 1e-6
+    assert off.max() > 0.8
+
+
+@given(camera=cameras, x=st.floats(100, 700), y=st.floats(100, 500), side=st.floats(40, 200))
+def test_a_cut_out_shows_exactly_its_square(
+    camera: Camera, x: float, y: float, side: float
+) -> None:
+    """The picture of a card is what its frame on the stage showed, pixel for pixel."""
+    cut = camera.cut_out(x, y, side, 800, 600)
+    points = np.random.default_rng(1).normal(0, 1, (20, 3))
+    points = points[camera.project(points, 800, 600)[:, 2] > 0.1]
+    large = camera.project(points, 800, 600)
+    small = cut.project(points, side, side)
+    assert np.allclose(small[:, :2], large[:, :2] - [x - side / 2, y - side / 2], atol=1e-4)

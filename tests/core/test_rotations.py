@@ -1,0 +1,90 @@
+"""Rotations against scipy.spatial.transform, an independent implementation."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.linalg import expm, logm
+from scipy.spatial.transform import Rotation, Slerp
+
+from fox_hand.core import rotations as r
+
+angles = st.floats(-7, 7, allow_nan=False)
+triples = st.tuples(angles, angles, angles).map(np.array)
+small = st.tuples(*[st.floats(-1.5, 1.5)] * 3).map(np.array)
+
+
+def same(q: np.ndarray, reference: Rotation, within: float = 1e-9) -> None:
+    assert np.max(r.angle_between(q, reference.as_quat())) < within
+
+
+@pytest.mark.parametrize("order", r.EULER_ORDERS)
+@given(triple=triples)
+def test_euler_turns_are_scipys_intrinsic_ones(order: r.EulerOrder, triple: np.ndarray) -> None:
+    listed = ["XYZ".index(c) for c in order]
+    same(r.from_euler(triple, order), Rotation.from_euler(order, triple[listed]), 1e-7)
+
+
+@pytest.mark.parametrize("order", r.EULER_ORDERS)
+@given(triple=triples)
+def test_a_typed_euler_triple_is_shown_again(order: r.EulerOrder, triple: np.ndarray) -> None:
+    q = r.from_euler(triple, order)
+    shown = r.to_euler_near(q, order, triple)
+    assert np.max(r.angle_between(r.from_euler(shown, order), q)) < 1e-6
+    middle = triple["XYZ".index(order[1])]
+    if abs(np.cos(middle)) > 0.05:  # away from gimbal lock the very same numbers come back
+        assert np.allclose(shown, triple, atol=1e-6)
+
+
+def test_gimbal_lock_still_gives_the_same_rotation() -> None:
+    for order in r.EULER_ORDERS:
+        for middle in (np.pi / 2, -np.pi / 2):
+            triple = np.array([0.4, 0.4, 0.4])
+            triple["XYZ".index(order[1])] = middle
+            q = r.from_euler(triple, order)
+            assert np.max(r.angle_between(r.from_euler(r.to_euler(q, order), order), q)) < 1e-6
+
+
+@given(a=triples, b=triples)
+def test_products_vectors_and_matrices_agree_with_scipy(a: np.ndarray, b: np.ndarray) -> None:
+    ra, rb = Rotation.from_rotvec(a), Rotation.from_rotvec(b)
+    qa, qb = r.from_vector(a), r.from_vector(b)
+    same(r.multiply(qa, qb), ra * rb, 1e-7)
+    same(r.inverse(qa), ra.inv(), 1e-7)
+    assert np.allclose(r.rotate(qa, b), ra.apply(b), atol=1e-9)
+    assert np.allclose(r.to_matrix(qa), ra.as_matrix(), atol=1e-12)
+    same(r.from_matrix(ra.as_matrix()), ra, 1e-7)
+
+
+@given(a=triples, b=triples, amount=st.floats(0, 1))
+def test_between_is_scipys_slerp_from_0_to_1(a: np.ndarray, b: np.ndarray, amount: float) -> None:
+    ends = Rotation.from_rotvec([a, b])
+    if (ends[0].inv() * ends[1]).magnitude() > np.pi - 1e-3:
+        return  # opposite: every way round is a shortest one
+    expected = Slerp([0, 1], ends)(amount)
+    same(r.between(r.from_vector(a), r.from_vector(b), amount), expected, 1e-6)
+
+
+@given(a=small, b=small, amount=st.floats(-0.5, 1.5))
+def test_between_past_the_ends_is_the_matrix_power(
+    a: np.ndarray, b: np.ndarray, amount: float
+) -> None:
+    """SciPy's Slerp refuses times outside 0...1; the logarithm of matrices does not."""
+    m0, m1 = (Rotation.from_rotvec(v).as_matrix() for v in (a, b))
+    step = m0.T @ m1
+    if Rotation.from_matrix(step).magnitude() > 2.9:
+        return
+    expected = m0 @ expm(amount * np.real(logm(step)))
+    got = r.to_matrix(r.between(r.from_vector(a), r.from_vector(b), amount))
+    assert np.allclose(got, expected, atol=1e-6)
+
+
+def test_aligning_turns_one_direction_onto_another_even_if_opposite() -> None:
+    rng = np.random.default_rng(3)
+    pairs = [(rng.normal(size=3), rng.normal(size=3)) for _ in range(50)]
+    pairs.append((np.array([0.0, 2.0, 0.0]), np.array([0.0, -1.0, 0.0])))
+    for source, target in pairs:
+        turned = r.rotate(r.aligning(source, target), source / np.linalg.norm(source))
+        assert np.allclose(turned, target / np.linalg.norm(target), atol=1e-9)

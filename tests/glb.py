@@ -1,0 +1,159 @@
+"""Small glTF files as other programs might write them, made with pygltflib."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import numpy as np
+import pygltflib as gl
+
+COMPONENTS = {
+    np.dtype(np.float32): gl.FLOAT,
+    np.dtype(np.uint8): gl.UNSIGNED_BYTE,
+    np.dtype(np.uint16): gl.UNSIGNED_SHORT,
+}
+KINDS = {1: "SCALAR", 2: "VEC2", 3: "VEC3", 4: "VEC4", 16: "MAT4"}
+
+
+@dataclass
+class Maker:
+    """Collects arrays and nodes."""
+
+    gltf: gl.GLTF2 = field(default_factory=gl.GLTF2)
+    data: bytearray = field(default_factory=bytearray)
+
+    def accessor(self, values: np.ndarray, *, normalized: bool = False, stride: int = 0) -> int:
+        """Store an array; ``stride`` spreads its rows out as interleaving programs do."""
+        values = np.ascontiguousarray(values)
+        width = 1 if values.ndim == 1 else values.shape[1]
+        row = values.itemsize * width
+        raw = values.tobytes()
+        if stride:
+            rows = (raw[i : i + row] + b"\xee" * (stride - row) for i in range(0, len(raw), row))
+            raw = b"".join(rows)
+        self.data += bytes(-len(self.data) % 4)
+        view = gl.BufferView(buffer=0, byteOffset=len(self.data), byteLength=len(raw))
+        view.byteStride = stride or None
+        self.gltf.bufferViews.append(view)
+        self.data += raw
+        accessor = gl.Accessor(
+            bufferView=len(self.gltf.bufferViews) - 1,
+            componentType=COMPONENTS[values.dtype],
+            count=len(values),
+            type=KINDS[width],
+            normalized=normalized,
+        )
+        if width == 3:
+            accessor.min, accessor.max = values.min(0).tolist(), values.max(0).tolist()
+        self.gltf.accessors.append(accessor)
+        return len(self.gltf.accessors) - 1
+
+    def node(self, **values: object) -> int:
+        self.gltf.nodes.append(gl.Node(**values))
+        return len(self.gltf.nodes) - 1
+
+    def save(self, path: Path) -> Path:
+        self.gltf.buffers = [gl.Buffer(byteLength=len(self.data))]
+        roots = set(range(len(self.gltf.nodes)))
+        for node in self.gltf.nodes:
+            roots -= set(node.children or [])
+        self.gltf.scenes = [gl.Scene(nodes=sorted(roots))]
+        self.gltf.scene = 0
+        self.gltf.set_binary_blob(bytes(self.data))
+        self.gltf.save_binary(str(path))
+        return path
+
+
+def tube(maker: Maker, at: float, joints: tuple[int, int], *, bytes_weights: bool = False) -> int:
+    """A column of eight triangles weighted from one joint to another; returns the mesh."""
+    heights = np.repeat(np.linspace(0, 2, 5), 4)
+    corners = np.tile([[0.1, 0.1], [-0.1, 0.1], [-0.1, -0.1], [0.1, -0.1]], (5, 1))
+    points = np.stack([corners[:, 0] + at, heights, corners[:, 1]], 1).astype(np.float32)
+    faces = []
+    for ring in range(4):
+        for k in range(4):
+            a, b = ring * 4 + k, ring * 4 + (k + 1) % 4
+            faces += [a, a + 4, b, b, a + 4, b + 4]
+    share = np.clip(heights / 2, 0, 1)
+    weights = np.zeros((20, 4), np.float32)
+    weights[:, 0], weights[:, 1] = 1 - share, share
+    kind = np.zeros((20, 4), np.uint8)
+    kind[:, 0], kind[:, 1] = joints
+    attributes = gl.Attributes(POSITION=maker.accessor(points, stride=20))
+    attributes.JOINTS_0 = maker.accessor(kind)
+    if bytes_weights:
+        small = np.zeros((20, 4), np.uint8)
+        small[:, 1] = np.round(share * 255)
+        small[:, 0] = 255 - small[:, 1]
+        attributes.WEIGHTS_0 = maker.accessor(small, normalized=True)
+    else:
+        attributes.WEIGHTS_0 = maker.accessor(weights)
+    indices = maker.accessor(np.array(faces, np.uint16))
+    primitive = gl.Primitive(attributes=attributes, indices=indices)
+    maker.gltf.meshes.append(gl.Mesh(primitives=[primitive]))
+    return len(maker.gltf.meshes) - 1
+
+
+def skin(maker: Maker, joints: list[int], binds: list[np.ndarray]) -> int:
+    columns = np.stack([np.linalg.inv(b).T.reshape(16) for b in binds]).astype(np.float32)
+    maker.gltf.skins.append(
+        gl.Skin(joints=joints, inverseBindMatrices=maker.accessor(columns))
+    )
+    return len(maker.gltf.skins) - 1
+
+
+def at(x: float, y: float, z: float) -> np.ndarray:
+    m = np.eye(4)
+    m[:3, 3] = x, y, z
+    return m
+
+
+def two_skins(path: Path) -> Path:
+    """Two tubes, each with a skin of its own, under one scaled and turned root without a name;
+    one uses byte weights."""
+    maker = Maker()
+    tops = [maker.node(name=f"{side}Elbow", translation=[0, 1, 0]) for side in ("Left", "Right")]
+    lows = [
+        maker.node(name=f"{side}Arm", translation=[x, 0, 0], children=[top])
+        for side, x, top in zip(("Left", "Right"), (0.5, -0.5), tops, strict=True)
+    ]
+    root_scale = 0.01
+    maker.node(scale=[root_scale] * 3, children=lows)
+    world = np.diag([root_scale, root_scale, root_scale, 1.0])
+    for low, top, x, small in zip(lows, tops, (0.5, -0.5), (False, True), strict=True):
+        mesh = tube(maker, x, (0, 1), bytes_weights=small)
+        binds = [world @ at(x, 0, 0), world @ at(x, 1, 0)]
+        maker.node(mesh=mesh, skin=skin(maker, [low, top], binds), translation=[9, 9, 9])
+    return maker.save(path)
+
+
+def no_skin(path: Path) -> Path:
+    """A mesh without joints."""
+    maker = Maker()
+    mesh = tube(maker, 0, (0, 0))
+    primitive = maker.gltf.meshes[mesh].primitives[0]
+    primitive.attributes.JOINTS_0 = primitive.attributes.WEIGHTS_0 = None
+    maker.node(mesh=mesh, name="thing")
+    return maker.save(path)
+
+
+def morphing(path: Path) -> Path:
+    """A skinned tube with two named morph targets and a hat hung rigidly on its upper joint."""
+    maker = Maker()
+    hat = maker.node(name="hat", mesh=tube(maker, 0, (0, 0)), translation=[0, 0.2, 0])
+    primitive = maker.gltf.meshes[0].primitives[0]
+    primitive.attributes.JOINTS_0 = primitive.attributes.WEIGHTS_0 = None
+    head = maker.node(name="head", translation=[0, 1, 0], children=[hat])
+    neck = maker.node(name="neck", children=[head])
+    mesh = tube(maker, 0, (0, 1))
+    blink = np.zeros((20, 3), np.float32)
+    blink[16:, 2] = 0.05
+    target = gl.Attributes(POSITION=maker.accessor(blink))
+    other = gl.Attributes(POSITION=maker.accessor(-blink))
+    maker.gltf.meshes[mesh].primitives[0].targets = [target, other]
+    maker.gltf.meshes[mesh].extras = {"targetNames": ["blink_L", "blink_R"]}
+    maker.node(
+        name="face", mesh=mesh, skin=skin(maker, [neck, head], [at(0, 0, 0), at(0, 1, 0)])
+    )
+    return maker.save(path)

@@ -1,0 +1,350 @@
+"""The session without a window: edits, undo, putting cards on, capturing, remembering."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.places import Places
+from fox_hand.base.work import Progress
+from fox_hand.core.pose import Held, Pose
+from fox_hand.core.rig import Channel, Region, Rig
+from fox_hand.core.rotations import about_axis, angle_between, rotate
+from fox_hand.core.transforms import decompose
+from fox_hand.demo.project import prepare
+from fox_hand.library.card import Card
+from fox_hand.library.store import Entry, Library
+from fox_hand.session.channels import (
+    ChannelRef,
+    at_rest,
+    channels_of,
+    turned_about_own_axis,
+    turned_in_world,
+    with_value,
+)
+from fox_hand.session.desk import Desk
+from fox_hand.session.jobs import Jobs
+from fox_hand.session.mix import Part
+from fox_hand.session.settings import Settings, read_settings, settings_path, write_settings
+from tests.conftest import MARROW
+from tests.core.test_blend import random_state
+from tests.glb import two_skins
+
+
+@pytest.fixture
+def desk(places: Places) -> Desk:
+    """Marrow on the stage, the demo's library open."""
+    made = Desk(places)
+    rig, folder = prepare(places)
+    made.open_rig(rig)
+    library = Library(folder)
+    made.open_library(library, library.entries())
+    return made
+
+
+def entry(desk: Desk, name: str) -> Entry:
+    return next(e for e in desk.cards if e.name == name)
+
+
+def row(desk: Desk, name: str) -> int:
+    assert desk.actor is not None
+    return desk.actor.rig.control_row[name]
+
+
+def test_putting_on_and_putting_back_leaves_every_bit(desk: Desk) -> None:
+    actor = desk.actor
+    assert actor is not None
+    actor.show(random_state(actor.rig, 5))
+    before = actor.state
+    mix = desk.put_on(entry(desk, "Wave"))
+    assert mix is not None
+    for amount in (0.3, 1.5, -0.5, 0.71, 0.0, 1.0):
+        mix.set_amount(amount)
+    assert not actor.state.same_bits(before)
+    desk.put_back()
+    assert actor.state is before
+    assert desk.history.undo_label is None
+
+
+def test_the_amount_never_drifts(desk: Desk) -> None:
+    mix = desk.put_on(entry(desk, "Fist"))
+    assert mix is not None
+    mix.set_amount(0.4)
+    once = desk.actor.state
+    for amount in np.linspace(-0.5, 1.5, 40):
+        mix.set_amount(float(amount))
+    mix.set_amount(0.4)
+    assert desk.actor.state.same_bits(once)
+
+
+def test_keeping_is_one_step_and_working_on_keeps(desk: Desk) -> None:
+    desk.put_on(entry(desk, "Glad"))
+    desk.put_on(entry(desk, "Fist"))  # the first is kept
+    assert desk.history.undo_label == "Glad 100 %"
+    desk.mix.set_amount(0.7)
+    edit = desk.edit("Turn Neck")  # an edit keeps the second
+    assert desk.mix is None
+    edit.preview(turned_about_own_axis(desk.actor.rig, desk.actor.state, [3], 0, 0.2))
+    edit.commit()
+    labels = []
+    while desk.history.undo_label is not None:
+        labels.append(desk.history.undo_label)
+        desk.undo()
+    assert labels == ["Turn Neck", "Fist 70 %", "Glad 100 %"]
+    assert desk.actor.state is desk.actor.rig.rest
+    for _ in labels:
+        desk.redo()
+    assert desk.history.redo_label is None
+    assert desk.actor.state.settings[desk.actor.rig.setting_row["cheek_up_L"]] == 1
+
+
+def test_only_the_selected_of_the_cards_controls_go_on(desk: Desk) -> None:
+    thumb = [row(desk, f"finger_thumb_{i}_L") for i in (1, 2, 3)]
+    desk.selection.set([*thumb, row(desk, "jaw")])
+    mix = desk.put_on(entry(desk, "Fist"))
+    assert mix is not None
+    assert mix.part is Part.SELECTED
+    assert mix.rows == set(thumb)
+    moved = np.flatnonzero(desk.moved_rows()).tolist()
+    assert set(moved) <= set(thumb)
+    mix.set_part(Part.ALL)
+    assert len(mix.rows) == 15
+    desk.selection.set([row(desk, "jaw")])  # nothing the card knows
+    mix.set_part(Part.SELECTED)
+    assert mix.part is Part.ALL
+
+
+def test_a_full_amount_is_exactly_the_card_even_from_a_wild_pose(desk: Desk) -> None:
+    desk.actor.show(random_state(desk.actor.rig, 9))
+    card = entry(desk, "Fist")
+    desk.put_on(card)
+    for name, held in card.card.pose.controls.items():
+        turn = desk.actor.state.turn[row(desk, name)]
+        assert tuple(turn.tolist()) == held.turn
+
+
+def test_a_card_of_another_character_says_so_and_changes_nothing(desk: Desk) -> None:
+    told: list[FoxHandError] = []
+    desk.told.connect(told.append)
+    foreign = Card("Tail up", Pose({"tail": Held(turn=(0, 0, 0, 1))}))
+    before = desk.actor.state
+    assert desk.put_on(Entry(Path("x.foxcard"), "", foreign)) is None
+    broken = Entry(Path("y.foxcard"), "", None, error=FoxHandError("card.empty", "It is empty."))
+    assert desk.put_on(broken) is None
+    assert [e.code for e in told] == ["mix.nothing_lands", "card.empty"]
+    assert desk.actor.state is before
+    partly = Card("Partly", Pose({**foreign.pose.controls, "jaw": Held(turn=(1, 0, 0, 0))}))
+    mix = desk.put_on(Entry(Path("z.foxcard"), "", partly))
+    assert (mix.fit.lands, mix.fit.asked, mix.fit.missing) == (1, 2, ("tail",))
+
+
+def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(desk: Desk) -> None:
+    rig = desk.actor.rig
+    left = [rig.control_row[n] for n in rig.sets["L hand"]]
+    fingers = [r for r in left if rig.controls[r].name != "hand_L"]
+    state = turned_about_own_axis(rig, desk.actor.state, fingers[:6], 0, 0.9)
+    state = turned_about_own_axis(rig, state, [row(desk, "forearm_L")], 0, 0.4)
+    desk.apply("Curl", state)
+    desk.selection.set(left)
+    draft = desk.begin_capture()
+    assert draft is not None
+    assert draft.rows == set(fingers)  # the hand's own turn stays out
+    assert draft.kinds == {Channel.TURN}
+    assert (draft.region, draft.side, draft.sheet) == (Region.HANDS, "left", "Marrow/Hands")
+    assert draft.moved_but_left_out() == [row(desk, "forearm_L")]
+    assert set(draft.untouched_but_in()) == set(fingers[6:])
+    assert draft.why_not() == "Give the card a name."
+    draft.name = " My grip "
+    draft.set_rows(draft.untouched_but_in(), False)
+    draft.set_rows(draft.moved_but_left_out(), True)
+    assert draft.why_not() is None
+    card = draft.card()
+    assert card.name == "My grip"
+    assert set(card.pose.controls) == {rig.controls[r].name for r in [*fingers[:6], *draft.rows]}
+    assert all(h.move is None and h.scale is None for h in card.pose.controls.values())
+
+
+def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(desk: Desk) -> None:
+    desk.put_on(entry(desk, "Fist"))
+    desk.keep_mix()
+    draft = desk.begin_capture()
+    draft.name, draft.author = "Grip rail", "Ines B."
+    count = len(desk.cards)
+    saved = desk.save_capture(draft.card(), b"PNG", "Marrow/Hands")
+    assert saved.path.is_file()
+    assert desk.draft is None
+    assert len(desk.cards) == count + 1
+    assert desk.settings.author == "Ines B."
+    desk.reset(None, "Reset all")
+    desk.put_on(entry(desk, "Grip rail"))
+    fist = entry(desk, "Fist").card.pose.controls
+    for name, held in fist.items():
+        got = desk.actor.state.turn[row(desk, name)]
+        assert float(angle_between(got, np.array(held.turn))) < 1e-9
+    desk.put_back()
+    desk.undo()  # the reset
+    desk.undo()  # the capture
+    assert not saved.path.exists()
+    assert len(desk.cards) == count
+    desk.redo()
+    assert entry(desk, "Grip rail").path.read_bytes()[:2] == b"PK"
+
+
+def test_a_failed_capture_keeps_the_draft(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    desk.put_on(entry(desk, "Fist"))
+    draft = desk.begin_capture()
+    draft.name = "Grip"
+
+    def full(*_: object) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("fox_hand.library.atomic.os.fsync", full)
+    with pytest.raises(FoxHandError, match="No space left"):
+        desk.save_capture(draft.card(), None, "Marrow/Hands")
+    assert desk.draft is draft
+    assert desk.history.undo_label == "Fist 100 %"
+
+
+def test_closing_and_opening_again_finds_the_figure_as_it_was(places: Places, desk: Desk) -> None:
+    desk.actor.show(random_state(desk.actor.rig, 11))
+    desk.selection.set([3, 5])
+    desk.save_figure()
+    desk.save_settings()
+    again = Desk(places)
+    assert again.settings.recent == [str(MARROW)]
+    assert again.settings.library == str(desk.library.folder)
+    again.open_rig(MARROW)
+    assert again.actor.state.same_bits(desk.actor.state)
+    assert again.selection.rows == (3, 5)
+
+
+def test_what_is_only_being_tried_on_is_not_remembered(places: Places, desk: Desk) -> None:
+    desk.put_on(entry(desk, "Wave"))
+    desk.save_figure()
+    again = Desk(places)
+    again.open_rig(MARROW)
+    assert again.actor.state.same_bits(again.actor.rig.rest)
+
+
+def test_a_rig_that_cannot_be_read_leaves_the_desk_as_it_was(desk: Desk, tmp_path: Path) -> None:
+    actor, state = desk.actor, desk.actor.state
+    for name, data in (("empty.glb", b""), ("cut.glb", MARROW.read_bytes()[:9999])):
+        (tmp_path / name).write_bytes(data)
+        with pytest.raises(FoxHandError):
+            desk.open_rig(tmp_path / name)
+    with pytest.raises(FoxHandError, match="does not read"):
+        desk.open_rig(tmp_path / "figure.obj")
+    assert desk.actor is actor
+    assert actor.state is state
+    desk.open_rig(two_skins(tmp_path / "other.glb"))
+    assert desk.actor.rig.name == "Other"
+    assert desk.history.undo_label is None
+
+
+@given(seed=st.integers(0, 500), value=st.floats(-170, 170), axis=st.integers(0, 2))
+def test_a_typed_number_is_what_is_shown(marrow: Rig, seed: int, value: float, axis: int) -> None:
+    state = random_state(marrow, seed)
+    for ref in (ChannelRef(7, Channel.TURN, axis), ChannelRef(1, Channel.MOVE, axis)):
+        typed = with_value(marrow, state, ref, value)
+        assert ref.value(marrow, typed) == pytest.approx(value, abs=1e-6)
+
+
+def test_settings_stay_in_their_range_when_typed(marrow: Rig) -> None:
+    holder = marrow.control_row["mouth"]
+    ref = channels_of(marrow, [holder], (Channel.TURN,))[0]
+    assert ref.value(marrow, with_value(marrow, marrow.rest, ref, 9)) == 1.5
+    assert ref.value(marrow, with_value(marrow, marrow.rest, ref, -9)) == -0.5
+
+
+def test_turning_in_the_world_carries_children_along_but_turns_only_the_top(marrow: Rig) -> None:
+    state = random_state(marrow, 3).with_(scale=marrow.rest.scale.copy())
+    nodes = marrow.evaluate(state).nodes
+    rows = [marrow.control_row[n] for n in ("arm_L", "forearm_L", "hand_L")]
+    turn = about_axis(np.array([0.0, 0.0, 1.0]), 0.5)
+    after = turned_in_world(marrow, state, rows, nodes, turn)
+    assert after.turn[rows[1:]].tobytes() == state.turn[rows[1:]].tobytes()
+    now = marrow.evaluate(after).nodes
+    arm, hand = (marrow.controls[r].node for r in (rows[0], rows[2]))
+    pivot = nodes[arm][:3, 3]
+    assert np.allclose(now[arm][:3, 3], pivot, atol=1e-9)
+    assert np.allclose(now[hand][:3, 3], pivot + rotate(turn, nodes[hand][:3, 3] - pivot))
+
+
+def test_turning_about_an_own_axis_adds_up(marrow: Rig) -> None:
+    row = marrow.control_row["forearm_L"]
+    state = random_state(marrow, 2).with_(scale=marrow.rest.scale.copy())
+    twice = state
+    for _ in range(2):
+        twice = turned_about_own_axis(marrow, twice, [row], 1, 0.25)
+    once = turned_about_own_axis(marrow, state, [row], 1, 0.5)
+    assert np.allclose(twice.turn[row], once.turn[row])
+    before, after = (marrow.evaluate(s).nodes[marrow.controls[row].node] for s in (state, once))
+    axis = decompose(before)[1]
+    direction = rotate(axis, np.array([0.0, 1.0, 0.0]))
+    assert np.allclose(rotate(decompose(after)[1], np.array([0.0, 1.0, 0.0])), direction)
+
+
+def test_reset_touches_only_what_it_should(marrow: Rig) -> None:
+    state = random_state(marrow, 1)
+    rows = [marrow.control_row[n] for n in ("mouth", "jaw")]
+    after = at_rest(marrow, state, rows)
+    differs = after.differs_from(marrow.rest, marrow.settings_of)
+    assert not differs[rows].any()
+    others = [r for r in range(len(marrow.controls)) if r not in rows]
+    assert after.turn[others].tobytes() == state.turn[others].tobytes()
+    kept = [s for r in others for s in marrow.settings_of[r]]
+    assert np.array_equal(after.settings[kept], state.settings[kept])
+
+
+def test_damaged_settings_are_put_aside_not_lost(places: Places) -> None:
+    write_settings(places, Settings(author="Ines B."))
+    assert read_settings(places)[0].author == "Ines B."
+    for text in ("{oops", '{"version": 99}', "[]", '{"version": 1, "card_size": "big"}'):
+        settings_path(places).write_text(text)
+        settings, problem = read_settings(places)
+        assert settings == Settings()
+        assert problem is not None
+        aside = settings_path(places).with_suffix(".unreadable.json")
+        assert aside.read_text() == text
+        assert str(aside) in problem
+
+
+def test_the_demo_is_copied_once_and_never_over_what_was_made(places: Places) -> None:
+    _, folder = prepare(places)
+    library = Library(folder)
+    own = library.add(replace(library.entries()[0].card, name="Mine"), None, "Marrow/Hands")
+    _, again = prepare(places)
+    assert again == folder
+    assert own.path.is_file()
+
+
+def test_jobs_report_finish_fail_and_stop() -> None:
+    said: list[object] = []
+    jobs = Jobs(lambda f: f(), inline=True)
+
+    def work(progress: Progress) -> int:
+        progress.step(0.5, "half")
+        return 7
+
+    jobs.run(work, said.append, said.append, lambda f, t: said.append((f, t)))
+    assert said == [(0.5, "half"), 7]
+
+    def fails(progress: Progress) -> int:
+        raise FoxHandError("x", "It failed.")
+
+    jobs.run(fails, said.append, said.append)
+    assert str(said[-1]) == "It failed."
+
+    def stopped(progress: Progress) -> int:
+        progress.cancel()
+        progress.step(0.9)
+        return 8
+
+    jobs.run(stopped, said.append, said.append)
+    assert 8 not in said
