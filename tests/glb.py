@@ -97,9 +97,7 @@ def tube(maker: Maker, at: float, joints: tuple[int, int], *, bytes_weights: boo
 
 def skin(maker: Maker, joints: list[int], binds: list[np.ndarray]) -> int:
     columns = np.stack([np.linalg.inv(b).T.reshape(16) for b in binds]).astype(np.float32)
-    maker.gltf.skins.append(
-        gl.Skin(joints=joints, inverseBindMatrices=maker.accessor(columns))
-    )
+    maker.gltf.skins.append(gl.Skin(joints=joints, inverseBindMatrices=maker.accessor(columns)))
     return len(maker.gltf.skins) - 1
 
 
@@ -153,7 +151,5 @@ def morphing(path: Path) -> Path:
     other = gl.Attributes(POSITION=maker.accessor(-blink))
     maker.gltf.meshes[mesh].primitives[0].targets = [target, other]
     maker.gltf.meshes[mesh].extras = {"targetNames": ["blink_L", "blink_R"]}
-    maker.node(
-        name="face", mesh=mesh, skin=skin(maker, [neck, head], [at(0, 0, 0), at(0, 1, 0)])
-    )
+    maker.node(name="face", mesh=mesh, skin=skin(maker, [neck, head], [at(0, 0, 0), at(0, 1, 0)]))
     return maker.save(path)

@@ -85,7 +85,9 @@ def test_scale_is_geometric_so_halves_compose(
     a, b = np.array([s0]), np.array([s1])
     step = blend_scale(a, b, first)
     assert np.allclose(step, s0 * (s1 / s0) ** first)
-    assert np.allclose(blend_scale(step, b, second), blend_scale(a, b, first + second - first * second))
+    assert np.allclose(
+        blend_scale(step, b, second), blend_scale(a, b, first + second - first * second)
+    )
 
 
 def test_mirrored_and_zero_scale_fall_back_to_plain_lines() -> None:

@@ -32,7 +32,9 @@ def a_card(rig: Rig, seed: int = 1) -> Card:
     count = len(rig.controls)
     turn = from_vector(rng.normal(0, 0.7, (count, 3)))
     state = rig.rest.with_(
-        turn=turn, move=rng.normal(0, 0.1, (count, 3)), settings=rng.uniform(0, 1, len(rig.settings))
+        turn=turn,
+        move=rng.normal(0, 0.1, (count, 3)),
+        settings=rng.uniform(0, 1, len(rig.settings)),
     )
     return Card(
         name="Grip: rail / 2",

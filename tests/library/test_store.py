@@ -59,9 +59,7 @@ def test_a_sheet_cannot_lie_outside_the_library(library: Library) -> None:
     assert not (library.folder.parent / "elsewhere").exists()
 
 
-def test_only_what_changed_is_read_again(
-    library: Library, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_only_what_changed_is_read_again(library: Library, monkeypatch: pytest.MonkeyPatch) -> None:
     first = library.add(card("one"), None, "A sheet")
     library.add(card("two"), None, "A sheet")
     library.entries()

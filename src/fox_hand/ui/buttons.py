@@ -87,7 +87,7 @@ class Button(QAbstractButton):
     def _padding(self) -> int:
         if not self.text():
             return (self._height - self._icon_size) // 2
-        return {Kind.SWITCH: 8, Kind.CHIP: 8, Kind.PILL: 10}.get(self._kind, 12)
+        return {Kind.SWITCH: 8, Kind.CHIP: 8, Kind.PILL: 9}.get(self._kind, 12)
 
     def _word_font(self) -> int:
         return 600 if self._kind is Kind.MAIN else 500

@@ -1,0 +1,171 @@
+"""Pictures: shapes are compared with a tolerance, never pixels one by one."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import threading
+
+import numpy as np
+import pytest
+from PIL import Image, ImageDraw
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.camera import Camera
+from fox_hand.core.rig import Rig
+from fox_hand.core.skinning import skinned
+from fox_hand.core.state import State
+from fox_hand.core.view import Contour, Picture, Quality, Standing, View
+from fox_hand.render.renderer import Renderer
+from tests.core.test_blend import random_state
+
+
+def standing(rig: Rig, state: State) -> Standing:
+    return Standing(rig, rig.evaluate(state))
+
+
+def silhouette(who: Standing, camera: Camera, width: int, height: int) -> np.ndarray:
+    """The shape on the CPU: skinned vertices projected and filled by Pillow, four times as
+    large, because Pillow also fills the pixels an edge only touches."""
+    image = Image.new("L", (width * 4, height * 4))
+    draw = ImageDraw.Draw(image)
+    for part in who.rig.parts:
+        points = skinned(part, who.at.palette, who.at.settings)
+        flat = camera.project(points, width * 4, height * 4)[:, :2]
+        for triangle in part.triangles:
+            draw.polygon([tuple(p) for p in flat[triangle]], fill=255)
+    return np.asarray(image).reshape(height, 4, width, 4).mean((1, 3)) > 127
+
+
+def overlap(a: np.ndarray, b: np.ndarray) -> float:
+    return float((a & b).sum() / (a | b).sum())
+
+
+@pytest.mark.parametrize("seed", [None, 4])
+def test_the_gpu_draws_the_shape_the_cpu_computes(
+    renderer: Renderer, marrow: Rig, seed: int | None
+) -> None:
+    """Skinning and morphs on the graphics side against the checked ones on the CPU."""
+    state = marrow.rest if seed is None else random_state(marrow, seed)
+    who = standing(marrow, state.with_(scale=marrow.rest.scale.copy()))
+    camera = Camera(yaw=0.5, pitch=0.1).framing(marrow.flesh(who.at), 1.0)
+    for quality in Quality:
+        view = View((who,), camera, 256, 256, quality, background=False)
+        picture = renderer.picture(view)
+        assert picture.pixels.shape == (256, 256, 4)
+        drawn = picture.pixels[..., 3] > 127
+        assert overlap(drawn, silhouette(who, camera, 256, 256)) > 0.97, quality
+
+
+def test_stage_and_card_pictures_show_the_same(renderer: Renderer, marrow: Rig) -> None:
+    """One path: a card's picture is the stage's, smaller and smoother."""
+    who = standing(marrow, marrow.rest)
+    camera = Camera(yaw=0.3).framing(marrow.flesh(who.at), 1.0)
+    stage = renderer.picture(View((who,), camera, 320, 320, Quality.FULL)).pixels
+    card = renderer.picture(View((who,), camera, 160, 160, Quality.CARD)).pixels
+    half = stage.reshape(160, 2, 160, 2, 4).mean((1, 3))
+    difference = np.abs(half[..., :3] - card[..., :3])
+    assert difference.mean() < 2.5
+    assert card[..., 3].min() == 255
+
+
+def test_light_shadow_and_ground(renderer: Renderer, marrow: Rig) -> None:
+    who = standing(marrow, marrow.rest)
+    camera = Camera(yaw=0.0, pitch=0.25).framing(marrow.flesh(who.at), 1.6, 1.3)
+    view = View((who,), camera, 480, 300)
+    pixels = renderer.picture(view).pixels.astype(float)[..., :3]
+    shape = silhouette(who, camera, 480, 300)
+    empty = renderer.picture(View((), camera, 480, 300)).pixels.astype(float)[..., :3]
+    shadow = ((empty - pixels).mean(-1) > 12) & ~shape
+    assert 800 < shadow.sum() < shape.sum()
+    ys, xs = np.nonzero(shadow)
+    assert xs.mean() > np.nonzero(shape)[1].mean()  # the key light comes from the left
+    assert ys.mean() > 200  # and the shadow lies on the floor
+    top = empty[0, 0]
+    assert np.allclose(top, [0xCD, 0xC2, 0xB0], atol=24)
+    jacket = pixels[shape][:, 2] > pixels[shape][:, 0] + 30
+    assert jacket.sum() > 2000  # the jacket is teal
+
+
+def test_outlines_follow_the_flesh_of_the_asked_joints(renderer: Renderer, marrow: Rig) -> None:
+    who = standing(marrow, marrow.rest)
+    camera = Camera().framing(marrow.flesh(who.at), 1.0)
+    hand = frozenset(
+        i
+        for i, n in enumerate(marrow.skeleton.names)
+        if n == "hand_L" or ("finger" in n and "_L" in n)
+    )
+    contours = (Contour("hand", who, hand), Contour("all", who))
+    picture = renderer.picture(View((who,), camera, 400, 400, Quality.FULL, contours=contours))
+    flesh = camera.project(marrow.flesh(who.at, hand), 400, 400)[:, :2]
+    line = np.concatenate(picture.contours["hand"])
+    assert np.allclose(line.min(0), flesh.min(0), atol=5)
+    assert np.allclose(line.max(0), flesh.max(0), atol=5)
+    everything = np.concatenate(picture.contours["all"])
+    whole = camera.project(marrow.flesh(who.at), 400, 400)[:, :2]
+    assert np.allclose([everything.min(0), everything.max(0)], [whole.min(0), whole.max(0)], atol=5)
+
+
+def test_a_newer_request_replaces_an_older_one_and_the_stage_goes_first(
+    renderer: Renderer, marrow: Rig
+) -> None:
+    who = standing(marrow, marrow.rest)
+    came: list[str] = []
+    done = threading.Event()
+
+    def ask(channel: str, name: str, size: int) -> None:
+        def ready(result: Picture | Exception) -> None:
+            assert isinstance(result, Picture)
+            came.append(name)
+            if name == "last":
+                done.set()
+
+        view = View((who,), Camera(), size, size, Quality.CARD)
+        renderer.submit(channel, view, ready)
+
+    ask("busy", "busy", 400)  # keeps it busy while the others queue up
+    ask("card:1", "old", 16)
+    ask("card:1", "new", 16)
+    ask("gone:1", "never", 16)
+    ask("z", "last", 16)
+    ask("stage", "stage", 16)
+    renderer.forget("gone:")
+    assert done.wait(30)
+    assert "old" not in came
+    assert "never" not in came
+    assert came.index("stage") < came.index("new") < came.index("last")
+
+
+def test_a_drawing_process_that_dies_is_started_again(marrow: Rig) -> None:
+    own = Renderer()
+    view = View((standing(marrow, marrow.rest),), Camera(), 32, 32)
+    assert own.picture(view).pixels.shape == (32, 32, 4)
+    assert own.process_id is not None
+    os.kill(own.process_id, 9)
+    with pytest.raises(FoxHandError, match="drawing process ended"):
+        own.picture(view)
+    assert own.picture(view).pixels.shape == (32, 32, 4)
+    own.stop()
+
+
+def test_one_bad_view_is_reported_and_the_next_is_drawn(renderer: Renderer, marrow: Rig) -> None:
+    good = View((standing(marrow, marrow.rest),), Camera(), 32, 32)
+    with pytest.raises(FoxHandError) as caught:
+        renderer.picture(View(good.figures, Camera(), 10**6, 10**6))
+    assert caught.value.code == "render.failed"
+    assert renderer.picture(good).pixels.shape == (32, 32, 4)
+
+
+def test_without_egl_it_says_what_to_install() -> None:
+    code = (
+        "from fox_hand.render import context\n"
+        "import moderngl\n"
+        "real = moderngl.create_context\n"
+        "moderngl.create_context = lambda **k: real(**{**k, 'libegl': 'libNoEGL.so.1'})\n"
+        "try:\n    context.open_context()\n"
+        "except context.FoxHandError as e:\n    print(e.code, e.sentence())\n"
+    )
+    said = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert said.stdout.startswith("render.no_context")
+    assert "Install libegl1, libgl1 and libgl1-mesa-dri" in said.stdout

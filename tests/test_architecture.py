@@ -1,0 +1,109 @@
+"""The rooms and the one direction of imports."""
+
+from __future__ import annotations
+
+import pkgutil
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+import fox_hand
+
+ROOT = Path(__file__).parents[1]
+
+# contract, file that breaks it, line that is planted there
+VIOLATIONS = [
+    ("rooms", "core/rotations.py", "import fox_hand.session.history"),
+    ("qt-forbidden", "session/history.py", "import PySide6.QtCore"),
+    ("gl-protected", "session/history.py", "import moderngl"),
+    ("qt-protected", "demo/project.py", "import PySide6.QtCore"),
+    ("cycles", "core/rotations.py", "import fox_hand.core.pose"),
+]
+
+
+def lint(folder: Path, contract: str) -> subprocess.CompletedProcess[str]:
+    code = (
+        "import sys; from importlinter.cli import lint_imports_command; "
+        f"sys.argv = ['lint-imports', '--contract', '{contract}', '--no-cache']; "
+        "lint_imports_command()"
+    )
+    return subprocess.run(
+        [sys.executable, "-P", "-c", f"import sys; sys.path.insert(0, 'src'); {code}"],
+        cwd=folder,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+
+
+@pytest.mark.parametrize(("contract", "place", "line"), VIOLATIONS, ids=[v[0] for v in VIOLATIONS])
+def test_every_contract_catches_a_planted_violation(
+    tmp_path: Path, contract: str, place: str, line: str
+) -> None:
+    shutil.copytree(
+        ROOT / "src",
+        tmp_path / "src",
+        ignore=shutil.ignore_patterns("night_ferry", "__pycache__", "*.ttf", "*.svg"),
+    )
+    shutil.copy(ROOT / "pyproject.toml", tmp_path)
+    assert lint(tmp_path, contract).returncode == 0
+    with (tmp_path / "src" / "fox_hand" / place).open("a") as file:
+        file.write(f"\n{line}\n")
+    broken = lint(tmp_path, contract)
+    assert broken.returncode == 1, broken.stdout + broken.stderr
+    assert "BROKEN" in broken.stdout
+
+
+def test_everything_below_the_window_works_where_there_is_no_qt() -> None:
+    """Import-linter cannot see importlib; this can."""
+    names = [
+        m.name
+        for m in pkgutil.walk_packages(fox_hand.__path__, "fox_hand.")
+        if not m.name.startswith("fox_hand.ui") and not m.name.endswith("__main__")
+    ]
+    assert len(names) > 40
+    code = (
+        "import sys, importlib\n"
+        "sys.modules['PySide6'] = None\n"
+        f"for name in {names!r}:\n    importlib.import_module(name)\n"
+        "print('fine')"
+    )
+    said = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
+    assert said.stdout.strip() == "fine", said.stderr
+
+
+def test_starting_does_not_load_what_is_slow() -> None:
+    """SciPy, contourpy and USD stay off the way to the first picture."""
+    code = (
+        "import sys\n"
+        "import fox_hand.__main__, fox_hand.ui.window, fox_hand.interchange.readers\n"
+        "print([m for m in ('scipy', 'contourpy', 'pxr', 'pygltflib') if m in sys.modules])"
+    )
+    said = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert said.stdout.strip() == "[]"
+
+
+def test_the_command_line_answers_without_a_window() -> None:
+    def run(*words: str) -> subprocess.CompletedProcess[str]:
+        command = [sys.executable, "-m", "fox_hand", *words]
+        return subprocess.run(command, capture_output=True, text=True, check=False)
+
+    assert run("--version").stdout.strip() == f"Fox Hand {fox_hand.__version__}"
+    assert '"$schema"' in run("card-schema").stdout
+    assert "Open a figure of your own" in run("--help").stdout
+    wrong = run("dance")
+    assert wrong.returncode == 2
+    assert "No such command" in wrong.stderr
+
+
+def test_lock_files_name_no_package_index() -> None:
+    for path in ROOT.glob("requirements*.lock"):
+        text = path.read_text()
+        assert "http" not in text
+        assert "index-url" not in text
+        pinned = [line for line in text.splitlines() if "==" in line and not line.startswith(" ")]
+        assert pinned
+        assert text.count("--hash=sha256:") >= len(pinned)

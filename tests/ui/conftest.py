@@ -1,0 +1,166 @@
+"""A real window with the demo, driven by clicks, keys and drags."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
+from pytestqt.qtbot import QtBot
+
+from fox_hand.base.places import Places
+from fox_hand.demo.project import prepare
+from fox_hand.library.store import Entry
+from fox_hand.render.renderer import Renderer
+from fox_hand.session.desk import Desk
+from fox_hand.session.jobs import Jobs
+from fox_hand.ui.bridge import Bridge
+from fox_hand.ui.doors import Doors
+from fox_hand.ui.look import Look
+from fox_hand.ui.tokens import DUSK
+from fox_hand.ui.window import Window
+
+
+class Hand:
+    """What a person does with the window."""
+
+    def __init__(self, window: Window, qtbot: QtBot) -> None:
+        self.window, self.qtbot = window, qtbot
+        self.desk = window.desk
+
+    def row(self, name: str) -> int:
+        assert self.desk.actor is not None
+        return self.desk.actor.rig.control_row[name]
+
+    def value(self, name: str, axis: int = 0) -> float:
+        return self.window.stage.value_of(self.row(name), axis)
+
+    def handle(self, name: str) -> QPoint:
+        layout = self.window.stage.layout_now()
+        assert layout is not None
+        x, y = layout.points[self.row(name), :2]
+        return QPoint(round(float(x)), round(float(y)))
+
+    def drag(
+        self,
+        widget: QWidget,
+        points: list[QPoint | QPointF],
+        button: Qt.MouseButton = Qt.MouseButton.LeftButton,
+        release: bool = True,
+        keys: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
+    ) -> None:
+        path = [p.toPoint() if isinstance(p, QPointF) else p for p in points]
+        QTest.mousePress(widget, button, keys, path[0])
+        for point in path[1:]:
+            # QTest.mouseMove does not hold the button down, so the event is made by hand
+            self._move(widget, point, button, keys)
+        if release:
+            QTest.mouseRelease(widget, button, keys, path[-1])
+
+    def _move(
+        self, widget: QWidget, at: QPoint, button: Qt.MouseButton, keys: Qt.KeyboardModifier
+    ) -> None:
+        from PySide6.QtCore import QEvent
+        from PySide6.QtGui import QMouseEvent
+        from PySide6.QtWidgets import QApplication
+
+        event = QMouseEvent(
+            QEvent.Type.MouseMove,
+            QPointF(at),
+            QPointF(widget.mapToGlobal(at)),
+            Qt.MouseButton.NoButton,
+            button,
+            keys,
+        )
+        QApplication.sendEvent(widget, event)
+
+    def click(
+        self,
+        widget: QWidget,
+        at: QPoint,
+        keys: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
+    ) -> None:
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, keys, at)
+
+    def entry(self, name: str) -> Entry:
+        return next(e for e in self.desk.cards if e.name == name)
+
+    def click_card(self, name: str) -> None:
+        view = self.window.sheets.view
+        view.reveal(self.entry(name))
+        rect = view.rect_of(self.entry(name))
+        assert rect is not None
+        self.click(view.viewport(), rect.center())
+
+    def key(self, key: Qt.Key | str, keys: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier):
+        """Press a key where the focus is."""
+        widget = self.window.focusWidget() or self.window
+        if isinstance(key, str):
+            QTest.keyClicks(widget, key, keys)
+        else:
+            QTest.keyClick(widget, key, keys)
+
+    def settle(self) -> None:
+        """Wait until the stage shows the newest, fine picture."""
+        stage = self.window.stage
+
+        def fine() -> bool:
+            picture = stage.picture
+            return (
+                picture is not None
+                and picture.view.quality.value == "full"
+                and picture.view.camera == stage.camera
+                and self.desk.actor is not None
+                and picture.view.figures[0].at is self.desk.actor.at
+            )
+
+        self.qtbot.waitUntil(fine, timeout=20_000)
+
+
+OpenWindow = Callable[[], Hand]
+
+
+@pytest.fixture
+def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[OpenWindow]:
+    """Opens windows one after the other on the same user's folders."""
+    opened: list[tuple[Window, Bridge, Jobs]] = []
+
+    def make() -> Hand:
+        bridge = Bridge()
+        jobs = Jobs(bridge.post)
+        doors = Doors(renderer, bridge, jobs, lambda: prepare(places))
+        window = Window(Look(DUSK), Desk(places), doors)
+        qtbot.addWidget(window)
+        window.resize(1280, 800)
+        window.show()
+        with qtbot.waitExposed(window):
+            window.activateWindow()
+        qtbot.waitUntil(window.isActiveWindow)
+        opened.append((window, bridge, jobs))
+        return Hand(window, qtbot)
+
+    yield make
+    for window, bridge, jobs in opened:
+        window.close()
+        bridge.close()
+        jobs.stop()
+
+
+@pytest.fixture
+def hand(open_window: OpenWindow, qtbot: QtBot) -> Hand:
+    """Marrow on the stage, the demo's cards at the right."""
+    made = open_window()
+    made.window.open_demo()
+    qtbot.waitUntil(
+        lambda: made.desk.actor is not None and len(made.desk.cards) > 10, timeout=20_000
+    )
+    made.settle()
+    return made
+
+
+@pytest.fixture
+def library_folder(places: Places) -> Path:
+    return places.data / "night-ferry" / "library"

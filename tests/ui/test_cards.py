@@ -1,0 +1,381 @@
+"""The main job in the window: put a card on, pull it, keep it, take one of your own."""
+
+from __future__ import annotations
+
+import json
+import zipfile
+from pathlib import Path
+
+import jsonschema
+import numpy as np
+import pytest
+from PIL import Image
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QApplication
+
+from fox_hand.core.pose import Pose
+from fox_hand.core.rotations import angle_between
+from fox_hand.library.card import Card, card_bytes
+from fox_hand.library.schema import json_schema
+from fox_hand.session.mix import Part
+from fox_hand.ui.card_pictures import CardPictures
+from tests.conftest import MARROW
+from tests.glb import morphing, no_skin, two_skins
+from tests.ui.conftest import Hand, OpenWindow
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+def finger_angles(hand: Hand) -> np.ndarray:
+    rows = [hand.row(n) for n in hand.desk.actor.rig.sets["L hand"]]
+    return angle_between(hand.desk.actor.state.turn[rows], hand.desk.actor.rig.rest.turn[rows])
+
+
+def test_a_click_puts_a_card_on_and_the_ruler_pulls_it(hand: Hand) -> None:
+    before = hand.desk.actor.state
+    hand.click_card("Fist")
+    bar = hand.window.mix_bar
+    assert bar.isVisible()
+    assert bar.amount.text() == "100"
+    full = finger_angles(hand)
+    assert full.max() > 1.5
+    ruler = bar.ruler
+    y = 48
+    spots = [QPointF(ruler.x_of(a), y) for a in (1.0, 0.7, 0.5)]
+    hand.drag(ruler, spots)
+    assert bar.amount.text() == "50"
+    assert np.allclose(finger_angles(hand), full / 2, atol=1e-6)
+    hand.drag(ruler, [QPointF(ruler.x_of(0.5), y), QPointF(ruler.width() + 50, y)])
+    assert bar.amount.text() == "150"
+    hand.drag(ruler, [QPointF(ruler.x_of(0.5), y), QPointF(-50, y)])
+    assert bar.amount.text() == "-50"
+    assert np.allclose(finger_angles(hand), full / 2, atol=1e-6)
+    hand.key(Qt.Key.Key_Escape)
+    assert hand.desk.actor.state is before
+    assert not bar.isVisible()
+    assert hand.desk.history.undo_label is None
+
+
+def test_typing_wheel_keys_and_enter(hand: Hand) -> None:
+    hand.click_card("Glad")
+    bar = hand.window.mix_bar
+    bar.ruler.setFocus()
+    hand.key(Qt.Key.Key_Left)
+    assert hand.desk.mix.amount == pytest.approx(0.95)
+    hand.key(Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    assert hand.desk.mix.amount == pytest.approx(0.94)
+    bar.amount.setFocus()
+    bar.amount.selectAll()
+    hand.key("33 %")
+    hand.key(Qt.Key.Key_Return)
+    assert hand.desk.history.undo_label == "Glad 33 %" or hand.desk.mix.amount == 0.33
+    hand.key(Qt.Key.Key_Return)
+    assert hand.desk.mix is None
+    assert hand.desk.history.undo_label == "Glad 33 %"
+    row = hand.desk.actor.rig.setting_row["mouth_corner_up_L"]
+    assert hand.desk.actor.state.settings[row] == pytest.approx(0.85 * 0.33)
+    hand.key(Qt.Key.Key_Z, CTRL)
+    assert hand.desk.actor.state is hand.desk.actor.rig.rest
+
+
+def test_nonsense_in_the_amount_changes_nothing(hand: Hand) -> None:
+    hand.click_card("Glad")
+    for text in ("abc", "nan", "", "1e999"):
+        hand.window.mix_bar.amount.setText(text)
+        hand.window.mix_bar.amount.editingFinished.emit()
+        assert np.isfinite(hand.desk.mix.amount)
+    assert hand.window.mix_bar.amount.text() in ("100", "150")
+
+
+def test_with_controls_selected_only_those_move_until_all_is_chosen(hand: Hand) -> None:
+    hand.desk.selection.set([hand.row("finger_index_1_L")])
+    hand.click_card("Fist")
+    bar = hand.window.mix_bar
+    assert bar.part.value == Part.SELECTED.value
+    moved = {hand.desk.actor.rig.controls[r].name for r in np.flatnonzero(hand.desk.moved_rows())}
+    assert moved == {"finger_index_1_L"}
+    hand.click(bar.part, bar.part.rect_of(Part.ALL.value).center())
+    assert (finger_angles(hand) > 0.1).sum() > 12
+    hand.click(bar.back_button, bar.back_button.rect().center())
+    assert not hand.desk.moved_rows().any()
+
+
+def test_small_pictures_show_the_amounts(hand: Hand) -> None:
+    hand.click_card("Fist")
+    ruler = hand.window.mix_bar.ruler
+    hand.qtbot.waitUntil(lambda: len(ruler._images) == 5, timeout=20_000)
+    assert all(not i.isNull() for i in ruler._images.values())
+    images = [i.convertToFormat(QImage.Format.Format_RGBA8888) for i in ruler._images.values()]
+    assert len({bytes(i.constBits()) for i in images}) == 5
+
+
+def test_keyboard_alone_finds_and_puts_on(hand: Hand) -> None:
+    hand.key(Qt.Key.Key_F, CTRL)
+    hand.key("hel")
+    view = hand.window.sheets.view
+    shown = [e.name for s in view.layout_now().sections for e in s.entries]
+    assert set(shown) == {"Open wide", "Glad", "Wave"}  # by tag
+    hand.window.header.search_field.clear()
+    view.setFocus(Qt.FocusReason.TabFocusReason)
+    hand.key(Qt.Key.Key_Right)
+    hand.key(Qt.Key.Key_Down)
+    chosen = view.current_entry()
+    assert chosen is not None
+    assert chosen.name != "Fist"
+    hand.key(Qt.Key.Key_Return)
+    assert hand.desk.mix.card.name == chosen.name
+    hand.window.sheets.filter("face")
+    shown = [e.name for s in view.layout_now().sections for e in s.entries]
+    assert "Glad" in shown
+    assert "Fist" not in shown
+
+
+def test_curl_a_hand_capture_it_and_find_it_on_disk_at_once(
+    hand: Hand, library_folder: Path
+) -> None:
+    """Step 3 of the first slice, as a person does it."""
+    window, desk = hand.window, hand.desk
+    window.figure_panel.choose_set("L hand")
+    window.stage.setFocus()
+    for _ in range(9):
+        hand.key(Qt.Key.Key_Up)
+    hand.key(Qt.Key.Key_C)
+    assert window.right.currentWidget() is window.capture
+    draft = desk.draft
+    assert draft is not None
+    assert window.frame.isVisible()
+    square = window.frame.square
+    seen = desk.actor.rig.flesh(desk.actor.at, desk.actor.flesh_nodes(sorted(draft.rows)))
+    flat = window.stage.camera.project(seen, window.stage.width(), window.stage.height())
+    assert all(square.contains(QPointF(x, y)) for x, y in flat[:, :2])
+    assert not window.capture.save.isEnabled()
+    hand.key("My own grip")
+    window.capture.tags.setText("rail, deck")
+    assert window.capture.save.isEnabled()
+    hand.qtbot.waitUntil(lambda: not window.capture.live.image.isNull(), timeout=20_000)
+    frame = window.frame.camera()
+    hand.click(window.capture.save, window.capture.save.rect().center())
+    hand.qtbot.waitUntil(lambda: any(e.name == "My own grip" for e in desk.cards), timeout=20_000)
+    assert window.right.currentWidget() is window.sheets
+    path = library_folder / "Marrow" / "Hands" / "My own grip.foxcard"
+    with zipfile.ZipFile(path) as archive:
+        assert archive.namelist() == ["mimetype", "card.json", "thumb.png"]
+        document = json.loads(archive.read("card.json"))
+        with archive.open("thumb.png") as file:
+            picture = Image.open(file)
+            assert picture.size == (320, 320)
+            pixels = np.asarray(picture)
+    jsonschema.Draft202012Validator(json.loads(json_schema())).validate(document)
+    assert document["tags"] == ["rail", "deck"]
+    assert len(document["controls"]) == 15
+    assert document["controls"]["finger_ring_2_L"]["euler"][0] == pytest.approx(45)
+    assert np.allclose(document["frame"]["shift"], frame.shift)
+    skin = (pixels[..., 0] > pixels[..., 2] + 40).mean()
+    assert skin > 0.2  # the hand fills the picture
+    rect = window.sheets.view.rect_of(hand.entry("My own grip"))
+    assert window.sheets.view.viewport().rect().contains(rect.center())
+    hand.click_card("Flat")
+    hand.click_card("My own grip")
+    assert np.allclose(np.degrees(finger_angles(hand))[1:], 45, atol=1e-6)
+
+
+def test_the_two_warnings_of_capture_can_be_answered_with_one_click(hand: Hand) -> None:
+    window, desk = hand.window, hand.desk
+    hand.click_card("Stand easy")
+    hand.key(Qt.Key.Key_Return)
+    window.figure_panel.choose_set("Face")
+    window.begin_capture()
+    panel = window.capture
+    assert panel._left_out.isVisible()
+    count = len(desk.draft.rows)
+    hand.click(panel._left_out.button, panel._left_out.button.rect().center())
+    assert len(desk.draft.rows) > count + 40
+    assert not panel._left_out.isVisible()
+    assert panel._untouched.isVisible()
+    hand.click(panel._untouched.button, panel._untouched.button.rect().center())
+    assert not panel._untouched.isVisible()
+    differs = desk.actor.differs()
+    assert all(differs[r] for r in desk.draft.rows)
+    camera = window.stage.camera
+    hand.key(Qt.Key.Key_Escape)
+    assert desk.draft is None
+    assert window.right.currentWidget() is window.sheets
+    assert camera is not None
+
+
+def test_the_capture_frame_moves_and_sizes_and_the_stage_turns_under_it(hand: Hand) -> None:
+    window = hand.window
+    window.figure_panel.choose_set("Face")
+    start = window.stage.camera
+    window.begin_capture()
+    frame = window.frame
+    square = frame.square
+    inside = square.center().toPoint()
+    hand.drag(frame, [inside, inside + QPoint(30, 12)])
+    assert frame.square.topLeft() == square.topLeft() + QPointF(30, 12)
+    corner = frame.square.bottomRight().toPoint()
+    hand.drag(frame, [corner, corner + QPoint(-20, -20)])
+    assert frame.square.width() == pytest.approx(square.width() - 40, abs=2)
+    yaw = window.stage.camera.yaw
+    hand.drag(frame, [inside, inside + QPoint(50, 0)], Qt.MouseButton.RightButton)
+    hand.drag(window.stage, [inside, inside + QPoint(50, 0)], Qt.MouseButton.RightButton)
+    assert window.stage.camera.yaw < yaw - 0.2
+    window.escape()
+    assert window.stage.camera == start
+
+
+def test_taking_a_card_out_can_be_undone(hand: Hand) -> None:
+    count = len(hand.desk.cards)
+    entry = hand.entry("Fox")
+    hand.desk.take_out(entry)
+    assert len(hand.desk.cards) == count - 1
+    assert not entry.path.exists()
+    hand.key(Qt.Key.Key_Z, CTRL)
+    assert hand.entry("Fox").path == entry.path
+    assert entry.path.is_file()
+
+
+def test_close_and_open_again_everything_is_there(open_window: OpenWindow, hand: Hand) -> None:
+    """Pose, selection, cards, sizes and folds."""
+    hand.click_card("Wave")
+    hand.key(Qt.Key.Key_Return)
+    hand.click_card("Fox")
+    hand.window.figure_panel.choose_set("R hand")
+    hand.window.begin_capture()
+    hand.window.capture.name.setText("Kept")
+    hand.window.save_capture()
+    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=20_000)
+    hand.window.sheets._size.setValue(96)
+    hand.window.sheets.view.closed.add("Marrow/Body")
+    hand.window.sheets.view.folded.emit()
+    state, library = hand.desk.actor.state, hand.desk.library.folder
+    hand.window.close()
+    again = open_window()
+    again.window.open_rig(MARROW, then=lambda: again.window.open_library(library))
+    again.qtbot.waitUntil(lambda: len(again.desk.cards) > 10, timeout=20_000)
+    assert again.desk.actor.state.same_bits(state)
+    assert [again.desk.actor.rig.controls[r].side for r in again.desk.selection.rows] == [
+        "right"
+    ] * 16
+    assert again.entry("Kept").card is not None
+    assert again.window.sheets.view.card_size == 96
+    assert again.window.sheets.view.layout_now().sections[-1].closed
+
+
+def test_a_rig_that_is_not_ours_is_posed_captured_and_gets_its_card_back(
+    open_window: OpenWindow, tmp_path: Path
+) -> None:
+    """Step 6 of the first slice."""
+    hand = open_window()
+    window = hand.window
+    window.open_library(tmp_path / "own", create="My cards")
+    window.open_rig(two_skins(tmp_path / "crane.glb"))
+    hand.qtbot.waitUntil(lambda: hand.desk.actor is not None, timeout=20_000)
+    hand.settle()
+    assert window.header.tab.accessibleName() == "Crane, acting"
+    figure = window.figure_panel.figure
+    hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=20_000)
+    hand.click(window.stage, hand.handle("LeftElbow"))
+    assert hand.desk.selection.rows == (hand.row("LeftElbow"),)
+    start = hand.handle("LeftElbow")
+    hand.drag(window.stage, [start, start + QPoint(20, 0), start + QPoint(70, 10)])
+    turned = hand.desk.actor.state.turn[hand.row("LeftElbow")].copy()
+    hand.key(Qt.Key.Key_C)
+    hand.key("Crane bend")
+    window.save_capture()
+    hand.qtbot.waitUntil(lambda: len(hand.desk.cards) == 1, timeout=20_000)
+    hand.window.desk.reset(None, "Reset all")
+    hand.click_card("Crane bend")
+    assert np.array_equal(hand.desk.actor.state.turn[hand.row("LeftElbow")], turned)
+    hand.key(Qt.Key.Key_Return)
+    window.open_rig(morphing(tmp_path / "face.glb"))
+    hand.qtbot.waitUntil(lambda: hand.desk.actor.rig.name == "Face", timeout=20_000)
+    hand.desk.selection.set([hand.desk.actor.rig.settings[0].control])
+    channels = window.figure_panel.channels
+    assert [r.label(hand.desk.actor.rig)[0] for r in channels.refs] == ["Blink", "Blink"]
+    hand.click(channels, channels.value_rect(0).center().toPoint())
+    hand.key("1")
+    hand.key(Qt.Key.Key_Return)
+    assert hand.desk.actor.state.settings.tolist() == [1.0, 0.0]
+
+
+@pytest.mark.parametrize("kind", ["no skin", "cut", "text", "empty"])
+def test_a_file_that_is_no_rig_is_explained_and_the_session_stays(
+    hand: Hand, tmp_path: Path, kind: str
+) -> None:
+    path = tmp_path / "thing.glb"
+    if kind == "no skin":
+        no_skin(path)
+    else:
+        whole = MARROW.read_bytes()
+        path.write_bytes({"cut": whole[: len(whole) // 3], "text": b"hello", "empty": b""}[kind])
+    hand.click_card("Fist")
+    actor, state = hand.desk.actor, hand.desk.actor.state
+    hand.window.open_rig(path)
+    notice = hand.window.notice
+    hand.qtbot.waitUntil(notice.isVisible, timeout=20_000)
+    assert "thing.glb" in notice.text
+    assert "Nothing that was open has changed." in notice.text
+    assert hand.desk.actor is actor
+    assert actor.state is state
+    assert hand.desk.mix is not None
+
+
+def test_damaged_and_strange_cards_are_listed_explained_and_never_changed(
+    hand: Hand, library_folder: Path
+) -> None:
+    sheet = library_folder / "Marrow" / "Hands"
+    whole = (sheet / "Fist.foxcard").read_bytes()
+    files = {
+        "Cut.foxcard": whole[: len(whole) // 2],
+        "Text.foxcard": b"dear diary",
+        "Bare.foxcard": card_bytes(Card("Bare", Pose({})), None),
+    }
+    for name, data in files.items():
+        (sheet / name).write_bytes(data)
+    count = len(hand.desk.cards)
+    hand.key(Qt.Key.Key_F5)
+    hand.qtbot.waitUntil(lambda: len(hand.desk.cards) == count + 3, timeout=20_000)
+    before = hand.desk.actor.state
+    for name in ("Cut", "Text"):
+        hand.click_card(name)
+        hand.qtbot.waitUntil(hand.window.notice.isVisible)
+        assert f"{name}.foxcard" in hand.window.notice.text
+        assert "was left as it is" in hand.window.notice.text
+        hand.window.notice.hide()
+    hand.click_card("Bare")
+    assert "no control in common" in hand.window.notice.text
+    assert hand.desk.actor.state is before
+    for name, data in files.items():
+        assert (sheet / name).read_bytes() == data
+    hand.click_card("Fist")
+    assert hand.desk.mix is not None
+
+
+def test_pictures_of_cards_are_decoded_once_and_beside_the_window(hand: Hand) -> None:
+    arrived: list[int] = []
+    pictures = CardPictures(hand.window._doors.jobs, lambda: arrived.append(1))
+    entry = hand.entry("Glad")
+    assert pictures.get(entry) is None  # at once, without the picture
+    hand.qtbot.waitUntil(lambda: bool(arrived), timeout=20_000)
+    image = pictures.get(entry)
+    assert image is not None
+    assert image.width() == 320
+    assert pictures.get(entry) is image
+    assert len(arrived) == 1
+
+
+def test_dropping_a_file_opens_it(hand: Hand, tmp_path: Path) -> None:
+    from PySide6.QtCore import QMimeData, QUrl
+    from PySide6.QtGui import QDragEnterEvent, QDropEvent
+
+    path = two_skins(tmp_path / "dropped.glb")
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path))])
+    how = Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    enter = QDragEnterEvent(QPoint(300, 300), *how)
+    QApplication.sendEvent(hand.window, enter)
+    assert enter.isAccepted()
+    QApplication.sendEvent(hand.window, QDropEvent(QPointF(300, 300), *how))
+    hand.qtbot.waitUntil(lambda: hand.desk.actor.rig.name == "Dropped", timeout=20_000)
