@@ -85,7 +85,7 @@ def _head(build: Build, bones: Bones) -> tuple[Piece, Array]:
         for name, offset in mouth_morphs(grid, build.head).items()
     }
     _paint_head(piece, grid, build, len(inner), flat)
-    dark = np.array([0.08, 0.12, 0.2, 0.32, 0.5])
+    dark = np.array([0.22, 0.3, 0.4, 0.5, 0.6])
     piece.occlusion[: len(inner) * columns] = np.repeat(dark, columns)
     return piece, grid.points[0].mean(0)
 

@@ -254,6 +254,7 @@ class CapturePanel(QWidget):
                 self._stage.set_camera(self._before)
                 self._before = None
             self._stage.refresh()
+            self._stage.setFocus(Qt.FocusReason.OtherFocusReason)
             return
         self._before = self._stage.camera
         draft.changed.connect(self._refresh)

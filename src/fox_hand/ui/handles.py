@@ -9,12 +9,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.rig import Region, Rig, Side
+from fox_hand.core.rig import Control, ControlKind, Region, Rig, Side
 from fox_hand.core.rotations import Array
 from fox_hand.ui.look import Look
 
 REACH = 9.0  # how near the pointer must be to a handle, pixels
-CROWDED = 24.0  # handles of a hand or face nearer to each other than this are hidden
+CROWDED = 24.0  # fingers whose joints are nearer to each other than this show only the wrist
+CROWDED_FACE = 44.0  # face controls with less room each than this show only the head
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,31 +58,37 @@ def lay_out(
     """
     points = camera.project(places, width, height)
     shown = np.array([not c.helper for c in rig.controls], dtype=bool) & (points[:, 2] > 0)
-    for rows in _clusters(rig):
+    for rows, face in _clusters(rig):
         if chosen & set(rows) or len(rows) < 4:
             continue
-        gaps = [
-            float(np.hypot(*(points[r, :2] - points[rig.parents[r], :2])))
-            for r in rows
-            if rig.parents[r] in rows
-        ]
-        spread = points[rows, :2].max(0) - points[rows, :2].min(0)
-        even = float(np.hypot(*spread)) / np.sqrt(len(rows))
-        if (np.median(gaps) if len(gaps) > len(rows) / 2 else even) < CROWDED:
-            top = [r for r in rows if rig.parents[r] not in rows][:1]
-            shown[[r for r in rows if r not in top]] = False
+        if face:
+            spread = points[rows, :2].max(0) - points[rows, :2].min(0)
+            crowded = float(np.hypot(*spread)) / np.sqrt(len(rows)) < CROWDED_FACE
+            kept = {r for r in rows if _is_neck_or_head(rig.controls[r])}
+        else:
+            inner = [r for r in rows if rig.parents[r] in rows]
+            steps = points[inner, :2] - points[[rig.parents[r] for r in inner], :2]
+            crowded = bool(inner) and float(np.median(np.hypot(*steps.T))) < CROWDED
+            kept = {r for r in rows if r not in inner}
+        if crowded:
+            shown[[r for r in rows if r not in kept]] = False
     return HandleLayout(points, shown)
 
 
-def _clusters(rig: Rig) -> list[list[int]]:
+def _is_neck_or_head(control: Control) -> bool:
+    return control.region is Region.HEAD and control.kind is ControlKind.JOINT
+
+
+def _clusters(rig: Rig) -> list[tuple[list[int], bool]]:
+    """Controls that stand close together: each hand, and (True) the face."""
     face = (Region.EYES, Region.MOUTH, Region.HEAD)
-    groups: dict[tuple[str, Side], list[int]] = {}
+    groups: dict[tuple[bool, Side], list[int]] = {}
     for row, control in enumerate(rig.controls):
         if control.region is Region.HANDS:
-            groups.setdefault(("hand", control.side), []).append(row)
-        elif control.region in face and row:
-            groups.setdefault(("face", Side.CENTRE), []).append(row)
-    return list(groups.values())
+            groups.setdefault((False, control.side), []).append(row)
+        elif control.region in face:
+            groups.setdefault((True, Side.CENTRE), []).append(row)
+    return [(rows, key[0]) for key, rows in groups.items()]
 
 
 @dataclass(frozen=True)

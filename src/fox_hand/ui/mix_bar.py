@@ -286,6 +286,8 @@ class MixBar(QWidget):
 
     def _on_mix(self) -> None:
         self._mix = mix = self._desk.mix
+        if mix is None and self.isAncestorOf(self.window().focusWidget()):
+            self._stage.setFocus(Qt.FocusReason.OtherFocusReason)
         self.setVisible(mix is not None)
         self._stage.bottom_reserved = self.height() + 12 if mix is not None else 0
         self._pictures.forget("mix:")

@@ -68,5 +68,7 @@ class Notice(QWidget):
         parent = self._over
         width = min(parent.width() - 48, 560)
         self.setFixedWidth(max(width, 200))
-        self.adjustSize()
+        layout = self.layout()
+        assert layout is not None
+        self.setFixedHeight(layout.heightForWidth(self.width()))
         self.move((parent.width() - self.width()) // 2, 56)

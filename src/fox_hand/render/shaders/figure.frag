@@ -54,7 +54,7 @@ void main()
     float sun = daylight() * step(-0.35, nl);
     float wrap = mix(0.45, 0.30, roughness);
     float d = clamp((nl + wrap) / (1.0 + wrap), 0.0, 1.0);
-    vec3 diffuse = vec3(d * (d * 0.35 + 0.65) * mix(0.12, 1.0, sun));
+    vec3 diffuse = vec3(d * (d * 0.35 + 0.65) * mix(0.24, 1.0, sun));
     float warm = clamp((base.r - base.b) * 2.2, 0.0, 1.0); // flesh lets red light through
     diffuse += vec3(0.18, 0.04, 0.013) * warm * smoothstep(-0.45, 0.1, nl) * smoothstep(0.65, 0.05, nl);
     vec3 ambient = mix(vec3(0.42, 0.30, 0.22), vec3(0.68, 0.72, 0.80), N.y * 0.5 + 0.5) * 0.50;

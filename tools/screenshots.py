@@ -1,0 +1,120 @@
+"""``python tools/screenshots.py``: makes the pictures of docs/screenshots/ anew from the demo."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QEventLoop, QPoint, QTimer
+from PySide6.QtWidgets import QApplication
+
+from fox_hand.base.places import Places
+from fox_hand.demo.project import prepare
+from fox_hand.library.store import Entry
+from fox_hand.render.renderer import Renderer
+from fox_hand.session.desk import Desk
+from fox_hand.session.jobs import Jobs
+from fox_hand.ui.bridge import Bridge
+from fox_hand.ui.doors import Doors
+from fox_hand.ui.look import Look
+from fox_hand.ui.tokens import DUSK
+from fox_hand.ui.window import Window
+
+OUT = Path(__file__).parents[1] / "docs" / "screenshots"
+
+
+class Photographer:
+    """Drives one window and keeps pictures of it."""
+
+    def __init__(self, window: Window) -> None:
+        self.window, self.desk = window, window.desk
+
+    def wait(self, ready: Callable[[], bool], extra: int = 900) -> None:
+        """Run the window until something is true, and a little longer."""
+        for _ in range(200):
+            self._run(100)
+            if ready():
+                self._run(extra)
+                return
+        raise TimeoutError("the window did not get ready")
+
+    @staticmethod
+    def _run(milliseconds: int) -> None:
+        loop = QEventLoop()
+        QTimer.singleShot(milliseconds, loop.quit)
+        loop.exec()
+
+    def card(self, name: str) -> Entry:
+        return next(e for e in self.desk.cards if e.name == name)
+
+    def put_on(self, name: str, keep: bool = True) -> None:
+        self.desk.selection.clear()
+        self.window.put_on(self.card(name))
+        if keep:
+            self.desk.keep_mix()
+
+    def keep(self, name: str) -> None:
+        """One PNG of the window as it is."""
+        self.wait(lambda: True)
+        image = self.window.grab().toImage()
+        image.save(str(OUT / f"{name}.png"))
+
+    def all(self) -> None:
+        self.window.resize(1280, 800)
+        self.window.open_demo()
+        self.wait(lambda: self.desk.actor is not None and len(self.desk.cards) > 10, 1500)
+        self.put_on("Wave")
+        self.put_on("Glad")
+        self.window.figure_panel.choose_set("L hand")
+        self.keep("main")
+        self.window.put_on(self.card("Fist"))
+        assert self.desk.mix is not None
+        self.desk.mix.set_amount(0.7)
+        self.keep("mix")
+        self.desk.keep_mix()
+        self.window.begin_capture()
+        self.window.capture.name.setText("Half a fist")
+        self.window.capture.tags.setText("rail, deck")
+        self.window.capture.note.setPlainText("Loose, for the rope.")
+        self.window.capture.author.setText("Ines B.")
+        self.keep("capture")
+        self.desk.cancel_capture()
+        self.desk.selection.clear()
+        self.window.bars.go_to("Face")
+        self.put_on("Surprised", keep=False)
+        self.keep("face")
+        self.desk.put_back()
+        self.window.bars.go_to("Three-quarter")
+        self.window.resize(1024, 680)
+        self.window.outer.setSizes([1024 - 257, 256])
+        self.put_on("Sit on bollard", keep=False)
+        self.wait(lambda: True)
+        self.keep("small")
+        self.desk.put_back()
+
+
+def main() -> None:
+    OUT.mkdir(parents=True, exist_ok=True)
+    application = QApplication([])
+    with tempfile.TemporaryDirectory() as home:
+        places = Places.under(Path(home))
+        pictures, bridge = Renderer(), Bridge()
+        jobs = Jobs(bridge.post)
+        doors = Doors(pictures, bridge, jobs, lambda: prepare(places))
+        window = Window(Look(DUSK), Desk(places), doors)
+        window.show()
+        window.move(QPoint(0, 0))
+        Photographer(window).all()
+        window.close()
+        bridge.close()
+        jobs.stop()
+        pictures.stop()
+    del application
+
+
+if __name__ == "__main__":
+    main()
