@@ -131,9 +131,23 @@ def start_up() -> None:
         line("second start to the first painted stage", statistics.median(times[1:]), "2000 ms")
 
 
+def answering() -> None:
+    """The longest time the window does not answer, for each thing that is done."""
+    probe = Path(__file__).with_name("answering.py")
+    runs: dict[str, list[float]] = {}
+    for _ in range(3):
+        command = [sys.executable, str(probe)]
+        said = subprocess.run(command, check=True, capture_output=True, text=True)
+        for row in said.stdout.splitlines():
+            name, gap = row.split("\t")
+            runs.setdefault(name, []).append(float(gap))
+    for name, gaps in runs.items():
+        line(f"longest gap: {name}", statistics.median(gaps), "50 ms")
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--only", choices=("calculations", "pictures", "start"))
+    parser.add_argument("--only", choices=("calculations", "pictures", "start", "answering"))
     only = parser.parse_args().only
     rig = read_rig(shipped() / "cast" / "marrow.glb")
     rig = replace(rig)
@@ -143,6 +157,8 @@ def main() -> None:
         pictures(rig)
     if only in (None, "start"):
         start_up()
+    if only in (None, "answering"):
+        answering()
 
 
 if __name__ == "__main__":

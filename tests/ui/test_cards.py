@@ -357,12 +357,12 @@ def test_pictures_of_cards_are_decoded_once_and_beside_the_window(hand: Hand) ->
     arrived: list[int] = []
     pictures = CardPictures(hand.window._doors.jobs, lambda: arrived.append(1))
     entry = hand.entry("Glad")
-    assert pictures.get(entry) is None  # at once, without the picture
+    assert pictures.get(entry, 136) is None  # at once, without the picture
     hand.qtbot.waitUntil(lambda: bool(arrived), timeout=20_000)
-    image = pictures.get(entry)
+    image = pictures.get(entry, 136)
     assert image is not None
-    assert image.width() == 320
-    assert pictures.get(entry) is image
+    assert (image.width(), image.height()) == (136, 136)
+    assert pictures.get(entry, 136) is image
     assert len(arrived) == 1
 
 

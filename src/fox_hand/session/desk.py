@@ -241,12 +241,18 @@ class Desk:
         Raises:
             FoxHandError: if it cannot be written; the draft stays open.
         """
-        entry = self.library_or_error().add(card, picture, sheet)
-        self.settings.author, self.settings.licence = card.author, card.licence
-        self.history.push(CaptureStep(self, entry, f"Capture {card.name}"))
-        self.cancel_capture()
-        self.reload_cards()
+        library = self.library_or_error()
+        entry = library.add(card, picture, sheet)
+        self.captured(entry, library.entries())
         return entry
+
+    def captured(self, entry: Entry, cards: tuple[Entry, ...]) -> None:
+        """A captured card has been written (in a job): remember the step, show the cards."""
+        assert entry.card is not None
+        self.settings.author, self.settings.licence = entry.card.author, entry.card.licence
+        self.history.push(CaptureStep(self, entry, f"Capture {entry.card.name}"))
+        self.cancel_capture()
+        self.show_cards(cards)
 
     def take_out(self, entry: Entry) -> None:
         """Move a card into the library's keep; one undo step. Problems are told."""

@@ -75,6 +75,7 @@ class Mix:
         self.fit = fit_of(self.card, actor.rig)
         self._selected = frozenset(selected)
         self._amount = 1.0
+        self._reach: Array | None = None
         self.part = Part.SELECTED if self.selected_rows else Part.ALL
         self._show()
 
@@ -111,11 +112,13 @@ class Mix:
             return
         if part is not self.part:
             self.part = part
+            self._reach = None
             self._show()
 
     def select(self, rows: tuple[int, ...]) -> None:
         """Follow the selection while the card is being put on."""
         self._selected = frozenset(rows)
+        self._reach = None
         if self.part is Part.SELECTED and not self.selected_rows:
             self.part = Part.ALL
         self._show()
@@ -126,6 +129,11 @@ class Mix:
 
     def reach(self) -> Array:
         """How far the card moves each control at 100 %, 0...1 (1 is a quarter turn), ``(C,)``."""
+        if self._reach is None:
+            self._reach = self._computed_reach()
+        return self._reach
+
+    def _computed_reach(self) -> Array:
         far = np.zeros(len(self.actor.rig.controls))
         pose = self.active
         angle = angle_between(self.base.turn[pose.turn_rows], pose.turn) / (np.pi / 2)

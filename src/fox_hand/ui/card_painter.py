@@ -95,21 +95,7 @@ def _draw_picture(
         _draw_missing(painter, look, rect, "image-off", "No picture")
     else:
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.drawImage(
-            rect, _sized(image, round(rect.width() * painter.device().devicePixelRatioF()))
-        )
-
-
-def _sized(image: QImage, size: int) -> QImage:
-    """Halve in steps first: one smooth step from 320 to 68 px would sparkle."""
-    while image.width() >= size * 2:
-        image = image.scaled(
-            image.width() // 2,
-            image.height() // 2,
-            Qt.AspectRatioMode.IgnoreAspectRatio,
-            Qt.TransformationMode.SmoothTransformation,
-        )
-    return image
+        painter.drawImage(rect, image)
 
 
 def _draw_missing(painter: QPainter, look: Look, rect: QRectF, icon: str, word: str) -> None:

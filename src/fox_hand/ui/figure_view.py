@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QMenu, QWidget
 
 from fox_hand.base.work import Progress
@@ -45,6 +45,7 @@ class FigureView(QWidget):
         self._look, self._desk, self._doors = look, desk, doors
         self.drawing: FigureDrawing | None = None
         self._problem = ""
+        self._zones: tuple[object, QPixmap] | None = None
         self._pointed_zone: Zone | None = None
         self._pointed_dot: int | None = None
         self._start: QPointF | None = None
@@ -212,7 +213,7 @@ class FigureView(QWidget):
                 rect, Qt.AlignmentFlag.AlignCenter, self._problem or "Drawing the figure …"
             )
             return
-        self._paint_zones(painter, self.drawing)
+        painter.drawPixmap(0, 0, self._zones_picture(self.drawing))
         self._paint_dots(painter, self.drawing)
         self._paint_names(painter)
         if self._marquee is not None:
@@ -226,9 +227,28 @@ class FigureView(QWidget):
         rows = zone_rows(self._desk.actor.rig, zone)
         return bool(rows) and all(r in self._desk.selection for r in rows)
 
-    def _paint_zones(self, painter: QPainter, drawing: FigureDrawing) -> None:
+    def _zones_picture(self, drawing: FigureDrawing) -> QPixmap:
+        """The outlines, drawn anew only when one of them looks different."""
+        touched = frozenset(self._touched_zones())
+        whole = frozenset(z.key for z in ZONES if self._whole(z))
+        pointed = self._pointed_zone.key if self._pointed_zone is not None else ""
+        ratio = self.devicePixelRatioF()
+        key = (drawing, touched, whole, pointed, ratio)
+        if self._zones is None or self._zones[0] != key:
+            pixmap = QPixmap(round(WIDTH * ratio), round(HEIGHT * ratio))
+            pixmap.setDevicePixelRatio(ratio)
+            pixmap.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(pixmap)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_zones(painter, drawing, touched)
+            painter.end()
+            self._zones = key, pixmap
+        return self._zones[1]
+
+    def _paint_zones(
+        self, painter: QPainter, drawing: FigureDrawing, touched: frozenset[str]
+    ) -> None:
         look = self._look
-        touched = self._touched_zones()
         for zone in ZONES:
             path = drawing.paths.get(zone.key)
             if path is None:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter, QPen, QPixmap
 
 from fox_hand.core.camera import Camera
 from fox_hand.core.rig import Control, ControlKind, Region, Rig, Side
@@ -100,6 +100,33 @@ class HandleState:
     pointed: bool = False
     touched: float = 0.0  # how far a card moves it, 0...1
     small: bool = False  # one of many, where full rings would cover each other
+
+
+class HandleStamps:
+    """Every look of a handle, drawn once and stamped after that; there are many on a stage."""
+
+    HALF = 12  # logical pixels from the middle to the edge of a stamp
+
+    def __init__(self, look: Look) -> None:
+        self._look = look
+        self._stamps: dict[tuple[HandleState, float], QPixmap] = {}
+
+    def draw(self, painter: QPainter, x: float, y: float, state: HandleState) -> None:
+        """Stamp a handle with its middle at a point."""
+        ratio = painter.device().devicePixelRatioF()
+        state = replace(state, touched=round(state.touched * 12) / 12 if state.touched else 0.0)
+        key = state, ratio
+        if key not in self._stamps:
+            size = round(2 * self.HALF * ratio)
+            stamp = QPixmap(size, size)
+            stamp.setDevicePixelRatio(ratio)
+            stamp.fill(Qt.GlobalColor.transparent)
+            inner = QPainter(stamp)
+            inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+            draw_handle(inner, self._look, self.HALF, self.HALF, state)
+            inner.end()
+            self._stamps[key] = stamp
+        painter.drawPixmap(QPointF(x - self.HALF, y - self.HALF), self._stamps[key])
 
 
 def draw_handle(painter: QPainter, look: Look, x: float, y: float, state: HandleState) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from importlib import resources
 
-from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
@@ -167,6 +167,12 @@ class Header(QWidget):
         actor = self._desk.actor
         self.tab.show_name(actor.rig.name if actor is not None else "")
         self.refresh()
+        if actor is None:
+            return
+        QTimer.singleShot(0, self._ask_face)  # the stage comes first
+
+    def _ask_face(self) -> None:
+        actor = self._desk.actor
         if actor is None:
             return
         rig = actor.rig

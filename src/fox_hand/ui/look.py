@@ -19,6 +19,8 @@ class Look:
 
     def __init__(self, tokens: Tokens) -> None:
         self.tokens = tokens
+        self._colours: dict[tuple[str, float], QColor] = {}
+        self._fonts: dict[tuple[int, int], QFont] = {}
         self._pixmaps: dict[tuple[str, int, str, float], QPixmap] = {}
         self._sources: dict[str, str] = {}
         folder = resources.files("fox_hand.ui.fonts")
@@ -28,12 +30,20 @@ class Look:
 
     def colour(self, name: str, alpha: float = 1.0) -> QColor:
         """A token as a colour."""
-        colour = QColor(getattr(self.tokens, name))
-        colour.setAlphaF(alpha)
-        return colour
+        if (name, alpha) not in self._colours:
+            colour = QColor(getattr(self.tokens, name))
+            colour.setAlphaF(alpha)
+            self._colours[name, alpha] = colour
+        return self._colours[name, alpha]
 
     def font(self, pixels: int = 12, weight: int = 400) -> QFont:
         """The family at a size, with figures that line up in columns."""
+        if (pixels, weight) not in self._fonts:
+            self._fonts[pixels, weight] = self._made_font(pixels, weight)
+        return self._fonts[pixels, weight]
+
+    @staticmethod
+    def _made_font(pixels: int, weight: int) -> QFont:
         font = QFont(FAMILY)
         font.setPixelSize(pixels)
         font.setWeight(QFont.Weight(weight))

@@ -338,15 +338,18 @@ class MixBar(QWidget):
         if key == self._pictured:
             return
         self._pictured = key
-        rig, nodes = mix.actor.rig, mix.actor.flesh_nodes(sorted(mix.rows))
-        states = {stop: mix.at(stop) for stop in STOPS}
-        points = np.concatenate([rig.flesh(rig.evaluate(states[s]), nodes) for s in (0.0, 1.0)])
-        camera = self._stage.camera.framing(points, 1.0, 1.12)
+        rig, rows = mix.actor.rig, sorted(mix.rows)
+        stands = {stop: Standing(rig, rig.evaluate(mix.at(stop))) for stop in STOPS}
+        ends = (rig.handle_places(stands[s].at.nodes)[rows] for s in (0.0, 1.0))
+        points = np.concatenate([*ends])
+        # joints lie inside the flesh, so there is room around them, more around few
+        room = 0.03 * rig.height
+        around = np.concatenate([points + room, points - room])
+        camera = self._stage.camera.framing(around, 1.0, 1.12)
         ratio = 2
         for stop in (1.0, 0.0, 0.5, -0.5, 1.5):
-            standing = Standing(rig, rig.evaluate(states[stop]))
             size = SMALL * ratio if stop != 1.0 else 68 * ratio
-            view = View((standing,), camera, size, size, Quality.CARD)
+            view = View((stands[stop],), camera, size, size, Quality.CARD)
             self._pictures.submit(
                 f"mix:{stop}",
                 view,

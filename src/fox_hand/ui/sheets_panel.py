@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPoint, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
 from fox_hand.core.rig import Region
@@ -171,7 +171,7 @@ class SheetsPanel(QWidget):
         mix = self._desk.mix
         self.view.set_mix(mix)
         if mix is not None:
-            mix.changed.connect(lambda: self.view.viewport().update())
+            mix.changed.connect(self.view.update_mixed)
             self.facts.show_entry(mix.entry)
 
     def _show_facts(self, entry: Entry | None) -> None:
@@ -252,7 +252,7 @@ class Facts(QWidget):
             painter.drawText(QRectF(12, 12, self.width() - 24, 84), flags, text)
             return
         x = 12.0
-        image = self._pictures.get(entry)
+        image = self._pictures.get(entry, round(84 * self.devicePixelRatioF()))
         if self.width() >= 320 and image is not None and not image.isNull():
             painter.drawImage(QRectF(12, 12, 84, 84), image)
             x = 108.0
@@ -302,10 +302,6 @@ class Facts(QWidget):
         painter.setPen(look.colour("quiet"))
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
         painter.drawText(QRectF(start, 74, width, 20), right, signed)
-
-    def image_of(self, entry: Entry) -> QImage | None:
-        """The picture as the facts show it."""
-        return self._pictures.get(entry)
 
 
 def describe(card: Card) -> str:

@@ -79,8 +79,16 @@ class SheetsView(QAbstractScrollArea):
         self.viewport().update()
 
     def set_mix(self, mix: Mix | None) -> None:
+        """The card that is being put on has a ring and says how much."""
+        self.update_mixed()
         self._mix = mix
-        self.viewport().update()
+        self.update_mixed()
+
+    def update_mixed(self) -> None:
+        """Paint anew only the card that is being put on."""
+        rect = self.rect_of(self._mix.entry) if self._mix is not None else None
+        if rect is not None:
+            self.viewport().update(rect.adjusted(-4, -4, 4, 4))
 
     def relayout(self) -> None:
         self._layout = None
@@ -152,7 +160,6 @@ class SheetsView(QAbstractScrollArea):
     # -- painting -------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        del event
         painter = QPainter(self.viewport())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.viewport().rect(), self._look.colour("panel"))
@@ -164,7 +171,8 @@ class SheetsView(QAbstractScrollArea):
             self._paint_empty(painter)
             return
         top = self._scroll
-        for s, i in layout.visible(top, top + self.viewport().height()):
+        dirty = event.rect()
+        for s, i in layout.visible(top + dirty.top(), top + dirty.bottom()):
             self._paint_card(painter, s, i)
         self._paint_headings(painter, layout, top)
         if self._index_width():
@@ -183,7 +191,9 @@ class SheetsView(QAbstractScrollArea):
             asked=fit.asked,
             new=str(entry.path) in self.new_paths,
         )
-        draw_card(painter, self._look, rect, entry, self._pictures.get(entry), state, self.labels)
+        pixels = round(self.card_size * self.devicePixelRatioF())
+        image = self._pictures.get(entry, pixels)
+        draw_card(painter, self._look, rect, entry, image, state, self.labels)
 
     def _paint_headings(self, painter: QPainter, layout: SheetLayout, top: int) -> None:
         look = self._look

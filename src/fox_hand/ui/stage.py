@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
@@ -11,9 +12,11 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
+    QPainterPath,
     QPaintEvent,
     QPen,
     QPolygonF,
+    QRegion,
     QResizeEvent,
     QWheelEvent,
 )
@@ -22,7 +25,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.camera import Camera
 from fox_hand.core.pose import shown_euler
-from fox_hand.core.rig import Channel
+from fox_hand.core.rig import Channel, Evaluation
 from fox_hand.core.rotations import Array
 from fox_hand.core.view import Contour, Picture, Quality, Standing, View
 from fox_hand.session.channels import turned_about_own_axis
@@ -30,7 +33,7 @@ from fox_hand.session.desk import Desk
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.dial import Dial, draw_dial
 from fox_hand.ui.gestures import DialTurn, FreeTurn, Gesture, Marquee, Orbit, Pan
-from fox_hand.ui.handles import HandleLayout, HandleState, draw_handle, lay_out
+from fox_hand.ui.handles import HandleLayout, HandleStamps, HandleState, lay_out
 from fox_hand.ui.look import Look
 
 REST_DELAY = 70  # milliseconds without a change before the fine picture is drawn
@@ -50,8 +53,8 @@ class Stage(QWidget):
         self._camera = Camera()
         self._image: QImage | None = None
         self._picture: Picture | None = None
-        self._outline: tuple[Array, ...] = ()
-        self._ghost: tuple[tuple[object, Camera, int, int], tuple[Array, ...]] | None = None
+        self._outline = QPainterPath()
+        self._ghost: tuple[tuple[object, Camera, int, int], QPainterPath] | None = None
         self._gesture: Gesture | None = None
         self._marquee: QRectF | None = None
         self._turning: Dial | None = None
@@ -59,10 +62,12 @@ class Stage(QWidget):
         self._pointed_grip: int | None = None
         self._space = False
         self._layout: HandleLayout | None = None
+        self._drawn: HandleLayout | None = None
         self.handles_on = True
         self.ghost_on = True
         self.capturing = False
         self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
+        self._stamps = HandleStamps(look)
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_DELAY)
@@ -76,7 +81,7 @@ class Stage(QWidget):
         self.setAccessibleName("Stage")
         desk.actor_changed.connect(self._on_actor)
         desk.mix_changed.connect(self.refresh)
-        desk.selection.changed.connect(self.refresh)
+        desk.selection.changed.connect(self._on_selection)
 
     # -- camera ---------------------------------------------------------------------------
 
@@ -113,18 +118,28 @@ class Stage(QWidget):
 
     def _on_actor(self) -> None:
         self._image = self._picture = self._ghost = None
-        self._outline = ()
+        self._outline = QPainterPath()
         if self._desk.actor is not None:
             self._desk.actor.posed.connect(self.refresh)
             self.look_from(20, 3, None, 1.18)
         self.refresh()
 
+    def _on_selection(self) -> None:
+        self._drawn = None
+        self.update()
+        self.refresh()
+
     # -- pictures -------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        """The figure, the camera or the selection changed: draw soon, and finely at rest."""
+        """The figure, the camera or the selection changed: draw soon, and finely at rest.
+
+        Handles are painted with the picture they belong to, when it comes, so that the two never
+        part while something moves.
+        """
         self._layout = None
-        self.update()
+        if self._desk.actor is None:
+            self.update()
         if self._desk.actor is not None and self.width() > 1:
             self._ask(Quality.DRAFT)
             self._rest.start()
@@ -186,11 +201,23 @@ class Stage(QWidget):
         )
         self._picture = result
         scale = self.width() / width
-        self._outline = tuple(line * scale for line in result.contours.get("selected", ()))
+        self._drawn = None
+        self._outline = _path(result.contours.get("selected", ()), scale)
         if "ghost" in result.contours and key is not None:
-            self._ghost = key, tuple(line * scale for line in result.contours["ghost"])
-        self.update()
+            self._ghost = key, _path(result.contours["ghost"], scale)
+        if result.view.quality is Quality.DRAFT:
+            self.update(self._uncovered())
+        else:
+            self.update()
         self.picture_arrived.emit()
+
+    def _uncovered(self) -> QRegion:
+        """The stage without what floats on it, so that bars are not painted at every move."""
+        region = QRegion(self.rect())
+        for child in self.children():
+            if isinstance(child, QWidget) and child.isVisible() and child.property("floating"):
+                region -= QRegion(child.geometry())
+        return region
 
     @property
     def picture(self) -> Picture | None:
@@ -203,19 +230,33 @@ class Stage(QWidget):
         if actor is None:
             return None
         if self._layout is None:
-            chosen = set(self._desk.selection.rows)
-            if self._desk.mix is not None:
-                chosen |= self._desk.mix.rows
-            self._layout = lay_out(
-                actor.rig, actor.handles(), self._camera, self.width(), self.height(), chosen
-            )
+            self._layout = self._laid_out(actor.at, self._camera)
         return self._layout
 
-    def dial(self) -> Dial | None:
+    def _layout_drawn(self) -> HandleLayout | None:
+        """Handles of the figure as the picture shows it."""
+        picture, actor = self._picture, self._desk.actor
+        if self._drawn is None and picture is not None and actor is not None:
+            standing = picture.view.figures[0]
+            if standing.rig is actor.rig:
+                self._drawn = self._laid_out(standing.at, picture.view.camera)
+        return self._drawn
+
+    def _laid_out(self, at: Evaluation, camera: Camera) -> HandleLayout:
+        assert self._desk.actor is not None
+        rig, chosen = self._desk.actor.rig, set(self._desk.selection.rows)
+        if self._desk.mix is not None:
+            chosen |= self._desk.mix.rows
+        places = rig.handle_places(at.nodes)
+        return lay_out(rig, places, camera, self.width(), self.height(), chosen)
+
+    def dial(self, layout: HandleLayout | None = None) -> Dial | None:
         """The dial of the control selected last, if it can turn."""
-        if self._turning is not None:
-            return self._turning
-        actor, layout = self._desk.actor, self.layout_now()
+        actor, layout = self._desk.actor, layout or self.layout_now()
+        if self._turning is not None and layout is not None:
+            row = self._desk.selection.rows[-1]
+            centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
+            return replace(self._turning, centre=centre)
         if actor is None or layout is None or not len(self._desk.selection) or self.capturing:
             return None
         row = self._desk.selection.rows[-1]
@@ -411,22 +452,20 @@ class Stage(QWidget):
         ink = self._look.colour("ink")
         fine = self._picture is not None and self._picture.view.quality is Quality.FULL
         current = fine and self._picture is not None and self._picture.view.camera == self._camera
-        if self._outline and current:
+        if current:
             for width, token in ((4.0, "paper"), (1.75, "ink")):
                 painter.setPen(QPen(self._look.colour(token), width))
-                for line in self._outline:
-                    painter.drawPolygon(_polygon(line))
+                painter.drawPath(self._outline)
         if self.ghost_on and self._desk.mix is not None and self._ghost_known():
             assert self._ghost is not None
             pen = QPen(self._look.colour("ink", 0.62), 1.25)
             pen.setDashPattern([3.0, 3.0])
             painter.setPen(pen)
-            for line in self._ghost[1]:
-                painter.drawPolygon(_polygon(line))
+            painter.drawPath(self._ghost[1])
         painter.setPen(ink)
 
     def _paint_handles(self, painter: QPainter) -> None:
-        layout, actor = self.layout_now(), self._desk.actor
+        layout, actor = self._layout_drawn(), self._desk.actor
         if layout is None or actor is None:
             return
         differs = actor.differs()
@@ -434,7 +473,7 @@ class Stage(QWidget):
         reach = mix.reach() if mix is not None else np.zeros(len(differs))
         far_first = np.argsort(-layout.points[:, 2], kind="stable")
         many = len(self._desk.selection) > 6
-        dial = self.dial()
+        dial = self.dial(layout)
         if dial is not None:
             draw_dial(painter, self._look, dial, self._pointed_grip)
         for row in far_first.tolist():
@@ -443,11 +482,11 @@ class Stage(QWidget):
                     selected=row in self._desk.selection,
                     moved=bool(differs[row]),
                     pointed=row == self._pointed,
-                    touched=float(reach[row]),
+                    touched=max(float(reach[row]), 1 / 12) if reach[row] > 0.004 else 0.0,
                     small=many,
                 )
                 x, y = layout.points[row, :2].tolist()
-                draw_handle(painter, self._look, x, y, state)
+                self._stamps.draw(painter, x, y, state)
 
     def when_ready(self, action: Callable[[], None]) -> None:
         """Run something once, after the next picture."""
@@ -466,5 +505,9 @@ class Stage(QWidget):
         return float(np.degrees(shown_euler(actor.rig.controls[row], actor.state, row)[axis]))
 
 
-def _polygon(line: Array) -> QPolygonF:
-    return QPolygonF([QPointF(x, y) for x, y in line.tolist()])
+def _path(lines: Iterable[Array], scale: float) -> QPainterPath:
+    path = QPainterPath()
+    for line in lines:
+        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in (line * scale).tolist()]))
+        path.closeSubpath()
+    return path

@@ -32,8 +32,9 @@ class Strip(QWidget):
 
     def set_label_width(self, width: int) -> None:
         """Frames line up under the stage."""
-        self.label_width = width
-        self.update()
+        if width != self.label_width:
+            self.label_width = width
+            self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event

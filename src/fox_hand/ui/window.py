@@ -143,7 +143,7 @@ class Window(QMainWindow):
         desk.told.connect(self.notice.tell_error)
         desk.capture_changed.connect(self._on_capture)
         desk.actor_changed.connect(self._on_actor)
-        desk.mix_changed.connect(self._place_bars)
+        desk.mix_changed.connect(self.mix_bar.place)
         self._save_timer = QTimer(self)
         self._save_timer.setSingleShot(True)
         self._save_timer.setInterval(SAVE_DELAY)
@@ -334,27 +334,30 @@ class Window(QMainWindow):
         view = View((draft.actor.standing,), draft.frame, PICTURE, PICTURE, Quality.CARD)
         self.capture.save.setEnabled(False)
 
-        def ready(result: Picture | Exception) -> None:
-            # without a picture the pose is still kept: work must not be lost for its looks
-            picture = None if isinstance(result, Exception) else png(result)
-            self._doors.bridge.post(lambda: write(picture))
-
-        def write(picture: bytes | None) -> None:
-            if self.desk.draft is not draft:
-                return
+        def work(progress: Progress) -> tuple[Entry, tuple[Entry, ...]]:
+            progress.step(0.0)
+            library = self.desk.library_or_error()
             try:
-                entry = self.desk.save_capture(card, picture, sheet)
-            except FoxHandError as error:
-                self.capture.save.setEnabled(True)
-                self.notice.tell_error(error)
-                return
+                picture = png(self._doors.pictures.picture(view))
+            except FoxHandError:
+                picture = None  # the pose is kept all the same: work is not lost for its looks
+            entry = library.add(card, picture, sheet)
+            return entry, library.entries()
+
+        def failed(error: Exception) -> None:
+            self.capture.save.setEnabled(True)
+            self.notice.tell_error(error)
+
+        def done(result: tuple[Entry, tuple[Entry, ...]]) -> None:
+            entry, cards = result
+            self.desk.captured(entry, cards)
             self.sheets.view.new_paths.add(str(entry.path))
             if self.sheets.view.rect_of(entry) is None:  # hidden by a filter or the search
                 self.header.search_field.clear()
                 self.sheets.filter("all")
             self.sheets.view.reveal(entry)
 
-        self._doors.pictures.submit("capture", view, ready)
+        self._doors.jobs.run(work, done, failed)
 
     def _card_menu(self, entry: Entry, at: QPoint) -> None:
         menu = QMenu(self)

@@ -1,0 +1,111 @@
+"""How long the window does not answer: a timer ticks while somebody works; the longest gap counts.
+
+Prints one line for each thing that is done: name and longest gap in milliseconds.
+"""
+
+from __future__ import annotations
+
+import os
+import tempfile
+import time
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QEventLoop, Qt, QTimer
+from PySide6.QtWidgets import QApplication
+
+from fox_hand.base.places import Places
+from fox_hand.demo.project import prepare
+from fox_hand.render.renderer import Renderer
+from fox_hand.session.desk import Desk
+from fox_hand.session.jobs import Jobs
+from fox_hand.ui.bridge import Bridge
+from fox_hand.ui.doors import Doors
+from fox_hand.ui.look import Look
+from fox_hand.ui.tokens import DUSK
+from fox_hand.ui.window import Window
+
+
+class Watch:
+    """Measures gaps between ticks of a timer that wants to tick every 2 ms."""
+
+    def __init__(self) -> None:
+        self._last = time.perf_counter()
+        self.longest = 0.0
+        self._timer = QTimer()
+        self._timer.setTimerType(Qt.TimerType.PreciseTimer)
+        self._timer.timeout.connect(self._tick)
+        self._timer.start(2)
+
+    def _tick(self) -> None:
+        now = time.perf_counter()
+        self.longest = max(self.longest, (now - self._last) * 1000)
+        self._last = now
+
+    def during(self, name: str, steps: list[Callable[[], object]], pause: int = 16) -> None:
+        """Do some steps with pauses as a person leaves them, and say the longest gap."""
+        self._last, self.longest = time.perf_counter(), 0.0
+        for step in steps:
+            QTimer.singleShot(0, step)
+            wait(pause)
+        wait(300)
+        print(f"{name}\t{self.longest:.1f}", flush=True)
+
+
+def wait(milliseconds: int) -> None:
+    loop = QEventLoop()
+    QTimer.singleShot(milliseconds, loop.quit)
+    loop.exec()
+
+
+def work(window: Window, watch: Watch) -> None:
+    desk, stage = window.desk, window.stage
+    watch.during("opening the demo", [window.open_demo], 2500)
+
+    def card(name: str) -> Callable[[], object]:
+        return lambda: window.put_on(next(e for e in desk.cards if e.name == name))
+
+    def pull(amount: float) -> None:
+        if desk.mix is not None:
+            desk.mix.set_amount(amount)
+
+    watch.during("putting a body card on", [card("Wave")], 400)
+    watch.during("pulling its amount", [partial(pull, a / 40) for a in range(60)])
+    watch.during("keeping it, the next card", [card("Fist"), desk.keep_mix], 300)
+    watch.during(
+        "looking around", [lambda: stage.set_camera(stage.camera.orbit(0.05, 0)) for _ in range(40)]
+    )
+    watch.during("selecting a hand", [lambda: window.figure_panel.choose_set("L hand")], 300)
+    watch.during("capturing", [window.begin_capture], 500)
+
+    def save() -> None:
+        window.capture.name.setText("Bench")
+        window.save_capture()
+
+    watch.during("saving the card", [save], 600)
+    watch.during("undo", [desk.undo for _ in range(3)], 200)
+
+
+def main() -> None:
+    application = QApplication([])
+    with tempfile.TemporaryDirectory() as home:
+        places = Places.under(Path(home))
+        pictures, bridge = Renderer(), Bridge()
+        jobs = Jobs(bridge.post)
+        doors = Doors(pictures, bridge, jobs, lambda: prepare(places))
+        window = Window(Look(DUSK), Desk(places), doors)
+        window.show()
+        wait(500)
+        work(window, Watch())
+        window.close()
+        bridge.close()
+        jobs.stop()
+        pictures.stop()
+    del application
+
+
+if __name__ == "__main__":
+    main()
