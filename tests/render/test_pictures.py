@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import os
 import subprocess
 import sys
@@ -17,7 +18,9 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.skinning import skinned
 from fox_hand.core.state import State
 from fox_hand.core.view import Contour, Picture, Quality, Standing, View
+from fox_hand.interchange.readers import read_rig
 from fox_hand.render.renderer import Renderer
+from tests.conftest import MARROW
 from tests.core.test_blend import random_state
 
 
@@ -147,6 +150,30 @@ def test_a_drawing_process_that_dies_is_started_again(marrow: Rig) -> None:
         own.picture(view)
     assert own.picture(view).pixels.shape == (32, 32, 4)
     own.stop()
+
+
+def test_a_rig_travels_while_others_compute_with_it(renderer: Renderer) -> None:
+    """Caches that another thread fills do not get in the way of sending the rig."""
+    stop = threading.Event()
+    rigs = [read_rig(MARROW) for _ in range(4)]
+
+    def compute() -> None:
+        while not stop.is_set():
+            for rig in rigs:
+                for name in ("height", "rest_bounds", "parents", "control_row", "joint_rows"):
+                    rig.__dict__.pop(name, None)
+                    getattr(rig, name)
+
+    worker = threading.Thread(target=compute)
+    worker.start()
+    try:
+        for rig in rigs:
+            view = View((standing(rig, rig.rest),), Camera(), 16, 16)
+            assert renderer.picture(view).pixels.shape == (16, 16, 4)
+    finally:
+        stop.set()
+        worker.join()
+    assert set(rigs[0].__getstate__()) == {f.name for f in dataclasses.fields(rigs[0])}
 
 
 def test_one_bad_view_is_reported_and_the_next_is_drawn(renderer: Renderer, marrow: Rig) -> None:

@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 import numpy.typing as npt
 
+from fox_hand.core.cached import WithoutCaches
+
 if TYPE_CHECKING:
     from scipy.sparse import csr_array
 
@@ -38,7 +40,7 @@ class Material:
 
 
 @dataclass(frozen=True, eq=False)
-class MeshPart:
+class MeshPart(WithoutCaches):
     """One drawable part: a glTF primitive with up to eight influences a vertex.
 
     Args:

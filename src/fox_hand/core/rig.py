@@ -9,6 +9,7 @@ from functools import cached_property
 
 import numpy as np
 
+from fox_hand.core.cached import WithoutCaches
 from fox_hand.core.mesh import MeshPart
 from fox_hand.core.rotations import Array, EulerOrder, to_matrix
 from fox_hand.core.skeleton import Index, Skeleton
@@ -137,7 +138,7 @@ class Evaluation:
 
 
 @dataclass(frozen=True, eq=False, repr=False)
-class Rig:
+class Rig(WithoutCaches):
     """Everything known about one character file.
 
     Args:

@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
+from fox_hand.core.cached import WithoutCaches
 from fox_hand.core.rotations import Array
 from fox_hand.core.transforms import compose
 
@@ -15,7 +16,7 @@ Index = npt.NDArray[np.intp]
 
 
 @dataclass(frozen=True, eq=False)
-class Skeleton:
+class Skeleton(WithoutCaches):
     """Nodes in topological order (a parent always comes before its children).
 
     Args:

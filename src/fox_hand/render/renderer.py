@@ -71,11 +71,14 @@ class Renderer:
         return result[0]
 
     def stop(self) -> None:
-        """End; what still waits is not drawn."""
+        """End; what still waits is told that it will not be drawn."""
         with self._wake:
             self._stopping = True
+            waiting = list(self._waiting.values())
             self._waiting.clear()
             self._wake.notify()
+        for _, ready in waiting:
+            ready(FoxHandError("render.stopped", "The program is closing."))
         if self._process is not None:
             self._process.terminate()
         self._thread.join(timeout=10)
@@ -122,13 +125,14 @@ class Renderer:
                 result: Picture | Exception = self._draw(view)
             except FoxHandError as error:
                 result = error
-            except (EOFError, OSError):
-                self._end()
+            except Exception as error:  # noqa: BLE001 - this thread must go on in any case
+                reason = str(error) or type(error).__name__
+                self._end()  # whatever was half-said between the two processes is over
                 if self._stopping:
                     return
                 result = FoxHandError(
                     "render.ended",
-                    "The picture could not be drawn: the drawing process ended.",
+                    f"The picture could not be drawn: the drawing process ended ({reason}).",
                     "The figure and its pose are untouched.",
                     "It starts again with the next picture.",
                 )
@@ -140,6 +144,8 @@ class Renderer:
         assert self._connection is not None
         assert self._sender is not None
         if not self.name:
+            if not self._connection.poll(PATIENCE):
+                raise EOFError
             kind, word = self._connection.recv()
             if kind == "error":
                 # the process stays and answers every view with this same reason
