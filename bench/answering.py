@@ -17,15 +17,8 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtWidgets import QApplication
 
+from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
-from fox_hand.demo.project import prepare
-from fox_hand.render.renderer import Renderer
-from fox_hand.session.desk import Desk
-from fox_hand.session.jobs import Jobs
-from fox_hand.ui.bridge import Bridge
-from fox_hand.ui.doors import Doors
-from fox_hand.ui.look import Look
-from fox_hand.ui.tokens import DUSK
 from fox_hand.ui.window import Window
 
 
@@ -91,19 +84,9 @@ def work(window: Window, watch: Watch) -> None:
 
 def main() -> None:
     application = QApplication([])
-    with tempfile.TemporaryDirectory() as home:
-        places = Places.under(Path(home))
-        pictures, bridge = Renderer(), Bridge()
-        jobs = Jobs(bridge.post)
-        doors = Doors(pictures, bridge, jobs, lambda: prepare(places))
-        window = Window(Look(DUSK), Desk(places), doors)
-        window.show()
+    with tempfile.TemporaryDirectory() as home, assembled(Places.under(Path(home))) as window:
         wait(500)
         work(window, Watch())
-        window.close()
-        bridge.close()
-        jobs.stop()
-        pictures.stop()
     del application
 
 

@@ -9,19 +9,12 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QEventLoop, QPoint, QTimer
+from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication
 
+from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
-from fox_hand.demo.project import prepare
 from fox_hand.library.store import Entry
-from fox_hand.render.renderer import Renderer
-from fox_hand.session.desk import Desk
-from fox_hand.session.jobs import Jobs
-from fox_hand.ui.bridge import Bridge
-from fox_hand.ui.doors import Doors
-from fox_hand.ui.look import Look
-from fox_hand.ui.tokens import DUSK
 from fox_hand.ui.window import Window
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -100,19 +93,8 @@ class Photographer:
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     application = QApplication([])
-    with tempfile.TemporaryDirectory() as home:
-        places = Places.under(Path(home))
-        pictures, bridge = Renderer(), Bridge()
-        jobs = Jobs(bridge.post)
-        doors = Doors(pictures, bridge, jobs, lambda: prepare(places))
-        window = Window(Look(DUSK), Desk(places), doors)
-        window.show()
-        window.move(QPoint(0, 0))
+    with tempfile.TemporaryDirectory() as home, assembled(Places.under(Path(home))) as window:
         Photographer(window).all()
-        window.close()
-        bridge.close()
-        jobs.stop()
-        pictures.stop()
     del application
 
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -10,19 +12,19 @@ from typing import TYPE_CHECKING
 from fox_hand.cli import Wish, make_app
 
 if TYPE_CHECKING:
+    from fox_hand.base.places import Places
     from fox_hand.ui.window import Window
 
 
-def show(wish: Wish) -> int:
-    """Open the window and stay until it is closed."""
-    from fox_hand.render.renderer import Renderer
+@contextmanager
+def assembled(places: Places) -> Iterator[Window]:
+    """A window with everything behind it; afterwards all of it is stopped. Needs a QApplication.
 
-    pictures = Renderer()  # its process opens the context while Qt loads here
-    from PySide6.QtCore import QTimer
-    from PySide6.QtWidgets import QApplication
-
-    from fox_hand.base.places import Places
+    Args:
+        places: the user's folders.
+    """
     from fox_hand.demo.project import prepare
+    from fox_hand.render.renderer import Renderer
     from fox_hand.session.desk import Desk
     from fox_hand.session.jobs import Jobs
     from fox_hand.ui.bridge import Bridge
@@ -31,23 +33,34 @@ def show(wish: Wish) -> int:
     from fox_hand.ui.tokens import DUSK
     from fox_hand.ui.window import Window
 
+    pictures, bridge = Renderer(), Bridge()  # drawing gets ready while the window is built
+    jobs = Jobs(bridge.post)
+    doors = Doors(pictures, bridge, jobs, lambda: prepare(places))
+    window = Window(Look(DUSK), Desk(places), doors)
+    window.show()
+    try:
+        yield window
+    finally:
+        window.close()
+        bridge.close()
+        pictures.stop()
+        jobs.stop()
+
+
+def show(wish: Wish) -> int:
+    """Open the window and stay until it is closed."""
+    from PySide6.QtCore import QTimer
+    from PySide6.QtWidgets import QApplication
+
+    from fox_hand.base.places import Places
+
     application = QApplication(sys.argv[:1])
     application.setApplicationName("fox-hand")
     application.setApplicationDisplayName("Fox Hand")
     application.setDesktopFileName("fox-hand")
-    places = Places.of_user()
-    desk = Desk(places)
-    bridge = Bridge()
-    jobs = Jobs(bridge.post)
-    window = Window(Look(DUSK), desk, Doors(pictures, bridge, jobs, lambda: prepare(places)))
-    window.show()
-    QTimer.singleShot(0, lambda: begin(window, wish))
-    try:
+    with assembled(Places.of_user()) as window:
+        QTimer.singleShot(0, lambda: begin(window, wish))
         return application.exec()
-    finally:
-        bridge.close()
-        jobs.stop()
-        pictures.stop()
 
 
 def begin(window: Window, wish: Wish) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
@@ -12,6 +13,7 @@ from PySide6.QtWidgets import QWidget
 from pytestqt.qtbot import QtBot
 
 from fox_hand.base.places import Places
+from fox_hand.core.pose import shown_euler
 from fox_hand.demo.project import prepare
 from fox_hand.library.store import Entry
 from fox_hand.render.renderer import Renderer
@@ -36,7 +38,9 @@ class Hand:
         return self.desk.actor.rig.control_row[name]
 
     def value(self, name: str, axis: int = 0) -> float:
-        return self.window.stage.value_of(self.row(name), axis)
+        actor, row = self.desk.actor, self.row(name)
+        assert actor is not None
+        return float(np.degrees(shown_euler(actor.rig.controls[row], actor.state, row)[axis]))
 
     def handle(self, name: str) -> QPoint:
         layout = self.window.stage.layout_now()

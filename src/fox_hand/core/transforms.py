@@ -43,8 +43,11 @@ def decompose(m: npt.ArrayLike) -> tuple[Array, Array, Array]:
     scale = scale * np.stack([flip, np.ones_like(flip), np.ones_like(flip)], -1)
     safe = np.where(np.abs(scale) > 1e-12, scale, 1.0)
     axes = np.where(np.abs(scale)[..., None, :] > 1e-12, basis / safe[..., None, :], np.eye(3))
-    x = _unit(axes[..., :, 0])
-    y = axes[..., :, 1]
+    x, y, z = (axes[..., :, k] for k in range(3))
+    flat = np.abs(scale) <= 1e-12
+    x = np.where(flat[..., 0:1], np.cross(y, z), x)
+    y = np.where(flat[..., 1:2], np.cross(z, x), y)
+    x = _unit(x)
     y = _unit(y - (x * y).sum(-1, keepdims=True) * x)
     rotation = from_matrix(np.stack([x, y, np.cross(x, y)], -1))
     return m[..., :3, 3].copy(), rotation, scale

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from dataclasses import replace
 
 import numpy as np
@@ -22,22 +22,19 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fox_hand.base.errors import FoxHandError
 from fox_hand.core.camera import Camera
-from fox_hand.core.pose import shown_euler
 from fox_hand.core.rig import Channel, Evaluation
 from fox_hand.core.rotations import Array
 from fox_hand.core.view import Contour, Picture, Quality, Standing, View
-from fox_hand.session.channels import turned_about_own_axis
 from fox_hand.session.desk import Desk
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.dial import Dial, draw_dial
 from fox_hand.ui.gestures import DialTurn, FreeTurn, Gesture, Marquee, Orbit, Pan
 from fox_hand.ui.handles import HandleLayout, HandleStamps, HandleState, lay_out
 from fox_hand.ui.look import Look
+from fox_hand.ui.stage_keys import stage_key
 
 REST_DELAY = 70  # milliseconds without a change before the fine picture is drawn
-KEY_STEP = np.radians(5.0)
 
 
 class Stage(QWidget):
@@ -381,47 +378,13 @@ class Stage(QWidget):
         if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
             self._space = True
             return
-        if not self._key(event):
+        if not stage_key(self._desk, event):
             super().keyPressEvent(event)
 
     def keyReleaseEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
             self._space = False
         super().keyReleaseEvent(event)
-
-    def _key(self, event: QKeyEvent) -> bool:
-        turns = {
-            Qt.Key.Key_Up: (0, 1),
-            Qt.Key.Key_Down: (0, -1),
-            Qt.Key.Key_PageUp: (1, 1),
-            Qt.Key.Key_PageDown: (1, -1),
-            Qt.Key.Key_Left: (2, 1),
-            Qt.Key.Key_Right: (2, -1),
-        }
-        key = Qt.Key(event.key())
-        if key in (Qt.Key.Key_BracketLeft, Qt.Key.Key_BracketRight):
-            self._select_next(1 if key == Qt.Key.Key_BracketRight else -1)
-            return True
-        actor = self._desk.actor
-        if key not in turns or actor is None or not len(self._desk.selection):
-            return False
-        axis, sign = turns[key]
-        fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        step = sign * (KEY_STEP / 5 if fine else KEY_STEP)
-        rows = self._desk.selection.rows
-        edit = self._desk.edit(f"Turn {actor.rig.controls[rows[-1]].label}")
-        edit.preview(turned_about_own_axis(actor.rig, actor.state, rows, axis, float(step)))
-        edit.commit()
-        return True
-
-    def _select_next(self, step: int) -> None:
-        actor = self._desk.actor
-        if actor is None:
-            return
-        rows = [r for r, c in enumerate(actor.rig.controls) if not c.helper]
-        last = self._desk.selection.rows[-1] if len(self._desk.selection) else None
-        at = rows.index(last) + step if last in rows else (0 if step > 0 else -1)
-        self._desk.selection.set([rows[at % len(rows)]])
 
     # -- painting -------------------------------------------------------------------------
 
@@ -487,22 +450,6 @@ class Stage(QWidget):
                 )
                 x, y = layout.points[row, :2].tolist()
                 self._stamps.draw(painter, x, y, state)
-
-    def when_ready(self, action: Callable[[], None]) -> None:
-        """Run something once, after the next picture."""
-
-        def once() -> None:
-            self.picture_arrived.disconnect(once)
-            action()
-
-        self.picture_arrived.connect(once)
-
-    def value_of(self, row: int, axis: int) -> float:
-        """Degrees of a turn as shown, for tags and tests."""
-        actor = self._desk.actor
-        if actor is None:
-            raise FoxHandError("stage.empty", "There is no figure on the stage.")
-        return float(np.degrees(shown_euler(actor.rig.controls[row], actor.state, row)[axis]))
 
 
 def _path(lines: Iterable[Array], scale: float) -> QPainterPath:

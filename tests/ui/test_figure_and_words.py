@@ -1,0 +1,205 @@
+"""The figure drawing for rigs it has never seen; words about cards; what the window remembers."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPointF
+
+from fox_hand.__main__ import begin
+from fox_hand.base.errors import FoxHandError
+from fox_hand.cli import Wish
+from fox_hand.core.pose import Held, Pose
+from fox_hand.core.rig import Region, Rig
+from fox_hand.core.rotations import about_axis
+from fox_hand.interchange.readers import read_rig
+from fox_hand.library.card import Card
+from fox_hand.library.store import Entry
+from fox_hand.render.renderer import Renderer
+from fox_hand.session.channels import turned_in_world
+from fox_hand.ui.figure_drawing import (
+    HEIGHT,
+    WIDTH,
+    ZONES,
+    drawing_from,
+    drawing_view,
+    lowered_arms,
+    zone_rows,
+    zone_word,
+)
+from fox_hand.ui.figure_panel import sets_of
+from fox_hand.ui.sheets_panel import describe, found, passes, short_date
+from tests.conftest import MARROW
+from tests.glb import two_skins
+from tests.ui.conftest import Hand, OpenWindow
+
+
+def arm_angle(rig: Rig, state: object, side: str) -> float:
+    nodes = rig.evaluate(state).nodes
+    at = {n: nodes[i][:3, 3] for i, n in enumerate(rig.skeleton.names)}
+    d = at[f"hand_{side}"] - at[f"arm_{side}"]
+    return float(np.degrees(np.arctan2(-d[1], abs(d[0]))))
+
+
+@pytest.mark.parametrize("raised", [-40, 0, 42, 90])
+def test_arms_are_drawn_hanging_whatever_stance_the_rig_rests_in(
+    marrow: Rig, raised: float
+) -> None:
+    """An A-pose, a T-pose and arms overhead give the same drawing."""
+    rest = marrow.rest
+    for side, sign in (("L", 1), ("R", -1)):
+        turn = about_axis(np.array([0.0, 0.0, 1.0]), float(np.radians(raised * sign)))
+        row = marrow.control_row[f"arm_{side}"]
+        rest = turned_in_world(marrow, rest, [row], marrow.evaluate(rest).nodes, turn)
+    turned = replace(marrow)
+    turned.__dict__["rest"] = rest
+    state = lowered_arms(turned)
+    for side in "LR":
+        assert arm_angle(turned, state, side) == pytest.approx(66, abs=6)
+
+
+def test_the_drawing_of_marrow_is_symmetric_and_fills_its_place(
+    renderer: Renderer, marrow: Rig
+) -> None:
+    drawing = drawing_from(marrow, renderer.picture(drawing_view(marrow)))
+    assert set(drawing.paths) == {z.key for z in ZONES}
+    boxes = [p.boundingRect() for p in drawing.paths.values()]
+    assert min(b.left() for b in boxes) >= 0
+    assert max(b.right() for b in boxes) <= WIDTH
+    assert min(b.top() for b in boxes) >= 0
+    assert max(b.bottom() for b in boxes) <= HEIGHT
+    assert max(b.bottom() for b in boxes) > HEIGHT * 0.85
+    middle = drawing.dots[marrow.control_row["chest"], 0]
+    for name in ("hand", "shin", "finger_index_2"):
+        left, right = (drawing.dots[marrow.control_row[f"{name}_{s}"]] for s in "LR")
+        assert left[0] - middle == pytest.approx(middle - right[0], abs=1.5)
+        assert left[0] > right[0]  # own left is at the right, as the figure faces you
+        assert left[1] == pytest.approx(right[1], abs=1.5)
+    for zone in ZONES:
+        rows = zone_rows(marrow, zone)
+        inside = sum(drawing.paths[zone.key].contains(QPointF(*drawing.dots[r])) for r in rows)
+        assert inside >= len(rows) * 0.5, zone.key
+    assert {zone_word(z) for z in ZONES} >= {"the left hand", "the right arm", "the face"}
+
+
+def test_a_rig_without_a_body_still_gets_a_drawing(renderer: Renderer, tmp_path: Path) -> None:
+    rig = read_rig(two_skins(tmp_path / "two.glb"))
+    drawing = drawing_from(rig, renderer.picture(drawing_view(rig)))
+    assert set(drawing.paths) == {"arm_left", "arm_right"}
+    assert np.isfinite(drawing.dots).all()
+    assert set(sets_of(rig)) == {"L arm", "R arm"}
+    assert sum(len(rows) for rows in sets_of(rig).values()) == 4
+
+
+def card(**values: object) -> Card:
+    pose = Pose({"a": Held(turn=(0, 0, 0, 1)), "b": Held(turn=(0, 0, 0, 1), move=(0, 0, 0))})
+    return Card(**{"name": "Fist 2", "pose": pose, **values})
+
+
+@pytest.mark.parametrize(
+    ("values", "words"),
+    [
+        ({"region": Region.HANDS, "side": "left"}, "Left hand, 2 controls, turns and moves"),
+        ({"region": Region.HANDS, "side": "both"}, "Both hands, 2 controls, turns and moves"),
+        ({"region": Region.HEAD}, "Face, 2 controls, turns and moves"),
+        (
+            {"region": Region.MOUTH, "pose": Pose({"m": Held(settings={"x": 1.0})})},
+            "Mouth, 1 control, settings only",
+        ),
+    ],
+)
+def test_a_card_is_described_in_one_line(values: dict[str, object], words: str) -> None:
+    assert describe(card(**values)) == words
+
+
+def test_dates_are_short_and_nonsense_is_left_out() -> None:
+    assert short_date("2026-11-12T09:00:00Z") == "12 Nov"
+    for text in ("", "yesterday", "2026-99-01", "2026-11"):
+        assert short_date(text) == ""
+
+
+def test_words_find_by_beginnings_in_name_tag_note_sheet_and_author() -> None:
+    entry = Entry(
+        Path("x.foxcard"),
+        "Marrow/Hands",
+        card(tags=("deck", "Überraschung"), note="Held close.", author="Ines B."),
+    )
+    for text in ("fis", "2", "deck", "über", "clo", "hand", "ines fist", "marrow ines held"):
+        assert found(entry, text.split()), text
+    for text in ("ist", "fist dock", "lose"):
+        assert not found(entry, text.split()), text
+    broken = Entry(Path("y.foxcard"), "Hands", None, error=FoxHandError("x", "y"))
+    assert found(broken, ["y"])
+
+
+def test_filters_sort_cards_by_where_they_belong() -> None:
+    left = card(region=Region.HANDS, side="left")
+    both = card(region=Region.HANDS, side="both")
+    face, body = card(region=Region.EYES), card(region=Region.LEGS)
+    assert [passes(c, "left") for c in (left, both, face, body)] == [True, True, False, False]
+    assert [passes(c, "right") for c in (left, both, face, body)] == [False, True, False, False]
+    assert [passes(c, "face") for c in (left, both, face, body)] == [False, False, True, False]
+    assert [passes(c, "body") for c in (left, both, face, body)] == [False, False, False, True]
+    assert passes(None, "all")
+    assert not passes(None, "body")
+
+
+def test_the_window_remembers_its_columns_and_opens_what_was_open(
+    open_window: OpenWindow, hand: Hand
+) -> None:
+    first = hand.window
+    first.inner.setSizes([300, 600])
+    first._columns_moved()
+    width = first.figure_panel.width()
+    assert width > 240
+    first.bars.handles.click()
+    first.close()
+    again = open_window()
+    begin(again.window, Wish())
+    again.qtbot.waitUntil(lambda: len(again.desk.cards) > 10, timeout=20_000)
+    assert again.desk.actor.path == MARROW.resolve()
+    assert again.window.figure_panel.width() == pytest.approx(width, abs=2)
+    assert not again.window.stage.handles_on
+    assert not again.window.bars.handles.isChecked()
+
+
+def test_opening_a_file_of_ones_own_makes_a_library_to_keep_cards_in(
+    open_window: OpenWindow, tmp_path: Path
+) -> None:
+    hand = open_window()
+    rig = two_skins(tmp_path / "own.glb")
+    begin(hand.window, Wish(rig=rig, library=tmp_path / "poses"))
+    hand.qtbot.waitUntil(lambda: hand.desk.library is not None, timeout=20_000)
+    assert hand.desk.actor.path == rig
+    assert (tmp_path / "poses" / "library.toml").is_file()
+    assert "still empty" in hand.window.sheets.view.empty_text
+    hand.desk.selection.set([0])
+    hand.window.stage.setFocus()
+    hand.key("c")
+    hand.window.capture.name.setText("First")
+    hand.window.capture.sheet.setText("Arms/Bent")
+    hand.window.save_capture()
+    path = tmp_path / "poses" / "Arms" / "Bent" / "First.foxcard"
+    hand.qtbot.waitUntil(path.is_file, timeout=20_000)
+
+
+def test_a_library_that_cannot_be_written_is_explained_and_the_capture_stays_open(
+    hand: Hand, library_folder: Path
+) -> None:
+    (library_folder / "Wall").write_text("a file stands where the folder should be")
+    hand.window.figure_panel.choose_set("L hand")
+    hand.window.begin_capture()
+    hand.window.capture.name.setText("Grip")
+    hand.window.capture.sheet.setText("Wall")
+    hand.window.save_capture()
+    hand.qtbot.waitUntil(hand.window.notice.isVisible, timeout=20_000)
+    assert "could not be made" in hand.window.notice.text
+    assert hand.desk.draft is not None
+    assert hand.desk.draft.name == "Grip"
+    assert hand.window.capture.save.isEnabled()
+    hand.window.capture.sheet.setText("Marrow/Hands")
+    hand.window.save_capture()
+    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=20_000)
