@@ -65,11 +65,19 @@ class Maker:
         return path
 
 
-def tube(maker: Maker, at: float, joints: tuple[int, int], *, bytes_weights: bool = False) -> int:
-    """A column of eight triangles weighted from one joint to another; returns the mesh."""
+def tube(
+    maker: Maker,
+    at: float,
+    joints: tuple[int, int],
+    *,
+    bytes_weights: bool = False,
+    unit: float = 1.0,
+) -> int:
+    """A column of 32 triangles weighted from one joint to another; returns the mesh."""
     heights = np.repeat(np.linspace(0, 2, 5), 4)
     corners = np.tile([[0.1, 0.1], [-0.1, 0.1], [-0.1, -0.1], [0.1, -0.1]], (5, 1))
-    points = np.stack([corners[:, 0] + at, heights, corners[:, 1]], 1).astype(np.float32)
+    points = np.stack([corners[:, 0] + at, heights, corners[:, 1]], 1)
+    points = (points * unit).astype(np.float32)
     faces = []
     for ring in range(4):
         for k in range(4):
@@ -108,20 +116,18 @@ def at(x: float, y: float, z: float) -> np.ndarray:
 
 
 def two_skins(path: Path) -> Path:
-    """Two tubes, each with a skin of its own, under one scaled and turned root without a name;
-    one uses byte weights."""
+    """Two tubes drawn in centimetres, each with a skin of its own, under one root without a name
+    that makes metres of them; one uses byte weights."""
     maker = Maker()
-    tops = [maker.node(name=f"{side}Elbow", translation=[0, 1, 0]) for side in ("Left", "Right")]
+    tops = [maker.node(name=f"{side}Elbow", translation=[0, 100, 0]) for side in ("Left", "Right")]
     lows = [
-        maker.node(name=f"{side}Arm", translation=[x, 0, 0], children=[top])
+        maker.node(name=f"{side}Arm", translation=[x * 100, 0, 0], children=[top])
         for side, x, top in zip(("Left", "Right"), (0.5, -0.5), tops, strict=True)
     ]
-    root_scale = 0.01
-    maker.node(scale=[root_scale] * 3, children=lows)
-    world = np.diag([root_scale, root_scale, root_scale, 1.0])
+    maker.node(scale=[0.01] * 3, children=lows)
     for low, top, x, small in zip(lows, tops, (0.5, -0.5), (False, True), strict=True):
-        mesh = tube(maker, x, (0, 1), bytes_weights=small)
-        binds = [world @ at(x, 0, 0), world @ at(x, 1, 0)]
+        mesh = tube(maker, x, (0, 1), bytes_weights=small, unit=100.0)
+        binds = [at(x * 100, 0, 0), at(x * 100, 100, 0)]
         maker.node(mesh=mesh, skin=skin(maker, [low, top], binds), translation=[9, 9, 9])
     return maker.save(path)
 

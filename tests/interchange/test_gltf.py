@@ -35,13 +35,18 @@ def test_two_skins_under_a_scaled_nameless_root_stand_where_they_were_drawn(
     assert rig.controls[0].partner == "RightArm"
     at = rig.evaluate(rig.rest)
     for part in rig.parts:
-        assert np.allclose(skinned(part, at.palette, at.settings), part.positions, atol=1e-6)
+        assert np.allclose(skinned(part, at.palette, at.settings), part.positions / 100, atol=1e-6)
     bent = rig.rest.turn.copy()
     bent[1] = [0, 0, np.sin(np.pi / 4), np.cos(np.pi / 4)]
     at = rig.evaluate(rig.rest.with_(turn=bent))
     left, right = (skinned(p, at.palette, at.settings) for p in rig.parts)
-    assert np.allclose(right, rig.parts[1].positions, atol=1e-6)
-    assert left[:, 0].min() < rig.parts[0].positions[:, 0].min() - 0.5
+    move = rig.rest.move.copy()
+    move[2] = (0, 0.25, 0)  # metres, although the file is in centimetres
+    lifted = rig.evaluate(rig.rest.with_(move=move))
+    up = skinned(rig.parts[1], lifted.palette, lifted.settings) - rig.parts[1].positions / 100
+    assert np.allclose(up, [0, 0.25, 0], atol=1e-6)
+    assert np.allclose(right, rig.parts[1].positions / 100, atol=1e-6)
+    assert left[:, 0].min() < rig.parts[0].positions[:, 0].min() / 100 - 0.5
 
 
 def test_morphs_become_settings_and_a_rigid_hat_follows_its_joint(tmp_path: Path) -> None:

@@ -287,7 +287,8 @@ class Rig(WithoutCaches):
 
         A control's values are relative to rest and in the rest frame of its node: moving goes
         along the node's own rest axes, turning about them, so every channel at its neutral
-        value is the rest pose whatever the rig's axes are.
+        value is the rest pose whatever the rig's axes are. Moves are metres, whatever unit the
+        file was drawn in.
         """
         skeleton, rows, nodes = self.skeleton, self.joint_rows, self.joint_nodes
         lead = state.turn.shape[:-2]
@@ -296,13 +297,24 @@ class Rig(WithoutCaches):
         basis = frames @ to_matrix(state.turn[..., rows, :])
         scale = skeleton.scale[nodes] * state.scale[..., rows, :]
         local[..., nodes, :3, :3] = basis * scale[..., None, :]
-        moved = frames @ state.move[..., rows, :, None]
+        moved = frames @ (state.move[..., rows, :, None] / self._rest_units)
         local[..., nodes, :3, 3:] = skeleton.translation[nodes][..., None] + moved
         return local
 
     @cached_property
     def _rest_locals(self) -> Array:
         return self.skeleton.rest_locals()
+
+    @cached_property
+    def _rest_units(self) -> Array:
+        """How many metres one local unit of each joint control is at rest, ``(J, 1, 1)``; files
+        drawn in centimetres under a scaled root have 0.01."""
+        above = [self.skeleton.parents[node] for node in self.joint_nodes]
+        basis = np.array(
+            [self.skeleton.rest_world[p, :3, :3] if p >= 0 else np.eye(3) for p in above]
+        )
+        volume = np.abs(np.linalg.det(basis.reshape(-1, 3, 3)))
+        return np.where(volume > 1e-18, np.cbrt(volume), 1.0)[:, None, None]
 
     @cached_property
     def _rest_turns(self) -> Array:

@@ -140,6 +140,7 @@ class CapturePanel(QWidget):
         self.name = self._field("Name")
         self.name.textChanged.connect(self._renamed)
         self.sheet = self._field("Sheet")
+        self.sheet.setPlaceholderText("none: a loose card")
         self.sheet.textChanged.connect(self._filed)
         self._sheet_button = Button(
             self._look,

@@ -109,11 +109,15 @@ class FigureView(QWidget):
         best = int(np.argmin(far))
         return best if far[best] <= REACH else None
 
+    def _named(self) -> list[Zone]:
+        """Zones whose names stand beside the drawing: those the rig has."""
+        actor = self._desk.actor
+        if actor is None:
+            return []
+        return [z for z in ZONES if z.key in NAMES and zone_rows(actor.rig, z)]
+
     def _name_at(self, at: QPointF) -> Zone | None:
-        for zone in ZONES:
-            if zone.key in NAMES and self._name_rect(zone).contains(at):
-                return zone
-        return None
+        return next((z for z in self._named() if self._name_rect(z).contains(at)), None)
 
     def _name_rect(self, zone: Zone) -> QRectF:
         x, y, align = NAMES[zone.key]
@@ -301,9 +305,7 @@ class FigureView(QWidget):
 
     def _paint_names(self, painter: QPainter) -> None:
         look = self._look
-        for zone in ZONES:
-            if zone.key not in NAMES:
-                continue
+        for zone in self._named():
             on = zone is self._pointed_zone or self._whole(zone)
             align = NAMES[zone.key][2] | Qt.AlignmentFlag.AlignVCenter
             rect = self._name_rect(zone).adjusted(2, 0, -2, 0)
