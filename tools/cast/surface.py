@@ -10,12 +10,13 @@ import numpy as np
 import numpy.typing as npt
 import scipy.sparse as sp
 from scipy.sparse.linalg import splu
-from skimage.measure import marching_cubes
+from skimage import measure
 
 from cast.bones import Bones
 from cast.sdf import Array, Field, Vector, unit
 
 Triangles = npt.NDArray[np.int64]
+MARCH: Any = measure.marching_cubes  # the library has no types
 
 
 @dataclass
@@ -71,9 +72,7 @@ def mesh_field(field: Field, low: Vector, high: Vector, cell: float, triangles: 
         triangles: how many to keep.
     """
     values, low = _sample(field, np.asarray(low) - 2.5 * cell, np.asarray(high) + 2.5 * cell, cell)
-    points, faces, _, _ = marching_cubes(  # type: ignore[no-untyped-call]  # scikit-image has no types
-        values, 0.0, spacing=(cell,) * 3
-    )
+    points, faces, _, _ = MARCH(values, 0.0, spacing=(cell,) * 3)
     points = points + low
     if len(faces) > triangles:
         points, faces = fast_simplification.simplify(

@@ -272,14 +272,20 @@ class Rig(WithoutCaches):
         chosen = list(range(len(at.nodes))) if nodes is None else sorted(nodes)
         return np.asarray(at.nodes[chosen][:, :3, 3]).reshape(-1, 3)
 
+    @cached_property
+    def _children(self) -> tuple[tuple[int, ...], ...]:
+        held: list[list[int]] = [[] for _ in self.controls]
+        for row, parent in enumerate(self.parents):
+            if parent >= 0:
+                held[parent].append(row)
+        return tuple(tuple(rows) for rows in held)
+
     def below(self, row: int) -> list[int]:
         """The control and every control under it."""
-        found = {row}
-        changed = True
-        while changed:
-            more = {i for i, parent in enumerate(self.parents) if parent in found} - found
-            changed = bool(more)
-            found |= more
+        found, stack = [], [row]
+        while stack:
+            found.append(stack.pop())
+            stack.extend(self._children[found[-1]])
         return sorted(found)
 
     def locals_of(self, state: State) -> Array:

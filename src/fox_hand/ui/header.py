@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from html import escape
 from importlib import resources
 
 from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent
+from PySide6.QtGui import QFontMetrics, QImage, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
@@ -16,6 +17,8 @@ from fox_hand.session.desk import Desk
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
+
+LONGEST_NAME = 160
 
 
 class Mark(QWidget):
@@ -56,9 +59,14 @@ class CastTab(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        metrics = self.fontMetrics()
-        width = metrics.horizontalAdvance(self._name) * 1.25 + metrics.horizontalAdvance("acting")
-        return QSize(round(width) + 76, 40)
+        return QSize(self._name_width() + self._acting_width() + 66, 40)
+
+    def _name_width(self) -> int:
+        metrics = QFontMetrics(self._look.font(14, 500))
+        return min(metrics.horizontalAdvance(self._name) + 2, LONGEST_NAME)
+
+    def _acting_width(self) -> int:
+        return QFontMetrics(self._look.font(12)).horizontalAdvance("acting")
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -80,8 +88,9 @@ class CastTab(QWidget):
         painter.setFont(look.font(14, 500))
         painter.setPen(look.colour("ink"))
         middle = Qt.AlignmentFlag.AlignVCenter
-        width = painter.fontMetrics().horizontalAdvance(self._name)
-        painter.drawText(QRectF(42, 0, width + 2, 40), middle, self._name)
+        width = self._name_width()
+        name = painter.fontMetrics().elidedText(self._name, Qt.TextElideMode.ElideRight, width)
+        painter.drawText(QRectF(42, 0, width, 40), middle, name)
         painter.setFont(look.font(12))
         painter.drawText(QRectF(50 + width, 0, 80, 40), middle, "acting")
 
@@ -200,6 +209,10 @@ class Header(QWidget):
     def set_project(self, project: str, shot: str) -> None:
         """Names at the left: where we are."""
         quiet = self._look.tokens.quiet
+        metrics = QFontMetrics(self._look.font(14, 600))
+        room = self.left.width() - 92 - metrics.horizontalAdvance(f"{project} / ")
+        self.project.setToolTip(f"{project} / {shot}" if shot else project)
+        shot = escape(metrics.elidedText(shot, Qt.TextElideMode.ElideRight, max(room, 40)))
         self.project.setText(
             f'<span style="color:{quiet}; font-size:14px">{project} / </span>'
             f'<span style="font-size:14px; font-weight:600">{shot}</span>'

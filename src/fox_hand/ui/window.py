@@ -177,6 +177,8 @@ class Window(QMainWindow):
         key = Qt.Key(event.key())
         if key == Qt.Key.Key_Escape:
             self.escape()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.desk.draft is not None:
+            self.save_capture()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.desk.mix is not None:
             self.desk.keep_mix()
         elif event.modifiers() & ~Qt.KeyboardModifier.ShiftModifier:
@@ -200,7 +202,11 @@ class Window(QMainWindow):
 
     def escape(self) -> None:
         """The nearest thing that can be taken back."""
+        field = self.header.search_field
         if self.stage.cancel_gesture():
+            return
+        if field.hasFocus() and field.text():
+            field.clear()
             return
         if self.desk.mix is not None:
             self.desk.put_back()
