@@ -11,8 +11,17 @@ has_library() {
     { ldconfig -p 2>/dev/null || /sbin/ldconfig -p 2>/dev/null; } | grep -q "^[[:space:]]*$1 "
 }
 
+# where drivers lie, as shell patterns; any one of them is enough
+gl_drivers="/usr/lib/*/dri/*_dri.so /usr/lib/dri/*_dri.so /usr/lib/*/libgallium*.so"
+
 has_software_gl() {
-    ls /usr/lib/*/dri/*_dri.so /usr/lib/dri/*_dri.so /usr/lib/*/libgallium*.so >/dev/null 2>&1
+    local pattern
+    set -f # the patterns are tried one by one
+    for pattern in $gl_drivers; do
+        if compgen -G "$pattern" >/dev/null; then set +f; return 0; fi
+    done
+    set +f
+    return 1
 }
 
 install_or_name() { # packages

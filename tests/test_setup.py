@@ -43,6 +43,14 @@ def test_nothing_is_said_where_all_is_there() -> None:
     assert (said.returncode, said.stdout, said.stderr) == (0, "", "")
 
 
+def test_one_place_with_a_driver_is_enough(tmp_path: Path) -> None:
+    (tmp_path / "dri").mkdir()
+    patterns = f"gl_drivers='{tmp_path}/none/*.so {tmp_path}/dri/*_dri.so'; "
+    assert shell(patterns + "has_software_gl").returncode == 1
+    (tmp_path / "dri" / "swrast_dri.so").touch()
+    assert shell(patterns + "has_software_gl").returncode == 0
+
+
 def test_an_old_python_is_not_taken() -> None:
     said = shell(
         'python3() { return 1; }; PYTHON=/bin/false; command() { [ "$2" = /bin/false ]; }; '
