@@ -33,6 +33,8 @@ def assembled(places: Places) -> Iterator[Window]:
     from fox_hand.ui.tokens import DUSK
     from fox_hand.ui.window import Window
 
+    # jobs that compute hand the interpreter back to the window ten times sooner than usual
+    sys.setswitchinterval(0.0005)
     pictures, bridge = Renderer(), Bridge()  # drawing gets ready while the window is built
     jobs = Jobs(bridge.post)
     doors = Doors(pictures, bridge, jobs, lambda: prepare(places))

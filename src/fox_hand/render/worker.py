@@ -41,17 +41,22 @@ def serve(connection: Connection) -> None:
         elif engine is None:
             assert failure is not None
             answer_error(connection, failure)
-        else:
-            _draw(connection, engine, content, rigs)
+        elif not _draw(connection, engine, content, rigs):
+            return
 
 
-def _draw(connection: Connection, engine: Engine, data: bytes, rigs: dict[int, Rig]) -> None:
+def _draw(connection: Connection, engine: Engine, data: bytes, rigs: dict[int, Rig]) -> bool:
+    """Draw and answer; False if nobody is there to take it any more."""
     try:
         picture = engine.draw(read_view(data, rigs))
     except Exception as error:  # noqa: BLE001 - reported to the one who asked; the next may work
         answer_error(connection, error)
-    else:
+        return True
+    try:
         answer(connection, picture)
+    except OSError:
+        return False
+    return True
 
 
 def main() -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from html import escape
 from importlib import resources
 
+import numpy as np
 from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFontMetrics, QImage, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
@@ -185,12 +186,12 @@ class Header(QWidget):
         if actor is None:
             return
         rig = actor.rig
-        heads = [
-            c.node for c in rig.controls if c.region in (Region.HEAD, Region.EYES, Region.MOUTH)
-        ]
-        camera = Camera(yaw=0.25, pitch=0.0).framing(
-            rig.flesh(actor.at, set(heads) or None), 1.0, 1.0
-        )
+        face = (Region.HEAD, Region.EYES, Region.MOUTH)
+        rows = [i for i, c in enumerate(rig.controls) if c.region in face]
+        places = actor.handles()[rows] if rows else actor.handles()
+        room = 0.07 * rig.height  # handles lie inside the head
+        around = np.concatenate([places + room, places - room])
+        camera = Camera(yaw=0.25, pitch=0.0).framing(around, 1.0, 1.0)
         view = View((actor.standing,), camera, 48, 48, Quality.CARD)
 
         def ready(result: Picture | Exception) -> None:

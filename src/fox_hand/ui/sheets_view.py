@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QFocusEvent,
     QHelpEvent,
+    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
     QPen,
+    QPixmap,
     QResizeEvent,
 )
 from PySide6.QtWidgets import QAbstractScrollArea, QToolTip
@@ -26,6 +28,8 @@ from fox_hand.ui.sheet_layout import HEADING, PAD, SheetLayout, lay_out_sheets
 
 INDEX_WIDTH = 28
 SKELETONS = 12
+STAMPS = 2000
+MARGIN = QPointF(2, 2)  # around a card in its stamp
 
 
 class SheetsView(QAbstractScrollArea):
@@ -48,6 +52,11 @@ class SheetsView(QAbstractScrollArea):
         self._mix: Mix | None = None
         self._rig: Rig | None = None
         self._fits: dict[tuple[str, int], Fit] = {}
+        self._stamps: dict[object, QPixmap] = {}
+        self._came = QTimer(self)  # pictures come in crowds; one paint is enough for several
+        self._came.setSingleShot(True)
+        self._came.setInterval(30)
+        self._came.timeout.connect(self.viewport().update)
         self.closed: set[str] = set()
         self.card_size = 68
         self.labels = True
@@ -147,7 +156,8 @@ class SheetsView(QAbstractScrollArea):
         return self.verticalScrollBar().value()
 
     def _picture_came(self) -> None:
-        self.viewport().update()
+        if not self._came.isActive():
+            self._came.start()
 
     def _fit(self, entry: Entry) -> Fit:
         if entry.card is None or self._rig is None:
@@ -193,7 +203,32 @@ class SheetsView(QAbstractScrollArea):
         )
         pixels = round(self.card_size * self.devicePixelRatioF())
         image = self._pictures.get(entry, pixels)
-        draw_card(painter, self._look, rect, entry, image, state, self.labels)
+        if state.amount is not None or state.focus:  # these change all the time
+            draw_card(painter, self._look, rect, entry, image, state, self.labels)
+        else:
+            painter.drawPixmap(rect.topLeft() - MARGIN, self._stamp(entry, image, state))
+
+    def _stamp(self, entry: Entry, image: QImage | None, state: CardState) -> QPixmap:
+        """A card as it usually looks, drawn once."""
+        width, height = self.card_size, self.layout_now().card_height
+        ratio = self.devicePixelRatioF()
+        loaded = image.cacheKey() if image is not None else -1
+        shown = (entry.name, entry.card.region, entry.card.side) if entry.card is not None else None
+        key = (entry.path, shown, state, loaded, width, height, ratio)
+        if key not in self._stamps:
+            if len(self._stamps) > STAMPS:
+                self._stamps.clear()
+            room = 2 * round(MARGIN.x())
+            stamp = QPixmap(round((width + room) * ratio), round((height + room) * ratio))
+            stamp.setDevicePixelRatio(ratio)
+            stamp.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(stamp)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            rect = QRectF(MARGIN.x(), MARGIN.y(), width, height)
+            draw_card(painter, self._look, rect, entry, image, state, self.labels)
+            painter.end()
+            self._stamps[key] = stamp
+        return self._stamps[key]
 
     def _paint_headings(self, painter: QPainter, layout: SheetLayout, top: int) -> None:
         look = self._look

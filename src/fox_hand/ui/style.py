@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from PySide6.QtGui import QColor, QPalette
+
 from fox_hand.ui.look import FAMILY
 from fox_hand.ui.tokens import Tokens
 
@@ -50,5 +52,55 @@ QMenu::icon {{ padding-left: 8px; }}
 QSplitter::handle {{ background: {t.line}; }}
 QSplitter::handle:hover {{ background: {t.quiet}; }}
 QCheckBox {{ spacing: 8px; }}
-QMessageBox {{ background: {t.panel}; }}
+QMessageBox, QInputDialog, QFileDialog {{ background: {t.panel}; }}
+QDialog QPushButton {{
+    background: {t.raised}; border: 1px solid {t.line}; border-radius: 6px; padding: 0 12px;
+    min-height: 26px; min-width: 64px; font-weight: 500;
+}}
+QDialog QPushButton:hover, QDialog QPushButton:pressed {{ background: {t.high}; }}
+QDialog QPushButton:focus {{ border: 2px solid {t.text}; padding: 0 11px; }}
+QDialog QPushButton:disabled {{ color: {t.quiet}; background: {t.panel}; }}
+QDialog QLineEdit {{ min-height: 26px; }}
+QDialog QToolButton {{
+    background: transparent; border: none; border-radius: 4px; padding: 4px;
+}}
+QDialog QToolButton:hover, QDialog QToolButton:checked {{ background: {t.high}; }}
+QDialog QComboBox {{
+    background: {t.field}; border: 1px solid {t.line}; border-radius: 6px; padding: 0 8px;
+    min-height: 26px;
+}}
+QAbstractItemView {{
+    background: {t.field}; alternate-background-color: {t.panel}; border: 1px solid {t.line};
+    selection-background-color: {t.high}; selection-color: {t.text};
+}}
+QHeaderView::section {{
+    background: {t.raised}; border: none; border-right: 1px solid {t.line}; padding: 4px 8px;
+}}
+QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
+QScrollBar::handle:horizontal {{
+    background: {t.high}; min-width: 32px; border-radius: 3px; margin: 4px 2px 2px 2px;
+}}
 """
+
+
+def palette(t: Tokens) -> QPalette:
+    """The same colours for whatever the style sheet does not name."""
+    made = QPalette()
+    role = QPalette.ColorRole
+    for name, colour in (
+        (role.Window, t.panel),
+        (role.Base, t.field),
+        (role.AlternateBase, t.panel),
+        (role.Button, t.raised),
+        (role.Text, t.text),
+        (role.WindowText, t.text),
+        (role.ButtonText, t.text),
+        (role.ToolTipBase, t.high),
+        (role.ToolTipText, t.text),
+        (role.PlaceholderText, t.quiet),
+        (role.Highlight, t.high),
+        (role.HighlightedText, t.text),
+        (role.Link, t.accent_text),
+    ):
+        made.setColor(name, QColor(colour))
+    return made

@@ -20,6 +20,7 @@ from PySide6.QtGui import (
     QResizeEvent,
 )
 from PySide6.QtWidgets import (
+    QApplication,
     QFileDialog,
     QInputDialog,
     QMainWindow,
@@ -50,7 +51,7 @@ from fox_hand.ui.shortcuts import ShortcutsSheet
 from fox_hand.ui.stage import Stage
 from fox_hand.ui.stage_bars import EmptyStage, StageBars
 from fox_hand.ui.strip import Strip
-from fox_hand.ui.style import style_sheet
+from fox_hand.ui.style import palette, style_sheet
 
 PICTURE = 320
 SAVE_DELAY = 800
@@ -65,6 +66,8 @@ class Window(QMainWindow):
         self.setWindowTitle("Fox Hand")
         self.setMinimumSize(1024, 680)
         self.resize(1280, 800)
+        QApplication.setStyle("Fusion")
+        QApplication.setPalette(palette(look.tokens))
         self.setStyleSheet(style_sheet(look.tokens))
         self.setAcceptDrops(True)
         self._build()
