@@ -70,6 +70,30 @@ def test_morphs_become_settings_and_a_rigid_hat_follows_its_joint(tmp_path: Path
     assert skinned(face, at.palette, at.settings)[:, 2].max() == pytest.approx(0.15, abs=1e-5)
 
 
+@pytest.mark.parametrize("embedded", [True, False])
+def test_a_gltf_with_its_buffer_inside_or_beside_it_is_the_same_rig(
+    tmp_path: Path, embedded: bool
+) -> None:
+    whole = two_skins(tmp_path / "two.glb")
+    gltf = pygltflib.GLTF2().load(str(whole))
+    path = tmp_path / "two.gltf"
+    if embedded:
+        gltf.convert_buffers(pygltflib.BufferFormat.DATAURI)
+    else:
+        gltf.buffers[0].uri = "two%20p%C3%A4rts.bin"
+        (tmp_path / "two pärts.bin").write_bytes(gltf.binary_blob())
+    gltf.save_json(str(path))
+    same, other = read_rig(whole), read_rig(path)
+    assert [c.name for c in other.controls] == [c.name for c in same.controls]
+    for mine, theirs in zip(same.parts, other.parts, strict=True):
+        assert np.array_equal(mine.positions, theirs.positions)
+    if not embedded:
+        (tmp_path / "two pärts.bin").unlink()
+        with pytest.raises(FoxHandError) as caught:
+            read_rig(path)
+        assert caught.value.code == "gltf.part_missing"
+
+
 def test_nameless_nodes_get_names_that_stay_apart(tmp_path: Path) -> None:
     maker = Maker()
     tip = maker.node(translation=[0, 1, 0], name="bone")

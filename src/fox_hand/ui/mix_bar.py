@@ -30,6 +30,7 @@ from fox_hand.ui.stage import Stage
 STOPS = (-0.5, 0.0, 0.5, 1.0, 1.5)
 SNAP = 0.012  # a pull this near to a stop lands on it
 SMALL = 36
+WIDEST = 880
 
 
 class AmountRuler(QWidget):
@@ -394,7 +395,7 @@ class MixBar(QWidget):
             self._mix.set_part(Part(value))
 
     def place(self) -> None:
-        """12 px from the stage's edges."""
+        """12 px from the stage's edges; on a wide stage in its middle."""
         stage = self._stage
-        self.setFixedWidth(max(stage.width() - 24, 320))
-        self.move(12, stage.height() - self.height() - 12)
+        self.setFixedWidth(min(max(stage.width() - 24, 320), WIDEST))
+        self.move((stage.width() - self.width()) // 2, stage.height() - self.height() - 12)
