@@ -5,11 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, TypeVar
 
 import typer
 
 from fox_hand import __version__
+from fox_hand.base.errors import FoxHandError
+
+Result = TypeVar("Result")
 
 
 @dataclass(frozen=True)
@@ -75,4 +78,56 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
 
         typer.echo(json_schema().decode(), nl=False)
 
+    app.add_typer(_rig_commands(), name="rig")
     return app
+
+
+def _rig_commands() -> typer.Typer:
+    rig = typer.Typer(help="Look at rigs and describe them.", no_args_is_help=True)
+
+    @rig.command()
+    def inspect(file: Annotated[Path, typer.Argument(help="A rig file.")]) -> None:
+        """Print what was read and what was inferred: sides, regions, partners, settings."""
+        from fox_hand.interchange.readers import read_rig
+        from fox_hand.interchange.rig_report import report
+
+        typer.echo(report(_or_exit(lambda: read_rig(file))), nl=False)
+
+    @rig.command()
+    def init(
+        file: Annotated[Path, typer.Argument(help="A rig file.")],
+        over: Annotated[
+            bool, typer.Option("--over", help="Write over a sidecar that is there.")
+        ] = False,
+    ) -> None:
+        """Write a sidecar to start from, with everything that was inferred."""
+        from fox_hand.interchange.readers import read_rig
+        from fox_hand.interchange.rig_report import starting_sidecar
+        from fox_hand.interchange.sidecar import sidecar_path, write_sidecar
+        from fox_hand.library.atomic import write_atomically
+
+        path = sidecar_path(file)
+        if path.exists() and not over:
+            typer.echo(f"{path.name} is there already and was left as it is; --over replaces it.")
+            raise typer.Exit(1)
+        data = write_sidecar(starting_sidecar(_or_exit(lambda: read_rig(file))))
+        _or_exit(lambda: write_atomically(path, data))
+        typer.echo(f"Wrote {path}")
+
+    @rig.command()
+    def schema() -> None:
+        """Print the JSON Schema of a sidecar."""
+        from fox_hand.interchange.sidecar import json_schema
+
+        typer.echo(json_schema().decode(), nl=False)
+
+    return rig
+
+
+def _or_exit(work: Callable[[], Result]) -> Result:
+    """The result, or the sentence on standard error and exit code 1."""
+    try:
+        return work()
+    except FoxHandError as error:
+        typer.echo(error.sentence(), err=True)
+        raise typer.Exit(1) from error

@@ -31,6 +31,7 @@ from fox_hand.session.channels import (
 from fox_hand.session.desk import Desk
 from fox_hand.session.jobs import Jobs
 from fox_hand.session.mix import Part
+from fox_hand.session.selection import both_sides, other_side
 from fox_hand.session.settings import Settings, read_settings, settings_path, write_settings
 from tests.conftest import MARROW
 from tests.core.test_blend import random_state
@@ -348,3 +349,15 @@ def test_jobs_report_finish_fail_and_stop() -> None:
 
     jobs.run(stopped, said.append, said.append)
     assert 8 not in said
+
+
+def test_selecting_goes_over_to_the_other_side_and_to_both(marrow: Rig) -> None:
+    names = ["finger_index_1_L", "brow_R", "jaw", "forearm_L"]
+    rows = [marrow.control_row[n] for n in names]
+    other = [marrow.controls[r].name for r in other_side(marrow, rows)]
+    assert other == ["finger_index_1_R", "brow_L", "jaw", "forearm_R"]
+    assert other_side(marrow, other_side(marrow, rows)) == rows
+    both = both_sides(marrow, rows)
+    assert set(both) == {*rows, *other_side(marrow, rows)}
+    assert both[-4:] == rows
+    assert both_sides(marrow, both) == both

@@ -99,6 +99,14 @@ def test_many_joints_turn_together(hand: Hand) -> None:
     assert abs(hand.value("finger_index_2_R")) < 1e-9
 
 
+def test_the_other_side_and_both_from_the_keyboard(hand: Hand) -> None:
+    hand.click(hand.window.stage, hand.handle("forearm_L"))
+    hand.key(Qt.Key.Key_O)
+    assert hand.desk.selection.rows == (hand.row("forearm_R"),)
+    hand.key(Qt.Key.Key_O, SHIFT)
+    assert hand.desk.selection.rows == (hand.row("forearm_L"), hand.row("forearm_R"))
+
+
 def test_looking_around(hand: Hand) -> None:
     stage = hand.window.stage
     centre = QPoint(stage.width() // 2, stage.height() // 2)
@@ -188,6 +196,14 @@ def test_typing_pulling_and_resetting_channels(hand: Hand) -> None:
     hand.key(Qt.Key.Key_Return)
     assert abs(hand.value("head") - 25.5) < 1e-9
     assert hand.desk.history.undo_label == "Set Head nod"
+    hand.click(channels, channels.value_rect(nod).center().toPoint())
+    hand.key("+10")
+    hand.key(Qt.Key.Key_Return)
+    assert abs(hand.value("head") - 35.5) < 1e-9
+    hand.click(channels, channels.value_rect(nod).center().toPoint())
+    hand.key("+-10°")
+    hand.key(Qt.Key.Key_Return)
+    assert abs(hand.value("head") - 25.5) < 1e-9
     hand.click(channels, channels.value_rect(nod).center().toPoint())
     hand.key("nonsense")
     hand.key(Qt.Key.Key_Return)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import io
 import shutil
 import sys
 from collections.abc import Iterable
@@ -11,7 +10,6 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
-from PIL import Image
 
 from cast.poses import BODY_POSES, EXPRESSIONS, HAND_SHAPES, Poser, expression, hand_shape
 from fox_hand.core.camera import Camera
@@ -23,6 +21,7 @@ from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card, card_bytes
 from fox_hand.library.schema import SideName
 from fox_hand.library.store import Library
+from fox_hand.library.thumb import png
 from fox_hand.render.engine import Engine
 
 PICTURE = 320
@@ -104,11 +103,10 @@ class Maker:
         )
         standing = Standing(rig, rig.evaluate(state))
         view = View((standing,), camera, PICTURE, PICTURE, Quality.CARD)
-        picture = io.BytesIO()
-        Image.fromarray(self._engine.draw(view).pixels[..., :3]).save(picture, "PNG", optimize=True)
+        picture = png(self._engine.draw(view).pixels)
         folder = self._library.folder / sheet
         folder.mkdir(parents=True, exist_ok=True)
-        (folder / f"{name}.foxcard").write_bytes(card_bytes(card, picture.getvalue()))
+        (folder / f"{name}.foxcard").write_bytes(card_bytes(card, picture))
 
 
 def framed(rig: Rig, state: State, nodes: Iterable[str], camera: Camera, margin: float) -> Camera:

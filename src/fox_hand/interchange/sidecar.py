@@ -109,6 +109,16 @@ def write_sidecar(sidecar: Sidecar) -> bytes:
     return msgspec.json.format(msgspec.json.encode(sidecar), indent=1) + b"\n"
 
 
+def json_schema() -> bytes:
+    """The published JSON Schema of a sidecar."""
+    schema = msgspec.json.schema(Sidecar)
+    head = {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": f"Fox Hand rig sidecar, version {VERSION}",
+    }
+    return msgspec.json.format(msgspec.json.encode({**head, **schema}), indent=2) + b"\n"
+
+
 def apply_sidecar(rig: Rig, sidecar: Sidecar) -> Rig:
     """The rig as its sidecar describes it; notes say what the sidecar names in vain."""
     names = set(rig.control_row) | set(sidecar.holders)

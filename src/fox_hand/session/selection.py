@@ -58,3 +58,19 @@ def region_rows(rig: Rig, region: Region, side: Side | None = None) -> list[int]
         and not control.helper
         and (side is None or control.side is side)
     ]
+
+
+def other_side(rig: Rig, rows: Iterable[int]) -> list[int]:
+    """The partners of some controls; what has none, or is its own, stays."""
+    found = []
+    for row in rows:
+        partner = rig.controls[row].partner
+        found.append(rig.control_row.get(partner, row) if partner is not None else row)
+    return found
+
+
+def both_sides(rig: Rig, rows: Iterable[int]) -> list[int]:
+    """Controls together with their partners; the given ones come last, so that the one with the
+    dial stays the same."""
+    rows = list(rows)
+    return list(dict.fromkeys([*(r for r in other_side(rig, rows) if r not in rows), *rows]))

@@ -140,7 +140,8 @@ def _draw_sign(
     if state.amount is not None:
         text = f"{state.amount * 100:.0f} %"
     elif entry.card is None:
-        text = "damaged"
+        code = entry.error.code if entry.error is not None else ""
+        text = {"version.newer": "newer", "card.foreign": "foreign"}.get(code, "damaged")
     elif 0 < state.lands < state.asked:
         text = f"{state.lands}/{state.asked}"
     elif state.new:

@@ -103,13 +103,10 @@ class ChannelList(QWidget):
         actor = self._desk.actor
         if actor is None or not 0 <= self._current < len(self.refs):
             return
-        text = self._editor.text().strip().rstrip("°").removesuffix("cm").replace(",", ".")
-        try:
-            value = float(text)
-        except ValueError:
-            return
-        if abs(value) < 1e6:
-            self._set_value(self.refs[self._current], value)
+        ref = self.refs[self._current]
+        value = typed_value(self._editor.text(), ref.value(actor.rig, actor.state))
+        if value is not None:
+            self._set_value(ref, value)
 
     def _set_value(self, ref: ChannelRef, value: float) -> None:
         actor = self._desk.actor
@@ -287,6 +284,18 @@ class ChannelList(QWidget):
         painter.drawRect(QRectF(min(rest, here), y - 1.5, abs(here - rest), 3))
         painter.setBrush(look.colour("quiet"))
         painter.drawRect(QRectF(rest - 0.5, y - 5, 1, 10))
+
+
+def typed_value(text: str, now: float) -> float | None:
+    """What somebody means who types: a number, or with a plus in front a change of what is there
+    (``+10``, ``+-10``); None for nonsense."""
+    text = text.strip().rstrip("°").removesuffix("cm").strip().replace(",", ".")
+    base = now if text.startswith("+") else 0.0
+    try:
+        value = base + float(text.removeprefix("+"))
+    except ValueError:
+        return None
+    return value if abs(value) < 1e6 else None
 
 
 def _number(ref: ChannelRef, value: float) -> str:

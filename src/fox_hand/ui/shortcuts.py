@@ -31,6 +31,7 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             ("Up, Down", "bend by 5°; Shift by 1°"),
             ("Left, Right", "sway"),
             ("Page Up, Page Down", "twist"),
+            ("O, Shift+O", "the other side instead, both sides"),
             ("R", "back to rest"),
             ("Ctrl+A", "select all"),
         ),

@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 import base64
-import io
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PIL import Image
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PySide6.QtGui import (
     QAction,
@@ -33,11 +31,13 @@ from PySide6.QtWidgets import (
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.view import Picture, Quality, View
+from fox_hand.core.view import Quality, View
 from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.library.store import Entry, Library
+from fox_hand.library.thumb import png
 from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
+from fox_hand.session.selection import both_sides, other_side
 from fox_hand.ui.capture_frame import CaptureFrame
 from fox_hand.ui.capture_panel import CapturePanel
 from fox_hand.ui.doors import Doors
@@ -192,6 +192,8 @@ class Window(QMainWindow):
             self.figure_panel.reset_button.click()
         elif key == Qt.Key.Key_Z:
             self._frame_key(bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+        elif key == Qt.Key.Key_O:
+            self._other_side(bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
         elif key == Qt.Key.Key_H:
             self.bars.handles.click()
         elif key == Qt.Key.Key_G:
@@ -219,6 +221,12 @@ class Window(QMainWindow):
             self.notice.hide()
         else:
             self.desk.selection.clear()
+
+    def _other_side(self, both: bool) -> None:
+        actor, selection = self.desk.actor, self.desk.selection
+        if actor is not None:
+            change = both_sides if both else other_side
+            selection.set(change(actor.rig, selection.rows))
 
     def _select_all(self) -> None:
         actor = self.desk.actor
@@ -347,7 +355,7 @@ class Window(QMainWindow):
             progress.step(0.0)
             library = self.desk.library_or_error()
             try:
-                picture = png(self._doors.pictures.picture(view))
+                picture = png(self._doors.pictures.picture(view).pixels)
             except FoxHandError:
                 picture = None  # the pose is kept all the same: work is not lost for its looks
             entry = library.add(card, picture, sheet)
@@ -489,10 +497,3 @@ class Window(QMainWindow):
         self.desk.settings.window = base64.b64encode(geometry).decode()
         self.desk.save_settings()
         super().closeEvent(event)
-
-
-def png(picture: Picture) -> bytes:
-    """A picture as PNG."""
-    buffer = io.BytesIO()
-    Image.fromarray(picture.pixels[..., :3]).save(buffer, "PNG", optimize=True)
-    return buffer.getvalue()
