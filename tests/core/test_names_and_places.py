@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from pxr import Gf
 
 from fox_hand.core.camera import Camera
 from fox_hand.core.naming import infer_sides, partner_name, region_from_name, side_from_name
@@ -64,11 +65,20 @@ cameras = st.builds(
 )
 
 
-@given(camera=cameras, x=st.floats(0, 800), y=st.floats(0, 600))
-def test_a_ray_through_a_pixel_projects_onto_that_pixel(camera: Camera, x: float, y: float) -> None:
-    origin, direction = camera.ray(x, y, 800, 600)
-    seen = camera.project(origin + direction * camera.distance, 800, 600)[0]
-    assert np.allclose(seen[:2], [x, y], atol=1e-5)
+@given(camera=cameras, seed=st.integers(0, 1000))
+def test_points_are_seen_where_usds_camera_sees_them(camera: Camera, seed: int) -> None:
+    """Gf.Frustum of usd-core: another projection of the same points."""
+    frustum = Gf.Frustum()
+    frustum.SetPerspective(float(np.degrees(camera.fov)), True, 800 / 600, 0.01, 1000)
+    view = Gf.Matrix4d(1).SetLookAt(
+        Gf.Vec3d(*camera.eye), Gf.Vec3d(*camera.target), Gf.Vec3d(0, 1, 0)
+    )
+    both = np.array(view * frustum.ComputeProjectionMatrix()).T  # USD writes row vectors
+    points = np.random.default_rng(seed).normal(0, 0.5, (20, 3))
+    clip = np.c_[points, np.ones(20)] @ both.T
+    front = clip[:, 3] > 0.05
+    expected = (clip[front, :2] / clip[front, 3:] * [1, -1] + 1) / 2 * [800, 600]
+    assert np.allclose(camera.project(points, 800, 600)[front, :2], expected, atol=1e-4)
 
 
 @given(camera=cameras, seed=st.integers(0, 1000))

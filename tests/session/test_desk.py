@@ -112,7 +112,7 @@ def test_only_the_selected_of_the_cards_controls_go_on(desk: Desk) -> None:
     assert mix is not None
     assert mix.part is Part.SELECTED
     assert mix.rows == set(thumb)
-    moved = np.flatnonzero(desk.moved_rows()).tolist()
+    moved = np.flatnonzero(desk.actor.differs()).tolist()
     assert set(moved) <= set(thumb)
     mix.set_part(Part.ALL)
     assert len(mix.rows) == 15

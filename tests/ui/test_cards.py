@@ -93,12 +93,14 @@ def test_with_controls_selected_only_those_move_until_all_is_chosen(hand: Hand) 
     hand.click_card("Fist")
     bar = hand.window.mix_bar
     assert bar.part.value == Part.SELECTED.value
-    moved = {hand.desk.actor.rig.controls[r].name for r in np.flatnonzero(hand.desk.moved_rows())}
+    moved = {
+        hand.desk.actor.rig.controls[r].name for r in np.flatnonzero(hand.desk.actor.differs())
+    }
     assert moved == {"finger_index_1_L"}
     hand.click(bar.part, bar.part.rect_of(Part.ALL.value).center())
     assert (finger_angles(hand) > 0.1).sum() > 12
     hand.click(bar.back_button, bar.back_button.rect().center())
-    assert not hand.desk.moved_rows().any()
+    assert not hand.desk.actor.differs().any()
 
 
 def test_small_pictures_show_the_amounts(hand: Hand) -> None:

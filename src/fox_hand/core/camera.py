@@ -83,19 +83,6 @@ class Camera:
         far = self.distance if depth is None else depth
         return float(2 * np.tan(self.fov / 2) * far / height)
 
-    def ray(self, x: float, y: float, width: float, height: float) -> tuple[Array, Array]:
-        """Origin and unit direction of the line through a pixel."""
-        half = np.tan(self.fov / 2)
-        local = np.array(
-            [
-                (2 * x / width - 1 + self.shift[0]) * half * width / height,
-                (1 - 2 * y / height + self.shift[1]) * half,
-                -1.0,
-            ]
-        )
-        direction = self.view()[:3, :3].T @ local
-        return self.eye, direction / np.linalg.norm(direction)
-
     def cut_out(self, x: float, y: float, side: float, width: float, height: float) -> Camera:
         """The camera whose square picture is exactly a square of this one's picture.
 

@@ -151,20 +151,6 @@ def about_axis(axis: npt.ArrayLike, angle: float | Array) -> Array:
     return from_vector(np.asarray(axis, dtype=np.float64) * np.asarray(angle)[..., None])
 
 
-def aligning(source: npt.ArrayLike, target: npt.ArrayLike) -> Array:
-    """The smallest rotation that turns the direction ``source`` onto ``target``."""
-    a = np.asarray(source, dtype=np.float64)
-    b = np.asarray(target, dtype=np.float64)
-    a = a / np.linalg.norm(a)
-    b = b / np.linalg.norm(b)
-    cross, dot = np.cross(a, b), float(a @ b)
-    if dot < -1 + 1e-9:  # opposite: any axis across will do
-        helper = np.eye(3)[int(np.argmin(np.abs(a)))]
-        axis = np.cross(a, helper)
-        return about_axis(axis / np.linalg.norm(axis), np.pi)
-    return normalise(np.append(cross, 1.0 + dot))
-
-
 _AXES = {"X": 0, "Y": 1, "Z": 2}
 
 

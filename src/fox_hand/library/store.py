@@ -166,10 +166,6 @@ class Library:
         _move(kept, path)
         return self._remember(path, entry.sheet)
 
-    def picture(self, entry: Entry) -> bytes | None:
-        """The PNG of a card."""
-        return read_card(entry.path)[1]
-
     def _remember(self, path: Path, sheet: str) -> Entry:
         entry = _read_entry(path, sheet)
         self._known[path] = (_stamp(path.stat()), entry)

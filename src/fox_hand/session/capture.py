@@ -11,7 +11,6 @@ from psygnal import Signal
 from fox_hand.core.camera import Camera
 from fox_hand.core.pose import Choice, take
 from fox_hand.core.rig import Channel, ControlKind, Region, Rig, Side
-from fox_hand.core.state import State
 from fox_hand.library.card import Card
 from fox_hand.library.schema import SideName
 from fox_hand.session.actor import Actor
@@ -171,11 +170,6 @@ class CaptureDraft:
             fingerprint=rig.fingerprint,
             frame=self.frame,
         )
-
-    def differing_settings(self, state: State | None = None) -> list[int]:
-        """Rows of settings away from their default."""
-        values = (state or self.actor.state).settings
-        return np.flatnonzero(np.abs(values - self.actor.rig.rest.settings) > 1e-6).tolist()
 
 
 def _groups(rig: Rig) -> tuple[Group, ...]:

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
-import numpy as np
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
@@ -155,10 +154,9 @@ class Desk:
         self.keep_mix()
         self._step(self.history.redo)
 
-    def _step(self, move: object) -> None:
+    def _step(self, move: Callable[[], bool]) -> None:
         try:
-            if callable(move):
-                move()
+            move()
         except FoxHandError as error:
             self.told.emit(error)
 
@@ -312,10 +310,6 @@ class Desk:
     def _remember_recent(self, path: Path) -> None:
         text = str(path.resolve())
         self.settings.recent = [text, *(p for p in self.settings.recent if p != text)][:8]
-
-    def moved_rows(self) -> np.ndarray:
-        """Controls away from rest, ``(C,)`` bool."""
-        return self.actor.differs() if self.actor is not None else np.zeros(0, dtype=bool)
 
 
 def _nothing_lands(entry: Entry, rig: str) -> FoxHandError:

@@ -29,7 +29,6 @@ class Settings(msgspec.Struct):
     window: str = ""
     figure_width: int = 232
     sheets_width: int = 348
-    strip_height: int = 188
     card_size: int = 68
     card_labels: bool = True
     handles: bool = True

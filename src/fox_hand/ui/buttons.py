@@ -79,10 +79,6 @@ class Button(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
 
-    def set_icon_name(self, icon: str) -> None:
-        self._icon = icon
-        self.update()
-
     @property
     def _padding(self) -> int:
         if not self.text():
