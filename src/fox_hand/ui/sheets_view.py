@@ -24,11 +24,12 @@ from fox_hand.session.mix import Fit, Mix, fit_of
 from fox_hand.ui.card_painter import CardState, draw_card
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.look import Look
-from fox_hand.ui.sheet_layout import HEADING, PAD, SheetLayout, lay_out_sheets
+from fox_hand.ui.sheet_layout import HEADING, PAD, TAB, SheetLayout, lay_out_sheets
 
 INDEX_WIDTH = 28
 SKELETONS = 12
 STAMPS = 2000
+FRESH = 8  # new stamps drawn in one paint, so that no paint takes long
 MARGIN = QPointF(2, 2)  # around a card in its stamp
 
 
@@ -53,9 +54,10 @@ class SheetsView(QAbstractScrollArea):
         self._rig: Rig | None = None
         self._fits: dict[tuple[str, int], Fit] = {}
         self._stamps: dict[object, QPixmap] = {}
+        self._fresh = 0
         self._came = QTimer(self)  # pictures come in crowds; one paint is enough for several
         self._came.setSingleShot(True)
-        self._came.setInterval(30)
+        self._came.setInterval(16)
         self._came.timeout.connect(self.viewport().update)
         self.closed: set[str] = set()
         self.card_size = 68
@@ -181,7 +183,7 @@ class SheetsView(QAbstractScrollArea):
             self._paint_empty(painter)
             return
         top = self._scroll
-        dirty = event.rect()
+        dirty, self._fresh = event.rect(), 0
         for s, i in layout.visible(top + dirty.top(), top + dirty.bottom()):
             self._paint_card(painter, s, i)
         self._paint_headings(painter, layout, top)
@@ -206,16 +208,26 @@ class SheetsView(QAbstractScrollArea):
         if state.amount is not None or state.focus:  # these change all the time
             draw_card(painter, self._look, rect, entry, image, state, self.labels)
         else:
-            painter.drawPixmap(rect.topLeft() - MARGIN, self._stamp(entry, image, state))
+            stamp = self._stamp(entry, image, state)
+            if stamp is not None:
+                painter.drawPixmap(rect.topLeft() - MARGIN, stamp)
+            else:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(self._look.colour("raised"))
+                painter.drawRoundedRect(rect.adjusted(0, TAB, 0, 0), 6, 6)
 
-    def _stamp(self, entry: Entry, image: QImage | None, state: CardState) -> QPixmap:
-        """A card as it usually looks, drawn once."""
+    def _stamp(self, entry: Entry, image: QImage | None, state: CardState) -> QPixmap | None:
+        """A card as it usually looks, drawn once; None where enough was drawn for one paint."""
         width, height = self.card_size, self.layout_now().card_height
         ratio = self.devicePixelRatioF()
         loaded = image.cacheKey() if image is not None else -1
         shown = (entry.name, entry.card.region, entry.card.side) if entry.card is not None else None
         key = (entry.path, shown, state, loaded, width, height, ratio)
         if key not in self._stamps:
+            if self._fresh >= FRESH:
+                self._picture_came()  # the others follow at once
+                return None
+            self._fresh += 1
             if len(self._stamps) > STAMPS:
                 self._stamps.clear()
             room = 2 * round(MARGIN.x())

@@ -98,7 +98,7 @@ class Stage(QWidget):
         if actor is None:
             return
         nodes = None if rows is None else actor.flesh_nodes(rows)
-        points = actor.rig.flesh(actor.at, nodes)
+        points = actor.rig.flesh(actor.at, nodes, every=1 if rows else 6)
         free = max(self.height() - self.bottom_reserved, 80)
         camera = self._camera.framing(points, self.width() / free, margin)
         # with a bar at the lower edge the figure stands in the free part above it

@@ -52,6 +52,12 @@ QMenu::icon {{ padding-left: 8px; }}
 QSplitter::handle {{ background: {t.line}; }}
 QSplitter::handle:hover {{ background: {t.quiet}; }}
 QCheckBox {{ spacing: 8px; }}
+"""
+
+
+def dialog_sheet(t: Tokens) -> str:
+    """Questions and the file dialog."""
+    return f"""
 QMessageBox, QInputDialog, QFileDialog {{ background: {t.panel}; }}
 QDialog QPushButton {{
     background: {t.raised}; border: 1px solid {t.line}; border-radius: 6px; padding: 0 12px;

@@ -51,7 +51,7 @@ from fox_hand.ui.shortcuts import ShortcutsSheet
 from fox_hand.ui.stage import Stage
 from fox_hand.ui.stage_bars import EmptyStage, StageBars
 from fox_hand.ui.strip import Strip
-from fox_hand.ui.style import palette, style_sheet
+from fox_hand.ui.style import dialog_sheet, palette, style_sheet
 
 PICTURE = 320
 SAVE_DELAY = 800
@@ -68,7 +68,7 @@ class Window(QMainWindow):
         self.resize(1280, 800)
         QApplication.setStyle("Fusion")
         QApplication.setPalette(palette(look.tokens))
-        self.setStyleSheet(style_sheet(look.tokens))
+        self.setStyleSheet(style_sheet(look.tokens) + dialog_sheet(look.tokens))
         self.setAcceptDrops(True)
         self._build()
         self._connect()
