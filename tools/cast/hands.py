@@ -93,11 +93,11 @@ def _nail(build: Build, bones: Bones, name: str) -> list[Piece]:
     back = axes[:, 2]  # away from the palm side: flexing turns Y towards +Z
     radius = (THUMB_RADII[3] if name == "thumb" else FINGERS[name][3][1]) * size
     tip, at = bones.tips[bone], bones.at(bone)
-    centre = at + (tip - at) * 0.66 - back * radius * 0.80
+    centre = at + (tip - at) * 0.64 - back * radius * 0.93
 
     def field(p: Array) -> Array:
         local = (p - centre) @ axes
-        return ellipsoid(local, (0, 0, 0), (radius * 0.62, radius * 0.80, radius * 0.36))
+        return ellipsoid(local, (0, 0, 0), (radius * 0.58, radius * 0.78, radius * 0.30))
 
     surface = mesh_field(field, centre - radius, centre + radius, radius * 0.12, 40)
     left = make_piece(f"nail_{name}_L", surface, bones, [bone], build.colours.nail, material="skin")

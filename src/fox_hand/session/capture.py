@@ -188,7 +188,12 @@ def _groups(rig: Rig) -> tuple[Group, ...]:
 
 def _split(rig: Rig, region: Region, side: Side, rows: list[int]) -> list[Group]:
     word = REGION_WORDS[region]
-    name = word.capitalize() if side is Side.CENTRE else f"{side.value.capitalize()} {word.lower()}"
+    if side is Side.CENTRE:
+        name = word.capitalize()
+    elif region in (Region.HEAD, Region.EYES, Region.MOUTH, Region.TORSO):
+        name = f"{word}, {side.value} side"
+    else:
+        name = f"{side.value.capitalize()} {word}"
     top = [r for r in rows if rig.parents[r] not in rows]
     below = [r for r in rows if r not in top]
     joints_only = all(rig.controls[r].kind is ControlKind.JOINT for r in top)
