@@ -196,3 +196,20 @@ def test_without_egl_it_says_what_to_install() -> None:
     said = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert said.stdout.startswith("render.no_context")
     assert "Install libegl1, libgl1 and libgl1-mesa-dri" in said.stdout
+
+
+def test_what_glows_is_bright_in_the_dark(renderer: Renderer, marrow: Rig) -> None:
+    """glTF 2.0, 3.9.3: the emissive factor is added whatever the light."""
+    parts = tuple(
+        dataclasses.replace(p, material=dataclasses.replace(p.material, glow=(0.0, 0.9, 0.0)))
+        for p in marrow.parts
+    )
+    glowing = dataclasses.replace(marrow, parts=parts)
+    camera = Camera(yaw=np.pi).framing(marrow.flesh(marrow.evaluate(marrow.rest)), 1.0)
+    pixels = []
+    for rig in (marrow, glowing):
+        view = View((standing(rig, rig.rest),), camera, 96, 96, background=False)
+        pixels.append(renderer.picture(view).pixels.astype(int))
+    body = pixels[0][..., 3] > 250
+    assert (pixels[1][body] - pixels[0][body])[:, 1].mean() > 60
+    assert np.abs((pixels[1][body] - pixels[0][body])[:, 0]).mean() < 3

@@ -184,6 +184,8 @@ def _materials(
             textures.append({"source": len(images) - 1, "sampler": 0 if surfacing.repeat else 1})
             look["baseColorTexture"] = {"index": len(textures) - 1}
         materials[name] = {"pbrMetallicRoughness": look}
+        if surfacing.glow:
+            materials[name]["emissiveFactor"] = [surfacing.glow] * 3
     samplers = [
         {"magFilter": 9729, "minFilter": 9987, "wrapS": wrap, "wrapT": wrap}
         for wrap in (10497, 33071)

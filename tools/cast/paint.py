@@ -17,12 +17,12 @@ Picture = npt.NDArray[np.uint8]
 
 @dataclass(frozen=True)
 class Surfacing:
-    """A glTF material: roughness and, where it has one, the painter of its texture."""
+    """A glTF material: roughness, own glow and, where it has one, the painter of its texture."""
 
     roughness: float
     texture: Callable[[Colours], Picture] | None = None
     repeat: bool = False
-    smooth_colour: bool = True
+    glow: float = 0.0
 
 
 def occlusion(pieces: Sequence[Piece], fields: Sequence[Field]) -> None:
@@ -101,5 +101,5 @@ MATERIALS: dict[str, Surfacing] = {
     "jacket": Surfacing(0.92, jacket_texture),
     "knit": Surfacing(1.0, knit_texture, repeat=True),
     "eye": Surfacing(0.08, iris_texture),
-    "teeth": Surfacing(0.30, teeth_texture),
+    "teeth": Surfacing(0.30, teeth_texture, glow=0.22),  # they stand in the shadow of the lips,
 }

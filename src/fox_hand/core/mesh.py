@@ -28,6 +28,7 @@ class Material:
         roughness: 0...1.
         texture: 8-bit sRGB picture ``(height, width, 4)`` or None.
         double_sided: whether back faces are drawn.
+        glow: linear RGB that is added whatever the light (glTF's emissive factor).
         cutout: alpha below this is not drawn; 0 draws everything.
     """
 
@@ -37,6 +38,7 @@ class Material:
     texture: npt.NDArray[np.uint8] | None = None
     double_sided: bool = False
     cutout: float = 0.0
+    glow: tuple[float, float, float] = (0.0, 0.0, 0.0)
 
 
 @dataclass(frozen=True, eq=False)

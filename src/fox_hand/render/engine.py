@@ -216,6 +216,7 @@ class Engine:
         program["factor"] = material.colour
         program["roughness"] = material.roughness
         program["cutoff"] = material.cutout
+        program["glow"] = material.glow
         program["two_sided"] = material.double_sided
         batch.texture.use(1)
         if material.double_sided:

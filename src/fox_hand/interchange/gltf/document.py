@@ -104,6 +104,7 @@ class MaterialInfo(Struct):
     double_sided: bool = False
     alpha_mode: str = "OPAQUE"
     alpha_cutoff: float = 0.5
+    emissive_factor: tuple[float, float, float] = (0.0, 0.0, 0.0)
 
 
 class Texture(Struct):

@@ -168,6 +168,7 @@ class PartReader:
                 roughness=look.roughness_factor if look else 1.0,
                 texture=self._texture(reference.index) if reference else None,
                 double_sided=info.double_sided,
+                glow=info.emissive_factor,
                 cutout=info.alpha_cutoff if info.alpha_mode == "MASK" else 0.0,
             )
         return self._materials[index]

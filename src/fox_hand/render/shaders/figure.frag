@@ -5,6 +5,7 @@ uniform sampler2DShadow shadow;
 uniform vec4 factor;
 uniform float roughness;
 uniform float cutoff;
+uniform vec3 glow;
 uniform float texel;
 uniform bool two_sided;
 uniform vec3 eye;
@@ -59,7 +60,7 @@ void main()
     diffuse += vec3(0.18, 0.04, 0.013) * warm * smoothstep(-0.45, 0.1, nl) * smoothstep(0.65, 0.05, nl);
     vec3 ambient = mix(vec3(0.42, 0.30, 0.22), vec3(0.68, 0.72, 0.80), N.y * 0.5 + 0.5) * 0.50;
     float fill = clamp((dot(N, fill_dir) + 0.35) / 1.35, 0.0, 1.0);
-    vec3 c = base * (key_colour * diffuse + fill_colour * fill + ambient);
+    vec3 c = base * (key_colour * diffuse + fill_colour * fill + ambient) + glow;
 
     float edge = pow(1.0 - clamp(dot(N, V), 0.0, 1.0), 3.2);
     float rim = clamp(dot(N, rim_a) + 0.25, 0.0, 1.0) + 0.7 * clamp(dot(N, rim_b) + 0.2, 0.0, 1.0);
