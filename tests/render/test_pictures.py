@@ -176,6 +176,13 @@ def test_a_rig_travels_while_others_compute_with_it(renderer: Renderer) -> None:
     assert set(rigs[0].__getstate__()) == {f.name for f in dataclasses.fields(rigs[0])}
 
 
+def test_nobody_waits_for_a_renderer_that_has_stopped(marrow: Rig) -> None:
+    own = Renderer()
+    own.stop()
+    with pytest.raises(FoxHandError, match="closing"):
+        own.picture(View((standing(marrow, marrow.rest),), Camera(), 16, 16))
+
+
 def test_one_bad_view_is_reported_and_the_next_is_drawn(renderer: Renderer, marrow: Rig) -> None:
     good = View((standing(marrow, marrow.rest),), Camera(), 32, 32)
     with pytest.raises(FoxHandError) as caught:

@@ -349,6 +349,9 @@ def test_jobs_report_finish_fail_and_stop() -> None:
 
     jobs.run(stopped, said.append, said.append)
     assert 8 not in said
+    jobs.stop()
+    jobs.run(lambda _: said.append("late"), said.append, said.append)
+    assert "late" not in said
 
 
 def test_selecting_goes_over_to_the_other_side_and_to_both(marrow: Rig) -> None:

@@ -42,8 +42,11 @@ class Renderer:
         """Ask for a picture. ``ready`` is called on another thread with it, or with the error
         that prevented it."""
         with self._wake:
-            self._waiting[channel] = (view, ready)
-            self._wake.notify()
+            if not self._stopping:
+                self._waiting[channel] = (view, ready)
+                self._wake.notify()
+                return
+        ready(_closing())
 
     def forget(self, prefix: str) -> None:
         """Drop waiting requests whose channel starts with ``prefix``."""
@@ -78,7 +81,7 @@ class Renderer:
             self._waiting.clear()
             self._wake.notify()
         for _, ready in waiting:
-            ready(FoxHandError("render.stopped", "The program is closing."))
+            ready(_closing())
         if self._process is not None:
             self._process.terminate()
         self._thread.join(timeout=10)
@@ -156,3 +159,7 @@ class Renderer:
         if not self._connection.poll(PATIENCE):
             raise EOFError  # a driver that hangs is ended like one that crashed
         return receive(self._connection, view)
+
+
+def _closing() -> FoxHandError:
+    return FoxHandError("render.stopped", "The program is closing.")

@@ -26,6 +26,7 @@ class Jobs:
         self._pool = None if inline else ThreadPoolExecutor(2, thread_name_prefix="job")
         self._running: set[Progress] = set()
         self._lock = threading.Lock()
+        self._stopped = False
 
     def run(
         self,
@@ -57,6 +58,9 @@ class Jobs:
                     self._running.discard(token)
 
         with self._lock:
+            if self._stopped:  # something that was still on its way when the program closed
+                token.cancel()
+                return token
             self._running.add(token)
         if self._pool is None:
             task()
@@ -67,6 +71,7 @@ class Jobs:
     def stop(self) -> None:
         """Ask everything to stop, and wait for what cannot."""
         with self._lock:
+            self._stopped = True
             running = list(self._running)
         for token in running:
             token.cancel()

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QMenu, QWidget
 
@@ -35,6 +37,7 @@ NAMES: dict[str, tuple[float, float, Qt.AlignmentFlag]] = {
     "hand_left": (WIDTH, HEIGHT - 12, Qt.AlignmentFlag.AlignRight),
 }
 MARGIN = 12
+LATER = 120  # milliseconds
 
 
 class FigureView(QWidget):
@@ -70,7 +73,12 @@ class FigureView(QWidget):
         if actor is None:
             return
         actor.posed.connect(self._repaint)
-        rig = actor.rig
+        # the stage and the window's own painting come first: outlines take some computing
+        QTimer.singleShot(LATER, partial(self._trace, actor.rig))
+
+    def _trace(self, rig: Rig) -> None:
+        if self._desk.actor is None or self._desk.actor.rig is not rig:
+            return
 
         def work(progress: Progress) -> FigureDrawing:
             progress.step(0.0)

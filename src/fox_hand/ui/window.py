@@ -55,6 +55,7 @@ from fox_hand.ui.style import dialog_sheet, palette, style_sheet
 
 PICTURE = 320
 SAVE_DELAY = 800
+LATER = 50  # milliseconds
 
 
 class Window(QMainWindow):
@@ -251,7 +252,7 @@ class Window(QMainWindow):
             if actor.rig.notes:
                 self.notice.tell(" ".join(actor.rig.notes[:3]))
             if then is not None:
-                then()
+                QTimer.singleShot(LATER, then)  # after the window has shown the figure
 
         def failed(error: Exception) -> None:
             self.bars.busy("")
