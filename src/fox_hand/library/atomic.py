@@ -44,6 +44,23 @@ def write_atomically(path: Path, data: bytes) -> None:
     flush_folder(path.parent)
 
 
+def make_folder(folder: Path) -> None:
+    """A folder and those above it.
+
+    Raises:
+        FoxHandError: ``file.write``.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise FoxHandError(
+            "file.write",
+            f"The folder {folder.name} could not be made ({error.strerror}).",
+            "Nothing was written.",
+            "Get permission to write there, then try again.",
+        ) from error
+
+
 def flush_folder(folder: Path) -> None:
     """Make a rename survive a power cut, where the file system can."""
     with contextlib.suppress(OSError):

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library.atomic import flush_folder, write_atomically
+from fox_hand.library.atomic import flush_folder, make_folder, write_atomically
 from fox_hand.library.card import SUFFIX, Card, card_bytes, read_card
 
 VERSION = 1
@@ -136,7 +136,7 @@ class Library:
                 "Look at the card again, then store over it or under another name.",
             )
         earlier = self.folder / OWN_FOLDER / "versions" / current.identity
-        _make_folder(earlier)
+        make_folder(earlier)
         write_atomically(earlier / f"{current.revision:04}{SUFFIX}", entry.path.read_bytes())
         new = replace(
             card,
@@ -151,7 +151,7 @@ class Library:
     def take_out(self, entry: Entry) -> Path:
         """Move a card into the library's own keep; returns where it lies now."""
         keep = self.folder / OWN_FOLDER / "removed"
-        _make_folder(keep)
+        make_folder(keep)
         kept = _free_path(keep, entry.path.name.removesuffix(SUFFIX))
         _move(entry.path, kept)
         self._known.pop(entry.path, None)
@@ -162,7 +162,7 @@ class Library:
         path = entry.path
         if path.exists():
             path = _free_path(path.parent, entry.name)
-        _make_folder(path.parent)
+        make_folder(path.parent)
         _move(kept, path)
         return self._remember(path, entry.sheet)
 
@@ -180,7 +180,7 @@ class Library:
                 "Nothing was written.",
                 "Choose a sheet of this library.",
             )
-        _make_folder(folder)
+        make_folder(folder)
         return self.folder / sheet
 
     def _sheet_of(self, folder: Path) -> str:
@@ -254,18 +254,6 @@ def _free_path(folder: Path, name: str) -> Path:
         path = folder / f"{base} {number}{SUFFIX}"
         number += 1
     return path
-
-
-def _make_folder(folder: Path) -> None:
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise FoxHandError(
-            "file.write",
-            f"The folder {folder.name} could not be made ({error.strerror}).",
-            "Nothing was written.",
-            "Get permission to write there, then try again.",
-        ) from error
 
 
 def _move(source: Path, target: Path) -> None:

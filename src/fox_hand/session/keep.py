@@ -14,7 +14,7 @@ from fox_hand.base.versions import upgrade
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
 from fox_hand.core.state import State
-from fox_hand.library.atomic import write_atomically
+from fox_hand.library.atomic import make_folder, write_atomically
 
 VERSION = 1
 
@@ -67,12 +67,7 @@ def keep_figure(
         [names[r] for r in selected],
     )
     path = kept_path(places, rig_path)
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise FoxHandError(
-            "file.write", f"{path.parent} could not be made ({error.strerror})."
-        ) from error
+    make_folder(path.parent)
     write_atomically(path, msgspec.json.encode(kept))
 
 

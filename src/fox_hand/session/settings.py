@@ -10,7 +10,7 @@ import msgspec
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.versions import upgrade
-from fox_hand.library.atomic import write_atomically
+from fox_hand.library.atomic import make_folder, write_atomically
 
 VERSION = 1
 
@@ -64,18 +64,9 @@ def write_settings(places: Places, settings: Settings) -> None:
         FoxHandError: ``file.write``.
     """
     path = settings_path(places)
-    _make_folder(path.parent)
+    make_folder(path.parent)
     write_atomically(path, msgspec.json.format(msgspec.json.encode(settings), indent=1) + b"\n")
 
 
 def settings_path(places: Places) -> Path:
     return places.config / "settings.json"
-
-
-def _make_folder(folder: Path) -> None:
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise FoxHandError(
-            "file.write", f"{folder} could not be made ({error.strerror}).", "Nothing was changed."
-        ) from error
