@@ -56,7 +56,7 @@ def wait(milliseconds: int) -> None:
 
 def work(window: Window, watch: Watch) -> None:
     desk, stage = window.desk, window.stage
-    watch.during("opening the demo", [window.open_demo], 2500)
+    watch.during("opening the demo", [window.opener.open_demo], 2500)
 
     def card(name: str) -> Callable[[], object]:
         return lambda: window.put_on(next(e for e in desk.cards if e.name == name))
@@ -71,7 +71,7 @@ def work(window: Window, watch: Watch) -> None:
     watch.during(
         "looking around", [lambda: stage.set_camera(stage.camera.orbit(0.05, 0)) for _ in range(40)]
     )
-    watch.during("selecting a hand", [lambda: window.figure_panel.choose_set("L hand")], 300)
+    watch.during("selecting a hand", [lambda: window.figure_panel.sets.choose("L hand")], 300)
     watch.during("capturing", [window.begin_capture], 500)
 
     def save() -> None:

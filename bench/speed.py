@@ -73,7 +73,7 @@ def calculations(rig: Rig) -> None:
     line(f"the same for {frames} frames at once", many, "-", ratio)
     pose = take(rig, random_state(rig, 2), Choice.of(rig, range(len(rig.controls))))
     bound = bind(pose, rig)
-    mixed = median_ms(lambda: blend(one, bound, 0.4, rig.setting_range), 200)
+    mixed = median_ms(lambda: blend(one, bound, 0.4, rig.setting_rules), 200)
     loop = median_ms(
         lambda: [between(one.turn[r], bound.turn[i], 0.4) for i, r in enumerate(bound.turn_rows)],
         10,

@@ -58,11 +58,11 @@ class Photographer:
 
     def all(self) -> None:
         self.window.resize(1280, 800)
-        self.window.open_demo()
+        self.window.opener.open_demo()
         self.wait(lambda: self.desk.actor is not None and len(self.desk.cards) > 10, 1500)
         self.put_on("Wave")
         self.put_on("Glad")
-        self.window.figure_panel.choose_set("L hand")
+        self.window.figure_panel.sets.choose("L hand")
         self.keep("main")
         self.window.put_on(self.card("Fist"))
         assert self.desk.mix is not None

@@ -67,22 +67,18 @@ def show(wish: Wish) -> int:
 
 def begin(window: Window, wish: Wish) -> None:
     """Open what was asked for, else what was open last."""
-    desk = window.desk
-    recent = [Path(p) for p in desk.settings.recent if Path(p).is_file()]
+    desk, opener = window.desk, window.opener
     if wish.demo:
-        window.open_demo()
+        opener.open_demo()
         return
     library = wish.library or (Path(desk.settings.library) if desk.settings.library else None)
     if library is not None and (library / "library.toml").is_file():
-        open_library = partial(window.open_library, library)
+        open_library = partial(opener.open_library, library)
     else:
         own = library or desk.places.data / "library"
-        open_library = partial(window.open_library, own, create="My cards")
-    rig = wish.rig or (recent[0] if recent else None)
-    if rig is not None:
-        window.open_rig(rig, then=open_library)
-    else:
-        open_library()
+        open_library = partial(opener.open_library, own, create="My cards")
+    key = "desk" if wish.rig is not None else desk.settings.stage
+    opener.open_cast(key, (wish.rig,) if wish.rig is not None else (), open_library)
 
 
 def main() -> None:

@@ -7,8 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fox_hand.core.blend import blend, blend_scale
+from fox_hand.core.controls import Channel
 from fox_hand.core.pose import Choice, bind, take
-from fox_hand.core.rig import Channel, Rig
+from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import angle_between, from_vector
 from fox_hand.core.state import State
 
@@ -37,10 +38,10 @@ def everything(rig: Rig, state: State):
 def test_0_leaves_every_bit_and_1_gives_the_pose_exactly(marrow: Rig, a: int, b: int) -> None:
     before, pose = random_state(marrow, a), random_state(marrow, b)
     bound = everything(marrow, pose)
-    assert blend(before, bound, 0.0, marrow.setting_range) is before
-    after = blend(before, bound, 1.0, marrow.setting_range)
+    assert blend(before, bound, 0.0, marrow.setting_rules) is before
+    after = blend(before, bound, 1.0, marrow.setting_rules)
     for mine, theirs in zip(after.arrays()[:2], pose.arrays()[:2], strict=True):
-        rows = marrow.joint_rows
+        rows = marrow.moving_rows
         held = [r for r in rows if marrow.controls[r].channels >= {Channel.TURN, Channel.MOVE}]
         assert np.array_equal(mine[held], theirs[held])
     assert np.array_equal(after.settings, pose.settings)
@@ -53,7 +54,7 @@ def test_turns_go_along_the_shortest_arc_at_an_even_pace(
     """Also below 0 and past 1: the angle from the start is |amount| times the whole."""
     before, pose = random_state(marrow, a), random_state(marrow, b)
     bound = everything(marrow, pose)
-    after = blend(before, bound, amount, marrow.setting_range)
+    after = blend(before, bound, amount, marrow.setting_rules)
     rows = bound.turn_rows
     whole = angle_between(before.turn[rows], pose.turn[rows])
     there = angle_between(before.turn[rows], after.turn[rows])
@@ -69,10 +70,13 @@ def test_only_what_the_pose_holds_moves(marrow: Rig, a: int, b: int, amount: flo
     before, pose = random_state(marrow, a), random_state(marrow, b)
     fingers = [marrow.control_row[n] for n in marrow.sets["L hand"]]
     bound = bind(take(marrow, pose, Choice.of(marrow, fingers, (Channel.TURN,))), marrow)
-    after = blend(before, bound, amount, marrow.setting_range)
+    after = blend(before, bound, amount, marrow.setting_rules)
     others = [r for r in range(len(marrow.controls)) if r not in fingers]
     assert after.turn[others].tobytes() == before.turn[others].tobytes()
-    for name in ("move", "scale", "settings"):
+    held = marrow.settings_of[marrow.control_row["hand_L"]]
+    free = [r for r in range(len(marrow.settings)) if r not in held]
+    assert after.settings[free].tobytes() == before.settings[free].tobytes()
+    for name in ("move", "scale"):
         assert getattr(after, name).tobytes() == getattr(before, name).tobytes()
 
 
@@ -95,14 +99,27 @@ def test_mirrored_and_zero_scale_fall_back_to_plain_lines() -> None:
     assert np.allclose(got, [0.0, 1.5, 4.0])
 
 
+def test_switches_and_choices_jump_at_the_half(marrow: Rig) -> None:
+    row = marrow.setting_row["hat"]
+    settings = marrow.rest.settings.copy()
+    settings[row] = 2
+    pose = take(marrow, marrow.rest.with_(settings=settings), Choice({}, frozenset({row})))
+    bound = bind(pose, marrow)
+    got = [
+        blend(marrow.rest, bound, amount, marrow.setting_rules).settings[row]
+        for amount in (-0.5, 0.49, 0.5, 1.0, 1.5)
+    ]
+    assert got == [0, 0, 2, 2, 2]
+
+
 def test_settings_stop_at_the_rigs_limits_past_100_percent(marrow: Rig) -> None:
     row = marrow.setting_row["mouth_round"]
     settings = marrow.rest.settings.copy()
     settings[row] = 1.2
     pose = take(marrow, marrow.rest.with_(settings=settings), Choice({}, frozenset({row})))
-    after = blend(marrow.rest, bind(pose, marrow), 1.5, marrow.setting_range)
+    after = blend(marrow.rest, bind(pose, marrow), 1.5, marrow.setting_rules)
     assert after.settings[row] == marrow.settings[row].maximum == 1.5
-    below = blend(marrow.rest, bind(pose, marrow), -0.5, marrow.setting_range)
+    below = blend(marrow.rest, bind(pose, marrow), -0.5, marrow.setting_rules)
     assert below.settings[row] == marrow.settings[row].minimum == -0.5
 
 

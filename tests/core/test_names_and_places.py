@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 from pxr import Gf
 
 from fox_hand.core.camera import Camera
+from fox_hand.core.controls import Region, Side
 from fox_hand.core.naming import infer_sides, partner_name, region_from_name, side_from_name
-from fox_hand.core.rig import Region, Rig, Side
+from fox_hand.core.rig import Rig
 
 
 @pytest.mark.parametrize(

@@ -7,8 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from fox_hand.core.controls import Channel
 from fox_hand.core.pose import Choice, bind, take
-from fox_hand.core.rig import Channel, Rig
+from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import from_euler, from_vector
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import apply, compose, decompose
@@ -85,6 +86,7 @@ def test_a_pose_remembers_where_its_controls_stood(marrow: Rig) -> None:
     holder = marrow.control_row["mouth"]
     pose = take(marrow, marrow.rest, Choice.of(marrow, [holder]))
     assert set(pose.controls["mouth"].settings) == {
+        "jaw_open",
         "mouth_pucker",
         "mouth_round",
         "mouth_press",

@@ -13,7 +13,8 @@ import pygltflib
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.rig import Channel, ControlKind, MirrorRule, Region, Rig, Side
+from fox_hand.core.controls import Channel, ControlKind, MirrorRule, Region, Side
+from fox_hand.core.rig import Rig
 from fox_hand.core.skinning import skinned
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
@@ -126,7 +127,7 @@ def test_what_is_read_is_what_pygltflib_reads(marrow: Rig) -> None:
 def test_marrow_is_built_as_promised(marrow: Rig) -> None:
     triangles = sum(len(p.triangles) for p in marrow.parts)
     assert 15_000 <= triangles <= 20_000
-    assert len(marrow.joint_rows) == 68
+    assert len(marrow.joint_nodes) == 69
     assert MARROW.stat().st_size < 4_000_000
     assert 1.5 < marrow.height < 2.0
     assert marrow.notes == ()
@@ -254,7 +255,7 @@ def test_a_damaged_sidecar_leaves_the_rig_usable(tmp_path: Path) -> None:
     shutil.copyfile(MARROW, path)
     sidecar_path(path).write_text('{"format": "fox-hand rig sidecar", "version": 1, "controls": 3}')
     rig = read_rig(path)
-    assert len(rig.joint_rows) == 68
+    assert len(rig.moving_rows) == 69
     assert "was opened without it" in rig.notes[-1]
     sidecar_path(path).write_text('{"format": "fox-hand rig sidecar", "version": 9}')
     assert "newer Fox Hand" in read_rig(path).notes[-1]

@@ -16,7 +16,7 @@ from fox_hand.interchange.sidecar import json_schema, sidecar_path
 from tests.conftest import MARROW
 from tests.glb import morphing, two_skins
 
-SCHEMA = Path(__file__).parents[2] / "docs" / "format" / "foxrig-1.schema.json"
+SCHEMA = Path(__file__).parents[2] / "docs" / "format" / "foxrig-2.schema.json"
 
 
 def run(*words: str) -> tuple[int, str, str]:
@@ -54,16 +54,18 @@ def test_a_sidecar_that_is_there_is_only_replaced_when_asked(tmp_path: Path) -> 
     assert "left as it is" in said
     assert sidecar_path(path).read_text() == "mine"
     assert run("init", str(path), "--over")[0] == 0
-    assert json.loads(sidecar_path(path).read_text())["version"] == 1
+    assert json.loads(sidecar_path(path).read_text())["version"] == 2
 
 
 def test_inspecting_prints_what_was_inferred(tmp_path: Path) -> None:
     code, said, _ = run("inspect", str(two_skins(tmp_path / "hero.glb")))
     assert code == 0
-    assert "4 joints" in said
+    assert "4 joint controls" in said
     line = next(x for x in said.splitlines() if x.strip().startswith("RightElbow"))
     assert line.split() == ["RightElbow", "right", "arms", "LeftElbow", "move,", "scale,", "turn"]
-    assert "68 joints, 7 holders, 28 settings" in run("inspect", str(MARROW))[1]
+    said = run("inspect", str(MARROW))[1]
+    assert "69 joint controls, 4 goal controls, 4 pole controls, 1 look controls, 9 holder" in said
+    assert "55 settings, 6 sets, 8 solvers, 49 drives" in said
 
 
 def test_what_cannot_be_read_is_a_sentence_and_exit_code_1(tmp_path: Path) -> None:

@@ -160,7 +160,7 @@ def test_a_rig_travels_while_others_compute_with_it(renderer: Renderer) -> None:
     def compute() -> None:
         while not stop.is_set():
             for rig in rigs:
-                for name in ("height", "rest_bounds", "parents", "control_row", "joint_rows"):
+                for name in ("height", "rest_bounds", "parents", "control_row", "moving_rows"):
                     rig.__dict__.pop(name, None)
                     getattr(rig, name)
 

@@ -13,13 +13,17 @@ from hypothesis import strategies as st
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
+from fox_hand.core.controls import Channel, Region
 from fox_hand.core.pose import Held, Pose
-from fox_hand.core.rig import Channel, Region, Rig
+from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import about_axis, angle_between, rotate
+from fox_hand.core.state import State
 from fox_hand.core.transforms import decompose
 from fox_hand.demo.project import prepare
+from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
 from fox_hand.library.store import Entry, Library
+from fox_hand.session.actor import Actor
 from fox_hand.session.channels import (
     ChannelRef,
     at_rest,
@@ -30,6 +34,7 @@ from fox_hand.session.channels import (
 )
 from fox_hand.session.desk import Desk
 from fox_hand.session.jobs import Jobs
+from fox_hand.session.keep import read_cast
 from fox_hand.session.mix import Part
 from fox_hand.session.selection import both_sides, other_side
 from fox_hand.session.settings import Settings, read_settings, settings_path, write_settings
@@ -42,8 +47,8 @@ from tests.glb import two_skins
 def desk(places: Places) -> Desk:
     """Marrow on the stage, the demo's library open."""
     made = Desk(places)
-    rig, folder = prepare(places)
-    made.open_rig(rig)
+    crew, folder = prepare(places)
+    made.open_rig(crew[0])
     library = Library(folder)
     made.open_library(library, library.entries())
     return made
@@ -115,7 +120,7 @@ def test_only_the_selected_of_the_cards_controls_go_on(desk: Desk) -> None:
     moved = np.flatnonzero(desk.actor.differs()).tolist()
     assert set(moved) <= set(thumb)
     mix.set_part(Part.ALL)
-    assert len(mix.rows) == 15
+    assert len(mix.rows) == 16  # and the hand, which holds curl and spread
     desk.selection.set([row(desk, "jaw")])  # nothing the card knows
     mix.set_part(Part.SELECTED)
     assert mix.part is Part.ALL
@@ -127,7 +132,7 @@ def test_a_full_amount_is_exactly_the_card_even_from_a_wild_pose(desk: Desk) -> 
     desk.put_on(card)
     for name, held in card.card.pose.controls.items():
         turn = desk.actor.state.turn[row(desk, name)]
-        assert tuple(turn.tolist()) == held.turn
+        assert held.turn in (None, tuple(turn.tolist()))
 
 
 def test_a_card_of_another_character_says_so_and_changes_nothing(desk: Desk) -> None:
@@ -186,6 +191,8 @@ def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(desk: Desk) ->
     desk.put_on(entry(desk, "Grip rail"))
     fist = entry(desk, "Fist").card.pose.controls
     for name, held in fist.items():
+        if held.turn is None:
+            continue
         got = desk.actor.state.turn[row(desk, name)]
         assert float(angle_between(got, np.array(held.turn))) < 1e-9
     desk.put_back()
@@ -212,6 +219,18 @@ def test_a_failed_capture_keeps_the_draft(desk: Desk, monkeypatch: pytest.Monkey
     assert desk.history.undo_label == "Fist 100 %"
 
 
+def woken(desk: Desk) -> None:
+    """The kept cast put back on the stage, as the window does it in jobs."""
+    kept = read_cast(desk.places, desk.stage_key)
+    assert kept is not None
+    for member in kept.members:
+        path = Path(member.path)
+        if path.is_file():
+            desk.place(Actor(read_rig(path), path, member.prefix), member)
+        else:
+            desk.place_absent(member)
+
+
 def test_closing_and_opening_again_finds_the_figure_as_it_was(places: Places, desk: Desk) -> None:
     desk.actor.show(random_state(desk.actor.rig, 11))
     desk.selection.set([3, 5])
@@ -220,7 +239,7 @@ def test_closing_and_opening_again_finds_the_figure_as_it_was(places: Places, de
     again = Desk(places)
     assert again.settings.recent == [str(MARROW)]
     assert again.settings.library == str(desk.library.folder)
-    again.open_rig(MARROW)
+    woken(again)
     assert again.actor.state.same_bits(desk.actor.state)
     assert again.selection.rows == (3, 5)
 
@@ -229,7 +248,7 @@ def test_what_is_only_being_tried_on_is_not_remembered(places: Places, desk: Des
     desk.put_on(entry(desk, "Wave"))
     desk.save_figure()
     again = Desk(places)
-    again.open_rig(MARROW)
+    woken(again)
     assert again.actor.state.same_bits(again.actor.rig.rest)
 
 
@@ -245,7 +264,7 @@ def test_a_rig_that_cannot_be_read_leaves_the_desk_as_it_was(desk: Desk, tmp_pat
     assert actor.state is state
     desk.open_rig(two_skins(tmp_path / "other.glb"))
     assert desk.actor.rig.name == "Other"
-    assert desk.history.undo_label is None
+    assert len(desk.cast) == 2
 
 
 @given(seed=st.integers(0, 500), value=st.floats(-170, 170), axis=st.integers(0, 2))
@@ -263,8 +282,15 @@ def test_settings_stay_in_their_range_when_typed(marrow: Rig) -> None:
     assert ref.value(marrow, with_value(marrow, marrow.rest, ref, -9)) == -0.5
 
 
+def on_joints(rig: Rig, state: State) -> State:
+    """No scale, no limb on its goal; drives may move what they like."""
+    settings = state.settings.copy()
+    settings[[limb.blend for limb in rig.limbs]] = 0
+    return state.with_(scale=rig.rest.scale.copy(), settings=settings)
+
+
 def test_turning_in_the_world_carries_children_along_but_turns_only_the_top(marrow: Rig) -> None:
-    state = random_state(marrow, 3).with_(scale=marrow.rest.scale.copy())
+    state = on_joints(marrow, random_state(marrow, 3))
     nodes = marrow.evaluate(state).nodes
     rows = [marrow.control_row[n] for n in ("arm_L", "forearm_L", "hand_L")]
     turn = about_axis(np.array([0.0, 0.0, 1.0]), 0.5)
@@ -279,7 +305,7 @@ def test_turning_in_the_world_carries_children_along_but_turns_only_the_top(marr
 
 def test_turning_about_an_own_axis_adds_up(marrow: Rig) -> None:
     row = marrow.control_row["forearm_L"]
-    state = random_state(marrow, 2).with_(scale=marrow.rest.scale.copy())
+    state = on_joints(marrow, random_state(marrow, 2))
     twice = state
     for _ in range(2):
         twice = turned_about_own_axis(marrow, twice, [row], 1, 0.25)

@@ -118,7 +118,8 @@ class Hand:
                 and picture.view.quality.value == "full"
                 and picture.view.camera == stage.camera
                 and self.desk.actor is not None
-                and picture.view.figures[0].at is self.desk.actor.at
+                and picture.view.figures[self.desk.cast.actors.index(self.desk.actor)].at
+                is self.desk.actor.at
             )
 
         self.qtbot.waitUntil(fine, timeout=20_000)
@@ -157,10 +158,8 @@ def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[Op
 def hand(open_window: OpenWindow, qtbot: QtBot) -> Hand:
     """Marrow on the stage, the demo's cards at the right."""
     made = open_window()
-    made.window.open_demo()
-    qtbot.waitUntil(
-        lambda: made.desk.actor is not None and len(made.desk.cards) > 10, timeout=20_000
-    )
+    made.window.opener.open_demo()
+    qtbot.waitUntil(lambda: len(made.desk.cast) == 2 and len(made.desk.cards) > 10, timeout=20_000)
     made.settle()
     return made
 

@@ -50,7 +50,10 @@ def test_a_click_puts_a_card_on_and_the_ruler_pulls_it(hand: Hand) -> None:
     assert bar.amount.text() == "150"
     hand.drag(ruler, [QPointF(ruler.x_of(0.5), y), QPointF(-50, y)])
     assert bar.amount.text() == "-50"
-    assert np.allclose(finger_angles(hand), full / 2, atol=1e-6)
+    rig = hand.desk.actor.rig
+    back = [rig.controls[hand.row(f"finger_index_{i}_L")].limits[0][0] for i in (2, 3)]
+    rows = [rig.sets["L hand"].index(f"finger_index_{i}_L") for i in (2, 3)]
+    assert np.allclose(finger_angles(hand)[rows], np.abs(back))  # limits hold
     hand.key(Qt.Key.Key_Escape)
     assert hand.desk.actor.state is before
     assert not bar.isVisible()
@@ -138,7 +141,7 @@ def test_curl_a_hand_capture_it_and_find_it_on_disk_at_once(
 ) -> None:
     """Step 3 of the first slice, as a person does it."""
     window, desk = hand.window, hand.desk
-    window.figure_panel.choose_set("L hand")
+    window.figure_panel.sets.choose("L hand")
     window.stage.setFocus()
     for _ in range(9):
         hand.key(Qt.Key.Key_Up)
@@ -186,7 +189,7 @@ def test_the_two_warnings_of_capture_can_be_answered_with_one_click(hand: Hand) 
     window, desk = hand.window, hand.desk
     hand.click_card("Stand easy")
     hand.key(Qt.Key.Key_Return)
-    window.figure_panel.choose_set("Face")
+    window.figure_panel.sets.choose("Face")
     window.begin_capture()
     panel = window.capture
     assert panel._left_out.isVisible()
@@ -208,7 +211,7 @@ def test_the_two_warnings_of_capture_can_be_answered_with_one_click(hand: Hand) 
 
 def test_the_capture_frame_moves_and_sizes_and_the_stage_turns_under_it(hand: Hand) -> None:
     window = hand.window
-    window.figure_panel.choose_set("Face")
+    window.figure_panel.sets.choose("Face")
     start = window.stage.camera
     window.begin_capture()
     frame = window.frame
@@ -243,7 +246,7 @@ def test_close_and_open_again_everything_is_there(open_window: OpenWindow, hand:
     hand.click_card("Wave")
     hand.key(Qt.Key.Key_Return)
     hand.click_card("Fox")
-    hand.window.figure_panel.choose_set("R hand")
+    hand.window.figure_panel.sets.choose("R hand")
     hand.window.begin_capture()
     hand.window.capture.name.setText("Kept")
     hand.window.save_capture()
@@ -251,10 +254,10 @@ def test_close_and_open_again_everything_is_there(open_window: OpenWindow, hand:
     hand.window.sheets._size.setValue(96)
     hand.window.sheets.view.closed.add("Marrow/Body")
     hand.window.sheets.view.folded.emit()
-    state, library = hand.desk.actor.state, hand.desk.library.folder
+    state = hand.desk.actor.state
     hand.window.close()
     again = open_window()
-    again.window.open_rig(MARROW, then=lambda: again.window.open_library(library))
+    again.window.opener.open_demo()
     again.qtbot.waitUntil(lambda: len(again.desk.cards) > 10, timeout=20_000)
     assert again.desk.actor.state.same_bits(state)
     assert [again.desk.actor.rig.controls[r].side for r in again.desk.selection.rows] == [
@@ -271,11 +274,11 @@ def test_a_rig_that_is_not_ours_is_posed_captured_and_gets_its_card_back(
     """Step 6 of the first slice."""
     hand = open_window()
     window = hand.window
-    window.open_library(tmp_path / "own", create="My cards")
-    window.open_rig(two_skins(tmp_path / "crane.glb"))
+    window.opener.open_library(tmp_path / "own", create="My cards")
+    window.opener.open_rig(two_skins(tmp_path / "crane.glb"))
     hand.qtbot.waitUntil(lambda: hand.desk.actor is not None, timeout=20_000)
     hand.settle()
-    assert window.header.tab.accessibleName() == "Crane, acting"
+    assert window.header.cast.tabs[-1].accessibleName() == "Crane, acting"
     figure = window.figure_panel.figure
     hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=20_000)
     hand.click(window.stage, hand.handle("LeftElbow"))
@@ -291,11 +294,11 @@ def test_a_rig_that_is_not_ours_is_posed_captured_and_gets_its_card_back(
     hand.click_card("Crane bend")
     assert np.array_equal(hand.desk.actor.state.turn[hand.row("LeftElbow")], turned)
     hand.key(Qt.Key.Key_Return)
-    window.open_rig(morphing(tmp_path / "face.glb"))
+    window.opener.open_rig(morphing(tmp_path / "face.glb"))
     hand.qtbot.waitUntil(lambda: hand.desk.actor.rig.name == "Face", timeout=20_000)
     hand.desk.selection.set([hand.desk.actor.rig.settings[0].control])
     channels = window.figure_panel.channels
-    assert [r.label(hand.desk.actor.rig)[0] for r in channels.refs] == ["Blink", "Blink"]
+    assert [r.word for r in channels.rows] == ["Blink", "Blink"]
     hand.click(channels, channels.value_rect(0).center().toPoint())
     hand.key("1")
     hand.key(Qt.Key.Key_Return)
@@ -314,7 +317,7 @@ def test_a_file_that_is_no_rig_is_explained_and_the_session_stays(
         path.write_bytes({"cut": whole[: len(whole) // 3], "text": b"hello", "empty": b""}[kind])
     hand.click_card("Fist")
     actor, state = hand.desk.actor, hand.desk.actor.state
-    hand.window.open_rig(path)
+    hand.window.opener.open_rig(path)
     notice = hand.window.notice
     hand.qtbot.waitUntil(notice.isVisible, timeout=20_000)
     assert "thing.glb" in notice.text

@@ -77,7 +77,7 @@ class Bones:
 
 
 def build_bones(build: Build) -> Bones:
-    """All 68 joints at rest, arms hanging away from the body at 42 degrees."""
+    """All joints at rest; the hat, where there is one, has its own."""
     bones = Bones()
     _spine(bones, build)
     _face(bones, build)
@@ -113,6 +113,9 @@ def _face(bones: Bones, build: Build) -> None:
     bones.add("tongue_1", "jaw", t1, t2, UP, 0.05)
     bones.add("tongue_2", "tongue_1", t2, t3, UP, 0.05)
     head = build.head
+    if build.hat:
+        band = centre + (0, 0.5 - head.cranium[1] + 0.06, -0.06)
+        bones.add("hat", "head", band, band + 0.3 * UP, FORWARD, 0.3)
     for side, mirror in SIDES:
         eye = centre + np.array([head.eye_x, head.eye_y, head.eye_z]) * mirror
         front = eye + FORWARD * 0.1
@@ -123,7 +126,7 @@ def _face(bones: Bones, build: Build) -> None:
 
 def _arm(bones: Bones, build: Build, side: str, m: Array) -> None:
     shoulder_y = bones.at("neck")[1] - 0.13 * min(1.0, build.torso)
-    angle = np.radians(42)
+    angle = np.radians(build.arm_angle)
     out = np.array([np.cos(angle), -np.sin(angle), 0.0])
     palm = np.array([-np.sin(angle), -np.cos(angle), 0.0])
     shoulder = np.array([build.shoulder * 0.86, shoulder_y, -0.02])

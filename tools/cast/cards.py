@@ -13,8 +13,9 @@ import numpy as np
 
 from cast.poses import BODY_POSES, EXPRESSIONS, HAND_SHAPES, Poser, expression, hand_shape
 from fox_hand.core.camera import Camera
+from fox_hand.core.controls import Channel, Region
 from fox_hand.core.pose import Choice, take
-from fox_hand.core.rig import Channel, Region, Rig
+from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
 from fox_hand.core.view import Quality, Standing, View
 from fox_hand.interchange.readers import read_rig
@@ -57,6 +58,8 @@ WORDS = {
     "Wave": Words(("hello", "deck"), "Left arm up; swap sides for the other rail."),
     "Point across": Words(("lake", "action"), "Lunge towards the far shore.", "Tomas R."),
     "Sit on bollard": Words(("rest",), "Bollard is 0.45 m high."),
+    "Crouch": Words(("hide", "low"), "Behind the rail."),
+    "Arms up": Words(("cheer",), "Land in sight.", "Tomas R."),
 }
 
 
@@ -131,7 +134,9 @@ def make_all(rig: Rig, library: Library) -> None:
         view = Camera(yaw=float(np.radians(4)), pitch=0.04)
         camera = framed(rig, open_hand, ["hand_L", *fingers], view, 1.2)
         state = hand_shape(poser, name, "L").state
-        choice = Choice.of(rig, _rows(rig, fingers), (Channel.TURN,))
+        turns = Choice.of(rig, _rows(rig, fingers), (Channel.TURN,))
+        # the shape depends on these through the rig's drives, so it holds them at rest
+        choice = Choice(turns.channels, frozenset(rig.settings_of[rig.control_row["hand_L"]]))
         maker.card("Marrow/Hands", name, state, choice, camera, Region.HANDS, "left")
     face = [*_rows(rig, rig.sets["Face"])]
     for name in EXPRESSIONS:

@@ -10,7 +10,7 @@ import numpy as np
 from cast.bones import Bones
 from cast.piece import Piece, linear, make_piece, other_side
 from cast.proportions import Build
-from cast.sdf import Array, Field, capsule, common, ellipsoid, sphere, unit
+from cast.sdf import Array, capsule, common, ellipsoid, sphere, unit
 from cast.skull import ORIGIN, head_field, trace
 from cast.surface import Surface, grid_triangles, mesh_field, outward, vertex_normals
 
@@ -183,8 +183,8 @@ def mouth_inside(build: Build, bones: Bones, lips: Array) -> Iterator[Piece]:
         )
         offset = np.ones((len(x), 1))
         piece.morphs = {
-            "mouth_pucker": offset * (0, 0.035 * sign, -0.055),
-            "mouth_round": offset * (0, 0.030 * sign, -0.045),
+            "mouth_pucker": offset * (0, 0.045 * sign, -0.085),
+            "mouth_round": offset * (0, 0.040 * sign, -0.075),
             "mouth_press": offset * (0, 0, -0.03),
         }
         yield piece
@@ -198,7 +198,7 @@ def mouth_inside(build: Build, bones: Bones, lips: Array) -> Iterator[Piece]:
         0.018,
         200,
     )
-    yield make_piece(
+    piece = make_piece(
         "tongue",
         tongue,
         bones,
@@ -207,6 +207,9 @@ def mouth_inside(build: Build, bones: Bones, lips: Array) -> Iterator[Piece]:
         material="shiny",
         spread=0.04,
     )
+    offset = np.ones((len(tongue.points), 1))
+    piece.morphs = dict.fromkeys(("mouth_pucker", "mouth_round"), offset * (0, -0.02, -0.07))
+    yield piece
 
 
 def neck(build: Build, bones: Bones) -> Piece:
@@ -230,89 +233,6 @@ def neck(build: Build, bones: Bones) -> Piece:
     inside = head_field(build.head)(surface.points - bones.head_centre) < -0.035
     piece.colour[inside] = linear(build.colours.mouth)
     return piece
-
-
-def hair(build: Build, bones: Bones) -> tuple[Piece, Field]:
-    skull, centre = head_field(build.head, nose=False), bones.head_centre
-
-    def field(p: Array) -> Array:
-        q = p - centre
-        back = q[:, 2] * 0.9 + q[:, 1] * 0.25 + 0.04 - 0.35 * np.clip(q[:, 1] - 0.08, 0, 1)
-        nape = -(q[:, 1] + 0.24 - 0.25 * np.clip(-q[:, 2], 0, 1))
-        return common(0.04, skull(q) - 0.035, common(0.05, back, nape))
-
-    low, high = centre - (0.66, 0.62, 0.66), centre + (0.66, 0.76, 0.66)
-    surface = mesh_field(field, low, high, 0.026, 520)
-    return make_piece("hair", surface, bones, ["head"], build.colours.hair), field
-
-
-def hat(build: Build, bones: Bones) -> Iterator[Piece]:
-    """A knitted hat: dome, turned-up rim and bobble; the ribs are on a texture."""
-    head, colours = build.head, build.colours
-    crown = np.array([0, 0.5 - head.cranium[1], -0.03])
-    skull = head_field(head, nose=False)
-    tilt = np.radians(-15)
-    R = np.array(
-        [
-            [1, 0, 0],
-            [0, np.cos(tilt), -np.sin(tilt)],
-            [0, np.sin(tilt), np.cos(tilt)],
-        ]
-    )
-
-    def shell(start: float, end: float, rows: int, columns: int, profile: Array) -> Array:
-        theta = np.linspace(start, end, rows)
-        phi = np.linspace(0, 2 * np.pi, columns + 1)
-        T, P = np.meshgrid(theta, phi, indexing="ij")
-        d = np.stack([np.sin(T) * np.cos(P), np.cos(T), np.sin(T) * np.sin(P)], -1) @ R.T
-        rays = d.reshape(-1, 3)
-        r = np.full(len(rays), 0.9)
-        for _ in range(25):
-            r = r - 0.85 * skull(crown + rays * r[:, None])
-        r = np.maximum(r, np.percentile(r, 30) * 0.93).reshape(T.shape) + profile[:, None]
-        return np.asarray(crown + d * r[..., None])
-
-    x = np.linspace(0, 1, 10)
-    dome = shell(0.001, 1.17, 10, 36, 0.075 + 0.09 * np.exp(-((x / 0.35) ** 2)))
-    lean = 0.08 * np.clip(1 - np.linspace(0.001, 1.17, 10) / 0.9, 0, 1) ** 2
-    dome[..., 2] -= lean[:, None]
-    x = np.linspace(0, 1, 10)
-    rim = shell(0.96, 1.25, 10, 36, 0.105 * np.clip(1 - np.abs(2 * x - 1) ** 3.5, 0, 1) ** 0.6)
-    yield _wrapped("hat", dome, bones, colours.hat, ribs=36, stitches=7)
-    yield _wrapped("hat_rim", rim, bones, colours.rim, ribs=36, stitches=4)
-    bobble_at = bones.head_centre + crown + R @ np.array([0, head.cranium[1] + 0.20, 0])
-    bobble_at = bobble_at - (0, 0.01, 0.05)
-
-    def bobble(p: Array) -> Array:
-        bumps = np.sin(p[:, 0] * 75) * np.sin(p[:, 1] * 75) * np.sin(p[:, 2] * 75)
-        return sphere(p, bobble_at, 0.085) + 0.012 * bumps
-
-    surface = mesh_field(bobble, bobble_at - 0.12, bobble_at + 0.12, 0.016, 280)
-    yield make_piece("bobble", surface, bones, ["head"], colours.rim)
-
-
-def _wrapped(
-    name: str, points: Array, bones: Bones, colour: str, *, ribs: int, stitches: int
-) -> Piece:
-    rows, columns = points.shape[:2]
-    i = np.arange(rows - 1)[:, None] * columns
-    j = np.arange(columns - 1)[None]
-    a = i + j
-    triangles = np.concatenate(
-        [
-            np.stack([a, a + 1, a + columns], -1).reshape(-1, 3),
-            np.stack([a + 1, a + columns + 1, a + columns], -1).reshape(-1, 3),
-        ]
-    )
-    flat = points.reshape(-1, 3)
-    triangles = outward(flat - np.array([0, flat[:, 1].min(), 0]), triangles)
-    normals = vertex_normals(flat, triangles).reshape(rows, columns, 3)
-    seam = unit(normals[:, 0] + normals[:, -1])
-    normals[:, 0] = normals[:, -1] = seam
-    u, v = np.meshgrid(np.linspace(0, ribs, columns), np.linspace(0, stitches, rows))
-    surface = Surface(flat + bones.head_centre, triangles, normals.reshape(-1, 3))
-    uv = np.stack([u, v], -1).reshape(-1, 2)
-    return make_piece(name, surface, bones, ["head"], colour, material="knit", uv=uv)
 
 
 def blush(points: Array) -> Array:

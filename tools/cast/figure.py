@@ -9,6 +9,7 @@ import numpy as np
 from cast import features
 from cast.bones import Bones, build_bones
 from cast.clothes import dress
+from cast.hair import hair, hat
 from cast.hands import hands
 from cast.paint import occlusion
 from cast.piece import Piece, linear, make_piece
@@ -16,6 +17,9 @@ from cast.proportions import Build
 from cast.sdf import Array, Field, mirrored, smoothstep
 from cast.skull import HeadGrid, bag, head_field, mouth_morphs
 from cast.surface import Surface, outward, vertex_normals
+
+SEAL = "lips_seal"
+JAW_OPEN = 22.0  # degrees the jaw has turned when its setting is 1
 
 
 @dataclass
@@ -38,10 +42,11 @@ def sculpt(build: Build) -> Figure:
     clothes, fields = dress(build, bones)
     both_hands, hand = hands(build, bones)
     head, lips = _head(build, bones)
-    hair, hair_field = features.hair(build, bones)
-    pieces = [*clothes, *both_hands, head, features.neck(build, bones), hair]
+    locks, hair_field = hair(build, bones)
+    pieces = [*clothes, *both_hands, head, features.neck(build, bones), *locks]
     pieces += features.ears(build, bones)
-    pieces += features.hat(build, bones)
+    if build.hat:
+        pieces += hat(build, bones)
     lids = list(features.lids(build, bones))
     brows = list(features.brows(build, bones))
     skull = head_field(build.head)
@@ -84,10 +89,29 @@ def _head(build: Build, bones: Bones) -> tuple[Piece, Array]:
         name: np.concatenate([offset[0][None] * fade, offset]).reshape(-1, 3)
         for name, offset in mouth_morphs(grid, build.head).items()
     }
+    if build.sealed:
+        rings = np.concatenate([np.zeros((rows - len(grid.T), columns)), grid.T]).reshape(-1)
+        piece.morphs[SEAL] = _seal(bones, surface.points, jaw, rings)
     _paint_head(piece, grid, build, len(inner), flat)
     dark = np.array([0.22, 0.3, 0.4, 0.5, 0.6])
     piece.occlusion[: len(inner) * columns] = np.repeat(dark, columns)
     return piece, grid.points[0].mean(0)
+
+
+def _seal(bones: Bones, points: Array, jaw: Array, rings: Array) -> Array:
+    """Offsets that keep the lips together when the jaw stands at :data:`JAW_OPEN`: near the lips
+    every point comes to move half with the jaw and half with the head."""
+    at = bones.world[bones.row("jaw")]
+    turn = at[:3, :3] @ _about_x(JAW_OPEN) @ at[:3, :3].T - np.eye(3)
+    share = np.exp(-((rings / 0.20) ** 2)) * (0.5 - jaw)
+    wanted = ((points - at[:3, 3]) @ turn.T) * share[:, None]
+    skin = np.eye(3) + jaw[:, None, None] * turn
+    return np.asarray(np.linalg.solve(skin, wanted[..., None])[..., 0])
+
+
+def _about_x(degrees: float) -> Array:
+    c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
+    return np.array([[1, 0, 0], [0, c, -s], [0, s, c]])
 
 
 def _paint_head(piece: Piece, grid: HeadGrid, build: Build, bag_rings: int, flat: Array) -> None:

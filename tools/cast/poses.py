@@ -163,6 +163,20 @@ EXPRESSIONS: dict[str, dict[str, float]] = {
     },
 }
 
+# Shapes for speech (common practice, no source for the amounts); "tongue" is in degrees.
+MOUTHS: dict[str, dict[str, float]] = {
+    "Rest": {"mouth_corner_up": 0.10},
+    "M B P": {"mouth_press": 1.0, "mouth_wide": 0.1, "cheek_puff": 0.15},
+    "Ee": {"mouth_wide": 0.75, "lip_upper_up": 0.45, "lip_lower_down": 0.5, "jaw_open": 0.08},
+    "Eh": {"jaw_open": 0.45, "mouth_wide": 0.4, "lip_upper_up": 0.15, "lip_lower_down": 0.2},
+    "Ah": {"jaw_open": 1.05, "lip_upper_up": 0.2},
+    "Oh": {"jaw_open": 0.6, "mouth_round": 0.75, "mouth_pucker": 0.3},
+    "Oo": {"mouth_pucker": 0.85, "mouth_round": 0.35, "jaw_open": 0.15},
+    "F V": {"lip_lower_in": 1.0, "lip_upper_up": 0.4, "jaw_open": 0.12},
+    "L": {"jaw_open": 0.5, "mouth_wide": 0.15, "lip_upper_up": 0.2, "tongue": -24},
+    "W": {"mouth_pucker": 1.15, "jaw_open": 0.04},
+}
+
 Aim = tuple[tuple[float, float, float], tuple[float, float, float]]
 
 
@@ -286,12 +300,23 @@ def expression(poser: Poser, name: str) -> Poser:
     jaw, squint, wide = (values.pop(k, 0.0) for k in ("jaw", "squint", "wide"))
     drop, slant = values.pop("drop", 0.0), values.pop("slant", 0.0)
     up, left = values.pop("look_up", 0.0), values.pop("look_left", 0.0)
-    poser.turn("jaw", jaw)
+    poser.setting("jaw_open", round(jaw / 22, 3))
+    poser.setting("lid_wide", wide).setting("lid_squint", squint)
+    poser.setting("lid_slant", round(slant / 24, 3))
+    poser.setting("lid_shut", round((17 * drop - 2 - 0.6 * up) / 52, 3))
     for side in "LR":
-        sign = 1 if side == "L" else -1
-        poser.turn(f"lid_upper_{side}", -2 - 20 * wide + 17 * drop - 0.6 * up, slant)
-        poser.turn(f"lid_lower_{side}", -12 * wide + 20 * squint, slant * 0.3)
-        poser.turn(f"eye_{side}", up, 0, left * sign)
+        poser.turn(f"eye_{side}", up, 0, left * (1 if side == "L" else -1))
+    for key, value in values.items():
+        poser.setting(key, value)
+    return poser
+
+
+def mouth(poser: Poser, name: str) -> Poser:
+    """A mouth of the speech chart."""
+    values = dict(MOUTHS[name])
+    tongue = values.pop("tongue", 0.0)
+    if tongue:
+        poser.turn("tongue_1", tongue).turn("tongue_2", tongue)
     for key, value in values.items():
         poser.setting(key, value)
     return poser
@@ -348,9 +373,36 @@ def sit_on_bollard(p: Poser) -> Poser:
     return p
 
 
+def crouch(p: Poser) -> Poser:
+    p.turn("hips", 24).move("hips", 0, -0.335, -0.06)
+    p.turn("spine_1", 6).turn("spine_2", 6).turn("chest", 4).turn("neck", -12).turn("head", -16)
+    for side, s in (("L", 1), ("R", -1)):
+        p.aim(f"thigh_{side}", (0.42 * s, 0.02, 1), (0.2 * s, 1, 0))
+        p.aim(f"shin_{side}", (-0.12 * s, -1, -0.62), (-0.2 * s, 0.3, -1))
+        p.aim(f"foot_{side}", (0.35 * s, -0.36, 1), (0, 1, 0))
+        p.aim(f"arm_{side}", (0.45 * s, -0.7, 0.75), (0.1 * s, 0.5, 1))
+        p.aim(f"forearm_{side}", (-0.45 * s, -0.05, 1), (-0.1 * s, 1, 0.3))
+        p.aim(f"hand_{side}", (-0.4 * s, -0.35, 1), (-0.2 * s, -1, -0.3))
+        hand_shape(p, "Relaxed", side)
+    return p
+
+
+def arms_up(p: Poser) -> Poser:
+    p.turn("chest", -6).turn("head", -14)
+    for side, s in (("L", 1), ("R", -1)):
+        p.turn(f"collar_{side}", 0, 0, 14)
+        p.aim(f"arm_{side}", (0.62 * s, 1, 0.1), (0.3 * s, 0.1, 1))
+        p.aim(f"forearm_{side}", (0.15 * s, 1, 0.12), (-0.1 * s, 0.1, 1))
+        p.aim(f"hand_{side}", (0.1 * s, 1, 0.1), (-0.2 * s, 0, 1))
+        hand_shape(p, "Open wide", side)
+    return p
+
+
 BODY_POSES: dict[str, Callable[[Poser], Poser]] = {
     "Stand easy": stand_easy,
     "Wave": wave,
     "Point across": point_across,
     "Sit on bollard": sit_on_bollard,
+    "Crouch": crouch,
+    "Arms up": arms_up,
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Literal
 
 METRES_PER_HEAD = 0.48
 Triple = tuple[float, float, float]
@@ -78,11 +79,14 @@ class Build:
     boot: float = 0.16
     foot: float = 0.36
     hem: float = -0.09
+    arm_angle: float = 42.0  # degrees below the horizontal at rest
+    hair: Literal["short", "swept", "mop"] = "short"
+    hat: bool = True
+    beard: bool = False
+    sealed: bool = False  # lips that a setting keeps together while the jaw opens
     head: HeadBuild = field(default_factory=HeadBuild)
     colours: Colours = field(default_factory=Colours)
 
-
-MARROW = Build("marrow")
 
 # A hand, in hand lengths: knuckle (x thumb side, y along, z palm), splay in degrees,
 # phalanx lengths, radius at knuckle and tip.

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from cast.figure import Figure
+from cast import control_rig
+from cast.figure import SEAL, Figure
 from cast.proportions import METRES_PER_HEAD
+from fox_hand.core.controls import Channel, MirrorRule, Region, Side
 from fox_hand.core.naming import label_of, partner_name, region_from_name
-from fox_hand.core.rig import Channel, MirrorRule, Region, Side
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,
@@ -13,9 +14,37 @@ from fox_hand.interchange.sidecar import (
     HolderNotes,
     SettingNotes,
     Sidecar,
+    TargetNotes,
 )
 
 MOVING = {"root", "hips", "jaw", "tongue_1", "tongue_2"}
+# VRM 1.0 humanoid bones
+ROLES = {
+    "hips": "hips",
+    "spine_1": "spine",
+    "chest": "chest",
+    "neck": "neck",
+    "head": "head",
+    "jaw": "jaw",
+}
+SIDE_ROLES = {
+    "collar": "Shoulder",
+    "arm": "UpperArm",
+    "forearm": "LowerArm",
+    "hand": "Hand",
+    "thigh": "UpperLeg",
+    "shin": "LowerLeg",
+    "foot": "Foot",
+    "toe": "Toes",
+    "eye": "Eye",
+    "finger_thumb_1": "ThumbMetacarpal",
+    "finger_thumb_2": "ThumbProximal",
+    "finger_thumb_3": "ThumbDistal",
+} | {
+    f"finger_{finger}_{i}": f"{finger.capitalize()}{bone}"
+    for finger in ("index", "middle", "ring", "little")
+    for i, bone in enumerate(("Proximal", "Intermediate", "Distal"), 1)
+}
 FINGER_AXES = ("curl", "roll", "spread")
 AXES = {
     "finger": FINGER_AXES,
@@ -29,7 +58,7 @@ AXES = {
 HOLDERS: dict[str, tuple[str, tuple[str, ...], Region, tuple[float, float, float]]] = {
     "mouth": (
         "Mouth",
-        ("mouth_pucker", "mouth_round", "mouth_press", "lip_lower_in"),
+        ("jaw_open", "mouth_pucker", "mouth_round", "mouth_press", "lip_lower_in"),
         Region.MOUTH,
         (0.0, -0.33, 0.44),
     ),
@@ -50,6 +79,12 @@ HOLDERS: dict[str, tuple[str, tuple[str, ...], Region, tuple[float, float, float
         ("cheek_up_{s}", "cheek_puff_{s}", "nose_sneer_{s}"),
         Region.HEAD,
         (0.25, -0.11, 0.37),
+    ),
+    "lids_{s}": (
+        "Lids",
+        ("lid_shut_{s}", "lid_wide_{s}", "lid_squint_{s}", "lid_slant_{s}"),
+        Region.EYES,
+        (0.30, 0.06, 0.36),
     ),
     "brow_{s}": (
         "Brow",
@@ -82,26 +117,59 @@ def sidecar_of(figure: Figure, title: str) -> Sidecar:
     """Everything glTF cannot say about the figure."""
     names = figure.bones.names
     controls = {name: _control(name) for name in names}
-    settings = {name: _setting(name, frozenset(figure.morphs)) for name in figure.morphs}
+    known = frozenset(figure.morphs)
+    settings = {name: _setting(name, known) for name in figure.morphs if name != SEAL}
+    settings |= control_rig.settings(figure.build)
+    targets = control_rig.targets(figure.bones, METRES_PER_HEAD)
     holders = {}
     for pattern in HOLDERS:
         sides = (Side.LEFT, Side.RIGHT) if "{s}" in pattern else (Side.CENTRE,)
         for side in sides:
             letter = "R" if side is Side.RIGHT else "L"
             holders[pattern.format(s=letter)] = _holder(figure, pattern, side, letter)
-    return Sidecar(FORMAT, VERSION, title, controls, settings, holders, _sets(names, holders))
+    if figure.build.sealed:
+        holders["mouth"].settings += ["lips_sealed", SEAL]
+    return Sidecar(
+        FORMAT,
+        VERSION,
+        title,
+        controls=controls,
+        targets=targets,
+        settings=settings,
+        holders=holders,
+        drives=control_rig.drives(figure.build),
+        solvers=control_rig.solvers(),
+        sets=_sets(names, holders, targets),
+    )
 
 
 def _control(name: str) -> ControlNotes:
     first = name.split("_", maxsplit=1)[0]
     moves = name in MOVING
+    hinge = first in ("forearm", "shin") or name[-3:-1] in ("2_", "3_")
+    held = []
+    if first == "hand":
+        held = [f"hand_curl{name[-2:]}", f"hand_spread{name[-2:]}"]
+    elif name == "hat":
+        held = ["hat"]
     return ControlNotes(
         label=label_of(name),
         region=region_from_name(name),
-        order="ZXY",
+        # a hinge that bends past a quarter turn needs its bend outermost
+        order="XZY" if hinge else "ZXY",
         channels=[Channel.MOVE, Channel.TURN] if moves else [Channel.TURN],
+        limits=control_rig.limits_of(name),
         axis_labels=AXES.get(first, ("bend", "twist", "sway")),
+        role=ROLES.get(name) or _side_role(name),
+        helper="_twist_" in name,
+        settings=held,
     )
+
+
+def _side_role(name: str) -> str | None:
+    side = {"_L": "left", "_R": "right"}.get(name[-2:])
+    bone = SIDE_ROLES.get(name[:-2])
+    return f"{side}{bone}" if side and bone else None
 
 
 def _setting(name: str, known: frozenset[str]) -> SettingNotes:
@@ -132,16 +200,19 @@ def _holder(figure: Figure, pattern: str, side: Side, letter: str) -> HolderNote
     )
 
 
-def _sets(names: list[str], holders: dict[str, HolderNotes]) -> dict[str, list[str]]:
+def _sets(
+    names: list[str], holders: dict[str, HolderNotes], targets: dict[str, TargetNotes]
+) -> dict[str, list[str]]:
     def starting(*words: str) -> list[str]:
         return [n for n in names if n.startswith(words)]
 
     left = [n for n in starting("hand_L", "finger_") if n.endswith("_L")]
     right = [n for n in starting("hand_R", "finger_") if n.endswith("_R")]
     return {
-        "Face": [*holders, *starting("jaw", "tongue", "eye", "lid")],
+        "Face": [*holders, *starting("jaw", "tongue", "eye", "lid"), "gaze"],
         "Spine": ["hips", *starting("spine"), "chest", "neck", "head"],
         "L hand": left,
         "R hand": right,
         "Both hands": left + right,
+        "Goals": [n for n in targets if n != "gaze"],
     }

@@ -5,8 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from fox_hand.core.pose import BoundPose
+from fox_hand.core.rig import SettingRules
 from fox_hand.core.rotations import Array, between
 from fox_hand.core.state import State
+
+JUMP = 0.5
 
 
 def blend_scale(s0: Array, s1: Array, amount: float) -> Array:
@@ -18,21 +21,19 @@ def blend_scale(s0: Array, s1: Array, amount: float) -> Array:
     return np.asarray(np.where(positive, geometric, s0 + amount * (s1 - s0)))
 
 
-def blend(
-    state: State, pose: BoundPose, amount: float, setting_range: tuple[Array, Array]
-) -> State:
+def blend(state: State, pose: BoundPose, amount: float, rules: SettingRules) -> State:
     """The figure with a pose put on by ``amount``.
 
     Amount 0 returns ``state`` itself, so every bit stays; 1 gives the pose's values exactly.
     Moves and settings go linearly, turns along the shortest geodesic (also below 0 and past 1),
-    scale linearly in its logarithm. Past the ends settings stop at the rig's limits unless the
-    pose or the state already lies outside.
+    scale linearly in its logarithm; switches and choices jump at the half. Past the ends settings
+    stop at the rig's limits unless the pose or the state already lies outside.
 
     Args:
         state: what to blend from.
         pose: what to blend towards; only channels it holds are touched.
         amount: any real number.
-        setting_range: lowest and highest values of the rig's settings, each ``(S,)``.
+        rules: the rig's ranges of settings.
     """
     if amount == 0:
         return state
@@ -48,15 +49,15 @@ def blend(
         move[pose.move_rows] += amount * (pose.move - move[pose.move_rows])
         turn[pose.turn_rows] = between(turn[pose.turn_rows], pose.turn, amount)
         scale[pose.scale_rows] = blend_scale(scale[pose.scale_rows], pose.scale, amount)
-        settings[pose.setting_rows] = _blend_settings(state, pose, amount, setting_range)
+        settings[pose.setting_rows] = _blend_settings(state, pose, amount, rules)
     return state.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler)
 
 
-def _blend_settings(
-    state: State, pose: BoundPose, amount: float, setting_range: tuple[Array, Array]
-) -> Array:
+def _blend_settings(state: State, pose: BoundPose, amount: float, rules: SettingRules) -> Array:
     before = state.settings[pose.setting_rows]
-    low, high = (limit[pose.setting_rows] for limit in setting_range)
+    low, high = rules.low[pose.setting_rows], rules.high[pose.setting_rows]
     low = np.minimum(low, np.minimum(before, pose.settings))
     high = np.maximum(high, np.maximum(before, pose.settings))
-    return np.asarray(np.clip(before + amount * (pose.settings - before), low, high))
+    smooth = np.clip(before + amount * (pose.settings - before), low, high)
+    jumped = pose.settings if amount >= JUMP else before
+    return np.where(rules.discrete[pose.setting_rows], jumped, smooth)

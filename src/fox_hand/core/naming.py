@@ -10,7 +10,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from fox_hand.core.rig import Region, Side
+from fox_hand.core.controls import Region, Side
 from fox_hand.core.rotations import Array
 
 _LEFT = {"l", "lt", "lft", "left"}

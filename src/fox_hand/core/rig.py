@@ -1,140 +1,44 @@
-"""A character made ready for animation: skeleton, mesh, controls and settings."""
+"""A character made ready for animation: skeleton, mesh, controls, settings and solvers."""
 
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
-from enum import StrEnum
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
+import numpy.typing as npt
 
 from fox_hand.core.cached import WithoutCaches
+from fox_hand.core.controls import Control, ControlKind, Setting
+from fox_hand.core.evaluation import Evaluation, Program, rest_units
 from fox_hand.core.mesh import MeshPart
-from fox_hand.core.rotations import Array, EulerOrder, to_matrix
+from fox_hand.core.rotations import Array
 from fox_hand.core.skeleton import Index, Skeleton
+from fox_hand.core.solvers import Drive, Limb, Look, Solver
 from fox_hand.core.state import State
 
-
-class Side(StrEnum):
-    """Always the character's own side."""
-
-    LEFT = "left"
-    RIGHT = "right"
-    CENTRE = "centre"
-
-    @property
-    def other(self) -> Side:
-        return {Side.LEFT: Side.RIGHT, Side.RIGHT: Side.LEFT}.get(self, self)
-
-
-class Region(StrEnum):
-    """Parts of the body, from head to toe."""
-
-    HEAD = "head"
-    EYES = "eyes"
-    MOUTH = "mouth"
-    TORSO = "torso"
-    ARMS = "arms"
-    HANDS = "hands"
-    LEGS = "legs"
-
-
-class ControlKind(StrEnum):
-    JOINT = "joint"
-    HOLDER = "holder"
-
-
-class Channel(StrEnum):
-    """The kinds of transform channel a control can have."""
-
-    MOVE = "move"
-    TURN = "turn"
-    SCALE = "scale"
-
-
-class MirrorRule(StrEnum):
-    """What a setting does when a pose is mirrored."""
-
-    SWAP = "swap"
-    KEEP = "keep"
-    SIGN = "sign"
-
-
-ALL_CHANNELS = frozenset(Channel)
-
-
-@dataclass(frozen=True)
-class Control:
-    """What the animator grabs.
-
-    Args:
-        name: unique in the rig; what cards refer to.
-        label: for the interface.
-        kind: joint, or holder of settings.
-        node: the skeleton node it moves; for a holder the node its handle hangs on.
-        offset: where the handle sits in that node's frame, metres.
-        order: Euler order its turn is shown and typed in.
-        side, region: where it belongs on the body.
-        channels: transform channels it has.
-        limits: per Euler axis lowest and highest turn in radians, or None.
-        partner: name of the control on the other side, its own name for centre controls,
-            None where there is none.
-        axis_labels: words for the turns about x, y and z.
-        helper: follows others and is not shown (twist joints and the like).
-    """
-
-    name: str
-    label: str
-    kind: ControlKind
-    node: int
-    offset: tuple[float, float, float] = (0.0, 0.0, 0.0)
-    order: EulerOrder = "XYZ"
-    side: Side = Side.CENTRE
-    region: Region = Region.TORSO
-    channels: frozenset[Channel] = ALL_CHANNELS
-    limits: tuple[tuple[float, float] | None, ...] = (None, None, None)
-    partner: str | None = None
-    axis_labels: tuple[str, str, str] = ("bend", "twist", "sway")
-    helper: bool = False
-
-
-@dataclass(frozen=True)
-class Setting:
-    """A slider a control holds.
-
-    Args:
-        name: unique in the rig.
-        label: for the interface.
-        control: row of the control that holds it.
-        minimum, maximum, default: its range and its value at rest.
-        mirror: what it does when a pose is mirrored.
-        partner: name of the setting it swaps with.
-    """
-
-    name: str
-    label: str
-    control: int
-    minimum: float = 0.0
-    maximum: float = 1.0
-    default: float = 0.0
-    mirror: MirrorRule = MirrorRule.KEEP
-    partner: str | None = None
+if TYPE_CHECKING:
+    from fox_hand.core.mirror import MirrorTable
 
 
 @dataclass(frozen=True, eq=False)
-class Evaluation:
-    """Where everything is for one state.
+class SettingRules:
+    """Lowest and highest value ``(S,)`` of settings, and which jump (switches, choices)."""
 
-    Args:
-        nodes: world matrices of the skeleton's nodes, ``(..., N, 4, 4)``.
-        palette: joint matrices for skinning, ``(..., P, 4, 4)``.
-        settings: setting values, ``(..., S)``.
-    """
+    low: Array
+    high: Array
+    discrete: npt.NDArray[np.bool_]
 
-    nodes: Array
-    palette: Array
-    settings: Array
+
+@dataclass(frozen=True)
+class PickerSpot:
+    """Where a control is drawn: shares of the figure drawing's width and height from its upper
+    left corner, 0...1."""
+
+    x: float
+    y: float
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -149,7 +53,10 @@ class Rig(WithoutCaches):
         parts: drawable geometry.
         palette_nodes: node of each palette row.
         inverse_binds: inverse bind matrix of each palette row, ``(P, 4, 4)``.
+        solvers, drives: what the rig computes by itself, in its order of evaluation.
         sets: named selections of control names.
+        picker: places of controls on the figure drawing, by control name; see
+            :class:`PickerSpot`.
         fingerprint: identifies the rig's structure, stored in cards.
         source: path of the file it was read from, for messages.
         notes: what was inferred or could not be read, in sentences.
@@ -162,7 +69,10 @@ class Rig(WithoutCaches):
     parts: tuple[MeshPart, ...]
     palette_nodes: Index
     inverse_binds: Array
+    solvers: tuple[Solver, ...] = ()
+    drives: tuple[Drive, ...] = ()
     sets: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    picker: Mapping[str, PickerSpot] = field(default_factory=dict)
     fingerprint: str = ""
     source: str = ""
     notes: tuple[str, ...] = ()
@@ -187,25 +97,35 @@ class Rig(WithoutCaches):
         return tuple(tuple(rows) for rows in held)
 
     @cached_property
-    def joint_rows(self) -> Index:
+    def moving_rows(self) -> Index:
         """Rows of the controls that move a node."""
-        return np.array(
-            [i for i, c in enumerate(self.controls) if c.kind is ControlKind.JOINT], dtype=np.intp
-        )
+        return np.array([i for i, c in enumerate(self.controls) if c.moves_node], dtype=np.intp)
+
+    @cached_property
+    def moving_nodes(self) -> Index:
+        """The nodes those controls move."""
+        return np.array([self.controls[i].node for i in self.moving_rows], dtype=np.intp)
 
     @cached_property
     def joint_nodes(self) -> Index:
-        """The nodes those controls move."""
-        return np.array([self.controls[i].node for i in self.joint_rows], dtype=np.intp)
+        """The nodes that joint controls move: the bones, without goals and poles."""
+        return np.array(
+            [c.node for c in self.controls if c.kind is ControlKind.JOINT], dtype=np.intp
+        )
+
+    @cached_property
+    def row_of_node(self) -> dict[int, int]:
+        """For each node that a control moves the row of that control."""
+        return {c.node: row for row, c in enumerate(self.controls) if c.moves_node}
 
     @cached_property
     def parents(self) -> tuple[int, ...]:
         """For each control the row of the nearest control above it, -1 for none."""
-        by_node = {int(n): int(r) for n, r in zip(self.joint_nodes, self.joint_rows, strict=True)}
+        by_node = self.row_of_node
         found = []
         for row, control in enumerate(self.controls):
             node = control.node
-            if control.kind is ControlKind.JOINT:
+            if control.moves_node:
                 node = self.skeleton.parents[node]
             while node >= 0 and by_node.get(node, row) == row:
                 node = self.skeleton.parents[node]
@@ -219,11 +139,12 @@ class Rig(WithoutCaches):
         return State.neutral(len(self.controls), defaults)
 
     @cached_property
-    def setting_range(self) -> tuple[Array, Array]:
-        """Lowest and highest value of every setting."""
-        return (
+    def setting_rules(self) -> SettingRules:
+        """Range of every setting, and which of them jump."""
+        return SettingRules(
             np.array([s.minimum for s in self.settings], dtype=np.float64),
             np.array([s.maximum for s in self.settings], dtype=np.float64),
+            np.array([s.discrete for s in self.settings], dtype=bool),
         )
 
     @cached_property
@@ -290,50 +211,52 @@ class Rig(WithoutCaches):
             stack.extend(self._children[found[-1]])
         return sorted(found)
 
-    def locals_of(self, state: State) -> Array:
-        """Local matrices of all nodes, ``(..., N, 4, 4)``.
-
-        A control's values are relative to rest and in the rest frame of its node: moving goes
-        along the node's own rest axes, turning about them, so every channel at its neutral
-        value is the rest pose whatever the rig's axes are. Moves are metres, whatever unit the
-        file was drawn in.
-        """
-        skeleton, rows, nodes = self.skeleton, self.joint_rows, self.joint_nodes
-        lead = state.turn.shape[:-2]
-        local = np.broadcast_to(self._rest_locals, (*lead, len(skeleton), 4, 4)).copy()
-        frames = self._rest_turns
-        basis = frames @ to_matrix(state.turn[..., rows, :])
-        scale = skeleton.scale[nodes] * state.scale[..., rows, :]
-        local[..., nodes, :3, :3] = basis * scale[..., None, :]
-        moved = frames @ (state.move[..., rows, :, None] / self._rest_units)
-        local[..., nodes, :3, 3:] = skeleton.translation[nodes][..., None] + moved
-        return local
-
     @cached_property
-    def _rest_locals(self) -> Array:
-        return self.skeleton.rest_locals()
-
-    @cached_property
-    def _rest_units(self) -> Array:
-        """How many metres one local unit of each joint control is at rest, ``(J, 1, 1)``; files
-        drawn in centimetres under a scaled root have 0.01."""
-        above = [self.skeleton.parents[node] for node in self.joint_nodes]
-        basis = np.array(
-            [self.skeleton.rest_world[p, :3, :3] if p >= 0 else np.eye(3) for p in above]
+    def _program(self) -> Program:
+        return Program(
+            self.skeleton, self.moving_rows, self.moving_nodes, self.solvers, self.drives
         )
-        volume = np.abs(np.linalg.det(basis.reshape(-1, 3, 3)))
-        return np.where(volume > 1e-18, np.cbrt(volume), 1.0)[:, None, None]
 
-    @cached_property
-    def _rest_turns(self) -> Array:
-        """Rest rotations of the joint controls' nodes, ``(J, 3, 3)``."""
-        return to_matrix(self.skeleton.rotation[self.joint_nodes])
+    def locals_of(self, state: State) -> Array:
+        """Local matrices of all nodes before any solver, ``(..., N, 4, 4)``; see
+        :meth:`fox_hand.core.evaluation.Program.locals`."""
+        return self._program.locals(state)
 
     def evaluate(self, state: State) -> Evaluation:
-        """Forward kinematics for one state or for a batch of them; a pure function."""
-        nodes = self.skeleton.world(self.locals_of(state))
-        palette = nodes[..., self.palette_nodes, :, :] @ self.inverse_binds
-        return Evaluation(nodes, palette, state.settings)
+        """Where everything is for one state or for a batch of them; a pure function."""
+        return self._program.run(state, self.palette_nodes, self.inverse_binds)
+
+    @cached_property
+    def mirror_table(self) -> MirrorTable:
+        """Constants for mirroring poses."""
+        from fox_hand.core.mirror import MirrorTable  # noqa: PLC0415 - it builds on this module
+
+        return MirrorTable.of(self)
+
+    def units_of(self, nodes: Index) -> Array:
+        """How many metres one local unit of some nodes is at rest, ``(K,)``."""
+        return rest_units(self.skeleton)[nodes].reshape(-1)
+
+    @cached_property
+    def limbs(self) -> tuple[Limb, ...]:
+        """The limbs that can follow a goal."""
+        return tuple(s for s in self.solvers if isinstance(s, Limb))
+
+    def idle(self, state: State) -> frozenset[int]:
+        """Controls that move nothing as the settings stand: bones of limbs that fully follow
+        their goals, goals and poles of limbs that follow their joints, targets nobody looks at."""
+        settings = self._program.effective(state)
+        found: set[int] = set()
+        for limb in self.limbs:
+            amount = 1.0 if limb.blend is None else float(settings[limb.blend])
+            bones, pulls = (limb.upper, limb.lower, limb.end), (limb.goal, limb.pole)
+            if amount >= 1 or amount <= 0:
+                nodes = bones if amount >= 1 else pulls
+                found |= {self.row_of_node[n] for n in nodes if n in self.row_of_node}
+        for look in self.solvers:
+            if isinstance(look, Look) and look.blend is not None and settings[look.blend] <= 0:
+                found |= {self.row_of_node[n] for n in (look.target,) if n in self.row_of_node}
+        return frozenset(found)
 
     def handle_places(self, nodes: Array) -> Array:
         """World positions of the handles, ``(C, 3)``, from node matrices ``(N, 4, 4)``."""

@@ -14,7 +14,7 @@ def _frozen(values: Array) -> Array:
     return values
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class State:
     """Values relative to rest for the controls of a rig; leading axes are frames.
 
@@ -32,6 +32,9 @@ class State:
     scale: Array
     settings: Array
     euler: Array
+
+    def __repr__(self) -> str:
+        return f"<State of {self.turn.shape[-2]} controls, {self.settings.shape[-1]} settings>"
 
     @staticmethod
     def neutral(controls: int, defaults: Array) -> State:

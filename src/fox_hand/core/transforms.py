@@ -53,6 +53,12 @@ def decompose(m: npt.ArrayLike) -> tuple[Array, Array, Array]:
     return m[..., :3, 3].copy(), rotation, scale
 
 
+def directions(basis: npt.ArrayLike) -> Array:
+    """Columns of ``(..., 3, 3)`` of length one: a basis without its scale, mirrored if it was."""
+    basis = np.asarray(basis, dtype=np.float64)
+    return np.asarray(basis / np.maximum(np.linalg.norm(basis, axis=-2, keepdims=True), 1e-12))
+
+
 def _unit(v: Array) -> Array:
     return np.asarray(v / np.maximum(np.linalg.norm(v, axis=-1, keepdims=True), 1e-12))
 

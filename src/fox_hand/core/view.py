@@ -10,7 +10,8 @@ import numpy as np
 import numpy.typing as npt
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.rig import Evaluation, Rig
+from fox_hand.core.evaluation import Evaluation
+from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
 
 Pixels = npt.NDArray[np.uint8]

@@ -18,8 +18,12 @@ def shipped() -> Path:
     return Path(str(resources.files("fox_hand.demo"))) / "night_ferry"
 
 
-def prepare(places: Places) -> tuple[Path, Path]:
-    """The rig file (shipped, never copied) and the user's own copy of the library.
+CREW = ("marrow", "pim")
+
+
+def prepare(places: Places) -> tuple[tuple[Path, ...], Path]:
+    """The rig files of those on stage (shipped, never copied), and the user's own copy of the
+    library.
 
     The copy is made once, as a whole or not at all; cards the user adds or changes stay.
 
@@ -41,4 +45,4 @@ def prepare(places: Places) -> tuple[Path, Path]:
                 "Nothing was changed.",
                 "Make room or get permission to write there, then open the demo again.",
             ) from error
-    return shipped() / "cast" / "marrow.glb", library
+    return tuple(shipped() / "cast" / f"{name}.glb" for name in CREW), library

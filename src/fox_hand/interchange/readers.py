@@ -8,7 +8,8 @@ from pathlib import Path
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.rig import Rig
 from fox_hand.interchange import gltf
-from fox_hand.interchange.sidecar import apply_sidecar, read_sidecar, sidecar_path
+from fox_hand.interchange.sidecar import read_sidecar, sidecar_path
+from fox_hand.interchange.sidecar_rig import apply_sidecar
 
 RIG_READERS = {".glb": gltf.read_rig, ".gltf": gltf.read_rig}
 

@@ -6,7 +6,8 @@ from collections import Counter
 
 import numpy as np
 
-from fox_hand.core.rig import ControlKind, Rig, Side
+from fox_hand.core.controls import ControlKind, Side
+from fox_hand.core.rig import Rig
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,
@@ -19,15 +20,16 @@ from fox_hand.interchange.sidecar import (
 
 def report(rig: Rig) -> str:
     """Some thirty lines for a person, then one line a control."""
-    joints = [c for c in rig.controls if c.kind is ControlKind.JOINT]
+    kinds = Counter(c.kind for c in rig.controls)
     triangles = sum(len(p.triangles) for p in rig.parts)
     vertices = sum(len(p.positions) for p in rig.parts)
     low, high = rig.rest_bounds if rig.parts else (np.zeros(3), np.zeros(3))
     regions = Counter(c.region.value for c in rig.controls)
     lines = [
         f"{rig.name} ({rig.source})",
-        f"  {len(joints)} joints, {len(rig.controls) - len(joints)} holders, "
-        f"{len(rig.settings)} settings, {len(rig.sets)} sets",
+        "  " + ", ".join(f"{count} {kind.value} controls" for kind, count in kinds.items()),
+        f"  {len(rig.settings)} settings, {len(rig.sets)} sets, {len(rig.solvers)} solvers, "
+        f"{len(rig.drives)} drives",
         f"  {len(rig.parts)} parts, {vertices} vertices, {triangles} triangles",
         "  stands from " + " to ".join(_place(v) for v in (low, high)) + " m",
         "  regions: " + ", ".join(f"{name} {count}" for name, count in regions.items()),
@@ -37,13 +39,14 @@ def report(rig: Rig) -> str:
     if alone:
         lines.append(f"  without a partner on the other side: {', '.join(alone)}")
     lines += [f"  note: {note}" for note in rig.notes]
-    lines += ["", f"  {'control':<28}{'side':<8}{'region':<8}{'partner':<28}holds"]
+    head = f"  {'control':<28}{'kind':<8}{'side':<8}{'region':<8}{'role':<26}{'partner':<28}holds"
+    lines += ["", head]
     for row, control in enumerate(rig.controls):
         held = [rig.settings[s].name for s in rig.settings_of[row]]
         what = ", ".join([*sorted(c.value for c in control.channels), *held])
         lines.append(
-            f"  {control.name:<28}{control.side.value:<8}{control.region.value:<8}"
-            f"{control.partner or '-':<28}{what}"
+            f"  {control.name:<28}{control.kind.value:<8}{control.side.value:<8}"
+            f"{control.region.value:<8}{control.role or '-':<26}{control.partner or '-':<28}{what}"
         )
     return "\n".join(lines) + "\n"
 
@@ -63,6 +66,7 @@ def starting_sidecar(rig: Rig) -> Sidecar:
             channels=sorted(c.channels),
             axis_labels=c.axis_labels,
             partner=c.partner,
+            role=c.role,
         )
         for c in rig.controls
         if c.kind is ControlKind.JOINT
@@ -85,4 +89,12 @@ def starting_sidecar(rig: Rig) -> Sidecar:
         if c.kind is ControlKind.HOLDER
     }
     sets = {name: list(members) for name, members in rig.sets.items()}
-    return Sidecar(FORMAT, VERSION, rig.name, controls, settings, holders, sets)
+    return Sidecar(
+        FORMAT,
+        VERSION,
+        rig.name,
+        controls=controls,
+        settings=settings,
+        holders=holders,
+        sets=sets,
+    )

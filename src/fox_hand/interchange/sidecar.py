@@ -1,48 +1,74 @@
-"""``<rig>.foxrig.json``: what a glTF file cannot say about a rig."""
+"""``<rig>.foxrig.json``: what a model file cannot say about a rig. The file and its schema.
+
+:mod:`fox_hand.interchange.sidecar_rig` lays it onto a rig.
+"""
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import msgspec
-import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.versions import upgrade
-from fox_hand.core.rig import (
-    Channel,
-    Control,
-    ControlKind,
-    MirrorRule,
-    Region,
-    Rig,
-    Setting,
-    Side,
-)
+from fox_hand.base.versions import Step, upgrade
+from fox_hand.core.controls import Channel, MirrorRule, Region, SettingKind, Side
 from fox_hand.core.rotations import EulerOrder
+from fox_hand.core.solvers import DrivenKind
 
-VERSION = 1
+VERSION = 2
 FORMAT = "fox-hand rig sidecar"
+Span = tuple[float, float] | None
+Order = EulerOrder | Literal["quaternion"]
 
 
 class ControlNotes(msgspec.Struct, omit_defaults=True, forbid_unknown_fields=False):
-    """What is said about one control; everything left out stays as inferred."""
+    """What is said about one control; everything left out stays as inferred.
+
+    ``locked`` names single channels such as ``"turn.y"``; ``settings`` the settings it holds.
+    """
 
     label: str | None = None
     side: Side | None = None
     region: Region | None = None
-    order: EulerOrder | None = None
+    role: str | None = None
+    order: Order | None = None
     channels: list[Channel] | None = None
-    limits: list[tuple[float, float] | None] | None = None
+    limits: list[Span] | None = None
+    move_limits: list[Span] | None = None
+    locked: list[str] | None = None
     axis_labels: tuple[str, str, str] | None = None
     partner: str | None = None
     helper: bool = False
+    settings: list[str] = []
+
+
+class TargetNotes(msgspec.Struct, omit_defaults=True):
+    """A control that stands free: a goal, a pole, or something to look at.
+
+    Its rest place is ``offset`` metres (along the world's axes) from the joint ``at``; its axes
+    are the world's, or those of the joint ``like``; it is carried along by the control or joint
+    ``under``, or stays in the world.
+    """
+
+    kind: Literal["goal", "pole", "look"]
+    at: str
+    label: str | None = None
+    offset: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    like: str | None = None
+    under: str | None = None
+    side: Side = Side.CENTRE
+    region: Region = Region.TORSO
+    order: Order = "XYZ"
+    channels: list[Channel] | None = None
+    axis_labels: tuple[str, str, str] | None = None
+    partner: str | None = None
+    settings: list[str] = []
 
 
 class SettingNotes(msgspec.Struct, omit_defaults=True):
-    """What is said about one setting."""
+    """What is said about one setting. A setting the file does not have is made if a control,
+    target or holder lists it."""
 
     label: str | None = None
     minimum: float = 0.0
@@ -50,6 +76,9 @@ class SettingNotes(msgspec.Struct, omit_defaults=True):
     default: float = 0.0
     mirror: MirrorRule | None = None
     partner: str | None = None
+    kind: SettingKind = SettingKind.FLOAT
+    options: list[str] = []
+    helper: bool = False
 
 
 class HolderNotes(msgspec.Struct, omit_defaults=True):
@@ -67,6 +96,60 @@ class HolderNotes(msgspec.Struct, omit_defaults=True):
     partner: str | None = None
 
 
+class LimbNotes(msgspec.Struct, omit_defaults=True, tag_field="type", tag="limb"):
+    """Two bones that reach for a goal; ``blend`` and the twists are settings."""
+
+    name: str
+    upper: str
+    lower: str
+    end: str
+    goal: str
+    pole: str
+    blend: str | None = None
+    twist_upper: str | None = None
+    twist_lower: str | None = None
+
+
+class LookNotes(msgspec.Struct, omit_defaults=True, tag_field="type", tag="look"):
+    """A joint that turns towards a target; limits in degrees."""
+
+    name: str
+    joint: str
+    target: str
+    blend: str | None = None
+    left: float = 45.0
+    right: float = 45.0
+    up: float = 35.0
+    down: float = 35.0
+
+
+class TwistNotes(msgspec.Struct, omit_defaults=True, tag_field="type", tag="twist"):
+    """A helper joint that takes a share of another joint's turn about the bone."""
+
+    joint: str
+    source: str
+    axis: Literal["x", "y", "z"] = "y"
+    share: float = 0.5
+
+
+class DriveNotes(msgspec.Struct, omit_defaults=True):
+    """A curve from a setting to a setting, or to a joint's channel; degrees and metres."""
+
+    source: str
+    onto: DrivenKind
+    target: str
+    points: list[tuple[float, float]]
+    axis: Literal["x", "y", "z"] = "x"
+    times: str | None = None
+
+
+class SpotNotes(msgspec.Struct):
+    """A control's place on the figure drawing, 0...1 from its upper left corner."""
+
+    x: float
+    y: float
+
+
 class Sidecar(msgspec.Struct, omit_defaults=True):
     """The file. Angles are degrees, lengths metres."""
 
@@ -74,9 +157,21 @@ class Sidecar(msgspec.Struct, omit_defaults=True):
     version: int
     name: str | None = None
     controls: dict[str, ControlNotes] = {}
+    targets: dict[str, TargetNotes] = {}
     settings: dict[str, SettingNotes] = {}
     holders: dict[str, HolderNotes] = {}
+    drives: list[DriveNotes] = []
+    solvers: list[LimbNotes | LookNotes | TwistNotes] = []
     sets: dict[str, list[str]] = {}
+    picker: dict[str, SpotNotes] = {}
+
+
+def _controls_to_targets(document: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 adds targets, solvers, drives and a picker; what version 1 says stays valid."""
+    return dict(document)
+
+
+STEPS: dict[int, Step] = {1: _controls_to_targets}
 
 
 def sidecar_path(rig_path: Path) -> Path:
@@ -94,7 +189,7 @@ def read_sidecar(path: Path) -> Sidecar:
         raw: Any = msgspec.json.decode(path.read_bytes())
         if not isinstance(raw, dict) or raw.get("format") != FORMAT:
             raise FoxHandError("sidecar.foreign", f"{path.name} is not a rig sidecar.")
-        document = upgrade(raw, current=VERSION, steps={}, what="rig sidecar")
+        document = upgrade(raw, current=VERSION, steps=STEPS, what="rig sidecar")
         return msgspec.convert(document, Sidecar)
     except (msgspec.MsgspecError, UnicodeDecodeError) as error:
         raise FoxHandError(
@@ -117,92 +212,3 @@ def json_schema() -> bytes:
         "title": f"Fox Hand rig sidecar, version {VERSION}",
     }
     return msgspec.json.format(msgspec.json.encode({**head, **schema}), indent=2) + b"\n"
-
-
-def apply_sidecar(rig: Rig, sidecar: Sidecar) -> Rig:
-    """The rig as its sidecar describes it; notes say what the sidecar names in vain."""
-    names = set(rig.control_row) | set(sidecar.holders)
-    notes = [
-        f"The sidecar speaks of {n}, which the rig does not have."
-        for n in sidecar.controls
-        if n not in rig.control_row
-    ]
-    joints = [
-        _noted(c, sidecar.controls.get(c.name))
-        for c in rig.controls
-        if c.kind is ControlKind.JOINT or not sidecar.holders
-    ]
-    controls = joints + _holders(rig, sidecar)
-    row = {c.name: i for i, c in enumerate(controls)}
-    settings = [_setting(rig, s, sidecar, row) for s in rig.settings]
-    missing = {n for members in sidecar.sets.values() for n in members} - names
-    notes += [f"A set of the sidecar names {n}, which the rig does not have." for n in missing]
-    return replace(
-        rig,
-        name=sidecar.name or rig.name,
-        controls=tuple(controls),
-        settings=tuple(settings),
-        sets={k: tuple(n for n in v if n in row) for k, v in sidecar.sets.items()},
-        notes=(*rig.notes, *notes),
-    )
-
-
-def _noted(control: Control, notes: ControlNotes | None) -> Control:
-    if notes is None:
-        return control
-    limits = control.limits
-    if notes.limits is not None:
-        limits = tuple(
-            None if pair is None else (float(np.radians(pair[0])), float(np.radians(pair[1])))
-            for pair in notes.limits
-        )
-    channels = control.channels if notes.channels is None else frozenset(notes.channels)
-    return replace(
-        control,
-        label=notes.label or control.label,
-        side=notes.side or control.side,
-        region=notes.region or control.region,
-        order=notes.order or control.order,
-        channels=channels,
-        limits=limits,
-        axis_labels=notes.axis_labels or control.axis_labels,
-        partner=notes.partner or control.partner,
-        helper=notes.helper,
-    )
-
-
-def _holders(rig: Rig, sidecar: Sidecar) -> list[Control]:
-    node_of = {name: i for i, name in enumerate(rig.skeleton.names)}
-    return [
-        Control(
-            name=name,
-            label=notes.label,
-            kind=ControlKind.HOLDER,
-            node=node_of.get(notes.at, 0),
-            offset=notes.offset,
-            side=notes.side,
-            region=notes.region,
-            channels=frozenset(),
-            partner=notes.partner or (name if notes.side is Side.CENTRE else None),
-        )
-        for name, notes in sidecar.holders.items()
-    ]
-
-
-def _setting(rig: Rig, setting: Setting, sidecar: Sidecar, row: dict[str, int]) -> Setting:
-    old_holder = rig.controls[setting.control].name
-    holder = next((h for h, n in sidecar.holders.items() if setting.name in n.settings), None)
-    notes = sidecar.settings.get(setting.name)
-    control = row.get(holder or old_holder, row.get(old_holder, 0))
-    if notes is None:
-        return replace(setting, control=control)
-    return Setting(
-        setting.name,
-        notes.label or setting.label,
-        control,
-        notes.minimum,
-        notes.maximum,
-        notes.default,
-        notes.mirror or setting.mirror,
-        notes.partner or setting.partner,
-    )

@@ -17,8 +17,8 @@ import numpy as np
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.core.camera import Camera
+from fox_hand.core.controls import Region
 from fox_hand.core.pose import Held, Pose, RestFrame
-from fox_hand.core.rig import Region
 from fox_hand.library.schema import (
     FORMAT,
     MIMETYPE,

@@ -1,14 +1,21 @@
-"""The character on the stage and how it stands."""
+"""A character on the stage and how it stands."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.rig import ControlKind, Evaluation, Rig
+from fox_hand.core.bounds import Lock, built_in, within
+from fox_hand.core.camera import Camera
+from fox_hand.core.controls import ControlKind
+from fox_hand.core.evaluation import Evaluation
+from fox_hand.core.mirror import mirror, partners_of
+from fox_hand.core.rebind import NOTHING, Values, merged, values_of, with_values
+from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
 from fox_hand.core.state import State
 from fox_hand.core.view import Standing
@@ -16,19 +23,37 @@ from fox_hand.session.history import History
 
 
 class Actor:
-    """One figure: a rig by reference and its channel values."""
+    """One figure of the cast: a rig by reference and its channel values.
+
+    Args:
+        rig, path: the rig and the file it was read from.
+        prefix: what tells this member of the cast from others.
+    """
 
     posed = Signal()
+    changed = Signal()  # another rig, other locks, sets or views
 
-    def __init__(self, rig: Rig, path: Path) -> None:
+    def __init__(self, rig: Rig, path: Path, prefix: str = "") -> None:
         self.rig = rig
         self.path = path
+        self.prefix = prefix or path.stem
+        self.ground: Array = np.zeros(3)
+        self.locks: frozenset[Lock] = built_in(rig)
+        self.sets: dict[str, tuple[str, ...]] = {}
+        self.views: dict[str, Camera] = {}
+        self.spare: Values = NOTHING  # values of controls that a changed rig no longer has
         self._state = rig.rest
         self._at: Evaluation | None = None
 
     @property
     def state(self) -> State:
         return self._state
+
+    @property
+    def name(self) -> str:
+        """The rig's name, and the prefix where it says more."""
+        plain = self.prefix.lower() in (self.path.stem.lower(), self.rig.name.lower())
+        return self.rig.name if plain else f"{self.rig.name} {self.prefix}"
 
     def show(self, state: State) -> None:
         """Put the figure into a state."""
@@ -37,16 +62,38 @@ class Actor:
             self._at = None
             self.posed.emit()
 
+    def stand_at(self, ground: Array) -> None:
+        """Stand elsewhere on the stage; ``ground`` are metres from the middle, ``(3,)``."""
+        self.ground = np.asarray(ground, dtype=np.float64)
+        self._at = None
+        self.posed.emit()
+
     @property
     def at(self) -> Evaluation:
-        """The evaluated pose."""
+        """The evaluated pose, where it stands on the stage."""
         if self._at is None:
-            self._at = self.rig.evaluate(self._state)
+            self._at = self.standing_in(self._state).at
         return self._at
+
+    def standing_in(self, state: State) -> Standing:
+        """The figure as it would stand in another state."""
+        at = self.rig.evaluate(state)
+        if self.ground.any():
+            nodes = at.nodes.copy()
+            nodes[:, :3, 3] += self.ground
+            at = replace(at, nodes=nodes)
+        return Standing(self.rig, at)
 
     @property
     def standing(self) -> Standing:
         return Standing(self.rig, self.at)
+
+    @property
+    def ground_matrix(self) -> Array:
+        """Where the figure stands, ``(4, 4)``."""
+        found = np.eye(4)
+        found[:3, 3] = self.ground
+        return found
 
     def handles(self) -> Array:
         """World places of all handles, ``(C, 3)``."""
@@ -56,46 +103,132 @@ class Actor:
         """For each control whether it is away from rest, ``(C,)`` bool."""
         return self._state.differs_from(self.rig.rest, self.rig.settings_of)
 
+    def locked_rows(self) -> frozenset[int]:
+        """Controls with any locked channel."""
+        row = self.rig.control_row
+        return frozenset(row[x.control] for x in self.locks if x.control in row)
+
+    def set_locks(self, locks: frozenset[Lock]) -> None:
+        """Lock exactly these channels."""
+        if locks != self.locks:
+            self.locks = locks
+            self.changed.emit()
+
+    def bounded(self, before: State, after: State) -> State:
+        """``after`` without what locks and limits forbid."""
+        return within(self.rig, self.locks, before, after)
+
     def flesh_nodes(self, rows: list[int]) -> frozenset[int]:
         """Skeleton nodes whose flesh belongs to some controls; holders stand on their node."""
         controls = [self.rig.controls[r] for r in rows]
         own = {c.node for c in controls if c.kind is ControlKind.JOINT}
-        return frozenset(own or {c.node for c in controls})
+        return frozenset(own or {c.node for c in controls if c.kind is ControlKind.HOLDER})
+
+    def exchange(self, rig: Rig) -> frozenset[str]:
+        """Take a rig that was read again; values follow by name.
+
+        Returns:
+            names of controls and settings that now have no place; their values are kept and come
+            back when the names do.
+        """
+        values = merged(self.spare, values_of(self.rig, self._state))
+        lifted = built_in(self.rig) - self.locks
+        own = self.locks - built_in(self.rig)
+        self.rig = rig
+        state, self.spare = with_values(rig, values)
+        self.locks = (built_in(rig) - lifted) | own
+        self._at = None
+        self._state = state
+        self.changed.emit()
+        self.posed.emit()
+        return frozenset(self.spare.names)
 
 
 @dataclass(frozen=True)
 class PoseStep:
-    """A change of pose, for the history."""
+    """A change of pose, for the history. States belong to ``rig``; if the actor's rig was read
+    again since, they are carried over by name."""
 
     actor: Actor
     before: State
     after: State
     label: str
+    rig: Rig
 
     def undo(self) -> None:
-        self.actor.show(self.before)
+        self.actor.show(self._fitting(self.before))
 
     def redo(self) -> None:
-        self.actor.show(self.after)
+        self.actor.show(self._fitting(self.after))
+
+    def _fitting(self, state: State) -> State:
+        if self.actor.rig is self.rig:
+            return state
+        return with_values(self.actor.rig, values_of(self.rig, state))[0]
 
 
 class Edit:
-    """A change under way, such as a drag: previews first, then one step or none."""
+    """A change under way, such as a drag: previews first, then one step or none.
 
-    def __init__(self, actor: Actor, history: History, label: str) -> None:
+    Args:
+        actor, history, label: whose change, and what the step is called.
+        symmetric: whether partners follow, mirrored.
+        free: neither locks nor limits hold.
+    """
+
+    def __init__(
+        self,
+        actor: Actor,
+        history: History,
+        label: str,
+        *,
+        symmetric: bool = False,
+        free: bool = False,
+    ) -> None:
         self._actor, self._history, self._label = actor, history, label
+        self._symmetric, self._free = symmetric, free
         self.before = actor.state
 
     def preview(self, state: State) -> None:
-        """Show an intermediate state; nothing is remembered yet."""
-        self._actor.show(state)
+        """Show an intermediate state within locks and limits; nothing is remembered yet."""
+        actor = self._actor
+        if self._free:
+            actor.show(state)
+            return
+        after = actor.bounded(self.before, state)
+        if self._symmetric:
+            after = actor.bounded(self.before, self._mirrored(after))
+        actor.show(after)
+
+    def _mirrored(self, state: State) -> State:
+        rig = self._actor.rig
+        changed = state.differs_from(self.before, rig.settings_of)
+        rows = np.flatnonzero(changed).tolist()
+        partners = partners_of(rig, rows)
+        onto = [p for r, p in partners.items() if p != r and not changed[p]]
+        return mirror(rig, state, onto) if onto else state
 
     def commit(self) -> None:
         """Make what is shown now one undo step; unchanged figures leave no step."""
-        after = self._actor.state
+        actor, after = self._actor, self._actor.state
         if after is not self.before and not after.same_bits(self.before):
-            self._history.push(PoseStep(self._actor, self.before, after, self._label))
+            self._history.push(PoseStep(actor, self.before, after, self._label, actor.rig))
 
     def cancel(self) -> None:
         """Put back what was there, bit for bit."""
         self._actor.show(self.before)
+
+
+@dataclass(frozen=True)
+class ChangeStep:
+    """A change of something else about an actor (locks, sets), for the history."""
+
+    label: str
+    back: Callable[[], None]
+    forth: Callable[[], None]
+
+    def undo(self) -> None:
+        self.back()
+
+    def redo(self) -> None:
+        self.forth()

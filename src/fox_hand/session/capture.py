@@ -9,8 +9,9 @@ import numpy as np
 from psygnal import Signal
 
 from fox_hand.core.camera import Camera
+from fox_hand.core.controls import Channel, ControlKind, Region, Side
 from fox_hand.core.pose import Choice, take
-from fox_hand.core.rig import Channel, ControlKind, Region, Rig, Side
+from fox_hand.core.rig import Rig
 from fox_hand.library.card import Card
 from fox_hand.library.schema import SideName
 from fox_hand.session.actor import Actor

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fox_hand.core.controls import Channel
+from fox_hand.core.placing import frame_of, put
 from fox_hand.core.pose import shown_euler
-from fox_hand.core.rig import Channel, Rig
-from fox_hand.core.rotations import Array, about_axis, from_euler, multiply, normalise
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import Array, about_axis, from_euler, from_matrix, multiply, normalise
 from fox_hand.core.rotations import inverse as inverse_rotation
 from fox_hand.core.state import State
-from fox_hand.core.transforms import decompose
 
 AXES = "xyz"
 
@@ -59,15 +60,27 @@ class ChannelRef:
             return rig.settings[self.axis].default
         return 1.0 if self.kind is Channel.SCALE else 0.0
 
+    def limit(self, rig: Rig) -> tuple[float, float] | None:
+        """Lowest and highest value as shown, where the rig sets them for a turn or a move."""
+        control = rig.controls[self.row]
+        if self.kind is Channel.TURN:
+            turn = control.limits[self.axis]
+            return None if turn is None else (np.degrees(turn[0]), np.degrees(turn[1]))
+        if self.kind is Channel.MOVE:
+            move = control.move_limits[self.axis]
+            return None if move is None else (move[0] * 100, move[1] * 100)
+        return None
+
     def span(self, rig: Rig) -> tuple[float, float]:
         """The range a bar shows."""
         if self.kind is None:
             setting = rig.settings[self.axis]
             return setting.minimum, setting.maximum
+        limit = self.limit(rig)
+        if limit is not None:
+            return float(limit[0]), float(limit[1])
         if self.kind is Channel.TURN:
-            limit = rig.controls[self.row].limits[self.axis]
-            low, high = (-120.0, 120.0) if limit is None else np.degrees(limit)
-            return float(low), float(high)
+            return -120.0, 120.0
         if self.kind is Channel.MOVE:
             reach = rig.height * 50
             return -reach, reach
@@ -92,7 +105,7 @@ def with_value(rig: Rig, state: State, ref: ChannelRef, value: float) -> State:
     if ref.kind is None:
         setting = rig.settings[ref.axis]
         settings = state.settings.copy()
-        settings[ref.axis] = min(max(value, setting.minimum), setting.maximum)
+        settings[ref.axis] = setting.nearest(value)
         return state.with_(settings=settings)
     if ref.kind is Channel.MOVE:
         move = state.move.copy()
@@ -118,6 +131,26 @@ def turned_about_own_axis(
     return _turned(rig, state, {row: about_axis(np.eye(3)[axis], angle) for row in rows}, own=True)
 
 
+def moved_in_world(
+    rig: Rig, state: State, rows: Iterable[int], nodes: Array, step: Array, ground: Array
+) -> State:
+    """Controls that can be moved shifted by a world vector.
+
+    Args:
+        rig, state: whose controls, from which state.
+        rows: controls; those below another moved one are carried along, not moved again.
+        nodes: world matrices of that state, ``(N, 4, 4)``.
+        step: metres, ``(3,)``.
+        ground: where the figure stands, ``(4, 4)``.
+    """
+    chosen = [r for r in rows if Channel.MOVE in rig.controls[r].channels]
+    for row in chosen:
+        if not any(other in chosen for other in _above(rig, row)):
+            place = nodes[rig.controls[row].node, :3, 3] + step
+            state = put(rig, state, row, nodes, place, ground=ground)
+    return state
+
+
 def turned_in_world(
     rig: Rig, state: State, rows: Iterable[int], nodes: Array, rotation: Array
 ) -> State:
@@ -134,10 +167,7 @@ def turned_in_world(
     for row in chosen:
         if any(other in chosen for other in _above(rig, row)):
             continue
-        node = rig.controls[row].node
-        parent = rig.skeleton.parents[node]
-        above = decompose(nodes[parent])[1] if parent >= 0 else np.array([0, 0, 0, 1.0])
-        frame = multiply(above, rig.skeleton.rotation[node])
+        frame = from_matrix(frame_of(rig, state, row, nodes))
         turns[row] = multiply(multiply(inverse_rotation(frame), rotation), frame)
     return _turned(rig, state, turns, own=False)
 

@@ -1,4 +1,4 @@
-"""The desk: one figure on the stage, one open library, and everything done with them."""
+"""The desk: the cast on the stage, one open library, and everything done with them."""
 
 from __future__ import annotations
 
@@ -10,15 +10,18 @@ from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
+from fox_hand.core.bounds import Lock
+from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
 from fox_hand.library.store import Entry, Library
-from fox_hand.session.actor import Actor, Edit
+from fox_hand.session.actor import Actor, ChangeStep, Edit
 from fox_hand.session.capture import CaptureDraft
+from fox_hand.session.cast import Absent, Cast, Mark, Member
 from fox_hand.session.channels import at_rest
 from fox_hand.session.history import History
-from fox_hand.session.keep import keep_figure, kept_figure
+from fox_hand.session.keep import KeptMember, kept_member, wake, write_cast
 from fox_hand.session.mix import Mix, fit_of
 from fox_hand.session.selection import Selection
 from fox_hand.session.settings import Settings, read_settings, write_settings
@@ -76,50 +79,168 @@ class Desk:
         self.settings, self.settings_problem = read_settings(places)
         self.history = History()
         self.selection = Selection()
-        self.actor: Actor | None = None
+        self.cast = Cast()
+        self.stage_key = "desk"
         self.mix: Mix | None = None
         self.draft: CaptureDraft | None = None
         self.library: Library | None = None
         self.cards: tuple[Entry, ...] = ()
         self.selection.changed.connect(self._follow_selection)
 
-    # -- figure ---------------------------------------------------------------------------
+    # -- cast -----------------------------------------------------------------------------
+
+    @property
+    def actor(self) -> Actor | None:
+        """The member of the cast that edits go to."""
+        return self.cast.acting
 
     def open_rig(self, path: Path) -> Actor:
-        """Put a character on the stage, standing as it was last seen.
+        """Put a character on the stage.
 
         Raises:
             FoxHandError: if the file cannot be read; the desk stays as it was.
         """
         return self.place(Actor(read_rig(path), path))
 
-    def place(self, actor: Actor) -> Actor:
-        """Put a character that was read elsewhere (in a job) on the stage."""
-        self.keep_mix()
-        self.cancel_capture()
-        self.save_figure()
-        kept = kept_figure(self.places, actor.path, actor.rig)
-        if kept is not None:
-            actor.show(kept[0])
-        self.actor = actor
-        self.history.clear()
-        self.selection.set(kept[1] if kept is not None else ())
+    def place(self, actor: Actor, kept: KeptMember | None = None) -> Actor:
+        """Put a character that was read elsewhere (in a job) on the stage, and let it act.
+
+        Args:
+            actor: the character.
+            kept: how it stood when it was last seen; None for a newcomer, who stands beside the
+                others.
+        """
+        self._leave()
+        selected: tuple[int, ...] = ()
+        actor.prefix = self.cast.free_prefix(actor.prefix)
+        if kept is None:
+            actor.stand_at(self.cast.free_ground(actor.rig))
+        else:
+            selected = wake(actor, kept)
+        self.cast.add(actor, selected)
         self._remember_recent(actor.path)
-        self.actor_changed.emit()
+        self._enter(actor)
         return actor
 
+    def place_absent(self, kept: KeptMember) -> Absent:
+        """Keep a place for a character whose file is not there; it is told about."""
+        member = Absent(kept, "")
+        error = FoxHandError(
+            "cast.missing",
+            f"{member.name} is not on the stage: {kept.path} is not there.",
+            "How the character stood is kept.",
+            "Put the file back, or choose Find its file on the character's tab.",
+        )
+        member.why = error.sentence()
+        self.cast.add(member)
+        return member
+
+    def bring_back(self, member: Absent, actor: Actor) -> None:
+        """The file of an absent member was found: it stands as it stood."""
+        selected = wake(actor, member.kept)
+        self.cast.replace(member, actor, selected)
+        if self.actor is actor:
+            self._enter(actor)
+        self.save_figure()
+
+    def rename_member(self, actor: Actor, prefix: str) -> None:
+        """Give a member another prefix; one undo step."""
+        before = actor.prefix
+        after = self.cast.free_prefix(prefix) if prefix != before else before
+
+        def name(value: str) -> None:
+            actor.prefix = value
+            self.cast.changed.emit()
+            self.save_figure()
+
+        if after != before:
+            name(after)
+            step = ChangeStep(f"Prefix {after}", lambda: name(before), lambda: name(after))
+            self.history.push(step)
+
+    def act(self, actor: Actor) -> None:
+        """Let another member of the cast act."""
+        if actor is not self.actor:
+            self._leave()
+            self._enter(actor)
+
+    def take_off(self, member: Member) -> None:
+        """Take a member off the stage; one undo step."""
+        self._leave()
+        index = self.cast.remove(member)
+
+        def back() -> None:
+            self._leave()
+            self.cast.insert(index, member)
+            if isinstance(member, Actor):
+                self._enter(member)
+
+        def forth() -> None:
+            self._leave()
+            self.cast.remove(member)
+            self._enter(self.cast.acting)
+
+        self.history.push(ChangeStep(f"Take {member.name} off the stage", back, forth))
+        self._enter(self.cast.acting)
+
+    def exchange_rig(self, actor: Actor, rig: Rig, mark: Mark) -> frozenset[str]:
+        """A rig file changed on disk and was read again: values follow by name.
+
+        Returns:
+            names of controls and settings that are gone.
+        """
+        self.keep_mix()
+        self.cancel_capture()
+        names = [actor.rig.controls[r].name for r in self.selection.rows]
+        gone = actor.exchange(rig)
+        self.cast.seen(actor, mark)
+        if actor is self.actor:
+            self.selection.set(rig.control_row[n] for n in names if n in rig.control_row)
+            self.actor_changed.emit()
+        self.cast.changed.emit()
+        return gone
+
+    def _leave(self) -> None:
+        """Finish what is under way with the acting member."""
+        self.keep_mix()
+        self.cancel_capture()
+        if self.actor is not None:
+            self.cast.remember_selected(self.actor, self.selection.rows)
+
+    def _enter(self, actor: Actor | None) -> None:
+        if actor is not None:
+            self.cast.act(actor)
+        self.selection.set(())
+        self.actor_changed.emit()
+        if actor is not None:
+            self.selection.set(self.cast.selected(actor))
+        self.save_figure()
+
     def save_figure(self) -> None:
-        """Write down how the figure stands; problems are told, never raised."""
-        if self.actor is None:
-            return
-        state = self.mix.base if self.mix is not None else self.actor.state
+        """Write down how everybody stands; problems are told, never raised."""
+        members = []
+        for member in self.cast:
+            if isinstance(member, Absent):
+                members.append(member.kept)
+                continue
+            acts = member is self.actor
+            state = self.mix.base if acts and self.mix is not None else member.state
+            rows = self.selection.rows if acts else self.cast.selected(member)
+            members.append(kept_member(member, state, rows))
+        acting = self.actor.prefix if self.actor is not None else ""
         try:
-            keep_figure(self.places, self.actor.path, self.actor.rig, state, self.selection.rows)
+            write_cast(self.places, self.stage_key, acting, members)
         except FoxHandError as error:
             self.told.emit(error)
 
-    def edit(self, label: str) -> Edit:
+    # -- figure ---------------------------------------------------------------------------
+
+    def edit(self, label: str, *, free: bool = False) -> Edit:
         """Begin a change of the figure. A card being put on is kept first.
+
+        Args:
+            label: what the step is called.
+            free: partners do not follow, and locks and limits do not hold (the figure stays).
 
         Raises:
             ValueError: if there is no figure.
@@ -127,13 +248,24 @@ class Desk:
         if self.actor is None:
             raise ValueError("there is no figure to edit")
         self.keep_mix()
-        return Edit(self.actor, self.history, label)
+        symmetric = self.settings.symmetric and not free
+        return Edit(self.actor, self.history, label, symmetric=symmetric, free=free)
 
     def apply(self, label: str, state: State) -> None:
         """One finished change of the figure as one undo step."""
         edit = self.edit(label)
         edit.preview(state)
         edit.commit()
+
+    def set_locks(self, locks: frozenset[Lock], label: str) -> None:
+        """Lock exactly these channels of the acting figure; one undo step."""
+        actor = self.actor
+        if actor is None or locks == actor.locks:
+            return
+        before = actor.locks
+        actor.set_locks(locks)
+        step = ChangeStep(label, lambda: actor.set_locks(before), lambda: actor.set_locks(locks))
+        self.history.push(step)
 
     def reset(self, rows: Iterable[int] | None, label: str) -> None:
         """Put controls back to rest; None means all of them."""

@@ -1,102 +1,141 @@
-"""How a figure stood when it was last seen, so that closing loses nothing."""
+"""How the cast stood when it was last seen, so that closing loses nothing."""
 
 from __future__ import annotations
 
-import hashlib
+from dataclasses import asdict
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import msgspec
+import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.versions import upgrade
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
+from fox_hand.core.bounds import Lock
+from fox_hand.core.camera import Camera
+from fox_hand.core.controls import Channel
+from fox_hand.core.rebind import Values, merged, values_of, with_values
 from fox_hand.core.state import State
 from fox_hand.library.atomic import make_folder, write_atomically
 
+if TYPE_CHECKING:
+    from fox_hand.session.actor import Actor
+
 VERSION = 1
+Triple = tuple[float, float, float]
 
 
-class KeptFigure(msgspec.Struct, omit_defaults=True):
-    """Channel values by control and setting name: metres, quaternions, degrees."""
+class KeptLock(msgspec.Struct, omit_defaults=True):
+    """A locked channel, or a built-in lock that was lifted."""
 
-    version: int
-    rig: str
-    move: dict[str, tuple[float, float, float]] = {}
+    control: str
+    channel: Channel | None = None
+    axis: int = 0
+    setting: str = ""
+
+
+class KeptMember(msgspec.Struct, omit_defaults=True):
+    """One figure by reference. Values by control and setting name: metres, quaternions, radians."""
+
+    prefix: str
+    path: str
+    name: str = ""
+    fingerprint: str = ""
+    ground: Triple = (0.0, 0.0, 0.0)
+    move: dict[str, Triple] = {}
     turn: dict[str, tuple[float, float, float, float]] = {}
-    euler: dict[str, tuple[float, float, float]] = {}
-    scale: dict[str, tuple[float, float, float]] = {}
+    euler: dict[str, Triple] = {}
+    scale: dict[str, Triple] = {}
     settings: dict[str, float] = {}
     selected: list[str] = []
+    locks: list[KeptLock] | None = None
+    sets: dict[str, list[str]] = {}
+    views: dict[str, dict[str, Any]] = {}
 
 
-def kept_path(places: Places, rig_path: Path) -> Path:
-    """One file per rig file."""
-    key = hashlib.sha256(str(rig_path.resolve()).encode()).hexdigest()[:16]
-    return places.state / "figures" / f"{rig_path.stem}-{key}.json"
+class KeptCast(msgspec.Struct, omit_defaults=True):
+    """Everybody on the stage."""
+
+    version: int
+    acting: str = ""
+    members: list[KeptMember] = []
 
 
-def keep_figure(
-    places: Places, rig_path: Path, rig: Rig, state: State, selected: tuple[int, ...]
-) -> None:
-    """Write down how the figure stands.
+def cast_path(places: Places, key: str) -> Path:
+    """The file of one stage."""
+    return places.state / "casts" / f"{key}.json"
+
+
+def kept_member(actor: Actor, state: State, selected: tuple[int, ...]) -> KeptMember:
+    """A figure written down; values of controls its rig has lost are kept with the rest."""
+    values = merged(actor.spare, values_of(actor.rig, state))
+    ground = actor.ground
+    return KeptMember(
+        actor.prefix,
+        str(actor.path),
+        actor.rig.name,
+        actor.rig.fingerprint,
+        (float(ground[0]), float(ground[1]), float(ground[2])),
+        values.move,
+        values.turn,
+        values.euler,
+        values.scale,
+        values.settings,
+        [actor.rig.controls[r].name for r in selected],
+        [KeptLock(x.control, x.channel, x.axis, x.setting) for x in sorted(actor.locks, key=str)],
+        {name: list(members) for name, members in actor.sets.items()},
+        {name: asdict(camera) for name, camera in actor.views.items()},
+    )
+
+
+def wake(actor: Actor, kept: KeptMember) -> tuple[int, ...]:
+    """Let a figure stand as it was written down; what was selected is returned."""
+    values = Values(kept.move, kept.turn, kept.euler, kept.scale, kept.settings)
+    state, actor.spare = with_values(actor.rig, values)
+    actor.stand_at(np.array(kept.ground))
+    actor.show(state)
+    if kept.locks is not None:
+        actor.locks = frozenset(Lock(x.control, x.channel, x.axis, x.setting) for x in kept.locks)
+    actor.sets = {name: tuple(members) for name, members in kept.sets.items()}
+    actor.views = {name: _camera(raw) for name, raw in kept.views.items()}
+    rows = actor.rig.control_row
+    return tuple(rows[n] for n in kept.selected if n in rows)
+
+
+def _camera(raw: dict[str, Any]) -> Camera:
+    try:
+        return msgspec.convert(raw, Camera)
+    except msgspec.ValidationError:
+        return Camera()
+
+
+def write_cast(places: Places, key: str, acting: str, members: list[KeptMember]) -> None:
+    """Write down everybody.
 
     Raises:
         FoxHandError: ``file.write``.
     """
-    names = [c.name for c in rig.controls]
-
-    def rows(values: Array, rest: Array) -> dict[str, Any]:
-        changed = (values != rest).any(-1)
-        return {names[i]: tuple(values[i].tolist()) for i in range(len(names)) if changed[i]}
-
-    kept = KeptFigure(
-        VERSION,
-        str(rig_path),
-        rows(state.move, rig.rest.move),
-        rows(state.turn, rig.rest.turn),
-        rows(state.euler, rig.rest.euler),
-        rows(state.scale, rig.rest.scale),
-        {
-            s.name: float(v)
-            for s, v, d in zip(rig.settings, state.settings, rig.rest.settings, strict=True)
-            if v != d
-        },
-        [names[r] for r in selected],
-    )
-    path = kept_path(places, rig_path)
+    path = cast_path(places, key)
     make_folder(path.parent)
-    write_atomically(path, msgspec.json.encode(kept))
+    write_atomically(path, msgspec.json.encode(KeptCast(VERSION, acting, members)))
 
 
-def kept_figure(places: Places, rig_path: Path, rig: Rig) -> tuple[State, tuple[int, ...]] | None:
-    """How the figure stood, and what was selected; None where nothing usable was kept.
-
-    Controls the rig no longer has are passed over.
-    """
-    path = kept_path(places, rig_path)
+def read_cast(places: Places, key: str) -> KeptCast | None:
+    """Everybody as last written down; None where nothing usable was kept. A file that cannot be
+    read is put aside under another name, so that nothing in it is lost."""
+    path = cast_path(places, key)
     try:
         raw: Any = msgspec.json.decode(path.read_bytes())
         if not isinstance(raw, dict):
-            return None
-        document = upgrade(raw, current=VERSION, steps={}, what="kept figure")
-        kept = msgspec.convert(document, KeptFigure)
-    except (OSError, msgspec.MsgspecError, UnicodeDecodeError, FoxHandError):
+            raise FoxHandError("cast.damaged", "It is not a kept cast.")
+        document = upgrade(raw, current=VERSION, steps={}, what="kept cast")
+        return msgspec.convert(document, KeptCast)
+    except FileNotFoundError:
         return None
-    rest = rig.rest
-    move, turn, scale = rest.move.copy(), rest.turn.copy(), rest.scale.copy()
-    euler, settings = rest.euler.copy(), rest.settings.copy()
-    for array, values in ((move, kept.move), (euler, kept.euler), (scale, kept.scale)):
-        for name, triple in values.items():
-            if name in rig.control_row:
-                array[rig.control_row[name]] = triple
-    for name, quaternion in kept.turn.items():
-        if name in rig.control_row:
-            turn[rig.control_row[name]] = quaternion
-    for name, value in kept.settings.items():
-        if name in rig.setting_row:
-            settings[rig.setting_row[name]] = value
-    selected = tuple(rig.control_row[n] for n in kept.selected if n in rig.control_row)
-    return rest.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler), selected
+    except (OSError, msgspec.MsgspecError, UnicodeDecodeError, FoxHandError):
+        try:
+            path.replace(path.with_suffix(".unreadable.json"))
+        except OSError:
+            return None
+        return None

@@ -124,8 +124,9 @@ class Mix:
         self._show()
 
     def at(self, amount: float) -> State:
-        """The figure as it would stand at some amount."""
-        return blend(self.base, self.active, amount, self.actor.rig.setting_range)
+        """The figure as it would stand at some amount, within locks and limits."""
+        blended = blend(self.base, self.active, amount, self.actor.rig.setting_rules)
+        return self.actor.bounded(self.base, blended)
 
     def reach(self) -> Array:
         """How far the card moves each control at 100 %, 0...1 (1 is a quarter turn), ``(C,)``."""
@@ -151,7 +152,7 @@ class Mix:
         if not after.same_bits(self.base):
             percent = f"{self._amount * 100:.0f} %"
             label = f"{self.card.name} {percent}"
-            history.push(PoseStep(self.actor, self.base, after, label))
+            history.push(PoseStep(self.actor, self.base, after, label, self.actor.rig))
 
     def put_back(self) -> None:
         """The figure as it was before, bit for bit."""

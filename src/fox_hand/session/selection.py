@@ -6,7 +6,8 @@ from collections.abc import Iterable
 
 from psygnal import Signal
 
-from fox_hand.core.rig import Region, Rig, Side
+from fox_hand.core.controls import Region, Side
+from fox_hand.core.rig import Rig
 
 
 class Selection:

@@ -26,6 +26,7 @@ class Settings(msgspec.Struct):
     licence: str = ""
     library: str = ""
     recent: list[str] = []
+    stage: str = "desk"
     window: str = ""
     figure_width: int = 232
     sheets_width: int = 348
@@ -33,6 +34,8 @@ class Settings(msgspec.Struct):
     card_labels: bool = True
     handles: bool = True
     ghost: bool = True
+    symmetric: bool = False
+    lens: bool = False
     closed_sections: list[str] = []
 
 

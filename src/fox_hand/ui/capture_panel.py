@@ -20,7 +20,8 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.rig import Channel, Rig
+from fox_hand.core.controls import Channel
+from fox_hand.core.rig import Rig
 from fox_hand.core.view import Picture, Quality, View
 from fox_hand.session.capture import CaptureDraft, Group
 from fox_hand.session.desk import Desk

@@ -2,32 +2,46 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
+from functools import partial
 
-from fox_hand.core.rig import Channel
-from fox_hand.session.actor import Edit
-from fox_hand.session.channels import ChannelRef, channels_of, with_value
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QLineEdit, QMenu, QSizePolicy, QWidget
+
+from fox_hand.core.controls import Channel, SettingKind
+from fox_hand.core.rig import Rig
+from fox_hand.core.state import State
+from fox_hand.session.actor import Actor, Edit
 from fox_hand.session.desk import Desk
+from fox_hand.session.rows import ChannelRow, at_rest_row, rows_of, with_row
+from fox_hand.ui.channel_paint import (
+    BAR_WIDTH,
+    ROW,
+    RowLook,
+    bar_rect,
+    lock_rect,
+    number,
+    paint_row,
+    reset_rect,
+    value_rect,
+)
 from fox_hand.ui.look import Look
 
-ROW = 24
-NAME_X, BAR_WIDTH, VALUE_WIDTH, RESET_WIDTH = 12, 44, 46, 20
+BAR_STEPS, FINE_STEPS = 4, 20  # pixels of a pull per pixel of the bar; Shift
 
 
 class ChannelList(QWidget):
-    """Rows of 24 px: name, bar with its rest value marked, number, back to rest."""
+    """Rows of 24 px: name, bar with rest and limits marked, number, lock, back to rest."""
 
     current_changed = Signal(int)
 
     def __init__(self, look: Look, desk: Desk) -> None:
         super().__init__()
         self._look, self._desk = look, desk
-        self.refs: list[ChannelRef] = []
+        self.rows: list[ChannelRow] = []
         self._current = -1
         self._pointed = -1
-        self._pull: tuple[ChannelRef, Edit, float, float] | None = None
+        self._pull: tuple[ChannelRow, Edit, float] | None = None
         self._editor = QLineEdit(self)
         self._editor.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._editor.setStyleSheet("QLineEdit { padding: 0 3px; }")
@@ -42,80 +56,127 @@ class ChannelList(QWidget):
         desk.actor_changed.connect(self._on_actor)
 
     def sizeHint(self) -> QSize:
-        return QSize(200, max(len(self.refs) * ROW, 1))
+        return QSize(200, max(len(self.rows) * ROW, 1))
 
     def _repaint(self) -> None:
         self.update()
 
     def _on_actor(self) -> None:
         if self._desk.actor is not None:
-            self._desk.actor.posed.connect(self._repaint)
+            self._desk.actor.posed.connect(self._repaint, unique=True)
+            self._desk.actor.changed.connect(self._repaint, unique=True)
         self._on_selection()
 
     def _on_selection(self) -> None:
         self._editor.hide()
         actor = self._desk.actor
-        kinds = (Channel.TURN, Channel.MOVE, Channel.SCALE)
-        self.refs = (
-            [] if actor is None else channels_of(actor.rig, self._desk.selection.rows, kinds)
-        )
-        self._current = min(self._current, len(self.refs) - 1)
-        self.setFixedHeight(max(len(self.refs) * ROW, 1))
+        self.rows = [] if actor is None else rows_of(actor.rig, self._desk.selection.rows)
+        self._current = min(self._current, len(self.rows) - 1)
+        self.setFixedHeight(max(len(self.rows) * ROW, 1))
         self.update()
 
     # -- geometry -------------------------------------------------------------------------
 
     def _row_at(self, y: float) -> int:
         row = int(y // ROW)
-        return row if 0 <= row < len(self.refs) else -1
+        return row if 0 <= row < len(self.rows) else -1
 
     def bar_rect(self, row: int) -> QRectF:
         """The bar of a row."""
-        right = self.width() - 4 - RESET_WIDTH - VALUE_WIDTH
-        return QRectF(right - BAR_WIDTH - 2, row * ROW, BAR_WIDTH, ROW)
+        return bar_rect(self.width(), row)
 
     def value_rect(self, row: int) -> QRectF:
-        right = self.width() - 4 - RESET_WIDTH
-        return QRectF(right - VALUE_WIDTH, row * ROW, VALUE_WIDTH, ROW)
+        return value_rect(self.width(), row)
+
+    def lock_rect(self, row: int) -> QRectF:
+        return lock_rect(self.width(), row)
 
     def reset_rect(self, row: int) -> QRectF:
-        return QRectF(self.width() - 4 - RESET_WIDTH, row * ROW, RESET_WIDTH, ROW)
+        return reset_rect(self.width(), row)
 
     # -- editing --------------------------------------------------------------------------
 
-    def edit_row(self, row: int) -> None:
-        """Type into a row."""
+    def locked(self, row: ChannelRow) -> bool:
+        """Whether all of a row is locked."""
         actor = self._desk.actor
-        if actor is None or not 0 <= row < len(self.refs):
+        return actor is not None and row.locks(actor.rig) <= actor.locks
+
+    def edit_row(self, index: int) -> None:
+        """Type into a row; a switch is turned over, a choice shows its options."""
+        actor = self._desk.actor
+        if actor is None or not 0 <= index < len(self.rows):
             return
-        self._set_current(row)
-        value = self.refs[row].value(actor.rig, actor.state)
-        self._editor.setText(_number(self.refs[row], value))
-        self._editor.setGeometry(self.value_rect(row).adjusted(-4, 1, 2, -1).toRect())
+        self._set_current(index)
+        row = self.rows[index]
+        if self.locked(row):
+            return
+        kind, value = row.kind(actor.rig), row.value(actor.rig, actor.state)
+        if kind is SettingKind.BOOL:
+            self._apply(row, with_row(actor.rig, actor.state, row, 0.0 if value else 1.0))
+            return
+        if kind is SettingKind.CHOICE:
+            self._show_options(index)
+            return
+        self._editor.setText("" if value is None else number(row, value))
+        self._editor.setGeometry(self.value_rect(index).adjusted(-4, 1, 2, -1).toRect())
         self._editor.show()
         self._editor.selectAll()
         self._editor.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _show_options(self, index: int) -> None:
+        actor, row = self._desk.actor, self.rows[index]
+        assert actor is not None
+        menu = QMenu(self)
+        now = row.value(actor.rig, actor.state)
+        for option, name in enumerate(actor.rig.settings[row.first.axis].options):
+            action = menu.addAction(name, partial(self._choose, row, float(option)))
+            action.setCheckable(True)
+            action.setChecked(now is not None and round(now) == option)
+        menu.popup(self.mapToGlobal(self.value_rect(index).bottomLeft().toPoint()))
+
+    def _choose(self, row: ChannelRow, option: float) -> None:
+        actor = self._desk.actor
+        if actor is not None:
+            self._apply(row, with_row(actor.rig, actor.state, row, option))
 
     def _typed(self) -> None:
         if not self._editor.isVisible():
             return
         self._editor.hide()
         actor = self._desk.actor
-        if actor is None or not 0 <= self._current < len(self.refs):
+        if actor is None or not 0 <= self._current < len(self.rows):
             return
-        ref = self.refs[self._current]
-        value = typed_value(self._editor.text(), ref.value(actor.rig, actor.state))
-        if value is not None:
-            self._set_value(ref, value)
+        row, meant = self.rows[self._current], typed_value(self._editor.text())
+        if meant is None:
+            return
+        value, relative = meant
+        now = row.value(actor.rig, actor.state)
+        if not relative and now is not None and number(row, value) == number(row, now):
+            return
+        self._apply(row, with_row(actor.rig, actor.state, row, value, add=relative))
 
-    def _set_value(self, ref: ChannelRef, value: float) -> None:
+    def _apply(self, row: ChannelRow, state: State) -> None:
         actor = self._desk.actor
         assert actor is not None
-        if _number(ref, value) == _number(ref, ref.value(actor.rig, actor.state)):
-            return
         self._desk.keep_mix()
-        name = " ".join(part for part in ref.label(actor.rig) if part)
-        self._desk.apply(f"Set {name}", with_value(actor.rig, actor.state, ref, value))
+        self._desk.apply(f"Set {row.label(actor.rig)}", state)
+
+    def reset_row(self, row: ChannelRow) -> None:
+        """Put a row back to rest."""
+        actor = self._desk.actor
+        if actor is not None and row.away(actor.rig, actor.state):
+            self._apply(row, at_rest_row(actor.rig, actor.state, row))
+
+    def toggle_lock(self, row: ChannelRow) -> None:
+        """Lock a row, or lift its lock; one undo step."""
+        actor = self._desk.actor
+        if actor is None:
+            return
+        locks, label = row.locks(actor.rig), row.label(actor.rig)
+        if locks <= actor.locks:
+            self._desk.set_locks(actor.locks - locks, f"Unlock {label}")
+        else:
+            self._desk.set_locks(actor.locks | locks, f"Lock {label}")
 
     def eventFilter(self, watched: object, event: QEvent) -> bool:
         if watched is self._editor and isinstance(event, QKeyEvent):
@@ -146,38 +207,63 @@ class ChannelList(QWidget):
     # -- pointer and keys -----------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        row = self._row_at(event.position().y())
-        actor = self._desk.actor
-        if row < 0 or actor is None or event.button() is not Qt.MouseButton.LeftButton:
+        index = self._row_at(event.position().y())
+        if index < 0 or self._desk.actor is None or event.button() is not Qt.MouseButton.LeftButton:
             return
         self.setFocus()
-        self._set_current(row)
-        ref = self.refs[row]
-        if self.reset_rect(row).contains(event.position()):
-            self._set_value(ref, ref.rest_value(actor.rig))
-        elif self.value_rect(row).contains(event.position()):
-            self.edit_row(row)
-        elif self.bar_rect(row).contains(event.position()):
-            name = " ".join(part for part in ref.label(actor.rig) if part)
-            edit = self._desk.edit(f"Set {name}")
-            self._pull = (ref, edit, event.position().x(), ref.value(actor.rig, actor.state))
+        self._set_current(index)
+        row, at = self.rows[index], event.position()
+        if self.reset_rect(index).contains(at):
+            self.reset_row(row)
+        elif self.lock_rect(index).contains(at):
+            self.toggle_lock(row)
+        elif self.value_rect(index).contains(at):
+            self.edit_row(index)
+        elif self.bar_rect(index).contains(at) and not self.locked(row):
+            self._begin_pull(index, at)
+
+    def _begin_pull(self, index: int, at: QPointF) -> None:
+        actor, row = self._desk.actor, self.rows[index]
+        assert actor is not None
+        if row.kind(actor.rig) is not SettingKind.FLOAT:
+            self.edit_row(index)
+            return
+        edit = self._desk.edit(f"Set {row.label(actor.rig)}")
+        self._pull = (row, edit, at.x())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         actor = self._desk.actor
         if self._pull is not None and actor is not None:
-            ref, edit, start, value = self._pull
-            low, high = ref.span(actor.rig)
-            fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-            step = (high - low) / (BAR_WIDTH * (20 if fine else 4))
-            new = value + (event.position().x() - start) * step
-            edit.preview(with_value(actor.rig, edit.before, ref, new))
+            self._pulled(actor, event)
             return
-        row = self._row_at(event.position().y())
-        if row != self._pointed:
-            self._pointed = row
+        index = self._row_at(event.position().y())
+        if index != self._pointed:
+            self._pointed = index
+            self.setToolTip(self._tip(index))
             self.update()
-        on_bar = row >= 0 and self.bar_rect(row).contains(event.position())
+        on_bar = index >= 0 and self.bar_rect(index).contains(event.position())
         self.setCursor(Qt.CursorShape.SizeHorCursor if on_bar else Qt.CursorShape.ArrowCursor)
+
+    def _pulled(self, actor: Actor, event: QMouseEvent) -> None:
+        assert self._pull is not None
+        row, edit, start = self._pull
+        low, high = row.first.span(actor.rig)
+        fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        step = (high - low) / (BAR_WIDTH * (FINE_STEPS if fine else BAR_STEPS))
+        change = (event.position().x() - start) * step
+        edit.preview(with_row(actor.rig, edit.before, row, change, add=True))
+
+    def _tip(self, index: int) -> str:
+        actor = self._desk.actor
+        if actor is None or index < 0:
+            return ""
+        row = self.rows[index]
+        text = row.label(actor.rig)
+        limit = row.first.limit(actor.rig)
+        if limit is not None:
+            unit = row.first.unit.strip()
+            text += f", from {limit[0]:g}{unit} to {limit[1]:g}{unit}"
+        return f"{text}, locked" if self.locked(row) else text
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         del event
@@ -192,19 +278,28 @@ class ChannelList(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, actor = Qt.Key(event.key()), self._desk.actor
-        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.refs:
+        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.rows:
             step = 1 if key == Qt.Key.Key_Down else -1
-            self._set_current(min(max(self._current + step, 0), len(self.refs) - 1))
-        elif actor is not None and 0 <= self._current < len(self.refs):
-            ref = self.refs[self._current]
-            if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._desk.mix is None:
-                self.edit_row(self._current)
-            elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-                self._set_value(ref, ref.rest_value(actor.rig))
-            else:
-                super().keyPressEvent(event)
+            self._set_current(min(max(self._current + step, 0), len(self.rows) - 1))
         else:
-            super().keyPressEvent(event)
+            row = self.rows[self._current] if 0 <= self._current < len(self.rows) else None
+            if actor is None or row is None or not self._row_key(key, row, actor, event):
+                super().keyPressEvent(event)
+
+    def _row_key(self, key: Qt.Key, row: ChannelRow, actor: Actor, event: QKeyEvent) -> bool:
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._desk.mix is None:
+            self.edit_row(self._current)
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.reset_row(row)
+        elif key == Qt.Key.Key_L:
+            self.toggle_lock(row)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and not self.locked(row):
+            fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            step = _key_step(actor.rig, row, fine) * (1 if key == Qt.Key.Key_Right else -1)
+            self._apply(row, with_row(actor.rig, actor.state, row, step, add=True))
+        else:
+            return False
+        return True
 
     def _set_current(self, row: int) -> None:
         self._current = row
@@ -213,7 +308,7 @@ class ChannelList(QWidget):
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
-        if self._current < 0 and self.refs:
+        if self._current < 0 and self.rows:
             self._set_current(0)
         self.update()
 
@@ -227,78 +322,35 @@ class ChannelList(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         first, last = event.rect().top() // ROW, event.rect().bottom() // ROW
         touched = self._desk.mix.rows if self._desk.mix is not None else set()
-        for row in range(max(first, 0), min(last + 1, len(self.refs))):
-            self._paint_row(painter, row, self.refs[row].row in touched)
-
-    def _paint_row(self, painter: QPainter, row: int, touched: bool) -> None:
-        actor, look, ref = self._desk.actor, self._look, self.refs[row]
-        assert actor is not None
-        value, rest = ref.value(actor.rig, actor.state), ref.rest_value(actor.rig)
-        differs = _number(ref, value) != _number(ref, rest)
-        if row == self._current and self.hasFocus():
-            painter.fillRect(QRectF(0, row * ROW, self.width(), ROW), look.colour("raised"))
-            painter.fillRect(QRectF(0, row * ROW, 2, ROW), look.colour("text"))
-        name, word = ref.label(actor.rig)
-        bar = self.bar_rect(row)
-        middle = Qt.AlignmentFlag.AlignVCenter
-        painter.setFont(look.font(12, 500))
-        painter.setPen(look.colour("text"))
-        room = round(bar.left() - NAME_X - 4)
-        shown = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(QRectF(NAME_X, row * ROW, room, ROW), middle, shown)
-        width = painter.fontMetrics().horizontalAdvance(shown) + 4
-        painter.setFont(look.font(12))
-        painter.setPen(look.colour("quiet"))
-        left = room - width
-        if word and left > 16:
-            short = painter.fontMetrics().elidedText(word, Qt.TextElideMode.ElideRight, left)
-            painter.drawText(QRectF(NAME_X + width, row * ROW, left, ROW), middle, short)
-        self._paint_bar(painter, ref, bar, value, touched)
-        painter.setFont(look.font(12, 500))
-        painter.setPen(look.colour("text" if differs else "quiet"))
-        text = _number(ref, value) + ref.unit.strip()
-        right = middle | Qt.AlignmentFlag.AlignRight
-        painter.drawText(self.value_rect(row), right, text)
-        if differs and row in (self._pointed, self._current):
-            pixmap = look.pixmap("rotate-ccw", 12, "quiet", self.devicePixelRatioF())
-            at = self.reset_rect(row)
-            painter.drawPixmap(round(at.left() + 5), round(at.top() + 6), pixmap)
-
-    def _paint_bar(
-        self, painter: QPainter, ref: ChannelRef, bar: QRectF, value: float, touched: bool
-    ) -> None:
-        actor, look = self._desk.actor, self._look
-        assert actor is not None
-        low, high = ref.span(actor.rig)
-
-        def x(v: float) -> float:
-            share = (v - low) / (high - low) if high > low else 0.5
-            return bar.left() + min(max(share, 0.0), 1.0) * bar.width()
-
-        y, rest = bar.center().y(), x(ref.rest_value(actor.rig))
-        here = x(value)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("line"))
-        painter.drawRect(QRectF(bar.left(), y - 0.5, bar.width(), 1))
-        painter.setBrush(look.colour("accent" if touched else "quiet"))
-        painter.drawRect(QRectF(min(rest, here), y - 1.5, abs(here - rest), 3))
-        painter.setBrush(look.colour("quiet"))
-        painter.drawRect(QRectF(rest - 0.5, y - 5, 1, 10))
+        for index in range(max(first, 0), min(last + 1, len(self.rows))):
+            row = self.rows[index]
+            shown = RowLook(
+                index,
+                self.width(),
+                touched=any(ref.row in touched for ref in row.refs),
+                current=index == self._current and self.hasFocus(),
+                pointed=index in (self._pointed, self._current),
+                locked=self.locked(row),
+            )
+            paint_row(painter, self._look, actor, row, shown)
 
 
-def typed_value(text: str, now: float) -> float | None:
-    """What somebody means who types: a number, or with a plus in front a change of what is there
-    (``+10``, ``+-10``); None for nonsense."""
+def _key_step(rig: Rig, row: ChannelRow, fine: bool) -> float:
+    """How far the arrow keys go: a degree, a centimetre, a twentieth of a setting; Shift a
+    tenth of it; switches and choices to the next."""
+    if row.kind(rig) is not SettingKind.FLOAT:
+        return 1.0
+    first = row.first
+    whole = 1.0 if first.kind in (Channel.TURN, Channel.MOVE) else 0.05
+    return whole / 10 if fine else whole
+
+
+def typed_value(text: str) -> tuple[float, bool] | None:
+    """What somebody means who types: a number, and whether it is a change of what is there
+    (a plus in front: ``+10``, ``+-10``); None for nonsense."""
     text = text.strip().rstrip("°").removesuffix("cm").strip().replace(",", ".")
-    base = now if text.startswith("+") else 0.0
     try:
-        value = base + float(text.removeprefix("+"))
+        value = float(text.removeprefix("+"))
     except ValueError:
         return None
-    return value if abs(value) < 1e6 else None
-
-
-def _number(ref: ChannelRef, value: float) -> str:
-    decimals = 1 if ref.kind in (Channel.TURN, Channel.MOVE) else 2
-    text = f"{value:.{decimals}f}"
-    return text.removeprefix("-") if float(text) == 0 else text
+    return (value, text.startswith("+")) if abs(value) < 1e6 else None

@@ -19,10 +19,10 @@ class Doors:
         pictures: draws.
         bridge: brings answers to the window's thread.
         jobs: works beside the window.
-        open_demo: makes the demo project ready; gives rig file and library folder.
+        open_demo: makes the demo project ready; gives rig files and library folder.
     """
 
     pictures: Pictures
     bridge: Bridge
     jobs: Jobs
-    open_demo: Callable[[], tuple[Path, Path]]
+    open_demo: Callable[[], tuple[tuple[Path, ...], Path]]

@@ -10,8 +10,10 @@ from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainterPath, QPolygonF
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.rig import ControlKind, Region, Rig, Side
+from fox_hand.core.controls import ControlKind, Region, Side
+from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, about_axis
+from fox_hand.core.solvers import Look
 from fox_hand.core.state import State
 from fox_hand.core.view import Contour, Picture, Quality, Standing, View
 from fox_hand.session.channels import turned_in_world
@@ -190,8 +192,10 @@ def drawing_from(rig: Rig, picture: Picture) -> FigureDrawing:
     _enlarge(rig, lines, dots, "head", HEAD_SCALE)
     for key in ("hand_left", "hand_right"):
         _enlarge(rig, lines, dots, key, HAND_SCALE)
+    _hang_free_controls(rig, dots)
     everything = [x for v in lines.values() for x in v] or [dots]
-    points = np.concatenate([*everything, dots])
+    bones = [r for r, c in enumerate(rig.controls) if c.kind is ControlKind.JOINT]
+    points = np.concatenate([*everything, dots[bones]])
     low, high = points.min(0), points.max(0)
     room = np.array([WIDTH, HEIGHT - NAMES_BELOW])
     scale = float(((room - 8) / np.maximum(high - low, 1e-9)).min())
@@ -204,7 +208,45 @@ def drawing_from(rig: Rig, picture: Picture) -> FigureDrawing:
             path.addPolygon(QPolygonF([QPointF(x, y) for x, y in thinned.tolist()]))
             path.closeSubpath()
         paths[key] = path
-    return FigureDrawing(paths, dots * scale + offset)
+    dots = dots * scale + offset
+    _beside_limbs(rig, dots)
+    for name, spot in rig.picker.items():
+        dots[rig.control_row[name]] = (spot.x * WIDTH, spot.y * HEIGHT)
+    return FigureDrawing(paths, np.clip(dots, 3, (WIDTH - 3, HEIGHT - 3)))
+
+
+def _hang_free_controls(rig: Rig, dots: Array) -> None:
+    """Controls that stand free of the body must not stretch the drawing: they come to its
+    nearest bone."""
+    bones = [r for r, c in enumerate(rig.controls) if c.kind is ControlKind.JOINT]
+    if not bones:
+        return
+    places = rig.handle_places(rig.skeleton.rest_world)
+    for row, control in enumerate(rig.controls):
+        if control.moves_node and control.kind is not ControlKind.JOINT:
+            far = np.linalg.norm((places[bones] - places[row])[:, :2], axis=-1)
+            dots[row] = dots[bones[int(np.argmin(far))]]
+
+
+def _beside_limbs(rig: Rig, dots: Array) -> None:
+    """Goals hang outside their hand or foot, poles outside their elbow or knee; what the eyes
+    look at stands between and above them."""
+    middle = float(dots[:, 0].mean())
+    for limb in rig.limbs:
+        rows = [rig.row_of_node.get(n) for n in (limb.goal, limb.end, limb.pole, limb.lower)]
+        for mine, bone, far in ((rows[0], rows[1], 15.0), (rows[2], rows[3], 13.0)):
+            if mine is not None and bone is not None:
+                sign = 1.0 if dots[bone, 0] > middle else -1.0
+                dots[mine] = dots[bone] + (sign * far, 0.0)
+    for solver in rig.solvers:
+        if isinstance(solver, Look) and solver.target in rig.row_of_node:
+            eyes = [
+                dots[rig.row_of_node[s.node]]
+                for s in rig.solvers
+                if isinstance(s, Look) and s.target == solver.target and s.node in rig.row_of_node
+            ]
+            if eyes:
+                dots[rig.row_of_node[solver.target]] = np.mean(eyes, 0) + (0.0, -22.0)
 
 
 def _enlarge(rig: Rig, lines: dict[str, list[Array]], dots: Array, key: str, factor: float) -> None:

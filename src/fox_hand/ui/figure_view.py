@@ -6,13 +6,24 @@ from functools import partial
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+)
 from PySide6.QtWidgets import QMenu, QWidget
 
 from fox_hand.base.work import Progress
+from fox_hand.core.controls import Side
 from fox_hand.core.rig import Rig
 from fox_hand.session.desk import Desk
 from fox_hand.ui.doors import Doors
+from fox_hand.ui.figure_dots import Dot, paint_dot
 from fox_hand.ui.figure_drawing import (
     HEIGHT,
     WIDTH,
@@ -37,6 +48,12 @@ NAMES: dict[str, tuple[float, float, Qt.AlignmentFlag]] = {
     "hand_left": (WIDTH, HEIGHT - 12, Qt.AlignmentFlag.AlignRight),
 }
 MARGIN = 12
+WAYS = {
+    Qt.Key.Key_Left: (-1.0, 0.0),
+    Qt.Key.Key_Right: (1.0, 0.0),
+    Qt.Key.Key_Up: (0.0, -1.0),
+    Qt.Key.Key_Down: (0.0, 1.0),
+}
 LATER = 120  # milliseconds
 
 
@@ -51,9 +68,11 @@ class FigureView(QWidget):
         self._zones: tuple[object, QPixmap] | None = None
         self._pointed_zone: Zone | None = None
         self._pointed_dot: int | None = None
+        self._current: int | None = None  # the dot the keyboard is at
         self._start: QPointF | None = None
         self._marquee: QRectF | None = None
         self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedHeight(HEIGHT + 4)
         self.setAccessibleName("Figure")
         desk.actor_changed.connect(self._on_actor)
@@ -72,7 +91,7 @@ class FigureView(QWidget):
         self.update()
         if actor is None:
             return
-        actor.posed.connect(self._repaint)
+        actor.posed.connect(self._repaint, unique=True)
         # the stage and the window's own painting come first: outlines take some computing
         QTimer.singleShot(LATER, partial(self._trace, actor.rig))
 
@@ -139,6 +158,7 @@ class FigureView(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() is Qt.MouseButton.LeftButton:
             self._start = self._local(event.position())
+            self._current = self.dot_at(self._start)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = self._local(event.position())
@@ -187,6 +207,54 @@ class FigureView(QWidget):
         else:
             selection.set(rows)
 
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """A control and everything below it."""
+        actor, dot = self._desk.actor, self.dot_at(self._local(event.position()))
+        if actor is not None and dot is not None:
+            self._desk.selection.set([*actor.rig.below(dot)[1:], dot])
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrows go from dot to dot, Space selects (Shift adds), Ctrl+Space takes all below."""
+        key = Qt.Key(event.key())
+        actor, drawing = self._desk.actor, self.drawing
+        if actor is None or drawing is None or key not in (*WAYS, Qt.Key.Key_Space):
+            super().keyPressEvent(event)
+            return
+        if key in WAYS:
+            self._current = self._next(actor.rig, drawing, WAYS[key])
+        elif self._current is not None:
+            rows = [self._current]
+            if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+                rows = [*actor.rig.below(self._current)[1:], self._current]
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                self._desk.selection.toggle(rows)
+            else:
+                self._desk.selection.set(rows)
+        label = actor.rig.controls[self._current].label if self._current is not None else ""
+        self.setAccessibleDescription(label)
+        self.update()
+
+    def _next(self, rig: Rig, drawing: FigureDrawing, way: tuple[float, float]) -> int:
+        """The nearest dot in a direction, seen from the current one."""
+        rows = [r for r, c in enumerate(rig.controls) if not c.helper]
+        if self._current not in rows:
+            selected = self._desk.selection.rows
+            return selected[-1] if selected else rows[0]
+        gap = drawing.dots[rows] - drawing.dots[self._current]
+        along = gap @ np.array(way)
+        aside = np.abs(gap @ np.array([-way[1], way[0]]))
+        cost = np.where(along > 0.5, along + 2.0 * aside, np.inf)
+        best = int(np.argmin(cost))
+        return rows[best] if np.isfinite(cost[best]) else self._current
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.update()
+
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """What can be done with the region under the pointer."""
         actor = self._desk.actor
@@ -200,6 +268,11 @@ class FigureView(QWidget):
         menu = QMenu(self)
         menu.addAction(f"Select {word}", lambda: self._desk.selection.set(rows))
         menu.addAction(f"Add {word}", lambda: self._desk.selection.add(rows))
+        words = {Side.LEFT: "own left", Side.RIGHT: "own right"}
+        for side, text in words.items():
+            part = [r for r in rows if actor.rig.controls[r].side is side]
+            if part and len(part) < len(rows):
+                menu.addAction(f"Only the {text}", partial(self._desk.selection.set, part))
         menu.addAction(f"Put {word} back to rest", lambda: self._desk.reset(rows, f"Reset {word}"))
         menu.popup(event.globalPos())
 
@@ -284,32 +357,26 @@ class FigureView(QWidget):
         return {z.key for z in ZONES if rows & set(zone_rows(actor.rig, z))}
 
     def _paint_dots(self, painter: QPainter, drawing: FigureDrawing) -> None:
-        actor, look = self._desk.actor, self._look
+        actor = self._desk.actor
         assert actor is not None
         differs, mix = actor.differs(), self._desk.mix
         reach = mix.reach() if mix is not None else np.zeros(len(differs))
+        idle, locked = actor.rig.idle(actor.state), actor.locked_rows()
         for row, control in enumerate(actor.rig.controls):
             if control.helper:
                 continue
             at = QPointF(float(drawing.dots[row, 0]), float(drawing.dots[row, 1]))
-            grow = 1.0 if row == self._pointed_dot else 0.0
-            if row in self._desk.selection:
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.setPen(QPen(look.colour("text"), 1.25))
-                painter.drawEllipse(at, 4.75, 4.75)
-            if reach[row] > 0.004:
-                size = 1.5 + 2.75 * float(reach[row])
-                painter.setPen(QPen(look.colour("ink"), 0.75))
-                painter.setBrush(look.colour("accent"))
-                painter.drawEllipse(at, size + grow, size + grow)
-            elif differs[row]:
-                painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(look.colour("text"))
-                painter.drawEllipse(at, 2.5 + grow, 2.5 + grow)
-            else:
-                painter.setBrush(look.colour("panel"))
-                painter.setPen(QPen(look.colour("figure_line"), 1.0))
-                painter.drawEllipse(at, 2.0 + grow, 2.0 + grow)
+            dot = Dot(
+                control.kind,
+                selected=row in self._desk.selection,
+                differs=bool(differs[row]),
+                reach=float(reach[row]),
+                pointed=row == self._pointed_dot,
+                current=row == self._current and self.hasFocus(),
+                idle=row in idle,
+                locked=row in locked,
+            )
+            paint_dot(painter, self._look, at, dot)
 
     def _paint_names(self, painter: QPainter) -> None:
         look = self._look

@@ -9,12 +9,12 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF
 
 from fox_hand.core.camera import Camera
+from fox_hand.core.controls import Channel
 from fox_hand.core.pose import shown_euler
-from fox_hand.core.rig import Channel
-from fox_hand.core.rotations import from_vector, rotate
-from fox_hand.core.transforms import decompose
+from fox_hand.core.rotations import Array, from_vector, rotate
+from fox_hand.core.transforms import decompose, directions
 from fox_hand.session.actor import Actor, Edit
-from fox_hand.session.channels import turned_about_own_axis, turned_in_world
+from fox_hand.session.channels import moved_in_world, turned_about_own_axis, turned_in_world
 from fox_hand.session.desk import Desk
 from fox_hand.ui.dial import Dial
 
@@ -38,7 +38,7 @@ class StageView(Protocol):
 
     def marquee_done(self, rect: QRectF, add: bool) -> None: ...
 
-    def clicked_ground(self, add: bool) -> None: ...
+    def clicked_ground(self, add: bool, at: QPointF) -> None: ...
 
 
 class Gesture(Protocol):
@@ -105,7 +105,7 @@ class Marquee:
         if self._dragged:
             self._stage.marquee_done(QRectF(self._start, at).normalized(), self._add)
         else:
-            self._stage.clicked_ground(self._add)
+            self._stage.clicked_ground(self._add, at)
 
     def cancel(self) -> None:
         self._stage.show_marquee(None)
@@ -139,6 +139,60 @@ class FreeTurn:
                 from_vector(vector),
             )
         )
+
+    def finish(self, at: QPointF) -> None:
+        self.move(at)
+        if self._edit is not None:
+            self._edit.commit()
+
+    def cancel(self) -> None:
+        if self._edit is not None:
+            self._edit.cancel()
+
+
+class Shift:
+    """Moves the selected goals, poles and movable joints: freely in the plane of the picture, or
+    along one of the own axes of the control picked last."""
+
+    def __init__(
+        self, stage: StageView, desk: Desk, start: QPointF, axis: int | None, along: QPointF | None
+    ) -> None:
+        assert desk.actor is not None
+        self._stage, self._desk, self._start = stage, desk, start
+        self._actor: Actor = desk.actor
+        self._axis, self._along = axis, along
+        self._row = desk.selection.rows[-1]
+        self._edit: Edit | None = None
+
+    def move(self, at: QPointF) -> None:
+        d = at - self._start
+        if self._edit is None:
+            if max(abs(d.x()), abs(d.y())) <= DRAG_STARTS:
+                return
+            label = self._actor.rig.controls[self._row].label
+            self._edit = self._desk.edit(f"Move {label}")
+            self._nodes = self._actor.at.nodes
+        actor = self._actor
+        step = self._step(d)
+        rows = self._desk.selection.rows
+        state = moved_in_world(
+            actor.rig, self._edit.before, rows, self._nodes, step, actor.ground_matrix
+        )
+        self._edit.preview(state)
+
+    def _step(self, d: QPointF) -> Array:
+        """World metres of a move of the pointer."""
+        view = self._stage.camera.view()
+        place = self._nodes[self._actor.rig.controls[self._row].node, :3, 3]
+        depth = max(float(-(view[2, :3] @ place + view[2, 3])), 1e-3)
+        size = 2 * depth * np.tan(self._stage.camera.fov / 2) / self._stage.height()
+        if self._axis is None or self._along is None:
+            return np.asarray((view[0] * d.x() - view[1] * d.y())[:3] * size)
+        own = directions(self._nodes[self._actor.rig.controls[self._row].node, :3, :3])
+        # how far the pointer went along the arrow as it is seen
+        far = np.hypot(self._along.x(), self._along.y())
+        share = (d.x() * self._along.x() + d.y() * self._along.y()) / max(far, 0.15) ** 2
+        return np.asarray(own[:, self._axis] * share * size)
 
     def finish(self, at: QPointF) -> None:
         self.move(at)

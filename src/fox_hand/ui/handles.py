@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen, QPixmap
+from PySide6.QtGui import QPainter, QPen, QPixmap, QPolygonF
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.rig import Control, ControlKind, Region, Rig, Side
+from fox_hand.core.controls import Control, ControlKind, Region, Side
+from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
 from fox_hand.ui.look import Look
 
@@ -39,6 +41,15 @@ class HandleLayout:
         best = int(np.argmin(distance))
         return best if distance[best] <= REACH else None
 
+    def through(self, at: QPointF, after: int | None) -> int | None:
+        """Among the controls under the pointer, from front to back, the one behind ``after``."""
+        distance = np.hypot(self.points[:, 0] - at.x(), self.points[:, 1] - at.y())
+        under = np.flatnonzero(self.shown & (distance <= REACH))
+        under = under[np.argsort(self.points[under, 2], kind="stable")].tolist()
+        if not under:
+            return None
+        return under[(under.index(after) + 1) % len(under)] if after in under else under[0]
+
     def inside(self, rect: QRectF) -> list[int]:
         """Controls whose handles lie in a rectangle."""
         x, y = self.points[:, 0], self.points[:, 1]
@@ -47,17 +58,24 @@ class HandleLayout:
 
 
 def lay_out(
-    rig: Rig, places: Array, camera: Camera, width: int, height: int, chosen: set[int]
+    rig: Rig,
+    places: Array,
+    camera: Camera,
+    size: tuple[int, int],
+    chosen: set[int],
+    idle: Collection[int] = (),
 ) -> HandleLayout:
     """Project handles and leave out those of a hand or face that would only be a heap.
 
     Args:
         rig, places: controls and their world places ``(C, 3)``.
-        camera, width, height: the picture.
+        camera, size: the picture, its width and height in pixels.
         chosen: controls that are selected or touched by a card; their part is always shown.
+        idle: controls that move nothing now; shown only when chosen.
     """
-    points = camera.project(places, width, height)
+    points = camera.project(places, *size)
     shown = np.array([not c.helper for c in rig.controls], dtype=bool) & (points[:, 2] > 0)
+    shown[[r for r in idle if r not in chosen]] = False
     for rows, face in _clusters(rig):
         if chosen & set(rows) or len(rows) < 4:
             continue
@@ -84,6 +102,8 @@ def _clusters(rig: Rig) -> list[tuple[list[int], bool]]:
     face = (Region.EYES, Region.MOUTH, Region.HEAD)
     groups: dict[tuple[bool, Side], list[int]] = {}
     for row, control in enumerate(rig.controls):
+        if control.kind not in (ControlKind.JOINT, ControlKind.HOLDER):
+            continue
         if control.region is Region.HANDS:
             groups.setdefault((False, control.side), []).append(row)
         elif control.region in face:
@@ -95,11 +115,13 @@ def _clusters(rig: Rig) -> list[tuple[list[int], bool]]:
 class HandleState:
     """How one handle is drawn."""
 
+    kind: ControlKind = ControlKind.JOINT
     selected: bool = False
     moved: bool = False
     pointed: bool = False
     touched: float = 0.0  # how far a card moves it, 0...1
     small: bool = False  # one of many, where full rings would cover each other
+    locked: bool = False
 
 
 class HandleStamps:
@@ -130,25 +152,42 @@ class HandleStamps:
 
 
 def draw_handle(painter: QPainter, look: Look, x: float, y: float, state: HandleState) -> None:
-    """A joint handle: paper with an ink edge, so that it reads on skin and cloth alike."""
+    """A handle: paper with an ink edge, so that it reads on skin and cloth alike. Joints and
+    holders are dots, goals squares, poles diamonds, look-at targets rings with a middle."""
     ink, paper = look.colour("ink"), look.colour("paper")
     at = QPointF(x, y)
     if state.selected:
         painter.setPen(QPen(ink, 1.5))
         painter.setBrush(paper)
-        ring = 6.0 if state.small else 9.0
-        painter.drawEllipse(at, ring, ring)
+        _shape(painter, at, 6.0 if state.small else 9.0, state.kind)
     radius = 6.0 if state.pointed else (3.0 if state.small else 4.0)
+    if state.kind is not ControlKind.JOINT and state.kind is not ControlKind.HOLDER:
+        radius += 1.0
     if state.touched > 0:
         radius = max(radius - 0.5, 2.5 + 2.5 * state.touched)
         painter.setPen(QPen(ink, 1.25))
         painter.setBrush(look.colour("accent"))
-        painter.drawEllipse(at, radius, radius)
+        _shape(painter, at, radius, state.kind)
         return
     painter.setPen(QPen(ink, 1.5))
     painter.setBrush(ink if state.selected else paper)
-    painter.drawEllipse(at, radius, radius)
-    if state.moved and not state.selected:
+    _shape(painter, at, radius, state.kind)
+    if state.locked:
+        painter.setPen(QPen(paper if state.selected else ink, 1.5))
+        painter.drawLine(at + QPointF(-2.5, 0), at + QPointF(2.5, 0))
+    elif (state.moved and not state.selected) or state.kind is ControlKind.LOOK:
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(ink)
+        painter.setBrush(paper if state.selected else ink)
         painter.drawEllipse(at, 1.6, 1.6)
+
+
+def _shape(painter: QPainter, at: QPointF, radius: float, kind: ControlKind) -> None:
+    if kind is ControlKind.GOAL:
+        side = radius * 0.92
+        painter.drawRect(QRectF(at.x() - side, at.y() - side, side * 2, side * 2))
+    elif kind is ControlKind.POLE:
+        r = radius * 1.25
+        corners = (QPointF(0, -r), QPointF(r, 0), QPointF(0, r), QPointF(-r, 0))
+        painter.drawPolygon(QPolygonF([at + c for c in corners]))
+    else:
+        painter.drawEllipse(at, radius, radius)

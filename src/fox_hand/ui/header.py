@@ -5,21 +5,16 @@ from __future__ import annotations
 from html import escape
 from importlib import resources
 
-import numpy as np
-from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QFontMetrics, QImage, QPainter, QPainterPath, QPaintEvent
+from PySide6.QtCore import QByteArray, QPoint, QRectF, Qt, Signal
+from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.rig import Region
-from fox_hand.core.view import Picture, Quality, View
 from fox_hand.session.desk import Desk
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
+from fox_hand.ui.cast_tabs import CastTabs
 from fox_hand.ui.look import Look
-
-LONGEST_NAME = 160
 
 
 class Mark(QWidget):
@@ -37,65 +32,6 @@ class Mark(QWidget):
         self._svg.render(QPainter(self), QRectF(self.rect()))
 
 
-class CastTab(QWidget):
-    """The character on the stage, with its face."""
-
-    def __init__(self, look: Look) -> None:
-        super().__init__()
-        self._look = look
-        self._face = QImage()
-        self._name = ""
-        self.setFixedHeight(40)
-
-    def show_name(self, name: str) -> None:
-        self._name = name
-        self._face = QImage()
-        self.setAccessibleName(f"{name}, acting")
-        self.setVisible(bool(name))
-        self.updateGeometry()
-        self.update()
-
-    def show_face(self, image: QImage) -> None:
-        self._face = image
-        self.update()
-
-    def sizeHint(self) -> QSize:
-        return QSize(self._name_width() + self._acting_width() + 66, 40)
-
-    def _name_width(self) -> int:
-        metrics = QFontMetrics(self._look.font(14, 500))
-        return min(metrics.horizontalAdvance(self._name) + 2, LONGEST_NAME)
-
-    def _acting_width(self) -> int:
-        return QFontMetrics(self._look.font(12)).horizontalAdvance("acting")
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        del event
-        look, painter = self._look, QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("stage_middle"))
-        painter.drawRoundedRect(QRectF(0, 0, self.width(), self.height() + 8), 8, 8)
-        circle = QRectF(10, 8, 24, 24)
-        path = QPainterPath()
-        path.addEllipse(circle)
-        painter.setBrush(look.colour("stage_edge"))
-        painter.drawPath(path)
-        if not self._face.isNull():
-            painter.setClipPath(path)
-            painter.drawImage(circle, self._face)
-            painter.setClipping(False)
-        painter.setFont(look.font(14, 500))
-        painter.setPen(look.colour("ink"))
-        middle = Qt.AlignmentFlag.AlignVCenter
-        width = self._name_width()
-        name = painter.fontMetrics().elidedText(self._name, Qt.TextElideMode.ElideRight, width)
-        painter.drawText(QRectF(42, 0, width, 40), middle, name)
-        painter.setFont(look.font(12))
-        painter.drawText(QRectF(50 + width, 0, 80, 40), middle, "acting")
-
-
 class Header(QWidget):
     """44 px. Left under the figure column, middle over the stage, right over the sheets."""
 
@@ -103,6 +39,7 @@ class Header(QWidget):
     open_figure = Signal()
     menu_asked = Signal()
     project_asked = Signal()
+    member_asked = Signal(object, QPoint)
 
     def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
         super().__init__()
@@ -115,9 +52,10 @@ class Header(QWidget):
             look, icon="chevron-down", kind=Kind.FLAT, tip="Open a figure, a recent one or the demo"
         )
         self.project_button.clicked.connect(self.project_asked)
-        self.tab = CastTab(look)
+        self.cast = CastTabs(look, desk, pictures, post)
+        self.cast.menu_asked.connect(self.member_asked)
         self.open_button = Button(
-            look, "Open figure", icon="plus", kind=Kind.FLAT, tip="Open a glTF file (Ctrl+O)"
+            look, icon="plus", kind=Kind.FLAT, tip="Put one more figure on the stage (Ctrl+O)"
         )
         self.open_button.clicked.connect(self.open_figure)
         self.undo_button = Button(look, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)")
@@ -136,10 +74,10 @@ class Header(QWidget):
         self.menu_button = Button(look, icon="menu", kind=Kind.FLAT, tip="Menu")
         self.menu_button.clicked.connect(self.menu_asked)
         self._arrange()
-        desk.actor_changed.connect(self._on_actor)
+        desk.actor_changed.connect(self.refresh)
         desk.history.changed.connect(self.refresh)
         desk.mix_changed.connect(self.refresh)
-        self._on_actor()
+        self.refresh()
 
     def _arrange(self) -> None:
         left = QHBoxLayout(self.left)
@@ -160,7 +98,7 @@ class Header(QWidget):
         middle = QHBoxLayout()
         middle.setContentsMargins(12, 4, 12, 0)
         middle.setSpacing(8)
-        middle.addWidget(self.tab, 0, Qt.AlignmentFlag.AlignBottom)
+        middle.addWidget(self.cast, 0, Qt.AlignmentFlag.AlignBottom)
         middle.addWidget(self.open_button)
         middle.addStretch(1)
         middle.addWidget(self.undo_button)
@@ -172,40 +110,7 @@ class Header(QWidget):
         """Follow the columns below."""
         self.left.setFixedWidth(max(left, 160))
         self.right.setFixedWidth(max(right, 200))
-
-    def _on_actor(self) -> None:
-        actor = self._desk.actor
-        self.tab.show_name(actor.rig.name if actor is not None else "")
-        self.refresh()
-        if actor is None:
-            return
-        QTimer.singleShot(0, self._ask_face)  # the stage comes first
-
-    def _ask_face(self) -> None:
-        actor = self._desk.actor
-        if actor is None:
-            return
-        rig = actor.rig
-        face = (Region.HEAD, Region.EYES, Region.MOUTH)
-        rows = [i for i, c in enumerate(rig.controls) if c.region in face]
-        places = actor.handles()[rows] if rows else actor.handles()
-        room = 0.07 * rig.height  # handles lie inside the head
-        around = np.concatenate([places + room, places - room])
-        camera = Camera(yaw=0.25, pitch=0.0).framing(around, 1.0, 1.0)
-        view = View((actor.standing,), camera, 48, 48, Quality.CARD)
-
-        def ready(result: Picture | Exception) -> None:
-            self._post(lambda: self._face(result))
-
-        self._pictures.submit("face", view, ready)
-
-    def _face(self, result: Picture | Exception) -> None:
-        if not isinstance(result, Exception):
-            height, width = result.pixels.shape[:2]
-            image = QImage(
-                result.pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888
-            )
-            self.tab.show_face(image.copy())
+        self.cast.set_words(self.width() >= 1200)
 
     def set_project(self, project: str, shot: str) -> None:
         """Names at the left: where we are."""

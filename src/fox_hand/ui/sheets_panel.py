@@ -6,7 +6,7 @@ from PySide6.QtCore import QPoint, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
-from fox_hand.core.rig import Region
+from fox_hand.core.controls import Region
 from fox_hand.library.card import Card
 from fox_hand.library.store import Entry
 from fox_hand.session.desk import Desk

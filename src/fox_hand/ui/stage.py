@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import replace
 
 import numpy as np
@@ -15,7 +14,6 @@ from PySide6.QtGui import (
     QPainterPath,
     QPaintEvent,
     QPen,
-    QPolygonF,
     QRegion,
     QResizeEvent,
     QWheelEvent,
@@ -23,16 +21,21 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.rig import Channel, Evaluation
+from fox_hand.core.controls import Channel, ControlKind
+from fox_hand.core.evaluation import Evaluation
 from fox_hand.core.rotations import Array
-from fox_hand.core.view import Contour, Picture, Quality, Standing, View
+from fox_hand.core.view import Contour, Picture, Quality, View
+from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
 from fox_hand.session.ports import Pictures, Post
+from fox_hand.ui.arrows import Arrows, draw_arrows
 from fox_hand.ui.dial import Dial, draw_dial
-from fox_hand.ui.gestures import DialTurn, FreeTurn, Gesture, Marquee, Orbit, Pan
-from fox_hand.ui.handles import HandleLayout, HandleStamps, HandleState, lay_out
+from fox_hand.ui.gestures import Gesture, Orbit, Pan
+from fox_hand.ui.handles import HandleLayout, HandleStamps, lay_out
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage_keys import stage_key
+from fox_hand.ui.stage_paint import outline_path, paint_handles, paint_outlines
+from fox_hand.ui.stage_press import figure_at, pressed
 
 REST_DELAY = 70  # milliseconds without a change before the fine picture is drawn
 
@@ -57,6 +60,7 @@ class Stage(QWidget):
         self._turning: Dial | None = None
         self._pointed: int | None = None
         self._pointed_grip: int | None = None
+        self._pointed_arrow: int | None = None
         self._space = False
         self._layout: HandleLayout | None = None
         self._drawn: HandleLayout | None = None
@@ -76,7 +80,9 @@ class Stage(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Stage")
+        self._followed: tuple[Actor, ...] = ()
         desk.actor_changed.connect(self._on_actor)
+        desk.cast.changed.connect(self._on_cast)
         desk.mix_changed.connect(self.refresh)
         desk.selection.changed.connect(self._on_selection)
 
@@ -93,12 +99,21 @@ class Stage(QWidget):
             self.refresh()
 
     def frame(self, rows: list[int] | None = None, margin: float = 1.2) -> None:
-        """Bring controls (None: the whole figure) into the picture."""
+        """Bring controls (None: the whole acting figure) into the picture."""
         actor = self._desk.actor
         if actor is None:
             return
         nodes = None if rows is None else actor.flesh_nodes(rows)
-        points = actor.rig.flesh(actor.at, nodes, every=1 if rows else 6)
+        self._frame_points(actor.rig.flesh(actor.at, nodes, every=1 if rows else 6), margin)
+
+    def frame_actor(self, actor: Actor | None) -> None:
+        """Bring one figure, or with None the whole cast, into the picture."""
+        actors = self._desk.cast.actors if actor is None else (actor,)
+        if actors:
+            points = [a.rig.flesh(a.at, None, every=6) for a in actors]
+            self._frame_points(np.concatenate(points), 1.2)
+
+    def _frame_points(self, points: Array, margin: float) -> None:
         free = max(self.height() - self.bottom_reserved, 80)
         camera = self._camera.framing(points, self.width() / free, margin)
         # with a bar at the lower edge the figure stands in the free part above it
@@ -107,17 +122,28 @@ class Stage(QWidget):
         self.set_camera(camera.pan(0, -lift, self.height()))
 
     def look_from(self, yaw: float, pitch: float, rows: list[int] | None, margin: float) -> None:
-        """A saved view: direction in degrees, and what is framed."""
+        """A view: direction in degrees, and what is framed."""
         self._camera = Camera(yaw=float(np.radians(yaw)), pitch=float(np.radians(pitch)))
         self.frame(rows, margin)
         self.camera_changed.emit()
         self.refresh()
 
     def _on_actor(self) -> None:
-        self._image = self._picture = self._ghost = None
+        self._ghost = self._drawn = None
         self._outline = QPainterPath()
-        if self._desk.actor is not None:
-            self._desk.actor.posed.connect(self.refresh)
+        self.refresh()
+
+    def _on_cast(self) -> None:
+        """Somebody came or went, or has another rig now."""
+        actors = self._desk.cast.actors
+        news = [a for a in actors if a not in self._followed]
+        for actor in news:
+            actor.posed.connect(self.refresh)
+        first = not self._followed and bool(news)
+        self._followed = actors
+        if not actors:
+            self._image = self._picture = None
+        if first:
             self.look_from(20, 3, None, 1.18)
         self.refresh()
 
@@ -161,13 +187,12 @@ class Stage(QWidget):
             contours.append(Contour("selected", actor.standing, nodes))
         mix = self._desk.mix
         if mix is not None and self.ghost_on and not self._ghost_known():
-            before = Standing(actor.rig, actor.rig.evaluate(mix.base))
+            before = actor.standing_in(mix.base)
             moved = {r for row in mix.rows for r in actor.rig.below(row)}
             nodes = actor.flesh_nodes(sorted(moved))
             contours.append(Contour("ghost", before, nodes))
-        view = View(
-            (actor.standing,), self._camera, width, height, quality, contours=tuple(contours)
-        )
+        figures = tuple(a.standing for a in self._desk.cast.actors)
+        view = View(figures, self._camera, width, height, quality, contours=tuple(contours))
         key = self._ghost_key()
         if not fine:
             self._drafts += 1
@@ -199,9 +224,9 @@ class Stage(QWidget):
         self._picture = result
         scale = self.width() / width
         self._drawn = None
-        self._outline = _path(result.contours.get("selected", ()), scale)
+        self._outline = outline_path(result.contours.get("selected", ()), scale)
         if "ghost" in result.contours and key is not None:
-            self._ghost = key, _path(result.contours["ghost"], scale)
+            self._ghost = key, outline_path(result.contours["ghost"], scale)
         if result.view.quality is Quality.DRAFT:
             self.update(self._uncovered())
         else:
@@ -234,18 +259,20 @@ class Stage(QWidget):
         """Handles of the figure as the picture shows it."""
         picture, actor = self._picture, self._desk.actor
         if self._drawn is None and picture is not None and actor is not None:
-            standing = picture.view.figures[0]
-            if standing.rig is actor.rig:
-                self._drawn = self._laid_out(standing.at, picture.view.camera)
+            mine = self._desk.cast.actors.index(actor)
+            figures = picture.view.figures
+            if mine < len(figures) and figures[mine].rig is actor.rig:
+                self._drawn = self._laid_out(figures[mine].at, picture.view.camera)
         return self._drawn
 
     def _laid_out(self, at: Evaluation, camera: Camera) -> HandleLayout:
         assert self._desk.actor is not None
-        rig, chosen = self._desk.actor.rig, set(self._desk.selection.rows)
+        actor, chosen = self._desk.actor, set(self._desk.selection.rows)
         if self._desk.mix is not None:
             chosen |= self._desk.mix.rows
-        places = rig.handle_places(at.nodes)
-        return lay_out(rig, places, camera, self.width(), self.height(), chosen)
+        places = actor.rig.handle_places(at.nodes)
+        size = (self.width(), self.height())
+        return lay_out(actor.rig, places, camera, size, chosen, actor.rig.idle(actor.state))
 
     def dial(self, layout: HandleLayout | None = None) -> Dial | None:
         """The dial of the control selected last, if it can turn."""
@@ -262,6 +289,20 @@ class Stage(QWidget):
             return None
         centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
         return Dial(centre, control.axis_labels)
+
+    def arrows(self, layout: HandleLayout | None = None) -> Arrows | None:
+        """Arrows of the control selected last, if it can be moved."""
+        actor, layout = self._desk.actor, layout or self.layout_now()
+        if actor is None or layout is None or not len(self._desk.selection) or self.capturing:
+            return None
+        row = self._desk.selection.rows[-1]
+        control = actor.rig.controls[row]
+        if Channel.MOVE not in control.channels or layout.points[row, 2] <= 0:
+            return None
+        if len(control.channels) == len(Channel) and control.kind is ControlKind.JOINT:
+            return None  # a file that says nothing lets every joint move, which nobody wants
+        centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
+        return Arrows.of(centre, actor.at.nodes[control.node], self._camera)
 
     # -- what gestures call ---------------------------------------------------------------
 
@@ -283,8 +324,12 @@ class Stage(QWidget):
         else:
             self._desk.selection.set(rows)
 
-    def clicked_ground(self, add: bool) -> None:
-        if not add:
+    def clicked_ground(self, add: bool, at: QPointF) -> None:
+        size = (self.width(), self.height())
+        other = figure_at(self._desk, self._camera, size, at)
+        if other is not None:
+            self._desk.act(other)
+        elif not add:
             self._desk.selection.clear()
 
     # -- pointer and keys -----------------------------------------------------------------
@@ -294,6 +339,7 @@ class Stage(QWidget):
         if self._gesture is not None or self._desk.actor is None:
             return
         at, shift = event.position(), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        through = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
         button = event.button()
         if button is Qt.MouseButton.MiddleButton or (
             button is Qt.MouseButton.RightButton and shift
@@ -302,37 +348,22 @@ class Stage(QWidget):
         elif button is Qt.MouseButton.RightButton or self._space:
             self._gesture = Orbit(self, at)
         elif button is Qt.MouseButton.LeftButton and not self.capturing:
-            self._gesture = self._press(at, shift)
-
-    def _press(self, at: QPointF, shift: bool) -> Gesture:
-        desk, layout = self._desk, self.layout_now()
-        dial = self.dial() if self.handles_on else None
-        axis = dial.hit(at) if dial is not None else None
-        if dial is not None and axis is not None:
-            return DialTurn(self, desk, dial, axis, at)
-        row = layout.nearest(at) if layout is not None and self.handles_on else None
-        if row is None:
-            return Marquee(self, at, shift)
-        if shift:
-            desk.selection.toggle([row])
-        elif row not in desk.selection:
-            desk.selection.set([row])
-        else:  # pressed again: it becomes the one with the dial
-            desk.selection.set([*(r for r in desk.selection.rows if r != row), row])
-        assert desk.actor is not None
-        return FreeTurn(self, desk, at, f"Turn {desk.actor.rig.controls[row].label}")
+            self._gesture = pressed(self, self._desk, at, shift, through)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if self._gesture is not None:
             self._gesture.move(at)
             return
-        layout, dial = self.layout_now(), self.dial()
+        layout, dial, arrows = self.layout_now(), self.dial(), self.arrows()
         on = self.handles_on and not self.capturing
         grip = dial.hit(at) if on and dial is not None else None
-        row = layout.nearest(at) if on and layout is not None and grip is None else None
-        if (row, grip) != (self._pointed, self._pointed_grip):
-            self._pointed, self._pointed_grip = row, grip
+        arrow = arrows.hit(at) if on and arrows is not None and grip is None else None
+        free = grip is None and arrow is None
+        row = layout.nearest(at) if on and layout is not None and free else None
+        pointed = (row, grip, arrow)
+        if pointed != (self._pointed, self._pointed_grip, self._pointed_arrow):
+            self._pointed, self._pointed_grip, self._pointed_arrow = pointed
             actor = self._desk.actor
             label = actor.rig.controls[row].label if actor is not None and row is not None else ""
             self.setToolTip(label)
@@ -351,7 +382,7 @@ class Stage(QWidget):
             self._desk.selection.set([*actor.rig.below(row)[1:], row])
 
     def leaveEvent(self, event: QEvent) -> None:
-        self._pointed = self._pointed_grip = None
+        self._pointed = self._pointed_grip = self._pointed_arrow = None
         self.update()
         super().leaveEvent(event)
 
@@ -411,50 +442,22 @@ class Stage(QWidget):
             painter.drawRect(self._marquee)
 
     def _paint_lines(self, painter: QPainter) -> None:
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        ink = self._look.colour("ink")
-        fine = self._picture is not None and self._picture.view.quality is Quality.FULL
-        current = fine and self._picture is not None and self._picture.view.camera == self._camera
-        if current:
-            for width, token in ((4.0, "paper"), (1.75, "ink")):
-                painter.setPen(QPen(self._look.colour(token), width))
-                painter.drawPath(self._outline)
+        picture = self._picture
+        fine = picture is not None and picture.view.quality is Quality.FULL
+        current = fine and picture is not None and picture.view.camera == self._camera
+        ghost = None
         if self.ghost_on and self._desk.mix is not None and self._ghost_known():
             assert self._ghost is not None
-            pen = QPen(self._look.colour("ink", 0.62), 1.25)
-            pen.setDashPattern([3.0, 3.0])
-            painter.setPen(pen)
-            painter.drawPath(self._ghost[1])
-        painter.setPen(ink)
+            ghost = self._ghost[1]
+        paint_outlines(painter, self._look, self._outline if current else None, ghost)
 
     def _paint_handles(self, painter: QPainter) -> None:
         layout, actor = self._layout_drawn(), self._desk.actor
         if layout is None or actor is None:
             return
-        differs = actor.differs()
-        mix = self._desk.mix
-        reach = mix.reach() if mix is not None else np.zeros(len(differs))
-        far_first = np.argsort(-layout.points[:, 2], kind="stable")
-        many = len(self._desk.selection) > 6
-        dial = self.dial(layout)
+        arrows, dial = self.arrows(layout), self.dial(layout)
+        if arrows is not None and self._turning is None:
+            draw_arrows(painter, self._look, arrows, self._pointed_arrow)
         if dial is not None:
             draw_dial(painter, self._look, dial, self._pointed_grip)
-        for row in far_first.tolist():
-            if layout.shown[row]:
-                state = HandleState(
-                    selected=row in self._desk.selection,
-                    moved=bool(differs[row]),
-                    pointed=row == self._pointed,
-                    touched=max(float(reach[row]), 1 / 12) if reach[row] > 0.004 else 0.0,
-                    small=many,
-                )
-                x, y = layout.points[row, :2].tolist()
-                self._stamps.draw(painter, x, y, state)
-
-
-def _path(lines: Iterable[Array], scale: float) -> QPainterPath:
-    path = QPainterPath()
-    for line in lines:
-        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in (line * scale).tolist()]))
-        path.closeSubpath()
-    return path
+        paint_handles(painter, self._stamps, self._desk, layout, self._pointed)

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
 
-from fox_hand.core.rig import Region, Side
+from fox_hand.core.controls import Region, Side
 from fox_hand.session.desk import Desk
 from fox_hand.session.selection import region_rows
 from fox_hand.ui.buttons import Button, Kind
@@ -30,9 +30,17 @@ class StageBars:
         self.ghost = Button(
             look, "Ghost", kind=Kind.SWITCH, height=24, tip="Outline of what was before (G)"
         )
+        self.symmetry = Button(
+            look,
+            "Both sides",
+            kind=Kind.SWITCH,
+            height=24,
+            tip="Partners follow, mirrored, while you pose (Y)",
+        )
         for button, on in (
             (self.handles, desk.settings.handles),
             (self.ghost, desk.settings.ghost),
+            (self.symmetry, desk.settings.symmetric),
         ):
             button.setChecked(on)
             button.clicked.connect(self._switched)
@@ -62,6 +70,7 @@ class StageBars:
         stage, settings = self._stage, self._desk.settings
         stage.handles_on = settings.handles = self.handles.isChecked()
         stage.ghost_on = settings.ghost = self.ghost.isChecked()
+        settings.symmetric = self.symmetry.isChecked()
         stage.refresh()
 
     def busy(self, text: str) -> None:

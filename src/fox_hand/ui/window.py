@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
+from PySide6.QtCore import QByteArray, Qt, QTimer
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
@@ -19,10 +18,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
-    QInputDialog,
     QMainWindow,
-    QMenu,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -32,10 +28,8 @@ from PySide6.QtWidgets import (
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.view import Quality, View
-from fox_hand.interchange.readers import RIG_READERS, read_rig
-from fox_hand.library.store import Entry, Library
+from fox_hand.library.store import Entry
 from fox_hand.library.thumb import png
-from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
 from fox_hand.session.selection import both_sides, other_side
 from fox_hand.ui.capture_frame import CaptureFrame
@@ -44,8 +38,10 @@ from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_panel import FigurePanel
 from fox_hand.ui.header import Header
 from fox_hand.ui.look import Look
+from fox_hand.ui.menus import card_menu, main_menu, member_menu, project_menu
 from fox_hand.ui.mix_bar import MixBar
 from fox_hand.ui.notice import Notice
+from fox_hand.ui.opening import Opener
 from fox_hand.ui.sheets_panel import SheetsPanel
 from fox_hand.ui.shortcuts import ShortcutsSheet
 from fox_hand.ui.stage import Stage
@@ -96,6 +92,7 @@ class Window(QMainWindow):
         self.sheets = SheetsPanel(look, desk, self._doors.jobs)
         self.capture = CapturePanel(look, desk, self.stage, self.frame, pictures, post)
         self.strip = Strip(look, desk)
+        self.opener = Opener(self, desk, self._doors, self.bars, self.notice, self.sheets)
         self.right = QStackedWidget()
         self.right.addWidget(self.sheets)
         self.right.addWidget(self.capture)
@@ -133,16 +130,17 @@ class Window(QMainWindow):
     def _connect(self) -> None:
         desk = self.desk
         self.header.search.connect(self.sheets.search)
-        self.header.open_figure.connect(self.ask_for_rig)
-        self.header.menu_asked.connect(self._show_menu)
-        self.header.project_asked.connect(self._show_project_menu)
+        self.header.open_figure.connect(self.opener.ask_for_rig)
+        self.header.menu_asked.connect(lambda: main_menu(self))
+        self.header.project_asked.connect(lambda: project_menu(self))
+        self.header.member_asked.connect(lambda member, at: member_menu(self, member, at))
         self.sheets.put_on.connect(self.put_on)
         self.sheets.capture.connect(self.begin_capture)
         self.sheets.typed.connect(self._type_into_search)
-        self.sheets.menu_asked.connect(self._card_menu)
+        self.sheets.menu_asked.connect(lambda entry, at: card_menu(self, entry, at))
         self.capture.save_asked.connect(self.save_capture)
-        self.empty.demo_asked.connect(self.open_demo)
-        self.empty.open_asked.connect(self.ask_for_rig)
+        self.empty.demo_asked.connect(self.opener.open_demo)
+        self.empty.open_asked.connect(self.opener.ask_for_rig)
         self.stage.failed.connect(self.notice.tell_error)
         desk.told.connect(self.notice.tell_error)
         desk.capture_changed.connect(self._on_capture)
@@ -170,37 +168,45 @@ class Window(QMainWindow):
 
         add("Ctrl+Z", self.desk.undo)
         add("Ctrl+Shift+Z", self.desk.redo)
-        add("Ctrl+O", self.ask_for_rig)
+        add("Ctrl+O", self.opener.ask_for_rig)
         add("Ctrl+F", lambda: self.header.search_field.setFocus(Qt.FocusReason.ShortcutFocusReason))
         add("F1", self.show_shortcuts)
         add("Ctrl+A", self._select_all)
-        add("F5", self.reload_cards)
+        add("Ctrl+G", self.figure_panel.sets.ask_new)
+        add("F5", self.opener.reload_cards)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Single keys arrive here only when the focused widget has no use for them."""
         key = Qt.Key(event.key())
+        enter = key in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        plain = not event.modifiers() & ~Qt.KeyboardModifier.ShiftModifier
+        letters = self._letters(shift)
         if key == Qt.Key.Key_Escape:
             self.escape()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.desk.draft is not None:
+        elif enter and self.desk.draft is not None:
             self.save_capture()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.desk.mix is not None:
+        elif enter and self.desk.mix is not None:
             self.desk.keep_mix()
-        elif event.modifiers() & ~Qt.KeyboardModifier.ShiftModifier:
-            super().keyPressEvent(event)
-        elif key == Qt.Key.Key_C and self.desk.draft is None:
-            self.begin_capture()
-        elif key == Qt.Key.Key_R:
-            self.figure_panel.reset_button.click()
-        elif key == Qt.Key.Key_Z:
-            self._frame_key(bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
-        elif key == Qt.Key.Key_O:
-            self._other_side(bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
-        elif key == Qt.Key.Key_H:
-            self.bars.handles.click()
-        elif key == Qt.Key.Key_G:
-            self.bars.ghost.click()
+        elif plain and key in letters:
+            letters[key]()
         else:
             super().keyPressEvent(event)
+
+    def _letters(self, shift: bool) -> dict[Qt.Key, Callable[[], object]]:
+        """What single letters do."""
+        found: dict[Qt.Key, Callable[[], object]] = {
+            Qt.Key.Key_R: self.figure_panel.reset_button.click,
+            Qt.Key.Key_Z: lambda: self._frame_key(shift),
+            Qt.Key.Key_O: lambda: self._other_side(shift),
+            Qt.Key.Key_I: self.figure_panel.limbs.toggle,
+            Qt.Key.Key_Y: self.bars.symmetry.click,
+            Qt.Key.Key_H: self.bars.handles.click,
+            Qt.Key.Key_G: self.bars.ghost.click,
+        }
+        if self.desk.draft is None:
+            found[Qt.Key.Key_C] = self.begin_capture
+        return found
 
     def _frame_key(self, whole: bool) -> None:
         rows = list(self.desk.selection.rows)
@@ -236,92 +242,12 @@ class Window(QMainWindow):
 
     # -- figure and library ---------------------------------------------------------------
 
-    def open_rig(self, path: Path, then: Callable[[], None] | None = None) -> None:
-        """Read a rig beside the window, then put it on the stage; ``then`` follows in any case."""
-        self.bars.busy(f"Opening {path.name} …")
-
-        def work(progress: Progress) -> Actor:
-            progress.step(0.0)
-            actor = Actor(read_rig(path), path)
-            _ = actor.rig.rest_bounds  # measured here, not in the window
-            return actor
-
-        def done(actor: Actor) -> None:
-            self.bars.busy("")
-            self.desk.place(actor)
-            if actor.rig.notes:
-                self.notice.tell(" ".join(actor.rig.notes[:3]))
-            if then is not None:
-                QTimer.singleShot(LATER, then)  # after the window has shown the figure
-
-        def failed(error: Exception) -> None:
-            self.bars.busy("")
-            self.notice.tell_error(error)
-            if then is not None:
-                then()
-
-        self._doors.jobs.run(work, done, failed)
-
-    def open_library(self, folder: Path, *, create: str = "") -> None:
-        """Read a library beside the window."""
-        self.sheets.view.loading = True
-        self.sheets.refresh()
-
-        def work(progress: Progress) -> tuple[Library, tuple[Entry, ...]]:
-            progress.step(0.0)
-            library = Library.create(folder, create) if create else Library(folder)
-            return library, library.entries()
-
-        def done(result: tuple[Library, tuple[Entry, ...]]) -> None:
-            self.sheets.view.loading = False
-            self.desk.open_library(*result)
-
-        def failed(error: Exception) -> None:
-            self.sheets.view.loading = False
-            self.sheets.refresh()
-            self.notice.tell_error(error)
-
-        self._doors.jobs.run(work, done, failed)
-
-    def reload_cards(self) -> None:
-        """Look for what changed on disk."""
-        library = self.desk.library
-        if library is not None:
-            self._doors.jobs.run(
-                lambda _: library.entries(), self.desk.show_cards, self.notice.tell_error
-            )
-
-    def open_demo(self) -> None:
-        """The crew of the ferry."""
-
-        def done(result: tuple[Path, Path]) -> None:
-            rig, library = result
-            # one after the other: the figure is what people wait for
-            self.open_rig(rig, then=partial(self.open_library, library))
-
-        self._doors.jobs.run(lambda _: self._doors.open_demo(), done, self.notice.tell_error)
-
-    def ask_for_rig(self) -> None:
-        kinds = " ".join(f"*{k}" for k in RIG_READERS)
-        path, _ = QFileDialog.getOpenFileName(
-            self, "Open a figure", "", f"Figures with a skin ({kinds});;All files (*)"
-        )
-        if path:
-            self.open_rig(Path(path))
-
-    def ask_for_library(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self, "Open or make a library")
-        if folder:
-            name = Path(folder).name
-            known = (Path(folder) / "library.toml").is_file()
-            self.open_library(Path(folder), create="" if known else name)
-
     def _on_actor(self) -> None:
         actor = self.desk.actor
         self.empty.setVisible(actor is None)
         if actor is not None:
-            self.header.set_project("On the desk", actor.rig.name)
-            self.setWindowTitle(f"{actor.rig.name} - Fox Hand")
+            self.header.set_project("On the desk", actor.name)
+            self.setWindowTitle(f"{actor.name} - Fox Hand")
         self._place_bars()
 
     # -- putting on and capturing ---------------------------------------------------------
@@ -377,72 +303,23 @@ class Window(QMainWindow):
 
         self._doors.jobs.run(work, done, failed)
 
-    def _card_menu(self, entry: Entry, at: QPoint) -> None:
-        menu = QMenu(self)
-        menu.addAction("Put on", lambda: self.put_on(entry)).setEnabled(entry.card is not None)
-        menu.addAction("Select its controls", lambda: self._select_card(entry)).setEnabled(
-            entry.card is not None and self.desk.actor is not None
-        )
-        menu.addSeparator()
-        menu.addAction("Take out of the library", lambda: self.desk.take_out(entry))
-        menu.popup(at)
-
-    def _select_card(self, entry: Entry) -> None:
+    def select_card(self, entry: Entry) -> None:
+        """Select what a card holds."""
         actor = self.desk.actor
         if actor is not None and entry.card is not None:
             names = entry.card.pose.controls
             rows = [actor.rig.control_row[n] for n in names if n in actor.rig.control_row]
             self.desk.selection.set(rows)
 
-    def _type_into_search(self, text: str) -> None:
-        self.header.search_field.setFocus(Qt.FocusReason.OtherFocusReason)
-        self.header.search_field.setText(text)
-
-    # -- menus ----------------------------------------------------------------------------
-
-    def _show_menu(self) -> None:
-        menu = QMenu(self)
-        menu.addAction("Open a figure …", self.ask_for_rig)
-        menu.addAction("Open or make a library …", self.ask_for_library)
-        menu.addAction("Look for changed cards", self.reload_cards)
-        menu.addSeparator()
-        menu.addAction("Reset the whole figure", lambda: self.desk.reset(None, "Reset all"))
-        labels = menu.addAction("Names on cards", self._toggle_labels)
-        labels.setCheckable(True)
-        labels.setChecked(self.sheets.view.labels)
-        menu.addAction("Your name on cards …", self._ask_author)
-        menu.addSeparator()
-        menu.addAction("Keys and pointer", self.show_shortcuts)
-        button = self.header.menu_button
-        menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
-
-    def _show_project_menu(self) -> None:
-        menu = QMenu(self)
-        menu.addAction("Open the demo", self.open_demo)
-        menu.addAction("Open a figure …", self.ask_for_rig)
-        recent = [Path(p) for p in self.desk.settings.recent]
-        if recent:
-            menu.addSeparator()
-        for path in recent:
-            menu.addAction(path.name, partial(self.open_rig, path)).setToolTip(str(path))
-        button = self.header.project_button
-        menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
-
-    def _toggle_labels(self) -> None:
-        view = self.sheets.view
-        view.labels = self.desk.settings.card_labels = not view.labels
-        view.relayout()
-
-    def _ask_author(self) -> None:
-        name, given = QInputDialog.getText(
-            self, "Your name", "New cards are signed with", text=self.desk.settings.author
-        )
-        if given:
-            self.desk.settings.author = name.strip()
-            self.desk.save_settings()
+    def show_pairs(self) -> None:
+        """Which control mirrors to which."""
 
     def show_shortcuts(self) -> None:
         ShortcutsSheet(self._look, self).open()
+
+    def _type_into_search(self, text: str) -> None:
+        self.header.search_field.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.header.search_field.setText(text)
 
     # -- layout ---------------------------------------------------------------------------
 
@@ -488,7 +365,7 @@ class Window(QMainWindow):
     def dropEvent(self, event: QDropEvent) -> None:
         files = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
         for path in files[:1]:
-            self.open_rig(path)
+            self.opener.open_rig(path)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """What is on the figure is kept, everything is remembered."""

@@ -6,12 +6,12 @@ from names and geometry.
 
 from __future__ import annotations
 
-import hashlib
 from pathlib import Path
 
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting, Side
 from fox_hand.core.mesh import MeshPart
 from fox_hand.core.naming import (
     infer_regions,
@@ -21,10 +21,11 @@ from fox_hand.core.naming import (
     region_from_name,
     side_from_name,
 )
-from fox_hand.core.rig import Control, ControlKind, MirrorRule, Region, Rig, Setting, Side
+from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, normalise
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import decompose
+from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import KEPT, Document, Mesh, Node, damaged, open_document
 from fox_hand.interchange.gltf.parts import Binding, PartReader
@@ -288,9 +289,3 @@ def _anchor(
         local = inverse[:3, :3] @ centre + inverse[:3, 3]
         best = (total, node, (float(local[0]), float(local[1]), float(local[2])))
     return best[1], best[2]
-
-
-def fingerprint(controls: list[Control], settings: list[Setting]) -> str:
-    """Sixteen hex digits that change when the rig's controls or settings change."""
-    text = "\n".join([*(c.name for c in controls), "", *(s.name for s in settings)])
-    return hashlib.sha256(text.encode()).hexdigest()[:16]

@@ -1,0 +1,243 @@
+"""From channel values to matrices: drives, forward kinematics, solvers, in that order.
+
+One frame and thousands of frames run through the same few array operations; what those are is
+worked out once per rig (:mod:`fox_hand.core.schedule`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from fox_hand.core.cached import WithoutCaches
+from fox_hand.core.driving import DrivenNodes, driven_settings
+from fox_hand.core.frames import about, apply, frames_last, place, product, rotations
+from fox_hand.core.rotations import Array, to_matrix
+from fox_hand.core.schedule import (
+    Levels,
+    Planner,
+    placing_order,
+    renumbered,
+    renumbered_drive,
+    renumbered_solver,
+)
+from fox_hand.core.skeleton import Index, Skeleton
+from fox_hand.core.solvers import Drive, Limb, Solver
+from fox_hand.core.state import State
+
+# Solvers work on few rows, so many frames go through them together; placing all nodes goes in
+# smaller runs that stay in the processor's cache.
+SOLVED_TOGETHER = 256
+PLACED_TOGETHER = 64
+
+
+@dataclass(frozen=True, eq=False)
+class Evaluation(WithoutCaches):
+    """Where everything is for one state, or for each of a batch of them.
+
+    Args:
+        nodes: world matrices of the skeleton's nodes, ``(..., N, 4, 4)``.
+        settings: effective setting values with the drives' share, ``(..., S)``.
+        palette_nodes: the nodes that carry skin, ``(P,)``.
+        inverse_binds: their inverse bind matrices, ``(P, 4, 4)``.
+    """
+
+    nodes: Array
+    settings: Array
+    palette_nodes: Index
+    inverse_binds: Array
+
+    @cached_property
+    def palette(self) -> Array:
+        """Joint matrices for skinning, ``(..., P, 4, 4)``."""
+        return np.asarray(self.nodes[..., self.palette_nodes, :, :] @ self.inverse_binds)
+
+
+class Program:
+    """How one rig is evaluated.
+
+    Args:
+        skeleton: the rig's nodes.
+        rows, nodes: the controls that move a node, and those nodes, ``(J,)``.
+        solvers, drives: the rig's, in its order; drives onto nodes only where a control is.
+    """
+
+    def __init__(
+        self,
+        skeleton: Skeleton,
+        rows: Index,
+        nodes: Index,
+        solvers: Sequence[Solver],
+        drives: Sequence[Drive],
+    ) -> None:
+        order = placing_order(skeleton, solvers)
+        new = np.argsort(order)
+        inner = renumbered(skeleton, order)
+        solvers = [renumbered_solver(s, new) for s in solvers]
+        self._drives = [renumbered_drive(d, new) for d in drives]
+        self._driven = DrivenNodes.of(self._drives)
+        self._new, self._rows, self._nodes = new, rows, new[nodes]
+        self._rest = inner.rest_locals()[:, :3]
+        self._frames = to_matrix(inner.rotation[self._nodes])[..., None]
+        self._scale = inner.scale[self._nodes][..., None]
+        self._scaled = bool(np.abs(inner.scale - 1).max() > 1e-12)
+        self._units = rest_units(inner)[self._nodes]
+        slot = {int(node): i for i, node in enumerate(self._nodes)}
+        self._driven_slots = np.array([slot[int(n)] for n in self._driven.nodes], dtype=np.intp)
+        limbs = [x for x in solvers if isinstance(x, Limb)]
+        self._bones = np.array([n for x in limbs for n in (x.lower, x.end)], dtype=np.intp)
+        self._stages, self._last = Planner(inner).plan(solvers)
+
+    def effective(self, state: State) -> Array:
+        """Setting values of one state with the drives' share, ``(S,)``."""
+        return driven_settings(self._drives, state.settings[:, None])[:, 0]
+
+    def locals(self, state: State) -> Array:
+        """Local matrices of all nodes of one state before any solver, ``(N, 4, 4)``.
+
+        A control's values are relative to rest and in the rest frame of its node: moving goes
+        along the node's own rest axes, turning about them, so every channel at its neutral
+        value is the rest pose whatever the rig's axes are. Moves are metres, whatever unit the
+        file was drawn in. Driven values come before the control's own: they move its rest.
+        """
+        channels = _Channels.of(state, None)
+        settings = driven_settings(self._drives, channels.settings)
+        local = np.empty((*self._rest.shape, 1))
+        self._fill(local, channels, settings)
+        return self._full(local)[..., 0]
+
+    def run(self, state: State, palette_nodes: Index, inverse_binds: Array) -> Evaluation:
+        """Evaluate one state ``(C, ...)`` or a batch ``(F, C, ...)``; a pure function."""
+        if state.turn.ndim == 2:
+            world, settings = self._frames_of(_Channels.of(state, None))
+            return Evaluation(
+                self._full(world)[..., 0], settings[:, 0], palette_nodes, inverse_binds
+            )
+        count = len(state.turn)
+        nodes = np.empty((count, len(self._rest), 4, 4))
+        values = np.empty((count, state.settings.shape[-1]))
+        nodes[..., 3, :] = (0.0, 0.0, 0.0, 1.0)
+        for part in _runs(count, SOLVED_TOGETHER):
+            world, settings = self._frames_of(_Channels.of(state, part))
+            nodes[part, :, :3] = np.moveaxis(world[self._new], -1, 0)
+            values[part] = settings.T
+        return Evaluation(nodes, values, palette_nodes, inverse_binds)
+
+    def _frames_of(self, channels: _Channels) -> tuple[Array, Array]:
+        """World matrices in the inner order ``(N, 3, 4, F)`` and effective settings ``(S, F)``."""
+        settings = driven_settings(self._drives, channels.settings)
+        count = settings.shape[-1]
+        parts = _runs(count, PLACED_TOGETHER)
+        local = np.empty((*self._rest.shape, count))
+        world = np.empty_like(local)
+        for part in parts:
+            self._fill(local[..., part], channels.some(part), settings[:, part])
+        rigid = not self._scaled and channels.unscaled and self._bones_rest(local)
+        for stage in self._stages:
+            for part in parts:
+                _place(world[..., part], local[..., part], stage.place)
+            stage.solvers.solve(local, world, settings, rigid)
+        for part in parts:
+            _place(world[..., part], local[..., part], self._last)
+        return world, settings
+
+    def _full(self, inner: Array) -> Array:
+        """``(N, 3, 4, F)`` in the inner order to ``(N, 4, 4, F)`` in the skeleton's."""
+        found = np.empty((len(inner), 4, 4, inner.shape[-1]))
+        found[:, :3] = inner[self._new]
+        found[:, 3] = np.array([0.0, 0.0, 0.0, 1.0])[:, None]
+        return found
+
+    def _fill(self, local: Array, channels: _Channels, settings: Array) -> None:
+        """Write the local matrices ``(N, 3, 4, F)`` that the channels give."""
+        nodes, frames = self._nodes, self._frames
+        turn, move = channels.turn[self._rows], channels.move[self._rows]
+        scale = self._scale
+        local[:] = self._rest[..., None]
+        if not channels.unscaled:
+            scale = scale * channels.scale[self._rows]
+        if self._drives and settings.any():
+            more, driven, factor = self._driven.values(settings)
+            at = self._driven_slots
+            move[at] += more
+            if (factor != 1).any():
+                scale = np.array(np.broadcast_to(scale, move.shape))
+                scale[at] *= factor
+            if driven.any():
+                frames = np.broadcast_to(frames, (*frames.shape[:3], driven.shape[-1])).copy()
+                frames[at] = product(self._frames[at], _euler_xyz(driven))
+        basis = product(frames, rotations(turn))
+        if self._scaled or not (scale == 1).all():
+            basis *= scale[:, None]
+        local[nodes, :, :3] = basis
+        if move.any():
+            local[nodes, :, 3] += apply(self._frames, move / self._units)
+
+    def _bones_rest(self, local: Array) -> bool:
+        """Whether every bone of a limb sits where it does at rest."""
+        gap = local[self._bones, :, 3] - self._rest[self._bones, :, 3, None]
+        return bool(np.abs(gap).max(initial=0.0) < 1e-12)
+
+
+@dataclass(frozen=True, eq=False)
+class _Channels:
+    """Channel values with the frames last: ``(C, x, F)``, settings ``(S, F)``."""
+
+    turn: Array
+    move: Array
+    scale: Array
+    settings: Array
+    unscaled: bool
+
+    def some(self, part: slice) -> _Channels:
+        """A run of the frames."""
+        return _Channels(
+            self.turn[..., part],
+            self.move[..., part],
+            self.scale[..., part],
+            self.settings[..., part],
+            self.unscaled,
+        )
+
+    @staticmethod
+    def of(state: State, part: slice | None) -> _Channels:
+        """Some frames of a batch; with None the one frame of a single state."""
+        turn, move, scale, settings = (
+            v[..., None] if part is None else frames_last(v[part])
+            for v in (state.turn, state.move, state.scale, state.settings)
+        )
+        return _Channels(turn, move, scale, settings, bool((scale == 1).all()))
+
+
+def _runs(count: int, size: int) -> list[slice]:
+    return [slice(start, min(start + size, count)) for start in range(0, count, size)]
+
+
+def _euler_xyz(angles: Array) -> Array:
+    """Intrinsic X, Y, Z turns ``(K, 3, F)`` radians as matrices."""
+    turns = [about(np.eye(3)[None, axis, :, None], angles[:, axis, None]) for axis in range(3)]
+    return product(product(turns[0], turns[1]), turns[2])
+
+
+def _place(world: Array, local: Array, levels: Levels) -> None:
+    for rows, parents in levels:
+        if parents[0] < 0:
+            world[rows] = local[rows]
+        elif isinstance(rows, slice):
+            place(world[parents], local[rows], world[rows])
+        else:
+            found = np.empty((len(rows), 3, 4, world.shape[-1]))
+            world[rows] = place(world[parents], local[rows], found)
+
+
+def rest_units(skeleton: Skeleton) -> Array:
+    """How many metres one local unit of each node is at rest, ``(N, 1, 1)``; files drawn in
+    centimetres under a scaled root have 0.01."""
+    basis = np.array(
+        [skeleton.rest_world[p, :3, :3] if p >= 0 else np.eye(3) for p in skeleton.parents]
+    )
+    volume = np.abs(np.linalg.det(basis.reshape(-1, 3, 3)))
+    return np.where(volume > 1e-18, np.cbrt(volume), 1.0)[:, None, None]

@@ -1,0 +1,259 @@
+"""Opening characters, casts and libraries beside the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QTimer
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.core.rig import Rig
+from fox_hand.interchange.readers import RIG_READERS, read_rig
+from fox_hand.library.store import Entry, Library
+from fox_hand.session.actor import Actor
+from fox_hand.session.cast import Absent, Mark, Member, file_mark
+from fox_hand.session.desk import Desk
+from fox_hand.session.keep import KeptMember, read_cast
+from fox_hand.ui.doors import Doors
+from fox_hand.ui.notice import Notice
+from fox_hand.ui.sheets_panel import SheetsPanel
+from fox_hand.ui.stage_bars import StageBars
+
+LATER = 50  # milliseconds
+WATCH = 2000  # milliseconds between two looks at the rig files
+Then = Callable[[], None]
+
+
+class Opener(QObject):
+    """Reads files in jobs and hands them to the desk."""
+
+    def __init__(
+        self,
+        window: QWidget,
+        desk: Desk,
+        doors: Doors,
+        bars: StageBars,
+        notice: Notice,
+        sheets: SheetsPanel,
+    ) -> None:
+        super().__init__(window)
+        self._window, self._desk, self._doors = window, desk, doors
+        self._bars, self._notice, self._sheets = bars, notice, sheets
+        self._looking = False
+        self._watch = QTimer(self)
+        self._watch.setInterval(WATCH)
+        self._watch.timeout.connect(self.look_for_changed_rigs)
+        self._watch.start()
+
+    # -- characters -----------------------------------------------------------------------
+
+    def open_rig(
+        self, path: Path, then: Then | None = None, kept: KeptMember | None = None
+    ) -> None:
+        """Read a rig and put it on the stage; ``then`` follows in any case."""
+        self._bars.busy(f"Opening {path.name} …")
+
+        def work(progress: Progress) -> Actor:
+            progress.step(0.0)
+            actor = Actor(read_rig(path), path, kept.prefix if kept is not None else "")
+            _ = actor.rig.rest_bounds  # measured here, not in the window
+            return actor
+
+        def done(actor: Actor) -> None:
+            self._bars.busy("")
+            self._desk.place(actor, kept)
+            self._tell_notes(actor)
+            if then is not None:
+                QTimer.singleShot(LATER, then)  # after the window has shown the figure
+
+        def failed(error: Exception) -> None:
+            self._bars.busy("")
+            if kept is not None:
+                self._desk.place_absent(kept)
+            self._notice.tell_error(error)
+            if then is not None:
+                then()
+
+        self._doors.jobs.run(work, done, failed)
+
+    def _tell_notes(self, actor: Actor) -> None:
+        if actor.spare.names:
+            gone = ", ".join(sorted(actor.spare.names)[:4])
+            self._notice.tell(
+                f"{actor.name} has changed: {gone} no longer exist. Their values are kept."
+            )
+        elif actor.rig.notes:
+            self._notice.tell(" ".join(actor.rig.notes[:3]))
+
+    def open_cast(self, key: str, newcomers: tuple[Path, ...], then: Then | None = None) -> None:
+        """Everybody who was on a stage, standing as they stood; on a new stage the newcomers."""
+        self._desk.stage_key = self._desk.settings.stage = key
+        kept = read_cast(self._desk.places, key)
+        members = list(kept.members) if kept is not None else []
+        known = {m.path for m in members}
+        paths: list[tuple[Path, KeptMember | None]] = [(Path(m.path), m) for m in members]
+        if not members or key == "desk":
+            paths += [(p, None) for p in newcomers if str(p) not in known]
+        acting = kept.acting if kept is not None else ""
+        wanted = next((str(p) for p in newcomers if str(p) in known and key == "desk"), "")
+        self._open_next(paths, partial(self._act_first, acting, wanted, then))
+
+    def _open_next(self, paths: list[tuple[Path, KeptMember | None]], then: Then) -> None:
+        if not paths:
+            then()
+            return
+        (path, kept), rest = paths[0], paths[1:]
+        follow = partial(self._open_next, rest, then)
+        if kept is not None and not path.is_file():
+            self._notice.tell(self._desk.place_absent(kept).why)
+            follow()
+        else:
+            self.open_rig(path, follow, kept)
+
+    def _act_first(self, prefix: str, path: str, then: Then | None) -> None:
+        actors = self._desk.cast.actors
+        found = [a for a in actors if str(a.path) == path] or [
+            a for a in actors if a.prefix == prefix
+        ]
+        if found or actors:
+            self._desk.act((found or list(actors))[0])
+        if then is not None:
+            then()
+
+    def find_file(self, member: Member) -> None:
+        """Say where the file of an absent character is now."""
+        kinds = " ".join(f"*{k}" for k in RIG_READERS)
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, f"Where is {member.name}?", "", f"Figures ({kinds});;All files (*)"
+        )
+        if path and isinstance(member, Absent):
+            self.bring_back(member, Path(path))
+
+    def bring_back(self, member: Absent, path: Path) -> None:
+        """Read an absent character's file; it stands as it stood."""
+
+        def work(progress: Progress) -> Actor:
+            progress.step(0.0)
+            return Actor(read_rig(path), path, member.prefix)
+
+        def done(actor: Actor) -> None:
+            self._desk.bring_back(member, actor)
+            self._tell_notes(actor)
+
+        self._doors.jobs.run(work, done, self._notice.tell_error)
+
+    def look_for_changed_rigs(self) -> None:
+        """Read rig files that changed on disk again; characters whose files came back return."""
+        cast = self._desk.cast
+        if self._looking or not len(cast):
+            return
+        self._looking = True
+
+        def work(progress: Progress) -> tuple[list[Reading], tuple[Absent, ...]]:
+            progress.step(0.0)
+            return [_read_again(a) for a in cast.changed_on_disk()], cast.found_again()
+
+        def done(result: tuple[list[Reading], tuple[Absent, ...]]) -> None:
+            self._looking = False
+            for actor, mark, rig, error in result[0]:
+                self._read_again(actor, mark, rig, error)
+            for member in result[1]:
+                self.bring_back(member, member.path)
+
+        def failed(error: Exception) -> None:
+            self._looking = False
+            self._notice.tell_error(error)
+
+        self._doors.jobs.run(work, done, failed)
+
+    def _read_again(
+        self, actor: Actor, mark: Mark, rig: Rig | None, error: FoxHandError | None
+    ) -> None:
+        if actor not in self._desk.cast.actors:
+            return
+        if rig is None:
+            self._desk.cast.seen(actor, mark)
+            said = error.sentence() if error is not None else ""
+            self._notice.tell(
+                f"{actor.path.name} changed on disk and cannot be read now. {said} "
+                f"{actor.name} stays as it was."
+            )
+            return
+        gone = self._desk.exchange_rig(actor, rig, mark)
+        text = f"{actor.path.name} changed on disk and was read again."
+        if gone:
+            text += f" No longer there: {', '.join(sorted(gone)[:4])}; their values are kept."
+        self._notice.tell(text)
+
+    # -- libraries and the demo -----------------------------------------------------------
+
+    def open_library(self, folder: Path, *, create: str = "") -> None:
+        """Read a library."""
+        self._sheets.view.loading = True
+        self._sheets.refresh()
+
+        def work(progress: Progress) -> tuple[Library, tuple[Entry, ...]]:
+            progress.step(0.0)
+            library = Library.create(folder, create) if create else Library(folder)
+            return library, library.entries()
+
+        def done(result: tuple[Library, tuple[Entry, ...]]) -> None:
+            self._sheets.view.loading = False
+            self._desk.open_library(*result)
+
+        def failed(error: Exception) -> None:
+            self._sheets.view.loading = False
+            self._sheets.refresh()
+            self._notice.tell_error(error)
+
+        self._doors.jobs.run(work, done, failed)
+
+    def reload_cards(self) -> None:
+        """Look for what changed on disk."""
+        library = self._desk.library
+        if library is not None:
+            self._doors.jobs.run(
+                lambda _: library.entries(), self._desk.show_cards, self._notice.tell_error
+            )
+
+    def open_demo(self) -> None:
+        """The crew of the ferry."""
+
+        def done(result: tuple[tuple[Path, ...], Path]) -> None:
+            crew, library = result
+            # one after the other: the figure is what people wait for
+            self.open_cast("demo", crew, partial(self.open_library, library))
+
+        self._doors.jobs.run(lambda _: self._doors.open_demo(), done, self._notice.tell_error)
+
+    def ask_for_rig(self) -> None:
+        kinds = " ".join(f"*{k}" for k in RIG_READERS)
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, "Open a figure", "", f"Figures ({kinds});;All files (*)"
+        )
+        if path:
+            self.open_rig(Path(path))
+
+    def ask_for_library(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self._window, "Open or make a library")
+        if folder:
+            name = Path(folder).name
+            known = (Path(folder) / "library.toml").is_file()
+            self.open_library(Path(folder), create="" if known else name)
+
+
+Reading = tuple[Actor, Mark, Rig | None, FoxHandError | None]
+
+
+def _read_again(actor: Actor) -> Reading:
+    mark = file_mark(actor.path)
+    try:
+        rig = read_rig(actor.path)
+        _ = rig.rest_bounds
+    except FoxHandError as error:
+        return actor, mark, None, error
+    return actor, mark, rig, None
