@@ -26,7 +26,7 @@ def random_state(rig: Rig, seed: int) -> State:
         move=rng.normal(0, 0.1, (count, 3)),
         turn=turn,
         scale=np.exp(rng.normal(0, 0.3, (count, 3))),
-        settings=rng.uniform(0, 1, len(rig.settings)),
+        settings=np.where(rig.setting_rules.discrete, 1.0, rng.uniform(0, 1, len(rig.settings))),
     )
 
 

@@ -10,7 +10,6 @@ for goals and poles wherever they hang.
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -18,63 +17,8 @@ from fox_hand.core.controls import MirrorRule
 from fox_hand.core.pose import shown_euler
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, from_matrix, to_matrix
-from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.state import State
 from fox_hand.core.transforms import directions
-
-REFLECTION = np.diag([-1.0, 1.0, 1.0, 1.0])
-
-
-@dataclass(frozen=True, eq=False)
-class MirrorTable:
-    """What mirroring needs to know of a rig.
-
-    Args:
-        partners: for each node the node on the other side, ``(N,)``.
-        constants: ``C`` of each node, ``(N, 4, 4)``.
-        parent_inverses: ``C^-1`` of each node's parent; ``M`` itself for roots.
-    """
-
-    partners: Index
-    constants: Array
-    parent_inverses: Array
-
-    @staticmethod
-    def of(rig: Rig) -> MirrorTable:
-        """Measure a rig at rest."""
-        skeleton = rig.skeleton
-        partners = _node_partners(rig)
-        rest = skeleton.rest_world
-        constants = np.asarray(np.linalg.solve(rest, REFLECTION @ rest[partners]), dtype=np.float64)
-        parents = np.asarray(skeleton.parents, dtype=np.intp)
-        inverses = np.asarray(np.linalg.inv(constants[parents]), dtype=np.float64)
-        inverses[parents < 0] = REFLECTION
-        return MirrorTable(partners, constants, inverses)
-
-
-def _node_partners(rig: Rig) -> Index:
-    """Partner nodes: from the controls; nodes without one follow where they stand."""
-    skeleton = rig.skeleton
-    found: dict[int, int] = {}
-    for control in rig.controls:
-        other = rig.control_row.get(control.partner) if control.partner else None
-        if control.moves_node and other is not None and rig.controls[other].moves_node:
-            found[control.node] = rig.controls[other].node
-    places = skeleton.rest_world[:, :3, 3]
-    for node, parent in enumerate(skeleton.parents):
-        if node not in found:
-            above = found[parent] if parent >= 0 else -1
-            found[node] = _reflected_child(skeleton, places, node, above)
-    return np.array([found[n] for n in range(len(skeleton))], dtype=np.intp)
-
-
-def _reflected_child(skeleton: Skeleton, places: Array, node: int, above: int) -> int:
-    children = [node, *(n for n, p in enumerate(skeleton.parents) if p == above and n != node)]
-    wanted = places[node] * (-1.0, 1.0, 1.0)
-    far = np.linalg.norm(places[children] - wanted, axis=-1)
-    size = max(float(np.ptp(places[:, 1])), 1e-9)
-    best = children[int(np.argmin(far))]
-    return best if far.min() < 0.01 * size else node
 
 
 def mirrored_settings(rig: Rig, settings: Array) -> Array:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 import numpy as np
 import numpy.typing as npt
@@ -14,13 +13,11 @@ from fox_hand.core.cached import WithoutCaches
 from fox_hand.core.controls import Control, ControlKind, Setting
 from fox_hand.core.evaluation import Evaluation, Program, rest_units
 from fox_hand.core.mesh import MeshPart
+from fox_hand.core.reflection import MirrorTable
 from fox_hand.core.rotations import Array
 from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.solvers import Drive, Limb, Look, Solver
 from fox_hand.core.state import State
-
-if TYPE_CHECKING:
-    from fox_hand.core.mirror import MirrorTable
 
 
 @dataclass(frozen=True, eq=False)
@@ -229,9 +226,12 @@ class Rig(WithoutCaches):
     @cached_property
     def mirror_table(self) -> MirrorTable:
         """Constants for mirroring poses."""
-        from fox_hand.core.mirror import MirrorTable  # noqa: PLC0415 - it builds on this module
-
-        return MirrorTable.of(self)
+        known: dict[int, int] = {}
+        for control in self.controls:
+            other = self.control_row.get(control.partner) if control.partner else None
+            if control.moves_node and other is not None and self.controls[other].moves_node:
+                known[control.node] = self.controls[other].node
+        return MirrorTable.of(self.skeleton, known)
 
     def units_of(self, nodes: Index) -> Array:
         """How many metres one local unit of some nodes is at rest, ``(K,)``."""

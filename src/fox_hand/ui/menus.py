@@ -2,22 +2,46 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint
-from PySide6.QtWidgets import QInputDialog, QMenu
+from PySide6.QtWidgets import QInputDialog, QMainWindow, QMenu
 
 from fox_hand.library.store import Entry
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Member
+from fox_hand.session.desk import Desk
+from fox_hand.ui.header import Header
+from fox_hand.ui.opening import Opener
+from fox_hand.ui.sheets_panel import SheetsPanel
+from fox_hand.ui.stage import Stage
 
-if TYPE_CHECKING:
-    from fox_hand.ui.window import Window
+
+class MenuHome(QMainWindow):
+    """What the menus need of the window."""
+
+    desk: Desk
+    opener: Opener
+    stage: Stage
+    sheets: SheetsPanel
+    header: Header
+
+    @abstractmethod
+    def put_on(self, entry: Entry) -> None: ...
+
+    @abstractmethod
+    def select_card(self, entry: Entry) -> None: ...
+
+    @abstractmethod
+    def show_pairs(self) -> None: ...
+
+    @abstractmethod
+    def show_shortcuts(self) -> None: ...
 
 
-def card_menu(window: Window, entry: Entry, at: QPoint) -> None:
+def card_menu(window: MenuHome, entry: Entry, at: QPoint) -> None:
     """What can be done with a card."""
     desk, menu = window.desk, QMenu(window)
     menu.addAction("Put on", lambda: window.put_on(entry)).setEnabled(entry.card is not None)
@@ -29,7 +53,7 @@ def card_menu(window: Window, entry: Entry, at: QPoint) -> None:
     menu.popup(at)
 
 
-def main_menu(window: Window) -> None:
+def main_menu(window: MenuHome) -> None:
     """Everything that has no place of its own."""
     desk, opener, menu = window.desk, window.opener, QMenu(window)
     menu.addAction("Open a figure …", opener.ask_for_rig)
@@ -48,7 +72,7 @@ def main_menu(window: Window) -> None:
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
 
-def project_menu(window: Window) -> None:
+def project_menu(window: MenuHome) -> None:
     """The demo and recent figures."""
     desk, opener, menu = window.desk, window.opener, QMenu(window)
     menu.addAction("Open the demo", opener.open_demo)
@@ -62,7 +86,7 @@ def project_menu(window: Window) -> None:
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
 
-def member_menu(window: Window, member: Member, at: QPoint) -> None:
+def member_menu(window: MenuHome, member: Member, at: QPoint) -> None:
     """What can be done with a member of the cast."""
     desk, opener, menu = window.desk, window.opener, QMenu(window)
     if isinstance(member, Absent):
@@ -77,12 +101,12 @@ def member_menu(window: Window, member: Member, at: QPoint) -> None:
     menu.popup(at)
 
 
-def _pairs(window: Window, member: Actor) -> None:
+def _pairs(window: MenuHome, member: Actor) -> None:
     window.desk.act(member)
     window.show_pairs()
 
 
-def _ask_prefix(window: Window, member: Actor) -> None:
+def _ask_prefix(window: MenuHome, member: Actor) -> None:
     text, given = QInputDialog.getText(
         window, "Prefix", f"What tells {member.name} from others", text=member.prefix
     )
@@ -90,13 +114,13 @@ def _ask_prefix(window: Window, member: Actor) -> None:
         window.desk.rename_member(member, text.strip())
 
 
-def _toggle_labels(window: Window) -> None:
+def _toggle_labels(window: MenuHome) -> None:
     view = window.sheets.view
     view.labels = window.desk.settings.card_labels = not view.labels
     view.relayout()
 
 
-def _ask_author(window: Window) -> None:
+def _ask_author(window: MenuHome) -> None:
     settings = window.desk.settings
     name, given = QInputDialog.getText(
         window, "Your name", "New cards are signed with", text=settings.author

@@ -18,7 +18,6 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import (
     QApplication,
-    QMainWindow,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -38,7 +37,7 @@ from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_panel import FigurePanel
 from fox_hand.ui.header import Header
 from fox_hand.ui.look import Look
-from fox_hand.ui.menus import card_menu, main_menu, member_menu, project_menu
+from fox_hand.ui.menus import MenuHome, card_menu, main_menu, member_menu, project_menu
 from fox_hand.ui.mix_bar import MixBar
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.opening import Opener
@@ -54,7 +53,7 @@ SAVE_DELAY = 800
 LATER = 50  # milliseconds
 
 
-class Window(QMainWindow):
+class Window(MenuHome):
     """Everything a person sees."""
 
     def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
