@@ -94,6 +94,7 @@ class Control:
         locked: single channels the rig's builder has locked, as ``(channel, axis)``.
         partner: name of the control on the other side, its own name for centre controls,
             None where there is none.
+        paired_by_hand: a person has said which the partner is.
         axis_labels: words for the turns about x, y and z.
         helper: follows others and is not shown (twist joints and the like).
     """
@@ -113,6 +114,7 @@ class Control:
     move_limits: Limits = NO_LIMITS
     locked: frozenset[tuple[Channel, int]] = frozenset()
     partner: str | None = None
+    paired_by_hand: bool = False
     axis_labels: tuple[str, str, str] = ("bend", "twist", "sway")
     helper: bool = False
 

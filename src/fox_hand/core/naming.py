@@ -39,6 +39,11 @@ def tokens(name: str) -> list[str]:
     return [t.lower() for t in re.findall(r"[A-Za-z]+|\d+", spaced)]
 
 
+def side_words() -> set[str]:
+    """Words that say a side."""
+    return _LEFT | _RIGHT
+
+
 def side_from_name(name: str) -> Side | None:
     """The side a name says, or None where it says nothing or both."""
     words = tokens(name)

@@ -7,6 +7,7 @@ from collections import Counter
 import numpy as np
 
 from fox_hand.core.controls import ControlKind, Side
+from fox_hand.core.pairing import doubts_of, pairs_of
 from fox_hand.core.rig import Rig
 from fox_hand.interchange.sidecar import (
     FORMAT,
@@ -35,6 +36,9 @@ def report(rig: Rig) -> str:
         "  regions: " + ", ".join(f"{name} {count}" for name, count in regions.items()),
         f"  fingerprint {rig.fingerprint}",
     ]
+    found = Counter(p.found.value for p in pairs_of(rig))
+    lines.append("  pairs: " + ", ".join(f"{count} {how}" for how, count in found.items()))
+    lines += [f"  doubt: {rig.controls[d.row].name}: {d.text}" for d in doubts_of(rig)]
     alone = [c.name for c in rig.controls if c.side is not Side.CENTRE and c.partner is None]
     if alone:
         lines.append(f"  without a partner on the other side: {', '.join(alone)}")
@@ -65,7 +69,6 @@ def starting_sidecar(rig: Rig) -> Sidecar:
             order=c.order,
             channels=sorted(c.channels),
             axis_labels=c.axis_labels,
-            partner=c.partner,
             role=c.role,
         )
         for c in rig.controls

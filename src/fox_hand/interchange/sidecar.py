@@ -25,7 +25,8 @@ Order = EulerOrder | Literal["quaternion"]
 class ControlNotes(msgspec.Struct, omit_defaults=True, forbid_unknown_fields=False):
     """What is said about one control; everything left out stays as inferred.
 
-    ``locked`` names single channels such as ``"turn.y"``; ``settings`` the settings it holds.
+    ``locked`` names single channels such as ``"turn.y"``; ``settings`` the settings it holds. An
+    empty ``partner`` says that it has none.
     """
 
     label: str | None = None

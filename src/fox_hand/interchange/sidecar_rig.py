@@ -167,6 +167,11 @@ def _radians(spans: list[Span] | None, otherwise: Limits) -> Limits:
     )
 
 
+def _partner(said: str | None, inferred: str | None) -> str | None:
+    """An empty name says that a control has no partner."""
+    return inferred if said is None else said or None
+
+
 def _locks(names: list[str] | None) -> frozenset[tuple[Channel, int]]:
     found = set()
     for name in names or ():
@@ -198,7 +203,8 @@ def _noted(control: Control, notes: ControlNotes | None) -> Control:
         move_limits=moves,
         locked=_locks(notes.locked) or control.locked,
         axis_labels=notes.axis_labels or control.axis_labels,
-        partner=notes.partner or control.partner,
+        partner=_partner(notes.partner, control.partner),
+        paired_by_hand=notes.partner is not None,
         helper=notes.helper,
     )
 

@@ -52,6 +52,15 @@ QMenu::icon {{ padding-left: 8px; }}
 QSplitter::handle {{ background: {t.line}; }}
 QSplitter::handle:hover {{ background: {t.quiet}; }}
 QCheckBox {{ spacing: 8px; }}
+QComboBox {{
+    background: {t.field}; border: 1px solid {t.line}; border-radius: 6px; padding: 0 8px;
+    min-height: 24px;
+}}
+QComboBox:focus {{ border: 2px solid {t.text}; padding: 0 7px; }}
+QComboBox:disabled {{ color: {t.quiet}; }}
+QComboBox QAbstractItemView {{
+    background: {t.raised}; border: 1px solid {t.line}; selection-background-color: {t.high};
+}}
 """
 
 

@@ -31,6 +31,7 @@ from fox_hand.library.store import Entry
 from fox_hand.library.thumb import png
 from fox_hand.session.desk import Desk
 from fox_hand.session.selection import both_sides, other_side
+from fox_hand.ui.buttons import Button
 from fox_hand.ui.capture_frame import CaptureFrame
 from fox_hand.ui.capture_panel import CapturePanel
 from fox_hand.ui.doors import Doors
@@ -41,6 +42,7 @@ from fox_hand.ui.menus import MenuHome, card_menu, main_menu, member_menu, proje
 from fox_hand.ui.mix_bar import MixBar
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.opening import Opener
+from fox_hand.ui.pairs_screen import PairsScreen
 from fox_hand.ui.sheets_panel import SheetsPanel
 from fox_hand.ui.shortcuts import ShortcutsSheet
 from fox_hand.ui.stage import Stage
@@ -121,7 +123,11 @@ class Window(MenuHome):
         rows.setContentsMargins(0, 0, 0, 0)
         rows.setSpacing(0)
         rows.addWidget(self.header)
-        rows.addWidget(self.outer, 1)
+        self.pairs = PairsScreen(look, desk, pictures, post)
+        self.body = QStackedWidget()
+        self.body.addWidget(self.outer)
+        self.body.addWidget(self.pairs)
+        rows.addWidget(self.body, 1)
         self.setCentralWidget(central)
         self.header.set_project("Fox Hand", "")
         self.stage.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -138,6 +144,11 @@ class Window(MenuHome):
         self.sheets.typed.connect(self._type_into_search)
         self.sheets.menu_asked.connect(lambda entry, at: card_menu(self, entry, at))
         self.capture.save_asked.connect(self.save_capture)
+        self.pairs.closed.connect(self.close_pairs)
+        self.pairs.told.connect(self.notice.tell)
+        self.pairs.failed.connect(self._pairs_failed)
+        self.pairs.saved.connect(self.close_pairs)
+        self.pairs.saved.connect(self.opener.look_for_changed_rigs)
         self.empty.demo_asked.connect(self.opener.open_demo)
         self.empty.open_asked.connect(self.opener.ask_for_rig)
         self.stage.failed.connect(self.notice.tell_error)
@@ -165,14 +176,20 @@ class Window(MenuHome):
             shortcut.triggered.connect(lambda _=False: action())
             self.addAction(shortcut)
 
-        add("Ctrl+Z", self.desk.undo)
-        add("Ctrl+Shift+Z", self.desk.redo)
+        add("Ctrl+Z", lambda: self._step(self.desk.undo, self.pairs.undo_button))
+        add("Ctrl+Shift+Z", lambda: self._step(self.desk.redo, self.pairs.redo_button))
         add("Ctrl+O", self.opener.ask_for_rig)
         add("Ctrl+F", lambda: self.header.search_field.setFocus(Qt.FocusReason.ShortcutFocusReason))
         add("F1", self.show_shortcuts)
         add("Ctrl+A", self._select_all)
         add("Ctrl+G", self.figure_panel.sets.ask_new)
         add("F5", self.opener.reload_cards)
+
+    def _step(self, on_desk: Callable[[], None], on_pairs: Button) -> None:
+        if self.body.currentWidget() is self.pairs:
+            on_pairs.click()
+        else:
+            on_desk()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Single keys arrive here only when the focused widget has no use for them."""
@@ -187,7 +204,7 @@ class Window(MenuHome):
             self.save_capture()
         elif enter and self.desk.mix is not None:
             self.desk.keep_mix()
-        elif plain and key in letters:
+        elif plain and key in letters and self.body.currentWidget() is self.outer:
             letters[key]()
         else:
             super().keyPressEvent(event)
@@ -214,6 +231,9 @@ class Window(MenuHome):
     def escape(self) -> None:
         """The nearest thing that can be taken back."""
         field = self.header.search_field
+        if self.body.currentWidget() is self.pairs:
+            self.close_pairs()
+            return
         if self.stage.cancel_gesture():
             return
         if field.hasFocus() and field.text():
@@ -312,6 +332,23 @@ class Window(MenuHome):
 
     def show_pairs(self) -> None:
         """Which control mirrors to which."""
+        actor = self.desk.actor
+        if actor is not None:
+            self.desk.keep_mix()
+            self.desk.cancel_capture()
+            self.body.setCurrentWidget(self.pairs)
+            self.pairs.begin(actor)
+
+    def _pairs_failed(self, error: Exception) -> None:
+        self.close_pairs()
+        self.notice.tell_error(error)
+
+    def close_pairs(self) -> None:
+        """Back to the stage; corrections that were not saved are gone, and said so."""
+        if self.pairs.unsaved and self.body.currentWidget() is self.pairs:
+            self.notice.tell("The pairs were not saved; the rig stays as it was.")
+        self.body.setCurrentWidget(self.outer)
+        self.stage.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def show_shortcuts(self) -> None:
         ShortcutsSheet(self._look, self).open()

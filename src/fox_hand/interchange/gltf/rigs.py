@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting, Side
+from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting
 from fox_hand.core.mesh import MeshPart
 from fox_hand.core.naming import (
     infer_regions,
@@ -21,7 +21,9 @@ from fox_hand.core.naming import (
     region_from_name,
     side_from_name,
 )
+from fox_hand.core.pairing import infer_partners
 from fox_hand.core.rig import Rig
+from fox_hand.core.roles import infer_roles
 from fox_hand.core.rotations import Array, normalise
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import decompose
@@ -177,7 +179,8 @@ class _RigReader:
         at = {n: i for i, n in enumerate(nodes)}
         parents = [_nearest(self._parents, n, at) for n in nodes]
         regions = infer_regions(names, parents, places)
-        known = frozenset(names)
+        partners = infer_partners(names, sides, places, height)
+        roles = infer_roles(names, sides, parents)
         controls = [
             Control(
                 name=name,
@@ -186,9 +189,12 @@ class _RigReader:
                 node=node,
                 side=side,
                 region=region,
-                partner=name if side is Side.CENTRE else partner_name(name, known),
+                role=role,
+                partner=partner,
             )
-            for name, node, side, region in zip(names, nodes, sides, regions, strict=True)
+            for name, node, side, region, partner, role in zip(
+                names, nodes, sides, regions, partners, roles, strict=True
+            )
         ]
         return controls, notes
 
