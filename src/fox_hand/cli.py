@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from enum import StrEnum
 from pathlib import Path
 from typing import Annotated, TypeVar
 
@@ -63,7 +64,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
 
     @app.command(name="open")
     def open_file(
-        file: Annotated[Path, typer.Argument(help="A .glb or .gltf file with a skin.")],
+        file: Annotated[Path, typer.Argument(help="A character: glTF, VRM, USD or BVH.")],
         library: Annotated[
             Path | None, typer.Option("--library", help="The library to open with it.")
         ] = None,
@@ -82,16 +83,38 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
     return app
 
 
+class Unit(StrEnum):
+    """What a model file was drawn in."""
+
+    METRES = "metres"
+    CENTIMETRES = "centimetres"
+    INCHES = "inches"
+    MILLIMETRES = "millimetres"
+
+
+UnitOption = Annotated[
+    Unit | None, typer.Option("--unit", help="The file's unit, where it does not say it.")
+]
+
+
+def _metres(unit: Unit | None) -> float | None:
+    from fox_hand.interchange.units import UNITS
+
+    return None if unit is None else UNITS[unit.value]
+
+
 def _rig_commands() -> typer.Typer:
     rig = typer.Typer(help="Look at rigs and describe them.", no_args_is_help=True)
 
     @rig.command()
-    def inspect(file: Annotated[Path, typer.Argument(help="A rig file.")]) -> None:
+    def inspect(
+        file: Annotated[Path, typer.Argument(help="A rig file.")], unit: UnitOption = None
+    ) -> None:
         """Print what was read and what was inferred: sides, regions, partners, settings."""
         from fox_hand.interchange.readers import read_rig
         from fox_hand.interchange.rig_report import report
 
-        typer.echo(report(_or_exit(lambda: read_rig(file))), nl=False)
+        typer.echo(report(_or_exit(lambda: read_rig(file, _metres(unit)))), nl=False)
 
     @rig.command()
     def init(
@@ -99,6 +122,7 @@ def _rig_commands() -> typer.Typer:
         over: Annotated[
             bool, typer.Option("--over", help="Write over a sidecar that is there.")
         ] = False,
+        unit: UnitOption = None,
     ) -> None:
         """Write a sidecar to start from, with everything that was inferred."""
         from fox_hand.interchange.readers import read_rig
@@ -110,7 +134,10 @@ def _rig_commands() -> typer.Typer:
         if path.exists() and not over:
             typer.echo(f"{path.name} is there already and was left as it is; --over replaces it.")
             raise typer.Exit(1)
-        data = write_sidecar(starting_sidecar(_or_exit(lambda: read_rig(file))))
+        size = _metres(unit)
+        sidecar = starting_sidecar(_or_exit(lambda: read_rig(file, size)))
+        sidecar.metres_per_unit = size
+        data = write_sidecar(sidecar)
         _or_exit(lambda: write_atomically(path, data))
         typer.echo(f"Wrote {path}")
 

@@ -2,24 +2,57 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
+
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.rig import Rig
-from fox_hand.interchange import gltf
-from fox_hand.interchange.sidecar import read_sidecar, sidecar_path
+from fox_hand.core.skeleton import Skeleton
+from fox_hand.core.transforms import compose, decompose
+from fox_hand.interchange import bvh, gltf, usd
+from fox_hand.interchange.sidecar import Sidecar, read_sidecar, sidecar_path
 from fox_hand.interchange.sidecar_rig import apply_sidecar
 
-RIG_READERS = {".glb": gltf.read_rig, ".gltf": gltf.read_rig}
+# what a person has said about the unit is given along; files that say it themselves ignore None
+RigReader = Callable[[Path, float | None], Rig]
 
 
-def read_rig(path: Path) -> Rig:
+def _read_gltf(path: Path, metres_per_unit: float | None) -> Rig:
+    """glTF promises metres, so another unit scales what it says."""
+    rig = gltf.read_rig(path)
+    if metres_per_unit in (None, 1.0):
+        return rig
+    assert metres_per_unit is not None
+    return _scaled(rig, metres_per_unit)
+
+
+RIG_READERS: dict[str, RigReader] = {
+    ".glb": _read_gltf,
+    ".gltf": _read_gltf,
+    ".vrm": _read_gltf,
+    ".usd": usd.read_rig,
+    ".usda": usd.read_rig,
+    ".usdc": usd.read_rig,
+    ".usdz": usd.read_rig,
+    ".bvh": bvh.read_rig,
+}
+
+
+def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
     """Read a rig and the sidecar beside it, if there is one.
 
     A sidecar that cannot be read does not stop the rig; the rig's notes say so.
 
+    Args:
+        path: the file.
+        metres_per_unit: what a person says about the unit; None takes the sidecar's word, then
+            the file's.
+
     Raises:
+        UnitUnknownError: where nobody says the unit.
         FoxHandError: if the rig file itself cannot be read.
     """
     reader = RIG_READERS.get(path.suffix.lower())
@@ -31,11 +64,32 @@ def read_rig(path: Path) -> Rig:
             "Nothing that was open has changed.",
             f"It reads {known}.",
         )
-    rig = reader(path)
+    sidecar, problem = _sidecar(path)
+    if metres_per_unit is None and sidecar is not None:
+        metres_per_unit = sidecar.metres_per_unit
+    rig = reader(path, metres_per_unit)
+    if sidecar is not None:
+        rig = apply_sidecar(rig, sidecar)
+    return replace(rig, notes=(*rig.notes, *problem))
+
+
+def _sidecar(path: Path) -> tuple[Sidecar | None, tuple[str, ...]]:
     beside = sidecar_path(path)
     if not beside.is_file():
-        return rig
+        return None, ()
     try:
-        return apply_sidecar(rig, read_sidecar(beside))
+        return read_sidecar(beside), ()
     except FoxHandError as error:
-        return replace(rig, notes=(*rig.notes, error.sentence()))
+        return None, (error.sentence(),)
+
+
+def _scaled(rig: Rig, size: float) -> Rig:
+    """The rig with its roots scaled."""
+    skeleton = rig.skeleton
+    local = compose(skeleton.translation, skeleton.rotation, skeleton.scale)
+    up = np.diag([size, size, size, 1.0])
+    roots = [i for i, p in enumerate(skeleton.parents) if p < 0]
+    local[roots] = up @ local[roots]
+    moved = Skeleton(skeleton.names, skeleton.parents, *decompose(local))
+    notes = tuple(n for n in rig.notes if "metres_per_unit" not in n)
+    return replace(rig, skeleton=moved, notes=notes)

@@ -152,11 +152,13 @@ class SpotNotes(msgspec.Struct):
 
 
 class Sidecar(msgspec.Struct, omit_defaults=True):
-    """The file. Angles are degrees, lengths metres."""
+    """The file. Angles are degrees, lengths metres. ``metres_per_unit`` says the unit of a model
+    file that does not, or that says it wrongly."""
 
     format: str
     version: int
     name: str | None = None
+    metres_per_unit: float | None = None
     controls: dict[str, ControlNotes] = {}
     targets: dict[str, TargetNotes] = {}
     settings: dict[str, SettingNotes] = {}

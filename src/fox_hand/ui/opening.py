@@ -7,23 +7,26 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.rig import Rig
 from fox_hand.interchange.readers import RIG_READERS, read_rig
+from fox_hand.interchange.units import UNITS, UnitUnknownError
 from fox_hand.library.store import Entry, Library
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.desk import Desk
 from fox_hand.session.keep import KeptMember, read_cast
+from fox_hand.session.units import keep_unit
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.sheets_panel import SheetsPanel
 from fox_hand.ui.stage_bars import StageBars
 
 LATER = 50  # milliseconds
+USUAL_HEIGHT = 1.7  # metres; which unit is offered first
 WATCH = 2000  # milliseconds between two looks at the rig files
 Then = Callable[[], None]
 
@@ -72,6 +75,9 @@ class Opener(QObject):
 
         def failed(error: Exception) -> None:
             self._bars.busy("")
+            if isinstance(error, UnitUnknownError) and self.ask_unit(error):
+                self.open_rig(path, then, kept)
+                return
             if kept is not None:
                 self._desk.place_absent(kept)
             self._notice.tell_error(error)
@@ -79,6 +85,30 @@ class Opener(QObject):
                 then()
 
         self._doors.jobs.run(work, done, failed)
+
+    def ask_unit(self, error: UnitUnknownError) -> bool:
+        """Ask for a file's unit and write it into its sidecar; False if nobody says."""
+        words = {
+            f"{name} (the figure is {error.height * size:.2f} m tall)": size
+            for name, size in UNITS.items()
+        }
+        likely = min(words.values(), key=lambda size: abs(error.height * size - USUAL_HEIGHT))
+        text, said = QInputDialog.getItem(
+            self._window,
+            "Which unit?",
+            f"{error.path.name} does not say its unit. It is kept in the sidecar.",
+            list(words),
+            list(words.values()).index(likely),
+            False,
+        )
+        if not said:
+            return False
+        try:
+            keep_unit(error.path, words[text])
+        except FoxHandError as problem:
+            self._notice.tell_error(problem)
+            return False
+        return True
 
     def _tell_notes(self, actor: Actor) -> None:
         if actor.spare.names:

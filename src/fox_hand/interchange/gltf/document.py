@@ -59,6 +59,11 @@ class Node(Struct):
     scale: list[float] | None = None
 
 
+class Scene(Struct):
+    nodes: list[int] = []
+    name: str | None = None
+
+
 class Primitive(Struct):
     attributes: dict[str, int]
     indices: int | None = None
@@ -134,9 +139,21 @@ class Document(Struct):
     textures: list[Texture] = []
     images: list[Image] = []
     extensions_required: list[str] = []
+    extensions: Any = None
+    scenes: list[Scene] = []
+    scene: int | None = None
 
 
-READABLE_EXTENSIONS = {"KHR_mesh_quantization", "KHR_texture_transform", "KHR_materials_unlit"}
+READABLE_EXTENSIONS = {
+    "KHR_mesh_quantization",
+    "KHR_texture_transform",
+    "KHR_materials_unlit",
+    "VRMC_vrm",
+    "VRM",
+    "VRMC_materials_mtoon",
+    "VRMC_springBone",
+    "VRMC_node_constraint",
+}
 
 
 def damaged(path: Path, why: str) -> FoxHandError:

@@ -57,6 +57,8 @@ class PartReader:
         attributes = primitive.attributes
         positions = self._read.floats(attributes["POSITION"])
         count = len(positions)
+        if not np.isfinite(positions).all():
+            raise damaged(self._path, f"mesh {name} has positions that are not numbers")
         triangles = self._triangles(primitive, count)
         normals = self._optional(attributes, "NORMAL", count, 3)
         if normals is None:

@@ -6,6 +6,7 @@ from names and geometry.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -14,16 +15,12 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting
 from fox_hand.core.mesh import MeshPart
 from fox_hand.core.naming import (
-    infer_regions,
-    infer_sides,
     label_of,
     partner_name,
     region_from_name,
     side_from_name,
 )
-from fox_hand.core.pairing import infer_partners
 from fox_hand.core.rig import Rig
-from fox_hand.core.roles import infer_roles
 from fox_hand.core.rotations import Array, normalise
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import decompose
@@ -31,6 +28,8 @@ from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import KEPT, Document, Mesh, Node, damaged, open_document
 from fox_hand.interchange.gltf.parts import Binding, PartReader
+from fox_hand.interchange.gltf.scenes import humanoid_nodes, shown_nodes
+from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
 
 
 def read_rig(path: Path) -> Rig:
@@ -58,7 +57,7 @@ class _RigReader:
         self._order, parents = _topological(path, document.nodes)
         self._row = {node: row for row, node in enumerate(self._order)}
         self._parents = tuple(self._row[p] if p >= 0 else -1 for p in parents)
-        self._names = _unique_names(document.nodes, self._order)
+        self._names = unique_names([document.nodes[i].name or f"node_{i}" for i in self._order])
         self._palette_nodes: list[int] = []
         self._inverse_binds: list[Array] = []
         self._settings: list[tuple[str, str]] = []  # setting name, holder name
@@ -68,15 +67,16 @@ class _RigReader:
         first = [self._add_skin(i) for i in range(len(self._document.skins))]
         reader = PartReader(self._path, self._document, self._read)
         parts: list[MeshPart] = []
+        shown, left_out = shown_nodes(self._document)
         for node_index in self._order:
             node = self._document.nodes[node_index]
-            if node.mesh is not None:
+            if node.mesh is not None and node_index in shown:
                 parts += self._parts_of(node, self._row[node_index], first, reader)
         controls, notes = self._joint_controls(skeleton)
         controls, settings = _with_holders(
             controls, self._settings, parts, skeleton, self._palette_nodes
         )
-        return Rig(
+        rig = Rig(
             name=self._path.stem.replace("_", " ").title(),
             skeleton=skeleton,
             controls=tuple(controls),
@@ -86,8 +86,9 @@ class _RigReader:
             inverse_binds=np.array(self._inverse_binds),
             fingerprint=fingerprint(controls, settings),
             source=str(self._path),
-            notes=tuple(notes + reader.notes),
+            notes=tuple(notes + reader.notes + left_out),
         )
+        return replace(rig, notes=(*rig.notes, *size_note(rig.height)))
 
     def _skeleton(self) -> Skeleton:
         count = len(self._order)
@@ -121,6 +122,8 @@ class _RigReader:
             matrices = self._read.floats(skin.inverse_bind_matrices).astype(np.float64)
             if len(matrices) < len(skin.joints) or matrices.shape[1] != 16:
                 raise damaged(self._path, f"skin {index} has too few inverse bind matrices")
+            if not np.isfinite(matrices).all():
+                raise damaged(self._path, f"skin {index} has matrices that are not numbers")
             columns = matrices[: len(skin.joints)].reshape(-1, 4, 4)
             self._inverse_binds += list(columns.transpose(0, 2, 1))
         return first
@@ -171,39 +174,13 @@ class _RigReader:
         joint_rows = {
             self._row[j] for skin in self._document.skins for j in skin.joints if j in self._row
         }
-        nodes = sorted(joint_rows)
-        names = [self._names[n] for n in nodes]
-        places = skeleton.rest_world[nodes, :3, 3]
-        height = max(float(np.ptp(places[:, 1])), 1e-6) if len(places) else 1.0
-        sides, notes = infer_sides(names, places, height)
-        at = {n: i for i, n in enumerate(nodes)}
-        parents = [_nearest(self._parents, n, at) for n in nodes]
-        regions = infer_regions(names, parents, places)
-        partners = infer_partners(names, sides, places, height)
-        roles = infer_roles(names, sides, parents)
-        controls = [
-            Control(
-                name=name,
-                label=label_of(name),
-                kind=ControlKind.JOINT,
-                node=node,
-                side=side,
-                region=region,
-                role=role,
-                partner=partner,
-            )
-            for name, node, side, region, partner, role in zip(
-                names, nodes, sides, regions, partners, roles, strict=True
-            )
-        ]
-        return controls, notes
-
-
-def _nearest(parents: tuple[int, ...], node: int, at: dict[int, int]) -> int:
-    node = parents[node]
-    while node >= 0 and node not in at:
-        node = parents[node]
-    return at[node] if node >= 0 else -1
+        roles = {
+            self._row[node]: role
+            for role, node in humanoid_nodes(self._document).items()
+            if node in self._row
+        }
+        joint_rows |= set(roles)
+        return joint_controls(skeleton, sorted(joint_rows), roles=roles or None)
 
 
 def _topological(path: Path, nodes: list[Node]) -> tuple[list[int], list[int]]:
@@ -222,19 +199,6 @@ def _topological(path: Path, nodes: list[Node]) -> tuple[list[int], list[int]]:
     if len(order) != len(nodes):
         raise damaged(path, "its node hierarchy goes in a circle")
     return order, [parent[i] for i in order]
-
-
-def _unique_names(nodes: list[Node], order: list[int]) -> tuple[str, ...]:
-    names: list[str] = []
-    used: set[str] = set()
-    for index in order:
-        base = (nodes[index].name or "").strip() or f"node_{index}"
-        name, n = base, 2
-        while name in used:
-            name, n = f"{base}_{n}", n + 1
-        used.add(name)
-        names.append(name)
-    return tuple(names)
 
 
 def _with_holders(

@@ -1,0 +1,135 @@
+"""A rig and its motion out of a BVH file.
+
+Decided, because files differ: a position channel replaces the joint's OFFSET, for the root as for
+every other joint. Rest is the hierarchy's own stance, with all channels at their offsets.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import cast, get_args
+
+import numpy as np
+
+from fox_hand.core.controls import Channel
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import Array, EulerOrder, from_euler
+from fox_hand.core.skeleton import Skeleton
+from fox_hand.core.state import State
+from fox_hand.interchange.bvh.document import Document, Joint, open_document
+from fox_hand.interchange.fingerprint import fingerprint
+from fox_hand.interchange.joint_controls import joint_controls, unique_names
+from fox_hand.interchange.units import UnitUnknownError
+
+
+@dataclass(frozen=True)
+class Motion:
+    """Frames of a rig.
+
+    Args:
+        rig: the skeleton.
+        states: a batch of states, ``(F, C, ...)``.
+        frame_time: seconds from frame to frame.
+    """
+
+    rig: Rig
+    states: State
+    frame_time: float
+
+
+def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
+    """Read a skeleton. BVH files do not say their unit.
+
+    Raises:
+        UnitUnknownError: where ``metres_per_unit`` is None.
+        FoxHandError: for files that cannot be read.
+    """
+    return _rig(path, open_document(path), metres_per_unit)
+
+
+def read_motion(path: Path, metres_per_unit: float) -> Motion:
+    """Read a skeleton with its frames.
+
+    Raises:
+        FoxHandError: for files that cannot be read.
+    """
+    document = open_document(path)
+    rig = _rig(path, document, metres_per_unit)
+    return Motion(rig, _states(rig, document, metres_per_unit), document.frame_time)
+
+
+def _rig(path: Path, document: Document, metres_per_unit: float | None) -> Rig:
+    offsets = np.array([j.offset for j in document.joints])
+    parents = tuple(j.parent for j in document.joints)
+    if metres_per_unit is None:
+        places = offsets.copy()
+        for i, parent in enumerate(parents):
+            if parent >= 0:
+                places[i] += places[parent]
+        raise UnitUnknownError(path, float(np.ptp(places[:, 1])) or float(np.ptp(places)))
+    count = len(document.joints)
+    turn = np.tile([0.0, 0.0, 0.0, 1.0], (count, 1))
+    names = unique_names([j.name for j in document.joints])
+    skeleton = Skeleton(names, parents, offsets * metres_per_unit, turn, np.ones((count, 3)))
+    joints = [i for i, j in enumerate(document.joints) if not j.end]
+    controls, notes = joint_controls(
+        skeleton,
+        joints,
+        orders={i: order_of(document.joints[i]) for i in joints},
+        channels={i: _channels_of(document.joints[i]) for i in joints},
+    )
+    return Rig(
+        name=path.stem.replace("_", " ").title(),
+        skeleton=skeleton,
+        controls=tuple(controls),
+        settings=(),
+        parts=(),
+        palette_nodes=np.arange(count, dtype=np.intp),
+        inverse_binds=np.asarray(np.linalg.inv(skeleton.rest_world), dtype=np.float64),
+        fingerprint=fingerprint(controls, []),
+        source=str(path),
+        notes=(*notes, *document.notes),
+    )
+
+
+def _channels_of(joint: Joint) -> frozenset[Channel]:
+    kinds = {kind for kind, _ in joint.channels}
+    found = {Channel.TURN} if "rotation" in kinds or not kinds else set()
+    return frozenset(found | ({Channel.MOVE} if "position" in kinds else set()))
+
+
+def order_of(joint: Joint) -> EulerOrder:
+    """The order of a joint's rotation channels; axes it lacks come last."""
+    letters = ["XYZ"[axis] for kind, axis in joint.channels if kind == "rotation"]
+    unique = list(dict.fromkeys(letters))
+    order = "".join(unique + [a for a in "XYZ" if a not in unique])
+    assert order in get_args(EulerOrder)
+    return cast(EulerOrder, order)
+
+
+def _states(rig: Rig, document: Document, metres_per_unit: float) -> State:
+    frames, rest = document.frames, rig.rest
+    count = len(frames)
+
+    def many(values: Array) -> Array:
+        return np.broadcast_to(values, (count, *values.shape)).copy()
+
+    move, turn, euler = many(rest.move), many(rest.turn), many(rest.euler)
+    column = 0
+    for node, joint in enumerate(document.joints):
+        row = rig.row_of_node.get(node)
+        turned = False
+        for kind, axis in joint.channels:
+            values = frames[:, column]
+            column += 1
+            if row is None:
+                continue
+            if kind == "rotation":
+                euler[:, row, axis] += np.radians(values)
+                turned = True
+            else:
+                move[:, row, axis] = (values - joint.offset[axis]) * metres_per_unit
+        if turned and row is not None:
+            turn[:, row] = from_euler(euler[:, row], order_of(joint))
+    return State(move, turn, many(rest.scale), many(rest.settings), euler)

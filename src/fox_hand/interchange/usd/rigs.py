@@ -1,0 +1,189 @@
+"""A rig out of a USD file with UsdSkel skeletons."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting
+from fox_hand.core.naming import label_of, partner_name, side_from_name
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import Array
+from fox_hand.core.skeleton import Skeleton
+from fox_hand.core.transforms import decompose
+from fox_hand.interchange.fingerprint import fingerprint
+from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
+from fox_hand.interchange.usd.parts import Palette, PartReader
+from fox_hand.interchange.usd.stage import (
+    column_matrices,
+    column_matrix,
+    damaged,
+    first_line,
+    ground,
+    module,
+    open_stage,
+)
+
+
+@dataclass(frozen=True, eq=False)
+class Bones:
+    """One skeleton of the stage.
+
+    Args:
+        path: its prim path.
+        names, parents: of its joints; -1 for roots.
+        local: rest transforms ``(J, 4, 4)``.
+        bind: bind transforms ``(J, 4, 4)``.
+        world: the skeleton prim's own place on the stage, ``(4, 4)``.
+    """
+
+    path: str
+    names: list[str]
+    parents: list[int]
+    local: Array
+    bind: Array
+    world: Array
+
+
+def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
+    """Read a rig.
+
+    Raises:
+        FoxHandError: for files that cannot be read or have no skeleton.
+    """
+    stage = open_stage(path)
+    try:
+        return _rig(path, stage, metres_per_unit)
+    except (module("Tf").ErrorException, UnicodeDecodeError) as error:
+        raise damaged(path, first_line(error)) from error
+
+
+def _rig(path: Path, stage: Any, metres_per_unit: float | None) -> Rig:
+    up, notes = ground(stage, metres_per_unit)
+    bones = _skeletons(path, stage)
+    skeleton, first = _joined(bones, up)
+    joints = [first[i] + j for i, b in enumerate(bones) for j in range(len(b.names))]
+    palette = Palette(
+        {b.path: i for i, b in enumerate(bones)},
+        np.cumsum([0] + [len(b.names) for b in bones]).tolist(),
+        [b.names for b in bones],
+    )
+    reader = PartReader(path, stage, palette)
+    parts, shapes = reader.read()
+    controls, more = joint_controls(skeleton, joints)
+    controls, settings = _with_shapes(controls, shapes, first[0])
+    rig = Rig(
+        name=path.stem.replace("_", " ").title(),
+        skeleton=skeleton,
+        controls=tuple(controls),
+        settings=tuple(settings),
+        parts=tuple(parts),
+        palette_nodes=np.array(joints, dtype=np.intp),
+        inverse_binds=np.linalg.inv(np.concatenate([b.bind for b in bones])),
+        fingerprint=fingerprint(controls, settings),
+        source=str(path),
+        notes=(*notes, *more, *reader.notes),
+    )
+    return replace(rig, notes=(*rig.notes, *size_note(rig.height)))
+
+
+def _skeletons(path: Path, stage: Any) -> list[Bones]:
+    skel, geom = module("UsdSkel"), module("UsdGeom")
+    places = geom.XformCache()
+    found = []
+    for prim in stage.Traverse():
+        if prim.IsA(skel.Skeleton):
+            made = _bones(path, skel, skel.Skeleton(prim), places.GetLocalToWorldTransform(prim))
+            if made is not None:
+                found.append(made)
+    if not found:
+        raise damaged(path, "it has no skeleton with joints (UsdSkel)")
+    return found
+
+
+def _bones(path: Path, skel: Any, skeleton: Any, world: Any) -> Bones | None:
+    joints = list(skeleton.GetJointsAttr().Get() or [])
+    if not joints:
+        return None
+    topology = skel.Topology(joints)
+    parents = [int(topology.GetParent(i)) for i in range(len(joints))]
+    if any(p >= i for i, p in enumerate(parents)):
+        raise damaged(path, "a joint comes before its parent")
+    bind = column_matrices(skeleton.GetBindTransformsAttr().Get() or [])
+    rest = column_matrices(skeleton.GetRestTransformsAttr().Get() or [])
+    if len(bind) != len(joints) and len(rest) != len(joints):
+        raise damaged(path, "a skeleton has neither bind nor rest transforms for its joints")
+    if len(rest) != len(joints):
+        above = np.array([bind[p] if p >= 0 else np.eye(4) for p in parents])
+        rest = np.linalg.solve(above, bind)
+    if len(bind) != len(joints):
+        bind = rest.copy()
+        for i, p in enumerate(parents):
+            if p >= 0:
+                bind[i] = bind[p] @ rest[i]
+    if not (np.isfinite(bind).all() and np.isfinite(rest).all()):
+        raise damaged(path, "a joint's transform is not a number")
+    if (np.abs(np.linalg.det(bind)) < 1e-18).any():
+        raise damaged(path, "a joint's bind transform has no size")
+    names = [str(j).rsplit("/", 1)[-1] for j in joints]
+    return Bones(str(skeleton.GetPath()), names, parents, rest, bind, column_matrix(world))
+
+
+def _joined(bones: list[Bones], up: Array) -> tuple[Skeleton, list[int]]:
+    """One skeleton of all of them, each under a node of its own that stands where its prim
+    does; and the node of the first joint of each."""
+    names: list[str] = []
+    parents: list[int] = []
+    local: list[Array] = []
+    first = []
+    for one in bones:
+        root = len(names)
+        names.append(one.path.rsplit("/", 1)[-1])
+        parents.append(-1)
+        local.append(up @ one.world)
+        first.append(root + 1)
+        names += one.names
+        parents += [root if p < 0 else root + 1 + p for p in one.parents]
+        local += list(one.local)
+    move, turn, scale = decompose(np.array(local))
+    # joints keep their plain names; the nodes of the prims give way
+    order = [i for i in range(len(names)) if parents[i] >= 0]
+    order += [i for i in range(len(names)) if parents[i] < 0]
+    unique = unique_names([names[i] for i in order])
+    named = dict(zip(order, unique, strict=True))
+    return (
+        Skeleton(tuple(named[i] for i in range(len(names))), tuple(parents), move, turn, scale),
+        first,
+    )
+
+
+def _with_shapes(
+    controls: list[Control], shapes: list[str], node: int
+) -> tuple[list[Control], list[Setting]]:
+    """A holder for the blend shapes, hung on the head where there is one."""
+    if not shapes:
+        return controls, []
+    head = next((c.node for c in controls if c.role == "head"), node)
+    used = {c.name for c in controls}
+    name = "shapes" if "shapes" not in used else "shapes (settings)"
+    holder = Control(
+        name,
+        "Shapes",
+        ControlKind.HOLDER,
+        head,
+        region=Region.HEAD,
+        channels=frozenset(),
+        partner=name,
+    )
+    known = frozenset(shapes)
+    settings = []
+    for shape in shapes:
+        partner = partner_name(shape, known) if side_from_name(shape) else None
+        rule = MirrorRule.SWAP if partner else MirrorRule.KEEP
+        settings.append(
+            Setting(shape, label_of(shape), len(controls), mirror=rule, partner=partner)
+        )
+    return [*controls, holder], settings

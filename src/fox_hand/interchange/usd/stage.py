@@ -1,0 +1,104 @@
+"""Opening a USD stage, its unit and its up-axis."""
+
+from __future__ import annotations
+
+import importlib
+from pathlib import Path
+from types import ModuleType
+from typing import Any
+
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.rotations import Array
+
+KEPT = "Nothing that was open has changed."
+
+
+def module(name: str) -> ModuleType:
+    """One of the modules of ``pxr``.
+
+    Raises:
+        FoxHandError: ``usd.missing`` where usd-core is not installed.
+    """
+    try:
+        return importlib.import_module(f"pxr.{name}")
+    except ImportError as error:
+        raise FoxHandError(
+            "usd.missing",
+            "Reading USD files needs the package usd-core, which is not installed.",
+            KEPT,
+            "Start Fox Hand with ./fox-hand --usd once, or install fox-hand[usd].",
+        ) from error
+
+
+def damaged(path: Path, why: str) -> FoxHandError:
+    """The error for a stage that cannot be used."""
+    return FoxHandError("usd.damaged", f"{path.name} cannot be read as USD: {why}.", KEPT)
+
+
+def open_stage(path: Path) -> Any:
+    """A ``Usd.Stage``.
+
+    Raises:
+        FoxHandError: ``usd.missing``, ``usd.damaged``, ``file.read``.
+    """
+    if not path.is_file():
+        raise FoxHandError("file.read", f"{path.name} cannot be read (it is not there).", KEPT)
+    usd, tf = module("Usd"), module("Tf")
+    try:
+        stage = usd.Stage.Open(str(path))
+    except (tf.ErrorException, UnicodeDecodeError) as error:
+        raise damaged(path, first_line(error)) from error
+    if stage is None:
+        raise damaged(path, "it has no stage")
+    return stage
+
+
+def first_line(error: Exception) -> str:
+    """What a library says went wrong, short enough for a sentence."""
+    try:
+        said = str(error)
+    except UnicodeDecodeError:  # the library quotes the damaged bytes
+        said = "it is damaged"
+    lines = [line.strip() for line in said.splitlines() if line.strip()]
+    text = lines[-1] if lines else "unknown error"
+    return text.split("--", 1)[-1].strip()[:160]
+
+
+def ground(stage: Any, metres_per_unit: float | None) -> tuple[Array, list[str]]:
+    """What turns stage places into metres with Y up, ``(4, 4)``, and sentences about it.
+
+    Args:
+        stage: a ``Usd.Stage``.
+        metres_per_unit: what a person has said; None takes what the stage says, and where it
+            says nothing USD's own fallback, centimetres (UsdGeom, "Encoding Stage Linear
+            Units"), which is then said.
+    """
+    geom = module("UsdGeom")
+    notes = []
+    size = metres_per_unit
+    if size is None:
+        size = float(geom.GetStageMetersPerUnit(stage))
+        if not geom.StageHasAuthoredMetersPerUnit(stage):
+            notes.append(
+                "The file does not say its unit; USD's own fallback, centimetres, was used. "
+                "metres_per_unit in the sidecar says otherwise."
+            )
+    found = np.eye(4)
+    found[:3, :3] *= size
+    if geom.GetStageUpAxis(stage) == geom.Tokens.z:
+        # own forward is -Y and own left +X where Z is up
+        turn = np.array([[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, -1.0, 0.0]])
+        found[:3, :3] = found[:3, :3] @ turn
+    return found, notes
+
+
+def column_matrix(matrix: Any) -> Array:
+    """A ``Gf.Matrix4d``, which multiplies row vectors, for column vectors ``(4, 4)``."""
+    return np.array(matrix, dtype=np.float64).T
+
+
+def column_matrices(matrices: Any) -> Array:
+    """The same for arrays of them, ``(N, 4, 4)``."""
+    return np.array([np.array(m, dtype=np.float64).T for m in matrices]).reshape(-1, 4, 4)

@@ -1,0 +1,27 @@
+"""Remembering the unit of a model file that does not say it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from fox_hand.interchange.sidecar import (
+    FORMAT,
+    VERSION,
+    Sidecar,
+    read_sidecar,
+    sidecar_path,
+    write_sidecar,
+)
+from fox_hand.library.atomic import write_atomically
+
+
+def keep_unit(path: Path, metres_per_unit: float) -> None:
+    """Write a unit into a rig's sidecar; what else is there stays.
+
+    Raises:
+        FoxHandError: if the sidecar that is there cannot be read, or cannot be written.
+    """
+    beside = sidecar_path(path)
+    sidecar = read_sidecar(beside) if beside.is_file() else Sidecar(FORMAT, VERSION)
+    sidecar.metres_per_unit = metres_per_unit
+    write_atomically(beside, write_sidecar(sidecar))
