@@ -41,10 +41,10 @@ LIMITS: dict[str, tuple[Span, Span, Span]] = {
 # settings of both sides: name, label, lowest, highest. A roll turns about the bone, so its mirror
 # image turns the other way.
 PAIRED: dict[tuple[str, str, float, float], MirrorRule] = {
-    ("arm_follow", "Follows the goal", 0, 1): MirrorRule.SWAP,
+    ("arm_follow", "To the goal", 0, 1): MirrorRule.SWAP,
     ("arm_roll", "Upper roll", -180, 180): MirrorRule.SWAP_SIGN,
     ("forearm_roll", "Lower roll", -180, 180): MirrorRule.SWAP_SIGN,
-    ("leg_follow", "Follows the goal", 0, 1): MirrorRule.SWAP,
+    ("leg_follow", "To the goal", 0, 1): MirrorRule.SWAP,
     ("thigh_roll", "Upper roll", -180, 180): MirrorRule.SWAP_SIGN,
     ("shin_roll", "Lower roll", -180, 180): MirrorRule.SWAP_SIGN,
     ("hand_curl", "Curl", -0.4, 1.15): MirrorRule.SWAP,

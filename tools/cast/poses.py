@@ -392,7 +392,7 @@ def arms_up(p: Poser) -> Poser:
     for side, s in (("L", 1), ("R", -1)):
         p.turn(f"collar_{side}", 0, 0, 14)
         p.aim(f"arm_{side}", (0.62 * s, 1, 0.1), (0.3 * s, 0.1, 1))
-        p.aim(f"forearm_{side}", (0.15 * s, 1, 0.12), (-0.1 * s, 0.1, 1))
+        p.aim(f"forearm_{side}", (0.12 * s, 1, 0.42), (-0.1 * s, 0.1, 1))
         p.aim(f"hand_{side}", (0.1 * s, 1, 0.1), (-0.2 * s, 0, 1))
         hand_shape(p, "Open wide", side)
     return p

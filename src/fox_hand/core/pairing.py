@@ -71,6 +71,8 @@ def nearest_by_place(places: Array, kinds: Sequence[object]) -> tuple[np.ndarray
     Returns:
         rows ``(C,)`` and distances in metres ``(C, C)``; other kinds are infinitely far.
     """
+    if not len(places):
+        return np.zeros(0, dtype=np.intp), np.zeros((0, 0))
     image = places * (-1.0, 1.0, 1.0)
     far = np.linalg.norm(image[:, None] - places[None], axis=-1)
     alike = np.array([[a == b for b in kinds] for a in kinds], dtype=bool).reshape(far.shape)

@@ -11,6 +11,7 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.core.bounds import Lock
+from fox_hand.core.camera import Camera
 from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
 from fox_hand.interchange.readers import read_rig
@@ -21,7 +22,15 @@ from fox_hand.session.capture import CaptureDraft
 from fox_hand.session.cast import Absent, Cast, Mark, Member
 from fox_hand.session.channels import at_rest
 from fox_hand.session.history import History
-from fox_hand.session.keep import KeptMember, kept_member, wake, write_cast
+from fox_hand.session.keep import (
+    VERSION,
+    KeptBoard,
+    KeptCast,
+    KeptMember,
+    kept_member,
+    wake,
+    write_cast,
+)
 from fox_hand.session.mix import Mix, fit_of
 from fox_hand.session.selection import Selection
 from fox_hand.session.settings import Settings, read_settings, write_settings
@@ -81,6 +90,7 @@ class Desk:
         self.selection = Selection()
         self.cast = Cast()
         self.stage_key = "desk"
+        self.boards: list[KeptBoard] = []  # reference pictures pinned to the stage
         self.mix: Mix | None = None
         self.draft: CaptureDraft | None = None
         self.library: Library | None = None
@@ -141,6 +151,16 @@ class Desk:
         self.cast.replace(member, actor, selected)
         if self.actor is actor:
             self._enter(actor)
+        self.save_figure()
+
+    def keep_view(self, name: str, camera: Camera | None) -> None:
+        """Keep a view of the acting figure under a name, or with None forget it."""
+        actor = self.actor
+        if actor is None:
+            return
+        views = {k: v for k, v in actor.views.items() if k != name}
+        actor.views = views if camera is None else {**views, name: camera}
+        actor.changed.emit()
         self.save_figure()
 
     def rename_member(self, actor: Actor, prefix: str) -> None:
@@ -229,7 +249,7 @@ class Desk:
             members.append(kept_member(member, state, rows))
         acting = self.actor.prefix if self.actor is not None else ""
         try:
-            write_cast(self.places, self.stage_key, acting, members)
+            write_cast(self.places, self.stage_key, KeptCast(VERSION, acting, members, self.boards))
         except FoxHandError as error:
             self.told.emit(error)
 

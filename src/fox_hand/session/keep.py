@@ -54,12 +54,23 @@ class KeptMember(msgspec.Struct, omit_defaults=True):
     views: dict[str, dict[str, Any]] = {}
 
 
+class KeptBoard(msgspec.Struct, omit_defaults=True):
+    """A reference picture pinned to the stage: pixels, and how solid it is."""
+
+    path: str
+    x: int = 12
+    y: int = 56
+    width: int = 0
+    fade: float = 1.0
+
+
 class KeptCast(msgspec.Struct, omit_defaults=True):
     """Everybody on the stage."""
 
     version: int
     acting: str = ""
     members: list[KeptMember] = []
+    boards: list[KeptBoard] = []
 
 
 def cast_path(places: Places, key: str) -> Path:
@@ -110,7 +121,7 @@ def _camera(raw: dict[str, Any]) -> Camera:
         return Camera()
 
 
-def write_cast(places: Places, key: str, acting: str, members: list[KeptMember]) -> None:
+def write_cast(places: Places, key: str, cast: KeptCast) -> None:
     """Write down everybody.
 
     Raises:
@@ -118,7 +129,7 @@ def write_cast(places: Places, key: str, acting: str, members: list[KeptMember])
     """
     path = cast_path(places, key)
     make_folder(path.parent)
-    write_atomically(path, msgspec.json.encode(KeptCast(VERSION, acting, members)))
+    write_atomically(path, msgspec.json.encode(cast))
 
 
 def read_cast(places: Places, key: str) -> KeptCast | None:

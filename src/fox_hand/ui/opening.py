@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from fox_hand.base.errors import FoxHandError
@@ -33,6 +33,8 @@ Then = Callable[[], None]
 
 class Opener(QObject):
     """Reads files in jobs and hands them to the desk."""
+
+    boards_found = Signal(object)
 
     def __init__(
         self,
@@ -124,6 +126,7 @@ class Opener(QObject):
         self._desk.stage_key = self._desk.settings.stage = key
         kept = read_cast(self._desk.places, key)
         members = list(kept.members) if kept is not None else []
+        self.boards_found.emit(list(kept.boards) if kept is not None else [])
         known = {m.path for m in members}
         paths: list[tuple[Path, KeptMember | None]] = [(Path(m.path), m) for m in members]
         if not members or key == "desk":

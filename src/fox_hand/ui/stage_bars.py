@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import partial
 
+import numpy as np
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QVBoxLayout, QWidget
 
-from fox_hand.core.controls import Region, Side
 from fox_hand.session.desk import Desk
-from fox_hand.session.selection import region_rows
 from fox_hand.ui.buttons import Button, Kind
-from fox_hand.ui.figure_drawing import ZONES, zone_rows
 from fox_hand.ui.look import Look
+from fox_hand.ui.parts import parts_of
 from fox_hand.ui.stage import Stage
 
 
@@ -37,10 +37,14 @@ class StageBars:
             height=24,
             tip="Partners follow, mirrored, while you pose (Y)",
         )
+        self.lens = Button(
+            look, "Lens", kind=Kind.SWITCH, height=24, tip="A second, small view (L)"
+        )
         for button, on in (
             (self.handles, desk.settings.handles),
             (self.ghost, desk.settings.ghost),
             (self.symmetry, desk.settings.symmetric),
+            (self.lens, desk.settings.lens),
         ):
             button.setChecked(on)
             button.clicked.connect(self._switched)
@@ -80,35 +84,63 @@ class StageBars:
         self.place()
 
     def _show_views(self) -> None:
-        menu = QMenu(self._stage)
+        actor, menu = self._desk.actor, QMenu(self._stage)
         for name in self.views():
             menu.addAction(name, partial(self.go_to, name))
+        if actor is not None:
+            menu.addSeparator()
+            for name in actor.views:
+                menu.addAction(name, partial(self.go_to_kept, name))
+            menu.addAction("Keep this view …", self._ask_view)
+            if actor.views:
+                forget = menu.addMenu("Forget a view")
+                for name in actor.views:
+                    forget.addAction(name, partial(self._desk.keep_view, name, None))
         menu.addSeparator()
         rows = list(self._desk.selection.rows)
         menu.addAction("Frame selected\tZ", lambda: self._stage.frame(rows or None))
         menu.addAction("Frame all\tShift+Z", lambda: self._stage.frame(None))
+        menu.addAction("Frame the whole cast", lambda: self._stage.frame_actor(None))
         menu.popup(self.view.mapToGlobal(self.view.rect().bottomLeft()))
+
+    def _ask_view(self) -> None:
+        name, given = QInputDialog.getText(self._stage, "Keep this view", "Name of the view")
+        if given and name.strip():
+            self.keep_view(name.strip())
+
+    def keep_view(self, name: str) -> None:
+        """Keep where the camera is, seen from the acting figure."""
+        actor = self._desk.actor
+        if actor is not None:
+            x, y, z = np.asarray(self._stage.camera.target) - actor.ground
+            camera = replace(self._stage.camera, target=(float(x), float(y), float(z)))
+            self._desk.keep_view(name, camera)
+            self.view.setText(name)
+            self.place()
+
+    def go_to_kept(self, name: str) -> None:
+        """Look from a view that was kept."""
+        actor = self._desk.actor
+        if actor is None or name not in actor.views:
+            return
+        camera = actor.views[name]
+        x, y, z = np.asarray(camera.target) + actor.ground
+        self._stage.set_camera(replace(camera, target=(float(x), float(y), float(z))))
+        self.view.setText(name)
+        self.place()
 
     def views(self) -> dict[str, tuple[float, float, list[int] | None]]:
         """Name -> yaw and pitch in degrees, and what is framed."""
-        actor = self._desk.actor
-        found: dict[str, tuple[float, float, list[int] | None]] = {
+        if self._desk.actor is None:
+            return {}
+        return {
             "Three-quarter": (20, 3, None),
             "Front": (0, 3, None),
             "Own left": (90, 3, None),
             "Own right": (-90, 3, None),
             "Behind": (180, 3, None),
+            **parts_of(self._desk.actor),
         }
-        if actor is None:
-            return {}
-        face = [r for z in ZONES if z.key == "head" for r in zone_rows(actor.rig, z)]
-        if face:
-            found["Face"] = (14, 0, face)
-        for side, yaw in ((Side.LEFT, 30), (Side.RIGHT, -30)):
-            hand = region_rows(actor.rig, Region.HANDS, side)
-            if hand:
-                found[f"{side.value.capitalize()} hand"] = (yaw, 8, hand)
-        return found
 
     def go_to(self, name: str) -> None:
         """Look from a saved view."""
@@ -144,7 +176,7 @@ class EmptyStage(QWidget):
         title.setStyleSheet(f"color: {look.tokens.ink}; font-size: 15px; font-weight: 600;")
         text = QLabel(
             "Open the demo and click any card: the figure moves. Nothing you do there can break"
-            " it.\nOr drop a glTF file with a skin here."
+            " it.\nOr drop a glTF, VRM, USD or BVH file here."
         )
         text.setStyleSheet(f"color: {look.tokens.ink};")
         for label in (title, text):

@@ -6,7 +6,7 @@ import base64
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, Qt, QTimer
+from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
@@ -30,13 +30,16 @@ from fox_hand.core.view import Quality, View
 from fox_hand.library.store import Entry
 from fox_hand.library.thumb import png
 from fox_hand.session.desk import Desk
+from fox_hand.session.keep import KeptBoard
 from fox_hand.session.selection import both_sides, other_side
+from fox_hand.ui.boards import Boards, can_pin
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.capture_frame import CaptureFrame
 from fox_hand.ui.capture_panel import CapturePanel
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_panel import FigurePanel
 from fox_hand.ui.header import Header
+from fox_hand.ui.lens import Lens
 from fox_hand.ui.look import Look
 from fox_hand.ui.menus import MenuHome, card_menu, main_menu, member_menu, project_menu
 from fox_hand.ui.mix_bar import MixBar
@@ -88,9 +91,12 @@ class Window(MenuHome):
         self.empty = EmptyStage(look, self.stage)
         self.frame = CaptureFrame(look, self.stage)
         self.mix_bar = MixBar(look, desk, self.stage, pictures, post)
+        self.lens = Lens(look, desk, self.stage, pictures, post)
+        self.boards = Boards(look, self.stage)
         self.notice = Notice(look, self.stage)
         self.figure_panel = FigurePanel(look, desk, self._doors)
         self.sheets = SheetsPanel(look, desk, self._doors.jobs)
+        self.pairs = PairsScreen(look, desk, pictures, post)
         self.capture = CapturePanel(look, desk, self.stage, self.frame, pictures, post)
         self.strip = Strip(look, desk)
         self.opener = Opener(self, desk, self._doors, self.bars, self.notice, self.sheets)
@@ -117,13 +123,16 @@ class Window(MenuHome):
             splitter.setStretchFactor(keeps, 1)
             splitter.setStretchFactor(1 - keeps, 0)
             splitter.splitterMoved.connect(self._columns_moved)
+        self._build_body()
+
+    def _build_body(self) -> None:
+        """Header above, the columns or a full screen below."""
         central = QWidget()
         central.setObjectName("desk")
         rows = QVBoxLayout(central)
         rows.setContentsMargins(0, 0, 0, 0)
         rows.setSpacing(0)
         rows.addWidget(self.header)
-        self.pairs = PairsScreen(look, desk, pictures, post)
         self.body = QStackedWidget()
         self.body.addWidget(self.outer)
         self.body.addWidget(self.pairs)
@@ -144,6 +153,10 @@ class Window(MenuHome):
         self.sheets.typed.connect(self._type_into_search)
         self.sheets.menu_asked.connect(lambda entry, at: card_menu(self, entry, at))
         self.capture.save_asked.connect(self.save_capture)
+        self.bars.lens.clicked.connect(self._lens_switched)
+        self.lens.close_button.clicked.connect(self.bars.lens.click)
+        self.opener.boards_found.connect(self._show_boards)
+        self.boards.changed.connect(self._boards_changed)
         self.pairs.closed.connect(self.close_pairs)
         self.pairs.told.connect(self.notice.tell)
         self.pairs.failed.connect(self._pairs_failed)
@@ -217,6 +230,7 @@ class Window(MenuHome):
             Qt.Key.Key_O: lambda: self._other_side(shift),
             Qt.Key.Key_I: self.figure_panel.limbs.toggle,
             Qt.Key.Key_Y: self.bars.symmetry.click,
+            Qt.Key.Key_L: self.bars.lens.click,
             Qt.Key.Key_H: self.bars.handles.click,
             Qt.Key.Key_G: self.bars.ghost.click,
         }
@@ -247,6 +261,28 @@ class Window(MenuHome):
             self.notice.hide()
         else:
             self.desk.selection.clear()
+
+    def _lens_switched(self) -> None:
+        self.lens.set_on(self.bars.lens.isChecked())
+        self._place_bars()
+
+    def pin_board(self, path: Path, at: QPoint) -> None:
+        """Pin a reference picture to the stage, its middle under the pointer."""
+        try:
+            board = self.boards.pin(KeptBoard(str(path)))
+        except FoxHandError as error:
+            self.notice.tell_error(error)
+            return
+        board.move(max(at.x() - board.width() // 2, 0), max(at.y() - board.height() // 2, 0))
+        self._boards_changed()
+
+    def _show_boards(self, kept: list[KeptBoard]) -> None:
+        for problem in self.boards.show(kept):
+            self.notice.tell_error(problem)
+
+    def _boards_changed(self) -> None:
+        self.desk.boards = self.boards.kept()
+        self._save_soon()
 
     def _other_side(self, both: bool) -> None:
         actor, selection = self.desk.actor, self.desk.selection
@@ -386,6 +422,7 @@ class Window(MenuHome):
         self.bars.place()
         self.empty.place()
         self.mix_bar.place()
+        self.lens.place(self.stage.bottom_reserved)
         if self.notice.isVisible():
             self.notice.place()
         self.frame.setGeometry(self.stage.rect())
@@ -400,8 +437,12 @@ class Window(MenuHome):
 
     def dropEvent(self, event: QDropEvent) -> None:
         files = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
-        for path in files[:1]:
-            self.opener.open_rig(path)
+        at = self.stage.mapFromGlobal(self.mapToGlobal(event.position().toPoint()))
+        for path in files:
+            if can_pin(path):
+                self.pin_board(path, at)
+            else:
+                self.opener.open_rig(path)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """What is on the figure is kept, everything is remembered."""

@@ -57,7 +57,8 @@ def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
     stage = open_stage(path)
     try:
         return _rig(path, stage, metres_per_unit)
-    except (module("Tf").ErrorException, UnicodeDecodeError) as error:
+    except (module("Tf").ErrorException, UnicodeDecodeError, TypeError, ValueError) as error:
+        # attributes of another type than the schema says give the last two
         raise damaged(path, first_line(error)) from error
 
 

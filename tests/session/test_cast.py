@@ -1,0 +1,228 @@
+"""The cast: by reference, with prefixes; changed and missing rig files lose nothing."""
+
+from __future__ import annotations
+
+import json
+import shutil
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from fox_hand.base.places import Places
+from fox_hand.core.bounds import Lock
+from fox_hand.core.camera import Camera
+from fox_hand.core.controls import Channel
+from fox_hand.core.rotations import from_vector
+from fox_hand.demo.project import shipped
+from fox_hand.interchange.readers import read_rig
+from fox_hand.interchange.sidecar import sidecar_path
+from fox_hand.session.actor import Actor
+from fox_hand.session.cast import Absent, file_mark
+from fox_hand.session.desk import Desk
+from fox_hand.session.keep import read_cast
+from fox_hand.session.limbs import limbs_of, on_goal, switch
+from fox_hand.session.rows import rows_of, with_row
+from fox_hand.session.sets import delete_set, make_set, move_set, rename_set
+from tests.glb import two_skins
+
+CAST = shipped() / "cast"
+
+
+@pytest.fixture
+def desk(places: Places) -> Desk:
+    return Desk(places)
+
+
+def bend(actor: Actor, name: str, angle: float) -> None:
+    turn = actor.state.turn.copy()
+    turn[actor.rig.control_row[name]] = from_vector([angle, 0, 0])
+    actor.show(actor.state.with_(turn=turn))
+
+
+def woken(desk: Desk) -> Desk:
+    """Another session of the same user, everybody put back."""
+    again = Desk(desk.places)
+    kept = read_cast(desk.places, desk.stage_key)
+    assert kept is not None
+    for member in kept.members:
+        path = Path(member.path)
+        if path.is_file():
+            again.place(Actor(read_rig(path), path, member.prefix), member)
+        else:
+            again.place_absent(member)
+    return again
+
+
+def test_two_copies_of_one_rig_stand_side_by_side_and_do_not_share(desk: Desk) -> None:
+    one = desk.open_rig(CAST / "pim.glb")
+    two = desk.open_rig(CAST / "pim.glb")
+    assert (one.prefix, two.prefix) == ("pim", "pim_2")
+    assert (one.name, two.name) == ("Pim", "Pim pim_2")
+    assert desk.actor is two
+    gap = two.at.nodes[:, 0, 3].min() - one.at.nodes[:, 0, 3].max()
+    assert gap > -0.05
+    bend(two, "shin_L", 0.5)
+    assert not one.differs().any()
+    desk.selection.set([3])
+    desk.act(one)
+    assert desk.selection.rows == ()
+    desk.act(two)
+    assert desk.selection.rows == (3,)
+
+
+def test_everything_about_a_member_comes_back(desk: Desk) -> None:
+    actor = desk.open_rig(CAST / "quill.glb")
+    desk.open_rig(CAST / "pim.glb")
+    desk.act(actor)
+    bend(actor, "LeftShin", 0.7)
+    desk.selection.set([5, 6])
+    desk.set_locks(actor.locks | {Lock("LeftShin", Channel.TURN, 1)}, "Lock")
+    make_set(desk, "Knees", [actor.rig.control_row["LeftShin"]])
+    desk.keep_view("Close", Camera(yaw=1.0))
+    desk.rename_member(actor, "inspector")
+    desk.save_figure()
+    again = woken(desk)
+    found = next(a for a in again.cast.actors if a.prefix == "inspector")
+    assert found.state.same_bits(actor.state)
+    assert found.locks == actor.locks
+    assert found.sets == {"Knees": ("LeftShin",)}
+    assert found.views == {"Close": Camera(yaw=1.0)}
+    assert again.cast.selected(found) == (5, 6)
+    assert np.array_equal(found.ground, actor.ground)
+
+
+def test_a_missing_file_keeps_its_place_and_everything_of_it(desk: Desk, tmp_path: Path) -> None:
+    path = two_skins(tmp_path / "crane.glb")
+    actor = desk.open_rig(path)
+    bend(actor, "LeftElbow", 0.4)
+    desk.save_figure()
+    path.rename(tmp_path / "moved.glb")
+    again = woken(desk)
+    (absent,) = again.cast
+    assert isinstance(absent, Absent)
+    assert str(path) in absent.why
+    assert again.actor is None
+    again.save_figure()  # nothing of the missing one may get lost by saving
+    back = Actor(read_rig(tmp_path / "moved.glb"), tmp_path / "moved.glb", absent.prefix)
+    once_more = woken(again)
+    (absent,) = once_more.cast
+    once_more.bring_back(absent, back)
+    assert once_more.actor is back
+    assert np.allclose(back.state.turn, actor.state.turn)
+
+
+def test_a_changed_file_is_read_again_and_lost_controls_come_back(
+    desk: Desk, tmp_path: Path
+) -> None:
+    path = tmp_path / "marrow.glb"
+    shutil.copy(CAST / "marrow.glb", path)
+    shutil.copy(sidecar_path(CAST / "marrow.glb"), sidecar_path(path))
+    actor = desk.open_rig(path)
+    edit = desk.edit("Pose")
+    row = actor.rig.control_row
+    state = actor.state
+    for name in ("hand_goal_L", "forearm_L"):
+        turn = state.turn.copy()
+        turn[row[name]] = from_vector([0.3, 0, 0])
+        state = state.with_(turn=turn)
+    edit.preview(state)
+    edit.commit()
+    before, nodes = actor.state, actor.at.nodes
+    assert desk.cast.changed_on_disk() == ()
+    whole = sidecar_path(path).read_bytes()
+    sidecar = json.loads(whole)
+    del sidecar["targets"]["hand_goal_L"]
+    sidecar["solvers"] = []
+    sidecar_path(path).write_text(json.dumps(sidecar))
+    assert desk.cast.changed_on_disk() == (actor,)
+    gone = desk.exchange_rig(actor, read_rig(path), file_mark(path))
+    assert "hand_goal_L" in gone
+    assert desk.cast.changed_on_disk() == ()
+    assert np.allclose(actor.at.nodes[: len(nodes) - 9], nodes[: len(nodes) - 9])
+    desk.undo()  # a step from before the change still works
+    assert not actor.differs()[actor.rig.control_row["forearm_L"]]
+    desk.redo()
+    sidecar_path(path).write_bytes(whole)
+    assert desk.exchange_rig(actor, read_rig(path), file_mark(path)) == frozenset()
+    assert actor.state.same_bits(before)
+
+
+def test_taking_somebody_off_the_stage_is_undone(desk: Desk) -> None:
+    one, two = desk.open_rig(CAST / "marrow.glb"), desk.open_rig(CAST / "pim.glb")
+    desk.take_off(two)
+    assert list(desk.cast) == [one]
+    assert desk.actor is one
+    desk.undo()
+    assert list(desk.cast) == [one, two]
+    assert desk.actor is two
+    desk.redo()
+    assert list(desk.cast) == [one]
+
+
+def test_partners_follow_mirrored_when_wished(desk: Desk) -> None:
+    actor = desk.open_rig(CAST / "quill.glb")
+    desk.settings.symmetric = True
+    row = actor.rig.control_row
+    turn = actor.state.turn.copy()
+    turn[row["LeftUpperArm"]] = from_vector([0.2, -0.6, 0.4])
+    desk.apply("Turn arm", actor.state.with_(turn=turn))
+    at = {n: actor.at.nodes[actor.rig.controls[row[n]].node, :3, 3] for n in row}
+    assert np.allclose(at["RightHand"], at["LeftHand"] * (-1, 1, 1), atol=1e-6)
+    desk.undo()
+    assert not actor.differs().any()
+
+
+def test_limbs_change_hands_without_moving_and_the_selection_follows(desk: Desk) -> None:
+    actor = desk.open_rig(CAST / "marrow.glb")
+    bend(actor, "arm_L", 0.5)
+    bend(actor, "forearm_L", 0.9)
+    desk.selection.set([actor.rig.control_row["hand_L"]])
+    limbs = limbs_of(actor.rig, desk.selection.rows)
+    assert [limb.name for limb in limbs] == ["Left arm"]
+    before, bones = actor.at.nodes.copy(), actor.rig.joint_nodes
+    switch(desk, limbs, True)
+    assert on_goal(desk, limbs[0])
+    assert np.abs(actor.at.nodes[bones] - before[bones]).max() < 1e-4
+    assert [actor.rig.controls[r].name for r in desk.selection.rows] == ["hand_goal_L"]
+    assert actor.rig.control_row["forearm_L"] in actor.rig.idle(actor.state)
+    switch(desk, limbs, False)
+    assert np.abs(actor.at.nodes[bones] - before[bones]).max() < 1e-4
+    desk.undo()
+    desk.undo()
+    assert not on_goal(desk, limbs[0])
+
+
+def test_rows_of_many_controls_are_mixed_and_set_together(desk: Desk) -> None:
+    rig = desk.open_rig(CAST / "marrow.glb").rig
+    fingers = [rig.control_row[f"finger_index_{i}_L"] for i in (1, 2, 3)]
+    curl = rows_of(rig, fingers)[0]
+    assert (curl.name, curl.word, len(curl.refs)) == ("All 3", "curl", 3)
+    state = with_row(rig, rig.rest, curl, 20.0)
+    assert curl.value(rig, state) == pytest.approx(20)
+    one = rows_of(rig, fingers[:1])[0]
+    mixed = with_row(rig, state, one, 30.0)
+    assert curl.value(rig, mixed) is None
+    added = with_row(rig, mixed, curl, 10.0, add=True)
+    values = [rows_of(rig, [f])[0].value(rig, added) for f in fingers]
+    assert values == pytest.approx([40, 30, 30])
+    hat = rows_of(rig, [rig.control_row["hat"]])[0]
+    assert with_row(rig, rig.rest, hat, 7.2).settings[hat.first.axis] == 2
+
+
+def test_sets_are_made_renamed_moved_updated_deleted_and_undone(desk: Desk) -> None:
+    actor = desk.open_rig(CAST / "pim.glb")
+    make_set(desk, "A", [1, 2])
+    make_set(desk, "B", [3])
+    move_set(desk, "B", -1)
+    rename_set(desk, "A", "C")
+    make_set(desk, "B", [4])
+    assert list(actor.sets) == ["B", "C"]
+    assert actor.sets["B"] == (actor.rig.controls[4].name,)
+    delete_set(desk, "C")
+    for _ in range(6):
+        desk.undo()
+    assert actor.sets == {}
+    for _ in range(6):
+        desk.redo()
+    assert list(actor.sets) == ["B"]
