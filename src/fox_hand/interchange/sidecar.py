@@ -26,7 +26,7 @@ class ControlNotes(msgspec.Struct, omit_defaults=True, forbid_unknown_fields=Fal
     """What is said about one control; everything left out stays as inferred.
 
     ``locked`` names single channels such as ``"turn.y"``; ``settings`` the settings it holds. An
-    empty ``partner`` says that it has none.
+    empty ``partner`` or ``role`` says that it has none.
     """
 
     label: str | None = None

@@ -167,8 +167,8 @@ def _radians(spans: list[Span] | None, otherwise: Limits) -> Limits:
     )
 
 
-def _partner(said: str | None, inferred: str | None) -> str | None:
-    """An empty name says that a control has no partner."""
+def _said(said: str | None, inferred: str | None) -> str | None:
+    """What a person says counts; an empty word says that there is none."""
     return inferred if said is None else said or None
 
 
@@ -195,7 +195,7 @@ def _noted(control: Control, notes: ControlNotes | None) -> Control:
         label=notes.label or control.label,
         side=notes.side or control.side,
         region=notes.region or control.region,
-        role=notes.role or control.role,
+        role=_said(notes.role, control.role),
         order=order,
         quaternion=quaternion,
         channels=control.channels if notes.channels is None else frozenset(notes.channels),
@@ -203,7 +203,7 @@ def _noted(control: Control, notes: ControlNotes | None) -> Control:
         move_limits=moves,
         locked=_locks(notes.locked) or control.locked,
         axis_labels=notes.axis_labels or control.axis_labels,
-        partner=_partner(notes.partner, control.partner),
+        partner=_said(notes.partner, control.partner),
         paired_by_hand=notes.partner is not None,
         helper=notes.helper,
     )
