@@ -15,6 +15,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -23,8 +24,9 @@ from fox_hand.core.blend import blend
 from fox_hand.core.camera import Camera
 from fox_hand.core.pose import Choice, bind, take
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import between, from_vector
+from fox_hand.core.rotations import Array, between, from_vector
 from fox_hand.core.skinning import skinned
+from fox_hand.core.solvers import Limb, Look
 from fox_hand.core.state import State
 from fox_hand.core.view import Contour, Quality, Standing, View
 from fox_hand.demo.project import shipped
@@ -56,21 +58,66 @@ def random_state(rig: Rig, seed: int) -> State:
     return rig.rest.with_(turn=turn, settings=settings)
 
 
-def calculations(rig: Rig) -> None:
-    one = random_state(rig, 1)
-    fk = median_ms(lambda: rig.evaluate(one), 200)
-    frames = 1000
+def on_goals(rig: Rig, state: State) -> State:
+    """Every limb on its goal, the eyes on theirs, goals and poles a little aside."""
+    rng = np.random.default_rng(3)
+    settings, move = state.settings.copy(), state.move.copy()
+    for solver in rig.solvers:
+        if isinstance(solver, Limb | Look) and solver.blend is not None:
+            settings[solver.blend] = 1.0
+    for limb in rig.limbs:
+        for node in (limb.goal, limb.pole):
+            move[rig.row_of_node[node]] = rng.normal(0, 0.1, 3)
+    return state.with_(settings=settings, move=move)
+
+
+def batches(rig: Rig, one: State, single: float) -> None:
+    """Thousands of frames with everything a rig can do, beside the plainest kinematics there is:
+    75 products of 4x4 matrices a frame."""
+    frames = 2048
+    rng = np.random.default_rng(5)
+    shape = (frames, *one.turn.shape[:1], 3)
     batch = State(
         np.repeat(one.move[None], frames, 0),
-        np.repeat(one.turn[None], frames, 0),
+        from_vector(rng.normal(0, 0.3, shape)),
         np.repeat(one.scale[None], frames, 0),
         np.repeat(one.settings[None], frames, 0),
         np.repeat(one.euler[None], frames, 0),
     )
-    many = median_ms(lambda: rig.evaluate(batch), 5)
+    resting = batch.with_(settings=np.repeat(at_rest(rig, one)[None], frames, 0))
+    matrices = rng.random((1000, 75, 4, 4))
+    plain = median_ms(lambda: matrices @ matrices, 9) / 1000
+    for words, states in (("", resting), (", all drives moving", batch)):
+        took = median_ms(partial(rig.evaluate, states), 9)
+        rate = frames / took * 1000
+        line(
+            f"{frames} frames with goals{words}",
+            took,
+            "30000/s",
+            f"{rate:.0f} frames/s; {took / frames / plain:.1f} times 75 plain matrix products "
+            f"({plain * 10_000:.0f} ms for 10,000), {frames * single / took:.0f} times one by one",
+        )
+
+
+def at_rest(rig: Rig, one: State) -> Array:
+    """The settings of limbs and looks as they are, all others at rest."""
+    settings = rig.rest.settings.copy()
+    rows = [s.blend for s in rig.solvers if isinstance(s, Limb | Look) and s.blend is not None]
+    settings[rows] = one.settings[rows]
+    return settings
+
+
+def calculations(rig: Rig) -> None:
+    one = random_state(rig, 1)
+    fk = median_ms(lambda: rig.evaluate(one), 200)
     line(f"pose to matrices, {len(rig.controls)} controls, one frame", fk, "1 ms")
-    ratio = f"{frames * fk / many:.1f} times quicker than one by one"
-    line(f"the same for {frames} frames at once", many, "-", ratio)
+    reaching = on_goals(rig, one)
+    line(
+        "the same with arms and legs on their goals, eyes following",
+        median_ms(lambda: rig.evaluate(reaching), 200),
+        "1.5 ms",
+    )
+    batches(rig, reaching, fk)
     pose = take(rig, random_state(rig, 2), Choice.of(rig, range(len(rig.controls))))
     bound = bind(pose, rig)
     mixed = median_ms(lambda: blend(one, bound, 0.4, rig.setting_rules), 200)

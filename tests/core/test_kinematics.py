@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from pxr import Gf, Sdf, Usd, UsdSkel, Vt
 
+from fox_hand.core.compiled import FEWEST
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import from_vector
 from fox_hand.core.skinning import morphed, skinned
@@ -108,11 +109,14 @@ def test_morphs_are_the_specifications_sum(marrow: Rig) -> None:
 
 
 def test_many_frames_at_once_are_the_frames_one_by_one(marrow: Rig) -> None:
-    states = [posed(marrow, seed) for seed in range(5)]
+    # enough frames for the compiled loops; single states go through NumPy
+    states = [posed(marrow, seed) for seed in range(70)]
+    assert len(states) > FEWEST
     batch = State(*(np.stack(arrays) for arrays in zip(*(s.arrays() for s in states), strict=True)))
     together = marrow.evaluate(batch)
     for i, state in enumerate(states):
-        assert np.allclose(together.palette[i], marrow.evaluate(state).palette, atol=1e-12)
+        # a hand twisted by almost half a turn magnifies the last digits in its helper
+        assert np.allclose(together.palette[i], marrow.evaluate(state).palette, atol=1e-7)
 
 
 def test_flesh_is_the_skinned_surface_where_nothing_morphs(marrow: Rig) -> None:

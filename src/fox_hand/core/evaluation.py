@@ -13,8 +13,9 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.core.cached import WithoutCaches
+from fox_hand.core.compiled import FEWEST, kernels
 from fox_hand.core.driving import DrivenNodes, driven_settings
-from fox_hand.core.frames import about, apply, frames_last, place, product, rotations
+from fox_hand.core.frames import apply, euler_xyz, frames_last, place, product, rotations
 from fox_hand.core.rotations import Array, to_matrix
 from fox_hand.core.schedule import (
     Levels,
@@ -28,10 +29,7 @@ from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.solvers import Drive, Limb, Solver
 from fox_hand.core.state import State
 
-# Solvers work on few rows, so many frames go through them together; placing all nodes goes in
-# smaller runs that stay in the processor's cache.
-SOLVED_TOGETHER = 256
-PLACED_TOGETHER = 64
+TOGETHER = 256  # frames that go through the operations together: they stay near the processor
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,6 +85,9 @@ class Program:
         self._units = rest_units(inner)[self._nodes]
         slot = {int(node): i for i, node in enumerate(self._nodes)}
         self._driven_slots = np.array([slot[int(n)] for n in self._driven.nodes], dtype=np.intp)
+        self._still = np.setdiff1d(np.arange(len(inner)), self._nodes)  # nodes no control moves
+        self._slots = np.full(len(self._nodes), -1, dtype=np.intp)
+        self._slots[self._driven_slots] = np.arange(len(self._driven_slots))
         limbs = [x for x in solvers if isinstance(x, Limb)]
         self._bones = np.array([n for x in limbs for n in (x.lower, x.end)], dtype=np.intp)
         self._stages, self._last = Planner(inner).plan(solvers)
@@ -118,9 +119,9 @@ class Program:
             )
         count = len(state.turn)
         nodes = np.empty((count, len(self._rest), 4, 4))
-        values = np.empty((count, state.settings.shape[-1]))
         nodes[..., 3, :] = (0.0, 0.0, 0.0, 1.0)
-        for part in _runs(count, SOLVED_TOGETHER):
+        values = np.empty((count, state.settings.shape[-1]))
+        for part in _runs(count, TOGETHER):
             world, settings = self._frames_of(_Channels.of(state, part))
             nodes[part, :, :3] = np.moveaxis(world[self._new], -1, 0)
             values[part] = settings.T
@@ -130,18 +131,13 @@ class Program:
         """World matrices in the inner order ``(N, 3, 4, F)`` and effective settings ``(S, F)``."""
         settings = driven_settings(self._drives, channels.settings)
         count = settings.shape[-1]
-        parts = _runs(count, PLACED_TOGETHER)
-        local = np.empty((*self._rest.shape, count))
-        world = np.empty_like(local)
-        for part in parts:
-            self._fill(local[..., part], channels.some(part), settings[:, part])
+        local, world = (_affine(len(self._rest), count) for _ in range(2))
+        self._fill(local, channels, settings)
         rigid = not self._scaled and channels.unscaled and self._bones_rest(local)
         for stage in self._stages:
-            for part in parts:
-                _place(world[..., part], local[..., part], stage.place)
+            _place(world, local, stage.place)
             stage.solvers.solve(local, world, settings, rigid)
-        for part in parts:
-            _place(world[..., part], local[..., part], self._last)
+        _place(world, local, self._last)
         return world, settings
 
     def _full(self, inner: Array) -> Array:
@@ -153,28 +149,39 @@ class Program:
 
     def _fill(self, local: Array, channels: _Channels, settings: Array) -> None:
         """Write the local matrices ``(N, 3, 4, F)`` that the channels give."""
-        nodes, frames = self._nodes, self._frames
+        nodes = self._nodes
         turn, move = channels.turn[self._rows], channels.move[self._rows]
-        scale = self._scale
-        local[:] = self._rest[..., None]
+        scale, driven = self._scale, None
+        local[:, :, 3] = self._rest[:, :, 3, None]
+        local[self._still, :, :3] = self._rest[self._still, :, :3, None]
         if not channels.unscaled:
             scale = scale * channels.scale[self._rows]
         if self._drives and settings.any():
             more, driven, factor = self._driven.values(settings)
             at = self._driven_slots
             move[at] += more
-            if (factor != 1).any():
+            if factor is not None:
                 scale = np.array(np.broadcast_to(scale, move.shape))
                 scale[at] *= factor
-            if driven.any():
-                frames = np.broadcast_to(frames, (*frames.shape[:3], driven.shape[-1])).copy()
-                frames[at] = product(self._frames[at], _euler_xyz(driven))
-        basis = product(frames, rotations(turn))
-        if self._scaled or not (scale == 1).all():
-            basis *= scale[:, None]
-        local[nodes, :, :3] = basis
-        if move.any():
-            local[nodes, :, 3] += apply(self._frames, move / self._units)
+        if turn.shape[-1] >= FEWEST:
+            slots = self._slots if driven is not None else np.full_like(self._slots, -1)
+            angles = np.zeros((1, 3, 1)) if driven is None else driven
+            kernels().fill(local, nodes, self._frames[..., 0], turn, scale, slots, angles)
+        else:
+            local[nodes, :, :3] = self._bases(turn, driven) * scale[:, None]
+        moved = np.flatnonzero(move.any((1, 2)))
+        if len(moved):
+            step = apply(self._frames[moved], move[moved] / self._units[moved])
+            local[nodes[moved], :, 3] += step
+
+    def _bases(self, turn: Array, driven: Array | None) -> Array:
+        """Rest turn, driven turn and own turn of the controls, ``(J, 3, 3, F)``."""
+        frames = self._frames
+        if driven is not None and driven.any():
+            at = self._driven_slots
+            frames = np.broadcast_to(frames, (*frames.shape[:3], driven.shape[-1])).copy()
+            frames[at] = product(self._frames[at], euler_xyz(driven))
+        return product(frames, rotations(turn))
 
     def _bones_rest(self, local: Array) -> bool:
         """Whether every bone of a limb sits where it does at rest."""
@@ -192,16 +199,6 @@ class _Channels:
     settings: Array
     unscaled: bool
 
-    def some(self, part: slice) -> _Channels:
-        """A run of the frames."""
-        return _Channels(
-            self.turn[..., part],
-            self.move[..., part],
-            self.scale[..., part],
-            self.settings[..., part],
-            self.unscaled,
-        )
-
     @staticmethod
     def of(state: State, part: slice | None) -> _Channels:
         """Some frames of a batch; with None the one frame of a single state."""
@@ -212,18 +209,35 @@ class _Channels:
         return _Channels(turn, move, scale, settings, bool((scale == 1).all()))
 
 
+def _place_one(world: Array, local: Array, levels: Levels) -> None:
+    """One frame, as whole matrices ``(N, 4, 4)``."""
+    for rows, parents in levels.runs:
+        world[rows] = local[rows] if parents[0] < 0 else world[parents] @ local[rows]
+
+
+def _affine(rows: int, count: int) -> Array:
+    """Room for affine matrices ``(N, 3, 4, F)``. For one frame it is a view into whole 4x4
+    matrices, which NumPy multiplies in one call."""
+    if count > 1:
+        return np.empty((rows, 3, 4, count))
+    whole = np.zeros((rows, 4, 4))
+    whole[:, 3, 3] = 1.0
+    return whole[:, :3, :, None]
+
+
 def _runs(count: int, size: int) -> list[slice]:
     return [slice(start, min(start + size, count)) for start in range(0, count, size)]
 
 
-def _euler_xyz(angles: Array) -> Array:
-    """Intrinsic X, Y, Z turns ``(K, 3, F)`` radians as matrices."""
-    turns = [about(np.eye(3)[None, axis, :, None], angles[:, axis, None]) for axis in range(3)]
-    return product(product(turns[0], turns[1]), turns[2])
-
-
 def _place(world: Array, local: Array, levels: Levels) -> None:
-    for rows, parents in levels:
+    if world.shape[-1] >= FEWEST:
+        kernels().place(world, local, levels.rows, levels.parents)
+        return
+    whole, parts = world.base, local.base
+    if world.shape[-1] == 1 and whole is not None and parts is not None:
+        _place_one(whole, parts, levels)
+        return
+    for rows, parents in levels.runs:
         if parents[0] < 0:
             world[rows] = local[rows]
         elif isinstance(rows, slice):

@@ -80,14 +80,11 @@ def basis(along: Array, normal: Array) -> Array:
 
 def place(parents: Array, local: Array, out: Array) -> Array:
     """World from local affine matrices, all ``(K, 3, 4, F)``, written to and given as ``out``."""
-    if local.shape[-1] == 1:
-        np.matmul(parents[..., :3, 0], local[..., 0], out=out[..., 0])
-    else:
-        part = np.empty_like(out)
-        np.multiply(parents[:, :, 0, None], local[:, None, 0], out=out)
-        for k in (1, 2):
-            np.multiply(parents[:, :, k, None], local[:, None, k], out=part)
-            out += part
+    part = np.empty_like(out)
+    np.multiply(parents[:, :, 0, None], local[:, None, 0], out=out)
+    for k in (1, 2):
+        np.multiply(parents[:, :, k, None], local[:, None, k], out=part)
+        out += part
     out[:, :, 3] += parents[:, :, 3]
     return out
 
@@ -129,20 +126,12 @@ def directions(matrix: Array) -> Array:
 
 
 def about(axis: Array, angle: Array) -> Array:
-    """Rotations by ``angle (K, 1, F)`` about unit axes ``(K, 3, 1)`` (Rodrigues' formula)."""
-    sine, cosine = np.sin(angle), np.cos(angle)
-    x, y, z = axis[:, :1], axis[:, 1:2], axis[:, 2:]
-    rest = 1.0 - cosine
-    found = np.empty((max(len(axis), len(angle)), 3, 3, angle.shape[-1]))
-    entries = (
-        (x * x * rest + cosine, x * y * rest - z * sine, x * z * rest + y * sine),
-        (x * y * rest + z * sine, y * y * rest + cosine, y * z * rest - x * sine),
-        (x * z * rest - y * sine, y * z * rest + x * sine, z * z * rest + cosine),
-    )
-    for i, row in enumerate(entries):
-        for j, entry in enumerate(row):
-            found[:, i, j] = entry[:, 0]
-    return found
+    """Rotations by ``angle (K, 1, F)`` about unit axes ``(K, 3, 1)``."""
+    half = 0.5 * angle
+    q = np.empty((max(len(axis), len(angle)), 4, angle.shape[-1]))
+    q[:, :3] = axis * np.sin(half)
+    q[:, 3:] = np.cos(half)
+    return rotations(q)
 
 
 def rotations(q: Array) -> Array:
@@ -156,4 +145,16 @@ def rotations(q: Array) -> Array:
     found[:, 0, 1], found[:, 1, 0] = xy - w[:, 2], xy + w[:, 2]
     found[:, 0, 2], found[:, 2, 0] = xz + w[:, 1], xz - w[:, 1]
     found[:, 1, 2], found[:, 2, 1] = yz - w[:, 0], yz + w[:, 0]
+    return found
+
+
+def euler_xyz(angles: Array) -> Array:
+    """Intrinsic X, Y, Z turns ``(K, 3, F)`` in radians as matrices ``(K, 3, 3, F)``."""
+    (sa, sb, sc), (ca, cb, cc) = (np.moveaxis(f(angles), 1, 0) for f in (np.sin, np.cos))
+    found = np.empty((len(angles), 3, 3, angles.shape[-1]))
+    found[:, 0, 0], found[:, 0, 1], found[:, 0, 2] = cb * cc, -cb * sc, sb
+    sasb, casb = sa * sb, ca * sb
+    found[:, 1, 0], found[:, 1, 1] = ca * sc + sasb * cc, ca * cc - sasb * sc
+    found[:, 2, 0], found[:, 2, 1] = sa * sc - casb * cc, sa * cc + casb * sc
+    found[:, 1, 2], found[:, 2, 2] = -sa * cb, ca * cb
     return found

@@ -12,9 +12,21 @@ from fox_hand.core.looks import LookSet, TwistSet
 from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.solvers import Drive, DrivenKind, Limb, Look, Solver, Twist
 
-# rows to place, and their parents' rows
-Levels = tuple[tuple[Index | slice, Index], ...]
 SolverSet = LimbSet | LookSet | TwistSet
+
+
+@dataclass(frozen=True, eq=False)
+class Levels:
+    """Nodes to place, parents before children.
+
+    Args:
+        runs: level by level: rows, and their parents' rows.
+        rows, parents: the same as two lists, ``(K,)``; parent -1 for roots.
+    """
+
+    runs: tuple[tuple[Index | slice, Index], ...]
+    rows: Index
+    parents: Index
 
 
 @dataclass(frozen=True, eq=False)
@@ -33,10 +45,9 @@ def placing_order(skeleton: Skeleton, solvers: Sequence[Solver]) -> Index:
     stages, last = Planner(skeleton).plan(solvers)
     placed: dict[int, None] = {}
     for levels in (*(stage.place for stage in stages), last):
-        for rows, _ in levels:
-            for node in np.arange(len(skeleton))[rows].tolist():
-                placed.pop(node, None)
-                placed[node] = None
+        for node in levels.rows.tolist():
+            placed.pop(node, None)
+            placed[node] = None
     return np.array(list(placed), dtype=np.intp)
 
 
@@ -136,7 +147,9 @@ class Planner:
             if rows:
                 levels.append(rows)
         above = np.asarray(parents, dtype=np.intp)
-        return tuple((_run(rows), above[rows]) for rows in levels)
+        everything = np.array([n for rows in levels for n in rows], dtype=np.intp)
+        runs = tuple((_run(rows), above[rows]) for rows in levels)
+        return Levels(runs, everything, above[everything])
 
 
 def _run(rows: list[int]) -> Index | slice:
