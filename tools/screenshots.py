@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import tempfile
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -14,7 +15,10 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
+from fox_hand.core.placing import put
+from fox_hand.demo.project import shipped
 from fox_hand.library.store import Entry
+from fox_hand.session.limbs import switch
 from fox_hand.ui.window import Window
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -59,7 +63,9 @@ class Photographer:
     def all(self) -> None:
         self.window.resize(1280, 800)
         self.window.opener.open_demo()
-        self.wait(lambda: self.desk.actor is not None and len(self.desk.cards) > 10, 1500)
+        self.wait(lambda: len(self.desk.cast) == 2 and len(self.desk.cards) > 10, 1500)
+        figure = self.window.figure_panel.figure
+        self.wait(lambda: figure.drawing is not None, 1500)
         self.put_on("Wave")
         self.put_on("Glad")
         self.window.figure_panel.sets.choose("L hand")
@@ -82,12 +88,53 @@ class Photographer:
         self.keep("face")
         self.desk.put_back()
         self.window.bars.go_to("Three-quarter")
+        self.goals()
+        self.pairs()
+        self.crew()
         self.window.resize(1024, 680)
         self.window.outer.setSizes([1024 - 257, 256])
         self.put_on("Sit on bollard", keep=False)
         self.wait(lambda: True)
         self.keep("small")
         self.desk.put_back()
+
+    def goals(self) -> None:
+        """Arms and legs on their goals, one foot lifted, a lens on a hand."""
+        actor = self.desk.actor
+        assert actor is not None
+        switch(self.desk, list(actor.rig.limbs), True)
+        rig, row = actor.rig, actor.rig.control_row["foot_goal_R"]
+        self.desk.selection.set([row])
+        place = actor.at.nodes[rig.controls[row].node, :3, 3] + (-0.08, 0.22, 0.16)
+        self.desk.apply("Lift", put(rig, actor.state, row, actor.at.nodes, place))
+        self.window.bars.lens.click()
+        self.window.lens.look_at("Left hand")
+        self.keep("goals")
+        self.window.bars.lens.click()
+
+    def pairs(self) -> None:
+        """The Pairs screen, trying out the wave."""
+        self.window.show_pairs()
+        self.window.pairs.table.choose(4)
+        self.keep("pairs")
+        self.window.close_pairs()
+
+    def crew(self) -> None:
+        """Everybody."""
+        for name in ("quill", "brandle"):
+            self.window.opener.open_rig(shipped() / "cast" / f"{name}.glb")
+            self.wait(partial(self._last_is, name), 1500)
+        self.desk.act(self.desk.cast.actors[0])
+        self.window.stage.frame_actor(None)
+        self.desk.selection.clear()
+        self.keep("cast")
+        for member in list(self.desk.cast.actors)[2:]:
+            self.desk.take_off(member)
+        self.desk.act(self.desk.cast.actors[0])
+        self.window.stage.frame()
+
+    def _last_is(self, prefix: str) -> bool:
+        return self.desk.cast.actors[-1].prefix == prefix
 
 
 def main() -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
@@ -110,6 +112,19 @@ def test_switches_and_choices_jump_at_the_half(marrow: Rig) -> None:
         for amount in (-0.5, 0.49, 0.5, 1.0, 1.5)
     ]
     assert got == [0, 0, 2, 2, 2]
+
+
+def test_a_choice_is_found_by_its_option_s_name(marrow: Rig) -> None:
+    row = marrow.setting_row["hat"]
+    settings = marrow.rest.settings.copy()
+    settings[row] = 1
+    pose = take(marrow, marrow.rest.with_(settings=settings), Choice({}, frozenset({row})))
+    turned = replace(marrow.settings[row], options=marrow.settings[row].options[::-1])
+    others = tuple(turned if i == row else s for i, s in enumerate(marrow.settings))
+    assert bind(pose, replace(marrow, settings=others)).settings.tolist() == [1]
+    gone = replace(marrow.settings[row], options=("Pushed back", "Straight"))
+    others = tuple(gone if i == row else s for i, s in enumerate(marrow.settings))
+    assert bind(pose, replace(marrow, settings=others)).settings.tolist() == [0]
 
 
 def test_settings_stop_at_the_rigs_limits_past_100_percent(marrow: Rig) -> None:

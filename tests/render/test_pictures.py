@@ -220,3 +220,27 @@ def test_what_glows_is_bright_in_the_dark(renderer: Renderer, marrow: Rig) -> No
     body = pixels[0][..., 3] > 250
     assert (pixels[1][body] - pixels[0][body])[:, 1].mean() > 60
     assert np.abs((pixels[1][body] - pixels[0][body])[:, 0]).mean() < 3
+
+
+def test_a_second_figure_leaves_the_light_on_the_first_alone(
+    renderer: Renderer, marrow: Rig
+) -> None:
+    """Someone who stands aside throws no shadow here and takes none away."""
+    first = standing(marrow, marrow.rest)
+    other = read_rig(MARROW.with_name("pim.glb"))
+    at = other.evaluate(other.rest)
+    nodes = at.nodes.copy()
+    nodes[:, 0, 3] += 1.5
+    second = Standing(other, dataclasses.replace(at, nodes=nodes))
+    camera = Camera(yaw=0.3, pitch=0.05).framing(marrow.flesh(first.at), 1.0)
+
+    def drawn(*figures: Standing) -> np.ndarray:
+        view = View(figures, camera, 256, 256, Quality.FULL, background=False)
+        return renderer.picture(view).pixels.astype(int)
+
+    alone = drawn(first)
+    shape = alone[..., 3] > 127
+    for together in (drawn(first, second), drawn(second, first)):
+        gap = np.abs(together - alone)[shape].max(-1)
+        assert np.median(gap) <= 2
+        assert (gap > 24).mean() < 0.02

@@ -23,7 +23,7 @@ from fox_hand.session.desk import Desk
 from fox_hand.session.keep import read_cast
 from fox_hand.session.limbs import limbs_of, on_goal, switch
 from fox_hand.session.rows import rows_of, with_row
-from fox_hand.session.sets import delete_set, make_set, move_set, rename_set
+from fox_hand.session.sets import delete_set, keep_in_rig, make_set, move_set, rename_set
 from tests.glb import two_skins
 
 CAST = shipped() / "cast"
@@ -208,6 +208,14 @@ def test_rows_of_many_controls_are_mixed_and_set_together(desk: Desk) -> None:
     assert values == pytest.approx([40, 30, 30])
     hat = rows_of(rig, [rig.control_row["hat"]])[0]
     assert with_row(rig, rig.rest, hat, 7.2).settings[hat.first.axis] == 2
+
+
+def test_a_set_kept_with_the_rig_is_in_its_sidecar(desk: Desk, tmp_path: Path) -> None:
+    path = two_skins(tmp_path / "crane.glb")
+    actor = desk.open_rig(path)
+    make_set(desk, "Elbows", [1, 3])
+    keep_in_rig(actor, "Elbows")
+    assert read_rig(path).sets == {"Elbows": ("LeftElbow", "RightElbow")}
 
 
 def test_sets_are_made_renamed_moved_updated_deleted_and_undone(desk: Desk) -> None:

@@ -407,6 +407,24 @@ def test_a_motion_file_is_asked_for_its_unit(
     assert hand.desk.selection.rows == (hand.row("LeftArm"),)
 
 
+def test_a_goal_alone_can_be_framed_and_captured(hand: Hand) -> None:
+    hand.desk.selection.set([hand.row("foot_goal_L")])
+    far = hand.window.stage.camera.distance
+    hand.key(Qt.Key.Key_Z)
+    assert hand.window.stage.camera.distance < far / 2
+    hand.key(Qt.Key.Key_C)
+    draft = hand.desk.draft
+    assert draft is not None
+    draft.name = "Foot on the rail"
+    hand.window.save_capture()
+    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=20_000)
+    pose = hand.entry("Foot on the rail").card.pose.controls["foot_goal_L"]
+    assert pose.turn is not None
+    assert "leg_follow_L" in pose.settings
+    hand.click_card("Foot on the rail")
+    hand.key(Qt.Key.Key_Escape)
+
+
 def test_a_pole_and_the_gaze_are_dragged(hand: Hand) -> None:
     hand.desk.selection.set([hand.row("hand_L"), hand.row("foot_R")])
     hand.key(Qt.Key.Key_I)

@@ -74,7 +74,7 @@ def restyled(figure: Figure) -> Figure:
 def restyled_sidecar(sidecar: Sidecar) -> Sidecar:
     """The sidecar of the restyled figure."""
     raw = msgspec.to_builtins(sidecar)
-    for group in ("controls", "targets", "settings", "holders"):
+    for group in ("controls", "targets", "settings", "holders", "picker"):
         raw[group] = {house_name(k): _renamed(v) for k, v in raw.get(group, {}).items()}
     raw["sets"] = {k: [house_name(n) for n in v] for k, v in raw.get("sets", {}).items()}
     house = msgspec.convert(raw, Sidecar)

@@ -14,6 +14,7 @@ from fox_hand.interchange.sidecar import (
     HolderNotes,
     SettingNotes,
     Sidecar,
+    SpotNotes,
     TargetNotes,
 )
 
@@ -140,6 +141,8 @@ def sidecar_of(figure: Figure, title: str) -> Sidecar:
         drives=control_rig.drives(figure.build),
         solvers=control_rig.solvers(),
         sets=_sets(names, holders, targets),
+        # beside the head, where nothing else is; all other places come from the figure itself
+        picker={"gaze": SpotNotes(0.16, 0.08)},
     )
 
 

@@ -45,6 +45,8 @@ class Held:
         euler: the same turn as it was authored, radians, and its ``order``.
         scale: factors relative to rest.
         settings: values by setting name.
+        options: of settings that are choices the chosen option's name, so that a rig whose
+            options come in another order shows the same.
         rest: see :class:`RestFrame`; None for holders of settings.
     """
 
@@ -54,6 +56,7 @@ class Held:
     order: EulerOrder | None = None
     scale: Triple | None = None
     settings: Mapping[str, float] = field(default_factory=dict)
+    options: Mapping[str, str] = field(default_factory=dict)
     rest: RestFrame | None = None
 
     @property
@@ -126,8 +129,18 @@ def _held(
         order=control.order if turn else None,
         scale=_triple(state.scale[row]) if Channel.SCALE in kinds else None,
         settings=settings,
+        options=_options(rig, settings),
         rest=rest_frame(rig, row) if kinds else None,
     )
+
+
+def _options(rig: Rig, settings: Mapping[str, float]) -> dict[str, str]:
+    found = {}
+    for name, value in settings.items():
+        options = rig.settings[rig.setting_row[name]].options
+        if 0 <= round(value) < len(options):
+            found[name] = options[round(value)]
+    return found
 
 
 def shown_euler(control: Control, state: State, row: int) -> Array:
@@ -234,7 +247,10 @@ def bind(pose: Pose, rig: Rig) -> BoundPose:
         for setting, value in held.settings.items():
             # a setting is found by its own name, so regrouping holders does not lose it
             if setting in rig.setting_row:
-                settings[rig.setting_row[setting]] = value
+                row_of = rig.setting_row[setting]
+                options = rig.settings[row_of].options
+                named = held.options.get(setting)
+                settings[row_of] = float(options.index(named)) if named in options else value
             elif row is not None:
                 missing.append(f"{name}.{setting}")
     return BoundPose(

@@ -242,6 +242,17 @@ class Rig(WithoutCaches):
         """The limbs that can follow a goal."""
         return tuple(s for s in self.solvers if isinstance(s, Limb))
 
+    def pulled(self, node: int) -> tuple[int, ...]:
+        """The bones that a goal, a pole or a look-at target pulls; the node itself for others."""
+        found: list[int] = []
+        for solver in self.solvers:
+            if isinstance(solver, Limb):
+                pairs = ((solver.goal, solver.end), (solver.pole, solver.lower))
+                found += [bone for free, bone in pairs if free == node]
+            elif isinstance(solver, Look) and solver.target == node:
+                found.append(solver.node)
+        return tuple(found) or (node,)
+
     def idle(self, state: State) -> frozenset[int]:
         """Controls that move nothing as the settings stand: bones of limbs that fully follow
         their goals, goals and poles of limbs that follow their joints, targets nobody looks at."""

@@ -189,6 +189,7 @@ def _held_file(held: Held) -> HeldFile:
         order=held.order,
         scale=held.scale,
         settings=dict(held.settings),
+        options=dict(held.options),
         rest=None
         if rest is None
         else RestFile(
@@ -246,6 +247,7 @@ def _controls(files: Mapping[str, HeldFile]) -> dict[str, Held]:
             order=file.order,
             scale=file.scale,
             settings=file.settings,
+            options=file.options,
             rest=None
             if rest is None
             else RestFrame(

@@ -38,6 +38,7 @@ class HeldFile(msgspec.Struct, omit_defaults=True):
     order: EulerOrder | None = None
     scale: Vector | None = None
     settings: dict[str, float] = {}
+    options: dict[str, str] = {}
     rest: RestFile | None = None
 
 

@@ -205,6 +205,7 @@ class Engine:
             gpu = self._gpu(standing.rig)
             if len(view.figures) > 1:  # one figure is still skinned from the shadow pass
                 gpu.pose(standing)
+                shadow.use(0)  # skinning took the place for itself
             array = self._array(standing.rig, view.quality)
             for batch in gpu.batches:
                 self._draw_batch(program, array, batch)

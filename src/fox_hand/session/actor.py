@@ -119,10 +119,11 @@ class Actor:
         return within(self.rig, self.locks, before, after)
 
     def flesh_nodes(self, rows: list[int]) -> frozenset[int]:
-        """Skeleton nodes whose flesh belongs to some controls; holders stand on their node."""
+        """Skeleton nodes whose flesh belongs to some controls: of joints their own, else of
+        goals and the like the bones they pull; holders stand on their node."""
         controls = [self.rig.controls[r] for r in rows]
         own = {c.node for c in controls if c.kind is ControlKind.JOINT}
-        return frozenset(own or {c.node for c in controls if c.kind is ControlKind.HOLDER})
+        return frozenset(own or {n for c in controls for n in self.rig.pulled(c.node)})
 
     def exchange(self, rig: Rig) -> frozenset[str]:
         """Take a rig that was read again; values follow by name.

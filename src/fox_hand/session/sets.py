@@ -3,7 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from pathlib import Path
 
+from fox_hand.interchange.sidecar import (
+    FORMAT,
+    VERSION,
+    Sidecar,
+    read_sidecar,
+    sidecar_path,
+    write_sidecar,
+)
+from fox_hand.library.atomic import write_atomically
 from fox_hand.session.actor import Actor, ChangeStep
 from fox_hand.session.desk import Desk
 
@@ -51,6 +61,20 @@ def move_set(desk: Desk, name: str, step: int) -> None:
     to = min(max(at + step, 0), len(names) - 1)
     names.insert(to, names.pop(at))
     _change(desk, actor, f"Move set {name}", lambda sets: {k: sets[k] for k in names})
+
+
+def keep_in_rig(actor: Actor, name: str) -> Path:
+    """Write a set into the rig's sidecar, so that it is there wherever the rig is used. The
+    rig is read again soon after, and then the set is the rig's own.
+
+    Raises:
+        FoxHandError: if the sidecar that is there cannot be read, or cannot be written.
+    """
+    path = sidecar_path(actor.path)
+    sidecar = read_sidecar(path) if path.is_file() else Sidecar(FORMAT, VERSION)
+    sidecar.sets[name] = list(actor.sets[name])
+    write_atomically(path, write_sidecar(sidecar))
+    return path
 
 
 def set_rows(actor: Actor, name: str) -> list[int]:

@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
+from fox_hand.core.controls import ControlKind
 from fox_hand.core.view import Picture, Quality, Standing, View
 from fox_hand.session.desk import Desk
 from fox_hand.session.mix import HIGHEST, LOWEST, Mix, Part
@@ -339,7 +340,10 @@ class MixBar(QWidget):
         if key == self._pictured:
             return
         self._pictured = key
-        rig, rows = mix.actor.rig, sorted(mix.rows)
+        rig = mix.actor.rig
+        on_body = (ControlKind.JOINT, ControlKind.HOLDER)
+        everything = sorted(mix.rows)
+        rows = [r for r in everything if rig.controls[r].kind in on_body] or everything
         stands = {stop: Standing(rig, rig.evaluate(mix.at(stop))) for stop in STOPS}
         ends = (rig.handle_places(stands[s].at.nodes)[rows] for s in (0.0, 1.0))
         points = np.concatenate([*ends])

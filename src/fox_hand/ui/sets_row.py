@@ -7,12 +7,13 @@ from functools import partial
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QWidget
 
+from fox_hand.base.errors import FoxHandError
 from fox_hand.core.controls import Region, Side
 from fox_hand.core.rig import Rig
 from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
 from fox_hand.session.selection import region_rows
-from fox_hand.session.sets import delete_set, make_set, move_set, rename_set, set_rows
+from fox_hand.session.sets import delete_set, keep_in_rig, make_set, move_set, rename_set, set_rows
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.figure_drawing import ZONES, zone_rows
 from fox_hand.ui.flow import Flow
@@ -160,8 +161,18 @@ class SetsRow(QWidget):
         menu.addAction("Earlier", lambda: move_set(desk, name, -1)).setEnabled(names[0] != name)
         menu.addAction("Later", lambda: move_set(desk, name, 1)).setEnabled(names[-1] != name)
         menu.addSeparator()
+        menu.addAction("Keep it with the rig", lambda: self._keep_in_rig(actor, name))
         menu.addAction("Delete", lambda: delete_set(desk, name))
         return menu
+
+    def _keep_in_rig(self, actor: Actor, name: str) -> None:
+        """Into the sidecar; then it need not be kept with the stage."""
+        try:
+            keep_in_rig(actor, name)
+        except FoxHandError as error:
+            self._desk.told.emit(error)
+            return
+        delete_set(self._desk, name)
 
     def _rename(self, name: str) -> None:
         new = self._ask("Rename set", name)
