@@ -7,10 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fox_hand.core.controls import NO_LIMITS, Channel, Limits
-from fox_hand.core.pose import shown_euler
+from fox_hand.core.controls import Channel
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_euler
+from fox_hand.core.rotations import Array, from_euler, to_euler_near
 from fox_hand.core.state import State
 
 
@@ -70,39 +69,42 @@ def _locked_axes(rig: Rig, locks: Collection[Lock], kind: Channel) -> dict[int, 
 
 def _kept(rig: Rig, locks: Collection[Lock], kind: Channel, before: Array, after: Array) -> Array:
     found = after.copy()
+    if kind is Channel.MOVE and len(rig.bounds.moving):
+        rows = rig.bounds.moving
+        low, high = rig.bounds.moves
+        found[rows] = _clamped(low[rows], high[rows], before[rows], found[rows])
     for row, axes in _locked_axes(rig, locks, kind).items():
         found[row, axes] = before[row, axes]
-    if kind is Channel.MOVE:
-        for row, control in enumerate(rig.controls):
-            if control.move_limits != NO_LIMITS:
-                found[row] = _clamped(control.move_limits, before[row], found[row])
     return found
 
 
 def _turns(rig: Rig, locks: Collection[Lock], before: State, after: State) -> tuple[Array, Array]:
-    """Turns within locks and limits; only controls whose turn has changed are looked at."""
+    """Turns within locks and limits; only controls whose turn has changed are looked at, those of
+    one Euler order at once."""
     turn, euler = after.turn.copy(), after.euler.copy()
     locked = _locked_axes(rig, locks, Channel.TURN)
-    bounded = {row for row, c in enumerate(rig.controls) if c.limits != NO_LIMITS}
-    changed = np.flatnonzero((before.turn != after.turn).any(-1))
-    for row in (bounded | set(locked)) & set(changed.tolist()):
-        control, axes = rig.controls[row], locked.get(row, [])
-        if len(axes) == 3:
-            turn[row], euler[row] = before.turn[row], before.euler[row]
+    changed = (before.turn != after.turn).any(-1)
+    watched = np.zeros(len(changed), dtype=bool)
+    watched[rig.bounds.turning] = True
+    watched[list(locked)] = True
+    low, high = rig.bounds.turns
+    for order, members in rig.bounds.orders.items():
+        rows = members[(changed & watched)[members]]
+        if not len(rows):
             continue
-        was = shown_euler(control, before, row)
-        now = shown_euler(control, after, row)
-        kept = _clamped(control.limits, was, now)
-        kept[axes] = was[axes]
-        if (kept != now).any():
-            turn[row], euler[row] = from_euler(kept, control.order), kept
+        was = to_euler_near(before.turn[rows], order, before.euler[rows])
+        now = to_euler_near(after.turn[rows], order, after.euler[rows])
+        kept = _clamped(low[rows], high[rows], was, now)
+        for i, row in enumerate(rows.tolist()):
+            kept[i, locked.get(row, [])] = was[i, locked.get(row, [])]
+        other = (kept != now).any(-1)
+        turn[rows[other]], euler[rows[other]] = from_euler(kept[other], order), kept[other]
+    whole = [row for row, axes in locked.items() if len(set(axes)) == 3]
+    turn[whole], euler[whole] = before.turn[whole], before.euler[whole]
     return turn, euler
 
 
-def _clamped(limits: Limits, before: Array, after: Array) -> Array:
-    found = np.array(after)
-    for axis, limit in enumerate(limits):
-        if limit is not None:
-            low, high = min(limit[0], before[axis]), max(limit[1], before[axis])
-            found[axis] = min(max(after[axis], low), high)
-    return found
+def _clamped(low: Array, high: Array, before: Array, after: Array) -> Array:
+    """Inside the limits, or no further outside than before."""
+    low, high = np.minimum(low, before), np.maximum(high, before)
+    return np.asarray(np.minimum(np.maximum(after, low), high))

@@ -12,6 +12,7 @@ import numpy.typing as npt
 from fox_hand.core.cached import WithoutCaches
 from fox_hand.core.controls import Control, ControlKind, Setting
 from fox_hand.core.evaluation import Evaluation, Program, rest_units
+from fox_hand.core.limit_table import LimitTable
 from fox_hand.core.mesh import MeshPart
 from fox_hand.core.reflection import MirrorTable
 from fox_hand.core.rotations import Array
@@ -134,6 +135,11 @@ class Rig(WithoutCaches):
         """The state the rig was built with."""
         defaults = np.array([s.default for s in self.settings], dtype=np.float64)
         return State.neutral(len(self.controls), defaults)
+
+    @cached_property
+    def bounds(self) -> LimitTable:
+        """The limits of all controls."""
+        return LimitTable.of(self.controls)
 
     @cached_property
     def setting_rules(self) -> SettingRules:

@@ -147,6 +147,8 @@ class Desk:
 
     def bring_back(self, member: Absent, actor: Actor) -> None:
         """The file of an absent member was found: it stands as it stood."""
+        if member not in list(self.cast):
+            return  # it came back by another way meanwhile
         selected = wake(actor, member.kept)
         self.cast.replace(member, actor, selected)
         if self.actor is actor:

@@ -175,7 +175,8 @@ class Opener(QObject):
 
         def done(actor: Actor) -> None:
             self._desk.bring_back(member, actor)
-            self._tell_notes(actor)
+            if actor in self._desk.cast.actors:
+                self._tell_notes(actor)
 
         self._doors.jobs.run(work, done, self._notice.tell_error)
 
