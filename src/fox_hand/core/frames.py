@@ -16,6 +16,25 @@ import numpy as np
 from fox_hand.core.rotations import Array
 
 TINY = 1e-12
+NEXT, AFTER = np.array([1, 2, 0]), np.array([2, 0, 1])
+# products of quaternion components: xx yy zz xy xz yz wx wy wz
+FIRST = np.array([0, 1, 2, 0, 0, 1, 3, 3, 3])
+SECOND = np.array([0, 1, 2, 1, 2, 2, 0, 1, 2])
+# what each entry of the matrix, row by row, takes of them (the diagonal begins with 1)
+SUMS = np.array(
+    [
+        [0, -2, -2, 0, 0, 0, 0, 0, 0],
+        [0, 0, 0, 2, 0, 0, 0, 0, -2],
+        [0, 0, 0, 0, 2, 0, 0, 2, 0],
+        [0, 0, 0, 2, 0, 0, 0, 0, 2],
+        [-2, 0, -2, 0, 0, 0, 0, 0, 0],
+        [0, 0, 0, 0, 0, 2, -2, 0, 0],
+        [0, 0, 0, 0, 2, 0, 0, -2, 0],
+        [0, 0, 0, 0, 0, 2, 2, 0, 0],
+        [-2, -2, 0, 0, 0, 0, 0, 0, 0],
+    ],
+    dtype=np.float64,
+)
 
 
 def frames_last(values: Array) -> Array:
@@ -25,10 +44,7 @@ def frames_last(values: Array) -> Array:
 
 def dot(a: Array, b: Array) -> Array:
     """``(K, 1, F)``."""
-    found = a[:, 0] * b[:, 0]
-    found += a[:, 1] * b[:, 1]
-    found += a[:, 2] * b[:, 2]
-    return found[:, None]
+    return np.asarray((a * b).sum(1, keepdims=True))
 
 
 def length(v: Array) -> Array:
@@ -38,10 +54,8 @@ def length(v: Array) -> Array:
 
 def cross(a: Array, b: Array) -> Array:
     """``(K, 3, F)``."""
-    found = np.empty(np.broadcast_shapes(a.shape, b.shape))
-    for i, (j, k) in enumerate(((1, 2), (2, 0), (0, 1))):
-        np.multiply(a[:, j], b[:, k], out=found[:, i])
-        found[:, i] -= a[:, k] * b[:, j]
+    found = a.take(NEXT, 1) * b.take(AFTER, 1)
+    found -= a.take(AFTER, 1) * b.take(NEXT, 1)
     return found
 
 
@@ -114,10 +128,8 @@ def apply(matrix: Array, v: Array) -> Array:
 
 def column_lengths(matrix: Array) -> Array:
     """Lengths of the columns of ``(K, 3, 3, F)``, ``(K, 1, 3, F)``."""
-    squares = matrix[:, 0] * matrix[:, 0]
-    squares += matrix[:, 1] * matrix[:, 1]
-    squares += matrix[:, 2] * matrix[:, 2]
-    return np.asarray(np.sqrt(squares, out=squares)[:, None])
+    squares = (matrix * matrix).sum(1, keepdims=True)
+    return np.asarray(np.sqrt(squares, out=squares))
 
 
 def directions(matrix: Array) -> Array:
@@ -135,17 +147,13 @@ def about(axis: Array, angle: Array) -> Array:
 
 
 def rotations(q: Array) -> Array:
-    """Rotation matrices ``(K, 3, 3, F)`` of unit quaternions ``(K, 4, F)``."""
-    double = q + q
-    x, y, z = (q[:, :3] * double[:, i, None] for i in range(3))
-    w = double[:, :3] * q[:, 3, None]
-    found = np.empty((len(q), 3, 3, q.shape[-1]))
-    xx, yy, zz, xy, xz, yz = x[:, 0], y[:, 1], z[:, 2], x[:, 1], x[:, 2], y[:, 2]
-    found[:, 0, 0], found[:, 1, 1], found[:, 2, 2] = 1 - (yy + zz), 1 - (xx + zz), 1 - (xx + yy)
-    found[:, 0, 1], found[:, 1, 0] = xy - w[:, 2], xy + w[:, 2]
-    found[:, 0, 2], found[:, 2, 0] = xz + w[:, 1], xz - w[:, 1]
-    found[:, 1, 2], found[:, 2, 1] = yz - w[:, 0], yz + w[:, 0]
-    return found
+    """Rotation matrices ``(K, 3, 3, F)`` of unit quaternions ``(K, 4, F)``.
+
+    Every entry is a sum of products of two components, so all of them are one matrix product.
+    """
+    found: Array = np.matmul(SUMS, q.take(FIRST, 1) * q.take(SECOND, 1))
+    found[:, [0, 4, 8]] += 1.0
+    return np.asarray(found.reshape(len(q), 3, 3, q.shape[-1]))
 
 
 def euler_xyz(angles: Array) -> Array:

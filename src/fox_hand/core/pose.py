@@ -228,7 +228,7 @@ def bind(pose: Pose, rig: Rig) -> BoundPose:
     """Lay a pose against a rig by exact control names."""
     move: dict[int, Triple] = {}
     turn: dict[int, Quaternion] = {}
-    euler: dict[int, Array] = {}
+    turned: dict[int, Held] = {}
     scale: dict[int, Triple] = {}
     settings: dict[int, float] = {}
     missing: list[str] = []
@@ -240,8 +240,7 @@ def bind(pose: Pose, rig: Rig) -> BoundPose:
             if held.move is not None:
                 move[row] = held.move
             if held.turn is not None:
-                turn[row] = held.turn
-                euler[row] = _authored(held, rig.controls[row])
+                turn[row], turned[row] = held.turn, held
             if held.scale is not None:
                 scale[row] = held.scale
         for setting, value in held.settings.items():
@@ -256,7 +255,7 @@ def bind(pose: Pose, rig: Rig) -> BoundPose:
     return BoundPose(
         *_columns(move, 3),
         *_columns(turn, 4),
-        _columns(euler, 3)[1],
+        _authored(rig, turn, turned),
         *_columns(scale, 3),
         np.array(list(settings), dtype=np.intp),
         np.array(list(settings.values()), dtype=np.float64),
@@ -270,14 +269,23 @@ def _columns(values: Mapping[int, object], width: int) -> tuple[Index, Array]:
     return rows, np.array(list(values.values()), dtype=np.float64).reshape(len(rows), width)
 
 
-def _authored(held: Held, control: Control) -> Array:
-    assert held.turn is not None
-    hint = np.zeros(3) if held.euler is None else np.asarray(held.euler)
-    if held.euler is not None and held.order == control.order:
-        same = np.abs(np.dot(from_euler(hint, control.order), held.turn)) > 1 - 1e-9
-        if same:
-            return hint
-    return to_euler_near(np.asarray(held.turn), control.order, hint * 0)
+def _authored(rig: Rig, turn: Mapping[int, Quaternion], held: Mapping[int, Held]) -> Array:
+    """Euler angles of turns in the rig's orders, ``(k, 3)``: as they were authored where the order
+    is the same and they give the turn, else computed; all turns of one order at once."""
+    rows = list(turn)
+    found = np.zeros((len(rows), 3))
+    by_order: dict[EulerOrder, list[int]] = {}
+    for i, row in enumerate(rows):
+        by_order.setdefault(rig.controls[row].order, []).append(i)
+    for order, members in by_order.items():
+        turns = np.array([turn[rows[i]] for i in members])
+        said = [held[rows[i]] for i in members]
+        hints = np.array([(0.0, 0.0, 0.0) if h.euler is None else h.euler for h in said])
+        same = np.array([h.euler is not None and h.order == order for h in said])
+        same &= np.abs((from_euler(hints, order) * turns).sum(-1)) > 1 - 1e-9
+        computed = to_euler_near(turns, order, np.zeros((len(members), 3)))
+        found[members] = np.where(same[:, None], hints, computed)
+    return found
 
 
 def world_rotation(matrix: Array) -> Array:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QFocusEvent,
     QFontMetrics,
@@ -31,6 +31,7 @@ from fox_hand.ui.stage import Stage
 STOPS = (-0.5, 0.0, 0.5, 1.0, 1.5)
 SNAP = 0.012  # a pull this near to a stop lands on it
 SMALL = 36
+LATER = 40  # milliseconds
 WIDEST = 880
 
 
@@ -340,6 +341,12 @@ class MixBar(QWidget):
         if key == self._pictured:
             return
         self._pictured = key
+        # five poses take their time: the window has to answer first
+        QTimer.singleShot(LATER, partial(self._draw_pictures, mix, key))
+
+    def _draw_pictures(self, mix: Mix, key: object) -> None:
+        if mix is not self._desk.mix or key != self._pictured:
+            return
         rig = mix.actor.rig
         on_body = (ControlKind.JOINT, ControlKind.HOLDER)
         everything = sorted(mix.rows)
