@@ -119,11 +119,10 @@ class Program:
             )
         count = len(state.turn)
         nodes = np.empty((count, len(self._rest), 4, 4))
-        nodes[..., 3, :] = (0.0, 0.0, 0.0, 1.0)
         values = np.empty((count, state.settings.shape[-1]))
         for part in _runs(count, TOGETHER):
             world, settings = self._frames_of(_Channels.of(state, part))
-            nodes[part, :, :3] = np.moveaxis(world[self._new], -1, 0)
+            self._give_out(nodes[part], world)
             values[part] = settings.T
         return Evaluation(nodes, values, palette_nodes, inverse_binds)
 
@@ -139,6 +138,14 @@ class Program:
             stage.solvers.solve(local, world, settings, rigid)
         _place(world, local, self._last)
         return world, settings
+
+    def _give_out(self, nodes: Array, world: Array) -> None:
+        """``(N, 3, 4, F)`` in the inner order to whole matrices ``(F, N, 4, 4)``."""
+        if len(nodes) >= FEWEST:
+            kernels().give_out(nodes, world, self._new)
+            return
+        nodes[:, :, :3] = np.moveaxis(world[self._new], -1, 0)
+        nodes[:, :, 3] = (0.0, 0.0, 0.0, 1.0)
 
     def _full(self, inner: Array) -> Array:
         """``(N, 3, 4, F)`` in the inner order to ``(N, 4, 4, F)`` in the skeleton's."""
@@ -164,15 +171,21 @@ class Program:
                 scale = np.array(np.broadcast_to(scale, move.shape))
                 scale[at] *= factor
         if turn.shape[-1] >= FEWEST:
-            slots = self._slots if driven is not None else np.full_like(self._slots, -1)
-            angles = np.zeros((1, 3, 1)) if driven is None else driven
-            kernels().fill(local, nodes, self._frames[..., 0], turn, scale, slots, angles)
+            self._fill_compiled(local, turn, scale, driven)
         else:
             local[nodes, :, :3] = self._bases(turn, driven) * scale[:, None]
         moved = np.flatnonzero(move.any((1, 2)))
         if len(moved):
             step = apply(self._frames[moved], move[moved] / self._units[moved])
             local[nodes[moved], :, 3] += step
+
+    def _fill_compiled(self, local: Array, turn: Array, scale: Array, driven: Array | None) -> None:
+        slots, turned = np.full_like(self._slots, -1), np.empty((1, 3, 3, 1))
+        frames = self._frames[..., 0]
+        if driven is not None:
+            slots, turned = self._slots, np.empty((len(driven), 3, *driven.shape[1:]))
+            kernels().driven(turned, frames[self._driven_slots], driven)
+        kernels().fill(local, self._nodes, frames, turn, scale, slots, turned)
 
     def _bases(self, turn: Array, driven: Array | None) -> Array:
         """Rest turn, driven turn and own turn of the controls, ``(J, 3, 3, F)``."""
@@ -202,11 +215,19 @@ class _Channels:
     @staticmethod
     def of(state: State, part: slice | None) -> _Channels:
         """Some frames of a batch; with None the one frame of a single state."""
-        turn, move, scale, settings = (
-            v[..., None] if part is None else frames_last(v[part])
-            for v in (state.turn, state.move, state.scale, state.settings)
+        scale = state.scale if part is None else state.scale[part]
+        unscaled = bool((scale == 1).all())
+        if unscaled:
+            scale = scale[:1]  # nobody looks at it
+        turn, move, settings = (
+            v if part is None else v[part] for v in (state.turn, state.move, state.settings)
         )
-        return _Channels(turn, move, scale, settings, bool((scale == 1).all()))
+        last = _alone if part is None else frames_last
+        return _Channels(last(turn), last(move), last(scale), last(settings), unscaled)
+
+
+def _alone(values: Array) -> Array:
+    return values[..., None]
 
 
 def _place_one(world: Array, local: Array, levels: Levels) -> None:
