@@ -25,6 +25,15 @@ class Progress:
         """Ask the job to stop at its next step."""
         self._stop.set()
 
+    @property
+    def cancelled(self) -> bool:
+        return self._stop.is_set()
+
+    def report(self, fraction: float, text: str = "") -> None:
+        """Report progress of work that looks for itself whether it was cancelled."""
+        if self._report is not None:
+            self._report(fraction, text)
+
     def step(self, fraction: float, text: str = "") -> None:
         """Report progress.
 
@@ -33,5 +42,4 @@ class Progress:
         """
         if self._stop.is_set():
             raise Cancelled
-        if self._report is not None:
-            self._report(fraction, text)
+        self.report(fraction, text)

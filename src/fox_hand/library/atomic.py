@@ -1,14 +1,23 @@
-"""Writing files so that a reader finds the old one or the new one, never half of one."""
+"""Writing files so that a reader finds the old one or the new one, never half of one.
+
+Everything that touches a library's files goes through these few functions, so that what happens
+when the power fails, the disk is full or the share is gone is decided here and tested here.
+"""
 
 from __future__ import annotations
 
 import contextlib
+import errno
 import os
 import stat
 import tempfile
+from collections.abc import Iterable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+
+PART = ".part"
+NO_LINKS = {errno.EPERM, errno.EOPNOTSUPP, errno.ENOSYS, errno.EMLINK, errno.EINVAL}
 
 
 def write_atomically(path: Path, data: bytes) -> None:
@@ -27,21 +36,120 @@ def write_atomically(path: Path, data: bytes) -> None:
         mode = 0o666 & ~_umask()
     except OSError as error:
         raise _failed(path, error) from error
+    temporary = _written_beside(path, data, mode)
+    try:
+        temporary.replace(path)
+    except OSError as error:
+        _forget(temporary)
+        raise _failed(path, error) from error
+    flush_folder(path.parent)
+
+
+def write_new(paths: Iterable[Path], data: bytes) -> Path:
+    """Write a file under the first of some names that is free; no file is ever replaced, even if
+    somebody else takes the same name in the same moment.
+
+    Args:
+        paths: names in one folder, in the order they are to be tried.
+
+    Raises:
+        FoxHandError: ``file.write``; nothing was written.
+    """
+    tries = iter(paths)
+    path = next(tries)
+    temporary = _written_beside(path, data, 0o666 & ~_umask())
+    try:
+        while not _named(temporary, path):
+            path = next(tries)
+    except OSError as error:
+        _forget(temporary)
+        raise _failed(path, error) from error
+    flush_folder(path.parent)
+    return path
+
+
+def move_new(source: Path, paths: Iterable[Path]) -> Path:
+    """Give a file the first of some names that is free, on the same file system. At every moment
+    it has its old name or its new one, for an instant both.
+
+    Raises:
+        FoxHandError: ``file.move``; it has its old name.
+    """
+    path = source
+    try:
+        for path in paths:
+            if path == source:
+                return source
+            if _named(source, path):
+                break
+    except OSError as error:
+        raise FoxHandError(
+            "file.move",
+            f"{source.name} could not be moved ({_reason(error)}).",
+            "It lies where it was.",
+        ) from error
+    flush_folder(path.parent)
+    flush_folder(source.parent)
+    return path
+
+
+def remove(path: Path) -> None:
+    """Delete a file that is no longer needed, such as one that was delivered.
+
+    Raises:
+        FoxHandError: ``file.remove``.
+    """
+    try:
+        path.unlink(missing_ok=True)
+    except OSError as error:
+        raise FoxHandError(
+            "file.remove",
+            f"{path.name} could not be removed ({_reason(error)}).",
+            "It lies where it was.",
+        ) from error
+
+
+def _written_beside(path: Path, data: bytes, mode: int) -> Path:
+    """A flushed temporary file in the same folder. What a killed program leaves of it begins with
+    a dot and ends with ``.part``, and no reader takes it for a card."""
     temporary = ""
     try:
-        descriptor, temporary = tempfile.mkstemp(dir=path.parent, prefix=".", suffix=".part")
+        descriptor, temporary = tempfile.mkstemp(dir=path.parent, prefix=".", suffix=PART)
         with os.fdopen(descriptor, "wb") as file:
             file.write(data)
             file.flush()
             os.fsync(file.fileno())
         Path(temporary).chmod(mode)
-        Path(temporary).replace(path)
     except OSError as error:
         if temporary:
-            with contextlib.suppress(OSError):
-                Path(temporary).unlink()
+            _forget(Path(temporary))
         raise _failed(path, error) from error
-    flush_folder(path.parent)
+    return Path(temporary)
+
+
+def _named(source: Path, path: Path) -> bool:
+    """Move a file to a name that must be free; false if it is not."""
+    try:
+        path.hardlink_to(source)
+    except FileExistsError:
+        return False
+    except OSError as error:
+        if error.errno not in NO_LINKS:
+            raise
+        # Some shares know no second name for a file. What is left is to look first; the
+        # library's lock keeps others of this program from coming in between.
+        if path.exists():
+            return False
+        source.replace(path)
+        return True
+    with contextlib.suppress(FileNotFoundError):
+        source.unlink()
+    return True
+
+
+def _forget(temporary: Path) -> None:
+    with contextlib.suppress(OSError):
+        temporary.unlink()
 
 
 def make_folder(folder: Path) -> None:
@@ -55,7 +163,7 @@ def make_folder(folder: Path) -> None:
     except OSError as error:
         raise FoxHandError(
             "file.write",
-            f"The folder {folder.name} could not be made ({error.strerror}).",
+            f"The folder {folder.name} could not be made ({_reason(error)}).",
             "Nothing was written.",
             "Get permission to write there, then try again.",
         ) from error
@@ -84,7 +192,12 @@ def _umask() -> int:
 def _failed(path: Path, error: OSError) -> FoxHandError:
     return FoxHandError(
         "file.write",
-        f"{path.name} could not be written ({error.strerror}).",
+        f"{path.name} could not be written ({_reason(error)}).",
         "What was there before is untouched.",
         "Make room or get permission to write in its folder, then try again.",
     )
+
+
+def _reason(error: OSError) -> str:
+    """Why, in words; an error made by hand may have none."""
+    return error.strerror or str(error) or type(error).__name__

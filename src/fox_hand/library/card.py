@@ -1,40 +1,30 @@
-"""``<name>.foxcard``: one card as one ZIP file."""
+"""A card: a pose with everything a person knows about it, and its JSON document."""
 
 from __future__ import annotations
 
-import io
 import uuid
-import zipfile
-import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from pathlib import Path
 from typing import Any
 
-import msgspec
 import numpy as np
 
-from fox_hand.base.errors import FoxHandError
-from fox_hand.base.versions import Step, upgrade
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import Region
 from fox_hand.core.pose import Held, Pose, RestFrame
 from fox_hand.library.schema import (
-    FORMAT,
-    MIMETYPE,
     VERSION,
+    ApprovedFile,
     CardFile,
     CharacterFile,
     FrameFile,
     HeldFile,
+    KindName,
     RestFile,
     SideName,
+    StyleName,
+    TakenFile,
 )
-
-SUFFIX = ".foxcard"
-LARGEST_MEMBER = 32 << 20  # what a card may unpack to; more is no card but an accident
-STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
-KEPT = "The file was left as it is."
 
 
 @dataclass(frozen=True)
@@ -51,6 +41,9 @@ class Card:
         revision: grows by one at every replacement.
         created, changed: RFC 3339, UTC.
         frame: camera of the picture.
+        style, ground: how the picture is shaded, and whether the background is in it.
+        approved_by, approved_at: who locked it and when; empty if nobody did.
+        source, source_frame: the shot or motion it was taken from, and the frame there.
     """
 
     name: str
@@ -68,90 +61,21 @@ class Card:
     created: str = ""
     changed: str = ""
     frame: Camera | None = None
+    style: StyleName = "shaded"
+    ground: bool = True
+    approved_by: str = ""
+    approved_at: str = ""
+    source: str = ""
+    source_frame: float | None = None
+    kind: KindName = "pose"
+
+    @property
+    def locked(self) -> bool:
+        return bool(self.approved_by or self.approved_at)
 
 
-def card_bytes(card: Card, picture: bytes | None) -> bytes:
-    """The whole file. ``mimetype`` comes first and uncompressed, then ``card.json``, also
-    uncompressed so that a list of cards is read without inflating, then ``thumb.png``."""
-    buffer = io.BytesIO()
-    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
-        archive.writestr(_member("mimetype"), MIMETYPE)
-        text = msgspec.json.format(msgspec.json.encode(_to_file(card)), indent=1)
-        archive.writestr(_member("card.json"), text + b"\n")
-        if picture is not None:
-            archive.writestr(_member("thumb.png"), picture)
-    return buffer.getvalue()
-
-
-def _member(name: str) -> zipfile.ZipInfo:
-    info = zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0))  # equal cards give equal bytes
-    info.external_attr = 0o644 << 16
-    return info
-
-
-def read_card(path: Path) -> tuple[Card, bytes | None]:
-    """A card and its picture (None where it has none).
-
-    Raises:
-        FoxHandError: with what is wrong, for files that are cut off, damaged, foreign or newer.
-    """
-    try:
-        with zipfile.ZipFile(path) as archive:
-            names = set(archive.namelist())
-            if "card.json" not in names:
-                raise FoxHandError("card.foreign", f"{path.name} holds no card.", KEPT)
-            text = _read_member(archive, "card.json", path)
-            picture = _read_member(archive, "thumb.png", path) if "thumb.png" in names else None
-    except zipfile.BadZipFile as error:
-        raise _unreadable(path) from error
-    except (zlib.error, EOFError, NotImplementedError, RuntimeError) as error:
-        raise FoxHandError("card.damaged", f"{path.name} is damaged ({error}).", KEPT) from error
-    except OSError as error:
-        raise FoxHandError(
-            "card.unreadable", f"{path.name} cannot be opened ({error.strerror or error}).", KEPT
-        ) from error
-    return _from_file(_decode(text, path)), picture
-
-
-def _read_member(archive: zipfile.ZipFile, name: str, path: Path) -> bytes:
-    if archive.getinfo(name).file_size > LARGEST_MEMBER:
-        raise FoxHandError("card.too_large", f"{path.name} is far too large for a card.", KEPT)
-    return archive.read(name)
-
-
-def _unreadable(path: Path) -> FoxHandError:
-    size = path.stat().st_size
-    if size == 0:
-        return FoxHandError("card.empty", f"{path.name} is empty (0 bytes).", KEPT)
-    with path.open("rb") as file:
-        begins = file.read(2) == b"PK"[:size]
-    if begins:
-        return FoxHandError(
-            "card.truncated",
-            f"{path.name} is damaged: it ends in the middle or was changed.",
-            KEPT,
-            "Copy it again from where it came, or capture the pose again.",
-        )
-    return FoxHandError("card.foreign", f"{path.name} is not a card.", KEPT)
-
-
-def _decode(text: bytes, path: Path) -> CardFile:
-    try:
-        raw: Any = msgspec.json.decode(text)
-    except (msgspec.DecodeError, UnicodeDecodeError) as error:
-        raise FoxHandError(
-            "card.damaged", f"{path.name} is damaged: its description is not JSON.", KEPT
-        ) from error
-    if not isinstance(raw, dict) or raw.get("format") != FORMAT:
-        raise FoxHandError("card.foreign", f"{path.name} is not a card of Fox Hand.", KEPT)
-    document = upgrade(raw, current=VERSION, steps=STEPS, what="card")
-    try:
-        return msgspec.convert(document, CardFile)
-    except msgspec.ValidationError as error:
-        raise FoxHandError("card.damaged", f"{path.name} is damaged: {error}.", KEPT) from error
-
-
-def _to_file(card: Card) -> CardFile:
+def to_file(card: Card) -> CardFile:
+    """The document of ``card.json``."""
     frame = card.frame
     return CardFile(
         format="fox-hand card",
@@ -169,15 +93,28 @@ def _to_file(card: Card) -> CardFile:
         created=card.created,
         changed=card.changed,
         character=CharacterFile(card.character, card.fingerprint) if card.character else None,
-        frame=None if frame is None else _frame_file(frame),
+        frame=None if frame is None else _frame_file(frame, card),
+        kind=card.kind,
+        approved=ApprovedFile(card.approved_by, card.approved_at) if card.locked else None,
+        taken=TakenFile(card.source, card.source_frame) if card.source else None,
     )
 
 
-def _frame_file(camera: Camera) -> FrameFile:
+def _frame_file(camera: Camera, card: Card) -> FrameFile:
     yaw, pitch, fov, roll = (
         float(np.degrees(v)) for v in (camera.yaw, camera.pitch, camera.fov, camera.roll)
     )
-    return FrameFile(camera.target, yaw, pitch, camera.distance, fov, roll, camera.shift)
+    return FrameFile(
+        camera.target,
+        yaw,
+        pitch,
+        camera.distance,
+        fov,
+        roll,
+        camera.shift,
+        card.style,
+        card.ground,
+    )
 
 
 def _held_file(held: Held) -> HeldFile:
@@ -202,8 +139,10 @@ def _vector(values: Any) -> tuple[float, float, float]:
     return float(values[0]), float(values[1]), float(values[2])
 
 
-def _from_file(file: CardFile) -> Card:
+def from_file(file: CardFile) -> Card:
+    """The card that a document describes."""
     character = file.character or CharacterFile("")
+    approved, taken = file.approved or ApprovedFile(), file.taken or TakenFile()
     frame = file.frame
     camera = None
     if frame is not None:
@@ -233,6 +172,13 @@ def _from_file(file: CardFile) -> Card:
         created=file.created,
         changed=file.changed,
         frame=camera,
+        style=frame.style if frame is not None else "shaded",
+        ground=frame.ground if frame is not None else True,
+        approved_by=approved.by,
+        approved_at=approved.at,
+        source=taken.source,
+        source_frame=taken.frame,
+        kind=file.kind,
     )
 
 

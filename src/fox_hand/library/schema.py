@@ -11,11 +11,14 @@ from fox_hand.core.rotations import EulerOrder
 FORMAT = "fox-hand card"
 VERSION = 1
 MIMETYPE = b"application/vnd.fox-hand.card+zip"
+SUFFIX = ".foxcard"
 
 Vector = tuple[float, float, float]
 Quaternion = tuple[float, float, float, float]
 RegionName = Literal["head", "eyes", "mouth", "torso", "arms", "hands", "legs"]
 SideName = Literal["left", "right", "centre", "both"]
+KindName = Literal["pose"]
+StyleName = Literal["shaded", "clay", "outline"]
 
 
 class RestFile(msgspec.Struct, omit_defaults=True):
@@ -49,8 +52,23 @@ class CharacterFile(msgspec.Struct, omit_defaults=True):
     fingerprint: str = ""
 
 
+class ApprovedFile(msgspec.Struct, omit_defaults=True):
+    """Who locked the card, and when (RFC 3339, UTC)."""
+
+    by: str = ""
+    at: str = ""
+
+
+class TakenFile(msgspec.Struct, omit_defaults=True):
+    """Where the pose was taken: a shot or a file with motion, and the frame in it."""
+
+    source: str = ""
+    frame: float | None = None
+
+
 class FrameFile(msgspec.Struct, omit_defaults=True):
-    """The camera of the picture: metres and degrees. ``shift`` is in half pictures."""
+    """How the picture was taken. The camera is in metres and degrees, ``shift`` in half pictures;
+    ``ground`` is false where the background was left out."""
 
     target: Vector
     yaw: float
@@ -59,6 +77,8 @@ class FrameFile(msgspec.Struct, omit_defaults=True):
     fov: float
     roll: float = 0.0
     shift: tuple[float, float] = (0.0, 0.0)
+    style: StyleName = "shaded"
+    ground: bool = True
 
 
 class CardFile(msgspec.Struct, omit_defaults=True):
@@ -69,7 +89,7 @@ class CardFile(msgspec.Struct, omit_defaults=True):
     id: Annotated[str, msgspec.Meta(min_length=8, max_length=64)]
     name: str
     controls: dict[str, HeldFile]
-    kind: Literal["pose"] = "pose"
+    kind: KindName = "pose"
     revision: Annotated[int, msgspec.Meta(ge=1)] = 1
     region: RegionName = "torso"
     side: SideName = "centre"
@@ -81,6 +101,8 @@ class CardFile(msgspec.Struct, omit_defaults=True):
     changed: str = ""
     character: CharacterFile | None = None
     frame: FrameFile | None = None
+    approved: ApprovedFile | None = None
+    taken: TakenFile | None = None
 
 
 def json_schema() -> bytes:

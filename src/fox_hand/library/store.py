@@ -1,51 +1,54 @@
-"""A library: a folder of sheets (folders) with cards (files)."""
+"""A library: a folder of sheets (folders) with cards (files).
+
+Everything here writes files and nothing else; what lists them is an index
+(:mod:`fox_hand.library.index`). Whatever happens in the middle of a write, a card is there as it
+was or as it was to be.
+"""
 
 from __future__ import annotations
 
 import contextlib
 import datetime
 import os
-import re
-import tomllib
-from collections.abc import Iterator
-from dataclasses import dataclass, replace
+import uuid
+from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import Path
 
+from filelock import FileLock, Timeout
+
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library.atomic import flush_folder, make_folder, write_atomically
-from fox_hand.library.card import SUFFIX, Card, card_bytes, read_card
+from fox_hand.library.atomic import make_folder, move_new, remove, write_atomically, write_new
+from fox_hand.library.card import Card
+from fox_hand.library.container import card_bytes, changed_bytes, read_card
+from fox_hand.library.entry import Entry
+from fox_hand.library.library_file import LibraryFile, read_library_file, write_library_file
+from fox_hand.library.names import card_paths, file_stem
+from fox_hand.library.schema import SUFFIX
 
-VERSION = 1
 OWN_FOLDER = ".foxhand"
-FOREIGN = "library.toml was left as it is."
-Stamp = tuple[int, int, int]
+BUSY = 15.0  # seconds to wait for another program that writes into the same library
 
 
-@dataclass(frozen=True)
-class Entry:
-    """A card file as it lies in a library.
+class CardChangedError(FoxHandError):
+    """Somebody else changed the card since it was read. Nothing was written.
 
     Args:
-        path: the file.
-        sheet: its folder below the library, with ``/``; empty for the library's own folder.
-        card: its content, None where it could not be read.
-        has_picture: whether it brings a picture.
-        error: why it could not be read.
+        path: the card as it is on disk now.
     """
 
-    path: Path
-    sheet: str
-    card: Card | None
-    has_picture: bool = False
-    error: FoxHandError | None = None
-
-    @property
-    def name(self) -> str:
-        return self.card.name if self.card is not None else self.path.name.removesuffix(SUFFIX)
+    def __init__(self, name: str, path: Path) -> None:
+        super().__init__(
+            "card.changed_meanwhile",
+            f"{name} was changed by somebody else in the meantime.",
+            "Both the card on disk and yours are kept.",
+            "Look at both under Care of the library and choose.",
+        )
+        self.path = path
 
 
 class Library:
-    """One library. Reading parses only what changed since the last time.
+    """One library folder.
 
     Raises:
         FoxHandError: for a folder that is not a library or is of a newer version.
@@ -53,8 +56,21 @@ class Library:
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
-        self.name, self._order = _read_library_file(folder)
-        self._known: dict[Path, tuple[Stamp, Entry]] = {}
+        self.file = read_library_file(folder)
+
+    @property
+    def name(self) -> str:
+        return self.file.name
+
+    @property
+    def own(self) -> Path:
+        """Where the library keeps earlier versions, removed cards and conflicts."""
+        return self.folder / OWN_FOLDER
+
+    @property
+    def writable(self) -> bool:
+        """Whether this user may write there at all."""
+        return os.access(self.folder, os.W_OK)
 
     @staticmethod
     def create(folder: Path, name: str, order: tuple[str, ...] = ()) -> Library:
@@ -69,111 +85,179 @@ class Library:
                     "Nothing was changed.",
                     "Choose a folder you may write in.",
                 ) from error
-            lines = [f"version = {VERSION}", f"name = {_toml_text(name)}"]
-            lines.append(f"sheets = [{', '.join(_toml_text(s) for s in order)}]")
-            write_atomically(folder / "library.toml", ("\n".join(lines) + "\n").encode())
+            write_library_file(folder, LibraryFile(name, order))
         return Library(folder)
 
-    def sheets(self) -> tuple[str, ...]:
-        """All sheets: those the library orders first, then the others by name. A folder that
-        only holds other folders is no sheet of its own."""
-        found = {self._sheet_of(f) for f, files, below in self._walk() if files or not below}
-        found -= {""}
-        first = [s for s in self._order if s in found]
-        return (*first, *sorted(found - set(first), key=_natural))
+    def set_file(self, file: LibraryFile) -> None:
+        """Write another name or order of sheets."""
+        with self.lock():
+            write_library_file(self.folder, file)
+            self.file = file
 
-    def entries(self) -> tuple[Entry, ...]:
-        """Every card file, sheet by sheet, names in natural order. Never raises for one file."""
-        found: list[Entry] = []
-        seen: set[Path] = set()
-        for folder, files, _ in self._walk():
-            sheet = self._sheet_of(folder)
-            for path, stamp in files:
-                seen.add(path)
-                known = self._known.get(path)
-                if known is None or known[0] != stamp:
-                    known = (stamp, _read_entry(path, sheet))
-                    self._known[path] = known
-                found.append(known[1])
-        for gone in set(self._known) - seen:
-            del self._known[gone]
-        rank = {sheet: i for i, sheet in enumerate(self.sheets())}
-        return tuple(sorted(found, key=lambda e: (rank.get(e.sheet, -1), _natural(e.name))))
+    @contextlib.contextmanager
+    def lock(self) -> Iterator[None]:
+        """Keep other programs from writing cards of this library meanwhile. The lock belongs to
+        the process: one that was killed holds nothing.
 
-    def add(self, card: Card, picture: bytes | None, sheet: str) -> Entry:
+        Raises:
+            FoxHandError: ``library.busy`` or ``file.write``.
+        """
+        make_folder(self.own)
+        try:
+            with FileLock(self.own / "lock", timeout=BUSY, mode=0o666, thread_local=False):
+                yield
+        except Timeout as error:
+            raise FoxHandError(
+                "library.busy",
+                f"Another program has been writing in {self.name} for {BUSY:.0f} seconds.",
+                "Nothing was changed.",
+                "Try again in a moment.",
+            ) from error
+
+    # -- cards ----------------------------------------------------------------------------
+
+    def add(
+        self, card: Card, picture: bytes | None, sheet: str, large: bytes | None = None
+    ) -> Path:
         """Write a new card into a sheet; an equal file name gets a number, nothing is replaced.
 
         Raises:
             FoxHandError: ``file.write`` and the like; nothing was changed.
         """
-        folder = self._sheet_folder(sheet)
-        now = _now()
-        card = replace(card, created=card.created or now, changed=now)
-        path = _free_path(folder, card.name)
-        write_atomically(path, card_bytes(card, picture))
-        return self._remember(path, sheet)
+        stamped = replace(card, created=card.created or now(), changed=now())
+        return self.add_bytes(card_bytes(stamped, picture, large), card.name, sheet)
 
-    def replace(self, entry: Entry, card: Card, picture: bytes | None) -> Entry:
-        """Store over a card. The old file becomes an earlier version in ``.foxhand``.
+    def add_bytes(self, data: bytes, name: str, sheet: str) -> Path:
+        """Write a card that is already packed."""
+        folder = self.sheet_folder(sheet)
+        with self.lock():
+            return write_new(card_paths(folder, name), data)
+
+    def replace(
+        self, entry: Entry, card: Card, picture: bytes | None, large: bytes | None = None
+    ) -> None:
+        """Store over a card. The old file becomes an earlier version.
 
         Raises:
-            FoxHandError: ``card.not_replaced`` if the file is damaged or changed meanwhile.
+            CardChangedError: if it is no longer what ``entry`` says.
+            FoxHandError: ``card.not_replaced`` if the file is damaged or locked.
         """
-        try:
-            current, _ = read_card(entry.path)
-        except FoxHandError as error:
-            raise FoxHandError(
-                "card.not_replaced",
-                f"{entry.path.name} was not stored over, because it cannot be read.",
-                "The file on disk and the pose on the figure are untouched.",
-                "Store the pose under another name.",
-            ) from error
-        if entry.card is None or current.revision != entry.card.revision:
-            raise FoxHandError(
-                "card.changed_meanwhile",
-                f"{entry.name} was changed by somebody else in the meantime.",
-                "Both the card on disk and the pose on the figure are untouched.",
-                "Look at the card again, then store over it or under another name.",
+        with self.lock():
+            current = self._current(entry)
+            self.keep_version(entry.path, current)
+            new = replace(
+                card,
+                identity=current.identity,
+                created=current.created,
+                revision=current.revision + 1,
+                changed=now(),
             )
-        earlier = self.folder / OWN_FOLDER / "versions" / current.identity
-        make_folder(earlier)
-        write_atomically(earlier / f"{current.revision:04}{SUFFIX}", entry.path.read_bytes())
-        new = replace(
-            card,
-            identity=current.identity,
-            created=current.created,
-            revision=current.revision + 1,
-            changed=_now(),
-        )
-        write_atomically(entry.path, card_bytes(new, picture))
-        return self._remember(entry.path, entry.sheet)
+            write_atomically(entry.path, card_bytes(new, picture, large))
 
-    def take_out(self, entry: Entry) -> Path:
-        """Move a card into the library's own keep; returns where it lies now."""
-        keep = self.folder / OWN_FOLDER / "removed"
-        make_folder(keep)
-        kept = _free_path(keep, entry.path.name.removesuffix(SUFFIX))
-        _move(entry.path, kept)
-        self._known.pop(entry.path, None)
-        return kept
+    def rewrite(
+        self, entry: Entry, change: Callable[[Card], Card], *, even_locked: bool = False
+    ) -> Card:
+        """Change the words of a card (name, tags, note, lock); its pose and pictures stay.
 
-    def bring_back(self, kept: Path, entry: Entry) -> Entry:
-        """Undo :meth:`take_out`."""
-        path = entry.path
-        if path.exists():
-            path = _free_path(path.parent, entry.name)
-        make_folder(path.parent)
-        _move(kept, path)
-        return self._remember(path, entry.sheet)
+        Returns:
+            the card as it was before.
 
-    def _remember(self, path: Path, sheet: str) -> Entry:
-        entry = _read_entry(path, sheet)
-        self._known[path] = (_stamp(path.stat()), entry)
-        return entry
+        Raises:
+            CardChangedError, FoxHandError: as :meth:`replace`.
+        """
+        with self.lock():
+            current = self._current(entry, even_locked=even_locked)
+            new = replace(change(current), revision=current.revision + 1, changed=now())
+            write_atomically(entry.path, changed_bytes(entry.path, new))
+            return current
 
-    def _sheet_folder(self, sheet: str) -> Path:
+    def rename(self, entry: Entry, name: str) -> Path:
+        """Another name, for the card and its file."""
+        self.rewrite(entry, lambda card: replace(card, name=name))
+        with self.lock():
+            return move_new(entry.path, card_paths(entry.path.parent, name))
+
+    def move(self, path: Path, sheet: str) -> Path:
+        """Into another sheet of this library."""
+        folder = self.sheet_folder(sheet)
+        with self.lock():
+            if path.parent == folder:
+                return path
+            return move_new(path, card_paths(folder, path.name.removesuffix(SUFFIX)))
+
+    def copy_in(self, source: Path, sheet: str, *, own: bool) -> Path:
+        """A copy of any card file.
+
+        Args:
+            own: whether the copy is a card of its own, or the same one that came from elsewhere.
+
+        Raises:
+            FoxHandError: if the source cannot be read or the copy not written.
+        """
+        card, _ = read_card(source)
+        if own:
+            card = replace(
+                card, identity=uuid.uuid4().hex, revision=1, approved_by="", approved_at=""
+            )
+        data = changed_bytes(source, card) if own else _bytes_of(source)
+        return self.add_bytes(data, source.name.removesuffix(SUFFIX), sheet)
+
+    # -- earlier versions and what was taken out ------------------------------------------
+
+    def keep_version(self, path: Path, card: Card) -> None:
+        """Put a copy of a card's file with its earlier versions."""
+        folder = self.own / "versions" / file_stem(card.identity)
+        make_folder(folder)
+        kept, data = folder / f"{card.revision:04}{SUFFIX}", _bytes_of(path)
+        # after a crash between keeping and replacing it is already there
+        if not kept.exists() or _bytes_of(kept) != data:
+            write_new(card_paths(folder, f"{card.revision:04}"), data)
+
+    def versions(self, identity: str) -> tuple[Path, ...]:
+        """Files of the earlier versions of a card, oldest first."""
+        folder = self.own / "versions" / file_stem(identity)
+        with contextlib.suppress(OSError):
+            return tuple(sorted(p for p in folder.iterdir() if p.name.endswith(SUFFIX)))
+        return ()
+
+    def take_out(self, path: Path) -> Path:
+        """Move a card into the library's keep; returns where it lies now. The keep repeats the
+        sheets below the day, so the files themselves say where they came from and when."""
+        day = datetime.datetime.now(datetime.UTC).date().isoformat()
+        sheet = path.parent.relative_to(self.folder)
+        folder = self.own / "removed" / day / sheet
+        make_folder(folder)
+        with self.lock():
+            return move_new(path, card_paths(folder, path.name.removesuffix(SUFFIX)))
+
+    def bring_back(self, kept: Path) -> Path:
+        """Undo :meth:`take_out`; the sheet is made again if it is gone."""
+        sheet = kept.parent.relative_to(self.own / "removed")
+        folder = self.sheet_folder(Path(*sheet.parts[1:]).as_posix() if sheet.parts[1:] else "")
+        with self.lock():
+            return move_new(kept, card_paths(folder, kept.name.removesuffix(SUFFIX)))
+
+    def removed(self) -> tuple[Path, ...]:
+        """What was taken out, latest day first."""
+        return tuple(sorted((self.own / "removed").rglob(f"*{SUFFIX}"), reverse=True))
+
+    def forget(self, kept: Path) -> None:
+        """Delete something that was taken out, for good."""
+        if not kept.resolve().is_relative_to((self.own / "removed").resolve()):
+            raise ValueError("only what was taken out can be deleted")
+        remove(kept)
+
+    # -- inside ---------------------------------------------------------------------------
+
+    def sheet_folder(self, sheet: str) -> Path:
+        """The folder of a sheet, made if it is not there.
+
+        Raises:
+            FoxHandError: ``sheet.outside`` or ``file.write``.
+        """
         folder = (self.folder / sheet).resolve()
-        if not folder.is_relative_to(self.folder.resolve()) or OWN_FOLDER in folder.parts:
+        parts = folder.relative_to(self.folder.resolve()).parts if self._holds(folder) else (".",)
+        if any(part.startswith(".") for part in parts):
             raise FoxHandError(
                 "sheet.outside",
                 f"{sheet} is not a sheet of {self.name}.",
@@ -183,102 +267,45 @@ class Library:
         make_folder(folder)
         return self.folder / sheet
 
-    def _sheet_of(self, folder: Path) -> str:
-        relative = folder.relative_to(self.folder).as_posix()
-        return "" if relative == "." else relative
+    def _holds(self, folder: Path) -> bool:
+        return folder.is_relative_to(self.folder.resolve())
 
-    def _walk(self) -> Iterator[tuple[Path, list[tuple[Path, Stamp]], bool]]:
-        """Folder, its cards, whether it has folders below."""
-        stack = [self.folder]
-        while stack:
-            folder = stack.pop()
-            files, below = [], []
-            with contextlib.suppress(OSError), os.scandir(folder) as items:
-                for item in items:
-                    if item.name.startswith("."):
-                        continue
-                    if item.is_dir(follow_symlinks=False):
-                        below.append(Path(item.path))
-                    elif item.name.endswith(SUFFIX):
-                        with contextlib.suppress(OSError):
-                            files.append((Path(item.path), _stamp(item.stat())))
-            yield folder, files, bool(below)
-            stack.extend(below)
+    def _current(self, entry: Entry, *, even_locked: bool = False) -> Card:
+        """The card on disk, if it is the one that was seen."""
+        try:
+            current, _ = read_card(entry.path)
+        except FoxHandError as error:
+            raise FoxHandError(
+                "card.not_replaced",
+                f"{entry.path.name} was not written, because it cannot be read.",
+                "The file on disk and the pose on the figure are untouched.",
+                "Store the pose under another name.",
+            ) from error
+        if (current.identity, current.revision) != (entry.identity, entry.revision):
+            raise CardChangedError(entry.name, entry.path)
+        if current.locked and not even_locked:
+            who = f" by {current.approved_by}" if current.approved_by else ""
+            raise FoxHandError(
+                "card.locked",
+                f"{entry.name} is approved{who} and locked.",
+                "It is untouched.",
+                "Unlock it first, or store a variant.",
+            )
+        return current
 
 
-def _stamp(status: os.stat_result) -> Stamp:
-    return status.st_mtime_ns, status.st_size, status.st_ino
+def now() -> str:
+    """The time as cards keep it: RFC 3339, UTC, to the millisecond."""
+    moment = datetime.datetime.now(datetime.UTC)
+    return moment.isoformat(timespec="milliseconds").replace("+00:00", "Z")
 
 
-def _read_entry(path: Path, sheet: str) -> Entry:
+def _bytes_of(path: Path) -> bytes:
     try:
-        card, picture = read_card(path)
-    except FoxHandError as error:
-        return Entry(path, sheet, None, False, error)
-    return Entry(path, sheet, card, picture is not None)
-
-
-def _read_library_file(folder: Path) -> tuple[str, tuple[str, ...]]:
-    path = folder / "library.toml"
-    try:
-        raw = tomllib.loads(path.read_text("utf-8"))
+        return path.read_bytes()
     except OSError as error:
         raise FoxHandError(
-            "library.missing", f"{folder} is not a library: it has no library.toml.", ""
+            "card.unreadable",
+            f"{path.name} cannot be opened ({error.strerror or error}).",
+            "Nothing was changed.",
         ) from error
-    except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
-        raise FoxHandError(
-            "library.damaged", f"{path} cannot be read: {error}.", FOREIGN
-        ) from error
-    version = raw.get("version")
-    if not isinstance(version, int) or version < 1:
-        raise FoxHandError("library.damaged", f"{path} does not say its version.", FOREIGN)
-    if version > VERSION:
-        raise FoxHandError(
-            "version.newer",
-            f"{folder.name} was made by a newer Fox Hand (format {version}; "
-            f"this one reads up to {VERSION}).",
-            FOREIGN,
-            "Update Fox Hand to open it.",
-        )
-    order = raw.get("sheets", [])
-    sheets = tuple(s for s in order if isinstance(s, str)) if isinstance(order, list) else ()
-    return str(raw.get("name") or folder.name), sheets
-
-
-def _free_path(folder: Path, name: str) -> Path:
-    """A file name made from a card's name that does not exist yet."""
-    base = re.sub(r'[\x00-\x1f/\\:*?"<>|]+', " ", name).strip().strip(".")[:80].strip() or "card"
-    path, number = folder / f"{base}{SUFFIX}", 2
-    while path.exists():
-        path = folder / f"{base} {number}{SUFFIX}"
-        number += 1
-    return path
-
-
-def _move(source: Path, target: Path) -> None:
-    try:
-        source.rename(target)
-    except OSError as error:
-        raise FoxHandError(
-            "file.move",
-            f"{source.name} could not be moved ({error.strerror}).",
-            "It lies where it was.",
-        ) from error
-    flush_folder(target.parent)
-    flush_folder(source.parent)
-
-
-def _natural(name: str) -> list[tuple[int, int, str]]:
-    """Sorts ``fist 2`` before ``fist 10``."""
-    pieces = re.findall(r"\d+|\D+", name.casefold())
-    return [(0, int(p), "") if p.isdigit() else (1, 0, p) for p in pieces]
-
-
-def _toml_text(text: str) -> str:
-    escaped = text.replace("\\", "\\\\").replace('"', '\\"')
-    return '"' + re.sub(r"[\x00-\x1f\x7f]", " ", escaped) + '"'
-
-
-def _now() -> str:
-    return datetime.datetime.now(datetime.UTC).isoformat(timespec="seconds").replace("+00:00", "Z")

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Sequence
+from functools import partial
 from pathlib import Path
 
 from psygnal import Signal
@@ -16,12 +16,15 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
-from fox_hand.library.store import Entry, Library
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
+from fox_hand.library.moves import take_out
 from fox_hand.session.actor import Actor, ChangeStep, Edit
 from fox_hand.session.capture import CaptureDraft
 from fox_hand.session.cast import Absent, Cast, Mark, Member
 from fox_hand.session.channels import at_rest
 from fox_hand.session.history import History
+from fox_hand.session.jobs import Jobs
 from fox_hand.session.keep import (
     VERSION,
     KeptBoard,
@@ -34,43 +37,8 @@ from fox_hand.session.keep import (
 from fox_hand.session.mix import Mix, fit_of
 from fox_hand.session.selection import Selection
 from fox_hand.session.settings import Settings, read_settings, write_settings
-
-
-@dataclass
-class TakeOutStep:
-    """A card taken out of the library, for the history."""
-
-    desk: Desk
-    entry: Entry
-    kept: Path
-    label: str
-
-    def undo(self) -> None:
-        self.entry = self.desk.library_or_error().bring_back(self.kept, self.entry)
-        self.desk.reload_cards()
-
-    def redo(self) -> None:
-        self.kept = self.desk.library_or_error().take_out(self.entry)
-        self.desk.reload_cards()
-
-
-@dataclass
-class CaptureStep:
-    """A captured card, for the history: undo takes it out, redo brings it back."""
-
-    desk: Desk
-    entry: Entry
-    label: str
-    kept: Path | None = None
-
-    def undo(self) -> None:
-        self.kept = self.desk.library_or_error().take_out(self.entry)
-        self.desk.reload_cards()
-
-    def redo(self) -> None:
-        assert self.kept is not None
-        self.entry = self.desk.library_or_error().bring_back(self.kept, self.entry)
-        self.desk.reload_cards()
+from fox_hand.session.shelf import Shelf
+from fox_hand.session.tidying import Tidying
 
 
 class Desk:
@@ -79,10 +47,15 @@ class Desk:
     actor_changed = Signal()
     mix_changed = Signal()
     capture_changed = Signal()
-    cards_changed = Signal()
     told = Signal(FoxHandError)
 
-    def __init__(self, places: Places) -> None:
+    def __init__(self, places: Places, jobs: Jobs | None = None, files: Jobs | None = None) -> None:
+        """
+        Args:
+            places: the user's folders.
+            jobs: for long work; without, it is done at once.
+            files: the same for changing card files, one after the other.
+        """
         self.places = places
         self.settings: Settings
         self.settings, self.settings_problem = read_settings(places)
@@ -93,8 +66,11 @@ class Desk:
         self.boards: list[KeptBoard] = []  # reference pictures pinned to the stage
         self.mix: Mix | None = None
         self.draft: CaptureDraft | None = None
-        self.library: Library | None = None
-        self.cards: tuple[Entry, ...] = ()
+        at_once = Jobs(lambda run: run(), inline=True)
+        self.shelf = Shelf(places, jobs or at_once)
+        self.tidying = Tidying(self.shelf, self.history, files or at_once)
+        self.shelf.told.connect(self.told.emit)
+        self.tidying.told.connect(self.told.emit)
         self.selection.changed.connect(self._follow_selection)
 
     # -- cast -----------------------------------------------------------------------------
@@ -316,25 +292,30 @@ class Desk:
 
     # -- putting on -----------------------------------------------------------------------
 
-    def put_on(self, entry: Entry) -> Mix | None:
+    def put_on(self, entry: Entry, card: Card | None = None) -> Mix | None:
         """Put a card on at 100 %. What was being put on before is kept.
 
         A card that cannot be read, or of which nothing lands, is told about; the figure stays.
+
+        Args:
+            card: what the file holds, where it was read already (in a job).
         """
         if self.actor is None:
             return None
         if self.mix is not None and self.mix.entry.path == entry.path:
             self.mix.set_amount(1.0)
             return self.mix
-        if entry.card is None:
-            assert entry.error is not None
-            self.told.emit(entry.error)
+        try:
+            card = card or read_card(entry.path)[0]
+        except FoxHandError as error:
+            self.told.emit(error)
             return None
-        if not fit_of(entry.card, self.actor.rig).lands:
+        if not fit_of(card, self.actor.rig).lands:
             self.told.emit(_nothing_lands(entry, self.actor.rig.name))
             return None
         self.keep_mix()
-        mix = Mix(self.actor, entry, self.selection.rows)
+        mix = Mix(self.actor, entry, card, self.selection.rows)
+        self.shelf.personal.put_on(entry.identity)
         self.mix = mix
         self.mix_changed.emit()
         return mix
@@ -373,84 +354,29 @@ class Desk:
 
     def sheet_for(self, draft: CaptureDraft) -> str:
         """The sheet that holds most cards of the same region, else the first."""
-        counts: dict[str, int] = {}
-        for entry in self.cards:
-            if entry.card is not None and entry.card.region is draft.region:
-                counts[entry.sheet] = counts.get(entry.sheet, 0) + 1
-        if counts:
-            return max(counts, key=lambda sheet: counts[sheet])
-        sheets = self.library.sheets() if self.library is not None else ()
-        return sheets[0] if sheets else ""
+        target = self.shelf.target
+        return target.usual_sheet(draft.region) if target is not None else ""
 
     def cancel_capture(self) -> None:
         if self.draft is not None:
             self.draft = None
             self.capture_changed.emit()
 
-    def save_capture(self, card: Card, picture: bytes | None, sheet: str) -> Entry:
-        """Write a captured card; one undo step.
-
-        Raises:
-            FoxHandError: if it cannot be written; the draft stays open.
-        """
-        library = self.library_or_error()
-        entry = library.add(card, picture, sheet)
-        self.captured(entry, library.entries())
-        return entry
-
-    def captured(self, entry: Entry, cards: tuple[Entry, ...]) -> None:
-        """A captured card has been written (in a job): remember the step, show the cards."""
-        assert entry.card is not None
-        self.settings.author, self.settings.licence = entry.card.author, entry.card.licence
-        self.history.push(CaptureStep(self, entry, f"Capture {entry.card.name}"))
+    def captured(self, card: Card) -> None:
+        """A captured card has been written: remember who signs, close the draft."""
+        self.settings.author, self.settings.licence = card.author, card.licence
         self.cancel_capture()
-        self.show_cards(cards)
 
-    def take_out(self, entry: Entry) -> None:
-        """Move a card into the library's keep; one undo step. Problems are told."""
-        if self.mix is not None and self.mix.entry.path == entry.path:
+    def take_out(self, entries: Sequence[Entry]) -> None:
+        """Move cards into their libraries' keeps; one undo step. Problems are told."""
+        if self.mix is not None and self.mix.entry.path in [e.path for e in entries]:
             self.keep_mix()
-        try:
-            kept = self.library_or_error().take_out(entry)
-        except FoxHandError as error:
-            self.told.emit(error)
-            return
-        self.history.push(TakeOutStep(self, entry, kept, f"Take out {entry.name}"))
-        self.reload_cards()
-
-    # -- library --------------------------------------------------------------------------
-
-    def open_library(self, library: Library, cards: tuple[Entry, ...]) -> None:
-        """Show a library whose cards were read elsewhere (in a job)."""
-        self.library, self.cards = library, cards
-        self.settings.library = str(library.folder)
-        self.cards_changed.emit()
-
-    def show_cards(self, cards: tuple[Entry, ...]) -> None:
-        """What the library holds now."""
-        if cards != self.cards:
-            self.cards = cards
-            self.cards_changed.emit()
-
-    def reload_cards(self) -> None:
-        """Read what changed on disk."""
-        if self.library is not None:
-            self.show_cards(self.library.entries())
-
-    def library_or_error(self) -> Library:
-        """The open library.
-
-        Raises:
-            FoxHandError: ``library.none``.
-        """
-        if self.library is None:
-            raise FoxHandError(
-                "library.none",
-                "There is no library open.",
-                "The pose stays on the figure.",
-                "Open or make a library first.",
-            )
-        return self.library
+        self.tidying.do(
+            f"Take out {entries[0].name}"
+            if len(entries) == 1
+            else f"Take out {len(entries)} cards",
+            [(e.name, partial(take_out, self.shelf.library_of(e), e.path)) for e in entries],
+        )
 
     # -- memory ---------------------------------------------------------------------------
 
@@ -458,6 +384,7 @@ class Desk:
         """Problems are told, never raised."""
         try:
             write_settings(self.places, self.settings)
+            self.shelf.personal.save()
         except FoxHandError as error:
             self.told.emit(error)
 

@@ -14,16 +14,17 @@ Result = TypeVar("Result")
 
 
 class Jobs:
-    """Runs plain functions on two threads and posts their outcome back.
+    """Runs plain functions on a few threads and posts their outcome back.
 
     Args:
         post: brings a function to the session's thread.
+        threads: how many; with one, work is done in the order it was given.
         inline: do everything at once on the calling thread (for tests and the command line).
     """
 
-    def __init__(self, post: Post, *, inline: bool = False) -> None:
+    def __init__(self, post: Post, *, threads: int = 2, inline: bool = False) -> None:
         self._post = post
-        self._pool = None if inline else ThreadPoolExecutor(2, thread_name_prefix="job")
+        self._pool = None if inline else ThreadPoolExecutor(threads, thread_name_prefix="job")
         self._running: set[Progress] = set()
         self._lock = threading.Lock()
         self._stopped = False

@@ -14,7 +14,7 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, angle_between
 from fox_hand.core.state import State
 from fox_hand.library.card import Card
-from fox_hand.library.store import Entry
+from fox_hand.library.entry import Entry
 from fox_hand.session.actor import Actor, PoseStep
 from fox_hand.session.history import History
 
@@ -60,16 +60,14 @@ class Mix:
 
     Args:
         actor: the figure.
-        entry: the card's file; it must have been readable.
+        entry, card: the card's file and what it holds.
         selected: rows selected when it began.
     """
 
     changed = Signal()
 
-    def __init__(self, actor: Actor, entry: Entry, selected: tuple[int, ...]) -> None:
-        if entry.card is None:
-            raise ValueError("a card that cannot be read cannot be put on")
-        self.actor, self.entry, self.card = actor, entry, entry.card
+    def __init__(self, actor: Actor, entry: Entry, card: Card, selected: tuple[int, ...]) -> None:
+        self.actor, self.entry, self.card = actor, entry, card
         self.base = actor.state
         self.bound = bind(self.card.pose, actor.rig)
         self.fit = fit_of(self.card, actor.rig)

@@ -1,0 +1,217 @@
+"""All cards of one library in memory, as a few arrays: filtered and sorted in milliseconds.
+
+Only numbers are kept; what a card is called and who made it is looked up for the few cards that
+are visible.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from itertools import pairwise
+
+import numpy as np
+
+from fox_hand.core.skeleton import Index as Rows
+from fox_hand.library.index import REGIONS, Columns
+from fox_hand.library.index_rows import SIDES
+from fox_hand.library.query import Fits, Query
+
+DAY = 86_400
+FEW = 16  # fewer than one row in so many are sorted, more are picked from all
+
+
+class Sort(StrEnum):
+    """In which order the cards of a section stand."""
+
+    NAME = "name"
+    NEWEST = "newest"
+    USED = "used"
+    REGION = "region"
+    HAND = "hand"
+
+
+class Group(StrEnum):
+    """What makes a section."""
+
+    SHEET = "sheet"
+    REGION = "region"
+    NOTHING = "nothing"
+
+
+@dataclass(frozen=True, eq=False)
+class Personal:
+    """What one person thinks of the cards, by number.
+
+    Args:
+        favourites: the cards marked as such.
+        used: how often each was put on.
+        order: places of cards that were ordered by hand.
+    """
+
+    favourites: Collection[int] = ()
+    used: Mapping[int, int] | None = None
+    order: Mapping[int, int] | None = None
+
+
+NOBODY = Personal()
+
+
+@dataclass(frozen=True, eq=False)
+class Section:
+    """Cards under one heading.
+
+    Args:
+        key: the sheet's path, or the region's name, or empty.
+        items: numbers of its cards in order, ``(N,)``.
+    """
+
+    key: str
+    items: Rows
+
+
+class Catalogue:
+    """The cards of one library.
+
+    Args:
+        columns: from the index.
+    """
+
+    def __init__(self, columns: Columns) -> None:
+        self._columns = columns
+        self._orders: dict[tuple[Sort, Group, tuple[str, ...]], tuple[Personal, Rows, Rows]] = {}
+        highest = int(columns.items.max(initial=0))
+        self._row = np.full(highest + 1, -1, dtype=np.int64)
+        self._row[columns.items] = np.arange(len(columns.items))
+
+    def __len__(self) -> int:
+        return len(self._columns.items)
+
+    @property
+    def columns(self) -> Columns:
+        return self._columns
+
+    def select(
+        self,
+        query: Query,
+        matching: Rows | None = None,
+        *,
+        sort: Sort = Sort.NAME,
+        group: Group = Group.SHEET,
+        sheets: Sequence[str] = (),
+        personal: Personal | None = None,
+        landing: Mapping[int, Fits] | None = None,
+    ) -> list[Section]:
+        """Cards that a query finds, in sections.
+
+        Args:
+            query: everything but its words.
+            matching: numbers of the cards its words match; None if it has none.
+            sort, group: how to put them.
+            sheets: sheets in the order of the library; others follow by name.
+            personal: favourites, uses and hand-made order.
+            landing: by shape, how much of it lands on the character that acts.
+        """
+        personal = personal or NOBODY
+        rows = self._found(query, matching, personal, landing)
+        order, rank = self._order(sort, group, tuple(sheets), personal)
+        if len(rows) < len(order) // FEW:
+            rows = rows[np.argsort(rank[rows])]
+        else:
+            keep = np.zeros(len(order), dtype=bool)
+            keep[rows] = True
+            rows = order[keep[order]]
+        return self._sections(rows, group)
+
+    def _found(
+        self,
+        query: Query,
+        matching: Rows | None,
+        personal: Personal,
+        landing: Mapping[int, Fits] | None,
+    ) -> Rows:
+        """Rows of the cards that are found, in no order."""
+        c = self._columns
+        rows = np.arange(len(c.items)) if matching is None else self._rows_of(matching)
+        if query.nothing:
+            rows = rows[:0]
+        if query.regions:
+            rows = rows[np.isin(c.regions[rows], [REGIONS.index(r) for r in query.regions])]
+        if query.sides:
+            rows = rows[np.isin(c.sides[rows], [SIDES.index(s) for s in query.sides])]
+        if query.days:
+            rows = rows[c.changed[rows] >= time.time() - query.days * DAY]
+        if query.locked:
+            rows = rows[c.locked[rows] > 0]
+        if query.favourites:
+            favourites = np.fromiter(personal.favourites, dtype=np.int64)
+            rows = rows[np.isin(c.items[rows], favourites)]
+        if query.fits is not None and landing is not None:
+            wanted = {query.fits, Fits.ALL} if query.fits is Fits.SOME else {query.fits}
+            shapes = [shape for shape, fit in landing.items() if fit in wanted]
+            rows = rows[np.isin(c.shapes[rows], shapes)]
+        if query.regions or query.sides or query.fits:
+            rows = rows[c.readable[rows] > 0]  # nobody knows where the others belong
+        return rows
+
+    def _rows_of(self, items: Rows) -> Rows:
+        """Rows of some cards; one may be younger than this catalogue and is left out."""
+        rows = self._row[items[items < len(self._row)]]
+        return rows[rows >= 0]
+
+    def _order(
+        self, sort: Sort, group: Group, sheets: tuple[str, ...], personal: Personal
+    ) -> tuple[Rows, Rows]:
+        """All rows in order, and of each row its place in that order."""
+        known = self._orders.get((sort, group, sheets))
+        if known is not None and known[0] is personal:
+            return known[1:]
+        c = self._columns
+        rows = np.arange(len(c.items))  # already by name
+        if sort is Sort.NEWEST:
+            rows = np.argsort(-c.changed, kind="stable")
+        elif sort is Sort.REGION:
+            rows = np.argsort(c.regions, kind="stable")
+        elif sort is Sort.USED:
+            rows = np.argsort(-self._spread(personal.used or {}, 0), kind="stable")
+        elif sort is Sort.HAND:
+            rows = np.argsort(self._spread(personal.order or {}, 1 << 30), kind="stable")
+        if group is Group.SHEET:
+            rows = rows[np.argsort(self._sheet_rank(sheets)[c.sheets[rows]], kind="stable")]
+        elif group is Group.REGION:
+            rows = rows[np.argsort(c.regions[rows], kind="stable")]
+        rank = np.empty_like(rows)
+        rank[rows] = np.arange(len(rows))
+        self._orders[sort, group, sheets] = personal, rows, rank
+        return rows, rank
+
+    def _spread(self, values: Mapping[int, int], otherwise: int) -> Rows:
+        found = np.full(len(self._columns.items), otherwise, dtype=np.int64)
+        for item, value in values.items():
+            row = int(self._row[item]) if 0 <= item < len(self._row) else -1
+            if row >= 0:
+                found[row] = value
+        return found
+
+    def _sheet_rank(self, sheets: Sequence[str]) -> Rows:
+        names = self._columns.sheet_names
+        place = {sheet: i for i, sheet in enumerate(sheets)}
+        last = len(sheets)
+        return np.array([place.get(s, last + i) for i, s in enumerate(names)], dtype=np.int64)
+
+    def _sections(self, rows: Rows, group: Group) -> list[Section]:
+        c = self._columns
+        if not len(rows):
+            return []
+        if group is Group.NOTHING:
+            return [Section("", c.items[rows])]
+        whole = c.sheets if group is Group.SHEET else c.regions
+        words = c.sheet_names if group is Group.SHEET else tuple(r.value for r in REGIONS)
+        values = whole[rows]
+        cuts = [0, *(np.flatnonzero(values[1:] != values[:-1]) + 1).tolist(), len(rows)]
+        items = c.items[rows]
+        return [
+            Section(words[int(values[start])], items[start:end]) for start, end in pairwise(cuts)
+        ]

@@ -1,0 +1,167 @@
+"""``<name>.foxcard``: one card as one ZIP file."""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import zipfile
+import zlib
+from collections.abc import Iterator, Mapping
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.versions import Step, upgrade
+from fox_hand.library.card import Card, from_file, to_file
+from fox_hand.library.schema import FORMAT, MIMETYPE, VERSION, CardFile
+
+PICTURE = 320  # width and height of the picture, in pixels
+LARGEST_MEMBER = 32 << 20  # what a card may unpack to; more is no card but an accident
+STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
+KEPT = "The file was left as it is."
+
+
+def card_bytes(card: Card, picture: bytes | None, large: bytes | None = None) -> bytes:
+    """The whole file. ``mimetype`` comes first and uncompressed, then ``card.json``, also
+    uncompressed so that a list of cards is read without inflating, then ``thumb.png`` (320 px)
+    and ``thumb@2x.png`` (640 px)."""
+    more = {"thumb.png": picture, "thumb@2x.png": large}
+    return _packed(card, {name: data for name, data in more.items() if data is not None})
+
+
+def changed_bytes(path: Path, card: Card) -> bytes:
+    """The file at ``path`` with another ``card.json``; its other members stay byte for byte.
+
+    Raises:
+        FoxHandError: as :func:`read_card`.
+    """
+    with _opened(path) as archive:
+        names = [n for n in archive.namelist() if n not in ("mimetype", "card.json")]
+        others = {name: _read_member(archive, name, path) for name in names}
+    return _packed(card, others)
+
+
+def _packed(card: Card, others: Mapping[str, bytes]) -> bytes:
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
+        archive.writestr(_member("mimetype"), MIMETYPE)
+        archive.writestr(_member("card.json"), _text(to_file(card)))
+        for name, data in others.items():
+            archive.writestr(_member(name), data)
+    return buffer.getvalue()
+
+
+def _text(file: CardFile) -> bytes:
+    """JSON with a line for each fact and for each control: half the size of one number a line,
+    and still easy to read and compare."""
+    facts = msgspec.to_builtins(file)
+    controls = facts.pop("controls")
+    lines = [b"%s: %s" % (_json(key), _json(value)) for key, value in facts.items()]
+    held = b",\n  ".join(b"%s: %s" % (_json(name), _json(h)) for name, h in controls.items())
+    lines.append(b'"controls": {\n  %s\n }' % held if held else b'"controls": {}')
+    return b"{\n %s\n}\n" % b",\n ".join(lines)
+
+
+def _json(value: object) -> bytes:
+    return msgspec.json.format(msgspec.json.encode(value), indent=0)
+
+
+def _member(name: str) -> zipfile.ZipInfo:
+    info = zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0))  # equal cards give equal bytes
+    info.external_attr = 0o644 << 16
+    return info
+
+
+@contextlib.contextmanager
+def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
+    """The archive; what goes wrong while reading it becomes a sentence."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            yield archive
+    except zipfile.BadZipFile as error:
+        raise _unreadable(path) from error
+    except (zlib.error, EOFError, NotImplementedError, RuntimeError, ValueError) as error:
+        raise FoxHandError("card.damaged", f"{path.name} is damaged ({error}).", KEPT) from error
+    except OSError as error:
+        raise FoxHandError(
+            "card.unreadable", f"{path.name} cannot be opened ({error.strerror or error}).", KEPT
+        ) from error
+
+
+def read_card(path: Path) -> tuple[Card, bytes | None]:
+    """A card and its picture (None where it has none).
+
+    Raises:
+        FoxHandError: with what is wrong, for files that are cut off, damaged, foreign or newer.
+    """
+    document, names = read_document(path)
+    try:
+        file = msgspec.convert(document, CardFile)
+    except msgspec.ValidationError as error:
+        raise FoxHandError("card.damaged", f"{path.name} is damaged: {error}.", KEPT) from error
+    return from_file(file), read_picture(path) if "thumb.png" in names else None
+
+
+def read_document(path: Path) -> tuple[dict[str, Any], frozenset[str]]:
+    """The description as it lies in the file, lifted to the current version, and the names of
+    the file's members.
+
+    Raises:
+        FoxHandError: as :func:`read_card`.
+    """
+    with _opened(path) as archive:
+        names = frozenset(archive.namelist())
+        if "card.json" not in names:
+            raise FoxHandError("card.foreign", f"{path.name} holds no card.", KEPT)
+        text = _read_member(archive, "card.json", path)
+    return _decode(text, path), names
+
+
+def read_picture(path: Path, pixels: int = 0) -> bytes | None:
+    """The picture of a card for showing it at a size in device pixels; None where it has none.
+
+    Raises:
+        FoxHandError: as :func:`read_card`.
+    """
+    with _opened(path) as archive:
+        names = archive.namelist()
+        for name in ("thumb@2x.png", "thumb.png") if pixels > PICTURE else ("thumb.png",):
+            if name in names:
+                return _read_member(archive, name, path)
+    return None
+
+
+def _read_member(archive: zipfile.ZipFile, name: str, path: Path) -> bytes:
+    if archive.getinfo(name).file_size > LARGEST_MEMBER:
+        raise FoxHandError("card.too_large", f"{path.name} is far too large for a card.", KEPT)
+    return archive.read(name)
+
+
+def _unreadable(path: Path) -> FoxHandError:
+    size = path.stat().st_size
+    if size == 0:
+        return FoxHandError("card.empty", f"{path.name} is empty (0 bytes).", KEPT)
+    with path.open("rb") as file:
+        begins = file.read(2) == b"PK"[:size]
+    if begins:
+        return FoxHandError(
+            "card.truncated",
+            f"{path.name} is damaged: it ends in the middle or was changed.",
+            KEPT,
+            "Copy it again from where it came, or capture the pose again.",
+        )
+    return FoxHandError("card.foreign", f"{path.name} is not a card.", KEPT)
+
+
+def _decode(text: bytes, path: Path) -> dict[str, Any]:
+    try:
+        raw: Any = msgspec.json.decode(text)
+    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        raise FoxHandError(
+            "card.damaged", f"{path.name} is damaged: its description is not JSON.", KEPT
+        ) from error
+    if not isinstance(raw, dict) or raw.get("format") != FORMAT:
+        raise FoxHandError("card.foreign", f"{path.name} is not a card of Fox Hand.", KEPT)
+    return upgrade(raw, current=VERSION, steps=STEPS, what="card")

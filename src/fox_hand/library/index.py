@@ -1,0 +1,395 @@
+"""The index of one library: an SQLite file in the user's cache folder, which can be thrown away.
+
+The files are the truth. No index lies in a library's own folder, because a database on a network
+drive breaks. One connection writes, guarded by a lock; readers have their own, read-only.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import sqlite3
+import tempfile
+import threading
+import time
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TypeVar, cast
+
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.controls import Region
+from fox_hand.core.likeness import Singles
+from fox_hand.core.skeleton import Index as Rows
+from fox_hand.library.entry import Entry
+from fox_hand.library.head import Head
+from fox_hand.library.index_rows import SIDES, Stamp, row_of
+from fox_hand.library.index_schema import COLUMNS, NEW_WORDS, TABLES, VERSION
+from fox_hand.library.schema import KindName
+
+REGIONS = tuple(Region)
+Value = TypeVar("Value")
+ENOUGH = 500  # values bound to one statement
+WAIT = 10.0  # seconds a writer waits for another program that writes the same index
+NEW = f"INSERT INTO card ({', '.join(COLUMNS)}) VALUES ({', '.join('?' * len(COLUMNS))})"
+AGAIN = f"UPDATE card SET {', '.join(f'{c} = ?' for c in COLUMNS)} WHERE id = ?"
+
+
+@dataclass(frozen=True)
+class Found:
+    """A file that was read.
+
+    Args:
+        head: what is kept of it.
+        path: below the library, with ``/``.
+        stamp: the file's when it was read.
+        item: its number if it was known before, else 0.
+    """
+
+    head: Head
+    path: str
+    stamp: Stamp
+    item: int = 0
+
+
+@dataclass(frozen=True)
+class Shape:
+    """A set of controls and settings that some cards hold.
+
+    Args:
+        controls: names, sorted, each with the settings held of it.
+        turning: those of the controls that hold a turn, sorted.
+    """
+
+    controls: tuple[tuple[str, tuple[str, ...]], ...]
+    turning: tuple[str, ...]
+
+    @property
+    def settings(self) -> tuple[str, ...]:
+        """Names of all settings, sorted."""
+        return tuple(sorted({s for _, held in self.controls for s in held}))
+
+
+@dataclass(frozen=True, eq=False)
+class Columns:
+    """What is known of all cards at once, sorted by name; every array ``(N,)``.
+
+    Args:
+        items: numbers of the cards, :attr:`fox_hand.library.entry.Entry.item`.
+        sheets: which of ``sheet_names`` each lies in.
+        regions, sides: numbers as in ``REGIONS`` and ``SIDES``.
+        shapes: :attr:`fox_hand.library.entry.Entry.shape`.
+        changed: seconds since 1970.
+        readable, locked: true or false.
+    """
+
+    items: Rows
+    sheets: Rows
+    sheet_names: tuple[str, ...]
+    regions: Rows
+    sides: Rows
+    shapes: Rows
+    changed: Rows
+    readable: Rows
+    locked: Rows
+
+
+class Index:
+    """The index of one library folder.
+
+    Args:
+        folder: the library.
+        file: where the index lies.
+    """
+
+    def __init__(self, folder: Path, file: Path) -> None:
+        self.folder, self.file = folder, file
+        self._lock = threading.RLock()
+        self._local = threading.local()
+        self._readers: list[sqlite3.Connection] = []
+        self._shapes: dict[object, int] = {}
+        self.made_anew = False
+        self.generation = 0  # grows with every change, so that of two readings the later is known
+        self._writer = self._open()
+
+    @staticmethod
+    def of(folder: Path, cache: Path) -> Index:
+        """The index of a library below the user's cache folder, made if there is none.
+
+        Where the cache folder cannot be written, the index lies in a temporary folder: slower
+        at the next start, but nothing is missing.
+        """
+        name = hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:24]
+        try:
+            place = cache / "libraries"
+            place.mkdir(parents=True, exist_ok=True)
+            return Index(folder, place / f"{name}.sqlite")
+        except (OSError, sqlite3.OperationalError):
+            return Index(folder, Path(tempfile.mkdtemp(prefix="fox-hand-")) / f"{name}.sqlite")
+
+    # -- opening --------------------------------------------------------------------------
+
+    def _open(self) -> sqlite3.Connection:
+        try:
+            found = self._connect()
+            if found.execute("PRAGMA user_version").fetchone()[0] == VERSION:
+                return found
+            found.close()
+        except sqlite3.DatabaseError as error:
+            if isinstance(error, sqlite3.OperationalError):
+                raise
+        return self._anew()
+
+    def _anew(self) -> sqlite3.Connection:
+        for suffix in ("", "-wal", "-shm"):
+            Path(f"{self.file}{suffix}").unlink(missing_ok=True)
+        found = self._connect()
+        found.executescript(TABLES)
+        found.execute(f"PRAGMA user_version = {VERSION}")
+        found.commit()
+        self.made_anew = True
+        return found
+
+    def _connect(self) -> sqlite3.Connection:
+        found = sqlite3.connect(self.file, timeout=WAIT, check_same_thread=False)
+        found.execute("PRAGMA journal_mode = WAL")
+        found.execute("PRAGMA synchronous = OFF")  # what a power cut spoils is built anew
+        found.execute("PRAGMA recursive_triggers = ON")
+        found.execute("PRAGMA cache_size = -65536")  # KiB
+        return found
+
+    def close(self) -> None:
+        """Close every connection."""
+        with self._lock:
+            for connection in (self._writer, *self._readers):
+                connection.close()
+            self._readers.clear()
+
+    def rebuild(self) -> None:
+        """Forget everything; the next scan reads all files."""
+        with self._lock:
+            self._writer.executescript(
+                "DELETE FROM card; DELETE FROM pose; DELETE FROM shape;"
+                "INSERT INTO words (words) VALUES ('rebuild');"
+            )
+            self._shapes.clear()
+            self._writer.commit()
+
+    def reader(self) -> sqlite3.Connection:
+        """This thread's read-only connection."""
+        found = cast("sqlite3.Connection | None", getattr(self._local, "reader", None))
+        if found is None:
+            found = sqlite3.connect(
+                f"{self.file.resolve().as_uri()}?mode=ro",
+                uri=True,
+                timeout=WAIT,
+                check_same_thread=False,
+            )
+            self._local.reader = found
+            with self._lock:
+                self._readers.append(found)
+        return found
+
+    # -- writing --------------------------------------------------------------------------
+
+    def stamps(self, paths: Sequence[str] | None = None) -> dict[str, tuple[int, Stamp]]:
+        """Of every file that is known, or of some: number and stamp, by its path below the
+        library."""
+        query, reader = "SELECT path, id, mtime, size, inode FROM card", self.reader()
+        if paths is None:
+            rows = reader.execute(query).fetchall()
+        else:
+            rows = []
+            for part in _parts(paths):
+                marks = ", ".join("?" * len(part))
+                rows += reader.execute(f"{query} WHERE path IN ({marks})", part).fetchall()
+        return {path: (item, (mtime, size, inode)) for path, item, mtime, size, inode in rows}
+
+    def update(self, found: Iterable[Found], gone: Sequence[int] = ()) -> None:
+        """Write what was read of some files, and forget others; one transaction."""
+        with self._lock, self._writer as writer:
+            for part in _parts(gone):
+                marks = ", ".join("?" * len(part))
+                writer.execute(f"DELETE FROM card WHERE id IN ({marks})", part)
+            last = writer.execute("SELECT coalesce(max(id), 0) FROM card").fetchone()[0]
+            for file in found:
+                shape = self._shape(file.head)
+                row = row_of(file.head.entry, file.path, file.stamp, shape)
+                item = file.item
+                if item:
+                    writer.execute(AGAIN, (*row, item))
+                else:
+                    item = writer.execute(NEW, row).lastrowid or 0
+                writer.execute(
+                    "INSERT OR REPLACE INTO pose (id, shape, numbers) VALUES (?, ?, ?)",
+                    (item, shape, _numbers(file.head)),
+                )
+            self.generation += 1
+            writer.execute(NEW_WORDS, (last,))  # a new row's number is above all others
+
+    def _shape(self, head: Head) -> int:
+        if not head.controls:
+            return 0
+        parts = head.controls, tuple(sorted(head.turns))
+        known = self._shapes.get(parts)
+        if known is None:
+            names = json.dumps(parts, separators=(",", ":"))
+            self._writer.execute("INSERT OR IGNORE INTO shape (names) VALUES (?)", (names,))
+            known = self._writer.execute(
+                "SELECT id FROM shape WHERE names = ?", (names,)
+            ).fetchone()[0]
+            self._shapes[parts] = cast(int, known)
+        return known
+
+    # -- reading --------------------------------------------------------------------------
+
+    def entries(self, items: Sequence[int]) -> dict[int, Entry]:
+        """What is listed of some cards, by number."""
+        found = {}
+        for part in _parts(items):
+            marks = ", ".join("?" * len(part))
+            rows = self.reader().execute(
+                f"SELECT id, {', '.join(COLUMNS)} FROM card WHERE id IN ({marks})", part
+            )
+            for item, *values in rows:
+                found[item] = self._entry(item, dict(zip(COLUMNS, values, strict=True)))
+        return found
+
+    def _entry(self, item: int, row: Mapping[str, object]) -> Entry:
+        def text(column: str) -> str:
+            return cast(str, row[column])
+
+        def number(column: str) -> int:
+            return cast(int, row[column])
+
+        error = None
+        if text("code"):
+            error = FoxHandError(text("code"), text("happened"), text("kept"), text("todo"))
+        return Entry(
+            self.folder / text("path"),
+            text("sheet"),
+            item=item,
+            identity=text("identity"),
+            name=text("name"),
+            revision=number("revision"),
+            region=REGIONS[number("region")],
+            side=SIDES[number("side")],
+            kind=cast(KindName, text("kind")),
+            tags=tuple(t for t in text("tags").split("\n") if t),
+            note=text("note"),
+            author=text("author"),
+            licence=text("licence"),
+            character=text("character"),
+            fingerprint=text("fingerprint"),
+            created=text("created"),
+            changed=text("changed"),
+            approved_by=text("approved_by"),
+            approved_at=text("approved_at"),
+            count=number("count"),
+            holds=tuple(text("holds").split()),
+            shape=number("shape"),
+            has_picture=bool(number("picture")),
+            error=error,
+        )
+
+    def columns(self) -> Columns:
+        """Everything a list is filtered and sorted by."""
+        reader = self.reader()
+        sheets = [s for (s,) in reader.execute("SELECT DISTINCT sheet FROM card ORDER BY sheet")]
+        number = {sheet: i for i, sheet in enumerate(sheets)}
+        rows = reader.execute(
+            "SELECT id, sheet, region, side, shape, changed_at, code = '', "
+            "approved_by || approved_at <> '' FROM card ORDER BY ordered, id"
+        ).fetchall()
+        if not rows:
+            nothing = np.zeros(0, dtype=np.int64)
+            return Columns(nothing, nothing, (), *[nothing] * 6)
+        items, where, *others = zip(*rows, strict=True)
+        return Columns(
+            np.array(items, dtype=np.int64),
+            np.fromiter((number[s] for s in where), dtype=np.int64, count=len(where)),
+            tuple(sheets),
+            *(np.array(values, dtype=np.int64) for values in others),
+        )
+
+    def matching(self, text: str, seconds: float = 1.0) -> Rows:
+        """Numbers of the cards that match a full-text expression.
+
+        Raises:
+            TimeoutError: if it took longer than ``seconds``.
+        """
+        rows = self._timed("SELECT rowid FROM words WHERE words MATCH ?", (text,), seconds)
+        return np.array([row[0] for row in rows], dtype=np.int64)
+
+    def _timed(self, query: str, values: Sequence[object], seconds: float) -> list[tuple[int, ...]]:
+        reader, end = self.reader(), time.monotonic() + seconds
+        reader.set_progress_handler(lambda: time.monotonic() > end, 20_000)
+        try:
+            return reader.execute(query, tuple(values)).fetchall()
+        except sqlite3.OperationalError as error:
+            if "interrupt" in str(error):
+                raise TimeoutError("the search took too long") from error
+            raise
+        finally:
+            reader.set_progress_handler(None, 0)
+
+    def vocabulary(self) -> list[str]:
+        """Every word that occurs in some card."""
+        return [w for (w,) in self.reader().execute("SELECT term FROM vocabulary")]
+
+    def identities(self) -> dict[str, list[int]]:
+        """Numbers of the readable cards by identity; a copied file shares its origin's."""
+        found: dict[str, list[int]] = {}
+        for identity, item in self.reader().execute(
+            "SELECT identity, id FROM card WHERE identity <> '' ORDER BY id"
+        ):
+            found.setdefault(identity, []).append(item)
+        return found
+
+    def items_of(self, identities: Sequence[str]) -> list[tuple[str, int]]:
+        """Cards with these identities: identity and number."""
+        found: list[tuple[str, int]] = []
+        for part in _parts(identities):
+            marks = ", ".join("?" * len(part))
+            found += self.reader().execute(
+                f"SELECT identity, id FROM card WHERE identity IN ({marks})", part
+            )
+        return found
+
+    def shapes(self) -> dict[int, Shape]:
+        """All sets of controls and settings by number."""
+        rows = self.reader().execute("SELECT id, names FROM shape")
+        found = {}
+        for item, names in rows:
+            controls, turning = json.loads(names)
+            found[item] = Shape(tuple((n, tuple(s)) for n, s in controls), tuple(turning))
+        return found
+
+    def poses(self, shape: int, turns: int, settings: int) -> tuple[Rows, Singles, Singles]:
+        """Of the cards of one shape: numbers ``(N,)``, turns ``(N, turns, 4)`` with w >= 0 and
+        setting values ``(N, settings)``, in single precision."""
+        width = turns * 4 + settings
+        rows = self.reader().execute("SELECT id, numbers FROM pose WHERE shape = ?", (shape,))
+        kept = [(item, data) for item, data in rows if len(data) == width * 4]
+        items = np.array([item for item, _ in kept], dtype=np.int64)
+        data = np.frombuffer(b"".join(d for _, d in kept), dtype=np.float32)
+        whole = data.reshape(len(items), width)
+        return items, whole[:, : turns * 4].reshape(-1, turns, 4), whole[:, turns * 4 :]
+
+
+def _numbers(head: Head) -> bytes:
+    """Turns, of the two quaternions for each the one with w >= 0, then settings; by name."""
+    flat = [x for n in sorted(head.turns) for x in head.turns[n]]
+    turned = len(flat)
+    flat += [head.settings[n] for n in sorted(head.settings)]
+    numbers = np.array(flat, dtype=np.float32)
+    turns = numbers[:turned].reshape(-1, 4)
+    turns[turns[:, 3] < 0] *= -1
+    return numbers.tobytes()
+
+
+def _parts(values: Sequence[Value]) -> Iterator[Sequence[Value]]:
+    for start in range(0, len(values), ENOUGH):
+        yield values[start : start + ENOUGH]

@@ -1,0 +1,105 @@
+"""``library.toml``: what a library says about itself."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.library.atomic import write_atomically
+
+VERSION = 1
+FOREIGN = "library.toml was left as it is."
+KEEP_DAYS = 60
+
+
+@dataclass(frozen=True)
+class LibraryFile:
+    """The content of ``library.toml``.
+
+    Args:
+        name: as shown.
+        sheets: sheets in the order they are shown; others follow by name.
+        keep_days: how long cards that were taken out are kept at least.
+    """
+
+    name: str
+    sheets: tuple[str, ...] = ()
+    keep_days: int = KEEP_DAYS
+
+
+def read_library_file(folder: Path) -> LibraryFile:
+    """Read it.
+
+    Raises:
+        FoxHandError: ``library.missing``, ``library.unreachable``, ``library.damaged`` or
+            ``version.newer``.
+    """
+    path = folder / "library.toml"
+    raw = _read_toml(path)
+    version = raw.get("version")
+    if not isinstance(version, int) or version < 1:
+        raise FoxHandError("library.damaged", f"{path} does not say its version.", FOREIGN)
+    if version > VERSION:
+        raise FoxHandError(
+            "version.newer",
+            f"{folder.name} was made by a newer Fox Hand (format {version}; "
+            f"this one reads up to {VERSION}).",
+            FOREIGN,
+            "Update Fox Hand to open it.",
+        )
+    order, days = raw.get("sheets", []), raw.get("keep_days", KEEP_DAYS)
+    sheets = tuple(s for s in order if isinstance(s, str)) if isinstance(order, list) else ()
+    return LibraryFile(
+        str(raw.get("name") or folder.name), sheets, days if isinstance(days, int) else KEEP_DAYS
+    )
+
+
+def _read_toml(path: Path) -> dict[str, Any]:
+    try:
+        return tomllib.loads(path.read_text("utf-8"))
+    except FileNotFoundError as error:
+        raise FoxHandError(
+            "library.missing", f"{path.parent} is not a library: it has no library.toml.", ""
+        ) from error
+    except OSError as error:
+        raise FoxHandError(
+            "library.unreachable",
+            f"{path.parent} cannot be reached ({error.strerror or error}).",
+            "Nothing was changed.",
+            "It comes back by itself when it can be reached again.",
+        ) from error
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
+        raise FoxHandError(
+            "library.damaged", f"{path} cannot be read: {error}.", FOREIGN
+        ) from error
+
+
+def write_library_file(folder: Path, file: LibraryFile) -> None:
+    """Write it.
+
+    Raises:
+        FoxHandError: ``file.write``.
+    """
+    lines = [
+        f"version = {VERSION}",
+        f"name = {toml_text(file.name)}",
+        f"sheets = {toml_list(file.sheets)}",
+    ]
+    if file.keep_days != KEEP_DAYS:
+        lines.append(f"keep_days = {file.keep_days}")
+    write_atomically(folder / "library.toml", ("\n".join(lines) + "\n").encode())
+
+
+def toml_text(text: str) -> str:
+    """A text as a TOML basic string."""
+    escaped = text.replace("\\", "\\\\").replace('"', '\\"')
+    return '"' + re.sub(r"[\x00-\x1f\x7f]", " ", escaped) + '"'
+
+
+def toml_list(texts: tuple[str, ...]) -> str:
+    """Texts as a TOML array."""
+    return f"[{', '.join(toml_text(t) for t in texts)}]"

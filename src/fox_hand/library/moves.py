@@ -1,0 +1,146 @@
+"""Everything a person does to card files, each with its way back.
+
+What is done gives a :class:`Done` that undoes it, and undoing gives one that does it again. Paths
+change on the way (a name may be taken meanwhile), so each knows its own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.library.atomic import write_atomically
+from fox_hand.library.card import Card
+from fox_hand.library.container import changed_bytes, read_card
+from fox_hand.library.entry import Entry
+from fox_hand.library.head import read_head
+from fox_hand.library.store import Library, now
+
+Words = Callable[[Card], Card]
+
+
+@dataclass(frozen=True)
+class Done:
+    """Something that was done to files.
+
+    Args:
+        library: whose.
+        touched: files that appeared, changed or went.
+        undo: takes it back.
+        path: where the card lies now; None if it is gone.
+    """
+
+    library: Library
+    touched: tuple[Path, ...]
+    undo: Callable[[], Done]
+    path: Path | None = None
+
+
+def added(library: Library, path: Path) -> Done:
+    """A card was just written there."""
+    return Done(library, (path,), lambda: take_out(library, path), path)
+
+
+def take_out(library: Library, path: Path) -> Done:
+    """Into the library's keep."""
+    kept = library.take_out(path)
+    return Done(library, (path,), lambda: bring_back(library, kept))
+
+
+def bring_back(library: Library, kept: Path) -> Done:
+    """Out of the library's keep."""
+    return added(library, library.bring_back(kept))
+
+
+def move(library: Library, path: Path, sheet: str) -> Done:
+    """Into another sheet of the same library."""
+    before = path.parent.relative_to(library.folder).as_posix()
+    moved = library.move(path, sheet)
+    back = "" if before == "." else before
+    return Done(library, (path, moved), lambda: move(library, moved, back), moved)
+
+
+def copy(library: Library, source: Path, sheet: str, *, own: bool = True) -> Done:
+    """A copy of any card file into a sheet; see :meth:`Library.copy_in`."""
+    return added(library, library.copy_in(source, sheet, own=own))
+
+
+def rename(library: Library, path: Path, name: str) -> Done:
+    """Another name for a card and its file."""
+    entry = current(library, path)
+    named = library.rename(entry, name)
+    return Done(library, (path, named), lambda: rename(library, named, entry.name), named)
+
+
+def reword(library: Library, entry: Entry, change: Words, *, even_locked: bool = False) -> Done:
+    """Change the words of a card: tags, note, author, licence, lock."""
+    before = library.rewrite(entry, change, even_locked=even_locked)
+
+    def back() -> Done:
+        latest = current(library, entry.path)
+        return reword(library, latest, lambda card: _words_of(before, card), even_locked=True)
+
+    return Done(library, (entry.path,), back, entry.path)
+
+
+def _words_of(before: Card, card: Card) -> Card:
+    return replace(
+        card,
+        tags=before.tags,
+        note=before.note,
+        author=before.author,
+        licence=before.licence,
+        region=before.region,
+        side=before.side,
+        approved_by=before.approved_by,
+        approved_at=before.approved_at,
+    )
+
+
+def store_over(
+    library: Library,
+    entry: Entry,
+    card: Card,
+    picture: bytes | None,
+    large: bytes | None = None,
+) -> Done:
+    """Another pose for a card; the one before becomes an earlier version."""
+    library.replace(entry, card, picture, large)
+    kept = library.versions(entry.identity)[-1]
+    return Done(library, (entry.path,), lambda: use_version(library, entry.path, kept), entry.path)
+
+
+def use_version(library: Library, path: Path, version: Path) -> Done:
+    """An earlier version once more, pictures included; what was there becomes one as well."""
+    entry = current(library, path)
+    data = _again(version, entry)
+    with library.lock():
+        card, _ = read_card(path)
+        if card.locked:
+            raise FoxHandError("card.locked", f"{entry.name} is approved and locked.", "", "")
+        library.keep_version(path, card)
+        write_atomically(path, data)
+    kept = library.versions(entry.identity)[-1]
+    return Done(library, (path,), lambda: use_version(library, path, kept), path)
+
+
+def _again(version: Path, entry: Entry) -> bytes:
+    """A version's file as the next revision of the card."""
+    card, _ = read_card(version)
+    next_one = replace(card, identity=entry.identity, revision=entry.revision + 1, changed=now())
+    return changed_bytes(version, next_one)
+
+
+def current(library: Library, path: Path) -> Entry:
+    """A card as it lies on disk now.
+
+    Raises:
+        FoxHandError: if it cannot be read.
+    """
+    sheet = path.parent.relative_to(library.folder).as_posix()
+    entry = read_head(path, "" if sheet == "." else sheet).entry
+    if entry.error is not None:
+        raise entry.error
+    return entry

@@ -1,0 +1,144 @@
+"""Bringing an index up to date with the files; only what changed is read."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from fox_hand.base.work import Progress
+from fox_hand.library.head import read_head
+from fox_hand.library.index import Found, Index
+from fox_hand.library.index_rows import Stamp, stamp_of
+from fox_hand.library.schema import SUFFIX
+
+Fresh = tuple[str, str, Stamp, int]  # path below the library, sheet, stamp, number if known
+TOGETHER = 2000  # files in one transaction: what was read stays read when the rest is cancelled
+
+
+@dataclass(frozen=True)
+class Changes:
+    """What a scan found.
+
+    Args:
+        read: files that were new or had changed.
+        gone: files that are no longer there.
+        unread: folders that could not be listed; what was known of them stays.
+        folders: all sheets, those without cards too.
+    """
+
+    read: int
+    gone: int
+    unread: tuple[str, ...]
+    folders: tuple[str, ...]
+
+    def __bool__(self) -> bool:
+        return bool(self.read or self.gone)
+
+
+@dataclass(frozen=True)
+class Folder:
+    """One folder of a library.
+
+    Args:
+        sheet: its path below the library, with ``/``.
+        cards: paths below the library and stamps of the card files in it.
+        listed: false where it could not be read.
+        inner: whether it has folders of its own.
+    """
+
+    sheet: str
+    cards: tuple[tuple[str, Stamp], ...]
+    listed: bool
+    inner: bool
+
+
+def walk(root: Path) -> Iterator[Folder]:
+    """All folders of a library, without those that begin with a dot. Links to folders are not
+    followed: they could go in circles."""
+    stack = [""]
+    while stack:
+        sheet = stack.pop()
+        cards, below = [], []
+        start = f"{sheet}/" if sheet else ""
+        try:
+            with os.scandir(root / sheet if sheet else root) as items:
+                for item in items:
+                    name = item.name
+                    if name.startswith("."):
+                        continue
+                    if name.endswith(SUFFIX):
+                        with contextlib.suppress(FileNotFoundError):  # gone while we looked
+                            cards.append((start + name, stamp_of(item.stat())))
+                    elif item.is_dir(follow_symlinks=False):
+                        below.append(start + name)
+        except OSError:
+            yield Folder(sheet, (), False, False)
+            continue
+        yield Folder(sheet, tuple(cards), True, bool(below))
+        stack += below
+
+
+def scan(index: Index, progress: Progress | None = None) -> Changes:
+    """Compare files with the index and read what changed.
+
+    Raises:
+        OSError: if the library's own folder cannot be listed; the index stays as it was.
+        Cancelled: what was read so far is kept.
+    """
+    progress = progress or Progress()
+    known = index.stamps()
+    fresh: list[Fresh] = []
+    folders, unread = [], []
+    for folder in walk(index.folder):
+        if not folder.listed:
+            if not folder.sheet:
+                index.folder.stat()  # says itself what is wrong, if the folder is gone
+                raise PermissionError(f"{index.folder} cannot be listed")
+            unread.append(folder.sheet)
+            continue
+        if folder.sheet and (folder.cards or not folder.inner):
+            folders.append(folder.sheet)
+        for path, stamp in folder.cards:
+            before = known.pop(path, None)
+            if before is None or before[1] != stamp:
+                fresh.append((path, folder.sheet, stamp, before[0] if before else 0))
+    hidden = tuple(f"{sheet}/" for sheet in unread)
+    gone = [item for path, (item, _) in known.items() if not path.startswith(hidden or ("\0",))]
+    index.update((), gone)
+    _read(index, fresh, progress)
+    return Changes(len(fresh), len(gone), tuple(unread), tuple(folders))
+
+
+def _read(index: Index, fresh: Sequence[Fresh], progress: Progress) -> None:
+    for start in range(0, len(fresh), TOGETHER):
+        progress.step(start / len(fresh), f"{start} of {len(fresh)} cards read")
+        part = fresh[start : start + TOGETHER]
+        index.update(_heads(index.folder, part))
+
+
+def _heads(root: Path, files: Iterable[Fresh]) -> Iterator[Found]:
+    for path, sheet, stamp, item in files:
+        yield Found(read_head(root / path, sheet), path, stamp, item)
+
+
+def look_at(index: Index, paths: Iterable[Path]) -> int:
+    """Bring only some files up to date; the number of cards that changed."""
+    wanted = {path.relative_to(index.folder).as_posix(): path for path in paths}
+    known = index.stamps(list(wanted))
+    gone, fresh = list[int](), list[Fresh]()
+    for relative, path in wanted.items():
+        before = known.get(relative)
+        try:
+            stamp = stamp_of(path.stat())
+        except OSError:
+            if before is not None:
+                gone.append(before[0])
+            continue
+        if before is None or before[1] != stamp:
+            sheet, _, _ = relative.rpartition("/")
+            fresh.append((relative, sheet, stamp, before[0] if before else 0))
+    index.update(_heads(index.folder, fresh), gone)
+    return len(gone) + len(fresh)

@@ -1,0 +1,181 @@
+"""Sheets: folders of a library, what they say about themselves, and tidying them."""
+
+from __future__ import annotations
+
+import contextlib
+import re
+import tomllib
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.library.atomic import flush_folder, move_new, write_atomically
+from fox_hand.library.library_file import toml_list, toml_text
+from fox_hand.library.names import card_paths, file_stem
+from fox_hand.library.schema import SUFFIX
+from fox_hand.library.store import Library
+
+FILE = "sheet.toml"
+VERSION = 1
+COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
+UNTOUCHED = "Nothing was changed."
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The content of ``sheet.toml``; a folder without one is a sheet all the same.
+
+    Args:
+        colour: of its heading, ``#rrggbb``; empty for none.
+        cards: identities of its cards in the order somebody put them by hand.
+        chart: name of a chart it fills; empty for none.
+    """
+
+    colour: str = ""
+    cards: tuple[str, ...] = ()
+    chart: str = ""
+
+
+def read_sheet(library: Library, sheet: str) -> Sheet:
+    """What a sheet says about itself; a file that cannot be read counts as none and is left."""
+    try:
+        raw = tomllib.loads((library.folder / sheet / FILE).read_text("utf-8"))
+    except (OSError, tomllib.TOMLDecodeError, UnicodeDecodeError):
+        return Sheet()
+    colour, cards, chart = raw.get("colour"), raw.get("cards"), raw.get("chart")
+    return Sheet(
+        colour if isinstance(colour, str) and COLOUR.fullmatch(colour) else "",
+        tuple(c for c in cards if isinstance(c, str)) if isinstance(cards, list) else (),
+        chart if isinstance(chart, str) else "",
+    )
+
+
+def write_sheet(library: Library, sheet: str, content: Sheet) -> None:
+    """Write ``sheet.toml``; one that another version or a person wrote otherwise is refused.
+
+    Raises:
+        FoxHandError: ``sheet.foreign`` or ``file.write``.
+    """
+    folder = library.sheet_folder(sheet)
+    path = folder / FILE
+    with contextlib.suppress(FileNotFoundError):
+        _understood(path)
+    lines = [f"version = {VERSION}"]
+    if content.colour:
+        lines.append(f"colour = {toml_text(content.colour)}")
+    if content.chart:
+        lines.append(f"chart = {toml_text(content.chart)}")
+    if content.cards:
+        lines.append(f"cards = {toml_list(content.cards)}")
+    with library.lock():
+        write_atomically(path, ("\n".join(lines) + "\n").encode())
+
+
+def _understood(path: Path) -> None:
+    try:
+        version = tomllib.loads(path.read_text("utf-8")).get("version", 1)
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError):
+        version = None
+    if version != VERSION:
+        raise FoxHandError(
+            "sheet.foreign",
+            f"{path.parent.name}/{FILE} is damaged or of a newer Fox Hand.",
+            "It was left as it is.",
+        )
+
+
+def make_sheet(library: Library, sheet: str) -> None:
+    """A new, empty sheet.
+
+    Raises:
+        FoxHandError: ``sheet.exists`` or ``file.write``.
+    """
+    if not sheet or (library.folder / sheet).exists():
+        raise FoxHandError("sheet.exists", f"There is already a sheet {sheet}.", UNTOUCHED)
+    library.sheet_folder(sheet)
+
+
+def move_sheet(library: Library, sheet: str, to: str) -> None:
+    """Give a sheet another name or another place; its cards and inner sheets go with it.
+
+    Raises:
+        FoxHandError: ``sheet.exists``, ``sheet.inside`` or ``file.move``.
+    """
+    source, target = library.folder / sheet, library.folder / to
+    if target == source:
+        return
+    if target.is_relative_to(source):
+        raise FoxHandError("sheet.inside", f"{sheet} cannot be moved into itself.", UNTOUCHED)
+    if target.exists():
+        raise FoxHandError("sheet.exists", f"There is already a sheet {to}.", UNTOUCHED)
+    above = to.rpartition("/")[0]
+    if above:
+        library.sheet_folder(above)
+    with library.lock():
+        try:
+            source.rename(target)
+        except OSError as error:
+            raise FoxHandError(
+                "file.move", f"{sheet} could not be moved ({error.strerror}).", UNTOUCHED
+            ) from error
+        flush_folder(target.parent)
+        flush_folder(source.parent)
+    _reorder(library, lambda name: to + name[len(sheet) :] if _within(name, sheet) else name)
+
+
+def merge_sheets(library: Library, sheet: str, into: str) -> list[tuple[Path, Path]]:
+    """Move all cards of a sheet into another and take the empty folder away.
+
+    Returns:
+        for each card where it was and where it is.
+
+    Raises:
+        FoxHandError: at the first card that cannot be moved; those before it are moved.
+    """
+    source, target = library.folder / sheet, library.sheet_folder(into)
+    moved = []
+    with library.lock():
+        for path in sorted(source.glob(f"*{SUFFIX}")):
+            stem = path.name.removesuffix(SUFFIX)
+            moved.append((path, move_new(path, card_paths(target, stem))))
+    remove_sheet(library, sheet)
+    return moved
+
+
+def remove_sheet(library: Library, sheet: str) -> bool:
+    """Take an empty sheet away; one that still holds anything but its own ``sheet.toml`` stays.
+
+    Returns:
+        whether it is gone.
+    """
+    folder = library.folder / sheet
+    with library.lock(), contextlib.suppress(OSError):
+        if sheet and all(item.name == FILE for item in folder.iterdir()):
+            (folder / FILE).unlink(missing_ok=True)
+            folder.rmdir()
+    if folder.exists():
+        return False
+    _reorder(library, lambda name: "" if name == sheet else name)
+    return True
+
+
+def order_sheets(library: Library, sheets: tuple[str, ...]) -> None:
+    """Remember the order of the sheets."""
+    library.set_file(replace(library.file, sheets=sheets))
+
+
+def _reorder(library: Library, name: Callable[[str], str]) -> None:
+    sheets = tuple(new for new in (name(s) for s in library.file.sheets) if new)
+    if sheets != library.file.sheets:
+        library.set_file(replace(library.file, sheets=sheets))
+
+
+def _within(sheet: str, outer: str) -> bool:
+    return sheet == outer or sheet.startswith(f"{outer}/")
+
+
+def sheet_path(*names: str) -> str:
+    """Names as one path; what file systems refuse becomes a space."""
+    parts = [file_stem(part) for name in names for part in name.split("/")]
+    return "/".join(part for part in parts if part)

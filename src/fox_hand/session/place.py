@@ -1,0 +1,201 @@
+"""One open library: its files, its index, and what is known of them in memory."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.core.controls import Region
+from fox_hand.core.rig import Rig
+from fox_hand.library.alike import AlikeFinder
+from fox_hand.library.catalogue import NOBODY, Catalogue, Personal
+from fox_hand.library.index import REGIONS, Columns, Index, Shape
+from fox_hand.library.names import natural
+from fox_hand.library.query import Fits
+from fox_hand.library.scan import scan
+from fox_hand.library.sheets import Sheet, read_sheet
+from fox_hand.library.store import Library
+
+BITS = 40  # of a key that say which card it is; those above say which library
+
+
+@dataclass(frozen=True, eq=False)
+class Reading:
+    """What reading a library gave; made in a job.
+
+    Args:
+        library, index: the library and its index.
+        columns: all cards.
+        shapes: by number.
+        sheets: all sheets in order, those without cards too.
+        contents: ``sheet.toml`` of the sheets that have one.
+        scanned: whether the files were compared with the index.
+        generation: of the index.
+    """
+
+    library: Library
+    index: Index
+    columns: Columns
+    shapes: Mapping[int, Shape]
+    sheets: tuple[str, ...]
+    contents: Mapping[str, Sheet]
+    scanned: bool
+    generation: int
+
+    @property
+    def hand_made(self) -> list[str]:
+        """Identities of cards in the order somebody put them in."""
+        return [identity for sheet in self.contents.values() for identity in sheet.cards]
+
+
+def read_place(library: Library, index: Index, progress: Progress, *, look: bool) -> Reading:
+    """Read a library; run it in a job.
+
+    Args:
+        look: compare all files with the index. Without, what the index knows is given at once,
+            unless it is new and knows nothing.
+
+    Raises:
+        FoxHandError: ``library.unreachable``.
+        Cancelled: what was read so far is kept in the index.
+    """
+    folders: Sequence[str] = ()
+    look = look or index.made_anew
+    if look:
+        try:
+            folders = scan(index, progress).folders
+        except OSError as error:
+            raise unreachable(library.folder, error) from error
+        index.made_anew = False
+    generation, columns = index.generation, index.columns()
+    sheets = in_order(library, {*folders, *columns.sheet_names})
+    contents = {sheet: read_sheet(library, sheet) for sheet in sheets}
+    contents = {sheet: content for sheet, content in contents.items() if content != Sheet()}
+    return Reading(library, index, columns, index.shapes(), sheets, contents, look, generation)
+
+
+def in_order(library: Library, sheets: set[str]) -> tuple[str, ...]:
+    """Sheets as the library orders them, the others after them by name."""
+    found = sheets - {""}
+    first = [s for s in library.file.sheets if s in found]
+    return (*first, *sorted(found - set(first), key=natural))
+
+
+def unreachable(folder: Path, error: OSError) -> FoxHandError:
+    """What to say of a library that is away."""
+    return FoxHandError(
+        "library.unreachable",
+        f"{folder} cannot be reached ({error.strerror or error}).",
+        "What was captured for it waits on this machine.",
+        "It comes back by itself when it can be reached again.",
+    )
+
+
+@dataclass(eq=False)
+class Place:
+    """A library on the shelf.
+
+    Args:
+        number: its own on this shelf; stays when others go.
+        folder: where it is, or was.
+        name: as last known.
+        reading: what is known of it; None before it was read.
+        problem: why it cannot be reached or read, None if it can.
+        writable: whether this user may write there.
+        personal: favourites and the like, by number.
+        waiting: cards that wait on this machine to be written there.
+    """
+
+    number: int
+    folder: Path
+    name: str
+    reading: Reading | None = None
+    problem: FoxHandError | None = None
+    writable: bool = True
+    personal: Personal = NOBODY
+    waiting: int = 0
+    catalogue: Catalogue | None = None
+    finder: AlikeFinder | None = None
+    _landing: dict[int, tuple[int, int]] = field(default_factory=dict)
+    _landing_of: Rig | None = None
+
+    def take(self, reading: Reading) -> None:
+        """Take what was read, unless something newer is here already."""
+        before = self.reading
+        if before is not None and before.index is reading.index:
+            if reading.generation < before.generation:
+                return
+        else:
+            self.finder = AlikeFinder(reading.index)
+        if self.finder is not None:
+            self.finder.forget()
+        self.reading, self.problem = reading, None
+        self.name = reading.library.name
+        self.writable = reading.library.writable
+        self.catalogue = Catalogue(reading.columns)
+        self._landing.clear()
+
+    @property
+    def library(self) -> Library | None:
+        return self.reading.library if self.reading is not None else None
+
+    @property
+    def ready(self) -> bool:
+        """Whether cards can be read from it now."""
+        return self.reading is not None and self.problem is None
+
+    @property
+    def sheets(self) -> tuple[str, ...]:
+        return self.reading.sheets if self.reading is not None else ()
+
+    def __len__(self) -> int:
+        return len(self.catalogue) if self.catalogue is not None else 0
+
+    def landing(self, rig: Rig | None) -> Mapping[int, Fits] | None:
+        """By shape, how much of a card lands on a rig."""
+        if rig is None or self.reading is None:
+            return None
+        found = {}
+        for number in self.reading.shapes:
+            lands, asked = self.lands(number, rig)
+            found[number] = Fits.NONE if not lands else Fits.ALL if lands == asked else Fits.SOME
+        return found
+
+    def lands(self, shape: int, rig: Rig) -> tuple[int, int]:
+        """Controls of a shape that a rig has, and all of them."""
+        if self._landing_of is not rig:
+            self._landing_of = rig
+            self._landing.clear()
+        known = self._landing.get(shape)
+        if known is None:
+            missing = len(self.missing(shape, rig))
+            asked = len(self._controls(shape))
+            known = self._landing[shape] = asked - missing, asked
+        return known
+
+    def missing(self, shape: int, rig: Rig) -> tuple[str, ...]:
+        """Controls of a shape that a rig does not have."""
+        return tuple(
+            name
+            for name, settings in self._controls(shape)
+            if name not in rig.control_row and not any(s in rig.setting_row for s in settings)
+        )
+
+    def _controls(self, shape: int) -> tuple[tuple[str, tuple[str, ...]], ...]:
+        found = self.reading.shapes.get(shape) if self.reading is not None else None
+        return found.controls if found is not None else ()
+
+    def usual_sheet(self, region: Region) -> str:
+        """The sheet that holds most cards of a region, else the first."""
+        if self.reading is None:
+            return ""
+        columns = self.reading.columns
+        where = columns.sheets[columns.regions == REGIONS.index(region)]
+        if len(where):
+            return columns.sheet_names[int(np.bincount(where).argmax())]
+        return self.sheets[0] if self.sheets else ""

@@ -1,0 +1,347 @@
+"""The shelf: all open libraries, and finding cards in them."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+
+import numpy as np
+from psygnal import Signal
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.places import Places
+from fox_hand.base.work import Progress
+from fox_hand.core.rig import Rig
+from fox_hand.core.skeleton import Index as Rows
+from fox_hand.library.catalogue import Group, Sort
+from fox_hand.library.entry import Entry
+from fox_hand.library.index import Index
+from fox_hand.library.query import Query, parse
+from fox_hand.library.scan import look_at
+from fox_hand.library.spelling import nearest_words
+from fox_hand.library.store import Library, now
+from fox_hand.session.jobs import Jobs
+from fox_hand.session.personal import PersonalCards
+from fox_hand.session.place import BITS, Place, Reading, read_place
+
+REMEMBERED = 6000  # entries kept in memory; a screen shows fewer than 300
+
+
+@dataclass(frozen=True)
+class Request:
+    """What is to be shown.
+
+    Args:
+        text: what was typed.
+        query: filters that were chosen by hand, together with what was typed.
+        sort, group: how to put it.
+        only: number of the one library to look in; None for all.
+    """
+
+    text: str = ""
+    query: Query = field(default_factory=Query)
+    sort: Sort = Sort.NAME
+    group: Group = Group.SHEET
+    only: int | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Shown:
+    """Cards under one heading.
+
+    Args:
+        place: the library they are in.
+        key: the sheet's path, or what else the section stands for.
+        title: as shown.
+        keys: which cards, ``(N,)``; see :meth:`Shelf.entry`.
+    """
+
+    place: Place
+    key: str
+    title: str
+    keys: Rows
+
+
+@dataclass(frozen=True, eq=False)
+class Result:
+    """What a search gave.
+
+    Args:
+        sections: in order.
+        note: a sentence, such as what was looked for instead; empty if there is none.
+    """
+
+    sections: tuple[Shown, ...]
+    note: str = ""
+
+    @property
+    def count(self) -> int:
+        return sum(len(section.keys) for section in self.sections)
+
+
+class Shelf:
+    """Open libraries in the order they were opened. Signals come on the session's thread."""
+
+    changed = Signal()  # cards or libraries
+    told = Signal(FoxHandError)
+
+    def __init__(self, places: Places, jobs: Jobs) -> None:
+        self._cache, self.jobs = places.cache, jobs
+        self.places: list[Place] = []
+        self.personal = PersonalCards(places)
+        self.target_number = 0  # the library that captures go to
+        self.visited_before: dict[int, str] = {}
+        self._numbers = 0
+        self._entries: OrderedDict[int, Entry] = OrderedDict()
+
+    # -- libraries ------------------------------------------------------------------------
+
+    @property
+    def target(self) -> Place | None:
+        """The library that captures go to."""
+        return self.place(self.target_number) or (self.places[0] if self.places else None)
+
+    def place(self, number: int) -> Place | None:
+        return next((p for p in self.places if p.number == number), None)
+
+    def place_at(self, folder: Path) -> Place | None:
+        """The place of a folder, if it is on the shelf."""
+        return next((p for p in self.places if p.folder == folder), None)
+
+    def place_of(self, entry: Entry) -> Place:
+        """The library a card lies in.
+
+        Raises:
+            FoxHandError: ``library.closed``.
+        """
+        for place in self.places:
+            if entry.path.is_relative_to(place.folder):
+                return place
+        raise FoxHandError(
+            "library.closed", f"The library of {entry.name} is not open any more.", "", ""
+        )
+
+    def library_of(self, entry: Entry) -> Library:
+        """The same, as something that can be written.
+
+        Raises:
+            FoxHandError: ``library.closed`` or why it cannot be reached.
+        """
+        place = self.place_of(entry)
+        if place.problem is not None:
+            raise place.problem
+        assert place.library is not None
+        return place.library
+
+    def add(self, folder: Path, name: str = "") -> Place:
+        """A place for a library; nothing is read yet."""
+        folder = folder.absolute()
+        known = self.place_at(folder)
+        if known is not None:
+            return known
+        self._numbers += 1
+        place = Place(self._numbers, folder, name or folder.name)
+        self.visited_before[place.number] = self.personal.last_visit(folder)
+        self.personal.visited(folder, now())
+        self.places.append(place)
+        return place
+
+    def forget(self, place: Place) -> None:
+        """Take a library off the shelf; its files stay as they are."""
+        self.places.remove(place)
+        if place.reading is not None:
+            place.reading.index.close()
+        self._drop_entries(place)
+        self.changed.emit()
+
+    def read(
+        self, place: Place, progress: Progress, *, create: str = "", look: bool = False
+    ) -> Reading:
+        """Read a library, in a job; :meth:`take` shows it."""
+        library = Library.create(place.folder, create) if create else Library(place.folder)
+        index = place.reading.index if place.reading is not None else None
+        return read_place(
+            library, index or Index.of(place.folder, self._cache), progress, look=look
+        )
+
+    def take(self, place: Place, reading: Reading) -> None:
+        """Show what was read."""
+        if place not in self.places:
+            return
+        place.take(reading)
+        self._drop_entries(place)
+        place.personal = self.personal.of(reading.index, reading.hand_made)
+        self.changed.emit()
+
+    def lose(self, place: Place, error: FoxHandError) -> None:
+        """A library cannot be reached: what is known of it stays in sight."""
+        if place.problem is None or place.problem.code != error.code:
+            place.problem = error
+            self.changed.emit()
+
+    def open(
+        self,
+        folder: Path,
+        *,
+        create: str = "",
+        done: Callable[[Place], None] | None = None,
+        failed: Callable[[Exception], None] | None = None,
+        progress: Callable[[float, str], None] | None = None,
+    ) -> Place:
+        """Put a library on the shelf and read it: first what the index knows, then the files."""
+        place = self.add(folder, create)
+
+        def read(reading: Reading) -> None:
+            self.take(place, reading)
+            if not reading.scanned:
+                self.look_again(place)
+            if done is not None:
+                done(place)
+
+        def not_read(error: Exception) -> None:
+            if isinstance(error, FoxHandError):
+                self.lose(place, error)
+            if failed is not None:
+                failed(error)
+
+        self.jobs.run(
+            lambda token: self.read(place, token, create=create), read, not_read, progress
+        )
+        return place
+
+    def look_again(self, place: Place, done: Callable[[], None] | None = None) -> None:
+        """Compare all files of a library with what is known."""
+
+        def read(reading: Reading) -> None:
+            self.take(place, reading)
+            if done is not None:
+                done()
+
+        def failed(error: Exception) -> None:
+            if isinstance(error, FoxHandError):
+                self.lose(place, error)
+
+        self.jobs.run(lambda token: self.read(place, token, look=True), read, failed)
+
+    def look(self, place: Place, paths: Iterable[Path]) -> None:
+        """Some files of a library changed just now, by us or by others."""
+        reading, wanted = place.reading, list(paths)
+        if reading is None or not wanted:
+            return
+
+        def work(token: Progress) -> Reading:
+            assert reading is not None
+            look_at(reading.index, wanted)
+            return read_place(reading.library, reading.index, token, look=False)
+
+        def failed(error: Exception) -> None:
+            if isinstance(error, FoxHandError):
+                self.told.emit(error)
+
+        self.jobs.run(work, lambda new: self.take(place, _with_sheets(new, reading)), failed)
+
+    # -- cards ----------------------------------------------------------------------------
+
+    def key_of(self, place: Place, item: int) -> int:
+        return place.number << BITS | item
+
+    def entry(self, key: int) -> Entry | None:
+        """What is listed of a card; None if it is gone meanwhile."""
+        found = self._entries.get(key)
+        if found is None:
+            self.fetch([key])
+            found = self._entries.get(key)
+        return found
+
+    def fetch(self, keys: Sequence[int]) -> None:
+        """Have some entries at hand; one question for all of them."""
+        by_place: dict[int, list[int]] = {}
+        for key in keys:
+            if key not in self._entries:
+                by_place.setdefault(key >> BITS, []).append(key & (1 << BITS) - 1)
+        for number, items in by_place.items():
+            place = self.place(number)
+            if place is not None and place.reading is not None:
+                for item, entry in place.reading.index.entries(items).items():
+                    self._entries[self.key_of(place, item)] = entry
+        while len(self._entries) > REMEMBERED:
+            self._entries.popitem(last=False)
+
+    def entries(self, result: Result | None = None) -> Iterator[Entry]:
+        """All cards of a result, or all there are."""
+        for section in (result or self.find(Request())).sections:
+            self.fetch(section.keys[:REMEMBERED].tolist())
+            for key in section.keys.tolist():
+                entry = self.entry(key)
+                if entry is not None:
+                    yield entry
+
+    def find(self, request: Request, rig: Rig | None = None) -> Result:
+        """Cards that were asked for. Where no card has a word as it was typed, the nearest word
+        that some card has is looked for instead, and the note says so."""
+        query = parse(request.text).together(request.query)
+        found = self._select(query, request, rig)
+        notes = list(query.problems)
+        if not found and query.words:
+            other = self._respelled(query)
+            if other is not None:
+                found = self._select(other, request, rig)
+                typed, meant = " ".join(query.words), " ".join(other.words)
+                notes.append(f"Nothing has “{typed}”. These have “{meant}”.")
+        return Result(tuple(found), " ".join(notes))
+
+    def _select(self, query: Query, request: Request, rig: Rig | None) -> list[Shown]:
+        found = []
+        places = [p for p in self.places if request.only in (None, p.number)]
+        for place in places:
+            if place.catalogue is None or place.reading is None:
+                continue
+            matching = place.reading.index.matching(query.text) if query.text else None
+            sections = place.catalogue.select(
+                query,
+                matching,
+                sort=request.sort,
+                group=request.group,
+                sheets=place.sheets,
+                personal=place.personal,
+                landing=place.landing(rig) if query.fits is not None else None,
+            )
+            filled = {section.key: section.items for section in sections}
+            if request.group is Group.SHEET and query.empty:  # empty sheets are there too
+                empty = np.zeros(0, dtype=np.int64)
+                loose = [""] if "" in filled else []
+                filled = {s: filled.get(s, empty) for s in (*loose, *place.sheets)}
+            for key, items in filled.items():
+                title = _title(key, request.group)
+                found.append(Shown(place, key, title, items + (place.number << BITS)))
+        return found
+
+    def _respelled(self, query: Query) -> Query | None:
+        words: set[str] = set()
+        for place in self.places:
+            if place.reading is not None:
+                words.update(place.reading.index.vocabulary())
+        meant = nearest_words(query.words, words)
+        if meant is None or meant == query.words:
+            return None
+        return Query(meant, query.columns, query.regions, query.sides, query.fits, query.days)
+
+    def _drop_entries(self, place: Place) -> None:
+        for key in [k for k in self._entries if k >> BITS == place.number]:
+            del self._entries[key]
+
+
+def _with_sheets(new: Reading, old: Reading) -> Reading:
+    """Sheets without cards are only known from looking at all folders."""
+    if new.scanned:
+        return new
+    both = dict.fromkeys((*old.sheets, *new.sheets))
+    return replace(new, sheets=tuple(s for s in both if (new.library.folder / s).is_dir()))
+
+
+def _title(key: str, group: Group) -> str:
+    if group is Group.SHEET:
+        return key.rsplit("/", 1)[-1] or "Loose cards"
+    return key.capitalize() or "All cards"
