@@ -5,7 +5,6 @@ from __future__ import annotations
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -27,6 +26,7 @@ def assembled(places: Places) -> Iterator[Window]:
     from fox_hand.render.renderer import Renderer
     from fox_hand.session.desk import Desk
     from fox_hand.session.jobs import Jobs
+    from fox_hand.session.watching import Watching
     from fox_hand.ui.bridge import Bridge
     from fox_hand.ui.doors import Doors
     from fox_hand.ui.look import Look
@@ -36,14 +36,18 @@ def assembled(places: Places) -> Iterator[Window]:
     # jobs that compute hand the interpreter back to the window ten times sooner than usual
     sys.setswitchinterval(0.0005)
     pictures, bridge = Renderer(), Bridge()  # drawing gets ready while the window is built
-    jobs = Jobs(bridge.post)
+    jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
     doors = Doors(pictures, bridge, jobs, lambda: prepare(places))
-    window = Window(Look(DUSK), Desk(places), doors)
+    desk = Desk(places, jobs, files)
+    watching = Watching(desk.shelf, bridge.post)
+    window = Window(Look(DUSK), desk, doors)
     window.show()
     try:
         yield window
     finally:
         window.close()
+        watching.stop()
+        files.stop()  # what is being written is written
         bridge.close()
         pictures.stop()
         jobs.stop()
@@ -71,14 +75,27 @@ def begin(window: Window, wish: Wish) -> None:
     if wish.demo:
         opener.open_demo()
         return
-    library = wish.library or (Path(desk.settings.library) if desk.settings.library else None)
-    if library is not None and (library / "library.toml").is_file():
-        open_library = partial(opener.open_library, library)
-    else:
-        own = library or desk.places.data / "library"
-        open_library = partial(opener.open_library, own, create="My cards")
     key = "desk" if wish.rig is not None else desk.settings.stage
-    opener.open_cast(key, (wish.rig,) if wish.rig is not None else (), open_library)
+    rigs = (wish.rig,) if wish.rig is not None else ()
+    opener.open_cast(key, rigs, lambda: open_libraries(window, wish))
+
+
+def open_libraries(window: Window, wish: Wish) -> None:
+    """Those that were open last, and the one that was asked for; the first time one's own."""
+    desk, opener = window.desk, window.opener
+    settings = desk.settings
+    if settings.library and settings.library not in settings.libraries:
+        settings.libraries.append(settings.library)  # an earlier version knew only one
+    settings.library = ""
+    wanted = [Path(p) for p in settings.libraries]
+    if wish.library is not None:
+        wanted = [wish.library, *(p for p in wanted if p != wish.library.absolute())]
+        settings.target = str(wish.library.absolute())
+    for folder in wanted:
+        makes = folder is wish.library and not (folder / "library.toml").is_file()
+        opener.open_library(folder, create=folder.name if makes else "")
+    if not wanted:
+        opener.open_library(desk.places.data / "library", create="My cards")
 
 
 def main() -> None:

@@ -21,9 +21,11 @@ from fox_hand.core.pose import Choice, Pose, take
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import from_vector
 from fox_hand.demo.project import shipped
-from fox_hand.library.card import STEPS, Card, card_bytes, read_card
+from fox_hand.library.card import Card
+from fox_hand.library.container import STEPS, card_bytes, read_card
 from fox_hand.library.schema import MIMETYPE, VERSION, json_schema
 from fox_hand.library.store import Library
+from tests.library.conftest import Listed
 
 DOCS = Path(__file__).parents[2] / "docs" / "format"
 
@@ -111,9 +113,9 @@ def test_the_published_schema_is_the_one_the_program_reads_with() -> None:
     assert (DOCS / "card-1.schema.json").read_bytes() == json_schema()
 
 
-def test_every_card_of_the_demo_fits_the_schema_and_has_a_picture() -> None:
+def test_every_card_of_the_demo_fits_the_schema_and_has_a_picture(listed: Listed) -> None:
     schema = jsonschema.Draft202012Validator(json.loads(json_schema()))
-    entries = Library(shipped() / "library").entries()
+    entries = listed(Library(shipped() / "library"))
     names = {e.sheet: {x.name for x in entries if x.sheet == e.sheet} for e in entries}
     assert len(names["Marrow/Hands"]) == 8
     assert len(names["Marrow/Face"]) == 7
@@ -128,22 +130,22 @@ def test_every_card_of_the_demo_fits_the_schema_and_has_a_picture() -> None:
 
 @pytest.mark.parametrize("tenth", range(10))
 def test_a_card_cut_off_at_any_tenth_is_explained_and_left_alone(
-    tmp_path: Path, marrow: Rig, tenth: int
+    tmp_path: Path, marrow: Rig, listed: Listed, tenth: int
 ) -> None:
     whole = card_bytes(a_card(marrow), b"PNG" * 2000)
     library = Library.create(tmp_path / "lib", "Test")
     good = library.add(a_card(marrow, 2), None, "Hands")
-    cut = good.path.with_name("cut.foxcard")
+    cut = good.with_name("cut.foxcard")
     cut.write_bytes(whole[: len(whole) * tenth // 10])
     before = cut.read_bytes()
-    entries = {e.path.name: e for e in library.entries()}
+    entries = {e.path.name: e for e in listed(library)}
     entry = entries["cut.foxcard"]
-    assert entry.card is None
+    assert not entry.readable
     assert entry.error is not None
     assert "cut.foxcard" in entry.error.sentence()
     assert "left as it is" in entry.error.sentence()
-    assert entries[good.path.name].card is not None  # the rest loads
-    with pytest.raises(FoxHandError, match="not stored over"):
+    assert entries[good.name].readable  # the rest loads
+    with pytest.raises(FoxHandError, match="was not written"):
         library.replace(entry, a_card(marrow), None)
     assert cut.read_bytes() == before
 

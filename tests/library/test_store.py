@@ -1,54 +1,43 @@
-"""Libraries as folders: nothing is replaced by accident, nothing is half-written."""
+"""Libraries as folders: nothing is replaced by accident, everything has a way back."""
 
 from __future__ import annotations
 
 import os
 import stat
-import subprocess
-import sys
-import time
 from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.pose import Pose
-from fox_hand.library import atomic
-from fox_hand.library.card import Card, read_card
-from fox_hand.library.store import Library
+from fox_hand.library import atomic, moves, sheet_moves
+from fox_hand.library.card import Card
+from fox_hand.library.container import read_card, read_picture
+from fox_hand.library.moves import current
+from fox_hand.library.sheets import read_sheet
+from fox_hand.library.store import CardChangedError, Library
+from tests.library.conftest import Listed, card
 
 
-@pytest.fixture
-def library(tmp_path: Path) -> Library:
-    return Library.create(tmp_path / "lib", "Ferry", ("B sheet", "A sheet"))
+def names(listed: Listed, library: Library) -> dict[str, str]:
+    return {e.name: e.sheet for e in listed(library)}
 
 
-def card(name: str) -> Card:
-    return Card(name, Pose({}))
-
-
-def test_sheets_are_folders_in_the_librarys_own_order(library: Library) -> None:
-    for sheet in ("A sheet", "B sheet", "Z/inner 10", "Z/inner 2"):
-        library.add(card("x"), None, sheet)
-    (library.folder / ".hidden").mkdir()
-    assert library.sheets() == ("B sheet", "A sheet", "Z/inner 2", "Z/inner 10")
-    assert [e.sheet for e in library.entries()] == list(library.sheets())
-
-
-def test_cards_come_in_natural_order_and_equal_names_get_a_number(library: Library) -> None:
+def test_cards_come_in_natural_order_and_equal_names_get_a_number(
+    library: Library, listed: Listed
+) -> None:
     for name in ("fist 10", "fist 2", "Fist 1", "fist 2"):
         library.add(card(name), None, "A sheet")
-    entries = library.entries()
+    entries = listed(library)
     assert [e.name for e in entries] == ["Fist 1", "fist 2", "fist 2", "fist 10"]
     assert len({e.path for e in entries}) == 4
 
 
 @pytest.mark.parametrize("name", ["a/b", "..", ".hidden", 'what? "x"', "x" * 300, "\n", "Ж — 手"])
-def test_any_name_can_be_kept(library: Library, name: str) -> None:
-    entry = library.add(card(name), None, "A sheet")
-    assert entry.path.parent == library.folder / "A sheet"
-    assert [e.name for e in library.entries()] == [name]
+def test_any_name_can_be_kept(library: Library, listed: Listed, name: str) -> None:
+    path = library.add(card(name), None, "A sheet")
+    assert path.parent == library.folder / "A sheet"
+    assert [e.name for e in listed(library)] == [name]
 
 
 def test_a_sheet_cannot_lie_outside_the_library(library: Library) -> None:
@@ -59,48 +48,115 @@ def test_a_sheet_cannot_lie_outside_the_library(library: Library) -> None:
     assert not (library.folder.parent / "elsewhere").exists()
 
 
-def test_only_what_changed_is_read_again(library: Library, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_storing_over_keeps_the_earlier_version_and_the_identity(library: Library) -> None:
+    path = library.add(card("pose", tags=("a",)), b"old picture", "A sheet", b"old large")
+    entry = current(library, path)
+    done = moves.store_over(library, entry, card("pose", note="new"), b"new picture")
+    newer = current(library, path)
+    assert (newer.identity, newer.revision, newer.note) == (entry.identity, 2, "new")
+    kept = library.folder / ".foxhand" / "versions" / entry.identity / "0001.foxcard"
+    assert read_card(kept)[1] == b"old picture"
+    with pytest.raises(CardChangedError):  # somebody was faster
+        library.replace(entry, card("pose"), None)
+    assert read_card(path)[0].note == "new"
+    again = done.undo()
+    assert read_card(path)[0].tags == ("a",)
+    assert read_picture(path, 640) == b"old large"
+    again.undo()
+    assert read_card(path)[0].note == "new"
+    assert len(library.versions(entry.identity)) == 3
+
+
+def test_an_approved_card_is_not_replaced_until_it_is_unlocked(library: Library) -> None:
+    path = library.add(card("pose"), b"picture", "A sheet")
+
+    def approve(card: Card) -> Card:
+        return replace(card, approved_by="Ines B.", approved_at="2026-11-12T09:00:00Z")
+
+    done = moves.reword(library, current(library, path), approve)
+    entry = current(library, path)
+    assert (entry.locked, entry.approved_by) == (True, "Ines B.")
+    before = path.read_bytes()
+    for change in (
+        lambda: library.replace(entry, card("pose"), None),
+        lambda: library.rewrite(entry, lambda c: replace(c, note="x")),
+        lambda: library.rename(entry, "other"),
+    ):
+        with pytest.raises(FoxHandError, match=r"approved by Ines B\. and locked"):
+            change()
+    assert path.read_bytes() == before
+    done.undo()
+    assert not current(library, path).locked
+
+
+def test_everything_done_to_cards_has_a_way_back(library: Library, listed: Listed) -> None:
+    path = library.add(card("pose", note="n"), b"picture", "A sheet")
+    identity = current(library, path).identity
+    taken = moves.take_out(library, path)
+    assert listed(library) == []
+    library.add(card("pose"), None, "A sheet")  # the name is taken meanwhile
+    back = taken.undo()
+    assert back.path is not None
+    assert back.path != path
+    assert read_card(back.path)[1] == b"picture"
+    moved = moves.move(library, back.path, "Z/inner")
+    assert moved.path == library.folder / "Z/inner" / back.path.name
+    named = moves.rename(library, moved.path, "Fist / left")
+    assert current(library, named.path).name == "Fist / left"
+    copied = moves.copy(library, named.path, "B sheet")
+    assert current(library, copied.path).identity != identity
+    for one in (copied, named, moved):
+        one.undo()
+    found = {e.identity: e for e in listed(library)}
+    assert found[identity].sheet == "A sheet"
+    assert found[identity].name == "pose"
+    assert len(found) == 2
+
+
+def test_sheets_are_made_moved_merged_coloured_ordered_and_all_taken_back(
+    library: Library, listed: Listed
+) -> None:
+    for sheet in ("A sheet", "B sheet", "B sheet/inner"):
+        library.add(card(f"in {sheet}"), None, sheet)
+    before = names(listed, library)
+    coloured = sheet_moves.colour(library, "A sheet", "#5FB3A3")
+    merged = sheet_moves.merge(library, "A sheet", "B sheet")
+    assert set(names(listed, library).values()) == {"B sheet", "B sheet/inner"}
+    assert not (library.folder / "A sheet").exists()
+    moved = sheet_moves.move(library, "B sheet", "Hands/Both")
+    assert set(names(listed, library).values()) == {"Hands/Both", "Hands/Both/inner"}
+    assert "Hands/Both" in library.file.sheets
+    ordered = sheet_moves.order(library, ("Hands/Both/inner", "Hands/Both"))
+    made = sheet_moves.make(library, "Empty")
+    with pytest.raises(FoxHandError, match="already a sheet"):
+        sheet_moves.make(library, "Empty")
+    with pytest.raises(FoxHandError, match="into itself"):
+        sheet_moves.move(library, "Hands", "Hands/inside")
+    assert not sheet_moves.remove(library, "Hands/Both/inner").path
+    assert (library.folder / "Hands/Both/inner").is_dir()  # it holds a card: it stays
+    for one in (made, ordered, moved, merged):
+        one.undo()
+    assert names(listed, library) == before
+    assert read_sheet(library, "A sheet").colour == "#5FB3A3"
+    coloured.undo()
+    assert read_sheet(library, "A sheet").colour == ""
+    assert not (library.folder / "Empty").exists()
+
+
+def test_a_folder_tidied_outside_is_understood(library: Library, listed: Listed) -> None:
+    """Renames and moves with any file manager: cards keep their identity."""
     first = library.add(card("one"), None, "A sheet")
     library.add(card("two"), None, "A sheet")
-    library.entries()
-    read: list[str] = []
-    original = read_card
-    monkeypatch.setattr(
-        "fox_hand.library.store.read_card", lambda p: (read.append(p.name), original(p))[1]
-    )
-    library.entries()
-    assert read == []
-    os.utime(first.path, ns=(1, 1))
-    first.path.rename(first.path.with_name("moved by hand.foxcard"))
-    assert {e.name for e in library.entries()} == {"one", "two"}
-    assert read == ["moved by hand.foxcard"]
-
-
-def test_storing_over_keeps_the_earlier_version_and_the_identity(library: Library) -> None:
-    entry = library.add(card("pose"), b"old picture", "A sheet")
-    assert entry.card is not None
-    newer = library.replace(entry, replace(card("pose"), note="new"), b"new picture")
-    assert newer.card is not None
-    assert newer.card.identity == entry.card.identity
-    assert newer.card.revision == 2
-    kept = library.folder / ".foxhand" / "versions" / entry.card.identity / "0001.foxcard"
-    assert read_card(kept)[1] == b"old picture"
-    with pytest.raises(FoxHandError) as caught:  # somebody was faster
-        library.replace(entry, card("pose"), None)
-    assert caught.value.code == "card.changed_meanwhile"
-    assert read_card(newer.path)[0].note == "new"
-
-
-def test_what_is_taken_out_can_be_brought_back(library: Library) -> None:
-    entry = library.add(card("pose"), None, "A sheet")
-    before = entry.path.read_bytes()
-    kept = library.take_out(entry)
-    assert library.entries() == ()
-    library.add(card("pose"), None, "A sheet")  # the name is taken meanwhile
-    back = library.bring_back(kept, entry)
-    assert back.path != entry.path
-    assert back.path.read_bytes() == before
-    assert len(library.entries()) == 2
+    before = {e.identity: e.item for e in listed(library)}
+    (library.folder / "A sheet").rename(library.folder / "Tidied")
+    tidied = library.folder / "Tidied"
+    (tidied / first.name).rename(tidied / "named by hand.foxcard")
+    (library.folder / "empty").mkdir()
+    (library.folder / ".hidden").mkdir()
+    after = listed(library)
+    assert {e.identity for e in after} == set(before)
+    assert {e.sheet for e in after} == {"Tidied"}
+    assert {e.name for e in after} == {"one", "two"}
 
 
 def test_a_newer_or_broken_library_is_refused_and_untouched(tmp_path: Path) -> None:
@@ -130,53 +186,9 @@ def test_replacing_a_file_keeps_its_mode_and_a_new_one_follows_the_umask(tmp_pat
         path.chmod(0o640)
         atomic.write_atomically(path, b"2")
         assert stat.S_IMODE(path.stat().st_mode) == 0o640
+        new = atomic.write_new([tmp_path / "new"], b"3")
+        assert stat.S_IMODE(new.stat().st_mode) == 0o664
     finally:
         os.umask(previous)
     assert path.read_bytes() == b"2"
-    assert list(tmp_path.iterdir()) == [path]
-
-
-def test_a_failing_write_leaves_the_old_file_and_no_litter(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    path = tmp_path / "card"
-    atomic.write_atomically(path, b"old")
-
-    def full(descriptor: int) -> None:
-        raise OSError(28, "No space left on device")
-
-    monkeypatch.setattr(atomic.os, "fsync", full)
-    with pytest.raises(FoxHandError, match="No space left"):
-        atomic.write_atomically(path, b"new")
-    assert path.read_bytes() == b"old"
-    assert list(tmp_path.iterdir()) == [path]
-
-
-WRITER = """
-import sys
-from pathlib import Path
-from fox_hand.library.atomic import write_atomically
-path = Path(sys.argv[1])
-print("ready", flush=True)
-for i in range(100000):
-    write_atomically(path, bytes([i % 251]) * 200_000)
-"""
-
-
-def test_killing_the_writer_at_any_moment_leaves_a_whole_file(tmp_path: Path) -> None:
-    path = tmp_path / "card"
-    for attempt in range(8):
-        process = subprocess.Popen(
-            [sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE
-        )
-        assert process.stdout is not None
-        process.stdout.readline()
-        while not path.exists():
-            time.sleep(0.001)
-        time.sleep(0.003 + attempt * 0.0037)
-        process.kill()
-        process.wait()
-        process.stdout.close()
-        data = path.read_bytes()
-        assert len(data) == 200_000
-        assert data == data[:1] * 200_000
+    assert {p.name for p in tmp_path.iterdir()} == {"card", "new"}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+import os
 from pathlib import Path
 
 import numpy as np
@@ -22,8 +22,11 @@ from fox_hand.core.transforms import decompose
 from fox_hand.demo.project import prepare
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
-from fox_hand.library.store import Entry, Library
+from fox_hand.library.container import read_card, read_picture
+from fox_hand.library.entry import Entry
+from fox_hand.library.store import Library
 from fox_hand.session.actor import Actor
+from fox_hand.session.capture import CaptureDraft
 from fox_hand.session.channels import (
     ChannelRef,
     at_rest,
@@ -38,6 +41,7 @@ from fox_hand.session.keep import read_cast
 from fox_hand.session.mix import Part
 from fox_hand.session.selection import both_sides, other_side
 from fox_hand.session.settings import Settings, read_settings, settings_path, write_settings
+from fox_hand.session.storing import Wanted
 from tests.conftest import MARROW
 from tests.core.test_blend import random_state
 from tests.glb import two_skins
@@ -49,13 +53,16 @@ def desk(places: Places) -> Desk:
     made = Desk(places)
     crew, folder = prepare(places)
     made.open_rig(crew[0])
-    library = Library(folder)
-    made.open_library(library, library.entries())
+    made.shelf.open(folder)
     return made
 
 
+def cards(desk: Desk) -> list[Entry]:
+    return list(desk.shelf.entries())
+
+
 def entry(desk: Desk, name: str) -> Entry:
-    return next(e for e in desk.cards if e.name == name)
+    return next(e for e in cards(desk) if e.name == name)
 
 
 def row(desk: Desk, name: str) -> int:
@@ -130,23 +137,26 @@ def test_a_full_amount_is_exactly_the_card_even_from_a_wild_pose(desk: Desk) -> 
     desk.actor.show(random_state(desk.actor.rig, 9))
     card = entry(desk, "Fist")
     desk.put_on(card)
-    for name, held in card.card.pose.controls.items():
+    for name, held in read_card(card.path)[0].pose.controls.items():
         turn = desk.actor.state.turn[row(desk, name)]
         assert held.turn in (None, tuple(turn.tolist()))
 
 
-def test_a_card_of_another_character_says_so_and_changes_nothing(desk: Desk) -> None:
+def test_a_card_of_another_character_says_so_and_changes_nothing(
+    desk: Desk, places: Places
+) -> None:
     told: list[FoxHandError] = []
     desk.told.connect(told.append)
     foreign = Card("Tail up", Pose({"tail": Held(turn=(0, 0, 0, 1))}))
     before = desk.actor.state
-    assert desk.put_on(Entry(Path("x.foxcard"), "", foreign)) is None
-    broken = Entry(Path("y.foxcard"), "", None, error=FoxHandError("card.empty", "It is empty."))
-    assert desk.put_on(broken) is None
+    assert desk.put_on(Entry(Path("x.foxcard"), "", name="Tail up"), foreign) is None
+    broken = places.data / "y.foxcard"
+    broken.write_bytes(b"")
+    assert desk.put_on(Entry(broken, "")) is None
     assert [e.code for e in told] == ["mix.nothing_lands", "card.empty"]
     assert desk.actor.state is before
     partly = Card("Partly", Pose({**foreign.pose.controls, "jaw": Held(turn=(1, 0, 0, 0))}))
-    mix = desk.put_on(Entry(Path("z.foxcard"), "", partly))
+    mix = desk.put_on(Entry(Path("z.foxcard"), ""), partly)
     assert (mix.fit.lands, mix.fit.asked, mix.fit.missing) == (1, 2, ("tail",))
 
 
@@ -176,20 +186,28 @@ def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(desk: Des
     assert all(h.move is None and h.scale is None for h in card.pose.controls.values())
 
 
+def store(desk: Desk, draft: CaptureDraft) -> Entry:
+    """Store a draft as the window does."""
+    wanted = Wanted(draft.card(), lambda: (b"PNG", None), "Marrow/Hands")
+    desk.storing.store(f"Capture {draft.name}", desk.shelf.target, [wanted])
+    return entry(desk, draft.name)
+
+
 def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(desk: Desk) -> None:
     desk.put_on(entry(desk, "Fist"))
     desk.keep_mix()
     draft = desk.begin_capture()
     draft.name, draft.author = "Grip rail", "Ines B."
-    count = len(desk.cards)
-    saved = desk.save_capture(draft.card(), b"PNG", "Marrow/Hands")
+    count = len(cards(desk))
+    saved = store(desk, draft)
     assert saved.path.is_file()
+    desk.captured(draft.card())
     assert desk.draft is None
-    assert len(desk.cards) == count + 1
+    assert len(cards(desk)) == count + 1
     assert desk.settings.author == "Ines B."
     desk.reset(None, "Reset all")
     desk.put_on(entry(desk, "Grip rail"))
-    fist = entry(desk, "Fist").card.pose.controls
+    fist = read_card(entry(desk, "Fist").path)[0].pose.controls
     for name, held in fist.items():
         if held.turn is None:
             continue
@@ -199,24 +217,44 @@ def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(desk: Desk) ->
     desk.undo()  # the reset
     desk.undo()  # the capture
     assert not saved.path.exists()
-    assert len(desk.cards) == count
+    assert len(cards(desk)) == count
     desk.redo()
     assert entry(desk, "Grip rail").path.read_bytes()[:2] == b"PK"
 
 
-def test_a_failed_capture_keeps_the_draft(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_capture_that_cannot_be_written_waits_and_is_written_when_it_can(
+    desk: Desk, monkeypatch: pytest.MonkeyPatch
+) -> None:
     desk.put_on(entry(desk, "Fist"))
     draft = desk.begin_capture()
     draft.name = "Grip"
+    told: list[FoxHandError] = []
+    desk.told.connect(told.append)
+    news: list[str] = []
+    desk.storing.news.connect(news.append)
+    place, real = desk.shelf.target, os.fsync
 
-    def full(*_: object) -> None:
-        raise OSError(28, "No space left on device")
+    def full(descriptor: int) -> None:
+        name = str(Path(f"/proc/self/fd/{descriptor}").readlink())
+        if name.startswith(str(place.folder)):
+            raise OSError(28, "No space left on device")
+        real(descriptor)
 
     monkeypatch.setattr("fox_hand.library.atomic.os.fsync", full)
-    with pytest.raises(FoxHandError, match="No space left"):
-        desk.save_capture(draft.card(), None, "Marrow/Hands")
-    assert desk.draft is draft
+    wanted = Wanted(draft.card(), lambda: (b"PNG", b"LARGE"), "Marrow/Hands")
+    desk.storing.store("Capture Grip", place, [wanted])
+    assert [e.code for e in told] == ["outbox.waiting"]
+    assert "No space left" in told[0].sentence()
+    assert place.waiting == 1
+    assert "Grip" not in [e.name for e in cards(desk)]
     assert desk.history.undo_label == "Fist 100 %"
+    monkeypatch.undo()
+    desk.shelf.look_again(place)
+    assert news == ["Grip waited and is now in Night Ferry show."]
+    assert place.waiting == 0
+    assert read_picture(entry(desk, "Grip").path, 640) == b"LARGE"
+    desk.shelf.look_again(place)
+    assert len(news) == 1
 
 
 def woken(desk: Desk) -> None:
@@ -238,7 +276,6 @@ def test_closing_and_opening_again_finds_the_figure_as_it_was(places: Places, de
     desk.save_settings()
     again = Desk(places)
     assert again.settings.recent == [str(MARROW)]
-    assert again.settings.library == str(desk.library.folder)
     woken(again)
     assert again.actor.state.same_bits(desk.actor.state)
     assert again.selection.rows == (3, 5)
@@ -344,11 +381,10 @@ def test_damaged_settings_are_put_aside_not_lost(places: Places) -> None:
 
 def test_the_demo_is_copied_once_and_never_over_what_was_made(places: Places) -> None:
     _, folder = prepare(places)
-    library = Library(folder)
-    own = library.add(replace(library.entries()[0].card, name="Mine"), None, "Marrow/Hands")
+    own = Library(folder).add(Card("Mine", Pose({})), None, "Marrow/Hands")
     _, again = prepare(places)
     assert again == folder
-    assert own.path.is_file()
+    assert own.is_file()
 
 
 def test_jobs_report_finish_fail_and_stop() -> None:

@@ -15,10 +15,11 @@ from pytestqt.qtbot import QtBot
 from fox_hand.base.places import Places
 from fox_hand.core.pose import shown_euler
 from fox_hand.demo.project import prepare
-from fox_hand.library.store import Entry
+from fox_hand.library.entry import Entry
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.desk import Desk
 from fox_hand.session.jobs import Jobs
+from fox_hand.session.watching import Watching
 from fox_hand.ui.bridge import Bridge
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.look import Look
@@ -90,9 +91,28 @@ class Hand:
         QTest.mouseClick(widget, Qt.MouseButton.LeftButton, keys, at)
 
     def entry(self, name: str) -> Entry:
-        return next(e for e in self.desk.cards if e.name == name)
+        return next(e for e in self.cards if e.name == name)
+
+    @property
+    def cards(self) -> list[Entry]:
+        """All cards of all libraries."""
+        return list(self.desk.shelf.entries())
+
+    def wait_for_card(self, name: str) -> Entry:
+        self.qtbot.waitUntil(lambda: any(e.name == name for e in self.cards), timeout=20_000)
+        return self.entry(name)
+
+    def wait_for_mix(self, name: str) -> None:
+        self.qtbot.waitUntil(
+            lambda: self.desk.mix is not None and self.desk.mix.card.name == name, timeout=20_000
+        )
 
     def click_card(self, name: str) -> None:
+        """Click a card and wait until it is on the figure."""
+        self.press_card(name)
+        self.wait_for_mix(name)
+
+    def press_card(self, name: str) -> None:
         view = self.window.sheets.view
         view.reveal(self.entry(name))
         rect = view.rect_of(self.entry(name))
@@ -131,25 +151,29 @@ OpenWindow = Callable[[], Hand]
 @pytest.fixture
 def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[OpenWindow]:
     """Opens windows one after the other on the same user's folders."""
-    opened: list[tuple[Window, Bridge, Jobs]] = []
+    opened: list[tuple[Window, Watching, Jobs, Bridge, Jobs]] = []
 
     def make() -> Hand:
         bridge = Bridge()
-        jobs = Jobs(bridge.post)
+        jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
         doors = Doors(renderer, bridge, jobs, lambda: prepare(places))
-        window = Window(Look(DUSK), Desk(places), doors)
+        desk = Desk(places, jobs, files)
+        watching = Watching(desk.shelf, bridge.post)
+        window = Window(Look(DUSK), desk, doors)
         qtbot.addWidget(window)
         window.resize(1280, 800)
         window.show()
         with qtbot.waitExposed(window):
             window.activateWindow()
         qtbot.waitUntil(window.isActiveWindow)
-        opened.append((window, bridge, jobs))
+        opened.append((window, watching, files, bridge, jobs))
         return Hand(window, qtbot)
 
     yield make
-    for window, bridge, jobs in opened:
+    for window, watching, files, bridge, jobs in opened:
         window.close()
+        watching.stop()
+        files.stop()
         bridge.close()
         jobs.stop()
 
@@ -159,7 +183,7 @@ def hand(open_window: OpenWindow, qtbot: QtBot) -> Hand:
     """Marrow on the stage, the demo's cards at the right."""
     made = open_window()
     made.window.opener.open_demo()
-    qtbot.waitUntil(lambda: len(made.desk.cast) == 2 and len(made.desk.cards) > 10, timeout=20_000)
+    qtbot.waitUntil(lambda: len(made.desk.cast) == 2 and len(made.cards) > 10, timeout=20_000)
     made.settle()
     return made
 

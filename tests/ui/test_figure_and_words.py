@@ -10,17 +10,15 @@ import pytest
 from PySide6.QtCore import QPointF
 
 from fox_hand.__main__ import begin
-from fox_hand.base.errors import FoxHandError
 from fox_hand.cli import Wish
 from fox_hand.core.controls import ControlKind, Region
-from fox_hand.core.pose import Held, Pose
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import about_axis
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.card import Card
-from fox_hand.library.store import Entry
+from fox_hand.library.entry import Entry
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.channels import turned_in_world
+from fox_hand.ui.card_words import describe, short_date
 from fox_hand.ui.figure_drawing import (
     HEIGHT,
     WIDTH,
@@ -32,7 +30,6 @@ from fox_hand.ui.figure_drawing import (
     zone_word,
 )
 from fox_hand.ui.sets_row import sets_of
-from fox_hand.ui.sheets_panel import describe, found, passes, short_date
 from tests.conftest import MARROW
 from tests.glb import two_skins
 from tests.ui.conftest import Hand, OpenWindow
@@ -98,9 +95,9 @@ def test_a_rig_without_a_body_still_gets_a_drawing(renderer: Renderer, tmp_path:
     assert sum(len(rows) for rows in sets_of(rig).values()) == 4
 
 
-def card(**values: object) -> Card:
-    pose = Pose({"a": Held(turn=(0, 0, 0, 1)), "b": Held(turn=(0, 0, 0, 1), move=(0, 0, 0))})
-    return Card(**{"name": "Fist 2", "pose": pose, **values})
+def card(**values: object) -> Entry:
+    shown = {"name": "Fist 2", "count": 2, "holds": ("turns", "moves"), **values}
+    return Entry(Path("Fist 2.foxcard"), "Marrow/Hands", **shown)
 
 
 @pytest.mark.parametrize(
@@ -110,7 +107,7 @@ def card(**values: object) -> Card:
         ({"region": Region.HANDS, "side": "both"}, "Both hands, 2 controls, turns and moves"),
         ({"region": Region.HEAD}, "Face, 2 controls, turns and moves"),
         (
-            {"region": Region.MOUTH, "pose": Pose({"m": Held(settings={"x": 1.0})})},
+            {"region": Region.MOUTH, "count": 1, "holds": ("settings",)},
             "Mouth, 1 control, settings only",
         ),
     ],
@@ -125,32 +122,6 @@ def test_dates_are_short_and_nonsense_is_left_out() -> None:
         assert short_date(text) == ""
 
 
-def test_words_find_by_beginnings_in_name_tag_note_sheet_and_author() -> None:
-    entry = Entry(
-        Path("x.foxcard"),
-        "Marrow/Hands",
-        card(tags=("deck", "Überraschung"), note="Held close.", author="Ines B."),
-    )
-    for text in ("fis", "2", "deck", "über", "clo", "hand", "ines fist", "marrow ines held"):
-        assert found(entry, text.split()), text
-    for text in ("ist", "fist dock", "lose"):
-        assert not found(entry, text.split()), text
-    broken = Entry(Path("y.foxcard"), "Hands", None, error=FoxHandError("x", "y"))
-    assert found(broken, ["y"])
-
-
-def test_filters_sort_cards_by_where_they_belong() -> None:
-    left = card(region=Region.HANDS, side="left")
-    both = card(region=Region.HANDS, side="both")
-    face, body = card(region=Region.EYES), card(region=Region.LEGS)
-    assert [passes(c, "left") for c in (left, both, face, body)] == [True, True, False, False]
-    assert [passes(c, "right") for c in (left, both, face, body)] == [False, True, False, False]
-    assert [passes(c, "face") for c in (left, both, face, body)] == [False, False, True, False]
-    assert [passes(c, "body") for c in (left, both, face, body)] == [False, False, False, True]
-    assert passes(None, "all")
-    assert not passes(None, "body")
-
-
 def test_the_window_remembers_its_columns_and_opens_what_was_open(
     open_window: OpenWindow, hand: Hand
 ) -> None:
@@ -163,7 +134,7 @@ def test_the_window_remembers_its_columns_and_opens_what_was_open(
     first.close()
     again = open_window()
     begin(again.window, Wish())
-    again.qtbot.waitUntil(lambda: len(again.desk.cards) > 10, timeout=20_000)
+    again.qtbot.waitUntil(lambda: len(again.cards) > 10, timeout=20_000)
     assert again.desk.actor.path == MARROW.resolve()
     assert again.window.figure_panel.width() == pytest.approx(width, abs=2)
     assert not again.window.stage.handles_on
@@ -176,7 +147,7 @@ def test_opening_a_file_of_ones_own_makes_a_library_to_keep_cards_in(
     hand = open_window()
     rig = two_skins(tmp_path / "own.glb")
     begin(hand.window, Wish(rig=rig, library=tmp_path / "poses"))
-    hand.qtbot.waitUntil(lambda: hand.desk.library is not None, timeout=20_000)
+    hand.qtbot.waitUntil(lambda: any(p.ready for p in hand.desk.shelf.places), timeout=20_000)
     assert hand.desk.actor.path == rig
     assert (tmp_path / "poses" / "library.toml").is_file()
     assert "still empty" in hand.window.sheets.view.empty_text

@@ -65,9 +65,10 @@ class Table:
         values: Array | Singles,
     ) -> Table:
         """From turns ``(N, K, 4)`` with w >= 0 and setting values ``(N, S)``."""
+        scaled = np.asarray(values, dtype=np.float32) * np.float32(UNIT)
         flat = np.concatenate(
-            [np.reshape(turns, (len(items), -1)), np.asarray(values) * UNIT], axis=1
-        ).astype(np.float32)
+            [np.asarray(turns, dtype=np.float32).reshape(len(items), -1), scaled], axis=1
+        )
         return Table(
             items, tuple(turning), tuple(settings), flat, np.einsum("ij,ij->i", flat, flat)
         )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
@@ -15,6 +16,9 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
 
 Pixels = npt.NDArray[np.uint8]
+
+
+Style = Literal["shaded", "clay", "outline"]  # as lit, without its colours, or as a drawing
 
 
 class Quality(StrEnum):
@@ -59,6 +63,7 @@ class View:
         quality: see :class:`Quality`.
         background: paper ground and floor shadow; without it the ground is transparent.
         contours: outlines to trace in the same frame.
+        style: how the figures are shaded.
     """
 
     figures: tuple[Standing, ...]
@@ -68,6 +73,7 @@ class View:
     quality: Quality = Quality.FULL
     background: bool = True
     contours: tuple[Contour, ...] = ()
+    style: Style = "shaded"
 
 
 @dataclass(frozen=True, eq=False)

@@ -160,6 +160,13 @@ def make_folder(folder: Path) -> None:
     """
     try:
         folder.mkdir(parents=True, exist_ok=True)
+    except (FileExistsError, NotADirectoryError) as error:
+        raise FoxHandError(
+            "file.in_the_way",
+            f"The folder {folder.name} could not be made: a file stands where it should be.",
+            "Nothing was written.",
+            "Choose another name, or move that file away.",
+        ) from error
     except OSError as error:
         raise FoxHandError(
             "file.write",

@@ -19,6 +19,8 @@ from fox_hand.library.schema import FORMAT, MIMETYPE, VERSION, CardFile
 
 PICTURE = 320  # width and height of the picture, in pixels
 LARGEST_MEMBER = 32 << 20  # what a card may unpack to; more is no card but an accident
+PICTURES = ("thumb.png", "thumb@2x.png")
+Pictures = tuple[bytes | None, bytes | None]  # at 320 and 640 px
 STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
 KEPT = "The file was left as it is."
 
@@ -27,12 +29,17 @@ def card_bytes(card: Card, picture: bytes | None, large: bytes | None = None) ->
     """The whole file. ``mimetype`` comes first and uncompressed, then ``card.json``, also
     uncompressed so that a list of cards is read without inflating, then ``thumb.png`` (320 px)
     and ``thumb@2x.png`` (640 px)."""
-    more = {"thumb.png": picture, "thumb@2x.png": large}
+    more = dict(zip(PICTURES, (picture, large), strict=True))
     return _packed(card, {name: data for name, data in more.items() if data is not None})
 
 
-def changed_bytes(path: Path, card: Card) -> bytes:
+def changed_bytes(path: Path, card: Card, pictures: Pictures | None = None) -> bytes:
     """The file at ``path`` with another ``card.json``; its other members stay byte for byte.
+
+    Args:
+        path: some card's file.
+        card: what it is to say.
+        pictures: others than it has, at 320 and 640 px.
 
     Raises:
         FoxHandError: as :func:`read_card`.
@@ -40,6 +47,10 @@ def changed_bytes(path: Path, card: Card) -> bytes:
     with _opened(path) as archive:
         names = [n for n in archive.namelist() if n not in ("mimetype", "card.json")]
         others = {name: _read_member(archive, name, path) for name in names}
+    if pictures is not None:
+        kept = {n: data for n, data in others.items() if n not in PICTURES}
+        new = {n: data for n, data in zip(PICTURES, pictures, strict=True) if data is not None}
+        others = {**new, **kept}
     return _packed(card, others)
 
 

@@ -30,6 +30,7 @@ from fox_hand.library.schema import (
     Quaternion,
     RegionName,
     SideName,
+    Vector,
 )
 
 KINDS = ("turns", "moves", "scales", "settings")
@@ -41,9 +42,9 @@ Turns = Mapping[str, Quaternion]
 
 
 class _HeldHead(msgspec.Struct):
-    move: msgspec.Raw | None = None
+    move: Vector | None = None
     turn: Quaternion | None = None
-    scale: msgspec.Raw | None = None
+    scale: Vector | None = None
     settings: dict[str, float] = {}
 
 

@@ -30,12 +30,14 @@ class Done:
         touched: files that appeared, changed or went.
         undo: takes it back.
         path: where the card lies now; None if it is gone.
+        whole: more than a few files changed, so that all must be looked at.
     """
 
     library: Library
     touched: tuple[Path, ...]
     undo: Callable[[], Done]
     path: Path | None = None
+    whole: bool = False
 
 
 def added(library: Library, path: Path) -> Done:
@@ -46,20 +48,21 @@ def added(library: Library, path: Path) -> Done:
 def take_out(library: Library, path: Path) -> Done:
     """Into the library's keep."""
     kept = library.take_out(path)
-    return Done(library, (path,), lambda: bring_back(library, kept))
+    return Done(library, (path,), lambda: bring_back(library, kept, path))
 
 
-def bring_back(library: Library, kept: Path) -> Done:
+def bring_back(library: Library, kept: Path, wish: Path | None = None) -> Done:
     """Out of the library's keep."""
-    return added(library, library.bring_back(kept))
+    return added(library, library.bring_back(kept, wish))
 
 
-def move(library: Library, path: Path, sheet: str) -> Done:
-    """Into another sheet of the same library."""
+def move(library: Library, path: Path, sheet: str, wish: Path | None = None) -> Done:
+    """Into another sheet of the same library. On the way back a file gets the very name it had,
+    or the steps before would not find it."""
     before = path.parent.relative_to(library.folder).as_posix()
-    moved = library.move(path, sheet)
+    moved = library.move(path, sheet, wish)
     back = "" if before == "." else before
-    return Done(library, (path, moved), lambda: move(library, moved, back), moved)
+    return Done(library, (path, moved), lambda: move(library, moved, back, path), moved)
 
 
 def copy(library: Library, source: Path, sheet: str, *, own: bool = True) -> Done:
@@ -67,11 +70,11 @@ def copy(library: Library, source: Path, sheet: str, *, own: bool = True) -> Don
     return added(library, library.copy_in(source, sheet, own=own))
 
 
-def rename(library: Library, path: Path, name: str) -> Done:
+def rename(library: Library, path: Path, name: str, wish: Path | None = None) -> Done:
     """Another name for a card and its file."""
     entry = current(library, path)
-    named = library.rename(entry, name)
-    return Done(library, (path, named), lambda: rename(library, named, entry.name), named)
+    named = library.rename(entry, name, wish)
+    return Done(library, (path, named), lambda: rename(library, named, entry.name, path), named)
 
 
 def reword(library: Library, entry: Entry, change: Words, *, even_locked: bool = False) -> Done:
@@ -97,6 +100,19 @@ def _words_of(before: Card, card: Card) -> Card:
         approved_by=before.approved_by,
         approved_at=before.approved_at,
     )
+
+
+def repicture(
+    library: Library, entry: Entry, card: Card, picture: bytes | None, large: bytes | None
+) -> Done:
+    """Another picture, with the frame and style it was taken with; the pose stays."""
+
+    def change(current: Card) -> Card:
+        return replace(current, frame=card.frame, style=card.style, ground=card.ground)
+
+    library.rewrite(entry, change, pictures=(picture, large))
+    kept = library.versions(entry.identity)[-1]
+    return Done(library, (entry.path,), lambda: use_version(library, entry.path, kept), entry.path)
 
 
 def store_over(

@@ -13,7 +13,7 @@ import msgspec
 from fox_hand.base.errors import FoxHandError
 from fox_hand.library.atomic import make_folder, remove, write_atomically
 from fox_hand.library.conflicts import set_aside
-from fox_hand.library.container import read_card
+from fox_hand.library.container import PICTURE, read_card, read_picture
 from fox_hand.library.entry import Entry
 from fox_hand.library.names import card_paths
 from fox_hand.library.schema import SUFFIX
@@ -117,8 +117,9 @@ class Outbox:
             path, note.sheet, identity=note.identity, name=note.name, revision=note.revision
         )
         new, picture = read_card(card)
+        large = read_picture(card, 2 * PICTURE)
         try:
-            library.replace(entry, new, picture)
+            library.replace(entry, new, picture, large if large != picture else None)
         except CardChangedError:
             return set_aside(library, note.identity, card.read_bytes()), True
         return path, False

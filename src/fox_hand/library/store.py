@@ -20,7 +20,7 @@ from filelock import FileLock, Timeout
 from fox_hand.base.errors import FoxHandError
 from fox_hand.library.atomic import make_folder, move_new, remove, write_atomically, write_new
 from fox_hand.library.card import Card
-from fox_hand.library.container import card_bytes, changed_bytes, read_card
+from fox_hand.library.container import Pictures, card_bytes, changed_bytes, read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.library_file import LibraryFile, read_library_file, write_library_file
 from fox_hand.library.names import card_paths, file_stem
@@ -50,13 +50,17 @@ class CardChangedError(FoxHandError):
 class Library:
     """One library folder.
 
+    Args:
+        folder: where it is.
+        file: what it says about itself, where that is known; else it is read.
+
     Raises:
         FoxHandError: for a folder that is not a library or is of a newer version.
     """
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, file: LibraryFile | None = None) -> None:
         self.folder = folder
-        self.file = read_library_file(folder)
+        self.file = file or read_library_file(folder)
 
     @property
     def name(self) -> str:
@@ -155,9 +159,20 @@ class Library:
             write_atomically(entry.path, card_bytes(new, picture, large))
 
     def rewrite(
-        self, entry: Entry, change: Callable[[Card], Card], *, even_locked: bool = False
+        self,
+        entry: Entry,
+        change: Callable[[Card], Card],
+        *,
+        even_locked: bool = False,
+        pictures: Pictures | None = None,
     ) -> Card:
-        """Change the words of a card (name, tags, note, lock); its pose and pictures stay.
+        """Change the words of a card (name, tags, note, lock); its pose stays.
+
+        Args:
+            entry: the card as it was seen.
+            change: gives the card as it is to be.
+            even_locked: whether an approved card may be changed.
+            pictures: others, at 320 and 640 px; the file before becomes an earlier version.
 
         Returns:
             the card as it was before.
@@ -168,22 +183,31 @@ class Library:
         with self.lock():
             current = self._current(entry, even_locked=even_locked)
             new = replace(change(current), revision=current.revision + 1, changed=now())
-            write_atomically(entry.path, changed_bytes(entry.path, new))
+            if pictures is not None:
+                self.keep_version(entry.path, current)
+            write_atomically(entry.path, changed_bytes(entry.path, new, pictures))
             return current
 
-    def rename(self, entry: Entry, name: str) -> Path:
-        """Another name, for the card and its file."""
+    def rename(self, entry: Entry, name: str, wish: Path | None = None) -> Path:
+        """Another name, for the card and its file.
+
+        Args:
+            entry: the card as it was seen.
+            name: the new one.
+            wish: the file's name if it is free, to go back to what was before.
+        """
         self.rewrite(entry, lambda card: replace(card, name=name))
         with self.lock():
-            return move_new(entry.path, card_paths(entry.path.parent, name))
+            return move_new(entry.path, _wished(wish, card_paths(entry.path.parent, name)))
 
-    def move(self, path: Path, sheet: str) -> Path:
-        """Into another sheet of this library."""
+    def move(self, path: Path, sheet: str, wish: Path | None = None) -> Path:
+        """Into another sheet of this library; ``wish`` as in :meth:`rename`."""
         folder = self.sheet_folder(sheet)
         with self.lock():
             if path.parent == folder:
                 return path
-            return move_new(path, card_paths(folder, path.name.removesuffix(SUFFIX)))
+            stem = path.name.removesuffix(SUFFIX)
+            return move_new(path, _wished(wish, card_paths(folder, stem)))
 
     def copy_in(self, source: Path, sheet: str, *, own: bool) -> Path:
         """A copy of any card file.
@@ -230,12 +254,13 @@ class Library:
         with self.lock():
             return move_new(path, card_paths(folder, path.name.removesuffix(SUFFIX)))
 
-    def bring_back(self, kept: Path) -> Path:
+    def bring_back(self, kept: Path, wish: Path | None = None) -> Path:
         """Undo :meth:`take_out`; the sheet is made again if it is gone."""
         sheet = kept.parent.relative_to(self.own / "removed")
         folder = self.sheet_folder(Path(*sheet.parts[1:]).as_posix() if sheet.parts[1:] else "")
         with self.lock():
-            return move_new(kept, card_paths(folder, kept.name.removesuffix(SUFFIX)))
+            stem = kept.name.removesuffix(SUFFIX)
+            return move_new(kept, _wished(wish, card_paths(folder, stem)))
 
     def removed(self) -> tuple[Path, ...]:
         """What was taken out, latest day first."""
@@ -298,6 +323,12 @@ def now() -> str:
     """The time as cards keep it: RFC 3339, UTC, to the millisecond."""
     moment = datetime.datetime.now(datetime.UTC)
     return moment.isoformat(timespec="milliseconds").replace("+00:00", "Z")
+
+
+def _wished(wish: Path | None, paths: Iterator[Path]) -> Iterator[Path]:
+    if wish is not None:
+        yield wish
+    yield from paths
 
 
 def _bytes_of(path: Path) -> bytes:

@@ -4,13 +4,23 @@ from __future__ import annotations
 
 import io
 
+import numpy as np
 from PIL import Image
 
 from fox_hand.core.view import Pixels
 
 
 def png(pixels: Pixels) -> bytes:
-    """Opaque pixels ``(height, width, 4)`` as PNG."""
+    """Pixels ``(height, width, 4)``, premultiplied, as PNG; without alpha where all are opaque."""
     buffer = io.BytesIO()
-    Image.fromarray(pixels[..., :3]).save(buffer, "PNG", optimize=True)
+    opaque = bool((pixels[..., 3] == 255).all())
+    image = Image.fromarray(pixels[..., :3] if opaque else _straight(pixels))
+    image.save(buffer, "PNG", optimize=True)
     return buffer.getvalue()
+
+
+def _straight(pixels: Pixels) -> Pixels:
+    """Colours divided by their alpha, as PNG has them."""
+    alpha = pixels[..., 3:].astype(np.float64)
+    colours = pixels[..., :3] * 255.0 / np.maximum(alpha, 1.0)
+    return np.concatenate([np.minimum(np.rint(colours), 255), alpha], axis=-1).astype(np.uint8)

@@ -14,11 +14,13 @@ from fox_hand.core.rotations import Array
 from fox_hand.core.view import Contour, Picture, Pixels, Quality, View
 from fox_hand.render.context import open_context, shader
 from fox_hand.render.gpu_rig import Batch, GpuRig
+from fox_hand.render.ink import ink_drawing
 from fox_hand.render.light import KEY, Room, room_of
 
 GROUND_MIDDLE = (0xEC / 255, 0xE5 / 255, 0xD8 / 255)
 GROUND_EDGE = (0xCD / 255, 0xC2 / 255, 0xB0 / 255)
 RIGS_KEPT = 6
+STYLES = {"shaded": 0, "clay": 1, "outline": 2}
 
 
 class Engine:
@@ -66,7 +68,7 @@ class Engine:
         return str(self._context.info["GL_RENDERER"])
 
     def draw(self, view: View) -> Picture:
-        """Make one picture."""
+        """Make one picture. An outline has plain paper for its background."""
         start = time.perf_counter()
         factor = 2 if view.quality is Quality.CARD else 1
         samples = 4 if view.quality is Quality.FULL else 0
@@ -78,12 +80,15 @@ class Engine:
         self._context.viewport = (0, 0, width, height)
         target.clear(0.0, 0.0, 0.0, 0.0, depth=1.0)
         to_clip = view.camera.projection(width / height) @ view.camera.view()
-        if view.background:
+        drawing = view.style == "outline"
+        if view.background and not drawing:
             self._draw_ground(view, room, to_clip, shadow)
         self._draw_figures(view, room, to_clip, shadow)
         if samples:
             self._context.copy_framebuffer(resolved, target)
         pixels = _read(resolved if samples else target, width, height)
+        if drawing:
+            pixels = ink_drawing(pixels, paper=view.background)
         pixels = _reduced(pixels, factor)
         contours = {c.name: self._contour(c, view, to_clip) for c in view.contours}
         return Picture(pixels, view, contours, (time.perf_counter() - start) * 1000)
@@ -197,6 +202,7 @@ class Engine:
         _write(program, "to_light", room.to_light())
         program["eye"] = tuple(view.camera.eye)
         program["key"] = tuple(KEY)
+        program["style"] = STYLES[view.style]
         program["texel"] = 1.0 / shadow.width
         shadow.use(0)
         program["shadow"] = 0

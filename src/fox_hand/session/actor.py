@@ -41,6 +41,7 @@ class Actor:
         self.locks: frozenset[Lock] = built_in(rig)
         self.sets: dict[str, tuple[str, ...]] = {}
         self.views: dict[str, Camera] = {}
+        self.landmarks: dict[str, State] = {}  # how the last card and the last key left it
         self.spare: Values = NOTHING  # values of controls that a changed rig no longer has
         self._state = rig.rest
         self._at: Evaluation | None = None
@@ -132,6 +133,7 @@ class Actor:
             names of controls and settings that now have no place; their values are kept and come
             back when the names do.
         """
+        self.landmarks = {}
         values = merged(self.spare, values_of(self.rig, self._state))
         lifted = built_in(self.rig) - self.locks
         own = self.locks - built_in(self.rig)

@@ -3,43 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import replace
 
 import numpy as np
 from psygnal import Signal
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.controls import Channel, ControlKind, Region, Side
-from fox_hand.core.pose import Choice, take
+from fox_hand.core.controls import Channel, Region, Side
+from fox_hand.core.pose import Choice, Pose, take
 from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import angle_between
+from fox_hand.core.state import State
+from fox_hand.core.view import Standing
 from fox_hand.library.card import Card
-from fox_hand.library.schema import SideName
+from fox_hand.library.entry import Entry
+from fox_hand.library.schema import SideName, StyleName
 from fox_hand.session.actor import Actor
+from fox_hand.session.capture_groups import groups_of
+from fox_hand.session.capture_sides import mirrored
+from fox_hand.session.depends import offered
 
-REGION_WORDS = {
-    Region.HEAD: "Head",
-    Region.EYES: "Eyes",
-    Region.MOUTH: "Mouth",
-    Region.TORSO: "Torso",
-    Region.ARMS: "arm",
-    Region.HANDS: "hand",
-    Region.LEGS: "leg",
-}
-
-
-@dataclass(frozen=True)
-class Group:
-    """Controls that go in or stay out together.
-
-    Args:
-        label: such as "Left hand, fingers".
-        rows: its controls.
-        own_turn: the top control of a hand, whose turn is rarely meant.
-    """
-
-    label: str
-    rows: tuple[int, ...]
-    own_turn: bool = False
+FACE = {Region.HEAD, Region.EYES, Region.MOUTH}
 
 
 class CaptureDraft:
@@ -48,12 +32,13 @@ class CaptureDraft:
     Args:
         actor: whose pose.
         selected: selected rows; with none, everything that is away from rest is proposed.
+        state: another pose than the one the figure stands in, such as that of another frame.
     """
 
     changed = Signal()
 
-    def __init__(self, actor: Actor, selected: Iterable[int]) -> None:
-        self.actor = actor
+    def __init__(self, actor: Actor, selected: Iterable[int], state: State | None = None) -> None:
+        self.actor, self.source = actor, state
         self.name = ""
         self.sheet = ""
         self.tags: tuple[str, ...] = ()
@@ -61,27 +46,62 @@ class CaptureDraft:
         self.author = ""
         self.licence = ""
         self.frame: Camera | None = None
-        rig, state = actor.rig, actor.state
-        moved = set(np.flatnonzero(actor.differs()).tolist())
+        self.style: StyleName = "shaded"
+        self.ground = True
+        self.both = False
+        self.since = "rest"  # or the name of one of the figure's landmarks
+        self.over: Entry | None = None  # the card it will replace
+        self.retaken: tuple[Entry, Card] | None = None  # a card of which only the picture is taken
+        rig = actor.rig
+        moved = set(np.flatnonzero(self.differs()).tolist())
         wanted = set(selected) or moved or set(range(len(rig.controls)))
-        self.groups = _groups(rig)
+        self.groups = groups_of(rig)
         fingers = wanted - {r for g in self.groups if g.own_turn for r in g.rows}
         # with fingers among the wanted, the hand's own turn is left out unless asked for
         self.rows: set[int] = fingers or wanted
         self.kinds: set[Channel] = {Channel.TURN}
         own = sorted(self.rows)
-        if bool((np.abs(state.move[own]) > 1e-6).any()):
+        if bool((np.abs(self.state.move[own]) > 1e-6).any()):
             self.kinds.add(Channel.MOVE)
-        if bool((np.abs(state.scale[own] - 1) > 1e-6).any()):
+        if bool((np.abs(self.state.scale[own] - 1) > 1e-6).any()):
             self.kinds.add(Channel.SCALE)
         self.settings: set[int] = {s for row in self.rows for s in rig.settings_of[row]}
 
     @property
+    def state(self) -> State:
+        """The pose that is captured."""
+        return self.source if self.source is not None else self.actor.state
+
+    @property
+    def standing(self) -> Standing:
+        """The figure as its picture shows it."""
+        state, _ = self._taken()
+        if state is self.actor.state:
+            return self.actor.standing
+        return self.actor.standing_in(state)
+
+    @property
     def choice(self) -> Choice:
-        """What goes in now."""
+        """What goes in now, of the side that was posed."""
         rig = self.actor.rig
         channels = {r: rig.controls[r].channels & frozenset(self.kinds) for r in self.rows}
         return Choice(channels, frozenset(self.settings))
+
+    def _taken(self) -> tuple[State, Choice]:
+        if not self.both:
+            return self.state, self.choice
+        return mirrored(self.actor.rig, self.state, self.choice, both=True)
+
+    @property
+    def pose(self) -> Pose:
+        """What the card will hold."""
+        return take(self.actor.rig, *self._taken())
+
+    def store_over(self, entry: Entry) -> None:
+        """Replace a card, keeping its words; the one before becomes an earlier version."""
+        self.over = entry
+        self.name, self.sheet, self.tags = entry.name, entry.sheet, entry.tags
+        self.note, self.licence = entry.note, entry.licence or self.licence
 
     def set_rows(self, rows: Iterable[int], included: bool) -> None:
         """Take controls in, with the settings they hold, or leave them out."""
@@ -109,16 +129,61 @@ class CaptureDraft:
             self.settings.discard(row)
         self.changed.emit()
 
+    def set_both(self, both: bool) -> None:
+        """Whether the other side goes in too, mirrored."""
+        self.both = both
+        self.changed.emit()
+
+    def set_since(self, since: str) -> None:
+        """Measure what moved against rest, or against how a card or key left the figure."""
+        self.since = since
+        self.changed.emit()
+
+    def set_look(self, style: StyleName | None = None, ground: bool | None = None) -> None:
+        """How the picture is shaded, and whether the ground is in it."""
+        self.style = style or self.style
+        self.ground = self.ground if ground is None else ground
+        self.changed.emit()
+
+    # -- what might be forgotten ----------------------------------------------------------
+
+    def differs(self) -> np.ndarray:
+        """For each control whether it is away from rest, ``(C,)`` bool."""
+        return self.state.differs_from(self.actor.rig.rest, self.actor.rig.settings_of)
+
     def moved_but_left_out(self) -> list[int]:
-        """Controls that are away from rest but not in the card."""
-        return [r for r in np.flatnonzero(self.actor.differs()).tolist() if r not in self.rows]
+        """Controls that moved since what they are measured against, and are not in the card; the
+        farthest from rest first."""
+        rig = self.actor.rig
+        since = self.actor.landmarks.get(self.since)
+        moved = self.state.differs_from(since or rig.rest, rig.settings_of)
+        rows = [r for r in np.flatnonzero(moved).tolist() if r not in self.rows]
+        return sorted(rows, key=lambda r: -self._way(r))
 
     def untouched_but_in(self) -> list[int]:
         """Controls in the card that are at rest; only of interest while others are not."""
-        differs = self.actor.differs()
+        differs = self.differs()
         if not differs[sorted(self.rows)].any():
             return []
         return [r for r in sorted(self.rows) if not differs[r]]
+
+    def depends_on(self) -> list[int]:
+        """Settings that the shape depends on and that would not go in."""
+        return offered(self.actor.rig, self.state, self.rows, self.settings)
+
+    def _way(self, row: int) -> float:
+        """How far a control is from rest, in radians and body heights."""
+        rest = self.actor.rig.rest
+        turned = float(angle_between(rest.turn[row], self.state.turn[row]))
+        moved = float(np.linalg.norm(self.state.move[row] - rest.move[row]))
+        return turned + moved / max(self.actor.rig.height, 1e-9)
+
+    def way_words(self, row: int) -> str:
+        """Such as ``18°``; empty for what only moved or changed a setting."""
+        angle = np.degrees(angle_between(self.actor.rig.rest.turn[row], self.state.turn[row]))
+        return f"{angle:.0f}°" if angle >= 0.5 else ""
+
+    # -- the card -------------------------------------------------------------------------
 
     @property
     def region(self) -> Region:
@@ -129,8 +194,7 @@ class CaptureDraft:
             counts[region] = counts.get(region, 0) + 1
         if not counts:
             return Region.TORSO
-        face = {Region.HEAD, Region.EYES, Region.MOUTH}
-        if len(counts) > 1 and set(counts) <= face:
+        if len(counts) > 1 and set(counts) <= FACE:
             return Region.HEAD
         body = {Region.TORSO, Region.LEGS, Region.ARMS} & set(counts)
         if len(counts) > 2 and body:
@@ -145,22 +209,30 @@ class CaptureDraft:
             return "both" if self.region in (Region.HANDS, Region.ARMS) else "centre"
         if not sides:
             return "centre"
+        if self.both:
+            return "both"
         return "left" if Side.LEFT in sides else "right"
 
     def why_not(self) -> str | None:
         """Why it cannot be saved yet, as a sentence; None if it can."""
+        if self.retaken is not None:
+            return None
         if not self.name.strip():
             return "Give the card a name."
-        if not len(take(self.actor.rig, self.actor.state, self.choice)):
+        if not len(take(self.actor.rig, self.state, self.choice)):
             return "Nothing goes in yet: tick at least one row."
         return None
 
     def card(self) -> Card:
         """The card as it would be saved now."""
-        rig, state = self.actor.rig, self.actor.state
+        rig = self.actor.rig
+        if self.retaken is not None:
+            return replace(
+                self.retaken[1], frame=self.own_frame(), style=self.style, ground=self.ground
+            )
         return Card(
             name=self.name.strip(),
-            pose=take(rig, state, self.choice),
+            pose=self.pose,
             region=self.region,
             side=self.side,
             tags=self.tags,
@@ -169,38 +241,26 @@ class CaptureDraft:
             licence=self.licence.strip(),
             character=rig.name,
             fingerprint=rig.fingerprint,
-            frame=self.frame,
+            frame=self.own_frame(),
+            style=self.style,
+            ground=self.ground,
         )
 
-
-def _groups(rig: Rig) -> tuple[Group, ...]:
-    found: list[Group] = []
-    for region in Region:
-        for side in (Side.CENTRE, Side.LEFT, Side.RIGHT):
-            rows = [
-                i
-                for i, c in enumerate(rig.controls)
-                if c.region is region and c.side is side and not c.helper
-            ]
-            if rows:
-                found += _split(rig, region, side, rows)
-    return tuple(found)
+    def own_frame(self) -> Camera | None:
+        """The frame as if the figure stood in the middle of the stage."""
+        if self.frame is None:
+            return None
+        x, y, z = (float(t - g) for t, g in zip(self.frame.target, self.actor.ground, strict=True))
+        return replace(self.frame, target=(x, y, z))
 
 
-def _split(rig: Rig, region: Region, side: Side, rows: list[int]) -> list[Group]:
-    word = REGION_WORDS[region]
-    if side is Side.CENTRE:
-        name = word.capitalize()
-    elif region in (Region.HEAD, Region.EYES, Region.MOUTH, Region.TORSO):
-        name = f"{word}, {side.value} side"
-    else:
-        name = f"{side.value.capitalize()} {word}"
-    top = [r for r in rows if rig.parents[r] not in rows]
-    below = [r for r in rows if r not in top]
-    joints_only = all(rig.controls[r].kind is ControlKind.JOINT for r in top)
-    if region is Region.HANDS and side is not Side.CENTRE and below and joints_only:
-        return [
-            Group(f"{name}, fingers", tuple(below)),
-            Group(f"{name}, its own turn", tuple(top), own_turn=True),
-        ]
-    return [Group(name, tuple(rows))]
+def on_ground(frame: Camera, actor: Actor) -> Camera:
+    """A card's frame where a figure stands now."""
+    x, y, z = (float(t + g) for t, g in zip(frame.target, actor.ground, strict=True))
+    return replace(frame, target=(x, y, z))
+
+
+def named(rig: Rig, row: int) -> str:
+    """A control's name for lists, its side in front."""
+    control = rig.controls[row]
+    return {Side.LEFT: "L ", Side.RIGHT: "R "}.get(control.side, "") + control.label

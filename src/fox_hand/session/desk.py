@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from functools import partial
 from pathlib import Path
 
 from psygnal import Signal
@@ -18,11 +17,12 @@ from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
-from fox_hand.library.moves import take_out
 from fox_hand.session.actor import Actor, ChangeStep, Edit
-from fox_hand.session.capture import CaptureDraft
+from fox_hand.session.capture import CaptureDraft, on_ground
+from fox_hand.session.capture_sides import choice_of, state_of
 from fox_hand.session.cast import Absent, Cast, Mark, Member
 from fox_hand.session.channels import at_rest
+from fox_hand.session.filing import Filing
 from fox_hand.session.history import History
 from fox_hand.session.jobs import Jobs
 from fox_hand.session.keep import (
@@ -38,6 +38,7 @@ from fox_hand.session.mix import Mix, fit_of
 from fox_hand.session.selection import Selection
 from fox_hand.session.settings import Settings, read_settings, write_settings
 from fox_hand.session.shelf import Shelf
+from fox_hand.session.storing import Storing
 from fox_hand.session.tidying import Tidying
 
 
@@ -69,6 +70,8 @@ class Desk:
         at_once = Jobs(lambda run: run(), inline=True)
         self.shelf = Shelf(places, jobs or at_once)
         self.tidying = Tidying(self.shelf, self.history, files or at_once)
+        self.storing = Storing(places, self.shelf, self.tidying, files or at_once)
+        self.filing = Filing(self.shelf, self.tidying, self.history)
         self.shelf.told.connect(self.told.emit)
         self.tidying.told.connect(self.told.emit)
         self.selection.changed.connect(self._follow_selection)
@@ -340,17 +343,43 @@ class Desk:
 
     # -- capture --------------------------------------------------------------------------
 
-    def begin_capture(self) -> CaptureDraft | None:
-        """Start a card of what is selected, else of what is away from rest."""
+    def begin_capture(
+        self, over: Entry | None = None, state: State | None = None
+    ) -> CaptureDraft | None:
+        """Start a card of what is selected, else of what is away from rest.
+
+        Args:
+            over: a card that the new one replaces; its words are taken over.
+            state: another pose than the figure's, such as that of another frame.
+        """
         if self.actor is None:
             return None
         self.keep_mix()
-        draft = CaptureDraft(self.actor, self.selection.rows)
+        draft = CaptureDraft(self.actor, self.selection.rows, state)
         draft.author, draft.licence = self.settings.author, self.settings.licence
         draft.sheet = self.sheet_for(draft)
+        if over is not None:
+            draft.store_over(over)
+        self._take_up(draft)
+        return draft
+
+    def begin_retake(self, entry: Entry, card: Card) -> CaptureDraft | None:
+        """Take only the picture of a card again: the figure wears it meanwhile."""
+        if self.actor is None:
+            return None
+        self.keep_mix()
+        worn = state_of(self.actor.rig, card.pose)
+        rows = list(choice_of(self.actor.rig, card.pose).channels)
+        draft = CaptureDraft(self.actor, rows, worn)
+        draft.retaken, draft.name, draft.sheet = (entry, card), card.name, entry.sheet
+        draft.style, draft.ground = card.style, card.ground
+        draft.frame = on_ground(card.frame, self.actor) if card.frame is not None else None
+        self._take_up(draft)
+        return draft
+
+    def _take_up(self, draft: CaptureDraft) -> None:
         self.draft = draft
         self.capture_changed.emit()
-        return draft
 
     def sheet_for(self, draft: CaptureDraft) -> str:
         """The sheet that holds most cards of the same region, else the first."""
@@ -371,12 +400,7 @@ class Desk:
         """Move cards into their libraries' keeps; one undo step. Problems are told."""
         if self.mix is not None and self.mix.entry.path in [e.path for e in entries]:
             self.keep_mix()
-        self.tidying.do(
-            f"Take out {entries[0].name}"
-            if len(entries) == 1
-            else f"Take out {len(entries)} cards",
-            [(e.name, partial(take_out, self.shelf.library_of(e), e.path)) for e in entries],
-        )
+        self.filing.take_out(entries)
 
     # -- memory ---------------------------------------------------------------------------
 

@@ -147,6 +147,7 @@ class Mix:
     def keep(self, history: History) -> None:
         """One undo step, unless nothing changed."""
         after = self.actor.state
+        self.actor.landmarks["card"] = after
         if not after.same_bits(self.base):
             percent = f"{self._amount * 100:.0f} %"
             label = f"{self.card.name} {percent}"

@@ -153,6 +153,11 @@ class Place:
     def sheets(self) -> tuple[str, ...]:
         return self.reading.sheets if self.reading is not None else ()
 
+    def colour(self, sheet: str) -> str:
+        """A sheet's own colour, ``#rrggbb``; empty if it has none."""
+        content = self.reading.contents.get(sheet) if self.reading is not None else None
+        return content.colour if content is not None else ""
+
     def __len__(self) -> int:
         return len(self.catalogue) if self.catalogue is not None else 0
 
@@ -177,6 +182,10 @@ class Place:
             asked = len(self._controls(shape))
             known = self._landing[shape] = asked - missing, asked
         return known
+
+    def controls_of(self, shape: int) -> tuple[str, ...]:
+        """Names of the controls that cards of a shape hold."""
+        return tuple(name for name, _ in self._controls(shape))
 
     def missing(self, shape: int, rig: Rig) -> tuple[str, ...]:
         """Controls of a shape that a rig does not have."""

@@ -24,7 +24,9 @@ class Settings(msgspec.Struct):
     version: int = VERSION
     author: str = ""
     licence: str = ""
-    library: str = ""
+    library: str = ""  # written by earlier versions, which knew one; now in ``libraries``
+    libraries: list[str] = []
+    target: str = ""
     recent: list[str] = []
     stage: str = "desk"
     window: str = ""
@@ -36,6 +38,8 @@ class Settings(msgspec.Struct):
     ghost: bool = True
     symmetric: bool = False
     lens: bool = False
+    card_sort: str = "name"
+    card_group: str = "sheet"
     closed_sections: list[str] = []
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -17,7 +17,8 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.skeleton import Index as Rows
 from fox_hand.library.catalogue import Group, Sort
 from fox_hand.library.entry import Entry
-from fox_hand.library.index import Index
+from fox_hand.library.index import Columns, Index, Shape
+from fox_hand.library.library_file import LibraryFile
 from fox_hand.library.query import Query, parse
 from fox_hand.library.scan import look_at
 from fox_hand.library.spelling import nearest_words
@@ -56,12 +57,16 @@ class Shown:
         key: the sheet's path, or what else the section stands for.
         title: as shown.
         keys: which cards, ``(N,)``; see :meth:`Shelf.entry`.
+        colour: of a sheet that was given one, ``#rrggbb``; else empty.
+        sheet: the sheet's path, where the section is a sheet.
     """
 
     place: Place
     key: str
     title: str
     keys: Rows
+    colour: str = ""
+    sheet: str | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,6 +91,7 @@ class Shelf:
 
     changed = Signal()  # cards or libraries
     told = Signal(FoxHandError)
+    came_back = Signal(Place)  # can be read and perhaps written; also given now and then
 
     def __init__(self, places: Places, jobs: Jobs) -> None:
         self._cache, self.jobs = places.cache, jobs
@@ -160,10 +166,17 @@ class Shelf:
         self, place: Place, progress: Progress, *, create: str = "", look: bool = False
     ) -> Reading:
         """Read a library, in a job; :meth:`take` shows it."""
+        known = place.reading.index if place.reading is not None else None
         library = Library.create(place.folder, create) if create else Library(place.folder)
-        index = place.reading.index if place.reading is not None else None
-        return read_place(
-            library, index or Index.of(place.folder, self._cache), progress, look=look
+        index = known or Index.of(place.folder, self._cache)
+        return read_place(library, index, progress, look=look)
+
+    def remembered(self, place: Place) -> Reading:
+        """What the index knows of a library that is away, in a job."""
+        library = Library(place.folder, LibraryFile(place.name))
+        index = Index.of(place.folder, self._cache)
+        return Reading(
+            library, index, *_known(index), contents={}, scanned=True, generation=index.generation
         )
 
     def take(self, place: Place, reading: Reading) -> None:
@@ -173,6 +186,15 @@ class Shelf:
         place.take(reading)
         self._drop_entries(place)
         place.personal = self.personal.of(reading.index, reading.hand_made)
+        self.changed.emit()
+        if reading.scanned:
+            self.came_back.emit(place)
+
+    def personal_changed(self) -> None:
+        """Favourites or uses changed: what depends on them is made anew."""
+        for place in self.places:
+            if place.reading is not None:
+                place.personal = self.personal.of(place.reading.index, place.reading.hand_made)
         self.changed.emit()
 
     def lose(self, place: Place, error: FoxHandError) -> None:
@@ -202,7 +224,7 @@ class Shelf:
 
         def not_read(error: Exception) -> None:
             if isinstance(error, FoxHandError):
-                self.lose(place, error)
+                self._open_without(place, error)
             if failed is not None:
                 failed(error)
 
@@ -210,6 +232,16 @@ class Shelf:
             lambda token: self.read(place, token, create=create), read, not_read, progress
         )
         return place
+
+    def _open_without(self, place: Place, error: FoxHandError) -> None:
+        """A library is away from the start: show what is remembered of it."""
+
+        def show(reading: Reading) -> None:
+            if place in self.places and place.reading is None and len(reading.columns.items):
+                place.take(reading)
+            self.lose(place, error)
+
+        self.jobs.run(lambda _: self.remembered(place), show, lambda _: self.lose(place, error))
 
     def look_again(self, place: Place, done: Callable[[], None] | None = None) -> None:
         """Compare all files of a library with what is known."""
@@ -231,18 +263,28 @@ class Shelf:
         if reading is None or not wanted:
             return
 
-        def work(token: Progress) -> Reading:
+        def work(token: Progress) -> Reading | None:
             assert reading is not None
-            look_at(reading.index, wanted)
+            if not look_at(reading.index, wanted):
+                return None
             return read_place(reading.library, reading.index, token, look=False)
+
+        def read(new: Reading | None) -> None:
+            if new is not None:
+                self.take(place, _with_sheets(new, reading))
 
         def failed(error: Exception) -> None:
             if isinstance(error, FoxHandError):
                 self.told.emit(error)
 
-        self.jobs.run(work, lambda new: self.take(place, _with_sheets(new, reading)), failed)
+        self.jobs.run(work, read, failed)
 
     # -- cards ----------------------------------------------------------------------------
+
+    def is_new(self, entry: Entry, place: Place, author: str) -> bool:
+        """Whether somebody else made or changed a card since this person's last visit."""
+        before = self.visited_before.get(place.number, "")
+        return bool(before) and entry.changed > before and entry.author != author
 
     def key_of(self, place: Place, item: int) -> int:
         return place.number << BITS | item
@@ -254,6 +296,25 @@ class Shelf:
             self.fetch([key])
             found = self._entries.get(key)
         return found
+
+    def entry_at(self, path: Path) -> Entry | None:
+        """What is listed of a card file; None if it is not known (yet)."""
+        for place in self.places:
+            if place.reading is not None and path.is_relative_to(place.folder):
+                stamps = place.reading.index.stamps([path.relative_to(place.folder).as_posix()])
+                for item, _ in stamps.values():
+                    return self.entry(self.key_of(place, item))
+        return None
+
+    def keys_in(self, place: Place, sheet: str) -> list[int]:
+        """Keys of all cards of a sheet, whatever is searched for."""
+        if place.reading is None:
+            return []
+        columns = place.reading.columns
+        if sheet not in columns.sheet_names:
+            return []
+        rows = columns.sheets == columns.sheet_names.index(sheet)
+        return [self.key_of(place, item) for item in columns.items[rows].tolist()]
 
     def fetch(self, keys: Sequence[int]) -> None:
         """Have some entries at hand; one question for all of them."""
@@ -315,7 +376,10 @@ class Shelf:
                 filled = {s: filled.get(s, empty) for s in (*loose, *place.sheets)}
             for key, items in filled.items():
                 title = _title(key, request.group)
-                found.append(Shown(place, key, title, items + (place.number << BITS)))
+                sheet = key if request.group is Group.SHEET else None
+                colour = place.colour(sheet) if sheet is not None else ""
+                keys = items + (place.number << BITS)
+                found.append(Shown(place, key, title, keys, colour, sheet))
         return found
 
     def _respelled(self, query: Query) -> Query | None:
@@ -331,6 +395,11 @@ class Shelf:
     def _drop_entries(self, place: Place) -> None:
         for key in [k for k in self._entries if k >> BITS == place.number]:
             del self._entries[key]
+
+
+def _known(index: Index) -> tuple[Columns, Mapping[int, Shape], tuple[str, ...]]:
+    columns = index.columns()
+    return columns, index.shapes(), tuple(s for s in columns.sheet_names if s)
 
 
 def _with_sheets(new: Reading, old: Reading) -> Reading:

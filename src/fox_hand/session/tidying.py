@@ -117,9 +117,12 @@ class Tidying:
         touched: dict[Path, list[Path]] = {}
         for one in done:
             touched.setdefault(one.library.folder, []).extend(one.touched)
+        everywhere = {one.library.folder for one in done if one.whole}
         for folder, paths in touched.items():
             place = self._shelf.place_at(folder)
-            if place is not None:
+            if place is not None and folder in everywhere:
+                self._shelf.look_again(place)
+            elif place is not None:
                 self._shelf.look(place, paths)
 
     def tell(self, label: str, outcome: Outcome) -> None:

@@ -23,7 +23,8 @@ from fox_hand.core.camera import Camera
 from fox_hand.core.controls import Channel
 from fox_hand.core.rig import Rig
 from fox_hand.core.view import Picture, Quality, View
-from fox_hand.session.capture import CaptureDraft, Group
+from fox_hand.session.capture import CaptureDraft, named
+from fox_hand.session.capture_groups import Group
 from fox_hand.session.desk import Desk
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind, Tick
@@ -363,6 +364,10 @@ class CapturePanel(QWidget):
         self.save.setEnabled(problem is None)
         self._problem.setText(problem or "")
 
+    def set_saving(self, saving: bool) -> None:
+        """Nothing is saved twice."""
+        self.save.setEnabled(not saving)
+
     # -- editing --------------------------------------------------------------------------
 
     def _toggle(self, group: Group) -> None:
@@ -414,8 +419,8 @@ class CapturePanel(QWidget):
 
     def _choose_sheet(self) -> None:
         menu = QMenu(self)
-        library = self._desk.library
-        for sheet in library.sheets() if library is not None else ():
+        target = self._desk.shelf.target
+        for sheet in target.sheets if target is not None else ():
             menu.addAction(sheet, partial(self.sheet.setText, sheet))
         menu.popup(self._sheet_button.mapToGlobal(self._sheet_button.rect().bottomLeft()))
 
@@ -436,7 +441,15 @@ class CapturePanel(QWidget):
         if draft is None:
             return
         draft.frame = self._frame.camera()
-        view = View((draft.actor.standing,), draft.frame, LIVE * 2, LIVE * 2, Quality.CARD)
+        view = View(
+            (draft.standing,),
+            draft.frame,
+            LIVE * 2,
+            LIVE * 2,
+            Quality.CARD,
+            draft.ground,
+            style=draft.style,
+        )
 
         def ready(result: Picture | Exception) -> None:
             self._post(lambda: self._live_came(result))
@@ -453,9 +466,4 @@ class CapturePanel(QWidget):
 
 
 def _names(rig: Rig, rows: Sequence[int]) -> list[str]:
-    sides = {"left": "L ", "right": "R "}
-    found = []
-    for row in rows:
-        control = rig.controls[row]
-        found.append(f"{sides.get(control.side.value, '')}{control.label}")
-    return found
+    return [named(rig, row) for row in rows]

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen
 
 from fox_hand.core.controls import Region
-from fox_hand.library.store import Entry
+from fox_hand.library.entry import Entry
 from fox_hand.ui.look import Look
 from fox_hand.ui.sheet_layout import NAME, TAB
 
@@ -23,6 +23,9 @@ class CardState:
     lands: int = 0
     asked: int = 0
     new: bool = False
+    favourite: bool = False
+    ticked: bool = False
+    ticking: bool = False  # some card is ticked, so every card shows its box
 
 
 def draw_card(
@@ -41,8 +44,7 @@ def draw_card(
     painter.save()
     if fits_nothing:
         painter.setOpacity(0.42)
-    region = entry.card.region if entry.card is not None else Region.TORSO
-    _draw_tab(painter, look, rect, region)
+    _draw_tab(painter, look, rect, entry.region)
     path = QPainterPath()
     path.addRoundedRect(body, 6, 6)
     painter.setClipPath(path)
@@ -58,13 +60,19 @@ def draw_card(
         )
         painter.drawText(name, Qt.AlignmentFlag.AlignVCenter, text)
     painter.restore()
-    if entry.card is not None:
-        _draw_side(painter, look, picture, entry.card.side)
+    if entry.readable:
+        _draw_side(painter, look, picture, entry.side)
     _draw_sign(painter, look, picture, entry, state)
+    if state.pointed or state.ticked or state.ticking:
+        _draw_tick(painter, look, picture, state.ticked)
     if state.amount is not None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(look.colour("accent"), 2))
         painter.drawRoundedRect(body.adjusted(-1, -1, 1, 1), 7, 7)
+    elif state.ticked and not state.focus:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(look.colour("text"), 2))
+        painter.drawRoundedRect(body.adjusted(1, 1, -1, -1), 5, 5)
     elif state.focus:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(look.colour("text"), 1.5))
@@ -83,7 +91,7 @@ def _draw_tab(painter: QPainter, look: Look, rect: QRectF, region: Region) -> No
 def _draw_picture(
     painter: QPainter, look: Look, rect: QRectF, entry: Entry, image: QImage | None
 ) -> None:
-    if entry.card is None:
+    if not entry.readable:
         _draw_missing(painter, look, rect, "file-warning", "")
     elif image is None:  # still loading: a resting bar where the name will be
         painter.setPen(Qt.PenStyle.NoPen)
@@ -133,24 +141,53 @@ def _draw_side(painter: QPainter, look: Look, picture: QRectF, side: str) -> Non
         x += width
 
 
+def _sign(entry: Entry, state: CardState) -> tuple[str, str]:
+    """One sign only, the most urgent: a word and an icon, either may be empty."""
+    if state.amount is not None:
+        return f"{state.amount * 100:.0f} %", ""
+    if not entry.readable:
+        code = entry.error.code if entry.error is not None else ""
+        return {"version.newer": "newer", "card.foreign": "foreign"}.get(code, "damaged"), ""
+    if 0 < state.lands < state.asked:
+        return f"{state.lands}/{state.asked}", ""
+    if entry.locked:
+        return "", "lock"
+    if state.new:
+        return "new", ""
+    return "", "star" if state.favourite else ""
+
+
 def _draw_sign(
     painter: QPainter, look: Look, picture: QRectF, entry: Entry, state: CardState
 ) -> None:
-    """One sign only, the most urgent: amount, fit, damaged, new."""
-    if state.amount is not None:
-        text = f"{state.amount * 100:.0f} %"
-    elif entry.card is None:
-        code = entry.error.code if entry.error is not None else ""
-        text = {"version.newer": "newer", "card.foreign": "foreign"}.get(code, "damaged")
-    elif 0 < state.lands < state.asked:
-        text = f"{state.lands}/{state.asked}"
-    elif state.new:
-        text = "new"
-    else:
+    text, icon = _sign(entry, state)
+    if not text and not icon:
         return
     painter.setFont(look.font(11, 600))
-    width = painter.fontMetrics().horizontalAdvance(text) + 8
+    width = painter.fontMetrics().horizontalAdvance(text) + 8 if text else 18
     rect = QRectF(picture.right() - 4 - width, picture.bottom() - 20, width, 16)
     _plate(painter, look, rect)
-    painter.setPen(look.colour("paper" if entry.card is not None else "warning"))
+    if icon:
+        pixmap = look.pixmap(icon, 12, "paper", painter.device().devicePixelRatioF())
+        painter.drawPixmap(round(rect.left() + 3), round(rect.top() + 2), pixmap)
+        return
+    painter.setPen(look.colour("paper" if entry.readable else "warning"))
     painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def tick_rect(picture: QRectF) -> QRectF:
+    """Where a card is ticked: its upper right corner."""
+    return QRectF(picture.right() - 22, picture.top() + 2, 20, 20)
+
+
+def _draw_tick(painter: QPainter, look: Look, picture: QRectF, on: bool) -> None:
+    box = tick_rect(picture).adjusted(2, 2, -2, -2)
+    painter.setPen(QPen(look.colour("paper"), 1.5))
+    painter.setBrush(look.colour("ink", 0.88))
+    if on:
+        painter.setPen(QPen(look.colour("ink"), 1))
+        painter.setBrush(look.colour("text"))
+    painter.drawRoundedRect(box, 4, 4)
+    if on:
+        pixmap = look.pixmap("check", 12, "ink", painter.device().devicePixelRatioF())
+        painter.drawPixmap(round(box.left() + 2), round(box.top() + 2), pixmap)

@@ -14,7 +14,6 @@ from fox_hand.base.work import Progress
 from fox_hand.core.rig import Rig
 from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.interchange.units import UNITS, UnitUnknownError
-from fox_hand.library.store import Entry, Library
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.desk import Desk
@@ -226,39 +225,34 @@ class Opener(QObject):
     # -- libraries and the demo -----------------------------------------------------------
 
     def open_library(self, folder: Path, *, create: str = "") -> None:
-        """Read a library."""
-        self._sheets.view.loading = True
+        """Put a library on the shelf, and remember it."""
+        shelf, settings = self._desk.shelf, self._desk.settings
+        text = str(folder.absolute())
+        if text not in settings.libraries:
+            settings.libraries.append(text)
+        if shelf.place_at(folder.absolute()) is not None:
+            self._notice.tell("This library is open already.")
+            return
+        place = shelf.open(folder, create=create, failed=self._not_opened)
+        if not settings.target or text == settings.target:
+            shelf.target_number, settings.target = place.number, text
         self._sheets.refresh()
 
-        def work(progress: Progress) -> tuple[Library, tuple[Entry, ...]]:
-            progress.step(0.0)
-            library = Library.create(folder, create) if create else Library(folder)
-            return library, library.entries()
-
-        def done(result: tuple[Library, tuple[Entry, ...]]) -> None:
-            self._sheets.view.loading = False
-            self._desk.open_library(*result)
-
-        def failed(error: Exception) -> None:
-            self._sheets.view.loading = False
-            self._sheets.refresh()
-            self._notice.tell_error(error)
-
-        self._doors.jobs.run(work, done, failed)
+    def _not_opened(self, error: Exception) -> None:
+        self._sheets.refresh()
+        self._notice.tell_error(error)
 
     def reload_cards(self) -> None:
         """Look for what changed on disk."""
-        library = self._desk.library
-        if library is not None:
-            self._doors.jobs.run(
-                lambda _: library.entries(), self._desk.show_cards, self._notice.tell_error
-            )
+        for place in self._desk.shelf.places:
+            self._desk.shelf.look_again(place)
 
     def open_demo(self) -> None:
         """The crew of the ferry."""
 
         def done(result: tuple[tuple[Path, ...], Path]) -> None:
             crew, library = result
+            self._desk.settings.target = str(library)
             # one after the other: the figure is what people wait for
             self.open_cast("demo", crew, partial(self.open_library, library))
 
@@ -271,13 +265,6 @@ class Opener(QObject):
         )
         if path:
             self.open_rig(Path(path))
-
-    def ask_for_library(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self._window, "Open or make a library")
-        if folder:
-            name = Path(folder).name
-            known = (Path(folder) / "library.toml").is_file()
-            self.open_library(Path(folder), create="" if known else name)
 
 
 Reading = tuple[Actor, Mark, Rig | None, FoxHandError | None]

@@ -2,121 +2,147 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
+from dataclasses import replace
+from enum import StrEnum
+from typing import TypeVar
+
+from PySide6.QtCore import QPoint, Qt, QTimer, Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
 
 from fox_hand.core.controls import Region
-from fox_hand.library.card import Card
-from fox_hand.library.store import Entry
+from fox_hand.library.catalogue import Group, Sort
+from fox_hand.library.entry import Entry
+from fox_hand.library.picture_cache import PictureCache
+from fox_hand.library.query import BODY, FACE, Fits, Query
 from fox_hand.session.desk import Desk
-from fox_hand.session.jobs import Jobs
+from fox_hand.session.shelf import Request, Result
 from fox_hand.ui.buttons import Button, Kind
-from fox_hand.ui.card_pictures import CardPictures
+from fox_hand.ui.card_facts import Facts
 from fox_hand.ui.look import Look
-from fox_hand.ui.sheets_view import SheetsView
+from fox_hand.ui.sheets_bar import Chips, SizeSlider, TickedBar
+from fox_hand.ui.sheets_hand import CardSheets
 
-FACE = (Region.HEAD, Region.EYES, Region.MOUTH)
-BODY = (Region.TORSO, Region.ARMS, Region.LEGS)
-FILTERS = (
-    ("all", "All"),
-    ("body", "Body"),
-    ("face", "Face"),
-    ("left", "L hand"),
-    ("right", "R hand"),
-)
-
-
-def passes(card: Card | None, which: str) -> bool:
-    """Whether a card belongs under a filter; cards that cannot be read show under All."""
-    if which == "all":
-        return True
-    if card is None:
-        return False
-    if which == "body":
-        return card.region in BODY
-    if which == "face":
-        return card.region in FACE
-    return card.region is Region.HANDS and card.side in (which, "both")
-
-
-def found(entry: Entry, words: list[str]) -> bool:
-    """Whether every word begins some word of the card's name, tags, note, sheet or author."""
-    if not words:
-        return True
-    card = entry.card
-    text = f"{entry.name} {entry.sheet}"
-    if card is not None:
-        text += f" {' '.join(card.tags)} {card.note} {card.author}"
-    known = text.casefold().replace("/", " ").replace("-", " ").split()
-    return all(any(k.startswith(w) for k in known) for w in words)
+HANDS = frozenset({Region.HANDS})
+PARTS = {
+    "all": ("All", Query()),
+    "body": ("Body", Query(regions=BODY)),
+    "face": ("Face", Query(regions=FACE)),
+    "left": ("L hand", Query(regions=HANDS, sides=frozenset({"left", "both"}))),
+    "right": ("R hand", Query(regions=HANDS, sides=frozenset({"right", "both"}))),
+}
+MORE = {
+    "fits": ("Fits this character", Query(fits=Fits.SOME)),
+    "favourites": ("Favourites", Query(favourites=True)),
+    "approved": ("Approved", Query(locked=True)),
+    "week": ("Changed this week", Query(days=7)),
+}
+Choice = TypeVar("Choice", bound=StrEnum)
+AT_ONCE = 5000  # with more cards, searching goes beside the window
+TYPING = 40  # milliseconds between a key and the search
 
 
 class SheetsPanel(QWidget):
-    """Everything about the library that is always in sight."""
+    """Everything about the libraries that is always in sight."""
 
     put_on = Signal(object)
     capture = Signal()
     typed = Signal(str)
     menu_asked = Signal(object, QPoint)
+    library_menu_asked = Signal(QPoint)
+    order_menu_asked = Signal(QPoint)
+    filter_menu_asked = Signal(QPoint)
+    failed = Signal(object)  # Exception
 
-    def __init__(self, look: Look, desk: Desk, jobs: Jobs) -> None:
+    def __init__(self, look: Look, desk: Desk) -> None:
         super().__init__()
         self._look, self._desk = look, desk
-        self._which, self._words = "all", list[str]()
+        self.request = Request(
+            sort=_known(Sort, desk.settings.card_sort, Sort.NAME),
+            group=_known(Group, desk.settings.card_group, Group.SHEET),
+        )
+        self.part, self.more = "all", list[str]()
+        self._asked = 0
+        self._note = ""
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.view = SheetsView(look, jobs)
-        self.facts = Facts(look, jobs)
-        self._library = QLabel("")
-        self._library.setProperty("quiet", True)
+        cache = PictureCache(desk.places.cache / "pictures")
+        self.view = CardSheets(look, desk.shelf, cache)
+        self.facts = Facts(look, desk.shelf, cache)
+        self.ticked = TickedBar(look)
+        self._build()
+        self._connect()
+        self.refresh()
+
+    # -- building -------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        self.foot = QStackedWidget()
+        self.foot.addWidget(self.facts)
+        self.foot.addWidget(self.ticked)
+        self.foot.setFixedHeight(self.facts.height())
+        self.chips = Chips(self._look)
+        self.said = QLabel("")
+        self.said.setProperty("quiet", True)
+        self.said.setWordWrap(True)
+        self.said.setContentsMargins(12, 0, 12, 4)
+        self.said.hide()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self._title_row())
-        column.addWidget(self._filter_row())
+        for part in (self._title_row(), self._filter_row(), self.chips, self.said):
+            column.addWidget(part)
         column.addWidget(self.view, 1)
-        column.addWidget(self.facts)
-        self.view.card_size = desk.settings.card_size
-        self.view.labels = desk.settings.card_labels
-        self.view.closed = set(desk.settings.closed_sections)
-        self.view.put_on.connect(self.put_on)
-        self.view.typed.connect(self.typed)
-        self.view.menu_asked.connect(self.menu_asked)
-        self.view.pointed_at.connect(self._show_facts)
-        self.view.folded.connect(self._remember_folds)
-        desk.cards_changed.connect(self.refresh)
-        desk.actor_changed.connect(self._on_actor)
-        desk.mix_changed.connect(self._on_mix)
-        self.refresh()
+        column.addWidget(self.foot)
+        settings = self._desk.settings
+        self.view.card_size = settings.card_size
+        self.view.labels = settings.card_labels
+        self.view.closed = set(settings.closed_sections)
+        self.view.by_hand = self.request.sort is Sort.HAND
 
     def _title_row(self) -> QWidget:
         row = QWidget()
         row.setFixedHeight(36)
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 8, 0)
-        line.setSpacing(8)
+        line.setSpacing(4)
         title = QLabel("Sheets")
         title.setProperty("role", "title")
+        self.library_button = Button(
+            self._look, "", kind=Kind.FLAT, menu=True, height=24, tip="Libraries"
+        )
+        self.library_button.clicked.connect(
+            lambda: self.library_menu_asked.emit(_below(self.library_button))
+        )
         self._size = SizeSlider(self._look, self._desk.settings.card_size)
         self._size.valueChanged.connect(self._resize_cards)
+        self.order_button = Button(
+            self._look,
+            icon="arrow-up-down",
+            kind=Kind.FLAT,
+            height=28,
+            tip="Order, groups and names",
+        )
+        self.order_button.clicked.connect(
+            lambda: self.order_menu_asked.emit(_below(self.order_button))
+        )
         self.capture_button = Button(
             self._look, "Capture", icon="camera", tip="Keep what is selected as a card (C)"
         )
         self.capture_button.clicked.connect(self.capture)
         line.addWidget(title)
-        line.addWidget(self._library)
+        line.addWidget(self.library_button)
         line.addStretch(1)
         line.addWidget(self._size)
+        line.addWidget(self.order_button)
         line.addWidget(self.capture_button)
         return row
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """A narrow column leaves out what can be found elsewhere."""
         super().resizeEvent(event)
-        wide = self.width() >= 320
-        self._size.setVisible(wide)
-        self._library.setVisible(wide)
+        self._size.setVisible(self.width() >= 320)
+        self._name_libraries()
 
     def _filter_row(self) -> QWidget:
         row = QWidget()
@@ -125,47 +151,150 @@ class SheetsPanel(QWidget):
         line.setContentsMargins(8, 0, 8, 0)
         line.setSpacing(0)
         self._pills: dict[str, Button] = {}
-        for key, word in FILTERS:
+        for key, (word, _) in PARTS.items():
             pill = Button(self._look, word, kind=Kind.PILL, height=24, tip=f"Show {word}")
             pill.clicked.connect(lambda _=False, k=key: self.filter(k))
             self._pills[key] = pill
             line.addWidget(pill)
         self._pills["all"].setChecked(True)
         line.addStretch(1)
+        self.filter_button = Button(
+            self._look, icon="list-filter", kind=Kind.FLAT, height=24, tip="Show only …"
+        )
+        self.filter_button.clicked.connect(
+            lambda: self.filter_menu_asked.emit(_below(self.filter_button))
+        )
+        line.addWidget(self.filter_button)
         return row
 
-    def filter(self, which: str) -> None:
+    def _connect(self) -> None:
+        view, desk = self.view, self._desk
+        self._typing = QTimer(self)
+        self._typing.setSingleShot(True)
+        self._typing.setInterval(TYPING)
+        self._typing.timeout.connect(self.refresh)
+        self.chips.taken_off.connect(self.switch)
+        view.put_on.connect(self.put_on)
+        view.typed.connect(self.typed)
+        view.menu_asked.connect(self.menu_asked)
+        view.pointed_at.connect(self._show_facts)
+        view.folded.connect(self._remember_folds)
+        view.ticked_changed.connect(self._on_ticked)
+        self.facts.menu_asked.connect(self.menu_asked)
+        self.facts.favourite.connect(self._star)
+        self.ticked.clear.connect(lambda: view.set_ticked(()))
+        desk.shelf.changed.connect(self.refresh)
+        desk.actor_changed.connect(self._on_actor)
+        desk.mix_changed.connect(self._on_mix)
+
+    # -- what is shown --------------------------------------------------------------------
+
+    def filter(self, part: str) -> None:
         """Narrow the cards to a part of the body."""
-        self._which = which
+        self.part = part
         for key, pill in self._pills.items():
-            pill.setChecked(key == which)
+            pill.setChecked(key == part)
+        self.refresh()
+
+    def switch(self, key: str) -> None:
+        """Put another filter on, or take it off."""
+        self.more = [k for k in self.more if k != key] if key in self.more else [*self.more, key]
         self.refresh()
 
     def search(self, text: str) -> None:
-        """Narrow the cards to those that match some words."""
-        self._words = text.casefold().split()
+        """Narrow the cards to those that match what is typed."""
+        self.request = replace(self.request, text=text)
+        self._typing.start()
+
+    def show_all(self) -> None:
+        """No filter at all."""
+        self.more = []
+        self.request = replace(self.request, text="", only=None)
+        self.filter("all")
+
+    def set_order(self, sort: Sort | None = None, group: Group | None = None) -> None:
+        """Put the cards another way, and remember it."""
+        self.request = replace(
+            self.request, sort=sort or self.request.sort, group=group or self.request.group
+        )
+        settings = self._desk.settings
+        settings.card_sort, settings.card_group = self.request.sort, self.request.group
+        self.view.by_hand = self.request.sort is Sort.HAND
+        self.refresh()
+
+    def set_library(self, number: int | None) -> None:
+        """Show one library, or with None all of them."""
+        self.request = replace(self.request, only=number)
         self.refresh()
 
     def refresh(self) -> None:
-        """Show the desk's cards as filtered."""
-        library = self._desk.library
-        self._library.setText(library.name if library is not None else "")
-        groups: dict[str, list[Entry]] = {}
-        for entry in self._desk.cards:
-            if passes(entry.card, self._which) and found(entry, self._words):
-                groups.setdefault(entry.sheet, []).append(entry)
+        """Show the cards as filtered: at once, or with many cards as soon as they are found."""
+        self._typing.stop()
+        shelf = self._desk.shelf
+        self._asked += 1
+        query = PARTS[self.part][1]
+        for key in self.more:
+            query = query.together(MORE[key][1])
+        request = replace(self.request, query=query)
+        rig = self._desk.actor.rig if self._desk.actor is not None else None
+        self._name_libraries()
+        self.chips.show_chips({key: MORE[key][0] for key in self.more})
+        self.view.author = self._desk.settings.author
+        if sum(map(len, shelf.places)) < AT_ONCE:
+            self._show(self._asked, shelf.find(request, rig))
+            return
+        number = self._asked
+        shelf.jobs.run(
+            lambda _: shelf.find(request, rig),
+            lambda result: self._show(number, result),
+            self.failed.emit,
+        )
+
+    def _show(self, number: int, result: Result) -> None:
+        if number != self._asked:
+            return  # more was typed meanwhile
+        places = self._desk.shelf.places
+        self.view.loading = any(p.reading is None and p.problem is None for p in places)
         self.view.empty_text = self._empty_text()
-        self.view.show_groups(list(groups.items()))
+        self.said.setText(result.note)
+        self.said.setVisible(bool(result.note))
+        self.view.show_sections(result.sections)
+        if self.facts.entry is not None and not self._still_there(self.facts.entry):
+            self.facts.show_entry(None)
+
+    def _still_there(self, entry: Entry) -> bool:
+        return any(entry.path.is_relative_to(p.folder) for p in self._desk.shelf.places)
 
     def _empty_text(self) -> str:
-        if self._desk.cards:
-            return "No card matches. Clear the search or choose All."
-        if self._desk.library is None:
-            return "No library is open yet."
+        places = self._desk.shelf.places
+        if any(map(len, places)):
+            return "No card matches. Clear the search, or choose All and take the filters off."
+        if not places:
+            return "No library is open. Make one, or add one that is there, in the menu above."
+        problem = next((p.problem for p in places if p.problem is not None), None)
+        if problem is not None:
+            return problem.sentence()
         return "This library is still empty. Pose the figure, then press Capture to keep a card."
+
+    def _name_libraries(self) -> None:
+        places = self._desk.shelf.places
+        one = self._desk.shelf.place(self.request.only) if self.request.only is not None else None
+        if one is None and len(places) == 1:
+            one = places[0]
+        text = one.name if one is not None else f"{len(places)} libraries" if places else "None"
+        metrics = self.library_button.fontMetrics()
+        room = max(self.width() - 272, 48) if self.width() >= 320 else 60
+        short = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
+        self.library_button.setText(short)
+        self.library_button.setAccessibleName(f"Libraries: {text}")
+        self.library_button.updateGeometry()
+
+    # -- following ------------------------------------------------------------------------
 
     def _on_actor(self) -> None:
         self.view.set_rig(self._desk.actor.rig if self._desk.actor is not None else None)
+        if "fits" in self.more or "fits:" in self.request.text:
+            self.refresh()
 
     def _on_mix(self) -> None:
         mix = self._desk.mix
@@ -174,11 +303,19 @@ class SheetsPanel(QWidget):
             mix.changed.connect(self.view.update_mixed)
             self.facts.show_entry(mix.entry)
 
+    def _on_ticked(self) -> None:
+        count = len(self.view.ticked)
+        self.ticked.show_count(count)
+        self.foot.setCurrentWidget(self.ticked if count else self.facts)
+
     def _show_facts(self, entry: Entry | None) -> None:
         if entry is None and self._desk.mix is not None:
             entry = self._desk.mix.entry
         if entry is not None:
             self.facts.show_entry(entry)
+
+    def _star(self, entry: Entry) -> None:
+        self._desk.filing.set_favourite([entry], self.facts.star.isChecked())
 
     def _resize_cards(self, size: int) -> None:
         self.view.card_size = self._desk.settings.card_size = size
@@ -188,155 +325,10 @@ class SheetsPanel(QWidget):
         self._desk.settings.closed_sections = sorted(self.view.closed)
 
 
-class SizeSlider(QSlider):
-    """A small slider for the size of the cards."""
-
-    def __init__(self, look: Look, value: int) -> None:
-        super().__init__(Qt.Orientation.Horizontal)
-        self._look = look
-        self.setRange(48, 144)
-        self.setSingleStep(4)
-        self.setValue(value)
-        self.setFixedSize(64, 20)
-        self.setToolTip("Size of the cards")
-        self.setAccessibleName("Size of the cards")
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        del event
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        share = (self.value() - self.minimum()) / (self.maximum() - self.minimum())
-        x = 6 + share * (self.width() - 12)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self._look.colour("line"))
-        painter.drawRoundedRect(QRectF(2, 9, self.width() - 4, 2), 1, 1)
-        painter.setBrush(self._look.colour("text"))
-        painter.drawEllipse(QRectF(x - 5, 5, 10, 10))
-        if self.hasFocus():
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(self._look.colour("text"))
-            painter.drawEllipse(QRectF(x - 8, 2, 16, 16))
+def _known(kind: type[Choice], value: str, otherwise: Choice) -> Choice:
+    """What was remembered, unless another version wrote something this one does not know."""
+    return next((one for one in kind if one.value == value), otherwise)
 
 
-class Facts(QWidget):
-    """What is known about one card, 108 px at the foot of the sheets."""
-
-    def __init__(self, look: Look, jobs: Jobs) -> None:
-        super().__init__()
-        self._look = look
-        self._entry: Entry | None = None
-        self._pictures = CardPictures(jobs, self.update)
-        self.setFixedHeight(108)
-
-    def sizeHint(self) -> QSize:
-        return QSize(256, 108)
-
-    def show_entry(self, entry: Entry | None) -> None:
-        self._entry = entry
-        self.setAccessibleName(f"Facts of {entry.name}" if entry is not None else "Facts")
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        del event
-        look, painter = self._look, QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.fillRect(self.rect(), look.colour("panel"))
-        painter.fillRect(0, 0, self.width(), 1, look.colour("line"))
-        entry = self._entry
-        if entry is None:
-            painter.setFont(look.font(12))
-            painter.setPen(look.colour("quiet"))
-            text = "Point at a card to read about it. Click it to put it on."
-            flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
-            painter.drawText(QRectF(12, 12, self.width() - 24, 84), flags, text)
-            return
-        x = 12.0
-        image = self._pictures.get(entry, round(84 * self.devicePixelRatioF()))
-        if self.width() >= 320 and image is not None and not image.isNull():
-            painter.drawImage(QRectF(12, 12, 84, 84), image)
-            x = 108.0
-        self._paint_words(painter, x, entry)
-
-    def _paint_words(self, painter: QPainter, x: float, entry: Entry) -> None:
-        look, width = self._look, self.width() - x - 12
-
-        def line(y: float, text: str, size: int, weight: int, token: str) -> None:
-            painter.setFont(look.font(size, weight))
-            painter.setPen(look.colour(token))
-            short = painter.fontMetrics().elidedText(
-                text, Qt.TextElideMode.ElideRight, round(width)
-            )
-            painter.drawText(QRectF(x, y, width, 18), Qt.AlignmentFlag.AlignVCenter, short)
-
-        line(10, entry.name, 13, 600, "text")
-        if entry.card is None:
-            assert entry.error is not None
-            painter.setFont(look.font(12))
-            painter.setPen(look.colour("warning"))
-            rect = QRectF(x, 30, width, 70)
-            painter.drawText(rect, Qt.TextFlag.TextWordWrap, entry.error.sentence())
-            return
-        line(29, describe(entry.card), 12, 400, "quiet")
-        line(47, entry.card.note, 12, 400, "text")
-        self._paint_tags(painter, x, width, entry.card)
-
-    def _paint_tags(self, painter: QPainter, x: float, width: float, card: Card) -> None:
-        look, start = self._look, x
-        painter.setFont(look.font(11))
-        signed = f"{card.author}, {short_date(card.changed)}" if card.author else ""
-        signed = signed or short_date(card.changed)
-        room = width - painter.fontMetrics().horizontalAdvance(signed) - 12
-        for tag in card.tags:
-            painter.setFont(look.font(11, 500))
-            wide = painter.fontMetrics().horizontalAdvance(tag) + 16
-            if x - start + wide > room:
-                break
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(look.colour("high"))
-            painter.drawRoundedRect(QRectF(x, 74, wide, 20), 4, 4)
-            painter.setPen(look.colour("text"))
-            painter.drawText(QRectF(x, 74, wide, 20), Qt.AlignmentFlag.AlignCenter, tag)
-            x += wide + 4
-        painter.setFont(look.font(11))
-        painter.setPen(look.colour("quiet"))
-        right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
-        painter.drawText(QRectF(start, 74, width, 20), right, signed)
-
-
-def describe(card: Card) -> str:
-    """Such as "Left hand, 15 controls, turns only"."""
-    word = {Region.HANDS: "hand", Region.ARMS: "arm", Region.LEGS: "leg"}.get(card.region)
-    side = {"left": "Left ", "right": "Right ", "both": "Both "}.get(card.side, "")
-    place = (
-        f"{side}{word}{'s' if side == 'Both ' else ''}"
-        if word
-        else {
-            Region.HEAD: "face",
-            Region.TORSO: "body",
-        }.get(card.region, card.region.value)
-    )
-    held = card.pose.controls.values()
-    kinds = [
-        name
-        for name, there in (
-            ("turns", any(h.turn is not None for h in held)),
-            ("moves", any(h.move is not None for h in held)),
-            ("scales", any(h.scale is not None for h in held)),
-            ("settings", any(h.settings for h in held)),
-        )
-        if there
-    ]
-    what = f"{kinds[0]} only" if len(kinds) == 1 else " and ".join(kinds)
-    count = len(card.pose)
-    plural = "control" if count == 1 else "controls"
-    return f"{place[:1].upper()}{place[1:]}, {count} {plural}, {what}"
-
-
-def short_date(text: str) -> str:
-    """``2026-11-12T09:00:00Z`` as ``12 Nov``."""
-    months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
-    parts = text[:10].split("-")
-    if len(parts) != 3 or not all(p.isdigit() for p in parts) or not 1 <= int(parts[1]) <= 12:
-        return ""
-    return f"{int(parts[2])} {months[int(parts[1]) - 1]}"
+def _below(button: Button) -> QPoint:
+    return button.mapToGlobal(button.rect().bottomLeft())

@@ -1,70 +1,64 @@
-"""The library as one scrollable contact sheet. Only what is visible is painted."""
+"""The libraries as one scrollable contact sheet. Only what is visible is read and painted."""
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
+
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import (
-    QFocusEvent,
-    QHelpEvent,
-    QImage,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPixmap,
-    QResizeEvent,
-)
+from PySide6.QtGui import QFocusEvent, QHelpEvent, QImage, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QToolTip
 
 from fox_hand.core.rig import Rig
-from fox_hand.library.store import Entry
-from fox_hand.session.jobs import Jobs
-from fox_hand.session.mix import Fit, Mix, fit_of
+from fox_hand.library.entry import Entry
+from fox_hand.library.picture_cache import PictureCache
+from fox_hand.session.mix import Mix
+from fox_hand.session.shelf import Shelf, Shown
 from fox_hand.ui.card_painter import CardState, draw_card
 from fox_hand.ui.card_pictures import CardPictures
+from fox_hand.ui.card_stamps import MARGIN, CardStamps
 from fox_hand.ui.look import Look
-from fox_hand.ui.sheet_layout import HEADING, PAD, TAB, SheetLayout, lay_out_sheets
-
-INDEX_WIDTH = 28
-SKELETONS = 12
-STAMPS = 2000
-FRESH = 8  # new stamps drawn in one paint, so that no paint takes long
-MARGIN = QPointF(2, 2)  # around a card in its stamp
+from fox_hand.ui.sheet_layout import TAB, At, SheetLayout, lay_out_sheets
+from fox_hand.ui.sheets_paint import (
+    INDEX_WIDTH,
+    paint_drop,
+    paint_empty,
+    paint_headings,
+    paint_index,
+    paint_skeletons,
+)
 
 
 class SheetsView(QAbstractScrollArea):
-    """Cards in sections with sticky headings and a thumb index at the edge."""
+    """Cards in sections with sticky headings and a thumb index at the edge; what the pointer and
+    the keys do with them is in :mod:`fox_hand.ui.sheets_hand`."""
 
-    put_on = Signal(object)  # Entry
     pointed_at = Signal(object)  # Entry or None
-    folded = Signal()
-    typed = Signal(str)
-    menu_asked = Signal(object, QPoint)
+    ticked_changed = Signal()
 
-    def __init__(self, look: Look, jobs: Jobs) -> None:
+    def __init__(self, look: Look, shelf: Shelf, cache: PictureCache) -> None:
         super().__init__()
-        self._look = look
-        self._pictures = CardPictures(jobs, self._picture_came)
-        self._groups: list[tuple[str, list[Entry]]] = []
+        self._look, self.shelf = look, shelf
+        self._pictures = CardPictures(shelf.jobs, cache, self._picture_came)
+        self._stamps = CardStamps(look)
+        self._shown: Sequence[Shown] = ()
         self._layout: SheetLayout | None = None
-        self._pointed: tuple[int, int] | None = None
-        self._current: tuple[int, int] | None = None
+        self._pointed: At | None = None
+        self._current: At | None = None
         self._mix: Mix | None = None
         self._rig: Rig | None = None
-        self._fits: dict[tuple[str, int], Fit] = {}
-        self._stamps: dict[object, QPixmap] = {}
-        self._fresh = 0
         self._came = QTimer(self)  # pictures come in crowds; one paint is enough for several
         self._came.setSingleShot(True)
         self._came.setInterval(16)
         self._came.timeout.connect(self.viewport().update)
+        self._marquee: QRectF | None = None  # content pixels
+        self._drop: At | None = None  # section and gap; gap -1 for the section as a whole
+        self.ticked: set[int] = set()
         self.closed: set[str] = set()
         self.card_size = 68
         self.labels = True
         self.loading = False
         self.empty_text = ""
-        self.new_paths: set[str] = set()
+        self.author = ""
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -75,18 +69,21 @@ class SheetsView(QAbstractScrollArea):
 
     # -- content --------------------------------------------------------------------------
 
-    def show_groups(self, groups: list[tuple[str, list[Entry]]]) -> None:
-        """Show these sheets; the current card stays current if it is still there."""
-        current = self.current_entry()
-        self._groups = groups
+    def show_sections(self, shown: Sequence[Shown]) -> None:
+        """Show these; the current card stays current and ticks stay if they are still there."""
+        current = self.current_key()
+        self._shown = shown
         self.relayout()
-        self._current = self._place_of(current.path if current is not None else None)
+        self._current = self.layout_now().place_of(current)
+        self._pointed = None
+        if self.ticked:
+            there = {int(k) for one in shown for k in one.keys.tolist()}
+            self.set_ticked(self.ticked & there)
         self.viewport().update()
 
     def set_rig(self, rig: Rig | None) -> None:
         """Whose fit the cards show."""
         self._rig = rig
-        self._fits.clear()
         self.viewport().update()
 
     def set_mix(self, mix: Mix | None) -> None:
@@ -101,6 +98,16 @@ class SheetsView(QAbstractScrollArea):
         if rect is not None:
             self.viewport().update(rect.adjusted(-4, -4, 4, 4))
 
+    def is_mixed(self, entry: Entry) -> bool:
+        return self._mix is not None and self._mix.entry.path == entry.path
+
+    def set_ticked(self, keys: Collection[int]) -> None:
+        """Tick exactly these cards."""
+        if set(keys) != self.ticked:
+            self.ticked = set(keys)
+            self.viewport().update()
+            self.ticked_changed.emit()
+
     def relayout(self) -> None:
         self._layout = None
         layout = self.layout_now()
@@ -112,62 +119,67 @@ class SheetsView(QAbstractScrollArea):
 
     def layout_now(self) -> SheetLayout:
         if self._layout is None:
-            width = self.viewport().width() - self._index_width()
+            width = self.viewport().width() - self.index_width()
             self._layout = lay_out_sheets(
-                self._groups, width, self.card_size, self.labels, self.closed
+                self._shown, width, self.card_size, self.labels, self.closed
             )
         return self._layout
 
-    def _index_width(self) -> int:
-        return INDEX_WIDTH if self.width() >= 320 and len(self._groups) > 1 else 0
+    def index_width(self) -> int:
+        return INDEX_WIDTH if self.width() >= 320 and len(self._shown) > 1 else 0
 
-    def _place_of(self, path: object) -> tuple[int, int] | None:
-        for s, section in enumerate(self.layout_now().sections):
-            for i, entry in enumerate(section.entries):
-                if entry.path == path:
-                    return s, i
-        return None
+    def entry_at(self, at: At | None) -> Entry | None:
+        key = self.layout_now().key(at)
+        return self.shelf.entry(key) if key is not None else None
 
-    def entry_at(self, place: tuple[int, int] | None) -> Entry | None:
-        if place is None:
-            return None
-        sections = self.layout_now().sections
-        if place[0] < len(sections) and place[1] < len(sections[place[0]].entries):
-            return sections[place[0]].entries[place[1]]
-        return None
+    def current_key(self) -> int | None:
+        return self.layout_now().key(self._current)
 
     def current_entry(self) -> Entry | None:
         """The card with the keyboard."""
         return self.entry_at(self._current)
 
+    def chosen(self) -> list[Entry]:
+        """The cards that something is to be done with: those ticked, else the current one."""
+        keys = sorted(self.ticked) if self.ticked else [self.current_key()]
+        self.shelf.fetch([k for k in keys if k is not None])
+        found = (self.shelf.entry(k) for k in keys if k is not None)
+        return [entry for entry in found if entry is not None]
+
+    def key_of(self, entry: Entry) -> int | None:
+        """The key of a card in some open library."""
+        for place in self.shelf.places:
+            if entry.item and entry.path.is_relative_to(place.folder):
+                return self.shelf.key_of(place, entry.item)
+        return None
+
     def rect_of(self, entry: Entry) -> QRect | None:
         """Where a card is in the viewport now (it may be scrolled out of sight)."""
-        place = self._place_of(entry.path)
-        if place is None:
+        at = self.layout_now().place_of(self.key_of(entry))
+        if at is None:
             return None
-        return QRect(*self.layout_now().card_rect(*place)).translated(0, -self._scroll)
+        return QRect(*self.layout_now().card_rect(*at)).translated(0, -self.offset)
 
-    def reveal(self, entry: Entry) -> None:
-        """Scroll to a card and make it current."""
-        place = self._place_of(entry.path)
-        if place is not None:
-            self._make_current(place)
+    def reveal(self, entry: Entry) -> bool:
+        """Scroll to a card and make it current; False if it is not shown."""
+        at = self.layout_now().place_of(self.key_of(entry))
+        if at is not None:
+            self.make_current(at)
+        return at is not None
 
     @property
-    def _scroll(self) -> int:
+    def offset(self) -> int:
         return self.verticalScrollBar().value()
 
     def _picture_came(self) -> None:
         if not self._came.isActive():
             self._came.start()
 
-    def _fit(self, entry: Entry) -> Fit:
-        if entry.card is None or self._rig is None:
-            return Fit(0, 0, ())
-        key = (entry.card.identity, entry.card.revision)
-        if key not in self._fits:
-            self._fits[key] = fit_of(entry.card, self._rig)
-        return self._fits[key]
+    def lands(self, entry: Entry) -> tuple[int, int]:
+        """Controls of a card that the acting figure has, and all of them; 0, 0 if unknown."""
+        if self._rig is None or not entry.shape:
+            return 0, 0
+        return self.shelf.place_of(entry).lands(entry.shape, self._rig)
 
     # -- painting -------------------------------------------------------------------------
 
@@ -177,267 +189,168 @@ class SheetsView(QAbstractScrollArea):
         painter.fillRect(self.viewport().rect(), self._look.colour("panel"))
         layout = self.layout_now()
         if self.loading and not layout.sections:
-            self._paint_skeletons(painter)
+            paint_skeletons(painter, self._look, layout)
             return
         if not layout.sections:
-            self._paint_empty(painter)
+            paint_empty(painter, self._look, self.viewport().width(), self.empty_text)
             return
-        top = self._scroll
-        dirty, self._fresh = event.rect(), 0
-        for s, i in layout.visible(top + dirty.top(), top + dirty.bottom()):
-            self._paint_card(painter, s, i)
-        self._paint_headings(painter, layout, top)
-        if self._index_width():
-            self._paint_index(painter, layout, top)
+        self._paint_cards(painter, layout, event.rect())
+        self._paint_marks(painter, layout)
+        paint_headings(painter, self._look, layout, self.offset, self.viewport().height())
+        if self.index_width():
+            size = self.viewport().size()
+            paint_index(painter, self._look, layout, self.offset, size, {})
 
-    def _paint_card(self, painter: QPainter, s: int, i: int) -> None:
-        entry = self.layout_now().sections[s].entries[i]
-        rect = QRectF(QRect(*self.layout_now().card_rect(s, i)).translated(0, -self._scroll))
-        mixed = self._mix is not None and self._mix.entry.path == entry.path
-        fit = self._fit(entry)
-        state = CardState(
-            pointed=(s, i) == self._pointed,
-            focus=(s, i) == self._current and self.hasFocus(),
-            amount=self._mix.amount if mixed and self._mix is not None else None,
-            lands=fit.lands,
-            asked=fit.asked,
-            new=str(entry.path) in self.new_paths,
-        )
-        pixels = round(self.card_size * self.devicePixelRatioF())
-        image = self._pictures.get(entry, pixels)
+    def _paint_cards(self, painter: QPainter, layout: SheetLayout, dirty: QRect) -> None:
+        self._stamps.begin()
+        whole = dirty.height() >= self.viewport().height()
+        if whole:
+            self._pictures.forget_wanted()
+        seen = list(layout.visible(self.offset + dirty.top(), self.offset + dirty.bottom()))
+        self.shelf.fetch([k for k in map(layout.key, seen) if k is not None])
+        for at in seen:
+            entry = self.entry_at(at)
+            if entry is not None:
+                self._paint_card(painter, layout, at, entry)
+
+    def _paint_card(self, painter: QPainter, layout: SheetLayout, at: At, entry: Entry) -> None:
+        rect = QRectF(QRect(*layout.card_rect(*at)).translated(0, -self.offset))
+        state = self._state(layout, at, entry)
+        ratio = self.devicePixelRatioF()
+        image = self._pictures.get(entry, round(self.card_size * ratio))
         if state.amount is not None or state.focus:  # these change all the time
             draw_card(painter, self._look, rect, entry, image, state, self.labels)
+            return
+        size = self.card_size, layout.card_height
+        stamp = self._stamps.get(entry, image, state, size, self.labels, ratio)
+        if stamp is not None:
+            painter.drawPixmap(rect.topLeft() - MARGIN, stamp)
         else:
-            stamp = self._stamp(entry, image, state)
-            if stamp is not None:
-                painter.drawPixmap(rect.topLeft() - MARGIN, stamp)
-            else:
-                painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(self._look.colour("raised"))
-                painter.drawRoundedRect(rect.adjusted(0, TAB, 0, 0), 6, 6)
-
-    def _stamp(self, entry: Entry, image: QImage | None, state: CardState) -> QPixmap | None:
-        """A card as it usually looks, drawn once; None where enough was drawn for one paint."""
-        width, height = self.card_size, self.layout_now().card_height
-        ratio = self.devicePixelRatioF()
-        loaded = image.cacheKey() if image is not None else -1
-        shown = (entry.name, entry.card.region, entry.card.side) if entry.card is not None else None
-        key = (entry.path, shown, state, loaded, width, height, ratio)
-        if key not in self._stamps:
-            if self._fresh >= FRESH:
-                self._picture_came()  # the others follow at once
-                return None
-            self._fresh += 1
-            if len(self._stamps) > STAMPS:
-                self._stamps.clear()
-            room = 2 * round(MARGIN.x())
-            stamp = QPixmap(round((width + room) * ratio), round((height + room) * ratio))
-            stamp.setDevicePixelRatio(ratio)
-            stamp.fill(Qt.GlobalColor.transparent)
-            painter = QPainter(stamp)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            rect = QRectF(MARGIN.x(), MARGIN.y(), width, height)
-            draw_card(painter, self._look, rect, entry, image, state, self.labels)
-            painter.end()
-            self._stamps[key] = stamp
-        return self._stamps[key]
-
-    def _paint_headings(self, painter: QPainter, layout: SheetLayout, top: int) -> None:
-        look = self._look
-        right = layout.width - PAD
-        for section in layout.sections:
-            y = section.top - top
-            if y < 0:  # the heading of the section in view stays at the top
-                y = min(0, section.top + section.height - HEADING - top)
-            if y + HEADING < 0 or y > self.viewport().height():
-                continue
-            painter.fillRect(QRect(0, y, layout.width, HEADING), look.colour("panel"))
-            painter.setFont(look.font(12, 600))
-            painter.setPen(look.colour("text"))
-            width = painter.fontMetrics().horizontalAdvance(section.title)
-            middle = Qt.AlignmentFlag.AlignVCenter
-            painter.drawText(QRectF(PAD, y, width + 2, HEADING), middle, section.title)
-            painter.setFont(look.font(11))
-            painter.setPen(look.colour("quiet"))
-            count = str(len(section.entries)) + (" folded" if section.closed else "")
-            painter.drawText(QRectF(PAD + width + 8, y, 80, HEADING), middle, count)
-            start = PAD + width + 16 + painter.fontMetrics().horizontalAdvance(count)
-            painter.setPen(QPen(look.colour("line"), 1))
-            painter.drawLine(start, y + HEADING // 2, right, y + HEADING // 2)
-
-    def _index_tabs(self) -> list[tuple[int, QRect]]:
-        layout = self.layout_now()
-        if not layout.sections:
-            return []
-        height = min(92, (self.viewport().height() - 16) // len(layout.sections))
-        x = self.viewport().width() - INDEX_WIDTH
-        return [
-            (i, QRect(x + 1, 8 + i * height, INDEX_WIDTH - 1, height - 4))
-            for i in range(len(layout.sections))
-        ]
-
-    def _paint_index(self, painter: QPainter, layout: SheetLayout, top: int) -> None:
-        look = self._look
-        here = max((i for i, s in enumerate(layout.sections) if s.top <= top + 4), default=0)
-        for i, rect in self._index_tabs():
-            section = layout.sections[i]
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(look.colour("high" if i == here else "raised"))
-            painter.drawRoundedRect(QRectF(rect).adjusted(0, 0, 6, 0), 6, 6)
-            card = section.entries[0].card if section.entries else None
-            if card is not None:
-                painter.fillRect(
-                    QRect(rect.right() - 2, rect.top(), 3, rect.height()),
-                    look.tokens.region(card.region),
-                )
-            painter.save()
-            painter.translate(rect.center().x() + 1, rect.center().y())
-            painter.rotate(90)
-            painter.setFont(look.font(11, 600 if i == here else 400))
-            painter.setPen(look.colour("text" if i == here else "quiet"))
-            text = painter.fontMetrics().elidedText(
-                section.title, Qt.TextElideMode.ElideRight, rect.height() - 8
-            )
-            half = rect.height() / 2
-            painter.drawText(
-                QRectF(-half, -12, rect.height(), 24), Qt.AlignmentFlag.AlignCenter, text
-            )
-            painter.restore()
-
-    def _paint_skeletons(self, painter: QPainter) -> None:
-        """Cards that stand still while the library is read."""
-        size, (dx, dy) = self.card_size, self.layout_now().pitch
-        columns = self.layout_now().columns
-        painter.setPen(Qt.PenStyle.NoPen)
-        for i in range(SKELETONS):
-            x, y = PAD + i % columns * dx, HEADING + i // columns * dy + 6
             painter.setBrush(self._look.colour("raised"))
-            painter.drawRoundedRect(QRectF(x, y, size, size + 20), 6, 6)
-            painter.setBrush(self._look.colour("line2"))
-            painter.drawRoundedRect(QRectF(x + 6, y + size + 6, size * 0.6, 8), 2, 2)
+            painter.drawRoundedRect(rect.adjusted(0, TAB, 0, 0), 6, 6)
+            self._picture_came()  # the others follow at once
 
-    def _paint_empty(self, painter: QPainter) -> None:
-        painter.setFont(self._look.font(12))
-        painter.setPen(self._look.colour("quiet"))
-        rect = QRectF(24, 32, self.viewport().width() - 48, 120)
-        flags = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap
-        painter.drawText(rect, flags, self.empty_text)
+    def stamp_of(self, entry: Entry) -> QImage | None:
+        """A card's picture if it is at hand, for the pointer."""
+        return self._pictures.get(entry, round(self.card_size * self.devicePixelRatioF()))
 
-    # -- pointer and keys -----------------------------------------------------------------
+    def _state(self, layout: SheetLayout, at: At, entry: Entry) -> CardState:
+        lands, asked = self.lands(entry)
+        place = layout.sections[at[0]].shown.place
+        mixed = self._mix is not None and self._mix.entry.path == entry.path
+        return CardState(
+            pointed=at == self._pointed,
+            focus=at == self._current and self.hasFocus(),
+            amount=self._mix.amount if mixed and self._mix is not None else None,
+            lands=lands,
+            asked=asked,
+            new=self.shelf.is_new(entry, place, self.author),
+            favourite=self.shelf.personal.favourite(entry.identity),
+            ticked=layout.key(at) in self.ticked,
+            ticking=bool(self.ticked),
+        )
 
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        at = event.position().toPoint()
-        for i, rect in self._index_tabs() if self._index_width() else []:
-            if rect.contains(at):
-                self.verticalScrollBar().setValue(self.layout_now().sections[i].top)
-                return
-        heading = self._heading_at(at)
-        if heading is not None:
-            self.closed ^= {heading}
-            self.relayout()
-            self.folded.emit()
-            return
-        place = self.layout_now().at(at.x(), at.y() + self._scroll)
-        entry = self.entry_at(place)
-        if entry is None:
-            return
-        self._current = place
-        if event.button() is Qt.MouseButton.LeftButton:
-            self.put_on.emit(entry)
-        elif event.button() is Qt.MouseButton.RightButton:
-            self.menu_asked.emit(entry, event.globalPosition().toPoint())
+    def _paint_marks(self, painter: QPainter, layout: SheetLayout) -> None:
+        """The marquee, and where something that is dragged would lie."""
+        painter.save()
+        painter.translate(0, -self.offset)
+        if self._drop is not None and self._drop[0] < len(layout.sections):
+            paint_drop(painter, self._look, layout, self._drop)
+        if self._marquee is not None:
+            painter.setPen(QPen(self._look.colour("text"), 1))
+            painter.setBrush(self._look.colour("text", 0.08))
+            painter.drawRect(self._marquee.normalized())
+        painter.restore()
+
+    # -- pointing -------------------------------------------------------------------------
+
+    def set_marquee(self, marquee: QRectF | None) -> None:
+        self._marquee = marquee
         self.viewport().update()
 
-    def _heading_at(self, at: QPoint) -> str | None:
-        layout, top = self.layout_now(), self._scroll
-        for section in layout.sections:
-            y = section.top - top
-            if y < 0:
-                y = min(0, section.top + section.height - HEADING - top)
-            if y <= at.y() < y + HEADING and at.x() < layout.width:
-                return section.sheet
-        return None
+    def set_drop(self, drop: At | None) -> None:
+        """Show where what is dragged would lie."""
+        if drop != self._drop:
+            self._drop = drop
+            self.viewport().update()
 
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        at = event.position().toPoint()
-        place = None
-        if self._heading_at(at) is None:
-            place = self.layout_now().at(at.x(), at.y() + self._scroll)
-        self._point(place)
+    def content_point(self, at: QPointF) -> QPoint:
+        return QPoint(round(at.x()), round(at.y()) + self.offset)
+
+    def point(self, at: At | None) -> None:
+        """The pointer is over a card, or over none."""
+        if at == self._pointed:
+            return
+        self._pointed = at
+        shape = Qt.CursorShape.ArrowCursor if at is None else Qt.CursorShape.PointingHandCursor
+        self.viewport().setCursor(shape)
+        self.pointed_at.emit(self.entry_at(at))
+        self.viewport().update()
 
     def leaveEvent(self, event: QEvent) -> None:
-        self._point(None)
+        self.point(None)
         super().leaveEvent(event)
-
-    def _point(self, place: tuple[int, int] | None) -> None:
-        if place != self._pointed:
-            self._pointed = place
-            self.viewport().setCursor(
-                Qt.CursorShape.ArrowCursor if place is None else Qt.CursorShape.PointingHandCursor
-            )
-            self.pointed_at.emit(self.entry_at(place))
-            self.viewport().update()
 
     def viewportEvent(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            at = event.pos()
-            entry = self.entry_at(self.layout_now().at(at.x(), at.y() + self._scroll))
-            if entry is not None and entry.error is not None:
-                QToolTip.showText(event.globalPos(), entry.error.sentence(), self)
-            elif entry is not None and self._fit(entry).missing:
-                missing = ", ".join(self._fit(entry).missing[:6])
-                QToolTip.showText(event.globalPos(), f"Not on this character: {missing}", self)
-            else:
-                QToolTip.hideText()
+            entry = self.entry_at(self.layout_now().at(event.x(), event.y() + self.offset))
+            text = self._tip(entry) if entry is not None else ""
+            QToolTip.showText(event.globalPos(), text, self) if text else QToolTip.hideText()
             return True
         return super().viewportEvent(event)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {
-            Qt.Key.Key_Left: -1,
-            Qt.Key.Key_Right: 1,
-            Qt.Key.Key_Up: -self.layout_now().columns,
-            Qt.Key.Key_Down: self.layout_now().columns,
-        }
-        key = Qt.Key(event.key())
-        entry = self.current_entry()
-        if key in steps:
-            self._walk(steps[key])
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and entry is not None:
-            if self._mix is not None and self._mix.entry.path == entry.path:
-                super().keyPressEvent(event)  # a second Enter keeps what is on
-            else:
-                self.put_on.emit(entry)
-        elif event.text().isalnum() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self.typed.emit(event.text())
-        else:
-            super().keyPressEvent(event)
+    def _tip(self, entry: Entry) -> str:
+        if entry.error is not None:
+            return entry.error.sentence()
+        place = self.shelf.place_of(entry)
+        said = []
+        if self._rig is not None and entry.shape:
+            missing = place.missing(entry.shape, self._rig)
+            if missing:
+                said.append(f"Not on this character: {', '.join(missing[:6])}")
+        if self.shelf.is_new(entry, place, self.author):
+            said.append(f"New since you were last here, by {entry.author or 'nobody named'}")
+        if entry.locked:
+            said.append(f"Approved by {entry.approved_by or 'somebody'}")
+        return "\n".join(said)
 
-    def _walk(self, step: int) -> None:
-        flat = self.layout_now().flat()
-        if not flat:
-            return
-        at = flat.index(self._current) + step if self._current in flat else 0
-        self._make_current(flat[min(max(at, 0), len(flat) - 1)])
+    def walk(self, step: int) -> None:
+        """Go to another card with the keys."""
+        at = self.layout_now().walk(self._current, step)
+        if at is not None:
+            self.make_current(at)
 
-    def _make_current(self, place: tuple[int, int]) -> None:
-        self._current = place
-        _, y, _, height = self.layout_now().card_rect(*place)
-        top = self._scroll + HEADING
-        if y < top:
-            self.verticalScrollBar().setValue(y - HEADING)
-        elif y + height > self._scroll + self.viewport().height():
+    @property
+    def current(self) -> At | None:
+        return self._current
+
+    def set_current(self, at: At) -> None:
+        """The keyboard goes on from here; nothing scrolls."""
+        self._current = at
+        self.viewport().update()
+
+    def make_current(self, at: At) -> None:
+        """The same, and the card comes into sight."""
+        self._current = at
+        layout = self.layout_now()
+        _, y, _, height = layout.card_rect(*at)
+        heading = y - layout.sections[at[0]].top if at[1] < layout.columns else 24
+        if y < self.offset + 24:
+            self.verticalScrollBar().setValue(y - heading)
+        elif y + height > self.offset + self.viewport().height():
             self.verticalScrollBar().setValue(y + height + 8 - self.viewport().height())
-        self.pointed_at.emit(self.entry_at(place))
+        self.pointed_at.emit(self.entry_at(at))
         self.viewport().update()
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
-        if self._current is None and event.reason() in (
+        tabbed = event.reason() in (
             Qt.FocusReason.TabFocusReason,
             Qt.FocusReason.BacktabFocusReason,
-        ):
-            self._walk(0)
+        )
+        if self._current is None and tabbed:
+            self.walk(0)
         self.viewport().update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
@@ -26,22 +26,28 @@ from PySide6.QtWidgets import (
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.view import Quality, View
-from fox_hand.library.store import Entry
-from fox_hand.library.thumb import png
+from fox_hand.library.card import Card
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
 from fox_hand.session.desk import Desk
 from fox_hand.session.keep import KeptBoard
+from fox_hand.session.place import Place
 from fox_hand.session.selection import both_sides, other_side
+from fox_hand.session.shelf import Shown
 from fox_hand.ui.boards import Boards, can_pin
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.capture_frame import CaptureFrame
 from fox_hand.ui.capture_panel import CapturePanel
+from fox_hand.ui.capturing import Capturing
+from fox_hand.ui.card_drag import card_files_in, keys_in
+from fox_hand.ui.card_work import CardWork
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_panel import FigurePanel
 from fox_hand.ui.header import Header
+from fox_hand.ui.home import Home
 from fox_hand.ui.lens import Lens
 from fox_hand.ui.look import Look
-from fox_hand.ui.menus import MenuHome, card_menu, main_menu, member_menu, project_menu
+from fox_hand.ui.menus import main_menu, member_menu, project_menu
 from fox_hand.ui.mix_bar import MixBar
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.opening import Opener
@@ -53,17 +59,17 @@ from fox_hand.ui.stage_bars import EmptyStage, StageBars
 from fox_hand.ui.strip import Strip
 from fox_hand.ui.style import dialog_sheet, palette, style_sheet
 
-PICTURE = 320
 SAVE_DELAY = 800
 LATER = 50  # milliseconds
 
 
-class Window(MenuHome):
+class Window(Home):
     """Everything a person sees."""
 
     def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
         super().__init__()
-        self._look, self.desk, self._doors = look, desk, doors
+        self._look = self.look = look
+        self.desk, self._doors = desk, doors
         self.setWindowTitle("Fox Hand")
         self.setMinimumSize(1024, 680)
         self.resize(1280, 800)
@@ -71,6 +77,8 @@ class Window(MenuHome):
         QApplication.setPalette(palette(look.tokens))
         self.setStyleSheet(style_sheet(look.tokens) + dialog_sheet(look.tokens))
         self.setAcceptDrops(True)
+        self._put_on: Entry | None = None  # the card that was asked for last
+        self._reveal: Path | None = None
         self._build()
         self._connect()
         self._shortcuts()
@@ -95,11 +103,13 @@ class Window(MenuHome):
         self.boards = Boards(look, self.stage)
         self.notice = Notice(look, self.stage)
         self.figure_panel = FigurePanel(look, desk, self._doors)
-        self.sheets = SheetsPanel(look, desk, self._doors.jobs)
+        self.sheets = SheetsPanel(look, desk)
         self.pairs = PairsScreen(look, desk, pictures, post)
         self.capture = CapturePanel(look, desk, self.stage, self.frame, pictures, post)
         self.strip = Strip(look, desk)
         self.opener = Opener(self, desk, self._doors, self.bars, self.notice, self.sheets)
+        self.capturing = Capturing(self, desk, pictures)
+        self.card_work = CardWork(self)
         self.right = QStackedWidget()
         self.right.addWidget(self.sheets)
         self.right.addWidget(self.capture)
@@ -151,8 +161,12 @@ class Window(MenuHome):
         self.sheets.put_on.connect(self.put_on)
         self.sheets.capture.connect(self.begin_capture)
         self.sheets.typed.connect(self._type_into_search)
-        self.sheets.menu_asked.connect(lambda entry, at: card_menu(self, entry, at))
+        self.sheets.failed.connect(self.notice.tell_error)
         self.capture.save_asked.connect(self.save_capture)
+        self.capturing.saving.connect(self.capture.set_saving)
+        self.capturing.saved.connect(self._reveal_later)
+        desk.storing.news.connect(self.notice.tell)
+        desk.shelf.changed.connect(self._reveal_now)
         self.bars.lens.clicked.connect(self._lens_switched)
         self.lens.close_button.clicked.connect(self.bars.lens.click)
         self.opener.boards_found.connect(self._show_boards)
@@ -308,14 +322,29 @@ class Window(MenuHome):
     # -- putting on and capturing ---------------------------------------------------------
 
     def put_on(self, entry: Entry) -> None:
-        if self.desk.draft is None:
-            self.desk.put_on(entry)
+        """Read a card and put it on; of several asked for quickly, only the last."""
+        desk = self.desk
+        if desk.draft is not None or desk.actor is None:
+            return
+        if desk.mix is not None and desk.mix.entry.path == entry.path:
+            desk.put_on(entry)
+            return
+        self._put_on = entry
+
+        def work(progress: Progress) -> Card:
+            progress.step(0.0)
+            return read_card(entry.path)[0]
+
+        def done(card: Card) -> None:
+            if self._put_on is entry and desk.draft is None:
+                desk.put_on(entry, card)
+
+        self._doors.jobs.run(work, done, self.notice.tell_error)
 
     def begin_capture(self) -> None:
-        if self.desk.actor is None:
-            self.notice.tell("There is no figure on the stage yet. Open one first.")
-        elif self.desk.library is None:
-            self.notice.tell("No library is open. Open or make one in the menu, then capture.")
+        problem = self.capturing.why_not()
+        if problem is not None:
+            self.notice.tell(problem)
         else:
             self.desk.begin_capture()
 
@@ -324,47 +353,80 @@ class Window(MenuHome):
         self._place_bars()
 
     def save_capture(self) -> None:
-        """Draw the picture, then write the card; the draft stays open if either fails."""
-        draft = self.desk.draft
-        if draft is None or draft.why_not() is not None:
+        self.capturing.save(self.frame.camera())
+
+    def _reveal_later(self, path: Path) -> None:
+        self._reveal = path
+
+    def _reveal_now(self) -> None:
+        """A card that was just written comes into sight once the sheets know it."""
+        path = self._reveal
+        if path is None:
             return
-        draft.frame = self.frame.camera()
-        card, sheet = draft.card(), draft.sheet
-        view = View((draft.actor.standing,), draft.frame, PICTURE, PICTURE, Quality.CARD)
-        self.capture.save.setEnabled(False)
-
-        def work(progress: Progress) -> tuple[Entry, tuple[Entry, ...]]:
-            progress.step(0.0)
-            library = self.desk.library_or_error()
-            try:
-                picture = png(self._doors.pictures.picture(view).pixels)
-            except FoxHandError:
-                picture = None  # the pose is kept all the same: work is not lost for its looks
-            entry = library.add(card, picture, sheet)
-            return entry, library.entries()
-
-        def failed(error: Exception) -> None:
-            self.capture.save.setEnabled(True)
-            self.notice.tell_error(error)
-
-        def done(result: tuple[Entry, tuple[Entry, ...]]) -> None:
-            entry, cards = result
-            self.desk.captured(entry, cards)
-            self.sheets.view.new_paths.add(str(entry.path))
-            if self.sheets.view.rect_of(entry) is None:  # hidden by a filter or the search
-                self.header.search_field.clear()
-                self.sheets.filter("all")
+        entry = self.desk.shelf.entry_at(path)
+        if entry is None:
+            return
+        self._reveal = None
+        if not self.sheets.view.reveal(entry):  # hidden by a filter or the search
+            self.header.search_field.clear()
+            self.sheets.show_all()
             self.sheets.view.reveal(entry)
-
-        self._doors.jobs.run(work, done, failed)
 
     def select_card(self, entry: Entry) -> None:
         """Select what a card holds."""
         actor = self.desk.actor
-        if actor is not None and entry.card is not None:
-            names = entry.card.pose.controls
-            rows = [actor.rig.control_row[n] for n in names if n in actor.rig.control_row]
-            self.desk.selection.set(rows)
+        if actor is None:
+            return
+        names = self.desk.shelf.place_of(entry).controls_of(entry.shape)
+        rows = [actor.rig.control_row[n] for n in names if n in actor.rig.control_row]
+        self.desk.selection.set(rows)
+
+    def store_over(self, entry: Entry) -> None:
+        """Begin a capture that replaces a card, of what that card holds."""
+        if self.desk.mix is None and not self.desk.selection.rows:
+            self.select_card(entry)
+        self.desk.begin_capture(entry)
+
+    def retake(self, entry: Entry) -> None:
+        """Take only the picture of a card again."""
+
+        def work(progress: Progress) -> Card:
+            progress.step(0.0)
+            return read_card(entry.path)[0]
+
+        def done(card: Card) -> None:
+            self.desk.begin_retake(entry, card)
+
+        self._doors.jobs.run(work, done, self.notice.tell_error)
+
+    def mirror_cards(self, entries: Sequence[Entry], *, both: bool) -> None:
+        self.capturing.mirror(entries, both=both)
+
+    def set_target(self, place: Place) -> None:
+        """Where new cards go."""
+        self.desk.shelf.target_number = place.number
+        self.desk.settings.target = str(place.folder)
+
+    def forget_library(self, place: Place) -> None:
+        """Take a library off the shelf; its files stay."""
+        libraries = self.desk.settings.libraries
+        self.desk.settings.libraries = [p for p in libraries if p != str(place.folder)]
+        if self.sheets.request.only == place.number:
+            self.sheets.set_library(None)
+        self.desk.shelf.forget(place)
+        self.notice.tell(f"{place.name} is not open any more. Its files are as they were.")
+
+    def remove_sheet(self, shown: Shown) -> None:
+        """Take a sheet away; its cards go into the keep."""
+        assert shown.sheet
+        whole = self.desk.shelf.keys_in(shown.place, shown.sheet)
+        self.desk.filing.remove_sheet(shown.place, shown.sheet, whole)
+
+    def show_care(self, place: Place | None = None) -> None:
+        """Look after a library."""
+
+    def show_versions(self, entry: Entry) -> None:
+        """Earlier versions of a card."""
 
     def show_pairs(self) -> None:
         """Which control mirrors to which."""
@@ -438,7 +500,19 @@ class Window(MenuHome):
     def dropEvent(self, event: QDropEvent) -> None:
         files = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
         at = self.stage.mapFromGlobal(self.mapToGlobal(event.position().toPoint()))
+        cards = card_files_in(event.mimeData())
+        keys = keys_in(event.mimeData())
+        if keys:
+            entry = self.desk.shelf.entry(keys[0])
+            if entry is not None:
+                self.put_on(entry)
+            return
+        target = self.desk.shelf.target
+        if cards and target is not None:
+            self.desk.filing.bring_in(cards, target, "")
         for path in files:
+            if path in cards:
+                continue
             if can_pin(path):
                 self.pin_board(path, at)
             else:

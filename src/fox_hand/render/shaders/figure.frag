@@ -10,6 +10,7 @@ uniform float texel;
 uniform bool two_sided;
 uniform vec3 eye;
 uniform vec3 key;
+uniform int style; // 0 as lit, 1 clay, 2 what an outline is drawn from
 in vec3 place;
 in vec3 normal;
 in vec2 uv;
@@ -45,6 +46,16 @@ void main()
     vec3 N = normalize(normal);
     vec3 V = normalize(eye - place);
     if (two_sided && dot(N, V) < 0.0) N = -N;
+    if (style == 2) { // which way it faces, and how light it is: lines lie where these jump
+        vec3 side = normalize(cross(vec3(0.0, 1.0, 0.0), V));
+        float light = dot(base, vec3(0.21, 0.72, 0.07));
+        colour = vec4(dot(N, side) * 0.5 + 0.5, dot(N, cross(V, side)) * 0.5 + 0.5, pow(light, 1.0 / 2.2), 1.0);
+        return;
+    }
+    if (style == 1) { // one warm clay; dark parts stay a little darker, or eyes would be gone
+        float light = dot(base, vec3(0.21, 0.72, 0.07));
+        base = vec3(0.62, 0.55, 0.49) * mix(0.35, 1.0, smoothstep(0.0, 0.12, light));
+    }
     vec3 fill_dir = normalize(vec3(0.85, 0.25, 0.65));
     vec3 rim_a = normalize(vec3(0.75, 0.55, -0.9)), rim_b = normalize(vec3(-0.9, 0.35, -0.75));
     vec3 key_colour = vec3(1.0, 0.92, 0.80) * 1.62;
@@ -67,11 +78,11 @@ void main()
     float open_sky = clamp(dot(tint.rgb, vec3(2.0)), 0.0, 1.0);
     c += rim_colour * edge * rim * (0.12 + 0.55 * base) * open_sky;
 
-    float smoothness = 1.0 - roughness;
+    float smoothness = style == 1 ? 0.25 : 1.0 - roughness;
     vec3 H = normalize(key + V);
     float gloss = mix(9.0, 90.0, smoothness * smoothness);
     c += key_colour * 0.42 * smoothness * smoothness * pow(max(dot(N, H), 0.0), gloss) * sun;
-    float wet = smoothstep(0.25, 0.05, roughness); // eyes: a window's reflection
+    float wet = style == 1 ? 0.0 : smoothstep(0.25, 0.05, roughness); // eyes: a window's reflection
     if (wet > 0.0) {
         vec3 R = reflect(-V, N);
         float g = pow(max(dot(R, normalize(vec3(-0.45, 0.62, 0.75))), 0.0), 90.0);

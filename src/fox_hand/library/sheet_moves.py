@@ -1,0 +1,102 @@
+"""Everything a person does to sheets, each with its way back; see :mod:`fox_hand.library.moves`."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from fox_hand.library.atomic import move_new
+from fox_hand.library.moves import Done
+from fox_hand.library.names import card_paths
+from fox_hand.library.schema import SUFFIX
+from fox_hand.library.sheets import (
+    Sheet,
+    make_sheet,
+    merge_sheets,
+    move_sheet,
+    order_sheets,
+    read_sheet,
+    remove_sheet,
+    write_sheet,
+)
+from fox_hand.library.store import Library
+
+
+def make(library: Library, sheet: str, content: Sheet | None = None) -> Done:
+    """A new, empty sheet."""
+    make_sheet(library, sheet)
+    if content is not None and content != Sheet():
+        write_sheet(library, sheet, content)
+    return Done(library, (), lambda: remove(library, sheet), whole=True)
+
+
+def remove(library: Library, sheet: str) -> Done:
+    """Take an empty sheet away; one that is not empty any more stays."""
+    content, order = read_sheet(library, sheet), library.file.sheets
+    gone = remove_sheet(library, sheet)
+
+    def back() -> Done:
+        made = make(library, sheet, content)
+        order_sheets(library, order)
+        return made
+
+    return Done(library, (), back if gone else lambda: nothing(library), whole=True)
+
+
+def nothing(library: Library) -> Done:
+    """Nothing was done, and nothing is to be undone."""
+    return Done(library, (), lambda: nothing(library))
+
+
+def move(library: Library, sheet: str, to: str) -> Done:
+    """Another name or place for a sheet."""
+    move_sheet(library, sheet, to)
+    return Done(library, (), lambda: move(library, to, sheet), whole=True)
+
+
+def merge(library: Library, sheet: str, into: str) -> Done:
+    """All cards of a sheet into another."""
+    content = read_sheet(library, sheet)
+    moved = merge_sheets(library, sheet, into)
+
+    def back() -> Done:
+        library.sheet_folder(sheet)
+        if content != Sheet():
+            write_sheet(library, sheet, content)
+        with library.lock():
+            for was, now in moved:
+                _named_again(now, was)
+        return Done(library, (), lambda: merge(library, sheet, into), whole=True)
+
+    return Done(library, (), back, whole=True)
+
+
+def _named_again(now: Path, was: Path) -> None:
+    if now.exists():  # somebody may have moved or removed it meanwhile; theirs counts
+        move_new(now, card_paths(was.parent, was.name.removesuffix(SUFFIX)))
+
+
+def describe(library: Library, sheet: str, content: Sheet) -> Done:
+    """Another colour, chart or hand-made order of a sheet."""
+    before = read_sheet(library, sheet)
+    write_sheet(library, sheet, content)
+    return Done(library, (), lambda: describe(library, sheet, before), whole=True)
+
+
+def colour(library: Library, sheet: str, value: str) -> Done:
+    """A colour ``#rrggbb`` for a sheet's heading; empty for none."""
+    return describe(library, sheet, replace(read_sheet(library, sheet), colour=value))
+
+
+def order(library: Library, sheets: tuple[str, ...]) -> Done:
+    """Another order of the sheets."""
+    before = library.file.sheets
+    order_sheets(library, sheets)
+    return Done(library, (), lambda: order(library, before), whole=True)
+
+
+def rename_library(library: Library, name: str) -> Done:
+    """Another name for a library; its folder keeps its own."""
+    before = library.name
+    library.set_file(replace(library.file, name=name))
+    return Done(library, (), lambda: rename_library(library, before), whole=True)

@@ -1,0 +1,67 @@
+"""Controls as they go into a card together: by region and side."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fox_hand.core.controls import ControlKind, Region, Side
+from fox_hand.core.rig import Rig
+
+REGION_WORDS = {
+    Region.HEAD: "Head",
+    Region.EYES: "Eyes",
+    Region.MOUTH: "Mouth",
+    Region.TORSO: "Torso",
+    Region.ARMS: "arm",
+    Region.HANDS: "hand",
+    Region.LEGS: "leg",
+}
+
+
+@dataclass(frozen=True)
+class Group:
+    """Controls that go in or stay out together.
+
+    Args:
+        label: such as "Left hand, fingers".
+        rows: its controls.
+        own_turn: the top control of a hand, whose turn is rarely meant.
+    """
+
+    label: str
+    rows: tuple[int, ...]
+    own_turn: bool = False
+
+
+def groups_of(rig: Rig) -> tuple[Group, ...]:
+    """All controls but helpers, in groups from head to toe."""
+    found: list[Group] = []
+    for region in Region:
+        for side in (Side.CENTRE, Side.LEFT, Side.RIGHT):
+            rows = [
+                i
+                for i, c in enumerate(rig.controls)
+                if c.region is region and c.side is side and not c.helper
+            ]
+            if rows:
+                found += _split(rig, region, side, rows)
+    return tuple(found)
+
+
+def _split(rig: Rig, region: Region, side: Side, rows: list[int]) -> list[Group]:
+    word = REGION_WORDS[region]
+    if side is Side.CENTRE:
+        name = word.capitalize()
+    elif region in (Region.HEAD, Region.EYES, Region.MOUTH, Region.TORSO):
+        name = f"{word}, {side.value} side"
+    else:
+        name = f"{side.value.capitalize()} {word}"
+    top = [r for r in rows if rig.parents[r] not in rows]
+    below = [r for r in rows if r not in top]
+    joints_only = all(rig.controls[r].kind is ControlKind.JOINT for r in top)
+    if region is Region.HANDS and side is not Side.CENTRE and below and joints_only:
+        return [
+            Group(f"{name}, fingers", tuple(below)),
+            Group(f"{name}, its own turn", tuple(top), own_turn=True),
+        ]
+    return [Group(name, tuple(rows))]

@@ -1,0 +1,175 @@
+"""From a draft to card files: pictures, writing, and what is said about it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import partial
+
+from PySide6.QtCore import QObject, Signal
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.camera import Camera
+from fox_hand.core.view import Quality, Standing, View
+from fox_hand.library.card import Card
+from fox_hand.library.container import PICTURE, read_card
+from fox_hand.library.entry import Entry
+from fox_hand.library.thumb import png
+from fox_hand.session.actor import Actor
+from fox_hand.session.capture import CaptureDraft, on_ground
+from fox_hand.session.capture_sides import (
+    mirrored_camera,
+    mirrored_pose,
+    side_after,
+    state_of,
+)
+from fox_hand.session.desk import Desk
+from fox_hand.session.mix import fit_of
+from fox_hand.session.place import Place
+from fox_hand.session.ports import Pictures
+from fox_hand.session.storing import Pictures as Drawn
+from fox_hand.session.storing import Wanted
+from fox_hand.session.tidying import Outcome
+
+WORDS = {"left": "left", "right": "right", "both": "both sides"}
+
+
+class Capturing(QObject):
+    """Stores drafts and whole batches of cards."""
+
+    saving = Signal(bool)
+    saved = Signal(object)  # path of a card that was written
+
+    def __init__(self, parent: QObject, desk: Desk, pictures: Pictures) -> None:
+        super().__init__(parent)
+        self._desk, self._pictures = desk, pictures
+
+    def why_not(self) -> str | None:
+        """Why nothing can be captured now, as a sentence; None if it can."""
+        if self._desk.actor is None:
+            return "There is no figure on the stage yet. Open one first."
+        target = self._desk.shelf.target
+        if target is None:
+            return "No library is open. Make one in the menu, then capture."
+        if not target.writable:
+            return f"{target.name} can only be read by you. Choose another library for new cards."
+        return None
+
+    def drawn(self, standing: Standing, camera: Camera | None, card: Card) -> Drawn:
+        """How to draw a card's two pictures, later and elsewhere."""
+
+        def draw() -> tuple[bytes | None, bytes | None]:
+            if camera is None:
+                return None, None
+            try:
+                small, large = (
+                    png(self._pictures.picture(_view(standing, camera, card, pixels)).pixels)
+                    for pixels in (PICTURE, 2 * PICTURE)
+                )
+            except FoxHandError:
+                return None, None  # the pose is kept all the same: no work is lost for its looks
+            return small, large
+
+        return draw
+
+    def save(self, frame: Camera) -> None:
+        """Draw the picture, then write the card; the draft stays open if that fails."""
+        draft, place = self._desk.draft, self._desk.shelf.target
+        if draft is None or place is None or draft.why_not() is not None:
+            return
+        draft.frame = frame
+        card = draft.card()
+        pictures = self.drawn(draft.standing, frame, card)
+        self.saving.emit(True)
+        if draft.retaken is not None:
+            self._desk.filing.take_picture(draft.retaken[0], card, pictures, self._finished(draft))
+            return
+        if draft.over is not None:
+            place = self._desk.shelf.place_of(draft.over)
+        word = "Store over" if draft.over is not None else "Capture"
+        wanted = Wanted(card, pictures, draft.sheet, draft.over)
+        self._desk.storing.store(f"{word} {card.name}", place, [wanted], self._finished(draft))
+
+    def _finished(self, draft: CaptureDraft) -> partial[None]:
+        return partial(self._done, draft)
+
+    def _done(self, draft: CaptureDraft, outcome: Outcome) -> None:
+        self.saving.emit(False)
+        waits = any(error.code == "outbox.waiting" for _, error in outcome.failed)
+        late = any(error.code == "card.changed_meanwhile" for _, error in outcome.failed)
+        if (outcome.done or waits or late) and self._desk.draft is draft:
+            self._desk.captured(draft.card())
+        self._made(outcome)
+
+    def _made(self, outcome: Outcome) -> None:
+        for one in outcome.done:
+            self.saved.emit(one.path)
+
+    # -- other sides ----------------------------------------------------------------------
+
+    def mirror(self, entries: Sequence[Entry], *, both: bool) -> None:
+        """Cards of the other side, or of both sides, beside some cards; one undo step."""
+        actor = self._desk.actor
+        if actor is None or not entries:
+            return
+        by_place: dict[int, list[Entry]] = {}
+        for entry in entries:
+            by_place.setdefault(self._desk.shelf.place_of(entry).number, []).append(entry)
+        for number, own in by_place.items():
+            place = self._desk.shelf.place(number)
+            assert place is not None
+            self._mirror_in(place, own, actor, both)
+
+    def _mirror_in(self, place: Place, entries: list[Entry], actor: Actor, both: bool) -> None:
+        label = "Both sides of" if both else "Other side of"
+        what = entries[0].name if len(entries) == 1 else f"{len(entries)} cards"
+        tasks = [(entry.name, partial(self._mirrored, entry, actor, both)) for entry in entries]
+        self._desk.storing.store_later(f"{label} {what}", place, tasks, self._made)
+
+    def _mirrored(self, entry: Entry, actor: Actor, both: bool) -> Wanted:
+        """Computed in the job, where reading a card may take its time."""
+        card, _ = read_card(entry.path)
+        missing = fit_of(card, actor.rig).missing
+        if missing:
+            raise FoxHandError(
+                "mirror.missing",
+                f"{entry.name} holds {len(missing)} controls that {actor.name} does not have, "
+                f"such as {missing[0]}.",
+                "Nothing was written for it.",
+                "Let the character act that the card was made for.",
+            )
+        pose = mirrored_pose(actor.rig, card.pose, both=both)
+        side = side_after(card.side, both=both)
+        frame = card.frame
+        if frame is not None and not both:
+            frame = mirrored_camera(frame)
+        made = replace(
+            Card(f"{card.name}, {WORDS.get(side, 'mirrored')}", pose),
+            region=card.region,
+            side=side,
+            tags=card.tags,
+            note=card.note,
+            author=self._desk.settings.author or card.author,
+            licence=card.licence,
+            character=card.character,
+            fingerprint=card.fingerprint,
+            frame=frame,
+            style=card.style,
+            ground=card.ground,
+        )
+        standing = actor.standing_in(state_of(actor.rig, pose))
+        camera = on_ground(frame, actor) if frame is not None else _framing(actor, made)
+        return Wanted(made, self.drawn(standing, camera, made), entry.sheet)
+
+
+def _view(standing: Standing, camera: Camera, card: Card, pixels: int) -> View:
+    return View((standing,), camera, pixels, pixels, Quality.CARD, card.ground, style=card.style)
+
+
+def _framing(actor: Actor, card: Card) -> Camera:
+    """A frame around what a card holds."""
+    state = state_of(actor.rig, card.pose)
+    rows = [actor.rig.control_row[n] for n in card.pose.controls if n in actor.rig.control_row]
+    at = actor.standing_in(state).at
+    points = actor.rig.flesh(at, actor.flesh_nodes(rows) if rows else None)
+    return Camera(yaw=0.35, pitch=0.1).framing(points, 1.0)

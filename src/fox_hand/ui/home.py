@@ -1,0 +1,65 @@
+"""What the menus need of the window."""
+
+from __future__ import annotations
+
+from abc import abstractmethod
+from collections.abc import Sequence
+
+from PySide6.QtWidgets import QMainWindow
+
+from fox_hand.library.entry import Entry
+from fox_hand.session.desk import Desk
+from fox_hand.session.place import Place
+from fox_hand.session.shelf import Shown
+from fox_hand.ui.header import Header
+from fox_hand.ui.look import Look
+from fox_hand.ui.opening import Opener
+from fox_hand.ui.sheets_panel import SheetsPanel
+from fox_hand.ui.stage import Stage
+
+
+class Home(QMainWindow):
+    """The window, as its menus know it."""
+
+    look: Look
+    desk: Desk
+    opener: Opener
+    stage: Stage
+    sheets: SheetsPanel
+    header: Header
+
+    @abstractmethod
+    def put_on(self, entry: Entry) -> None: ...
+
+    @abstractmethod
+    def select_card(self, entry: Entry) -> None: ...
+
+    @abstractmethod
+    def store_over(self, entry: Entry) -> None: ...
+
+    @abstractmethod
+    def retake(self, entry: Entry) -> None: ...
+
+    @abstractmethod
+    def mirror_cards(self, entries: Sequence[Entry], *, both: bool) -> None: ...
+
+    @abstractmethod
+    def show_versions(self, entry: Entry) -> None: ...
+
+    @abstractmethod
+    def show_care(self, place: Place | None = None) -> None: ...
+
+    @abstractmethod
+    def show_pairs(self) -> None: ...
+
+    @abstractmethod
+    def show_shortcuts(self) -> None: ...
+
+    @abstractmethod
+    def set_target(self, place: Place) -> None: ...
+
+    @abstractmethod
+    def forget_library(self, place: Place) -> None: ...
+
+    @abstractmethod
+    def remove_sheet(self, shown: Shown) -> None: ...

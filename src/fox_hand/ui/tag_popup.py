@@ -1,0 +1,95 @@
+"""Tags of one or many cards."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+
+from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fox_hand.library.entry import Entry
+from fox_hand.ui.buttons import Button, Kind
+from fox_hand.ui.card_words import counted
+from fox_hand.ui.look import Look
+
+WIDTH = 320
+COLUMNS = 3
+MOST = 15  # tags shown; the rest is reached by typing
+
+
+class TagPopup(QFrame):
+    """Switches for the tags that some of the cards have, and a field for others.
+
+    A tag that only some of the cards have is switched to "all have it" by one click, to "none" by
+    another.
+    """
+
+    done = Signal(object, object)  # tags to add, tags to take away
+
+    def __init__(self, look: Look, parent: QWidget, entries: Sequence[Entry]) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self._count = len(entries)
+        self.setProperty("floating", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setFixedWidth(WIDTH)
+        had = Counter(tag for e in entries for tag in e.tags)
+        self._had = dict(had.most_common(MOST))
+        self.buttons: dict[str, Button] = {}
+        title = QLabel(f"Tags of {counted(self._count, 'card')}")
+        title.setProperty("role", "title")
+        self.field = QLineEdit()
+        self.field.setPlaceholderText("more tags, with commas")
+        self.field.setAccessibleName("More tags")
+        self.field.setFixedHeight(28)
+        self.field.returnPressed.connect(self._finish)
+        save = Button(look, "Done", kind=Kind.MAIN, key="Enter")
+        save.clicked.connect(self._finish)
+        line = QHBoxLayout()
+        line.addWidget(self.field, 1)
+        line.addWidget(save)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 12)
+        column.setSpacing(8)
+        column.addWidget(title)
+        column.addLayout(self._switches(look))
+        column.addLayout(line)
+
+    def _switches(self, look: Look) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(4)
+        for place, (tag, number) in enumerate(self._had.items()):
+            word = tag if number == self._count else f"{tag} ({number})"
+            button = Button(look, word, kind=Kind.SWITCH, height=24)
+            button.setChecked(number == self._count)
+            button.setAccessibleName(f"{tag}, on {number} of {self._count}")
+            self.buttons[tag] = button
+            grid.addWidget(button, place // COLUMNS, place % COLUMNS)
+        return grid
+
+    def open_above(self, widget: QWidget) -> None:
+        """Show it over a widget's upper edge."""
+        self.adjustSize()
+        corner = widget.mapToGlobal(QPoint(0, 0))
+        self.move(corner.x() + widget.width() - self.width() - 8, corner.y() - self.height() - 8)
+        self.show()
+        self.field.setFocus(Qt.FocusReason.PopupFocusReason)
+
+    def _finish(self) -> None:
+        typed = [t.strip() for t in self.field.text().split(",") if t.strip()]
+        on = [t for t, b in self.buttons.items() if b.isChecked()]
+        add = [t for t in on if self._had[t] < self._count] + typed
+        remove = [
+            t for t, b in self.buttons.items() if not b.isChecked() and self._had[t] == self._count
+        ]
+        self.done.emit(add, remove)
+        self.close()
