@@ -59,7 +59,7 @@ def work(window: Window, watch: Watch) -> None:
     watch.during("opening the demo", [window.opener.open_demo], 2500)
 
     def card(name: str) -> Callable[[], object]:
-        return lambda: window.put_on(next(e for e in desk.cards if e.name == name))
+        return lambda: window.put_on(next(e for e in desk.shelf.entries() if e.name == name))
 
     def pull(amount: float) -> None:
         if desk.mix is not None:

@@ -17,7 +17,7 @@ from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
 from fox_hand.core.placing import put
 from fox_hand.demo.project import shipped
-from fox_hand.library.store import Entry
+from fox_hand.library.entry import Entry
 from fox_hand.session.limbs import switch
 from fox_hand.ui.window import Window
 
@@ -46,11 +46,15 @@ class Photographer:
         loop.exec()
 
     def card(self, name: str) -> Entry:
-        return next(e for e in self.desk.cards if e.name == name)
+        return next(e for e in self.cards() if e.name == name)
+
+    def cards(self) -> list[Entry]:
+        return list(self.desk.shelf.entries())
 
     def put_on(self, name: str, keep: bool = True) -> None:
         self.desk.selection.clear()
         self.window.put_on(self.card(name))
+        self.wait(lambda: self.desk.mix is not None and self.desk.mix.card.name == name, 0)
         if keep:
             self.desk.keep_mix()
 
@@ -63,14 +67,16 @@ class Photographer:
     def all(self) -> None:
         self.window.resize(1280, 800)
         self.window.opener.open_demo()
-        self.wait(lambda: len(self.desk.cast) == 2 and len(self.desk.cards) > 10, 1500)
+        self.wait(
+            lambda: len(self.desk.cast) == 2 and len(list(self.desk.shelf.entries())) > 10, 1500
+        )
         figure = self.window.figure_panel.figure
         self.wait(lambda: figure.drawing is not None, 1500)
         self.put_on("Wave")
         self.put_on("Glad")
         self.window.figure_panel.sets.choose("L hand")
         self.keep("main")
-        self.window.put_on(self.card("Fist"))
+        self.put_on("Fist", keep=False)
         assert self.desk.mix is not None
         self.desk.mix.set_amount(0.7)
         self.keep("mix")

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 
+from fox_hand.session.place import Place
+from fox_hand.session.shelf import Shown
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.sheet_layout import lay_out_sheets
 from fox_hand.ui.tokens import DUSK, TEXT_ON, contrast
@@ -76,7 +81,7 @@ def test_everything_that_can_be_pressed_has_a_name(hand: Hand) -> None:
 def test_the_first_start_says_what_to_do(open_window: OpenWindow) -> None:
     hand = open_window()
     assert hand.window.empty.isVisible()
-    assert "No library is open yet." in hand.window.sheets.view.empty_text
+    assert "No library is open. Make one" in hand.window.sheets.view.empty_text
     hand.window.begin_capture()
     assert "no figure on the stage" in hand.window.notice.text
     hand.click(hand.window.empty.demo, hand.window.empty.demo.rect().center())
@@ -104,14 +109,19 @@ def test_the_tab_key_reaches_every_part_of_the_window(hand: Hand) -> None:
 
 
 def test_a_hundred_thousand_cards_are_laid_out_by_rows_in_sight() -> None:
-    entries = [object()] * 50_000
-    layout = lay_out_sheets([("A", entries), ("B", entries)], 310, 68, True, {"C"})
+    place, keys = Place(1, Path("Own"), "Own"), np.arange(50_000)
+    shown = [Shown(place, "A", "A", keys), Shown(place, "B", "B", keys + 50_000)]
+    layout = lay_out_sheets(shown, 310, 68, True, {"Own/C"})
     assert layout.columns == 4
-    assert len(layout.visible(200_000, 200_700)) < 60
+    assert len(list(layout.visible(200_000, 200_700))) < 60
     for section, place in ((0, 0), (1, 49_999), (0, 777)):
         x, y, width, height = layout.card_rect(section, place)
         assert layout.at(x + width // 2, y + height // 2) == (section, place)
         assert layout.at(x + width + 2, y + height // 2) != (section, place)
-    folded = lay_out_sheets([("A", entries), ("B", entries)], 310, 68, True, {"A"})
+    assert layout.walk((0, 49_998), 4) == (1, 2)
+    assert layout.walk((1, 2), -(10**9)) == (0, 0)
+    assert layout.place_of(70_000) == (1, 20_000)
+    assert layout.between((1, 1), (0, 49_998)) == [49_998, 49_999, 50_000, 50_001]
+    folded = lay_out_sheets(shown, 310, 68, True, {"Own/A"})
     assert folded.height < layout.height / 1.9
     assert folded.at(40, 60) == (1, 0)

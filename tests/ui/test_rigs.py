@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QApplication, QInputDialog
 from fox_hand.core.controls import ControlKind, SettingKind
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.sidecar import sidecar_path
+from fox_hand.library.container import read_card
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent
 from fox_hand.session.limbs import on_goal
@@ -418,7 +419,8 @@ def test_a_goal_alone_can_be_framed_and_captured(hand: Hand) -> None:
     draft.name = "Foot on the rail"
     hand.window.save_capture()
     hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=20_000)
-    pose = hand.entry("Foot on the rail").card.pose.controls["foot_goal_L"]
+    entry = hand.wait_for_card("Foot on the rail")
+    pose = read_card(entry.path)[0].pose.controls["foot_goal_L"]
     assert pose.turn is not None
     assert "leg_follow_L" in pose.settings
     hand.click_card("Foot on the rail")

@@ -19,13 +19,13 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
 from fox_hand.core.view import Quality, Standing, View
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.card import Card, card_bytes
+from fox_hand.library.card import Card
+from fox_hand.library.container import PICTURE, card_bytes
 from fox_hand.library.schema import SideName
 from fox_hand.library.store import Library
 from fox_hand.library.thumb import png
 from fox_hand.render.engine import Engine
 
-PICTURE = 320
 DAY = "2026-11-12T09:{:02}:00Z"
 
 
@@ -105,11 +105,13 @@ class Maker:
             frame=camera,
         )
         standing = Standing(rig, rig.evaluate(state))
-        view = View((standing,), camera, PICTURE, PICTURE, Quality.CARD)
-        picture = png(self._engine.draw(view).pixels)
+        small, large = (
+            png(self._engine.draw(View((standing,), camera, n, n, Quality.CARD)).pixels)
+            for n in (PICTURE, 2 * PICTURE)
+        )
         folder = self._library.folder / sheet
         folder.mkdir(parents=True, exist_ok=True)
-        (folder / f"{name}.foxcard").write_bytes(card_bytes(card, picture))
+        (folder / f"{name}.foxcard").write_bytes(card_bytes(card, small, large))
 
 
 def framed(rig: Rig, state: State, nodes: Iterable[str], camera: Camera, margin: float) -> Camera:
@@ -160,8 +162,8 @@ def main() -> None:
     shutil.rmtree(folder, ignore_errors=True)
     sheets = ("Marrow/Hands", "Marrow/Face", "Marrow/Body")
     make_all(rig, Library.create(folder, "Night Ferry show", sheets))
-    for entry in Library(folder).entries():
-        print(entry.sheet, entry.name, entry.path.stat().st_size)
+    for path in sorted(folder.rglob("*.foxcard")):
+        print(path.relative_to(folder), path.stat().st_size)
 
 
 if __name__ == "__main__":

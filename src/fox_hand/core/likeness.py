@@ -21,6 +21,7 @@ QUARTER = np.pi / 2
 # A unit of a setting as far as a quarter turn is between unit quaternions.
 UNIT = float(np.linalg.norm(np.array([np.sin(np.pi / 4), np.cos(np.pi / 4)]) - [0.0, 1.0]))
 CANDIDATES = 400
+LINES, NEIGHBOURS = 3, 12  # for finding twins
 Singles = NDArray[np.float32]
 
 
@@ -88,6 +89,49 @@ class Table:
         found = self._likeness(best, pose, wanted)
         order = np.argsort(-found, kind="stable")[:most]
         return [(int(self.items[best[i]]), float(found[i])) for i in order]
+
+    def twins(self, share: float) -> list[tuple[int, int, float]]:
+        """Pairs of poses at least so alike: two numbers and the likeness, most alike first.
+
+        Rows that are alike lie near each other along any line through their space. Neighbours
+        along a few lines are measured, not all pairs, so of many thousand poses a pair that is
+        only just alike enough may be missed; equal poses never are. Most pairs are left out by
+        their straight distance: its square is at most a quarter of the sum of squared angles, so
+        at most pi / 4 of the sum of angles that the likeness allows.
+        """
+        count = len(self.items)
+        if count < 2:
+            return []
+        lines = np.random.default_rng(7).normal(size=(self.flat.shape[1], LINES))
+        along = self.flat @ lines.astype(np.float32)
+        pairs, way = set[tuple[int, int]](), self._ways()
+        for line in range(LINES):
+            order = np.argsort(along[:, line], kind="stable")
+            for step in range(1, min(NEIGHBOURS, count - 1) + 1):
+                a, b = order[:-step], order[step:]
+                apart = ((self.flat[a] - self.flat[b]) ** 2).sum(-1)
+                near = apart <= np.pi / 4 * (1 - share) * (way[a] + way[b]) + 1e-9
+                pairs.update(zip(*np.sort([a[near], b[near]], axis=0).tolist(), strict=True))
+        found = [(i, j, self._pair(i, j)) for i, j in pairs]
+        found.sort(key=lambda pair: -pair[2])
+        return [(int(self.items[i]), int(self.items[j]), s) for i, j, s in found if s >= share]
+
+    def _ways(self) -> Array:
+        """How far every row is from rest, radians, ``(N,)``."""
+        width = len(self.turning) * 4
+        values = np.abs(self.flat[:, width:]).sum(-1).astype(np.float64) / UNIT
+        turned = _angles(self.flat[:, 3:width:4].astype(np.float64)).sum(-1)
+        return np.asarray(turned + QUARTER * values)
+
+    def _pair(self, i: int, j: int) -> float:
+        width = len(self.turning) * 4
+        turns = self.flat[j, :width].reshape(-1, 4).astype(np.float64)
+        values = self.flat[j, width:].astype(np.float64) / UNIT
+        pose = Numbers(
+            dict(zip(self.turning, turns, strict=True)),
+            dict(zip(self.settings, values, strict=True)),
+        )
+        return float(self._likeness(np.array([i]), pose, self.flat[j])[0])
 
     def _row(self, pose: Numbers) -> Singles:
         turns = np.tile([0.0, 0.0, 0.0, 1.0], (len(self.turning), 1))

@@ -58,6 +58,12 @@ class AlikeFinder:
         found.sort(key=lambda pair: -pair[1])
         return [Alike(item, share) for item, share in found[:most]]
 
+    def twins(self, share: float) -> list[tuple[int, int, float]]:
+        """Pairs of cards that hold the same controls and are at least so alike: their numbers
+        and how alike they are, most alike first. Run it in a job."""
+        found = [pair for table in self._read() for pair in table.twins(share)]
+        return sorted(found, key=lambda pair: -pair[2])
+
     def _read(self) -> list[Table]:
         with self._lock:
             if self._tables is None:

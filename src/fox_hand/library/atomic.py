@@ -60,7 +60,10 @@ def write_new(paths: Iterable[Path], data: bytes) -> Path:
     temporary = _written_beside(path, data, 0o666 & ~_umask())
     try:
         while not _named(temporary, path):
-            path = next(tries)
+            try:
+                path = next(tries)
+            except StopIteration as error:
+                raise FileExistsError(errno.EEXIST, "the name is taken") from error
     except OSError as error:
         _forget(temporary)
         raise _failed(path, error) from error

@@ -81,15 +81,17 @@ def take_late(library: Library, conflict: Conflict, path: Path) -> None:
     settle(conflict)
 
 
-def take_early(library: Library, conflict: Conflict, path: Path) -> None:
-    """The card stays; the late version goes to its earlier versions, so that it is not lost."""
+def take_early(library: Library, conflict: Conflict, path: Path) -> Path:
+    """The card stays; the late version goes to its earlier versions, so that it is not lost.
+    Returns where it lies."""
     folder = library.own / "versions" / file_stem(conflict.identity)
     make_folder(folder)
     with library.lock():
         current, _ = read_card(path)
         stem = f"{current.revision:04} not taken"
-        write_new(card_paths(folder, stem), changed_bytes(conflict.path, conflict.card))
+        kept = write_new(card_paths(folder, stem), changed_bytes(conflict.path, conflict.card))
     settle(conflict)
+    return kept
 
 
 def settle(conflict: Conflict) -> None:

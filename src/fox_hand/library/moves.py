@@ -6,17 +6,26 @@ change on the way (a name may be taken meanwhile), so each knows its own.
 
 from __future__ import annotations
 
+import uuid
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library.atomic import write_atomically
+from fox_hand.library.atomic import write_atomically, write_new
 from fox_hand.library.card import Card
+from fox_hand.library.conflicts import (
+    Conflict,
+    keep_both,
+    set_aside,
+    take_early,
+    take_late,
+)
 from fox_hand.library.container import changed_bytes, read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.head import read_head
 from fox_hand.library.store import Library, now
+from fox_hand.library.twins import keep_on_purpose
 
 Words = Callable[[Card], Card]
 
@@ -160,3 +169,65 @@ def current(library: Library, path: Path) -> Entry:
     if entry.error is not None:
         raise entry.error
     return entry
+
+
+def use_copy(library: Library, damaged: Path, version: Path) -> Done:
+    """A whole copy in the place of a file that cannot be read; that goes into the keep as it is."""
+    card, _ = read_card(version)
+    data = changed_bytes(version, replace(card, revision=card.revision + 1, changed=now()))
+    kept = library.take_out(damaged)
+    with library.lock():
+        write_new([damaged], data)
+
+    def back() -> Done:
+        library.take_out(damaged)
+        library.bring_back(kept, damaged)
+        return Done(library, (damaged,), lambda: use_copy(library, damaged, version), damaged)
+
+    return Done(library, (damaged,), back, damaged)
+
+
+def variant(library: Library, version: Path, beside: Path, name: str) -> Done:
+    """An earlier version as a card of its own, next to the card it was."""
+    card, _ = read_card(version)
+    own = replace(
+        card,
+        name=name,
+        identity=uuid.uuid4().hex,
+        revision=1,
+        changed=now(),
+        approved_by="",
+        approved_at="",
+    )
+    sheet = beside.parent.relative_to(library.folder).as_posix()
+    data = changed_bytes(version, own)
+    return added(library, library.add_bytes(data, name, "" if sheet == "." else sheet))
+
+
+def keep_twins(library: Library, first: str, second: str, *, kept: bool) -> Done:
+    """Two cards are meant to be alike, or are not any more."""
+    keep_on_purpose(library, first, second, kept=kept)
+    return Done(library, (), lambda: keep_twins(library, first, second, kept=not kept))
+
+
+def settle_both(library: Library, conflict: Conflict, beside: Path | None) -> Done:
+    """Two people, one card: both stay, the late one as a card of its own."""
+    return added(library, keep_both(library, conflict, beside))
+
+
+def settle_late(library: Library, conflict: Conflict, path: Path) -> Done:
+    """Two people, one card: the late version counts."""
+    take_late(library, conflict, path)
+    kept = library.versions(conflict.identity)[-1]
+    return Done(library, (path,), lambda: use_version(library, path, kept), path)
+
+
+def settle_early(library: Library, conflict: Conflict, path: Path) -> Done:
+    """Two people, one card: the one in the sheet counts; the late one becomes a version."""
+    kept = take_early(library, conflict, path)
+
+    def back() -> Done:
+        set_aside(library, conflict.identity, kept.read_bytes())
+        return Done(library, (path,), lambda: Done(library, (), back), path)
+
+    return Done(library, (path,), back, path)

@@ -183,6 +183,11 @@ class Place:
             known = self._landing[shape] = asked - missing, asked
         return known
 
+    @property
+    def shapes(self) -> tuple[int, ...]:
+        """Numbers of all sets of controls that its cards hold."""
+        return tuple(self.reading.shapes) if self.reading is not None else ()
+
     def controls_of(self, shape: int) -> tuple[str, ...]:
         """Names of the controls that cards of a shape hold."""
         return tuple(name for name, _ in self._controls(shape))

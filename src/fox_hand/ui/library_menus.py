@@ -284,6 +284,8 @@ def order_menu(home: Home, at: QPoint) -> None:
     labels = menu.addAction("Names on cards", partial(toggle_labels, home))
     labels.setCheckable(True)
     labels.setChecked(panel.view.labels)
+    if not panel.filter_button.isVisible():  # a narrow column has no room for it
+        _filters(home, menu.addMenu("Show only"))
     menu.popup(at)
 
 
@@ -295,9 +297,14 @@ def toggle_labels(home: Home) -> None:
 
 def filter_menu(home: Home, at: QPoint) -> None:
     """Filters that are not always in sight."""
-    panel, menu = home.sheets, QMenu(home)
+    menu = QMenu(home)
+    _filters(home, menu)
+    menu.popup(at)
+
+
+def _filters(home: Home, menu: QMenu) -> None:
+    panel = home.sheets
     for key, (word, _) in MORE.items():
         action = menu.addAction(word, partial(panel.switch, key))
         action.setCheckable(True)
         action.setChecked(key in panel.more)
-    menu.popup(at)

@@ -20,7 +20,9 @@ def main_menu(home: Home) -> None:
     menu.addAction("Open a figure …", opener.ask_for_rig)
     menu.addAction("New library …", partial(ask_new_library, home))
     menu.addAction("Add a library …", partial(ask_library, home))
-    menu.addAction("Care of the library …", home.show_care).setEnabled(bool(desk.shelf.places))
+    menu.addAction("Care of the library …", partial(home.show_care)).setEnabled(
+        bool(desk.shelf.places)
+    )
     menu.addAction("Look for changed cards\tF5", opener.reload_cards)
     menu.addSeparator()
     menu.addAction("Pairs: left and right …", home.show_pairs).setEnabled(desk.actor is not None)

@@ -7,7 +7,7 @@ from enum import StrEnum
 from typing import TypeVar
 
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
-from PySide6.QtGui import QResizeEvent
+from PySide6.QtGui import QFontMetrics, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
 
 from fox_hand.core.controls import Region
@@ -104,10 +104,8 @@ class SheetsPanel(QWidget):
         row = QWidget()
         row.setFixedHeight(36)
         line = QHBoxLayout(row)
-        line.setContentsMargins(12, 0, 8, 0)
+        line.setContentsMargins(4, 0, 8, 0)
         line.setSpacing(4)
-        title = QLabel("Sheets")
-        title.setProperty("role", "title")
         self.library_button = Button(
             self._look, "", kind=Kind.FLAT, menu=True, height=24, tip="Libraries"
         )
@@ -130,7 +128,6 @@ class SheetsPanel(QWidget):
             self._look, "Capture", icon="camera", tip="Keep what is selected as a card (C)"
         )
         self.capture_button.clicked.connect(self.capture)
-        line.addWidget(title)
         line.addWidget(self.library_button)
         line.addStretch(1)
         line.addWidget(self._size)
@@ -141,7 +138,9 @@ class SheetsPanel(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """A narrow column leaves out what can be found elsewhere."""
         super().resizeEvent(event)
-        self._size.setVisible(self.width() >= 320)
+        wide = self.width() >= 320
+        self._size.setVisible(wide)
+        self.filter_button.setVisible(wide)
         self._name_libraries()
 
     def _filter_row(self) -> QWidget:
@@ -282,9 +281,9 @@ class SheetsPanel(QWidget):
         if one is None and len(places) == 1:
             one = places[0]
         text = one.name if one is not None else f"{len(places)} libraries" if places else "None"
-        metrics = self.library_button.fontMetrics()
-        room = max(self.width() - 272, 48) if self.width() >= 320 else 60
-        short = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
+        metrics = QFontMetrics(self._look.font(12, 500))
+        room = self.width() - (232 if self.width() >= 320 else 176)
+        short = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(room, 48))
         self.library_button.setText(short)
         self.library_button.setAccessibleName(f"Libraries: {text}")
         self.library_button.updateGeometry()

@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QT
 from PySide6.QtGui import QFocusEvent, QHelpEvent, QImage, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QToolTip
 
+from fox_hand.core.controls import Region
 from fox_hand.core.rig import Rig
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
@@ -20,6 +21,7 @@ from fox_hand.ui.look import Look
 from fox_hand.ui.sheet_layout import TAB, At, SheetLayout, lay_out_sheets
 from fox_hand.ui.sheets_paint import (
     INDEX_WIDTH,
+    index_tabs,
     paint_drop,
     paint_empty,
     paint_headings,
@@ -199,7 +201,19 @@ class SheetsView(QAbstractScrollArea):
         paint_headings(painter, self._look, layout, self.offset, self.viewport().height())
         if self.index_width():
             size = self.viewport().size()
-            paint_index(painter, self._look, layout, self.offset, size, {})
+            regions = self._regions(layout)
+            paint_index(painter, self._look, layout, self.offset, size, regions)
+
+    def _regions(self, layout: SheetLayout) -> dict[int, Region]:
+        """Of the sections that have a tab, where their first card belongs."""
+        first = {
+            i: int(layout.sections[i].shown.keys[0])
+            for i, _ in index_tabs(layout, self.viewport().size())
+            if layout.sections[i].count
+        }
+        self.shelf.fetch(list(first.values()))
+        entries = {i: self.shelf.entry(key) for i, key in first.items()}
+        return {i: entry.region for i, entry in entries.items() if entry is not None}
 
     def _paint_cards(self, painter: QPainter, layout: SheetLayout, dirty: QRect) -> None:
         self._stamps.begin()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
@@ -25,26 +25,21 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.work import Progress
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
 from fox_hand.session.desk import Desk
 from fox_hand.session.keep import KeptBoard
-from fox_hand.session.place import Place
 from fox_hand.session.selection import both_sides, other_side
-from fox_hand.session.shelf import Shown
 from fox_hand.ui.boards import Boards, can_pin
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.capture_frame import CaptureFrame
 from fox_hand.ui.capture_panel import CapturePanel
 from fox_hand.ui.capturing import Capturing
 from fox_hand.ui.card_drag import card_files_in, keys_in
+from fox_hand.ui.card_home import CardHome
 from fox_hand.ui.card_work import CardWork
+from fox_hand.ui.care_screen import CareScreen
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_panel import FigurePanel
 from fox_hand.ui.header import Header
-from fox_hand.ui.home import Home
 from fox_hand.ui.lens import Lens
 from fox_hand.ui.look import Look
 from fox_hand.ui.menus import main_menu, member_menu, project_menu
@@ -63,7 +58,7 @@ SAVE_DELAY = 800
 LATER = 50  # milliseconds
 
 
-class Window(Home):
+class Window(CardHome):
     """Everything a person sees."""
 
     def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
@@ -77,8 +72,6 @@ class Window(Home):
         QApplication.setPalette(palette(look.tokens))
         self.setStyleSheet(style_sheet(look.tokens) + dialog_sheet(look.tokens))
         self.setAcceptDrops(True)
-        self._put_on: Entry | None = None  # the card that was asked for last
-        self._reveal: Path | None = None
         self._build()
         self._connect()
         self._shortcuts()
@@ -105,6 +98,7 @@ class Window(Home):
         self.figure_panel = FigurePanel(look, desk, self._doors)
         self.sheets = SheetsPanel(look, desk)
         self.pairs = PairsScreen(look, desk, pictures, post)
+        self.care = CareScreen(look, desk)
         self.capture = CapturePanel(look, desk, self.stage, self.frame, pictures, post)
         self.strip = Strip(look, desk)
         self.opener = Opener(self, desk, self._doors, self.bars, self.notice, self.sheets)
@@ -146,6 +140,7 @@ class Window(Home):
         self.body = QStackedWidget()
         self.body.addWidget(self.outer)
         self.body.addWidget(self.pairs)
+        self.body.addWidget(self.care)
         rows.addWidget(self.body, 1)
         self.setCentralWidget(central)
         self.header.set_project("Fox Hand", "")
@@ -164,14 +159,19 @@ class Window(Home):
         self.sheets.failed.connect(self.notice.tell_error)
         self.capture.save_asked.connect(self.save_capture)
         self.capturing.saving.connect(self.capture.set_saving)
-        self.capturing.saved.connect(self._reveal_later)
+        self.capturing.saved.connect(self.reveal_later)
         desk.storing.news.connect(self.notice.tell)
-        desk.shelf.changed.connect(self._reveal_now)
+        desk.shelf.changed.connect(self.reveal_now)
         self.bars.lens.clicked.connect(self._lens_switched)
         self.lens.close_button.clicked.connect(self.bars.lens.click)
         self.opener.boards_found.connect(self._show_boards)
         self.boards.changed.connect(self._boards_changed)
         self.pairs.closed.connect(self.close_pairs)
+        self.care.closed.connect(self.close_care)
+        self.care.show_cards.connect(self.show_cards)
+        self.care.find_rig.connect(self.opener.ask_for_rig)
+        self.care.peek.connect(self.peek_version)
+        self.care.failed.connect(self.notice.tell_error)
         self.pairs.told.connect(self.notice.tell)
         self.pairs.failed.connect(self._pairs_failed)
         self.pairs.saved.connect(self.close_pairs)
@@ -262,6 +262,9 @@ class Window(Home):
         if self.body.currentWidget() is self.pairs:
             self.close_pairs()
             return
+        if self.body.currentWidget() is self.care:
+            self.close_care()
+            return
         if self.stage.cancel_gesture():
             return
         if field.hasFocus() and field.text():
@@ -319,27 +322,7 @@ class Window(Home):
             self.setWindowTitle(f"{actor.name} - Fox Hand")
         self._place_bars()
 
-    # -- putting on and capturing ---------------------------------------------------------
-
-    def put_on(self, entry: Entry) -> None:
-        """Read a card and put it on; of several asked for quickly, only the last."""
-        desk = self.desk
-        if desk.draft is not None or desk.actor is None:
-            return
-        if desk.mix is not None and desk.mix.entry.path == entry.path:
-            desk.put_on(entry)
-            return
-        self._put_on = entry
-
-        def work(progress: Progress) -> Card:
-            progress.step(0.0)
-            return read_card(entry.path)[0]
-
-        def done(card: Card) -> None:
-            if self._put_on is entry and desk.draft is None:
-                desk.put_on(entry, card)
-
-        self._doors.jobs.run(work, done, self.notice.tell_error)
+    # -- capturing ------------------------------------------------------------------------
 
     def begin_capture(self) -> None:
         problem = self.capturing.why_not()
@@ -354,79 +337,6 @@ class Window(Home):
 
     def save_capture(self) -> None:
         self.capturing.save(self.frame.camera())
-
-    def _reveal_later(self, path: Path) -> None:
-        self._reveal = path
-
-    def _reveal_now(self) -> None:
-        """A card that was just written comes into sight once the sheets know it."""
-        path = self._reveal
-        if path is None:
-            return
-        entry = self.desk.shelf.entry_at(path)
-        if entry is None:
-            return
-        self._reveal = None
-        if not self.sheets.view.reveal(entry):  # hidden by a filter or the search
-            self.header.search_field.clear()
-            self.sheets.show_all()
-            self.sheets.view.reveal(entry)
-
-    def select_card(self, entry: Entry) -> None:
-        """Select what a card holds."""
-        actor = self.desk.actor
-        if actor is None:
-            return
-        names = self.desk.shelf.place_of(entry).controls_of(entry.shape)
-        rows = [actor.rig.control_row[n] for n in names if n in actor.rig.control_row]
-        self.desk.selection.set(rows)
-
-    def store_over(self, entry: Entry) -> None:
-        """Begin a capture that replaces a card, of what that card holds."""
-        if self.desk.mix is None and not self.desk.selection.rows:
-            self.select_card(entry)
-        self.desk.begin_capture(entry)
-
-    def retake(self, entry: Entry) -> None:
-        """Take only the picture of a card again."""
-
-        def work(progress: Progress) -> Card:
-            progress.step(0.0)
-            return read_card(entry.path)[0]
-
-        def done(card: Card) -> None:
-            self.desk.begin_retake(entry, card)
-
-        self._doors.jobs.run(work, done, self.notice.tell_error)
-
-    def mirror_cards(self, entries: Sequence[Entry], *, both: bool) -> None:
-        self.capturing.mirror(entries, both=both)
-
-    def set_target(self, place: Place) -> None:
-        """Where new cards go."""
-        self.desk.shelf.target_number = place.number
-        self.desk.settings.target = str(place.folder)
-
-    def forget_library(self, place: Place) -> None:
-        """Take a library off the shelf; its files stay."""
-        libraries = self.desk.settings.libraries
-        self.desk.settings.libraries = [p for p in libraries if p != str(place.folder)]
-        if self.sheets.request.only == place.number:
-            self.sheets.set_library(None)
-        self.desk.shelf.forget(place)
-        self.notice.tell(f"{place.name} is not open any more. Its files are as they were.")
-
-    def remove_sheet(self, shown: Shown) -> None:
-        """Take a sheet away; its cards go into the keep."""
-        assert shown.sheet
-        whole = self.desk.shelf.keys_in(shown.place, shown.sheet)
-        self.desk.filing.remove_sheet(shown.place, shown.sheet, whole)
-
-    def show_care(self, place: Place | None = None) -> None:
-        """Look after a library."""
-
-    def show_versions(self, entry: Entry) -> None:
-        """Earlier versions of a card."""
 
     def show_pairs(self) -> None:
         """Which control mirrors to which."""

@@ -1,0 +1,52 @@
+"""Near twins that are kept on purpose: the library remembers, so nobody is asked again."""
+
+from __future__ import annotations
+
+import msgspec
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.library.atomic import write_atomically
+from fox_hand.library.store import Library
+
+FILE = "twins.json"
+Pair = tuple[str, str]
+
+
+class _File(msgspec.Struct):
+    version: int = 1
+    kept: list[Pair] = []
+
+
+def kept_on_purpose(library: Library) -> frozenset[Pair]:
+    """Pairs of identities, the smaller first. A file that cannot be read counts as none."""
+    try:
+        file = msgspec.json.decode((library.own / FILE).read_bytes(), type=_File)
+    except (OSError, msgspec.MsgspecError):
+        return frozenset()
+    return frozenset(pair_of(*pair) for pair in file.kept)
+
+
+def keep_on_purpose(library: Library, first: str, second: str, *, kept: bool = True) -> None:
+    """Remember that two cards are meant to be alike, or forget it.
+
+    Raises:
+        FoxHandError: ``file.write``, or ``twins.foreign`` where the file is of another version.
+    """
+    path, pair = library.own / FILE, pair_of(first, second)
+    with library.lock():
+        if path.exists():
+            try:
+                msgspec.json.decode(path.read_bytes(), type=_File)
+            except (OSError, msgspec.MsgspecError) as error:
+                raise FoxHandError(
+                    "twins.foreign",
+                    f"{FILE} of {library.name} cannot be read ({error}).",
+                    "It was left as it is.",
+                ) from error
+        pairs = kept_on_purpose(library)
+        pairs = pairs | {pair} if kept else pairs - {pair}
+        write_atomically(path, msgspec.json.encode(_File(kept=sorted(pairs))))
+
+
+def pair_of(first: str, second: str) -> Pair:
+    return (first, second) if first < second else (second, first)

@@ -1,0 +1,149 @@
+"""The part of the window that has to do with cards and libraries."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QSplitter, QStackedWidget
+
+from fox_hand.base.work import Progress
+from fox_hand.library.card import Card
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
+from fox_hand.session.place import Place
+from fox_hand.session.shelf import Shown
+from fox_hand.ui.capturing import Capturing
+from fox_hand.ui.care_screen import CareScreen
+from fox_hand.ui.doors import Doors
+from fox_hand.ui.home import Home
+from fox_hand.ui.notice import Notice
+
+
+class CardHome(Home):
+    """Puts cards on, brings what was stored into sight, opens the Care screen."""
+
+    notice: Notice
+    capturing: Capturing
+    care: CareScreen
+    body: QStackedWidget
+    outer: QSplitter
+    _doors: Doors
+    _put_on: Entry | None = None  # the card that was asked for last
+    _reveal: Path | None = None
+
+    def put_on(self, entry: Entry) -> None:
+        """Read a card and put it on; of several asked for quickly, only the last."""
+        desk = self.desk
+        if desk.draft is not None or desk.actor is None:
+            return
+        if desk.mix is not None and desk.mix.entry.path == entry.path:
+            desk.put_on(entry)
+            return
+        self._put_on = entry
+
+        def work(progress: Progress) -> Card:
+            progress.step(0.0)
+            return read_card(entry.path)[0]
+
+        def done(card: Card) -> None:
+            if self._put_on is entry and desk.draft is None:
+                desk.put_on(entry, card)
+
+        self._doors.jobs.run(work, done, self.notice.tell_error)
+
+    def reveal_later(self, path: Path) -> None:
+        self._reveal = path
+
+    def reveal_now(self) -> None:
+        """A card that was just written comes into sight once the sheets know it."""
+        path = self._reveal
+        if path is None:
+            return
+        entry = self.desk.shelf.entry_at(path)
+        if entry is None:
+            return
+        self._reveal = None
+        if not self.sheets.view.reveal(entry):  # hidden by a filter or the search
+            self.header.search_field.clear()
+            self.sheets.show_all()
+            self.sheets.view.reveal(entry)
+
+    def select_card(self, entry: Entry) -> None:
+        """Select what a card holds."""
+        actor = self.desk.actor
+        if actor is None:
+            return
+        names = self.desk.shelf.place_of(entry).controls_of(entry.shape)
+        rows = [actor.rig.control_row[n] for n in names if n in actor.rig.control_row]
+        self.desk.selection.set(rows)
+
+    def store_over(self, entry: Entry) -> None:
+        """Begin a capture that replaces a card, of what that card holds."""
+        if self.desk.mix is None and not self.desk.selection.rows:
+            self.select_card(entry)
+        self.desk.begin_capture(entry)
+
+    def retake(self, entry: Entry) -> None:
+        """Take only the picture of a card again."""
+
+        def work(progress: Progress) -> Card:
+            progress.step(0.0)
+            return read_card(entry.path)[0]
+
+        def done(card: Card) -> None:
+            self.desk.begin_retake(entry, card)
+
+        self._doors.jobs.run(work, done, self.notice.tell_error)
+
+    def mirror_cards(self, entries: Sequence[Entry], *, both: bool) -> None:
+        self.capturing.mirror(entries, both=both)
+
+    def set_target(self, place: Place) -> None:
+        """Where new cards go."""
+        self.desk.shelf.target_number = place.number
+        self.desk.settings.target = str(place.folder)
+
+    def forget_library(self, place: Place) -> None:
+        """Take a library off the shelf; its files stay."""
+        libraries = self.desk.settings.libraries
+        self.desk.settings.libraries = [p for p in libraries if p != str(place.folder)]
+        if self.sheets.request.only == place.number:
+            self.sheets.set_library(None)
+        self.desk.shelf.forget(place)
+        self.notice.tell(f"{place.name} is not open any more. Its files are as they were.")
+
+    def remove_sheet(self, shown: Shown) -> None:
+        """Take a sheet away; its cards go into the keep."""
+        assert shown.sheet
+        whole = self.desk.shelf.keys_in(shown.place, shown.sheet)
+        self.desk.filing.remove_sheet(shown.place, shown.sheet, whole)
+
+    def show_care(self, place: Place | None = None, entry: Entry | None = None) -> None:
+        """Look after a library; with a card, show its earlier versions."""
+        self.desk.keep_mix()
+        self.desk.cancel_capture()
+        self.body.setCurrentWidget(self.care)
+        self.care.begin(place, entry)
+
+    def show_versions(self, entry: Entry) -> None:
+        self.show_care(self.desk.shelf.place_of(entry), entry)
+
+    def close_care(self) -> None:
+        self.body.setCurrentWidget(self.outer)
+        self.stage.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def show_cards(self, entries: Sequence[Entry]) -> None:
+        """Back to the sheets, with some cards ticked and in sight."""
+        self.close_care()
+        self.sheets.show_all()
+        view = self.sheets.view
+        view.set_ticked([k for k in map(view.key_of, entries) if k is not None])
+        view.reveal(entries[0])
+
+    def peek_version(self, entry: Entry, version: Entry) -> None:
+        """Put an earlier version on the figure."""
+        self.close_care()
+        self.put_on(replace(version, sheet=entry.sheet))
