@@ -75,7 +75,7 @@ def work(window: Window, watch: Watch) -> None:
     watch.during("capturing", [window.begin_capture], 500)
 
     def save() -> None:
-        window.capture.name.setText("Bench")
+        window.capture.form.name.setText("Bench")
         window.save_capture()
 
     watch.during("saving the card", [save], 600)

@@ -165,16 +165,16 @@ def test_curl_a_hand_capture_it_and_find_it_on_disk_at_once(
     assert all(square.contains(QPointF(x, y)) for x, y in flat[:, :2])
     assert not window.capture.save.isEnabled()
     hand.key("My own grip")
-    window.capture.tags.setText("rail, deck")
+    window.capture.form.tags.setText("rail, deck")
     assert window.capture.save.isEnabled()
-    hand.qtbot.waitUntil(lambda: not window.capture.live.image.isNull(), timeout=20_000)
+    hand.qtbot.waitUntil(lambda: not window.capture.form.live.image.isNull(), timeout=20_000)
     frame = window.frame.camera()
     hand.click(window.capture.save, window.capture.save.rect().center())
     hand.qtbot.waitUntil(lambda: any(e.name == "My own grip" for e in hand.cards), timeout=20_000)
     assert window.right.currentWidget() is window.sheets
     path = library_folder / "Marrow" / "Hands" / "My own grip.foxcard"
     with zipfile.ZipFile(path) as archive:
-        assert archive.namelist() == ["mimetype", "card.json", "thumb.png", "thumb@2x.png"]
+        assert archive.namelist() == ["mimetype", "card.json", "thumb.png", "thumb@2x.webp"]
         document = json.loads(archive.read("card.json"))
         with archive.open("thumb.png") as file:
             picture = Image.open(file)
@@ -201,14 +201,14 @@ def test_the_two_warnings_of_capture_can_be_answered_with_one_click(hand: Hand) 
     window.figure_panel.sets.choose("Face")
     window.begin_capture()
     panel = window.capture
-    assert panel._left_out.isVisible()
+    assert panel.left_out.isVisible()
     count = len(desk.draft.rows)
-    hand.click(panel._left_out.button, panel._left_out.button.rect().center())
+    hand.click(panel.left_out.button, panel.left_out.button.rect().center())
     assert len(desk.draft.rows) > count + 40
-    assert not panel._left_out.isVisible()
-    assert panel._untouched.isVisible()
-    hand.click(panel._untouched.button, panel._untouched.button.rect().center())
-    assert not panel._untouched.isVisible()
+    assert not panel.left_out.isVisible()
+    assert panel.untouched.isVisible()
+    hand.click(panel.untouched.button, panel.untouched.button.rect().center())
+    assert not panel.untouched.isVisible()
     differs = desk.actor.differs()
     assert all(differs[r] for r in desk.draft.rows)
     camera = window.stage.camera
@@ -257,7 +257,7 @@ def test_close_and_open_again_everything_is_there(open_window: OpenWindow, hand:
     hand.click_card("Fox")
     hand.window.figure_panel.sets.choose("R hand")
     hand.window.begin_capture()
-    hand.window.capture.name.setText("Kept")
+    hand.window.capture.form.name.setText("Kept")
     hand.window.save_capture()
     hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=20_000)
     hand.window.sheets._size.setValue(96)

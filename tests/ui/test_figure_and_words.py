@@ -154,8 +154,8 @@ def test_opening_a_file_of_ones_own_makes_a_library_to_keep_cards_in(
     hand.desk.selection.set([0])
     hand.window.stage.setFocus()
     hand.key("c")
-    hand.window.capture.name.setText("First")
-    hand.window.capture.sheet.setText("Arms/Bent")
+    hand.window.capture.form.name.setText("First")
+    hand.window.capture.form.sheet.setText("Arms/Bent")
     hand.window.save_capture()
     path = tmp_path / "poses" / "Arms" / "Bent" / "First.foxcard"
     hand.qtbot.waitUntil(path.is_file, timeout=20_000)
@@ -167,14 +167,14 @@ def test_a_library_that_cannot_be_written_is_explained_and_the_capture_stays_ope
     (library_folder / "Wall").write_text("a file stands where the folder should be")
     hand.window.figure_panel.sets.choose("L hand")
     hand.window.begin_capture()
-    hand.window.capture.name.setText("Grip")
-    hand.window.capture.sheet.setText("Wall")
+    hand.window.capture.form.name.setText("Grip")
+    hand.window.capture.form.sheet.setText("Wall")
     hand.window.save_capture()
     hand.qtbot.waitUntil(hand.window.notice.isVisible, timeout=20_000)
     assert "could not be made" in hand.window.notice.text
     assert hand.desk.draft is not None
     assert hand.desk.draft.name == "Grip"
     assert hand.window.capture.save.isEnabled()
-    hand.window.capture.sheet.setText("Marrow/Hands")
+    hand.window.capture.form.sheet.setText("Marrow/Hands")
     hand.window.save_capture()
     hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=20_000)

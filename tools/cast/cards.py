@@ -23,7 +23,7 @@ from fox_hand.library.card import Card
 from fox_hand.library.container import PICTURE, card_bytes
 from fox_hand.library.schema import SideName
 from fox_hand.library.store import Library
-from fox_hand.library.thumb import png
+from fox_hand.library.thumb import png, webp
 from fox_hand.render.engine import Engine
 
 DAY = "2026-11-12T09:{:02}:00Z"
@@ -106,12 +106,12 @@ class Maker:
         )
         standing = Standing(rig, rig.evaluate(state))
         small, large = (
-            png(self._engine.draw(View((standing,), camera, n, n, Quality.CARD)).pixels)
+            self._engine.draw(View((standing,), camera, n, n, Quality.CARD)).pixels
             for n in (PICTURE, 2 * PICTURE)
         )
         folder = self._library.folder / sheet
         folder.mkdir(parents=True, exist_ok=True)
-        (folder / f"{name}.foxcard").write_bytes(card_bytes(card, small, large))
+        (folder / f"{name}.foxcard").write_bytes(card_bytes(card, png(small), webp(large)))
 
 
 def framed(rig: Rig, state: State, nodes: Iterable[str], camera: Camera, margin: float) -> Camera:

@@ -101,6 +101,16 @@ class Camera:
             shift=(float(across * aspect / half), float(upwards / half)),
         )
 
+    def turned(self, angle: float) -> Camera:
+        """The camera of a square picture turned about its own middle.
+
+        Args:
+            angle: radians, counterclockwise as the picture is seen.
+        """
+        c, s = float(np.cos(angle)), float(np.sin(angle))
+        x, y = self.shift
+        return replace(self, roll=self.roll + angle, shift=(c * x + s * y, c * y - s * x))
+
     def orbit(self, dyaw: float, dpitch: float) -> Camera:
         """Turned about its target; the pitch stops short of straight up and down."""
         limit = np.radians(88.0)

@@ -18,6 +18,11 @@ def shipped() -> Path:
     return Path(str(resources.files("fox_hand.demo"))) / "night_ferry"
 
 
+def demo_performance() -> Path:
+    """Marrow at work on deck, to pick poses from."""
+    return shipped() / "performance" / "on_deck.bvh"
+
+
 CREW = ("marrow", "pim")
 
 

@@ -19,7 +19,7 @@ from fox_hand.library.schema import FORMAT, MIMETYPE, VERSION, CardFile
 
 PICTURE = 320  # width and height of the picture, in pixels
 LARGEST_MEMBER = 32 << 20  # what a card may unpack to; more is no card but an accident
-PICTURES = ("thumb.png", "thumb@2x.png")
+PICTURES = ("thumb.png", "thumb@2x.webp")
 Pictures = tuple[bytes | None, bytes | None]  # at 320 and 640 px
 STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
 KEPT = "The file was left as it is."
@@ -28,7 +28,7 @@ KEPT = "The file was left as it is."
 def card_bytes(card: Card, picture: bytes | None, large: bytes | None = None) -> bytes:
     """The whole file. ``mimetype`` comes first and uncompressed, then ``card.json``, also
     uncompressed so that a list of cards is read without inflating, then ``thumb.png`` (320 px)
-    and ``thumb@2x.png`` (640 px)."""
+    and ``thumb@2x.webp`` (640 px)."""
     more = dict(zip(PICTURES, (picture, large), strict=True))
     return _packed(card, {name: data for name, data in more.items() if data is not None})
 
@@ -138,7 +138,7 @@ def read_picture(path: Path, pixels: int = 0) -> bytes | None:
     """
     with _opened(path) as archive:
         names = archive.namelist()
-        for name in ("thumb@2x.png", "thumb.png") if pixels > PICTURE else ("thumb.png",):
+        for name in ("thumb@2x.webp", "thumb.png") if pixels > PICTURE else ("thumb.png",):
             if name in names:
                 return _read_member(archive, name, path)
     return None

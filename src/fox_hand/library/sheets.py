@@ -8,18 +8,38 @@ import tomllib
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import get_args
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.library.atomic import flush_folder, move_new, write_atomically
 from fox_hand.library.library_file import toml_list, toml_text
 from fox_hand.library.names import card_paths, file_stem
-from fox_hand.library.schema import SUFFIX
+from fox_hand.library.schema import SUFFIX, StyleName
 from fox_hand.library.store import Library
 
 FILE = "sheet.toml"
 VERSION = 1
 COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
+KINDS = ("move", "turn", "scale")
 UNTOUCHED = "Nothing was changed."
+
+
+@dataclass(frozen=True)
+class Habit:
+    """How cards of a sheet are taken by habit.
+
+    Args:
+        kinds: kinds of channel that go in: ``move``, ``turn``, ``scale``.
+        settings: whether settings go in.
+        own_turn: whether the turn of a whole hand goes in with its fingers.
+        style, ground: as of :class:`fox_hand.library.card.Card`.
+    """
+
+    kinds: tuple[str, ...] = ()
+    settings: bool = True
+    own_turn: bool = False
+    style: StyleName = "shaded"
+    ground: bool = True
 
 
 @dataclass(frozen=True)
@@ -30,11 +50,13 @@ class Sheet:
         colour: of its heading, ``#rrggbb``; empty for none.
         cards: identities of its cards in the order somebody put them by hand.
         chart: name of a chart it fills; empty for none.
+        habit: how its cards are taken; None for as it comes.
     """
 
     colour: str = ""
     cards: tuple[str, ...] = ()
     chart: str = ""
+    habit: Habit | None = None
 
 
 def read_sheet(library: Library, sheet: str) -> Sheet:
@@ -48,7 +70,37 @@ def read_sheet(library: Library, sheet: str) -> Sheet:
         colour if isinstance(colour, str) and COLOUR.fullmatch(colour) else "",
         tuple(c for c in cards if isinstance(c, str)) if isinstance(cards, list) else (),
         chart if isinstance(chart, str) else "",
+        _habit(raw.get("capture")),
     )
+
+
+def _habit(raw: object) -> Habit | None:
+    """What is understood of it; what is not counts as it comes."""
+    if not isinstance(raw, dict):
+        return None
+    kinds, style = raw.get("kinds"), raw.get("style")
+    return Habit(
+        tuple(k for k in kinds if k in KINDS) if isinstance(kinds, list) else (),
+        raw.get("settings") is not False,
+        raw.get("own_turn") is True,
+        next((s for s in get_args(StyleName) if s == style), "shaded"),
+        raw.get("ground") is not False,
+    )
+
+
+def _habit_lines(habit: Habit) -> list[str]:
+    def word(value: bool) -> str:
+        return "true" if value else "false"
+
+    return [
+        "",
+        "[capture]",
+        f"kinds = {toml_list(habit.kinds)}",
+        f"settings = {word(habit.settings)}",
+        f"own_turn = {word(habit.own_turn)}",
+        f"style = {toml_text(habit.style)}",
+        f"ground = {word(habit.ground)}",
+    ]
 
 
 def write_sheet(library: Library, sheet: str, content: Sheet) -> None:
@@ -68,6 +120,8 @@ def write_sheet(library: Library, sheet: str, content: Sheet) -> None:
         lines.append(f"chart = {toml_text(content.chart)}")
     if content.cards:
         lines.append(f"cards = {toml_list(content.cards)}")
+    if content.habit is not None:
+        lines += _habit_lines(content.habit)
     with library.lock():
         write_atomically(path, ("\n".join(lines) + "\n").encode())
 

@@ -18,6 +18,7 @@ from fox_hand.core.view import Standing
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
 from fox_hand.library.schema import SideName, StyleName
+from fox_hand.library.sheets import Habit
 from fox_hand.session.actor import Actor
 from fox_hand.session.capture_groups import groups_of
 from fox_hand.session.capture_sides import mirrored
@@ -51,6 +52,7 @@ class CaptureDraft:
         self.both = False
         self.since = "rest"  # or the name of one of the figure's landmarks
         self.over: Entry | None = None  # the card it will replace
+        self.taken_from, self.taken_frame = "", 0.0  # the shot or motion, and the frame in it
         self.retaken: tuple[Entry, Card] | None = None  # a card of which only the picture is taken
         rig = actor.rig
         moved = set(np.flatnonzero(self.differs()).tolist())
@@ -102,6 +104,31 @@ class CaptureDraft:
         self.over = entry
         self.name, self.sheet, self.tags = entry.name, entry.sheet, entry.tags
         self.note, self.licence = entry.note, entry.licence or self.licence
+
+    def make_variant(self, entry: Entry) -> None:
+        """A card of its own beside another, with its words to begin with."""
+        self.over = None
+        self.name, self.sheet, self.tags = f"{entry.name}, variant", entry.sheet, entry.tags
+        self.note = entry.note
+
+    def take_habit(self, habit: Habit) -> None:
+        """What goes in, and how the picture is drawn, as a sheet has it by habit."""
+        rig = self.actor.rig
+        if habit.kinds:
+            self.kinds = {Channel(k) for k in habit.kinds}
+        tops = {r for g in self.groups if g.own_turn for r in g.rows}
+        if not habit.own_turn and self.rows - tops:
+            self.rows -= tops
+        held = {s for row in self.rows for s in rig.settings_of[row]}
+        self.settings = held if habit.settings else set()
+        self.style, self.ground = habit.style, habit.ground
+
+    @property
+    def source_words(self) -> str:
+        """Where the pose comes from, for the panel's title."""
+        if self.taken_from:
+            return f"from {self.taken_from}, frame {self.taken_frame:g}"
+        return "from the figure as it stands"
 
     def set_rows(self, rows: Iterable[int], included: bool) -> None:
         """Take controls in, with the settings they hold, or leave them out."""
@@ -244,6 +271,8 @@ class CaptureDraft:
             frame=self.own_frame(),
             style=self.style,
             ground=self.ground,
+            source=self.taken_from,
+            source_frame=self.taken_frame if self.taken_from else None,
         )
 
     def own_frame(self) -> Camera | None:

@@ -35,6 +35,7 @@ from fox_hand.session.keep import (
     write_cast,
 )
 from fox_hand.session.mix import Mix, fit_of
+from fox_hand.session.reel import Reel
 from fox_hand.session.selection import Selection
 from fox_hand.session.settings import Settings, read_settings, write_settings
 from fox_hand.session.shelf import Shelf
@@ -47,6 +48,7 @@ class Desk:
 
     actor_changed = Signal()
     mix_changed = Signal()
+    motion_changed = Signal()
     capture_changed = Signal()
     told = Signal(FoxHandError)
 
@@ -67,6 +69,7 @@ class Desk:
         self.boards: list[KeptBoard] = []  # reference pictures pinned to the stage
         self.mix: Mix | None = None
         self.draft: CaptureDraft | None = None
+        self.motion: Reel | None = None  # frames to look through
         at_once = Jobs(lambda run: run(), inline=True)
         self.shelf = Shelf(places, jobs or at_once)
         self.tidying = Tidying(self.shelf, self.history, files or at_once)
@@ -203,6 +206,7 @@ class Desk:
 
     def _leave(self) -> None:
         """Finish what is under way with the acting member."""
+        self.close_reel()
         self.keep_mix()
         self.cancel_capture()
         if self.actor is not None:
@@ -341,6 +345,25 @@ class Desk:
         if self.mix is not None:
             self.mix.select(self.selection.rows)
 
+    # -- frames to look through -----------------------------------------------------------
+
+    def open_reel(self, reel: Reel) -> None:
+        """Lay frames on the strip."""
+        self.close_reel()
+        self.keep_mix()
+        reel.before = reel.actor.state
+        self.motion = reel
+        self.motion_changed.emit()
+
+    def close_reel(self) -> None:
+        """Take them away; the figure stands as it did before."""
+        reel, self.motion = self.motion, None
+        if reel is not None:
+            self.keep_mix()
+            self.cancel_capture()
+            reel.close()
+            self.motion_changed.emit()
+
     # -- capture --------------------------------------------------------------------------
 
     def begin_capture(
@@ -358,6 +381,9 @@ class Desk:
         draft = CaptureDraft(self.actor, self.selection.rows, state)
         draft.author, draft.licence = self.settings.author, self.settings.licence
         draft.sheet = self.sheet_for(draft)
+        reel = self.motion
+        if reel is not None and reel.frame is not None and reel.actor is self.actor:
+            draft.taken_from, draft.taken_frame = reel.name, float(reel.frame + 1)
         if over is not None:
             draft.store_over(over)
         self._take_up(draft)

@@ -12,7 +12,7 @@ from fox_hand.library import moves, sheet_moves
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
 from fox_hand.library.moves import Done
-from fox_hand.library.sheets import read_sheet, sheet_path
+from fox_hand.library.sheets import Habit, read_sheet, sheet_path
 from fox_hand.library.store import Library, now
 from fox_hand.session.actor import ChangeStep
 from fox_hand.session.history import History
@@ -216,6 +216,13 @@ class Filing:
 
     def colour_sheet(self, place: Place, sheet: str, value: str) -> None:
         self._sheet(place, f"Colour of {_last(sheet)}", sheet_moves.colour, sheet, value)
+
+    def set_habit(self, place: Place, sheet: str, habit: Habit | None) -> None:
+        """How cards of a sheet are taken from now on."""
+        if place.library is not None:
+            content = replace(read_sheet(place.library, sheet), habit=habit)
+            label = f"Habit of {_last(sheet)}"
+            self._sheet(place, label, sheet_moves.describe, sheet, content)
 
     def order_sheets(self, place: Place, sheets: tuple[str, ...]) -> None:
         self._sheet(place, "Order of the sheets", sheet_moves.order, sheets)

@@ -18,7 +18,7 @@ from fox_hand.library.index import REGIONS, Columns, Index, Shape
 from fox_hand.library.names import natural
 from fox_hand.library.query import Fits
 from fox_hand.library.scan import scan
-from fox_hand.library.sheets import Sheet, read_sheet
+from fox_hand.library.sheets import Habit, Sheet, read_sheet
 from fox_hand.library.store import Library
 
 BITS = 40  # of a key that say which card it is; those above say which library
@@ -152,6 +152,11 @@ class Place:
     @property
     def sheets(self) -> tuple[str, ...]:
         return self.reading.sheets if self.reading is not None else ()
+
+    def habit(self, sheet: str) -> Habit | None:
+        """How cards of a sheet are taken by habit; None for as it comes."""
+        content = self.reading.contents.get(sheet) if self.reading is not None else None
+        return content.habit if content is not None else None
 
     def colour(self, sheet: str) -> str:
         """A sheet's own colour, ``#rrggbb``; empty if it has none."""

@@ -157,7 +157,8 @@ class Button(QAbstractButton):
         painter.setBrush(ground)
         painter.setPen(QPen(line, 1) if line.alpha() else Qt.PenStyle.NoPen)
         painter.drawRoundedRect(rect.adjusted(0.5, 0.5, -0.5, -0.5), radius, radius)
-        x = float(self._padding)
+        spare = 0 if self._menu else self.width() - self.sizeHint().width()
+        x = self._padding + max(spare, 0) / 2  # in a wider place the words stay in the middle
         if self._icon:
             pixmap = look.pixmap(self._icon, self._icon_size, word, self.devicePixelRatioF())
             painter.drawPixmap(round(x), (self.height() - self._icon_size) // 2, pixmap)

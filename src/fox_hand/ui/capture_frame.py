@@ -2,9 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QWheelEvent
+from PySide6.QtGui import (
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QTransform,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.core.camera import Camera
@@ -14,10 +25,18 @@ from fox_hand.ui.stage import Stage
 
 SMALLEST = 64.0
 GRIP = 10.0
+SNAP = 0.05  # radians
+CURSORS = {
+    "": Qt.CursorShape.ArrowCursor,
+    "corner": Qt.CursorShape.SizeFDiagCursor,
+    "turner": Qt.CursorShape.OpenHandCursor,
+    "inside": Qt.CursorShape.SizeAllCursor,
+}
 
 
 class CaptureFrame(QWidget):
-    """Drag it to move, a corner or the wheel to size; right drag still turns the stage."""
+    """Drag it to move, a corner or the wheel to size, the round grip to turn; right drag still
+    turns the stage."""
 
     changed = Signal()
 
@@ -25,7 +44,8 @@ class CaptureFrame(QWidget):
         super().__init__(stage)
         self._look, self._stage = look, stage
         self.square = QRectF(0, 0, 200, 200)
-        self._drag: tuple[QPointF, QRectF, bool] | None = None
+        self.turn = 0.0  # radians, counterclockwise
+        self._drag: tuple[QPointF, QRectF, str] | None = None
         self.setMouseTracking(True)
         self.setAccessibleName("Frame of the picture")
         self.hide()
@@ -35,13 +55,29 @@ class CaptureFrame(QWidget):
         """The camera whose picture is exactly what the square shows."""
         centre = self.square.center()
         stage = self._stage
-        return stage.camera.cut_out(
+        straight = stage.camera.cut_out(
             centre.x(), centre.y(), self.square.width(), stage.width(), stage.height()
         )
+        return straight.turned(self.turn) if self.turn else straight
+
+    def show_camera(self, camera: Camera) -> None:
+        """Move the stage and the square so that the square shows what a camera saw."""
+        stage = self._stage
+        self.turn = camera.roll
+        flat = camera.turned(-camera.roll)
+        wide = replace(flat, fov=Camera.fov, shift=(0.0, 0.0))
+        stage.set_camera(wide)
+        half = float(np.tan(camera.fov / 2) / np.tan(wide.fov / 2))
+        across, upwards = flat.shift[0] * half, flat.shift[1] * half
+        x = stage.width() / 2 + across * stage.height() / 2
+        y = stage.height() / 2 - upwards * stage.height() / 2
+        side = half * stage.height()
+        self.set_square(QRectF(x - side / 2, y - side / 2, side, side))
 
     def frame(self, actor: Actor, rows: list[int]) -> None:
         """Put the square around some controls; if they are too small or out of sight on the
         stage, the stage moves nearer first."""
+        self.turn = 0.0
         stage = self._stage
         nodes = actor.flesh_nodes(rows) if rows else None
         points = actor.rig.flesh(actor.at, nodes)
@@ -71,37 +107,56 @@ class CaptureFrame(QWidget):
         self.update()
         self.changed.emit()
 
-    def _corner_at(self, at: QPointF) -> bool:
+    def set_turn(self, turn: float) -> None:
+        """Turn the picture; near upright it snaps."""
+        self.turn = 0.0 if abs(turn) < SNAP else turn
+        self.update()
+        self.changed.emit()
+
+    def _own(self, at: QPointF) -> QPointF:
+        """A point as the square would see it if it stood upright."""
+        d = at - self.square.center()
+        c, s = float(np.cos(self.turn)), float(np.sin(self.turn))
+        return self.square.center() + QPointF(c * d.x() - s * d.y(), s * d.x() + c * d.y())
+
+    def _turner(self) -> QPointF:
+        """Where the grip that turns is, of the upright square: above it, or where there is no
+        room, below its upper edge."""
         s = self.square
+        return QPointF(s.center().x(), s.top() - 22 if s.top() >= 32 else s.top() + 22)
+
+    def _part_at(self, at: QPointF) -> str:
+        """What a point is on: ``corner``, ``turner``, ``inside``, or nothing."""
+        s, own = self.square, self._own(at)
         corners = (s.topLeft(), s.topRight(), s.bottomLeft(), s.bottomRight())
-        return any(np.hypot(c.x() - at.x(), c.y() - at.y()) <= GRIP for c in corners)
+        if any(_near(c, own) for c in corners):
+            return "corner"
+        if _near(self._turner(), own):
+            return "turner"
+        return "inside" if s.contains(own) else ""
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if event.button() is not Qt.MouseButton.LeftButton:
             event.ignore()  # the stage turns
             return
-        if self._corner_at(at):
-            self._drag = (at, self.square, True)
-        elif self.square.contains(at):
-            self._drag = (at, self.square, False)
+        part = self._part_at(at)
+        if part:
+            self._drag = (at, self.square, part)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if self._drag is None:
-            corner, inside = self._corner_at(at), self.square.contains(at)
-            shape = Qt.CursorShape.ArrowCursor
-            if corner:
-                shape = Qt.CursorShape.SizeFDiagCursor
-            elif inside:
-                shape = Qt.CursorShape.SizeAllCursor
-            self.setCursor(shape)
+            self.setCursor(CURSORS[self._part_at(at)])
             event.ignore()
             return
-        start, square, sizing = self._drag
-        if sizing:
+        start, square, part = self._drag
+        if part == "turner":
+            d = at - square.center()
+            self.set_turn(float(np.arctan2(-d.x(), -d.y())))
+        elif part == "corner":
             centre = square.center()
-            d = at - centre
+            d = self._own(at) - centre
             half = max(abs(d.x()), abs(d.y()))
             self.set_square(QRectF(centre.x() - half, centre.y() - half, half * 2, half * 2))
         else:
@@ -126,9 +181,14 @@ class CaptureFrame(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         around = QPainterPath()
         around.addRect(QRectF(self.rect()))
-        around.addRect(self.square)
+        turning = QTransform()
+        middle = self.square.center()
+        turning.translate(middle.x(), middle.y()).rotate(-float(np.degrees(self.turn)))
+        turning.translate(-middle.x(), -middle.y())
+        around.addPolygon(turning.map(QPolygonF(self.square)))
         around.setFillRule(Qt.FillRule.OddEvenFill)
         painter.fillPath(around, self._look.colour("ink", 0.42))
+        painter.setTransform(turning)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(self._look.colour("accent"), 2))
         painter.drawRect(self.square)
@@ -146,3 +206,8 @@ class CaptureFrame(QWidget):
         painter.setBrush(self._look.colour("paper"))
         for corner in (s.topLeft(), s.topRight(), s.bottomLeft(), s.bottomRight()):
             painter.drawRoundedRect(QRectF(corner.x() - 5, corner.y() - 5, 10, 10), 2, 2)
+        painter.drawEllipse(self._turner(), 5.5, 5.5)
+
+
+def _near(a: QPointF, b: QPointF) -> bool:
+    return bool(np.hypot(a.x() - b.x(), a.y() - b.y()) <= GRIP)

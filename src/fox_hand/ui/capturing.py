@@ -14,7 +14,7 @@ from fox_hand.core.view import Quality, Standing, View
 from fox_hand.library.card import Card
 from fox_hand.library.container import PICTURE, read_card
 from fox_hand.library.entry import Entry
-from fox_hand.library.thumb import png
+from fox_hand.library.thumb import png, webp
 from fox_hand.session.actor import Actor
 from fox_hand.session.capture import CaptureDraft, on_ground
 from fox_hand.session.capture_sides import (
@@ -63,12 +63,12 @@ class Capturing(QObject):
                 return None, None
             try:
                 small, large = (
-                    png(self._pictures.picture(_view(standing, camera, card, pixels)).pixels)
+                    self._pictures.picture(_view(standing, camera, card, pixels)).pixels
                     for pixels in (PICTURE, 2 * PICTURE)
                 )
             except FoxHandError:
                 return None, None  # the pose is kept all the same: no work is lost for its looks
-            return small, large
+            return png(small), webp(large)
 
         return draw
 
@@ -89,6 +89,19 @@ class Capturing(QObject):
         word = "Store over" if draft.over is not None else "Capture"
         wanted = Wanted(card, pictures, draft.sheet, draft.over)
         self._desk.storing.store(f"{word} {card.name}", place, [wanted], self._finished(draft))
+
+    def save_marked(self, drafts: Sequence[CaptureDraft]) -> None:
+        """Many cards in one go, each told of by itself if it does not work; one undo step."""
+        draft, place = self._desk.draft, self._desk.shelf.target
+        if draft is None or place is None or not drafts:
+            return
+        wanted = []
+        for one in drafts:
+            card = one.card()
+            wanted.append(Wanted(card, self.drawn(one.standing, one.frame, card), one.sheet))
+        self.saving.emit(True)
+        label = f"Capture {len(wanted)} cards"
+        self._desk.storing.store(label, place, wanted, self._finished(draft))
 
     def _finished(self, draft: CaptureDraft) -> partial[None]:
         return partial(self._done, draft)

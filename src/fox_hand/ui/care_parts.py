@@ -40,7 +40,7 @@ class Tile(QWidget):
             self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
-        return self.size()
+        return self.minimumSize()
 
     def set_chosen(self, chosen: bool) -> None:
         self.chosen = chosen

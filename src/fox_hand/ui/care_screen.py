@@ -41,6 +41,7 @@ from fox_hand.ui.care_sections import (
 from fox_hand.ui.care_versions import VersionsPanel
 from fox_hand.ui.look import Look
 
+LATER = 60  # milliseconds until panels that were just made have their places
 SUBJECTS = {
     "clashes": ("users", "Two people, one card"),
     "strange": ("file-question-mark", "Files to look at"),
@@ -179,7 +180,7 @@ class CareScreen(QWidget):
         )
         self._show()
         if self._entry is not None and self._first:
-            QTimer.singleShot(0, lambda: self.go_to("versions"))
+            QTimer.singleShot(LATER, lambda: self.go_to("versions"))
         self._first = False
 
     def _not_found(self, error: Exception) -> None:
@@ -246,19 +247,18 @@ class CareScreen(QWidget):
 
     def _place_panels(self) -> None:
         wide = self.width() >= 1160
-        order = ["clashes", "strange", "pairs", "taken", "lost"]
-        at = 0
-        for key in order:
-            row, column = divmod(at, 2) if wide else (at, 0)
-            self._grid.addWidget(self.panels[key], row, column)
-            at += 1
+        columns = 2 if wide else 1
+        for at, key in enumerate(("clashes", "strange", "pairs", "taken", "lost")):
+            self._grid.addWidget(self.panels[key], at // columns, at % columns)
         if wide and not self._versions:  # one line of words needs no row of its own
             self._grid.addWidget(self.panels["versions"], 2, 1)
         else:
-            self._grid.addWidget(self.panels["versions"], at, 0, 1, 2 if wide else 1)
-        for column in (0, 1):
-            self._grid.setColumnStretch(column, 1 if wide or column == 0 else 0)
-        self._grid.setRowStretch(at + 1, 1)
+            self._grid.addWidget(self.panels["versions"], 5, 0, 1, columns)
+            if wide:
+                self._grid.addWidget(self.panels["lost"], 2, 0, 1, 2)
+        self._grid.setColumnStretch(0, 1)
+        self._grid.setColumnStretch(1, columns - 1)
+        self._grid.setRowStretch(6, 1)
 
     def go_to(self, subject: str) -> None:
         """Bring a subject into sight."""

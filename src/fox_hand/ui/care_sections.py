@@ -165,6 +165,7 @@ def _strange_row(hands: CareHands, strange: Strange) -> QHBoxLayout:
     doing.addStretch(1)
     for button in (show, aside):
         fill(button)
+        button.setMinimumWidth(128)
     line = QHBoxLayout()
     line.setSpacing(12)
     line.addWidget(tile, 0, Qt.AlignmentFlag.AlignTop)

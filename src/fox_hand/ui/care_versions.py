@@ -100,7 +100,8 @@ class VersionsPanel(CarePanel):
         held = len({*before.pose.controls, *now.pose.controls})
         text = f"{short_date(one.changed)}, {one.author or 'nobody named'}: "
         if differs:
-            text += f"{len(differs)} of {held} controls differ, most {self._hands.label(differs[0].control)}."
+            most = self._hands.label(differs[0].control)
+            text += f"{len(differs)} of {held} controls differ, most {most}."
         else:
             text += "the same pose."
         self._said.setText(text)

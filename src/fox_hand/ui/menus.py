@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu
 
+from fox_hand.demo.project import demo_performance
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Member
 from fox_hand.ui.home import Home
@@ -42,6 +43,13 @@ def project_menu(home: Home) -> None:
     desk, opener, menu = home.desk, home.opener, QMenu(home)
     menu.addAction("Open the demo", opener.open_demo)
     menu.addAction("Open a figure …", opener.ask_for_rig)
+    menu.addAction("Bring in a performance …", opener.ask_for_performance).setEnabled(
+        desk.actor is not None
+    )
+    performance = demo_performance()
+    menu.addAction(
+        "The demo's performance", partial(opener.open_performance, performance)
+    ).setEnabled(desk.actor is not None and performance.is_file())
     recent = [Path(p) for p in desk.settings.recent]
     if recent:
         menu.addSeparator()

@@ -18,6 +18,8 @@ from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.desk import Desk
 from fox_hand.session.keep import KeptMember, read_cast
+from fox_hand.session.performing import SUFFIXES, read_performance
+from fox_hand.session.reel import Reel
 from fox_hand.session.units import keep_unit
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.notice import Notice
@@ -221,6 +223,47 @@ class Opener(QObject):
         if gone:
             text += f" No longer there: {', '.join(sorted(gone)[:4])}; their values are kept."
         self._notice.tell(text)
+
+    # -- performances ---------------------------------------------------------------------
+
+    def ask_for_performance(self) -> None:
+        kinds = " ".join(f"*{k}" for k in SUFFIXES)
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, "Bring in a performance", "", f"Motion ({kinds});;All files (*)"
+        )
+        if path:
+            self.open_performance(Path(path))
+
+    def open_performance(self, path: Path) -> None:
+        """Lay a motion file on the acting figure, to pick poses from."""
+        actor = self._desk.actor
+        if actor is None:
+            self._notice.tell("Open a figure first; then bring in its performance.")
+            return
+        self._bars.busy(f"Reading {path.name} …")
+
+        def work(progress: Progress) -> Reel:
+            progress.step(0.0)
+            states, rate = read_performance(path, actor.rig)
+            return Reel(actor, states, rate, path.stem)
+
+        def done(reel: Reel) -> None:
+            self._bars.busy("")
+            if actor is not self._desk.actor:
+                return  # somebody else acts meanwhile
+            self._desk.open_reel(reel)
+            marks = reel.mark_held() if reel.stepped else reel.propose()
+            kind = "held poses" if reel.stepped else "key poses"
+            self._notice.tell(
+                f"{path.name}: {len(reel)} frames, {len(marks)} {kind} marked. Pull along the "
+                "strip to look at them, M marks a frame, C takes one or all."
+            )
+
+        def failed(error: Exception) -> None:
+            self._bars.busy("")
+            self._notice.tell_error(error)
+
+        self._doors.jobs.run(work, done, failed)
 
     # -- libraries and the demo -----------------------------------------------------------
 

@@ -28,6 +28,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.session.desk import Desk
 from fox_hand.session.keep import KeptBoard
 from fox_hand.session.selection import both_sides, other_side
+from fox_hand.ui.batch_popup import BatchPopup
 from fox_hand.ui.boards import Boards, can_pin
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.capture_frame import CaptureFrame
@@ -53,6 +54,7 @@ from fox_hand.ui.stage import Stage
 from fox_hand.ui.stage_bars import EmptyStage, StageBars
 from fox_hand.ui.strip import Strip
 from fox_hand.ui.style import dialog_sheet, palette, style_sheet
+from fox_hand.ui.work_bar import WorkBar
 
 SAVE_DELAY = 800
 LATER = 50  # milliseconds
@@ -95,6 +97,7 @@ class Window(CardHome):
         self.lens = Lens(look, desk, self.stage, pictures, post)
         self.boards = Boards(look, self.stage)
         self.notice = Notice(look, self.stage)
+        self.work_bar = WorkBar(look, self.stage, desk.tidying)
         self.figure_panel = FigurePanel(look, desk, self._doors)
         self.sheets = SheetsPanel(look, desk)
         self.pairs = PairsScreen(look, desk, pictures, post)
@@ -158,6 +161,7 @@ class Window(CardHome):
         self.sheets.typed.connect(self._type_into_search)
         self.sheets.failed.connect(self.notice.tell_error)
         self.capture.save_asked.connect(self.save_capture)
+        self.capture.batch_asked.connect(self._ask_batch)
         self.capturing.saving.connect(self.capture.set_saving)
         self.capturing.saved.connect(self.reveal_later)
         desk.storing.news.connect(self.notice.tell)
@@ -248,6 +252,8 @@ class Window(CardHome):
             Qt.Key.Key_H: self.bars.handles.click,
             Qt.Key.Key_G: self.bars.ghost.click,
         }
+        if self.desk.motion is not None:
+            found[Qt.Key.Key_M] = self.strip.toggle_mark
         if self.desk.draft is None:
             found[Qt.Key.Key_C] = self.begin_capture
         return found
@@ -333,7 +339,17 @@ class Window(CardHome):
 
     def _on_capture(self) -> None:
         self.right.setCurrentWidget(self.capture if self.desk.draft is not None else self.sheets)
+        self.notice.raise_()
         self._place_bars()
+
+    def _ask_batch(self) -> None:
+        """Take all marked frames at once."""
+        draft, reel = self.desk.draft, self.desk.motion
+        if draft is not None and reel is not None:
+            draft.frame = self.frame.camera()
+            popup = BatchPopup(self._look, self, draft, reel)
+            popup.taken.connect(self.capturing.save_marked)
+            popup.open_above(self.capture.batch)
 
     def save_capture(self) -> None:
         self.capturing.save(self.frame.camera())
@@ -398,6 +414,8 @@ class Window(CardHome):
         if self.notice.isVisible():
             self.notice.place()
         self.frame.setGeometry(self.stage.rect())
+        if self.capture.bar.isVisible():
+            self.capture.bar.place()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

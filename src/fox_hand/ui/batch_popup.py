@@ -1,0 +1,80 @@
+"""All marked frames as cards: the pattern of their names, and how many there are."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.session.batch import FIELDS, marked_drafts
+from fox_hand.session.capture import CaptureDraft
+from fox_hand.session.reel import Reel
+from fox_hand.ui.buttons import Button, Kind
+from fox_hand.ui.card_words import counted
+from fox_hand.ui.look import Look
+
+WIDTH = 324
+
+
+class BatchPopup(QFrame):
+    """Shows the names as they would be while the pattern is typed."""
+
+    taken = Signal(object)  # drafts
+
+    def __init__(self, look: Look, parent: QWidget, draft: CaptureDraft, reel: Reel) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self._draft, self._reel = draft, reel
+        self._drafts: list[CaptureDraft] = []
+        self.setProperty("floating", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setFixedWidth(WIDTH)
+        title = QLabel(f"{counted(len(reel.marks), 'marked frame')} as cards")
+        title.setProperty("role", "title")
+        self.pattern = QLineEdit("{sheet} {n:02}")
+        self.pattern.setAccessibleName("Pattern of the names")
+        self.pattern.setToolTip("Knows " + ", ".join("{" + f + "}" for f in FIELDS))
+        self.pattern.setFixedHeight(28)
+        self.pattern.textChanged.connect(self._show)
+        self.pattern.returnPressed.connect(self._take)
+        self._names = QLabel()
+        self._names.setWordWrap(True)
+        self._names.setProperty("quiet", True)
+        self.take = Button(look, "Take them", kind=Kind.MAIN, key="Enter")
+        self.take.clicked.connect(self._take)
+        line = QHBoxLayout()
+        line.addWidget(self.pattern, 1)
+        line.addWidget(self.take)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 12)
+        column.setSpacing(8)
+        column.addWidget(title)
+        column.addLayout(line)
+        column.addWidget(self._names)
+        self._show()
+
+    def open_above(self, widget: QWidget) -> None:
+        """Show it over a widget's upper edge."""
+        self.adjustSize()
+        corner = widget.mapToGlobal(QPoint(0, 0))
+        self.move(corner.x() + widget.width() - self.width() - 8, corner.y() - self.height() - 8)
+        self.show()
+        self.pattern.setFocus(Qt.FocusReason.PopupFocusReason)
+
+    def _show(self) -> None:
+        try:
+            self._drafts = marked_drafts(self._draft, self._reel, self.pattern.text())
+        except FoxHandError as error:
+            self._drafts = []
+            self._names.setText(f"{error.happened} {error.todo}")
+        else:
+            names = [d.name for d in self._drafts]
+            last = f" … {names[-1]}" if len(names) > 2 else ""
+            self._names.setText(", ".join(names[:2]) + last)
+        self.take.setEnabled(bool(self._drafts))
+        self.take.setText(f"Take {len(self._drafts)}" if self._drafts else "Take them")
+
+    def _take(self) -> None:
+        if self._drafts:
+            self.taken.emit(self._drafts)
+            self.close()

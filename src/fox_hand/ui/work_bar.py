@@ -1,0 +1,70 @@
+"""What is being done to card files, how far it is, and a way to stop it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt, QTimer
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
+
+from fox_hand.session.tidying import Tidying
+from fox_hand.ui.buttons import Button
+from fox_hand.ui.look import Look
+
+PATIENCE = 300  # milliseconds; what is done sooner is not worth a bar
+
+
+class WorkBar(QWidget):
+    """Over the stage's upper edge while long work goes on."""
+
+    def __init__(self, look: Look, stage: QWidget, tidying: Tidying) -> None:
+        super().__init__(stage)
+        self._look, self._stage = look, stage
+        self._share = 0.0
+        self.setProperty("floating", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedSize(360, 40)
+        self._label = QLabel()
+        self.cancel = Button(look, "Stop", height=24)
+        self.cancel.setToolTip("What is done stays done; Undo takes it back")
+        self.cancel.clicked.connect(tidying.cancel)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(12, 4, 8, 6)
+        line.addWidget(self._label, 1)
+        line.addWidget(self.cancel)
+        self._wait = QTimer(self)
+        self._wait.setSingleShot(True)
+        self._wait.setInterval(PATIENCE)
+        self._wait.timeout.connect(self._show)
+        tidying.working.connect(self._on_work)
+        self.hide()
+
+    def _on_work(self, label: str, share: float) -> None:
+        self._share = share
+        words = f"{label}, {share * 100:.0f} %"
+        room = self.width() - 100
+        self._label.setText(
+            self._label.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room)
+        )
+        self.setAccessibleName(words)
+        if share >= 1.0:
+            self._wait.stop()
+            self.hide()
+        elif not self.isVisible() and not self._wait.isActive():
+            self._wait.start()
+        self.update()
+
+    def _show(self) -> None:
+        self.move((self._stage.width() - self.width()) // 2, 56)
+        self.show()
+        self.raise_()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self._look.colour("line"))
+        painter.drawRoundedRect(QRectF(12, self.height() - 6, self.width() - 24, 2), 1, 1)
+        painter.setBrush(self._look.colour("accent"))
+        width = (self.width() - 24) * self._share
+        painter.drawRoundedRect(QRectF(12, self.height() - 6, width, 2), 1, 1)
