@@ -45,12 +45,12 @@ def changed_bytes(path: Path, card: Card, pictures: Pictures | None = None) -> b
         FoxHandError: as :func:`read_card`.
     """
     with _opened(path) as archive:
-        names = [n for n in archive.namelist() if n not in ("mimetype", "card.json")]
+        made = {"mimetype", "card.json", *(PICTURES if pictures is not None else ())}
+        names = [n for n in archive.namelist() if n not in made]
         others = {name: _read_member(archive, name, path) for name in names}
     if pictures is not None:
-        kept = {n: data for n, data in others.items() if n not in PICTURES}
         new = {n: data for n, data in zip(PICTURES, pictures, strict=True) if data is not None}
-        others = {**new, **kept}
+        others = {**new, **others}
     return _packed(card, others)
 
 
@@ -102,7 +102,7 @@ def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
 
 
 def read_card(path: Path) -> tuple[Card, bytes | None]:
-    """A card and its picture (None where it has none).
+    """A card and its picture (None where it has none that can be read).
 
     Raises:
         FoxHandError: with what is wrong, for files that are cut off, damaged, foreign or newer.
@@ -112,7 +112,36 @@ def read_card(path: Path) -> tuple[Card, bytes | None]:
         file = msgspec.convert(document, CardFile)
     except msgspec.ValidationError as error:
         raise FoxHandError("card.damaged", f"{path.name} is damaged: {error}.", KEPT) from error
-    return from_file(file), read_picture(path) if "thumb.png" in names else None
+    return from_file(file), _picture_or_none(path) if "thumb.png" in names else None
+
+
+def _picture_or_none(path: Path) -> bytes | None:
+    """A pose is worth reading even if its picture is damaged; :func:`damage` tells of that."""
+    try:
+        return read_picture(path)
+    except FoxHandError:
+        return None
+
+
+def damage(path: Path) -> FoxHandError | None:
+    """What is wrong with a card file, every byte looked at; None if nothing is.
+
+    Takes as long as reading the file; a list of cards looks only at their descriptions.
+    """
+    try:
+        read_card(path)
+        with _opened(path) as archive:
+            broken = archive.testzip()
+    except FoxHandError as error:
+        return error
+    if broken is None:
+        return None
+    return FoxHandError(
+        "card.picture_damaged" if broken in PICTURES else "card.damaged",
+        f"{broken} in {path.name} is damaged.",
+        f"{KEPT} The pose can be used.",
+        "Take its picture again." if broken in PICTURES else "",
+    )
 
 
 def read_document(path: Path) -> tuple[dict[str, Any], frozenset[str]]:

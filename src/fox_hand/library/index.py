@@ -115,13 +115,20 @@ class Index:
         self._writer = self._open()
 
     @staticmethod
+    def delete(folder: Path, cache: Path) -> None:
+        """Throw the index of a library away; the next one is made anew from the files."""
+        file = cache / "libraries" / f"{_name_of(folder)}.sqlite"
+        for ending in ("", "-wal", "-shm"):
+            file.with_name(file.name + ending).unlink(missing_ok=True)
+
+    @staticmethod
     def of(folder: Path, cache: Path) -> Index:
         """The index of a library below the user's cache folder, made if there is none.
 
         Where the cache folder cannot be written, the index lies in a temporary folder: slower
         at the next start, but nothing is missing.
         """
-        name = hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:24]
+        name = _name_of(folder)
         try:
             place = cache / "libraries"
             place.mkdir(parents=True, exist_ok=True)
@@ -377,6 +384,10 @@ class Index:
         data = np.frombuffer(b"".join(d for _, d in kept), dtype=np.float32)
         whole = data.reshape(len(items), width)
         return items, whole[:, : turns * 4].reshape(-1, turns, 4), whole[:, turns * 4 :]
+
+
+def _name_of(folder: Path) -> str:
+    return hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:24]
 
 
 def _numbers(head: Head) -> bytes:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import time
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
@@ -13,7 +13,7 @@ from fox_hand.base.work import Progress
 from fox_hand.core.difference import Difference, difference
 from fox_hand.core.rig import Rig
 from fox_hand.library.conflicts import Conflict, conflicts
-from fox_hand.library.container import read_card
+from fox_hand.library.container import damage, read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.head import read_head
 from fox_hand.library.schema import SUFFIX
@@ -155,7 +155,7 @@ def look_through(place: Place, rigs: Sequence[Rig], progress: Progress) -> Repor
     entries = reading.index.entries(reading.columns.items.tolist())
     progress.step(0.2, "Reading what waits for a choice")
     clashes = _clashes(library, {e.identity: e for e in entries.values()})
-    strange = _strange(library, entries.values())
+    strange = _strange(library, _looked_into(entries.values(), progress))
     progress.step(0.4, "Comparing poses")
     pairs = _pairs(place, entries)
     progress.step(0.8, "Looking for rigs")
@@ -182,6 +182,17 @@ def _clashes(library: Library, known: Mapping[str, Entry]) -> tuple[Clash, ...]:
                 held = len({*pose.controls, *conflict.card.pose.controls})
         found.append(Clash(conflict, entry, differs, held))
     return tuple(found)
+
+
+def _looked_into(entries: Iterable[Entry], progress: Progress) -> list[Entry]:
+    """The entries, with what a look at every byte of their files found."""
+    found, known = [], list(entries)
+    for number, entry in enumerate(known):
+        if number % 50 == 0:
+            progress.step(0.2 + 0.2 * number / len(known), "Looking into the files")
+        problem = damage(entry.path) if entry.readable else entry.error
+        found.append(entry if problem is None else replace(entry, error=problem))
+    return found
 
 
 def _strange(library: Library, entries: Iterable[Entry]) -> tuple[Strange, ...]:

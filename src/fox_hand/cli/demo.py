@@ -1,0 +1,66 @@
+"""``fox-hand demo``: the crew of the night ferry, and stand-ins for people and machines."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from fox_hand.cli.ending import or_exit
+
+
+def demo_commands(show: Callable[[], int]) -> typer.Typer:
+    """The commands; ``show`` opens the window with the demo."""
+    demo = typer.Typer(help="The demo: the crew of the night ferry.")
+
+    @demo.callback(invoke_without_command=True)
+    def start(context: typer.Context) -> None:
+        """Open the demo, or start one of its stand-ins."""
+        if context.invoked_subcommand is None:
+            raise typer.Exit(show())
+
+    @demo.command()
+    def colleague(
+        library: Annotated[
+            Path | None, typer.Option("--library", help="A library; the demo's without it.")
+        ] = None,
+        every: Annotated[float, typer.Option("--every", help="Seconds between two deeds.")] = 4.0,
+        deeds: Annotated[int, typer.Option("--deeds", help="How many; 0 goes on.")] = 0,
+        seed: Annotated[int, typer.Option("--seed", help="The same deeds again.")] = 1,
+    ) -> None:
+        """A colleague who adds, changes, tags and moves cards in a library you have open."""
+        from fox_hand.base.places import Places
+        from fox_hand.demo.colleague import Colleague
+        from fox_hand.demo.project import prepare
+
+        folder = library or or_exit(lambda: prepare(Places.of_user()))[1]
+        tomas = or_exit(lambda: Colleague(folder, seed))
+        typer.echo(f"{tomas.name} works in {folder}. Stop with Ctrl+C.")
+        tomas.work(every, deeds, typer.echo)
+
+    @demo.command()
+    def share(
+        folder: Annotated[
+            Path | None, typer.Argument(help="Where; in the user's data folder without it.")
+        ] = None,
+        flaky: Annotated[
+            bool, typer.Option("--flaky", help="It goes away, refuses and comes back.")
+        ] = False,
+        there: Annotated[float, typer.Option("--there", help="Seconds it works well.")] = 12.0,
+        away: Annotated[float, typer.Option("--away", help="Seconds it does not.")] = 8.0,
+        rounds: Annotated[int, typer.Option("--rounds", help="How often; 0 goes on.")] = 0,
+    ) -> None:
+        """A folder that stands in for a network share, with a copy of the demo's library."""
+        from fox_hand.base.places import Places
+        from fox_hand.demo.share import Share
+
+        place = folder or Places.of_user().data / "night-ferry" / "share"
+        drive = or_exit(lambda: Share.made(place))
+        typer.echo(f"The share is {place}. Add it as a library: fox-hand open, or the menu.")
+        if flaky:
+            typer.echo("Stop with Ctrl+C; it is left whole.")
+            drive.be_flaky(there, away, rounds, typer.echo)
+
+    return demo

@@ -1,0 +1,79 @@
+"""``fox-hand rig``: look at rigs and describe them."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from fox_hand.cli.ending import or_exit
+
+
+class Unit(StrEnum):
+    """What a model file was drawn in."""
+
+    METRES = "metres"
+    CENTIMETRES = "centimetres"
+    INCHES = "inches"
+    MILLIMETRES = "millimetres"
+
+
+UnitOption = Annotated[
+    Unit | None, typer.Option("--unit", help="The file's unit, where it does not say it.")
+]
+
+
+def _metres(unit: Unit | None) -> float | None:
+    from fox_hand.interchange.units import UNITS
+
+    return None if unit is None else UNITS[unit.value]
+
+
+def rig_commands() -> typer.Typer:
+    rig = typer.Typer(help="Look at rigs and describe them.", no_args_is_help=True)
+
+    @rig.command()
+    def inspect(
+        file: Annotated[Path, typer.Argument(help="A rig file.")], unit: UnitOption = None
+    ) -> None:
+        """Print what was read and what was inferred: sides, regions, partners, settings."""
+        from fox_hand.interchange.readers import read_rig
+        from fox_hand.interchange.rig_report import report
+
+        typer.echo(report(or_exit(lambda: read_rig(file, _metres(unit)))), nl=False)
+
+    @rig.command()
+    def init(
+        file: Annotated[Path, typer.Argument(help="A rig file.")],
+        over: Annotated[
+            bool, typer.Option("--over", help="Write over a sidecar that is there.")
+        ] = False,
+        unit: UnitOption = None,
+    ) -> None:
+        """Write a sidecar to start from, with everything that was inferred."""
+        from fox_hand.interchange.readers import read_rig
+        from fox_hand.interchange.rig_report import starting_sidecar
+        from fox_hand.interchange.sidecar import sidecar_path, write_sidecar
+        from fox_hand.library.atomic import write_atomically
+
+        path = sidecar_path(file)
+        if path.exists() and not over:
+            typer.echo(f"{path.name} is there already and was left as it is; --over replaces it.")
+            raise typer.Exit(1)
+        size = _metres(unit)
+        sidecar = starting_sidecar(or_exit(lambda: read_rig(file, size)))
+        sidecar.metres_per_unit = size
+        data = write_sidecar(sidecar)
+        or_exit(lambda: write_atomically(path, data))
+        typer.echo(f"Wrote {path}")
+
+    @rig.command()
+    def schema() -> None:
+        """Print the JSON Schema of a sidecar."""
+        from fox_hand.interchange.sidecar import json_schema
+
+        typer.echo(json_schema().decode(), nl=False)
+
+    return rig
