@@ -172,7 +172,10 @@ def test_a_newer_or_broken_library_is_refused_and_untouched(tmp_path: Path) -> N
             Library(folder)
         assert caught.value.code == code
         assert (folder / "library.toml").read_text() == text
+    (folder / "library.toml").unlink()
     with pytest.raises(FoxHandError, match=r"no library\.toml"):
+        Library(folder)
+    with pytest.raises(FoxHandError, match="cannot be reached"):
         Library(tmp_path / "nowhere")
 
 

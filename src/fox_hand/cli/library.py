@@ -58,7 +58,9 @@ def _opened(folder: Path, *, again: bool = False) -> tuple[Shelf, Place]:
     shelf = Shelf(places, Jobs(lambda run: run(), inline=True))
     place = shelf.add(folder)
     if again:
-        Index.delete(folder.absolute(), places.cache)
+        index = Index.of(folder.absolute(), places.cache)
+        index.rebuild()
+        index.close()
     reading = or_exit(lambda: shelf.read(place, _progress(), look=True))
     shelf.take(place, reading)
     return shelf, place

@@ -198,6 +198,7 @@ class Catalogue:
     def _sheet_rank(self, sheets: Sequence[str]) -> Rows:
         names = self._columns.sheet_names
         place = {sheet: i for i, sheet in enumerate(sheets)}
+        place[""] = -1  # loose cards come first
         last = len(sheets)
         return np.array([place.get(s, last + i) for i, s in enumerate(names)], dtype=np.int64)
 

@@ -115,13 +115,6 @@ class Index:
         self._writer = self._open()
 
     @staticmethod
-    def delete(folder: Path, cache: Path) -> None:
-        """Throw the index of a library away; the next one is made anew from the files."""
-        file = cache / "libraries" / f"{_name_of(folder)}.sqlite"
-        for ending in ("", "-wal", "-shm"):
-            file.with_name(file.name + ending).unlink(missing_ok=True)
-
-    @staticmethod
     def of(folder: Path, cache: Path) -> Index:
         """The index of a library below the user's cache folder, made if there is none.
 
@@ -170,7 +163,7 @@ class Index:
     def close(self) -> None:
         """Close every connection."""
         with self._lock:
-            for connection in (self._writer, *self._readers):
+            for connection in (*self._readers, self._writer):  # the last one empties the log
                 connection.close()
             self._readers.clear()
 

@@ -62,20 +62,26 @@ def _read_toml(path: Path) -> dict[str, Any]:
     try:
         return tomllib.loads(path.read_text("utf-8"))
     except FileNotFoundError as error:
+        if not path.parent.is_dir():
+            raise _away(path.parent, error) from error
         raise FoxHandError(
             "library.missing", f"{path.parent} is not a library: it has no library.toml.", ""
         ) from error
     except OSError as error:
-        raise FoxHandError(
-            "library.unreachable",
-            f"{path.parent} cannot be reached ({error.strerror or error}).",
-            "Nothing was changed.",
-            "It comes back by itself when it can be reached again.",
-        ) from error
+        raise _away(path.parent, error) from error
     except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
         raise FoxHandError(
             "library.damaged", f"{path} cannot be read: {error}.", FOREIGN
         ) from error
+
+
+def _away(folder: Path, error: OSError) -> FoxHandError:
+    return FoxHandError(
+        "library.unreachable",
+        f"{folder} cannot be reached ({error.strerror or error}).",
+        "What was captured for it waits on this machine.",
+        "It comes back by itself when it can be reached again.",
+    )
 
 
 def write_library_file(folder: Path, file: LibraryFile) -> None:

@@ -204,6 +204,20 @@ def variant(library: Library, version: Path, beside: Path, name: str) -> Done:
     return added(library, library.add_bytes(data, name, "" if sheet == "." else sheet))
 
 
+def make_own(library: Library, path: Path) -> Done:
+    """A new identity for a file that was copied outside the program."""
+    return with_identity(library, path, uuid.uuid4().hex)
+
+
+def with_identity(library: Library, path: Path, identity: str) -> Done:
+    """Another identity for a card."""
+    with library.lock():
+        card, _ = read_card(path)
+        new = replace(card, identity=identity, changed=now())
+        write_atomically(path, changed_bytes(path, new))
+    return Done(library, (path,), lambda: with_identity(library, path, card.identity), path)
+
+
 def keep_twins(library: Library, first: str, second: str, *, kept: bool) -> Done:
     """Two cards are meant to be alike, or are not any more."""
     keep_on_purpose(library, first, second, kept=kept)

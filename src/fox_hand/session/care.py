@@ -114,6 +114,11 @@ class Pair:
     share: float
     kept: bool
 
+    @property
+    def double(self) -> bool:
+        """Whether it is one card in two files, copied outside the program."""
+        return self.first.identity == self.second.identity
+
 
 @dataclass(frozen=True)
 class Report:
@@ -224,7 +229,18 @@ def _pairs(place: Place, entries: Mapping[int, Entry]) -> tuple[Pair, ...]:
         if first is not None and second is not None and first.identity != second.identity:
             pair = pair_of(first.identity, second.identity)
             found.append(Pair(first, second, share, pair in kept))
-    return tuple(sorted(found, key=lambda p: p.kept))
+    return tuple(_doubles(entries.values()) + sorted(found, key=lambda p: p.kept))
+
+
+def _doubles(entries: Iterable[Entry]) -> list[Pair]:
+    """Files that were copied outside the program: the same card twice."""
+    first: dict[str, Entry] = {}
+    found = []
+    for entry in entries:
+        if entry.identity and entry.identity in first:
+            found.append(Pair(first[entry.identity], entry, 1.0, False))
+        first.setdefault(entry.identity, entry)
+    return found
 
 
 def _lost(place: Place, entries: Iterable[Entry], rigs: Sequence[Rig]) -> tuple[Lost, ...]:

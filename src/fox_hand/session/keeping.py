@@ -58,6 +58,10 @@ class Keeping:
         path = strange.entry.path
         self._do(place, f"Put {path.name} aside", then, moves.take_out, path)
 
+    def make_own(self, place: Place, entry: Entry, then: Then) -> None:
+        """A file that was copied outside the program becomes a card of its own."""
+        self._do(place, f"{entry.name}, a card of its own", then, moves.make_own, entry.path)
+
     def keep_twins(self, place: Place, pair: Pair, then: Then) -> None:
         """Two cards are meant to be alike, or are not any more."""
         label = f"{pair.first.name} and {pair.second.name} are meant to be alike"

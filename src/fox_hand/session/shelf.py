@@ -375,7 +375,7 @@ class Shelf:
                 loose = [""] if "" in filled else []
                 filled = {s: filled.get(s, empty) for s in (*loose, *place.sheets)}
             for key, items in filled.items():
-                title = _title(key, request.group)
+                title = _title(key, request.group, place.sheets)
                 sheet = key if request.group is Group.SHEET else None
                 colour = place.colour(sheet) if sheet is not None else ""
                 keys = items + (place.number << BITS)
@@ -410,7 +410,12 @@ def _with_sheets(new: Reading, old: Reading) -> Reading:
     return replace(new, sheets=tuple(s for s in both if (new.library.folder / s).is_dir()))
 
 
-def _title(key: str, group: Group) -> str:
+def _title(key: str, group: Group, sheets: Sequence[str]) -> str:
+    """The last part of a sheet's path; where another sheet ends the same, with the one above."""
     if group is Group.SHEET:
-        return key.rsplit("/", 1)[-1] or "Loose cards"
+        above, _, last = key.rpartition("/")
+        alike = sum(sheet.rpartition("/")[2] == last for sheet in sheets)
+        if above and alike > 1:
+            return f"{above.rpartition('/')[2]} / {last}"
+        return last or "Loose cards"
     return key.capitalize() or "All cards"

@@ -196,6 +196,8 @@ def _pair_row(hands: CareHands, pair: Pair) -> QHBoxLayout:
     text.addWidget(words(f"{pair.first.name}, {pair.second.name}", strong=True))
     notes = [e.note for e in (pair.first, pair.second) if e.note]
     said = "kept on purpose" if pair.kept else notes[0] if notes else "no note tells them apart"
+    if pair.double:
+        said = f"one card in two files, also in {pair.second.sheet or 'no sheet'}"
     text.addWidget(words(said, quiet=True))
     share = words(f"{pair.share * 100:.0f} %", strong=True)
     share.setFixedWidth(40)
@@ -204,7 +206,12 @@ def _pair_row(hands: CareHands, pair: Pair) -> QHBoxLayout:
         "Ask again" if pair.kept else "On purpose",
         tip="Both are meant to be there" if not pair.kept else "Call them twins again",
     )
-    keep.clicked.connect(lambda: hands.keeping.keep_twins(hands.place, pair, hands.then))
+    if pair.double:
+        keep.setText("Two cards")
+        keep.setToolTip("The second file becomes a card of its own")
+        keep.clicked.connect(lambda: hands.keeping.make_own(hands.place, pair.second, hands.then))
+    else:
+        keep.clicked.connect(lambda: hands.keeping.keep_twins(hands.place, pair, hands.then))
     show = Button(hands.look, "Show", tip="Tick both in the sheets")
     show.clicked.connect(lambda: hands.show((pair.first, pair.second)))
     line = row(*tiles)

@@ -19,6 +19,7 @@ from fox_hand.session.desk import Desk
 from fox_hand.session.shelf import Request, Result
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_facts import Facts
+from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
 from fox_hand.ui.sheets_bar import Chips, SizeSlider, TickedBar
 from fox_hand.ui.sheets_hand import CardSheets
@@ -255,11 +256,22 @@ class SheetsPanel(QWidget):
         places = self._desk.shelf.places
         self.view.loading = any(p.reading is None and p.problem is None for p in places)
         self.view.empty_text = self._empty_text()
-        self.said.setText(result.note)
-        self.said.setVisible(bool(result.note))
+        note = " ".join(part for part in (result.note, self._waiting()) if part)
+        self.said.setText(note)
+        self.said.setVisible(bool(note))
         self.view.show_sections(result.sections)
         if self.facts.entry is not None and not self._still_there(self.facts.entry):
             self.facts.show_entry(None)
+
+    def _waiting(self) -> str:
+        """What has not reached its library yet."""
+        said = [
+            f"{counted(place.waiting, 'card')} for {place.name} wait on this machine and are "
+            "written by themselves."
+            for place in self._desk.shelf.places
+            if place.waiting
+        ]
+        return " ".join(said)
 
     def _still_there(self, entry: Entry) -> bool:
         return any(entry.path.is_relative_to(p.folder) for p in self._desk.shelf.places)

@@ -29,6 +29,8 @@ from fox_hand.ui.sheets_paint import (
     paint_skeletons,
 )
 
+AWAY = 0.42  # how strongly cards are painted whose library cannot be reached
+
 
 class SheetsView(QAbstractScrollArea):
     """Cards in sections with sticky headings and a thumb index at the edge; what the pointer and
@@ -225,7 +227,10 @@ class SheetsView(QAbstractScrollArea):
         for at in seen:
             entry = self.entry_at(at)
             if entry is not None:
+                away = layout.sections[at[0]].shown.place.problem is not None
+                painter.setOpacity(AWAY if away else 1.0)
                 self._paint_card(painter, layout, at, entry)
+        painter.setOpacity(1.0)
 
     def _paint_card(self, painter: QPainter, layout: SheetLayout, at: At, entry: Entry) -> None:
         rect = QRectF(QRect(*layout.card_rect(*at)).translated(0, -self.offset))
@@ -319,6 +324,8 @@ class SheetsView(QAbstractScrollArea):
             return entry.error.sentence()
         place = self.shelf.place_of(entry)
         said = []
+        if place.problem is not None:
+            said.append(place.problem.sentence())
         if self._rig is not None and entry.shape:
             missing = place.missing(entry.shape, self._rig)
             if missing:

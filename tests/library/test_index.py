@@ -1,0 +1,237 @@
+"""Finding cards: the index follows the files, and words and filters find what they should."""
+
+from __future__ import annotations
+
+import os
+import sqlite3
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from fox_hand.base.places import Places
+from fox_hand.core.controls import Region
+from fox_hand.core.likeness import likeness
+from fox_hand.core.pose import Held, Pose
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import from_vector
+from fox_hand.library.alike import AlikeFinder, numbers_of
+from fox_hand.library.catalogue import Group, Sort
+from fox_hand.library.container import card_bytes
+from fox_hand.library.index import Index
+from fox_hand.library.query import parse
+from fox_hand.library.scan import look_at, scan
+from fox_hand.library.store import Library
+from fox_hand.session.jobs import Jobs
+from fox_hand.session.place import Place
+from fox_hand.session.shelf import Request, Shelf
+from tests.library.conftest import card
+
+
+@pytest.fixture
+def shelf(places: Places) -> Shelf:
+    return Shelf(places, Jobs(lambda run: run(), inline=True))
+
+
+def filled(library: Library) -> None:
+    """Cards as people make them."""
+    left = {"region": Region.HANDS, "side": "left"}
+    for sheet, made in (
+        ("Marrow/Hands", card("Fist 2", tags=("grip", "deck"), note="Held close.", **left)),
+        ("Marrow/Hands", card("fist 10", author="Ines B.", **left)),
+        ("Marrow/Hands", card("Flat", region=Region.HANDS, side="both", author="Tomas R.")),
+        ("Marrow/Face", card("Glad", region=Region.EYES, tags=("Überraschung",))),
+        ("Pim/Hands", card("Fist 1", region=Region.HANDS, side="right")),
+        ("", card("Crouch", region=Region.LEGS, approved_by="Ines B.")),
+    ):
+        library.add(made, None, sheet)
+
+
+def found(shelf: Shelf, text: str, **more: object) -> list[str]:
+    return [e.name for e in shelf.entries(shelf.find(Request(text, **more)))]
+
+
+@pytest.mark.parametrize(
+    ("text", "names"),
+    [
+        ("fis", ["Fist 2", "fist 10", "Fist 1"]),
+        ("marrow fist clo", ["Fist 2"]),
+        ("FIST deck", ["Fist 2"]),
+        ("uberr", ["Glad"]),
+        ("qzx", []),
+        ("by:ines", ["fist 10"]),
+        ("tag:grip", ["Fist 2"]),
+        ("sheet:hands by:tom", ["Flat"]),
+        ("region:hands side:right", ["Flat", "Fist 1"]),
+        ("region:face", ["Glad"]),
+        ("region:body", ["Crouch"]),
+        ("region:eyes side:left", []),
+        ("new:today", ["Crouch", "Glad", "Fist 2", "fist 10", "Flat", "Fist 1"]),
+        ('"held close"', ["Fist 2"]),
+        ("fist*) OR (name:x", []),
+        ("region:", ["Crouch", "Glad", "Fist 2", "fist 10", "Flat", "Fist 1"]),
+    ],
+)
+def test_words_and_filters_find_cards(
+    library: Library, shelf: Shelf, text: str, names: list[str]
+) -> None:
+    filled(library)
+    shelf.open(library.folder)
+    assert found(shelf, text) == names
+
+
+def test_spelling_is_forgiven_when_nothing_matches(library: Library, shelf: Shelf) -> None:
+    filled(library)
+    shelf.open(library.folder)
+    result = shelf.find(Request("crowch"))
+    assert [e.name for e in shelf.entries(result)] == ["Crouch"]
+    assert result.note == "Nothing has “crowch”. These have “crouch”."
+    assert shelf.find(Request("zzzzzz")).count == 0
+    assert "knows" in shelf.find(Request("region:moon")).note
+
+
+def test_order_groups_and_several_libraries(library: Library, shelf: Shelf, tmp_path: Path) -> None:
+    filled(library)
+    other = Library.create(tmp_path / "own", "Own")
+    other.add(card("Glad own", region=Region.EYES), None, "Faces")
+    first, second = shelf.open(library.folder), shelf.open(other.folder)
+    titles = [s.title for s in shelf.find(Request()).sections]
+    assert titles == [
+        "Loose cards",
+        "Face",
+        "Marrow / Hands",
+        "Pim / Hands",
+        "Faces",
+    ]
+    assert found(shelf, "glad") == ["Glad", "Glad own"]
+    assert found(shelf, "glad", only=second.number) == ["Glad own"]
+    shelf.personal.put_on(next(e for e in shelf.entries() if e.name == "Flat").identity)
+    shelf.personal_changed()
+    used = found(shelf, "region:hands", sort=Sort.USED, group=Group.NOTHING)
+    assert used[0] == "Flat"
+    regions = shelf.find(Request(group=Group.REGION, only=first.number)).sections
+    assert [s.title for s in regions] == ["Eyes", "Hands", "Legs"]
+    shelf.forget(second)
+    assert found(shelf, "glad") == ["Glad"]
+    assert (other.folder / "Faces").is_dir()
+
+
+def test_only_what_changed_is_read_again_and_all_can_be_made_anew(
+    library: Library, tmp_path: Path
+) -> None:
+    filled(library)
+    index = Index.of(library.folder, tmp_path / "cache")
+    assert scan(index).read == 6
+    assert not scan(index)
+    items = {e.identity: e.item for e in index.entries(index.columns().items.tolist()).values()}
+    path = next((library.folder / "Marrow" / "Hands").glob("Flat*"))
+    os.utime(path, ns=(1, 1))
+    (library.folder / "Marrow" / "Face").rename(library.folder / "Marrow" / "Faces")
+    (library.folder / "Crouch.foxcard").unlink()
+    changes = scan(index)
+    assert (changes.read, changes.gone) == (2, 2)
+    assert look_at(index, [path]) == 0
+    path.write_bytes(b"no card")
+    assert look_at(index, [path]) == 1
+    after = index.entries(index.columns().items.tolist())
+    assert [e.name for e in after.values() if not e.readable] == ["Flat"]
+    assert index.matching(parse("flat").text).tolist() == [
+        next(i for i, e in after.items() if e.name == "Flat")
+    ]
+    index.close()
+    anew = Index.of(library.folder, tmp_path / "cache")
+    assert not scan(anew)
+    anew.rebuild()
+    assert scan(anew).read == 5
+    assert len(items) == 6
+
+
+@pytest.mark.parametrize("kind", ["garbage", "older", "gone"])
+def test_an_index_that_cannot_be_used_is_made_anew(
+    library: Library, tmp_path: Path, kind: str
+) -> None:
+    filled(library)
+    index = Index.of(library.folder, tmp_path / "cache")
+    scan(index)
+    index.close()
+    if kind == "garbage":
+        index.file.write_bytes(b"not a database" * 1000)
+    elif kind == "gone":
+        index.file.unlink()
+    else:
+        database = sqlite3.connect(index.file)
+        database.execute("PRAGMA user_version = 0")
+        database.close()
+    again = Index.of(library.folder, tmp_path / "cache")
+    assert again.made_anew
+    assert scan(again).read == 6
+    again.close()
+
+
+def test_a_library_that_is_away_is_remembered_and_comes_back(
+    library: Library, shelf: Shelf, places: Places
+) -> None:
+    filled(library)
+    shelf.open(library.folder)
+    later = Shelf(places, Jobs(lambda run: run(), inline=True))
+    away = library.folder.with_name("away")
+    library.folder.rename(away)
+    place = later.open(library.folder)
+    assert place.problem is not None
+    assert "comes back by itself" in place.problem.sentence()
+    assert found(later, "fist 2") == ["Fist 2"]  # as remembered
+    away.rename(library.folder)
+    later.look_again(place)
+    assert place.problem is None
+    assert place.name == "Ferry"
+    shelf.look_again(shelf.places[0])
+
+
+def test_likeness_is_the_share_of_the_way_that_poses_have_in_common(
+    library: Library, tmp_path: Path
+) -> None:
+    """Against the definition, computed one by one."""
+    rng = np.random.default_rng(3)
+
+    def pose(scale: float) -> Pose:
+        turns = from_vector(base + rng.normal(0, scale, base.shape))
+        return Pose({f"c{i}": Held(turn=tuple(q)) for i, q in enumerate(turns.tolist())})
+
+    base = rng.normal(0, 0.6, (12, 3))
+    poses = [pose(s) for s in np.linspace(0, 0.5, 40)]
+    for number, one in enumerate(poses):
+        path = library.sheet_folder("A") / f"{number:02}.foxcard"
+        path.write_bytes(card_bytes(card(f"{number:02}", pose=one), None))
+    index = Index.of(library.folder, tmp_path / "cache")
+    scan(index)
+    names = {item: e.name for item, e in index.entries(index.columns().items.tolist()).items()}
+    nearest = AlikeFinder(index).nearest(poses[0], 5)
+    exact = sorted(range(40), key=lambda i: -likeness(numbers_of(poses[0]), numbers_of(poses[i])))
+    assert [names[n.item] for n in nearest] == [f"{i:02}" for i in exact[:5]]
+    assert nearest[0].share == pytest.approx(1.0, abs=1e-3)  # poses are kept in single precision
+    twins = AlikeFinder(index).twins(0.9)
+    pairs = {
+        tuple(sorted((i, j)))
+        for i in range(40)
+        for j in range(i)
+        if likeness(numbers_of(poses[i]), numbers_of(poses[j])) >= 0.9
+    }
+    assert {tuple(sorted((int(names[a]), int(names[b])))) for a, b, _ in twins} == pairs
+
+
+def test_what_fits_a_character_is_found(shelf: Shelf, library: Library, marrow: Rig) -> None:
+    held = Held(turn=(0.0, 0.0, 0.0, 1.0))
+    library.add(card("all", pose=Pose({"jaw": held, "head": held})), None, "A sheet")
+    library.add(card("some", pose=Pose({"jaw": held, "tail": held})), None, "A sheet")
+    library.add(card("none", pose=Pose({"tail": held})), None, "A sheet")
+    place: Place = shelf.open(library.folder)
+    for text, names in (
+        ("fits:all", ["all"]),
+        ("fits:some", ["all", "some"]),
+        ("fits:none", ["none"]),
+    ):
+        result = shelf.find(Request(text), marrow)
+        assert [e.name for e in shelf.entries(result)] == names
+    some = next(e for e in shelf.entries() if e.name == "some")
+    assert place.lands(some.shape, marrow) == (1, 2)
+    assert place.missing(some.shape, marrow) == ("tail",)
