@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QMenu, QWidget
 from pytestqt.qtbot import QtBot
 
 from fox_hand.base.places import Places
@@ -191,3 +191,19 @@ def hand(open_window: OpenWindow, qtbot: QtBot) -> Hand:
 @pytest.fixture
 def library_folder(places: Places) -> Path:
     return places.data / "night-ferry" / "library"
+
+
+def choose(window: Window, *words: str) -> None:
+    """Choose an entry of the menu that is open, by how it begins; several words go through
+    menus in menus."""
+    menu = next(m for m in window.findChildren(QMenu) if m.isVisible())
+    top = menu
+    for word in words:
+        action = next(a for a in menu.actions() if a.text().startswith(word))
+        assert action.isEnabled(), action.text()
+        inner = action.menu()
+        if inner is not None:
+            menu = inner
+        else:
+            action.trigger()
+    top.close()

@@ -19,7 +19,7 @@ def natural(name: str) -> str:
 
 def file_stem(name: str) -> str:
     """A card's or sheet's name as part of a path: what file systems refuse becomes a space."""
-    plain = re.sub(r'[\x00-\x1f/\\:*?"<>|]+', " ", name).strip().strip(".")
+    plain = re.sub(r'[\s\x00-\x1f/\\:*?"<>|]+', " ", name).strip().strip(".")
     return plain[:LONGEST].strip()
 
 
