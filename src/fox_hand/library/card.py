@@ -122,7 +122,8 @@ def _held_file(held: Held) -> HeldFile:
     return HeldFile(
         move=held.move,
         turn=held.turn,
-        euler=None if held.euler is None else _vector(np.degrees(held.euler)),
+        # rounded, so that reading and writing again gives the same number
+        euler=None if held.euler is None else _vector(np.round(np.degrees(held.euler), 12)),
         order=held.order,
         scale=held.scale,
         settings=dict(held.settings),

@@ -129,7 +129,7 @@ class CapturePanel(QWidget):
         line.setSpacing(4)
         for kind, word in KINDS:
             button = Button(self._look, word, kind=Kind.SWITCH, height=24)
-            button.clicked.connect(partial(self._set_kind, kind))
+            button.clicked.connect(lambda on, k=kind: self._set_kind(k, on))
             self._kind_buttons[kind] = button
             line.addWidget(button)
         line.addStretch(1)
