@@ -1,11 +1,14 @@
 """How long the window does not answer: a timer ticks while somebody works; the longest gap counts.
 
-Prints one line for each thing that is done: name and longest gap in milliseconds.
+Prints one line for each thing that is done: name and longest gap in milliseconds. With
+``--library FOLDER`` a large library (such as the one ``bench/library.py`` makes) is scrolled
+through, searched and sorted instead, and a colleague's card is waited for.
 """
 
 from __future__ import annotations
 
 import os
+import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -19,7 +22,13 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
+from fox_hand.core.pose import Pose
+from fox_hand.library.card import Card
+from fox_hand.library.catalogue import Sort
+from fox_hand.library.store import Library
 from fox_hand.ui.window import Window
+
+Step = Callable[[], object]
 
 
 class Watch:
@@ -82,11 +91,50 @@ def work(window: Window, watch: Watch) -> None:
     watch.during("undo", [desk.undo for _ in range(3)], 200)
 
 
+def large_library(window: Window, watch: Watch, folder: Path) -> None:
+    """Scrolling, typing, sorting and ticking among very many cards."""
+    sheets, shelf = window.sheets, window.desk.shelf
+    watch.during("opening", [lambda: window.opener.open_library(folder)], 8000)
+    print(f"{sum(map(len, shelf.places))} cards", flush=True)
+    bar = sheets.view.verticalScrollBar()
+    field = window.header.search_field
+    fast: list[Step] = [partial(bar.setValue, bar.maximum() * i // 200) for i in range(200)]
+    slow: list[Step] = [partial(bar.setValue, bar.maximum() // 3 + i * 24) for i in range(150)]
+    typed: list[Step] = [partial(field.setText, "haul rope"[:i]) for i in range(1, 10)]
+    watch.during("scrolling through all of it", fast)
+    watch.during("scrolling card by card", slow)
+    watch.during("typing a word", typed, 60)
+    watch.during("clearing it", [field.clear], 600)
+    watch.during("newest first", [partial(sheets.set_order, Sort.NEWEST)], 1500)
+    watch.during("by name again", [partial(sheets.set_order, Sort.NAME)], 1500)
+    watch.during("one part", [partial(sheets.filter, "left")], 800)
+    watch.during("all parts", [partial(sheets.filter, "all")], 800)
+    watch.during("ticking everything", [sheets.view.tick_all], 400)
+    sheets.view.set_ticked(())
+
+
+def a_colleague(window: Window, folder: Path) -> None:
+    """How long until somebody else's card is known here."""
+    made = Library(folder).add(Card("From a colleague", Pose({})), None, "Colleagues")
+    start = time.perf_counter()
+    while window.desk.shelf.entry_at(made) is None and time.perf_counter() - start < 20:
+        wait(10)
+    print(
+        f"a colleague's card is seen after\t{(time.perf_counter() - start) * 1000:.0f}", flush=True
+    )
+    made.unlink()
+
+
 def main() -> None:
     application = QApplication([])
     with tempfile.TemporaryDirectory() as home, assembled(Places.under(Path(home))) as window:
         wait(500)
-        work(window, Watch())
+        if "--library" in sys.argv:
+            folder = Path(sys.argv[sys.argv.index("--library") + 1])
+            large_library(window, Watch(), folder)
+            a_colleague(window, folder)
+        else:
+            work(window, Watch())
     del application
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import tempfile
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -16,12 +17,41 @@ from PySide6.QtWidgets import QApplication
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
 from fox_hand.core.placing import put
-from fox_hand.demo.project import shipped
+from fox_hand.demo.project import demo_performance, shipped
+from fox_hand.library import moves
+from fox_hand.library.conflicts import set_aside
+from fox_hand.library.container import card_bytes, read_card
 from fox_hand.library.entry import Entry
+from fox_hand.library.moves import current
+from fox_hand.library.store import Library
 from fox_hand.session.limbs import switch
 from fox_hand.ui.window import Window
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
+
+
+def needing_care(library: Library) -> None:
+    """What happens to libraries: two people at one card, a copy cut off, a note in a wrong place,
+    a hand captured twice, cards taken out."""
+    body, hands = library.folder / "Marrow" / "Body", library.folder / "Marrow" / "Hands"
+    mine, _ = read_card(body / "Sit on bollard.foxcard")
+    lower, picture = read_card(body / "Crouch.foxcard")
+    late = replace(
+        lower,
+        name=mine.name,
+        identity=mine.identity,
+        author="Tomas R.",
+        note="lower, hands on knees",
+    )
+    set_aside(library, mine.identity, card_bytes(late, picture))
+    tense = hands / "Tense.foxcard"
+    card, picture = read_card(tense)
+    moves.store_over(library, current(library, tense), replace(card, note="tighter"), picture)
+    tense.write_bytes(tense.read_bytes()[:31_000])
+    (hands / "Haul rope 03.foxcard").write_text("rope: 3 m, wet")
+    moves.copy(library, hands / "Fist.foxcard", "Marrow/Hands")
+    for path in (hands / "Point.foxcard", library.folder / "Marrow" / "Face" / "Neutral.foxcard"):
+        moves.take_out(library, path)
 
 
 class Photographer:
@@ -81,6 +111,7 @@ class Photographer:
         self.desk.mix.set_amount(0.7)
         self.keep("mix")
         self.desk.keep_mix()
+        self.window.figure_panel.sets.choose("L hand")
         self.window.begin_capture()
         self.window.capture.form.name.setText("Half a fist")
         self.window.capture.form.tags.setText("rail, deck")
@@ -94,6 +125,7 @@ class Photographer:
         self.keep("face")
         self.desk.put_back()
         self.window.bars.go_to("Three-quarter")
+        self.performance()
         self.goals()
         self.pairs()
         self.crew()
@@ -103,6 +135,38 @@ class Photographer:
         self.wait(lambda: True)
         self.keep("small")
         self.desk.put_back()
+        self.window.resize(1280, 800)
+        self.wait(lambda: True)
+        self.window.outer.setSizes([1280 - 349, 348])
+        self.library()
+
+    def performance(self) -> None:
+        """Frames of a performance, one of them being taken."""
+        self.window.opener.open_performance(demo_performance())
+        self.wait(lambda: self.desk.motion is not None, 600)
+        reel = self.desk.motion
+        assert reel is not None
+        reel.show(sorted(reel.marks)[3])
+        self.window.notice.hide()
+        self.keep("strip")
+        self.desk.close_reel()
+
+    def library(self) -> None:
+        """Cards ticked; a library that needs care."""
+        view = self.window.sheets.view
+        keys = [k for s in view.layout_now().sections[:1] for k in s.shown.keys.tolist()]
+        view.set_ticked(keys[:3])
+        self.keep("ticked")
+        view.set_ticked(())
+        place = self.desk.shelf.places[0]
+        assert place.library is not None
+        needing_care(place.library)
+        self.desk.shelf.look_again(place)
+        self.wait(lambda: True, 1500)
+        self.window.show_care(place)
+        self.wait(lambda: self.window.care.report.total > 0, 1200)
+        self.keep("care")
+        self.window.close_care()
 
     def goals(self) -> None:
         """Arms and legs on their goals, one foot lifted, a lens on a hand."""

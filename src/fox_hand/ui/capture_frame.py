@@ -25,6 +25,7 @@ from fox_hand.ui.stage import Stage
 
 SMALLEST = 64.0
 GRIP = 10.0
+BAR = 56  # pixels at the stage's lower edge, where the bar of the picture is
 SNAP = 0.05  # radians
 CURSORS = {
     "": Qt.CursorShape.ArrowCursor,
@@ -82,7 +83,7 @@ class CaptureFrame(QWidget):
         nodes = actor.flesh_nodes(rows) if rows else None
         points = actor.rig.flesh(actor.at, nodes)
         square = self._around(points)
-        seen = QRectF(stage.rect()).adjusted(8, 8, -8, -8)
+        seen = QRectF(stage.rect()).adjusted(8, 8, -8, -BAR)
         if square.width() < 150 or not seen.contains(square):
             aspect = stage.width() / max(stage.height(), 1)
             stage.set_camera(stage.camera.framing(points, aspect, 2.1))

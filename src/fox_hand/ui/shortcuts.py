@@ -49,7 +49,22 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             ("Esc", "put back what was before"),
             ("C", "capture"),
             ("Ctrl+F, or just type", "find"),
+            ("Space, Shift+click, Shift+arrows", "tick cards"),
+            ("Ctrl+A in the sheets", "tick all that are shown"),
+            ("Drag; with Ctrl", "into another sheet; a copy"),
+            ("F2, Ctrl+D, Del", "rename, duplicate, take out"),
+            ("*", "favourite"),
+            ("Ctrl+C, Ctrl+V", "card files, out and in"),
             ("F5", "look for changed cards"),
+        ),
+    ),
+    (
+        "Frames of a performance",
+        (
+            ("Pull along the strip, Left, Right", "look at a frame"),
+            ("Up, Down", "the mark before, after"),
+            ("M, double click", "mark it, or take the mark away"),
+            ("C", "take it, or all that are marked"),
         ),
     ),
     (
