@@ -135,6 +135,10 @@ def check(folder: Folder, rig: RigOption = None) -> None:
     for lost in report.lost:
         for entry in lost.entries:
             typer.echo(f"no rig\t{entry.path}\t{', '.join(lost.missing)}")
+    for part in report.leftovers:
+        typer.echo(f"leftover\t{part}\tof a write that was cut off")
+    for version in report.gone:
+        typer.echo(f"orphan\t{version.path}\t{version.entry.name} is in no sheet any more")
     typer.echo(
         f"{report.fine} of {report.total} cards are fine; {len(report.taken_out)} taken out, "
         f"{report.versions} earlier versions kept",

@@ -180,7 +180,8 @@ def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head
             kinds.add("moves")
         if held.scale is not None:
             kinds.add("scales")
-        settings.update(held.settings)
+        if held.settings:
+            settings.update(held.settings)
     kinds |= {word for word, there in (("turns", turns), ("settings", settings)) if there}
     character = head.character or CharacterFile("")
     approved = head.approved or ApprovedFile()
@@ -207,5 +208,6 @@ def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head
         holds=tuple(kind for kind in KINDS if kind in kinds),
         has_picture=has_picture,
     )
-    controls = tuple((name, tuple(sorted(head.controls[name].settings))) for name in names)
+    held_of = head.controls
+    controls = tuple((n, tuple(sorted(s)) if (s := held_of[n].settings) else ()) for n in names)
     return Head(entry, controls, turns, settings)

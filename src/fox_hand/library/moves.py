@@ -218,6 +218,13 @@ def with_identity(library: Library, path: Path, identity: str) -> Done:
     return Done(library, (path,), lambda: with_identity(library, path, card.identity), path)
 
 
+def revive(library: Library, version: Path) -> Done:
+    """A card that is gone comes back, loose, as an earlier version of it was."""
+    card, _ = read_card(version)
+    data = changed_bytes(version, replace(card, revision=card.revision + 1, changed=now()))
+    return added(library, library.add_bytes(data, card.name, ""))
+
+
 def keep_twins(library: Library, first: str, second: str, *, kept: bool) -> Done:
     """Two cards are meant to be alike, or are not any more."""
     keep_on_purpose(library, first, second, kept=kept)

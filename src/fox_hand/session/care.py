@@ -16,6 +16,7 @@ from fox_hand.library.conflicts import Conflict, conflicts
 from fox_hand.library.container import damage, read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.head import read_head
+from fox_hand.library.orphans import leftovers, lost_versions
 from fox_hand.library.schema import SUFFIX
 from fox_hand.library.store import Library
 from fox_hand.library.twins import kept_on_purpose, pair_of
@@ -126,6 +127,8 @@ class Report:
 
     Args:
         clashes, strange, pairs, lost, taken_out: see the classes.
+        leftovers: temporary files of writes that were cut off.
+        gone: latest versions of cards that are in no sheet and not in the keep.
         versions: number of earlier versions in the library.
         fine: cards nothing is to be said of.
         total: all cards.
@@ -137,6 +140,8 @@ class Report:
     pairs: tuple[Pair, ...] = ()
     lost: tuple[Lost, ...] = ()
     taken_out: tuple[TakenOut, ...] = ()
+    leftovers: tuple[Path, ...] = ()
+    gone: tuple[Version, ...] = ()
     versions: int = 0
     fine: int = 0
     total: int = 0
@@ -167,11 +172,16 @@ def look_through(place: Place, rigs: Sequence[Rig], progress: Progress) -> Repor
     lost = _lost(place, entries.values(), rigs)
     progress.step(0.9, "Looking into the keep")
     taken = tuple(_taken_out(library, path) for path in library.removed()[:MOST])
+    parts = leftovers(library)
+    gone = tuple(
+        Version(path, read_head(path, "").entry)
+        for path in lost_versions(library, {e.identity for e in entries.values()})
+    )
     count = sum(1 for _ in (library.own / "versions").glob(f"*/*{SUFFIX}"))
     total = len(entries)
     seconds = time.perf_counter() - started
     fine = total - len(strange) - len(clashes)
-    return Report(clashes, strange, pairs, lost, taken, count, fine, total, seconds)
+    return Report(clashes, strange, pairs, lost, taken, parts, gone, count, fine, total, seconds)
 
 
 def _clashes(library: Library, known: Mapping[str, Entry]) -> tuple[Clash, ...]:

@@ -8,10 +8,11 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.library import moves
+from fox_hand.library.atomic import remove
 from fox_hand.library.entry import Entry
 from fox_hand.library.moves import Done
 from fox_hand.library.store import Library
-from fox_hand.session.care import Clash, Pair, Strange, TakenOut
+from fox_hand.session.care import Clash, Pair, Strange, TakenOut, Version
 from fox_hand.session.filing import Then
 from fox_hand.session.place import Place
 from fox_hand.session.tidying import Task, Tidying
@@ -68,6 +69,20 @@ class Keeping:
         ids = pair.first.identity, pair.second.identity
         self._do(place, label, then, partial(moves.keep_twins, kept=not pair.kept), *ids)
 
+    def remove_leftovers(self, place: Place, parts: tuple[Path, ...], then: Then) -> None:
+        """Temporary files of writes that were cut off go; they never were cards."""
+        library = place.library
+        if library is not None:
+            tasks: list[tuple[str, Task]] = [
+                (part.name, partial(_removed, library, part)) for part in parts
+            ]
+            self._tidying.run("Remove leftovers", tasks, then)
+
+    def bring_back_version(self, place: Place, version: Version, then: Then) -> None:
+        """A card that is gone comes back as its latest version was."""
+        label = f"Bring back {version.entry.name}"
+        self._do(place, label, then, moves.revive, version.path)
+
     def bring_back(self, place: Place, taken: TakenOut, then: Then) -> None:
         """Out of the keep into the sheet it came from."""
         self._do(place, f"Bring back {taken.entry.name}", then, moves.bring_back, taken.path)
@@ -109,6 +124,11 @@ def oldest_kept(library: Library) -> str:
     """Cards taken out before this day may go."""
     today = datetime.datetime.now(datetime.UTC).date()
     return (today - datetime.timedelta(days=library.file.keep_days)).isoformat()
+
+
+def _removed(library: Library, part: Path) -> Done:
+    remove(part)
+    return Done(library, (), _gone)
 
 
 def _gone() -> Done:

@@ -91,6 +91,7 @@ class Shelf:
 
     changed = Signal()  # cards or libraries
     told = Signal(FoxHandError)
+    reading = Signal(Place, float)  # how far a library is read; 1.0 at the end
     came_back = Signal(Place)  # can be read and perhaps written; also given now and then
 
     def __init__(self, places: Places, jobs: Jobs) -> None:
@@ -100,6 +101,7 @@ class Shelf:
         self.target_number = 0  # the library that captures go to
         self.visited_before: dict[int, str] = {}
         self._numbers = 0
+        self._tokens: dict[int, Progress] = {}
         self._entries: OrderedDict[int, Entry] = OrderedDict()
 
     # -- libraries ------------------------------------------------------------------------
@@ -157,6 +159,9 @@ class Shelf:
     def forget(self, place: Place) -> None:
         """Take a library off the shelf; its files stay as they are."""
         self.places.remove(place)
+        token = self._tokens.pop(place.number, None)
+        if token is not None:
+            token.cancel()
         if place.reading is not None:
             place.reading.index.close()
         self._drop_entries(place)
@@ -210,7 +215,6 @@ class Shelf:
         create: str = "",
         done: Callable[[Place], None] | None = None,
         failed: Callable[[Exception], None] | None = None,
-        progress: Callable[[float, str], None] | None = None,
     ) -> Place:
         """Put a library on the shelf and read it: first what the index knows, then the files."""
         place = self.add(folder, create)
@@ -228,10 +232,34 @@ class Shelf:
             if failed is not None:
                 failed(error)
 
-        self.jobs.run(
-            lambda token: self.read(place, token, create=create), read, not_read, progress
-        )
+        self._run(place, lambda token: self.read(place, token, create=create), read, not_read)
         return place
+
+    def _run(
+        self,
+        place: Place,
+        work: Callable[[Progress], Reading],
+        done: Callable[[Reading], None],
+        failed: Callable[[Exception], None],
+    ) -> None:
+        """Read in a job that says how far it is, and ends when the library is forgotten."""
+
+        def ended(reading: Reading) -> None:
+            self._tokens.pop(place.number, None)
+            self.reading.emit(place, 1.0)
+            done(reading)
+
+        def not_ended(error: Exception) -> None:
+            self._tokens.pop(place.number, None)
+            self.reading.emit(place, 1.0)
+            failed(error)
+
+        def report(fraction: float, text: str) -> None:
+            del text
+            self.reading.emit(place, fraction)
+
+        token = self.jobs.run(work, ended, not_ended, report)
+        self._tokens[place.number] = token
 
     def _open_without(self, place: Place, error: FoxHandError) -> None:
         """A library is away from the start: show what is remembered of it."""
@@ -255,7 +283,7 @@ class Shelf:
             if isinstance(error, FoxHandError):
                 self.lose(place, error)
 
-        self.jobs.run(lambda token: self.read(place, token, look=True), read, failed)
+        self._run(place, lambda token: self.read(place, token, look=True), read, failed)
 
     def look(self, place: Place, paths: Iterable[Path]) -> None:
         """Some files of a library changed just now, by us or by others."""

@@ -230,7 +230,7 @@ class CareScreen(QWidget):
         self.list.set_counts(
             {
                 "clashes": len(report.clashes),
-                "strange": len(report.strange),
+                "strange": len(report.strange) + bool(report.leftovers) + len(report.gone),
                 "pairs": open_pairs,
                 "lost": sum(len(one.entries) for one in report.lost),
                 "taken": len(report.taken_out),

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from fox_hand.core.difference import Difference
 from fox_hand.library.entry import Entry
 from fox_hand.library.head import read_head
-from fox_hand.session.care import Clash, Lost, Pair, Report, Strange, TakenOut
+from fox_hand.session.care import Clash, Lost, Pair, Report, Strange, TakenOut, Version
 from fox_hand.session.keeping import Keeping
 from fox_hand.session.place import Place
 from fox_hand.session.tidying import Outcome
@@ -127,15 +127,42 @@ def strange_panel(hands: CareHands, report: Report) -> CarePanel:
     count = len(report.strange)
     detail = f"{count}, left exactly as they are" if count else "none"
     panel = CarePanel(hands.look, "Files to look at", detail)
-    if not count:
+    orphans = _orphan_rows(hands, report)
+    if not count and not orphans:
         panel.nothing("Every file can be read.")
         return panel
     for strange in report.strange[:ROWS]:
         panel.rows.addLayout(_strange_row(hands, strange))
     _and_more(panel, count - ROWS)
+    for orphan in orphans:
+        panel.rows.addLayout(orphan)
     panel.rows.addStretch(1)
-    panel.rows.addWidget(words("Nothing is ever written over them.", quiet=True))
+    if count:
+        panel.rows.addWidget(words("Nothing is ever written over them.", quiet=True))
     return panel
+
+
+def _orphan_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
+    """What belongs to no card: leftovers of writes, and versions of cards that are gone."""
+    found = []
+    if report.leftovers:
+        said = f"{counted(len(report.leftovers), 'leftover')} of writes that were cut off"
+        button = Button(hands.look, "Remove", tip="They never were cards; what is there is whole")
+        button.clicked.connect(
+            lambda: hands.keeping.remove_leftovers(hands.place, report.leftovers, hands.then)
+        )
+        found.append(row(words(said), button, stretch=0))
+    for version in report.gone[:ROWS]:
+        tile = Tile(hands.look, hands.pictures, version.entry, (44, 44))
+        said = f"{version.entry.name} is gone from all sheets; an earlier version is here."
+        button = Button(hands.look, "Bring back", tip="As a loose card")
+        button.clicked.connect(partial(_revive, hands, version))
+        found.append(row(tile, words(said), button, stretch=1))
+    return found
+
+
+def _revive(hands: CareHands, version: Version) -> None:
+    hands.keeping.bring_back_version(hands.place, version, hands.then)
 
 
 def _strange_row(hands: CareHands, strange: Strange) -> QHBoxLayout:

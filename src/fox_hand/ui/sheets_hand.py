@@ -307,12 +307,27 @@ class CardSheets(SheetsView):
             self.take_out.emit()
         elif key == Qt.Key.Key_F2 and self.current_entry() is not None:
             self.rename.emit()
+        elif key == Qt.Key.Key_Menu or (key == Qt.Key.Key_F10 and event.modifiers() & SHIFT):
+            self._menu_key(control)
         elif event.text() == "*" and self.chosen():
             self.favourite.emit()
         elif event.text().isalnum() and not control:
             self.typed.emit(event.text())
         else:
             super().keyPressEvent(event)
+
+    def _menu_key(self, of_sheet: bool) -> None:
+        """What can be done with the current card, or with Ctrl with its sheet."""
+        if self.current is None:
+            return
+        x, y, _, height = self.layout_now().card_rect(*self.current)
+        at = self.viewport().mapToGlobal(QPoint(x, y + height - self.offset))
+        if of_sheet:
+            self.sheet_menu_asked.emit(self.layout_now().sections[self.current[0]].shown, at)
+        else:
+            entry = self.entry_at(self.current)
+            if entry is not None:
+                self.menu_asked.emit(entry, at)
 
     def _walk_or_tick(self, step: int, tick: bool) -> None:
         start = self.current

@@ -16,6 +16,7 @@ from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.library.query import BODY, FACE, Fits, Query
 from fox_hand.session.desk import Desk
+from fox_hand.session.place import Place
 from fox_hand.session.shelf import Request, Result
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_facts import Facts
@@ -184,6 +185,7 @@ class SheetsPanel(QWidget):
         self.facts.favourite.connect(self._star)
         self.ticked.clear.connect(lambda: view.set_ticked(()))
         desk.shelf.changed.connect(self.refresh)
+        desk.shelf.reading.connect(self._on_reading)
         desk.actor_changed.connect(self._on_actor)
         desk.mix_changed.connect(self._on_mix)
 
@@ -272,6 +274,14 @@ class SheetsPanel(QWidget):
             if place.waiting
         ]
         return " ".join(said)
+
+    def _on_reading(self, place: Place, fraction: float) -> None:
+        """Say how far a large library is; small ones are there before anybody could read it."""
+        if fraction >= 1.0:
+            self.refresh()
+        elif fraction > 0.0:
+            self.said.setText(f"Reading {place.name}, {fraction * 100:.0f} %")
+            self.said.setVisible(True)
 
     def _still_there(self, entry: Entry) -> bool:
         return any(entry.path.is_relative_to(p.folder) for p in self._desk.shelf.places)

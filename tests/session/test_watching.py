@@ -1,0 +1,109 @@
+"""Seeing what others do: announced on this machine, looked for on a share."""
+
+from __future__ import annotations
+
+import queue
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+
+from fox_hand.base.places import Places
+from fox_hand.core.pose import Pose
+from fox_hand.library.card import Card
+from fox_hand.library.file_system import is_remote
+from fox_hand.library.store import Library
+from fox_hand.session import watching
+from fox_hand.session.jobs import Jobs
+from fox_hand.session.shelf import Shelf
+from fox_hand.session.watching import Watching
+
+# the example of proc(5), mountinfo, and lines of other kinds in its format
+MOUNTS = """\
+36 35 98:0 / / rw,noatime shared:1 - ext4 /dev/root rw,errors=continue
+40 36 0:33 / /mnt/studio rw - nfs4 server:/studio rw
+41 36 0:34 / /mnt/studio/local rw - xfs /dev/sdb1 rw
+42 36 0:35 / /mnt/with\\040space rw - cifs //server/share rw
+43 36 0:36 / /home/ines/far rw - fuse.sshfs ines@server:/ rw
+"""
+
+
+@pytest.mark.parametrize(
+    ("folder", "remote"),
+    [
+        ("/home/ines/poses", False),
+        ("/mnt/studio/poses", True),
+        ("/mnt/studio/local/poses", False),
+        ("/mnt/with space/x", True),
+        ("/home/ines/far", True),
+        ("/mnt/studiolike", False),
+    ],
+)
+def test_a_network_drive_is_known_by_its_mount(tmp_path: Path, folder: str, remote: bool) -> None:
+    mounts = tmp_path / "mountinfo"
+    mounts.write_text(MOUNTS)
+    assert is_remote(Path(folder), mounts) is remote
+    assert not is_remote(Path(folder), tmp_path / "none")
+
+
+class Desk:
+    """A shelf whose posts are done when this thread looks at them."""
+
+    def __init__(self, places: Places, poll: float) -> None:
+        self._posts: queue.Queue[Callable[[], None]] = queue.Queue()
+        self.shelf = Shelf(places, Jobs(lambda run: run(), inline=True))
+        self.watching = Watching(self.shelf, self._posts.put, poll)
+
+    def until(self, ready: Callable[[], bool]) -> None:
+        end = time.monotonic() + 20
+        while not ready():
+            assert time.monotonic() < end, "it was not seen"
+            try:
+                self._posts.get(timeout=0.05)()
+            except queue.Empty:
+                continue
+
+    def names(self) -> set[str]:
+        return {e.name for e in self.shelf.entries()}
+
+
+@pytest.fixture
+def make_desk(places: Places) -> Iterator[Callable[[float], Desk]]:
+    made: list[Desk] = []
+
+    def make(poll: float) -> Desk:
+        made.append(Desk(places, poll))
+        return made[-1]
+
+    yield make
+    for desk in made:
+        desk.watching.stop()
+
+
+@pytest.mark.parametrize("remote", [False, True])
+def test_what_others_do_is_seen_and_a_library_comes_back_by_itself(
+    tmp_path: Path,
+    make_desk: Callable[[float], Desk],
+    monkeypatch: pytest.MonkeyPatch,
+    remote: bool,
+) -> None:
+    monkeypatch.setattr(watching, "is_remote", lambda _: remote)
+    library = Library.create(tmp_path / "lib", "Shared")
+    desk = make_desk(0.05 if remote else 600.0)
+    place = desk.shelf.open(library.folder)
+    path = library.add(Card("One", Pose({})), None, "A")
+    desk.until(lambda: desk.names() == {"One"})
+    (library.folder / "A").rename(library.folder / "B")
+    desk.until(lambda: place.sheets == ("B",))
+    (library.folder / "B" / path.name).unlink()
+    desk.until(lambda: desk.names() == set())
+    away = tmp_path / "away"
+    library.folder.rename(away)
+    desk.until(lambda: place.problem is not None)
+    away.rename(library.folder)
+    desk.until(lambda: place.problem is None)
+    library.add(Card("Two", Pose({})), None, "B")
+    desk.until(lambda: desk.names() == {"Two"})
+    desk.shelf.forget(place)
+    assert desk.watching._watches == {}
