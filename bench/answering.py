@@ -94,7 +94,10 @@ def work(window: Window, watch: Watch) -> None:
 def large_library(window: Window, watch: Watch, folder: Path) -> None:
     """Scrolling, typing, sorting and ticking among very many cards."""
     sheets, shelf = window.sheets, window.desk.shelf
-    watch.during("opening", [lambda: window.opener.open_library(folder)], 8000)
+    watch.during("opening", [lambda: window.opener.open_library(folder)], 500)
+    while not all(place.ready for place in shelf.places):  # the first time it is indexed
+        wait(200)
+    watch.during("shown", [lambda: None], 1000)
     print(f"{sum(map(len, shelf.places))} cards", flush=True)
     bar = sheets.view.verticalScrollBar()
     field = window.header.search_field

@@ -180,11 +180,16 @@ def _read_member(archive: zipfile.ZipFile, name: str, path: Path) -> bytes:
 
 
 def _unreadable(path: Path) -> FoxHandError:
-    size = path.stat().st_size
-    if size == 0:
+    try:
+        with path.open("rb") as file:
+            start = file.read(2)
+    except OSError as error:  # gone between two looks at it
+        return FoxHandError(
+            "card.unreadable", f"{path.name} cannot be opened ({error.strerror or error}).", KEPT
+        )
+    if not start:
         return FoxHandError("card.empty", f"{path.name} is empty (0 bytes).", KEPT)
-    with path.open("rb") as file:
-        begins = file.read(2) == b"PK"[:size]
+    begins = start == b"PK"[: len(start)]
     if begins:
         return FoxHandError(
             "card.truncated",

@@ -246,7 +246,7 @@ class CaptureDraft:
             return None
         if not self.name.strip():
             return "Give the card a name."
-        if not len(take(self.actor.rig, self.state, self.choice)):
+        if not self.settings and not self.choice.rows:
             return "Nothing goes in yet: tick at least one row."
         return None
 

@@ -173,9 +173,11 @@ def look_through(place: Place, rigs: Sequence[Rig], progress: Progress) -> Repor
     progress.step(0.9, "Looking into the keep")
     taken = tuple(_taken_out(library, path) for path in library.removed()[:MOST])
     parts = leftovers(library)
+    told = {one.version.parent for one in strange if one.version is not None}
     gone = tuple(
         Version(path, read_head(path, "").entry)
         for path in lost_versions(library, {e.identity for e in entries.values()})
+        if path.parent not in told
     )
     count = sum(1 for _ in (library.own / "versions").glob(f"*/*{SUFFIX}"))
     total = len(entries)

@@ -358,6 +358,36 @@ class Shelf:
         while len(self._entries) > REMEMBERED:
             self._entries.popitem(last=False)
 
+    def at_hand(self, key: int) -> Entry | None:
+        """What is listed of a card, if nobody has to be asked for it."""
+        return self._entries.get(key)
+
+    def fetch_later(self, keys: Sequence[int], then: Callable[[], None]) -> None:
+        """The same as :meth:`fetch` beside the window."""
+        asked = [
+            (place, place.reading.index, [k & (1 << BITS) - 1 for k in own])
+            for place in self.places
+            if place.reading is not None and (own := [k for k in keys if k >> BITS == place.number])
+        ]
+
+        def work(token: Progress) -> dict[int, Entry]:
+            token.step(0.0)
+            return {
+                self.key_of(place, item): entry
+                for place, index, items in asked
+                for item, entry in index.entries(items).items()
+            }
+
+        def done(found: dict[int, Entry]) -> None:
+            self._entries.update(found)
+            then()
+
+        def failed(error: Exception) -> None:
+            then()
+            raise error
+
+        self.jobs.run(work, done, failed)
+
     def entries(self, result: Result | None = None) -> Iterator[Entry]:
         """All cards of a result, or all there are."""
         for section in (result or self.find(Request())).sections:

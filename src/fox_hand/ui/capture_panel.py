@@ -168,7 +168,7 @@ class CapturePanel(QWidget):
     def _connect(self) -> None:
         self._frame.changed.connect(self._timer.start)
         self._desk.capture_changed.connect(self._on_capture)
-        self.form.edited.connect(self._refresh)
+        self.form.edited.connect(self._refresh_ready)
         self.form.filed.connect(self._on_filed)
         self.form.save_asked.connect(self._save_if_ready)
         self.left_out.button.clicked.connect(self._include_moved)
@@ -204,7 +204,7 @@ class CapturePanel(QWidget):
             self._before = self._stage.camera
         draft.changed.connect(self._refresh)
         self.form.show_draft(draft)
-        self.list.begin(draft)
+        QTimer.singleShot(0, partial(self._fill_later, draft))  # after the panel is in sight
         self._looked = ()
         self._frame.setGeometry(self._stage.rect())
         self._frame.raise_()
@@ -215,6 +215,10 @@ class CapturePanel(QWidget):
         self.form.name.setFocus(Qt.FocusReason.OtherFocusReason)
         if draft.retaken is None:
             self._take_habit(draft.sheet)
+
+    def _fill_later(self, draft: CaptureDraft) -> None:
+        if draft is self._desk.draft:
+            self.list.begin(draft)
 
     def _frame_first(self, draft: CaptureDraft) -> None:
         if draft.frame is not None:
@@ -252,12 +256,18 @@ class CapturePanel(QWidget):
         self.both.setAccessibleName(self.both.text())
         self.both.set_state(draft.both, False, "")
         self.bar.refresh()
-        problem = draft.why_not()
-        self.save.setEnabled(problem is None)
-        self._problem.setText(problem or "")
-        self._problem.setVisible(problem is not None)
+        self._refresh_ready()
         self.batch.setVisible(draft.retaken is None and draft.over is None and self._marks() > 0)
         self._look_again(draft)
+
+    def _refresh_ready(self) -> None:
+        """Whether it can be saved; all that depends on the words."""
+        draft = self._desk.draft
+        if draft is not None:
+            problem = draft.why_not()
+            self.save.setEnabled(problem is None)
+            self._problem.setText(problem or "")
+            self._problem.setVisible(problem is not None)
 
     def _own_side(self, draft: CaptureDraft) -> str:
         if not draft.both:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPixmap
 
@@ -10,7 +12,7 @@ from fox_hand.ui.card_painter import CardState, draw_card
 from fox_hand.ui.look import Look
 
 KEPT = 2000
-FRESH = 8  # new stamps drawn in one paint, so that no paint takes long
+BUDGET = 0.008  # seconds for new stamps in one paint; the others follow in the next
 MARGIN = QPointF(2, 2)  # around a card in its stamp
 
 
@@ -20,11 +22,11 @@ class CardStamps:
     def __init__(self, look: Look) -> None:
         self._look = look
         self._kept: dict[object, QPixmap] = {}
-        self._fresh = 0
+        self._began = 0.0
 
     def begin(self) -> None:
         """A paint begins."""
-        self._fresh = 0
+        self._began = time.perf_counter()
 
     def get(
         self,
@@ -40,9 +42,8 @@ class CardStamps:
         shown = entry.name, entry.region, entry.side, entry.locked
         key = (entry.path, shown, state, loaded, size, ratio)
         if key not in self._kept:
-            if self._fresh >= FRESH:
+            if time.perf_counter() - self._began > BUDGET:
                 return None
-            self._fresh += 1
             if len(self._kept) > KEPT:
                 self._kept.clear()
             self._kept[key] = self._drawn(entry, image, state, size, labels, ratio)

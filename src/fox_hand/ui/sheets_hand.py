@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QDragEnterEvent,
@@ -201,7 +202,8 @@ class CardSheets(SheetsView):
 
     def tick_all(self) -> None:
         """Tick everything that is shown."""
-        self.set_ticked({k for one in self._shown for k in one.keys.tolist()})
+        keys = [one.keys for one in self._shown]
+        self.set_ticked(set(np.concatenate(keys).tolist()) if keys else set())
 
     # -- drag and drop --------------------------------------------------------------------
 

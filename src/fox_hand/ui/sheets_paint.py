@@ -102,6 +102,12 @@ def index_tabs(layout: SheetLayout, size: QSize) -> list[tuple[int, QRect]]:
     ]
 
 
+def tab_in_view(layout: SheetLayout, scroll: int, size: QSize) -> int:
+    """Which tab stands for what is in sight, counted from the first."""
+    tops = [layout.sections[i].top for i, _ in index_tabs(layout, size)]
+    return max((place for place, top in enumerate(tops) if top <= scroll + 4), default=0)
+
+
 def paint_index(
     painter: QPainter,
     look: Look,
@@ -111,9 +117,7 @@ def paint_index(
     regions: Mapping[int, Region],
 ) -> None:
     """Tabs at the edge to jump to a section; ``regions`` by section give their colour."""
-    tabs = index_tabs(layout, size)
-    tops = [layout.sections[i].top for i, _ in tabs]
-    here = max((place for place, top in enumerate(tops) if top <= scroll + 4), default=0)
+    tabs, here = index_tabs(layout, size), tab_in_view(layout, scroll, size)
     for place, (i, rect) in enumerate(tabs):
         section, active = layout.sections[i], place == here
         painter.setPen(Qt.PenStyle.NoPen)

@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QFocusEvent, QHelpEvent, QImage, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtGui import (
+    QFocusEvent,
+    QHelpEvent,
+    QImage,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QAbstractScrollArea, QToolTip
 
 from fox_hand.core.controls import Region
@@ -27,8 +36,10 @@ from fox_hand.ui.sheets_paint import (
     paint_headings,
     paint_index,
     paint_skeletons,
+    tab_in_view,
 )
 
+AT_ONCE = 5000  # cards; with more, what is listed of them is asked for beside the window
 AWAY = 0.42  # how strongly cards are painted whose library cannot be reached
 
 
@@ -46,6 +57,8 @@ class SheetsView(QAbstractScrollArea):
         self._stamps = CardStamps(look)
         self._shown: Sequence[Shown] = ()
         self._layout: SheetLayout | None = None
+        self._fetching = False
+        self._index: tuple[object, QPixmap] | None = None
         self._pointed: At | None = None
         self._current: At | None = None
         self._mix: Mix | None = None
@@ -107,8 +120,9 @@ class SheetsView(QAbstractScrollArea):
 
     def set_ticked(self, keys: Collection[int]) -> None:
         """Tick exactly these cards."""
-        if set(keys) != self.ticked:
-            self.ticked = set(keys)
+        wanted = keys if isinstance(keys, set) else set(keys)
+        if wanted != self.ticked:
+            self.ticked = wanted
             self.viewport().update()
             self.ticked_changed.emit()
 
@@ -202,9 +216,24 @@ class SheetsView(QAbstractScrollArea):
         self._paint_marks(painter, layout)
         paint_headings(painter, self._look, layout, self.offset, self.viewport().height())
         if self.index_width():
-            size = self.viewport().size()
-            regions = self._regions(layout)
-            paint_index(painter, self._look, layout, self.offset, size, regions)
+            self._paint_index(painter, layout)
+
+    def _paint_index(self, painter: QPainter, layout: SheetLayout) -> None:
+        """The thumb index from its own picture, which is drawn anew when it changes."""
+        size, ratio = self.viewport().size(), self.devicePixelRatioF()
+        regions = self._regions(layout)
+        key = (layout, tab_in_view(layout, self.offset, size), size, ratio, len(regions))
+        if self._index is None or self._index[0] != key:
+            drawn = QPixmap(round(INDEX_WIDTH * ratio), round(size.height() * ratio))
+            drawn.setDevicePixelRatio(ratio)
+            drawn.fill(self._look.colour("panel"))
+            inside = QPainter(drawn)
+            inside.setRenderHint(QPainter.RenderHint.Antialiasing)
+            inside.translate(INDEX_WIDTH - size.width(), 0)
+            paint_index(inside, self._look, layout, self.offset, size, regions)
+            inside.end()
+            self._index = key, drawn
+        painter.drawPixmap(size.width() - INDEX_WIDTH, 0, self._index[1])
 
     def _regions(self, layout: SheetLayout) -> dict[int, Region]:
         """Of the sections that have a tab, where their first card belongs."""
@@ -213,8 +242,8 @@ class SheetsView(QAbstractScrollArea):
             for i, _ in index_tabs(layout, self.viewport().size())
             if layout.sections[i].count
         }
-        self.shelf.fetch(list(first.values()))
-        entries = {i: self.shelf.entry(key) for i, key in first.items()}
+        self._have_at_hand(list(first.values()))
+        entries = {i: self.shelf.at_hand(key) for i, key in first.items()}
         return {i: entry.region for i, entry in entries.items() if entry is not None}
 
     def _paint_cards(self, painter: QPainter, layout: SheetLayout, dirty: QRect) -> None:
@@ -223,14 +252,39 @@ class SheetsView(QAbstractScrollArea):
         if whole:
             self._pictures.forget_wanted()
         seen = list(layout.visible(self.offset + dirty.top(), self.offset + dirty.bottom()))
-        self.shelf.fetch([k for k in map(layout.key, seen) if k is not None])
+        self._have_at_hand([k for k in map(layout.key, seen) if k is not None])
         for at in seen:
-            entry = self.entry_at(at)
-            if entry is not None:
-                away = layout.sections[at[0]].shown.place.problem is not None
-                painter.setOpacity(AWAY if away else 1.0)
-                self._paint_card(painter, layout, at, entry)
+            key = layout.key(at)
+            entry = self.shelf.at_hand(key) if key is not None else None
+            if entry is None:
+                self._paint_blank(painter, layout, at)
+                continue
+            away = layout.sections[at[0]].shown.place.problem is not None
+            painter.setOpacity(AWAY if away else 1.0)
+            self._paint_card(painter, layout, at, entry)
         painter.setOpacity(1.0)
+
+    def _have_at_hand(self, keys: list[int]) -> None:
+        """Ask for what is listed of cards in sight: at once in small libraries; in large ones a
+        disk may have to be waited for, and what is in sight then is blank for a moment."""
+        missing = [k for k in keys if self.shelf.at_hand(k) is None]
+        if not missing or self._fetching:
+            return
+        if sum(map(len, self.shelf.places)) < AT_ONCE:
+            self.shelf.fetch(missing)
+            return
+        self._fetching = True
+        self.shelf.fetch_later(missing, self._fetched)
+
+    def _fetched(self) -> None:
+        self._fetching = False
+        self._picture_came()
+
+    def _paint_blank(self, painter: QPainter, layout: SheetLayout, at: At) -> None:
+        rect = QRectF(QRect(*layout.card_rect(*at)).translated(0, -self.offset))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self._look.colour("raised"))
+        painter.drawRoundedRect(rect.adjusted(0, TAB, 0, 0), 6, 6)
 
     def _paint_card(self, painter: QPainter, layout: SheetLayout, at: At, entry: Entry) -> None:
         rect = QRectF(QRect(*layout.card_rect(*at)).translated(0, -self.offset))
@@ -245,9 +299,7 @@ class SheetsView(QAbstractScrollArea):
         if stamp is not None:
             painter.drawPixmap(rect.topLeft() - MARGIN, stamp)
         else:
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(self._look.colour("raised"))
-            painter.drawRoundedRect(rect.adjusted(0, TAB, 0, 0), 6, 6)
+            self._paint_blank(painter, layout, at)
             self._picture_came()  # the others follow at once
 
     def stamp_of(self, entry: Entry) -> QImage | None:
