@@ -138,6 +138,7 @@ class Photographer:
         self.window.resize(1280, 800)
         self.wait(lambda: True)
         self.window.outer.setSizes([1280 - 349, 348])
+        self.window.outer.splitterMoved.emit(0, 1)
         self.library()
 
     def performance(self) -> None:

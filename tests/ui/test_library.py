@@ -180,7 +180,7 @@ def test_sheets_are_tidied_from_their_headings(
     menu_of(0)
     choose(hand.window, "Rename or move")
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Pim/Mitts", timeout=LONG)
-    assert view.layout_now().sections[0].title == "Mitts"
+    hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].title == "Mitts", timeout=LONG)
     menu_of(0)
     choose(hand.window, "Merge into", "Marrow / Face")
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Marrow/Face", timeout=LONG)
@@ -249,7 +249,7 @@ def test_a_share_that_goes_away_is_greyed_captures_wait_and_it_comes_back(
     hand.window.save_capture()
     hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=LONG)
     assert "kept on this machine" in hand.window.notice.text
-    assert "1 card for Studio share wait" in hand.window.sheets.said.text()
+    assert "1 card for Studio share waits" in hand.window.sheets.said.text()
     share.come_back()
     entry = hand.wait_for_card("While away")
     assert entry.path.is_relative_to(share.folder)

@@ -20,7 +20,6 @@ from fox_hand.session.place import Place
 from fox_hand.session.shelf import Request, Result
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_facts import Facts
-from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
 from fox_hand.ui.sheets_bar import Chips, SizeSlider, TickedBar
 from fox_hand.ui.sheets_hand import CardSheets
@@ -267,12 +266,14 @@ class SheetsPanel(QWidget):
 
     def _waiting(self) -> str:
         """What has not reached its library yet."""
-        said = [
-            f"{counted(place.waiting, 'card')} for {place.name} wait on this machine and are "
-            "written by themselves."
-            for place in self._desk.shelf.places
-            if place.waiting
-        ]
+        said = []
+        for place in self._desk.shelf.places:
+            if place.waiting == 1:
+                said.append(f"1 card for {place.name} waits here until it can be written.")
+            elif place.waiting:
+                said.append(
+                    f"{place.waiting} cards for {place.name} wait here until they can be written."
+                )
         return " ".join(said)
 
     def _on_reading(self, place: Place, fraction: float) -> None:

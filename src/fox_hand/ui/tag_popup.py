@@ -69,7 +69,8 @@ class TagPopup(QFrame):
         grid.setSpacing(4)
         for place, (tag, number) in enumerate(self._had.items()):
             word = tag if number == self._count else f"{tag} ({number})"
-            button = Button(look, word, kind=Kind.SWITCH, height=24)
+            button = Button(look, word, kind=Kind.CHIP, height=24)
+            button.setCheckable(True)
             button.setChecked(number == self._count)
             button.setAccessibleName(f"{tag}, on {number} of {self._count}")
             self.buttons[tag] = button
