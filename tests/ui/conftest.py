@@ -91,7 +91,10 @@ class Hand:
         QTest.mouseClick(widget, Qt.MouseButton.LeftButton, keys, at)
 
     def entry(self, name: str) -> Entry:
-        return next(e for e in self.cards if e.name == name)
+        """A card of this name; where a test waits, one that is not there yet is waited for."""
+        found = [e for e in self.cards if e.name == name]
+        assert found, f"there is no card {name}"
+        return found[0]
 
     @property
     def cards(self) -> list[Entry]:

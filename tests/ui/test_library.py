@@ -275,6 +275,7 @@ def test_several_libraries_are_open_again_at_the_next_start(
     again = open_window()
     begin(again.window, Wish())
     again.qtbot.waitUntil(lambda: len(again.cards) == 21, timeout=LONG)
+    again.qtbot.waitUntil(lambda: all(p.ready for p in again.desk.shelf.places), timeout=LONG)
     assert [p.name for p in again.desk.shelf.places] == ["Night Ferry show", "Own"]
     assert again.desk.shelf.target.name == "Night Ferry show"
     panel = again.window.sheets

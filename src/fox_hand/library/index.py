@@ -7,6 +7,7 @@ drive breaks. One connection writes, guarded by a lock; readers have their own, 
 from __future__ import annotations
 
 import hashlib
+import itertools
 import json
 import sqlite3
 import tempfile
@@ -45,13 +46,11 @@ class Found:
         head: what is kept of it.
         path: below the library, with ``/``.
         stamp: the file's when it was read.
-        item: its number if it was known before, else 0.
     """
 
     head: Head
     path: str
     stamp: Stamp
-    item: int = 0
 
 
 @dataclass(frozen=True)
@@ -107,11 +106,12 @@ class Index:
     def __init__(self, folder: Path, file: Path) -> None:
         self.folder, self.file = folder, file
         self._lock = threading.RLock()
+        self.looking = threading.Lock()  # held from looking at files until that is written
         self._local = threading.local()
         self._readers: list[sqlite3.Connection] = []
         self._shapes: dict[object, int] = {}
         self.made_anew = False
-        self.generation = 0  # grows with every change, so that of two readings the later is known
+        self._readings = itertools.count(1)
         self._writer = self._open()
 
     @staticmethod
@@ -210,6 +210,7 @@ class Index:
     def update(self, found: Iterable[Found], gone: Sequence[int] = ()) -> None:
         """Write what was read of some files, and forget others; one transaction."""
         with self._lock, self._writer as writer:
+            writer.execute("BEGIN IMMEDIATE")  # another program may keep the same index
             for part in _parts(gone):
                 marks = ", ".join("?" * len(part))
                 writer.execute(f"DELETE FROM card WHERE id IN ({marks})", part)
@@ -217,8 +218,11 @@ class Index:
             for file in found:
                 shape = self._shape(file.head)
                 row = row_of(file.head.entry, file.path, file.stamp, shape)
-                item = file.item
-                if item:
+                known = writer.execute(
+                    "SELECT id FROM card WHERE path = ?", (file.path,)
+                ).fetchone()
+                if known is not None:
+                    item = known[0]
                     writer.execute(AGAIN, (*row, item))
                 else:
                     item = writer.execute(NEW, row).lastrowid or 0
@@ -226,7 +230,6 @@ class Index:
                     "INSERT OR REPLACE INTO pose (id, shape, numbers) VALUES (?, ?, ?)",
                     (item, shape, _numbers(file.head)),
                 )
-            self.generation += 1
             writer.execute(NEW_WORDS, (last,))  # a new row's number is above all others
 
     def _shape(self, head: Head) -> int:
@@ -244,6 +247,11 @@ class Index:
         return known
 
     # -- reading --------------------------------------------------------------------------
+
+    def next_reading(self) -> int:
+        """A number to be taken before a library is read: of two readings the one with the higher
+        number knows at least as much."""
+        return next(self._readings)
 
     def entries(self, items: Sequence[int]) -> dict[int, Entry]:
         """What is listed of some cards, by number."""

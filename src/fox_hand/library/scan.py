@@ -14,7 +14,7 @@ from fox_hand.library.index import Found, Index
 from fox_hand.library.index_rows import Stamp, stamp_of
 from fox_hand.library.schema import SUFFIX
 
-Fresh = tuple[str, str, Stamp, int]  # path below the library, sheet, stamp, number if known
+Fresh = tuple[str, str, Stamp]  # path below the library, sheet, stamp
 TOGETHER = 2000  # files in one transaction: what was read stays read when the rest is cancelled
 
 
@@ -88,7 +88,11 @@ def scan(index: Index, progress: Progress | None = None) -> Changes:
         OSError: if the library's own folder cannot be listed; the index stays as it was.
         Cancelled: what was read so far is kept.
     """
-    progress = progress or Progress()
+    with index.looking:
+        return _scan(index, progress or Progress())
+
+
+def _scan(index: Index, progress: Progress) -> Changes:
     known = index.stamps()
     fresh: list[Fresh] = []
     folders, unread = [], []
@@ -104,7 +108,7 @@ def scan(index: Index, progress: Progress | None = None) -> Changes:
         for path, stamp in folder.cards:
             before = known.pop(path, None)
             if before is None or before[1] != stamp:
-                fresh.append((path, folder.sheet, stamp, before[0] if before else 0))
+                fresh.append((path, folder.sheet, stamp))
     hidden = tuple(f"{sheet}/" for sheet in unread)
     gone = [item for path, (item, _) in known.items() if not path.startswith(hidden or ("\0",))]
     index.update((), gone)
@@ -120,12 +124,17 @@ def _read(index: Index, fresh: Sequence[Fresh], progress: Progress) -> None:
 
 
 def _heads(root: Path, files: Iterable[Fresh]) -> Iterator[Found]:
-    for path, sheet, stamp, item in files:
-        yield Found(read_head(root / path, sheet), path, stamp, item)
+    for path, sheet, stamp in files:
+        yield Found(read_head(root / path, sheet), path, stamp)
 
 
 def look_at(index: Index, paths: Iterable[Path]) -> int:
     """Bring only some files up to date; the number of cards that changed."""
+    with index.looking:
+        return _look_at(index, paths)
+
+
+def _look_at(index: Index, paths: Iterable[Path]) -> int:
     wanted = {path.relative_to(index.folder).as_posix(): path for path in paths}
     known = index.stamps(list(wanted))
     gone, fresh = list[int](), list[Fresh]()
@@ -139,6 +148,6 @@ def look_at(index: Index, paths: Iterable[Path]) -> int:
             continue
         if before is None or before[1] != stamp:
             sheet, _, _ = relative.rpartition("/")
-            fresh.append((relative, sheet, stamp, before[0] if before else 0))
+            fresh.append((relative, sheet, stamp))
     index.update(_heads(index.folder, fresh), gone)
     return len(gone) + len(fresh)

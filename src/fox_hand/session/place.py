@@ -35,7 +35,7 @@ class Reading:
         sheets: all sheets in order, those without cards too.
         contents: ``sheet.toml`` of the sheets that have one.
         scanned: whether the files were compared with the index.
-        generation: of the index.
+        number: taken when the reading began; see :meth:`Index.next_reading`.
     """
 
     library: Library
@@ -45,7 +45,7 @@ class Reading:
     sheets: tuple[str, ...]
     contents: Mapping[str, Sheet]
     scanned: bool
-    generation: int
+    number: int
 
     @property
     def hand_made(self) -> list[str]:
@@ -72,11 +72,11 @@ def read_place(library: Library, index: Index, progress: Progress, *, look: bool
         except OSError as error:
             raise unreachable(library.folder, error) from error
         index.made_anew = False
-    generation, columns = index.generation, index.columns()
+    number, columns = index.next_reading(), index.columns()
     sheets = in_order(library, {*folders, *columns.sheet_names})
     contents = {sheet: read_sheet(library, sheet) for sheet in sheets}
     contents = {sheet: content for sheet, content in contents.items() if content != Sheet()}
-    return Reading(library, index, columns, index.shapes(), sheets, contents, look, generation)
+    return Reading(library, index, columns, index.shapes(), sheets, contents, look, number)
 
 
 def in_order(library: Library, sheets: set[str]) -> tuple[str, ...]:
@@ -124,12 +124,12 @@ class Place:
     _landing: dict[int, tuple[int, int]] = field(default_factory=dict)
     _landing_of: Rig | None = None
 
-    def take(self, reading: Reading) -> None:
-        """Take what was read, unless something newer is here already."""
+    def take(self, reading: Reading) -> bool:
+        """Take what was read, unless something newer is here already; whether it was taken."""
         before = self.reading
         if before is not None and before.index is reading.index:
-            if reading.generation < before.generation:
-                return
+            if reading.number < before.number:
+                return False
         else:
             self.finder = AlikeFinder(reading.index)
         if self.finder is not None:
@@ -139,6 +139,7 @@ class Place:
         self.writable = reading.library.writable
         self.catalogue = Catalogue(reading.columns)
         self._landing.clear()
+        return True
 
     @property
     def library(self) -> Library | None:

@@ -181,14 +181,15 @@ class Shelf:
         library = Library(place.folder, LibraryFile(place.name))
         index = Index.of(place.folder, self._cache)
         return Reading(
-            library, index, *_known(index), contents={}, scanned=True, generation=index.generation
+            library, index, *_known(index), contents={}, scanned=True, number=index.next_reading()
         )
 
     def take(self, place: Place, reading: Reading) -> None:
         """Show what was read."""
         if place not in self.places:
             return
-        place.take(reading)
+        if not place.take(reading):
+            return  # something newer is here already
         self._drop_entries(place)
         place.personal = self.personal.of(reading.index, reading.hand_made)
         self.changed.emit()
@@ -280,8 +281,9 @@ class Shelf:
                 done()
 
         def failed(error: Exception) -> None:
-            if isinstance(error, FoxHandError):
-                self.lose(place, error)
+            if not isinstance(error, FoxHandError):
+                raise error
+            self.lose(place, error)
 
         self._run(place, lambda token: self.read(place, token, look=True), read, failed)
 
@@ -295,15 +297,17 @@ class Shelf:
             assert reading is not None
             if not look_at(reading.index, wanted):
                 return None
-            return read_place(reading.library, reading.index, token, look=False)
+            # the order of the sheets may be new as well
+            return read_place(Library(reading.library.folder), reading.index, token, look=False)
 
         def read(new: Reading | None) -> None:
             if new is not None:
-                self.take(place, _with_sheets(new, reading))
+                self.take(place, _with_sheets(new, place.reading or reading))
 
         def failed(error: Exception) -> None:
-            if isinstance(error, FoxHandError):
-                self.told.emit(error)
+            if not isinstance(error, FoxHandError):
+                raise error
+            self.told.emit(error)
 
         self.jobs.run(work, read, failed)
 
