@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
-from pathlib import Path
 
 from psygnal import Signal
 
@@ -191,10 +190,6 @@ class Storing:
         if said:
             self._shelf.changed.emit()
             self.news.emit(" ".join(said))
-
-    def waiting_for(self, folder: Path) -> int:
-        """How many cards wait for a library."""
-        return len(self.outbox.waiting(folder))
 
 
 def _given(wanted: Wanted) -> Wanted:

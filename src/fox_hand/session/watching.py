@@ -103,7 +103,8 @@ class _Watch:
         if error is not None and not self._away:
             lost = error
             self._seen(self._place, lambda shelf, place: shelf.lose(place, lost))
-        elif error is None and self._away:
+        elif error is None and (self._away or self._place.problem is not None):
+            # there again, or it was only for a moment that it could not be read
             self._seen(self._place, _look_again)
         self._away = error is not None
         return error is None
