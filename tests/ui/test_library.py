@@ -146,7 +146,9 @@ def test_cards_are_dragged_between_sheets_and_put_in_order_by_hand(
     hand.qtbot.waitUntil(lambda: len(named(hand, "Glad")) == 2, timeout=LONG)
     hand.desk.undo()
     hand.desk.undo()
-    hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Marrow/Hands", timeout=LONG)
+    for name in ("Fist", "Flat"):
+        hand.qtbot.waitUntil(lambda n=name: hand.entry(n).sheet == "Marrow/Hands", timeout=LONG)
+    hand.qtbot.waitUntil(lambda: len(named(hand, "Glad")) == 1, timeout=LONG)
     panel, view = hand.window.sheets, hand.window.sheets.view
     hand.click(panel.order_button, panel.order_button.rect().center())
     choose(hand.window, "As put by hand")

@@ -63,19 +63,20 @@ def _read_toml(path: Path) -> dict[str, Any]:
         return tomllib.loads(path.read_text("utf-8"))
     except FileNotFoundError as error:
         if not path.parent.is_dir():
-            raise _away(path.parent, error) from error
+            raise unreachable(path.parent, error) from error
         raise FoxHandError(
             "library.missing", f"{path.parent} is not a library: it has no library.toml.", ""
         ) from error
     except OSError as error:
-        raise _away(path.parent, error) from error
+        raise unreachable(path.parent, error) from error
     except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
         raise FoxHandError(
             "library.damaged", f"{path} cannot be read: {error}.", FOREIGN
         ) from error
 
 
-def _away(folder: Path, error: OSError) -> FoxHandError:
+def unreachable(folder: Path, error: OSError) -> FoxHandError:
+    """What to say of a library that is away."""
     return FoxHandError(
         "library.unreachable",
         f"{folder} cannot be reached ({error.strerror or error}).",

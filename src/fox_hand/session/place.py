@@ -15,6 +15,7 @@ from fox_hand.core.rig import Rig
 from fox_hand.library.alike import AlikeFinder
 from fox_hand.library.catalogue import NOBODY, Catalogue, Personal
 from fox_hand.library.index import REGIONS, Columns, Index, Shape
+from fox_hand.library.library_file import unreachable
 from fox_hand.library.names import natural
 from fox_hand.library.query import Fits
 from fox_hand.library.scan import scan
@@ -84,16 +85,6 @@ def in_order(library: Library, sheets: set[str]) -> tuple[str, ...]:
     found = sheets - {""}
     first = [s for s in library.file.sheets if s in found]
     return (*first, *sorted(found - set(first), key=natural))
-
-
-def unreachable(folder: Path, error: OSError) -> FoxHandError:
-    """What to say of a library that is away."""
-    return FoxHandError(
-        "library.unreachable",
-        f"{folder} cannot be reached ({error.strerror or error}).",
-        "What was captured for it waits on this machine.",
-        "It comes back by itself when it can be reached again.",
-    )
 
 
 @dataclass(eq=False)

@@ -12,8 +12,9 @@ from watchfiles import Change, watch
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.library.file_system import is_remote
+from fox_hand.library.library_file import unreachable
 from fox_hand.library.schema import SUFFIX
-from fox_hand.session.place import Place, unreachable
+from fox_hand.session.place import Place
 from fox_hand.session.ports import Post
 from fox_hand.session.shelf import Shelf
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, Qt, Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.session.batch import FIELDS, marked_drafts
@@ -12,26 +12,23 @@ from fox_hand.session.reel import Reel
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
+from fox_hand.ui.popup import Popup
 
 WIDTH = 324
 
 
-class BatchPopup(QFrame):
+class BatchPopup(Popup):
     """Shows the names as they would be while the pattern is typed."""
 
     taken = Signal(object)  # drafts
 
     def __init__(self, look: Look, parent: QWidget, draft: CaptureDraft, reel: Reel) -> None:
-        super().__init__(parent, Qt.WindowType.Popup)
+        super().__init__(parent, WIDTH)
         self._draft, self._reel = draft, reel
         self._drafts: list[CaptureDraft] = []
-        self.setProperty("floating", True)
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.setFixedWidth(WIDTH)
         title = QLabel(f"{counted(len(reel.marks), 'marked frame')} as cards")
         title.setProperty("role", "title")
-        self.pattern = QLineEdit("{sheet} {n:02}")
+        self.field = self.pattern = QLineEdit("{sheet} {n:02}")
         self.pattern.setAccessibleName("Pattern of the names")
         self.pattern.setToolTip("Knows " + ", ".join("{" + f + "}" for f in FIELDS))
         self.pattern.setFixedHeight(28)
@@ -52,14 +49,6 @@ class BatchPopup(QFrame):
         column.addLayout(line)
         column.addWidget(self._names)
         self._show()
-
-    def open_above(self, widget: QWidget) -> None:
-        """Show it over a widget's upper edge."""
-        self.adjustSize()
-        corner = widget.mapToGlobal(QPoint(0, 0))
-        self.move(corner.x() + widget.width() - self.width() - 8, corner.y() - self.height() - 8)
-        self.show()
-        self.pattern.setFocus(Qt.FocusReason.PopupFocusReason)
 
     def _show(self) -> None:
         try:

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
-    QFrame,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -20,13 +19,14 @@ from fox_hand.library.entry import Entry
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
+from fox_hand.ui.popup import Popup
 
 WIDTH = 320
 COLUMNS = 3
 MOST = 15  # tags shown; the rest is reached by typing
 
 
-class TagPopup(QFrame):
+class TagPopup(Popup):
     """Switches for the tags that some of the cards have, and a field for others.
 
     A tag that only some of the cards have is switched to "all have it" by one click, to "none" by
@@ -36,12 +36,8 @@ class TagPopup(QFrame):
     done = Signal(object, object)  # tags to add, tags to take away
 
     def __init__(self, look: Look, parent: QWidget, entries: Sequence[Entry]) -> None:
-        super().__init__(parent, Qt.WindowType.Popup)
+        super().__init__(parent, WIDTH)
         self._count = len(entries)
-        self.setProperty("floating", True)
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.setFixedWidth(WIDTH)
         had = Counter(tag for e in entries for tag in e.tags)
         self._had = dict(had.most_common(MOST))
         self.buttons: dict[str, Button] = {}
@@ -76,14 +72,6 @@ class TagPopup(QFrame):
             self.buttons[tag] = button
             grid.addWidget(button, place // COLUMNS, place % COLUMNS)
         return grid
-
-    def open_above(self, widget: QWidget) -> None:
-        """Show it over a widget's upper edge."""
-        self.adjustSize()
-        corner = widget.mapToGlobal(QPoint(0, 0))
-        self.move(corner.x() + widget.width() - self.width() - 8, corner.y() - self.height() - 8)
-        self.show()
-        self.field.setFocus(Qt.FocusReason.PopupFocusReason)
 
     def _finish(self) -> None:
         typed = [t.strip() for t in self.field.text().split(",") if t.strip()]

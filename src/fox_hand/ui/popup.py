@@ -1,0 +1,32 @@
+"""A small sheet over the window's lower right, closed by a click elsewhere."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QFrame, QLineEdit, QWidget
+
+
+class Popup(QFrame):
+    """Floating ground, one width, one field that has the keyboard.
+
+    Args:
+        parent: the window.
+        width: pixels.
+    """
+
+    field: QLineEdit
+
+    def __init__(self, parent: QWidget, width: int) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self.setProperty("floating", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setFixedWidth(width)
+
+    def open_above(self, widget: QWidget) -> None:
+        """Show it over a widget's upper edge."""
+        self.adjustSize()
+        corner = widget.mapToGlobal(QPoint(0, 0))
+        self.move(corner.x() + widget.width() - self.width() - 8, corner.y() - self.height() - 8)
+        self.show()
+        self.field.setFocus(Qt.FocusReason.PopupFocusReason)
