@@ -235,3 +235,16 @@ def test_what_fits_a_character_is_found(shelf: Shelf, library: Library, marrow: 
     some = next(e for e in shelf.entries() if e.name == "some")
     assert place.lands(some.shape, marrow) == (1, 2)
     assert place.missing(some.shape, marrow) == ("tail",)
+
+
+def test_a_number_is_never_given_to_another_card(library: Library, places: Places) -> None:
+    gone = library.add(card("Fist"), None, "Hands")
+    shelf = Shelf(places, Jobs(lambda run: run(), inline=True))
+    place = shelf.open(library.folder)
+    shelf.look_again(place)
+    ticked = shelf.find(Request()).sections[0].keys.tolist()
+    gone.unlink()
+    library.add(card("Flat"), None, "Hands")
+    shelf.look_again(place)
+    assert found(shelf, "flat") == ["Flat"]
+    assert [shelf.entry(key) for key in ticked] == [None]

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-VERSION = 1
+VERSION = 2
 
 # Columns of a card that its words are searched in. The full-text table keeps no text of its own:
 # it looks it up in ``card``. Triggers follow changed and deleted rows; the words of new rows are
 # added in one statement for many of them, which takes a tenth of the time of a trigger.
+# A card's number is never given to another one: what is ticked in a window would else be a card
+# that nobody ticked, once a colleague has removed one and added another.
 WORDS = ("name", "tags", "note", "sheet", "author")
 
 TABLES = """
 CREATE TABLE card (
-    id INTEGER PRIMARY KEY,
+    id INTEGER PRIMARY KEY AUTOINCREMENT,
     path TEXT NOT NULL UNIQUE,
     sheet TEXT NOT NULL,
     mtime INTEGER NOT NULL, size INTEGER NOT NULL, inode INTEGER NOT NULL,

@@ -38,6 +38,16 @@ class History:
         self._at = len(self._steps)
         self.changed.emit()
 
+    def drop(self, step: Step) -> None:
+        """Forget a step of which nothing was done after all."""
+        if step not in self._steps:
+            return
+        place = self._steps.index(step)
+        del self._steps[place]
+        if place < self._at:
+            self._at -= 1
+        self.changed.emit()
+
     @property
     def undo_label(self) -> str | None:
         """What undo would take back, None where there is nothing."""

@@ -369,21 +369,20 @@ class Shelf:
     def fetch_later(self, keys: Sequence[int], then: Callable[[], None]) -> None:
         """The same as :meth:`fetch` beside the window."""
         asked = [
-            (place, place.reading.index, [k & (1 << BITS) - 1 for k in own])
+            (place, place.reading, [k & (1 << BITS) - 1 for k in own])
             for place in self.places
             if place.reading is not None and (own := [k for k in keys if k >> BITS == place.number])
         ]
 
-        def work(token: Progress) -> dict[int, Entry]:
+        def work(token: Progress) -> list[Mapping[int, Entry]]:
             token.step(0.0)
-            return {
-                self.key_of(place, item): entry
-                for place, index, items in asked
-                for item, entry in index.entries(items).items()
-            }
+            return [reading.index.entries(items) for _, reading, items in asked]
 
-        def done(found: dict[int, Entry]) -> None:
-            self._entries.update(found)
+        def done(found: list[Mapping[int, Entry]]) -> None:
+            for (place, reading, _), entries in zip(asked, found, strict=True):
+                if place.reading is reading:  # else it may be known better by now
+                    for item, entry in entries.items():
+                        self._entries[self.key_of(place, item)] = entry
             then()
 
         def failed(error: Exception) -> None:

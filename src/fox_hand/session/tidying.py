@@ -47,12 +47,13 @@ class Tidying:
 
     def __init__(self, shelf: Shelf, history: History, jobs: Jobs) -> None:
         self._shelf, self._history, self._jobs = shelf, history, jobs
-        self._token: Progress | None = None
+        self._running: Progress | None = None  # set by the job that is at work
 
     def cancel(self) -> None:
         """Stop what is under way; what is done stays done and is one step."""
-        if self._token is not None:
-            self._token.cancel()
+        running = self._running
+        if running is not None:
+            running.cancel()
 
     def do(
         self,
@@ -60,23 +61,26 @@ class Tidying:
         tasks: Sequence[tuple[str, Task]],
         then: Callable[[Outcome], None] | None = None,
     ) -> None:
-        """Do some things to files; one undo step for those that worked.
+        """Do some things to files; one undo step for those that worked. The step is there at
+        once: undoing it early is done as soon as the files are.
 
         Args:
             label: of the step.
             tasks: name of the card, and what to do; it may raise FoxHandError.
-            then: called afterwards, before the step is pushed.
+            then: called afterwards.
         """
+        step = FileStep(label, self)
 
         def finished(outcome: Outcome) -> None:
             self._look(outcome.done)
             if then is not None:
                 then(outcome)
-            if outcome.done:
-                self._history.push(FileStep(label, self, outcome.done))
+            if not outcome.done:
+                self._history.drop(step)
             self.tell(label, outcome)
 
-        self.run(label, tasks, finished)
+        self._history.push(step)
+        self._run(label, lambda: tasks, step, finished)
 
     def run(
         self,
@@ -85,33 +89,39 @@ class Tidying:
         finished: Callable[[Outcome], None],
     ) -> None:
         """The same without a step of the history."""
+        self._run(label, lambda: tasks, None, finished)
+
+    def _run(
+        self,
+        label: str,
+        what: Callable[[], Sequence[tuple[str, Task]]],
+        step: FileStep | None,
+        finished: Callable[[Outcome], None],
+    ) -> None:
+        """Work through some tasks, which are asked for when it is their turn; the step then holds
+        what was done, for the next job."""
 
         def work(token: Progress) -> Outcome:
-            outcome = Outcome()
-            for number, (name, task) in enumerate(tasks):
-                if token.cancelled:
-                    outcome.left = len(tasks) - number
-                    break
-                token.report(number / len(tasks), name)
-                try:
-                    outcome.done.append(task())
-                except FoxHandError as error:
-                    outcome.failed.append((name, error))
+            self._running = token
+            try:
+                outcome = _work_through(what(), token)
+            finally:
+                self._running = None
+            if step is not None:
+                step.done = outcome.done
             return outcome
 
         def done(outcome: Outcome) -> None:
-            self._token = None
             self.working.emit(label, 1.0)
             finished(outcome)
 
         def failed(error: Exception) -> None:
-            self._token = None
             self.working.emit(label, 1.0)
+            if step is not None:
+                self._history.drop(step)
             raise error
 
-        self._token = self._jobs.run(
-            work, done, failed, lambda fraction, _: self.working.emit(label, fraction)
-        )
+        self._jobs.run(work, done, failed, lambda fraction, _: self.working.emit(label, fraction))
 
     def _look(self, done: Sequence[Done]) -> None:
         touched: dict[Path, list[Path]] = {}
@@ -149,28 +159,43 @@ class Tidying:
                 )
             )
 
-    def turn_back(self, step: FileStep, done: list[Done]) -> None:
-        """Undo, or do again, what a step holds."""
-        tasks = [(step.label, one.undo) for one in reversed(done)]
+    def turn_back(self, step: FileStep) -> None:
+        """Undo, or do again, what a step holds once everything before it is done."""
 
         def finished(outcome: Outcome) -> None:
-            step.done = outcome.done
             self._look(outcome.done)
             self.tell(step.label, outcome)
 
-        self.run(step.label, tasks, finished)
+        def tasks() -> list[tuple[str, Task]]:
+            return [(step.label, one.undo) for one in reversed(step.done)]
+
+        self._run(step.label, tasks, step, finished)
 
 
-@dataclass
+def _work_through(tasks: Sequence[tuple[str, Task]], token: Progress) -> Outcome:
+    outcome = Outcome()
+    for number, (name, task) in enumerate(tasks):
+        if token.cancelled:
+            outcome.left = len(tasks) - number
+            break
+        token.report(number / len(tasks), name)
+        try:
+            outcome.done.append(task())
+        except FoxHandError as error:
+            outcome.failed.append((name, error))
+    return outcome
+
+
+@dataclass(eq=False)
 class FileStep:
-    """Some files that were changed, for the history."""
+    """Some files that are changed, for the history. What was done belongs to the jobs."""
 
     label: str
     tidying: Tidying
-    done: list[Done]
+    done: list[Done] = field(default_factory=list)
 
     def undo(self) -> None:
-        self.tidying.turn_back(self, self.done)
+        self.tidying.turn_back(self)
 
     def redo(self) -> None:
-        self.tidying.turn_back(self, self.done)
+        self.tidying.turn_back(self)
