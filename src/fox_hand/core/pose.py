@@ -12,7 +12,6 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, EulerOrder, from_euler, from_matrix, to_euler_near
 from fox_hand.core.skeleton import Index
 from fox_hand.core.state import State
-from fox_hand.core.transforms import decompose
 
 Triple = tuple[float, float, float]
 Quaternion = tuple[float, float, float, float]
@@ -125,7 +124,7 @@ def _held(
     return Held(
         move=_triple(state.move[row]) if Channel.MOVE in kinds else None,
         turn=_quaternion(state.turn[row]) if turn else None,
-        euler=_triple(shown_euler(control, state, row)) if turn else None,
+        euler=_triple(state.shown(rig.orders)[row]) if turn else None,
         order=control.order if turn else None,
         scale=_triple(state.scale[row]) if Channel.SCALE in kinds else None,
         settings=settings,
@@ -152,13 +151,12 @@ def rest_frame(rig: Rig, row: int) -> RestFrame:
     """The rest data of a control."""
     control, skeleton = rig.controls[row], rig.skeleton
     parent = rig.parents[row]
-    world = decompose(skeleton.rest_world[control.node])[1]
     return RestFrame(
         parent=rig.controls[parent].name if parent >= 0 else None,
         translation=_triple(skeleton.translation[control.node]),
         rotation=_quaternion(skeleton.rotation[control.node]),
         scale=_triple(skeleton.scale[control.node]),
-        world_rotation=_quaternion(world),
+        world_rotation=_quaternion(skeleton.rest_turns[control.node]),
     )
 
 

@@ -15,7 +15,7 @@ from fox_hand.core.evaluation import Evaluation, Program, rest_units
 from fox_hand.core.limit_table import LimitTable
 from fox_hand.core.mesh import MeshPart
 from fox_hand.core.reflection import MirrorTable
-from fox_hand.core.rotations import Array
+from fox_hand.core.rotations import Array, EulerOrder
 from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.solvers import Drive, Limb, Look, Solver
 from fox_hand.core.state import State
@@ -135,6 +135,11 @@ class Rig(WithoutCaches):
         """The state the rig was built with."""
         defaults = np.array([s.default for s in self.settings], dtype=np.float64)
         return State.neutral(len(self.controls), defaults)
+
+    @cached_property
+    def orders(self) -> tuple[EulerOrder, ...]:
+        """The Euler order of every control."""
+        return tuple(control.order for control in self.controls)
 
     @cached_property
     def bounds(self) -> LimitTable:

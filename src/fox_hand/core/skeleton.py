@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from fox_hand.core.cached import WithoutCaches
 from fox_hand.core.rotations import Array
-from fox_hand.core.transforms import compose
+from fox_hand.core.transforms import compose, decompose
 
 Index = npt.NDArray[np.intp]
 
@@ -61,6 +61,11 @@ class Skeleton(WithoutCaches):
     def rest_world(self) -> Array:
         """World matrices at rest, ``(N, 4, 4)``."""
         return self.world(self.rest_locals())
+
+    @cached_property
+    def rest_turns(self) -> Array:
+        """World rotations at rest, unit quaternions ``(N, 4)``."""
+        return decompose(self.rest_world)[1]
 
     def below(self, node: int) -> list[int]:
         """The node and all its descendants, in topological order."""

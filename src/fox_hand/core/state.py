@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 
-from fox_hand.core.rotations import Array
+from fox_hand.core.rotations import Array, EulerOrder, to_euler_near
 
 
 def _frozen(values: Array) -> Array:
@@ -32,6 +33,7 @@ class State:
     scale: Array
     settings: Array
     euler: Array
+    _shown: list[tuple[tuple[EulerOrder, ...], Array]] = field(default_factory=list, init=False)
 
     def __repr__(self) -> str:
         return f"<State of {self.turn.shape[-2]} controls, {self.settings.shape[-1]} settings>"
@@ -60,7 +62,8 @@ class State:
     ) -> State:
         """A copy with some arrays exchanged; the given arrays are frozen, the rest shared."""
         given = {"move": move, "turn": turn, "scale": scale, "settings": settings, "euler": euler}
-        return replace(self, **{k: _frozen(v) for k, v in given.items() if v is not None})
+        changes: dict[str, Any] = {k: _frozen(v) for k, v in given.items() if v is not None}
+        return replace(self, **changes)
 
     def same_bits(self, other: State) -> bool:
         """Whether every value is bit for bit the same."""
@@ -68,6 +71,19 @@ class State:
             mine.tobytes() == theirs.tobytes()
             for mine, theirs in zip(self.arrays(), other.arrays(), strict=True)
         )
+
+    def shown(self, orders: tuple[EulerOrder, ...]) -> Array:
+        """Turns as Euler angles ``(C, 3)`` in radians, each in its own order and near to how it
+        was last shown. Computed once: a list of channels asks for every number of it."""
+        for known, angles in self._shown:
+            if known is orders:
+                return angles
+        angles = np.empty((len(orders), 3))
+        for order in set(orders):
+            rows = [row for row, own in enumerate(orders) if own == order]
+            angles[rows] = to_euler_near(self.turn[rows], order, self.euler[rows])
+        self._shown[:] = [(orders, _frozen(angles))]
+        return angles
 
     def arrays(self) -> tuple[Array, Array, Array, Array, Array]:
         """move, turn, scale, settings, euler."""

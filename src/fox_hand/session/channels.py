@@ -48,9 +48,7 @@ class ChannelRef:
         if self.kind is None:
             return float(state.settings[self.axis])
         if self.kind is Channel.TURN:
-            return float(
-                np.degrees(shown_euler(rig.controls[self.row], state, self.row))[self.axis]
-            )
+            return float(np.degrees(state.shown(rig.orders)[self.row, self.axis]))
         if self.kind is Channel.MOVE:
             return float(state.move[self.row, self.axis] * 100)
         return float(state.scale[self.row, self.axis])
