@@ -22,7 +22,7 @@ from typing import Any
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library import moves
+from fox_hand.library import moves, sheet_moves
 from fox_hand.library.conflicts import conflicts, set_aside
 from fox_hand.library.container import card_bytes, damage, read_card
 from fox_hand.library.moves import current
@@ -117,6 +117,8 @@ DEEDS: dict[str, Deed] = {
     "rename": lambda library, path: moves.rename(library, path, "other name"),
     "move": lambda library, path: moves.move(library, path, "B"),
     "take out": moves.take_out,
+    "a whole copy": lambda library, path: moves.use_copy(library, path, path),
+    "rename the sheet": lambda library, _: sheet_moves.move(library, "A", "D/new"),
     "set aside": lambda library, path: set_aside(
         library, current(library, path).identity, card_bytes(card("late"), PICTURE)
     ),
@@ -130,7 +132,7 @@ def test_an_error_at_any_system_call_leaves_the_old_card_or_the_new_one(
 ) -> None:
     deed, at, counts = DEEDS[name], 0, Counter[str]()
     while True:
-        library = Library.create(tmp_path / f"lib {at}", "Full")
+        library = Library.create(tmp_path / f"lib {at}", "Full", ("A", "B"))
         path = library.add(card("first", note="old"), PICTURE, "A")
         identity = current(library, path).identity
         with failing(at, code, library.folder) as faulty:

@@ -105,7 +105,7 @@ class Index:
 
     def __init__(self, folder: Path, file: Path) -> None:
         self.folder, self.file = folder, file
-        self._lock = threading.RLock()
+        self._lock, self._opening = threading.RLock(), threading.Lock()
         self.looking = threading.Lock()  # held from looking at files until that is written
         self._local = threading.local()
         self._readers: list[sqlite3.Connection] = []
@@ -162,7 +162,7 @@ class Index:
 
     def close(self) -> None:
         """Close every connection."""
-        with self._lock:
+        with self._lock, self._opening:
             for connection in (*self._readers, self._writer):  # the last one empties the log
                 connection.close()
             self._readers.clear()
@@ -188,7 +188,7 @@ class Index:
                 check_same_thread=False,
             )
             self._local.reader = found
-            with self._lock:
+            with self._opening:  # the other lock is held while others write
                 self._readers.append(found)
         return found
 

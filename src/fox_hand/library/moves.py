@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library.atomic import write_atomically, write_new
+from fox_hand.library.atomic import write_atomically
 from fox_hand.library.card import Card
 from fox_hand.library.conflicts import (
     Conflict,
@@ -175,9 +175,7 @@ def use_copy(library: Library, damaged: Path, version: Path) -> Done:
     """A whole copy in the place of a file that cannot be read; that goes into the keep as it is."""
     card, _ = read_card(version)
     data = changed_bytes(version, replace(card, revision=card.revision + 1, changed=now()))
-    kept = library.take_out(damaged)
-    with library.lock():
-        write_new([damaged], data)
+    kept = library.exchange(damaged, data)
 
     def back() -> Done:
         library.take_out(damaged)

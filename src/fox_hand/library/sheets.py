@@ -166,16 +166,25 @@ def move_sheet(library: Library, sheet: str, to: str) -> None:
     above = to.rpartition("/")[0]
     if above:
         library.sheet_folder(above)
+
+    def new(name: str) -> str:
+        return to + name[len(sheet) :] if _within(name, sheet) else name
+
+    before = library.file.sheets
+    # both names are in the order while the folder moves, so that it has its place at any moment
+    _reorder(library, lambda name: (new(name), name))
     with library.lock():
         try:
             source.rename(target)
         except OSError as error:
+            with contextlib.suppress(FoxHandError):
+                order_sheets(library, before)
             raise FoxHandError(
                 "file.move", f"{sheet} could not be moved ({error.strerror}).", UNTOUCHED
             ) from error
         flush_folder(target.parent)
         flush_folder(source.parent)
-    _reorder(library, lambda name: to + name[len(sheet) :] if _within(name, sheet) else name)
+    _reorder(library, lambda name: () if _within(name, sheet) else (name,))
 
 
 def merge_sheets(library: Library, sheet: str, into: str) -> list[tuple[Path, Path]]:
@@ -210,7 +219,7 @@ def remove_sheet(library: Library, sheet: str) -> bool:
             folder.rmdir()
     if folder.exists():
         return False
-    _reorder(library, lambda name: "" if name == sheet else name)
+    _reorder(library, lambda name: () if name == sheet else (name,))
     return True
 
 
@@ -219,8 +228,8 @@ def order_sheets(library: Library, sheets: tuple[str, ...]) -> None:
     library.set_file(replace(library.file, sheets=sheets))
 
 
-def _reorder(library: Library, name: Callable[[str], str]) -> None:
-    sheets = tuple(new for new in (name(s) for s in library.file.sheets) if new)
+def _reorder(library: Library, names: Callable[[str], tuple[str, ...]]) -> None:
+    sheets = tuple(dict.fromkeys(new for sheet in library.file.sheets for new in names(sheet)))
     if sheets != library.file.sheets:
         library.set_file(replace(library.file, sheets=sheets))
 

@@ -247,12 +247,24 @@ class Library:
     def take_out(self, path: Path) -> Path:
         """Move a card into the library's keep; returns where it lies now. The keep repeats the
         sheets below the day, so the files themselves say where they came from and when."""
-        day = datetime.datetime.now(datetime.UTC).date().isoformat()
-        sheet = path.parent.relative_to(self.folder)
-        folder = self.own / "removed" / day / sheet
-        make_folder(folder)
+        folder = self._keep_of(path)
         with self.lock():
             return move_new(path, card_paths(folder, path.name.removesuffix(SUFFIX)))
+
+    def exchange(self, path: Path, data: bytes) -> Path:
+        """Other bytes for a card's file, in one step; what it held goes into the keep first.
+        Returns where that lies now."""
+        folder = self._keep_of(path)
+        with self.lock():
+            kept = write_new(card_paths(folder, path.name.removesuffix(SUFFIX)), _bytes_of(path))
+            write_atomically(path, data)
+        return kept
+
+    def _keep_of(self, path: Path) -> Path:
+        day = datetime.datetime.now(datetime.UTC).date().isoformat()
+        folder = self.own / "removed" / day / path.parent.relative_to(self.folder)
+        make_folder(folder)
+        return folder
 
     def bring_back(self, kept: Path, wish: Path | None = None) -> Path:
         """Undo :meth:`take_out`; the sheet is made again if it is gone."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 import numpy as np
@@ -54,19 +54,22 @@ class Reading:
         return [identity for sheet in self.contents.values() for identity in sheet.cards]
 
 
-def read_place(library: Library, index: Index, progress: Progress, *, look: bool) -> Reading:
+def read_place(
+    library: Library, index: Index, progress: Progress, *, look: bool, so_far: bool = False
+) -> Reading:
     """Read a library; run it in a job.
 
     Args:
         look: compare all files with the index. Without, what the index knows is given at once,
             unless it is new and knows nothing.
+        so_far: give what a new index knows while another job still fills it.
 
     Raises:
         FoxHandError: ``library.unreachable``.
         Cancelled: what was read so far is kept in the index.
     """
     folders: Sequence[str] = ()
-    look = look or index.made_anew
+    look = look or (index.made_anew and not so_far)
     if look:
         try:
             folders = scan(index, progress).folders
@@ -78,6 +81,21 @@ def read_place(library: Library, index: Index, progress: Progress, *, look: bool
     contents = {sheet: read_sheet(library, sheet) for sheet in sheets}
     contents = {sheet: content for sheet, content in contents.items() if content != Sheet()}
     return Reading(library, index, columns, index.shapes(), sheets, contents, look, number)
+
+
+def remembered(library: Library, index: Index) -> Reading:
+    """What the index knows of a library that is away."""
+    number, columns = index.next_reading(), index.columns()
+    sheets = tuple(s for s in columns.sheet_names if s)
+    return Reading(library, index, columns, index.shapes(), sheets, {}, True, number)
+
+
+def with_sheets_of(new: Reading, old: Reading) -> Reading:
+    """Sheets without cards are only known from looking at all folders."""
+    if new.scanned:
+        return new
+    both = dict.fromkeys((*old.sheets, *new.sheets))
+    return replace(new, sheets=tuple(s for s in both if (new.library.folder / s).is_dir()))
 
 
 def in_order(library: Library, sheets: set[str]) -> tuple[str, ...]:
@@ -100,6 +118,8 @@ class Place:
         writable: whether this user may write there.
         personal: favourites and the like, by number.
         waiting: cards that wait on this machine to be written there.
+        index: where its cards are listed, as soon as it is open.
+        partial: whether ``reading`` is only what was listed so far.
     """
 
     number: int
@@ -110,6 +130,8 @@ class Place:
     writable: bool = True
     personal: Personal = NOBODY
     waiting: int = 0
+    index: Index | None = None
+    partial: bool = False
     catalogue: Catalogue | None = None
     finder: AlikeFinder | None = None
     _landing: dict[int, tuple[int, int]] = field(default_factory=dict)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import time
 from collections import OrderedDict
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import numpy as np
@@ -17,7 +18,7 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.skeleton import Index as Rows
 from fox_hand.library.catalogue import Group, Sort
 from fox_hand.library.entry import Entry
-from fox_hand.library.index import Columns, Index, Shape
+from fox_hand.library.index import Index
 from fox_hand.library.library_file import LibraryFile
 from fox_hand.library.query import Query, parse
 from fox_hand.library.scan import look_at
@@ -25,8 +26,16 @@ from fox_hand.library.spelling import nearest_words
 from fox_hand.library.store import Library, now
 from fox_hand.session.jobs import Jobs
 from fox_hand.session.personal import PersonalCards
-from fox_hand.session.place import BITS, Place, Reading, read_place
+from fox_hand.session.place import (
+    BITS,
+    Place,
+    Reading,
+    read_place,
+    remembered,
+    with_sheets_of,
+)
 
+SO_FAR = 1.5  # seconds between showing what is listed of a library that is read for the first time
 REMEMBERED = 6000  # entries kept in memory; a screen shows fewer than 300
 
 
@@ -102,6 +111,7 @@ class Shelf:
         self.visited_before: dict[int, str] = {}
         self._numbers = 0
         self._tokens: dict[int, Progress] = {}
+        self._shown_at: dict[int, float] = {}
         self._entries: OrderedDict[int, Entry] = OrderedDict()
 
     # -- libraries ------------------------------------------------------------------------
@@ -162,8 +172,8 @@ class Shelf:
         token = self._tokens.pop(place.number, None)
         if token is not None:
             token.cancel()
-        if place.reading is not None:
-            place.reading.index.close()
+        if place.index is not None:
+            place.index.close()
         self._drop_entries(place)
         self.changed.emit()
 
@@ -171,18 +181,15 @@ class Shelf:
         self, place: Place, progress: Progress, *, create: str = "", look: bool = False
     ) -> Reading:
         """Read a library, in a job; :meth:`take` shows it."""
-        known = place.reading.index if place.reading is not None else None
         library = Library.create(place.folder, create) if create else Library(place.folder)
-        index = known or Index.of(place.folder, self._cache)
-        return read_place(library, index, progress, look=look)
+        place.index = place.index or Index.of(place.folder, self._cache)
+        return read_place(library, place.index, progress, look=look)
 
     def remembered(self, place: Place) -> Reading:
         """What the index knows of a library that is away, in a job."""
         library = Library(place.folder, LibraryFile(place.name))
-        index = Index.of(place.folder, self._cache)
-        return Reading(
-            library, index, *_known(index), contents={}, scanned=True, number=index.next_reading()
-        )
+        place.index = place.index or Index.of(place.folder, self._cache)
+        return remembered(library, place.index)
 
     def take(self, place: Place, reading: Reading) -> None:
         """Show what was read."""
@@ -221,6 +228,7 @@ class Shelf:
         place = self.add(folder, create)
 
         def read(reading: Reading) -> None:
+            place.partial = False
             self.take(place, reading)
             if not reading.scanned:
                 self.look_again(place)
@@ -258,9 +266,30 @@ class Shelf:
         def report(fraction: float, text: str) -> None:
             del text
             self.reading.emit(place, fraction)
+            self._show_so_far(place)
 
         token = self.jobs.run(work, ended, not_ended, report)
         self._tokens[place.number] = token
+
+    def _show_so_far(self, place: Place) -> None:
+        """While a large library is read for the first time: show what is listed already."""
+        index, at = place.index, time.monotonic()
+        shown = place.reading is not None and not place.partial
+        if index is None or shown or at - self._shown_at.get(place.number, at - SO_FAR) < SO_FAR:
+            return
+        self._shown_at[place.number] = at + SO_FAR  # not again before this one is there
+
+        def work(token: Progress) -> Reading:
+            return read_place(Library(place.folder), index, token, look=False, so_far=True)
+
+        def show(reading: Reading) -> None:
+            self._shown_at[place.number] = time.monotonic()
+            if place.reading is None or place.partial:
+                place.partial = True
+                self.take(place, reading)
+
+        # what is wrong, the job that reads everything says
+        self.jobs.run(work, show, lambda _: None)
 
     def _open_without(self, place: Place, error: FoxHandError) -> None:
         """A library is away from the start: show what is remembered of it."""
@@ -302,7 +331,7 @@ class Shelf:
 
         def read(new: Reading | None) -> None:
             if new is not None:
-                self.take(place, _with_sheets(new, place.reading or reading))
+                self.take(place, with_sheets_of(new, place.reading or reading))
 
         def failed(error: Exception) -> None:
             if not isinstance(error, FoxHandError):
@@ -456,19 +485,6 @@ class Shelf:
     def _drop_entries(self, place: Place) -> None:
         for key in [k for k in self._entries if k >> BITS == place.number]:
             del self._entries[key]
-
-
-def _known(index: Index) -> tuple[Columns, Mapping[int, Shape], tuple[str, ...]]:
-    columns = index.columns()
-    return columns, index.shapes(), tuple(s for s in columns.sheet_names if s)
-
-
-def _with_sheets(new: Reading, old: Reading) -> Reading:
-    """Sheets without cards are only known from looking at all folders."""
-    if new.scanned:
-        return new
-    both = dict.fromkeys((*old.sheets, *new.sheets))
-    return replace(new, sheets=tuple(s for s in both if (new.library.folder / s).is_dir()))
 
 
 def _title(key: str, group: Group, sheets: Sequence[str]) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import os
 import threading
 from collections.abc import Callable
 from functools import partial
@@ -74,6 +75,7 @@ class _Watch:
         self._place, self._poll, self._seen = place, poll, seen
         self._stop = threading.Event()
         self._away = not place.ready
+        self._between = False
         self._thread = threading.Thread(target=self._run, name="watch", daemon=True)
         self._thread.start()
 
@@ -111,8 +113,12 @@ class _Watch:
         return error is None
 
     def _listen(self, folder: Path) -> None:
+        folders = _folders_in(folder)
+        # every folder by itself: a recursive watch would first walk through all cards, and the
+        # window could not answer meanwhile
         changes = watch(
-            folder,
+            *folders,
+            recursive=False,
             watch_filter=partial(_of_interest, folder),
             debounce=SETTLE,
             step=50,
@@ -124,10 +130,17 @@ class _Watch:
         )
         try:
             for found in changes:
+                if self._between:  # what happened until these folders were watched
+                    self._between = False
+                    self._seen(self._place, _look_again)
                 if found:
                     self._tell({Path(path) for _, path in found})
                 if not self._there():
                     return
+                if not all(path.endswith(SUFFIX) for _, path in found):
+                    self._between = _folders_in(folder) != folders
+                    if self._between:
+                        return
                 if self._place.waiting:
                     self._seen(self._place, lambda shelf, place: shelf.came_back.emit(place))
         except (OSError, RuntimeError):  # gone, or the system has no watches left
@@ -140,6 +153,18 @@ class _Watch:
             self._seen(self._place, _look_again)
         elif cards:
             self._seen(self._place, lambda shelf, place: shelf.look(place, cards))
+
+
+def _folders_in(root: Path) -> set[Path]:
+    """A library's folder and its sheets."""
+    found, stack = {root}, [root]
+    while stack:
+        with contextlib.suppress(OSError), os.scandir(stack.pop()) as items:
+            for item in items:
+                if not item.name.startswith(".") and item.is_dir(follow_symlinks=False):
+                    stack.append(Path(item.path))
+                    found.add(stack[-1])
+    return found
 
 
 def _look_again(shelf: Shelf, place: Place) -> None:

@@ -64,7 +64,7 @@ class SheetsPanel(QWidget):
         )
         self.part, self.more = "all", list[str]()
         self._asked = 0
-        self._note = ""
+        self._far: dict[int, str] = {}  # libraries that are being read, and how far
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         cache = PictureCache(desk.places.cache / "pictures")
@@ -255,9 +255,13 @@ class SheetsPanel(QWidget):
         if number != self._asked:
             return  # more was typed meanwhile
         places = self._desk.shelf.places
-        self.view.loading = any(p.reading is None and p.problem is None for p in places)
+        self.view.loading = any(
+            p.problem is None and (p.reading is None or (p.partial and not len(p))) for p in places
+        )
         self.view.empty_text = self._empty_text()
-        note = " ".join(part for part in (result.note, self._waiting()) if part)
+        note = " ".join(
+            part for part in (result.note, self._waiting(), *self._far.values()) if part
+        )
         self.said.setText(note)
         self.said.setVisible(bool(note))
         self.view.show_sections(result.sections)
@@ -279,9 +283,11 @@ class SheetsPanel(QWidget):
     def _on_reading(self, place: Place, fraction: float) -> None:
         """Say how far a large library is; small ones are there before anybody could read it."""
         if fraction >= 1.0:
+            self._far.pop(place.number, None)
             self.refresh()
         elif fraction > 0.0:
-            self.said.setText(f"Reading {place.name}, {fraction * 100:.0f} %")
+            self._far[place.number] = f"Reading {place.name}, {fraction * 100:.0f} %"
+            self.said.setText(self._far[place.number])
             self.said.setVisible(True)
 
     def _still_there(self, entry: Entry) -> bool:
