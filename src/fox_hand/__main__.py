@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -53,6 +54,13 @@ def assembled(places: Places) -> Iterator[Window]:
         jobs.stop()
 
 
+def set_aside_what_stays() -> None:
+    """Modules and widgets stay until the end. The collector need not look through them each time,
+    for which the window would stand still."""
+    gc.collect()
+    gc.freeze()
+
+
 def show(wish: Wish) -> int:
     """Open the window and stay until it is closed."""
     from PySide6.QtCore import QTimer
@@ -65,6 +73,7 @@ def show(wish: Wish) -> int:
     application.setApplicationDisplayName("Fox Hand")
     application.setDesktopFileName("fox-hand")
     with assembled(Places.of_user()) as window:
+        set_aside_what_stays()
         QTimer.singleShot(0, lambda: begin(window, wish))
         return application.exec()
 

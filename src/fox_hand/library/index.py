@@ -33,6 +33,7 @@ from fox_hand.library.schema import KindName
 REGIONS = tuple(Region)
 Value = TypeVar("Value")
 ENOUGH = 500  # values bound to one statement
+TOGETHER = 2000  # rows that are made into numbers at once; the window cannot answer meanwhile
 WAIT = 10.0  # seconds a writer waits for another program that writes the same index
 NEW = f"INSERT INTO card ({', '.join(COLUMNS)}) VALUES ({', '.join('?' * len(COLUMNS))})"
 AGAIN = f"UPDATE card SET {', '.join(f'{c} = ?' for c in COLUMNS)} WHERE id = ?"
@@ -310,17 +311,13 @@ class Index:
         rows = reader.execute(
             "SELECT id, sheet, region, side, shape, changed_at, code = '', "
             "approved_by || approved_at <> '' FROM card ORDER BY ordered, id"
-        ).fetchall()
-        if not rows:
-            nothing = np.zeros(0, dtype=np.int64)
-            return Columns(nothing, nothing, (), *[nothing] * 6)
-        items, where, *others = zip(*rows, strict=True)
-        return Columns(
-            np.array(items, dtype=np.int64),
-            np.fromiter((number[s] for s in where), dtype=np.int64, count=len(where)),
-            tuple(sheets),
-            *(np.array(values, dtype=np.int64) for values in others),
         )
+        parts = [np.zeros((0, 8), dtype=np.int64)]
+        while some := rows.fetchmany(TOGETHER):
+            found = [(item, number[sheet], *others) for item, sheet, *others in some]
+            parts.append(np.array(found, dtype=np.int64))
+        items, where, *others = np.concatenate(parts).T.copy()
+        return Columns(items, where, tuple(sheets), *others)
 
     def matching(self, text: str, seconds: float = 1.0) -> Rows:
         """Numbers of the cards that match a full-text expression.
