@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
+import os
 import zipfile
 from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
-from PySide6.QtWidgets import QApplication, QInputDialog
+from PySide6.QtWidgets import QApplication, QInputDialog, QMenu
 
 from fox_hand.demo.colleague import Colleague
 from fox_hand.demo.share import Share
@@ -317,3 +318,44 @@ def test_a_misspelt_word_finds_what_was_meant_and_says_so(hand: Hand) -> None:
     assert hand.window.sheets.view.layout_now().sections[0].count == 1
     hand.key(Qt.Key.Key_Escape)
     hand.qtbot.waitUntil(lambda: not said.isVisible(), timeout=LONG)
+
+
+def test_a_library_that_can_only_be_read_is_left_as_it_is(
+    hand: Hand, tmp_path: Path, library_folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    studio = tmp_path / "studio"
+    Share.made(tmp_path / "made").folder.rename(studio)
+    before = {p: p.read_bytes() for p in studio.rglob("*") if p.is_file()}
+    for path in (studio, *studio.rglob("*")):
+        path.chmod(0o555 if path.is_dir() else 0o444)
+    asked = os.access  # the tests may run as a user to whom permissions mean nothing
+
+    def access(path: object, mode: int, **more: bool) -> bool:
+        inside = Path(str(path)).is_relative_to(studio)
+        return not (inside and mode & os.W_OK) and asked(path, mode, **more)
+
+    monkeypatch.setattr(os, "access", access)
+    hand.window.opener.open_library(studio)
+    hand.qtbot.waitUntil(lambda: len(hand.cards) == 42, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: all(p.ready for p in hand.desk.shelf.places), timeout=LONG)
+    panel, shelf = hand.window.sheets, hand.desk.shelf
+    mine, theirs = shelf.places
+    assert (mine.writable, theirs.writable) == (True, False)
+    assert shelf.target is mine
+    hand.click(panel.library_button, panel.library_button.rect().center())
+    menus = [
+        a.text() for m in hand.window.findChildren(QMenu) if m.isVisible() for a in m.actions()
+    ]
+    assert f"{theirs.name}  (read only)" in menus
+    choose(hand.window, theirs.name, f"Only {theirs.name}")
+    entry = next(e for e in hand.cards if e.path.is_relative_to(studio) and e.name == "Fox")
+    panel.view.reveal(entry)
+    target = panel.view.rect_of(entry).center()
+    drop(hand, ["Fist"], target, Qt.KeyboardModifier.NoModifier)
+    hand.desk.filing.tag([entry], ["x"], [])
+    hand.qtbot.waitUntil(lambda: "can only be read by you" in hand.window.notice.text, timeout=LONG)
+    hand.desk.filing.put_in([entry], mine, "Studio", copies=True)
+    hand.qtbot.waitUntil((library_folder / "Studio" / "Fox.foxcard").is_file, timeout=LONG)
+    assert {p: p.read_bytes() for p in studio.rglob("*") if p.is_file()} == before
+    for path in (studio, *studio.rglob("*")):
+        path.chmod(0o755 if path.is_dir() else 0o644)

@@ -56,13 +56,15 @@ class Filing:
         if library is None:
             return
 
-        def work(own: Library, entry: Entry) -> Done:
-            if own.folder == library.folder and not copies:
-                return moves.move(own, entry.path, sheet)
-            return moves.copy(library, entry.path, sheet, own=own.folder == library.folder)
+        def work(entry: Entry) -> Done:
+            inside = self._shelf.place_of(entry) is place
+            if inside and not copies:
+                return moves.move(self._writable(entry), entry.path, sheet)
+            return moves.copy(library, entry.path, sheet, own=inside)
 
         name = sheet.rpartition("/")[2] or place.name
-        self._each(f"{'Copy' if copies else 'Put'} {_what(entries)} into {name}", entries, work)
+        label = f"{'Copy' if copies else 'Put'} {_what(entries)} into {name}"
+        self._tidying.do(label, [(e.name, partial(work, e)) for e in entries])
 
     def duplicate(self, entries: Sequence[Entry]) -> None:
         """A copy of its own beside each card."""

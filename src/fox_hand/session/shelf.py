@@ -118,8 +118,10 @@ class Shelf:
 
     @property
     def target(self) -> Place | None:
-        """The library that captures go to."""
-        return self.place(self.target_number) or (self.places[0] if self.places else None)
+        """The library that captures go to; unless one was chosen, the first that can be written."""
+        wanted = self.place(self.target_number)
+        able = (place for place in self.places if place.writable)
+        return wanted or next(able, self.places[0] if self.places else None)
 
     def place(self, number: int) -> Place | None:
         return next((p for p in self.places if p.number == number), None)

@@ -235,13 +235,12 @@ class CardSheets(SheetsView):
 
     def dragMoveEvent(self, event: QDragMoveEvent) -> None:
         target = self._target(event.position())
-        shown = self.layout_now().sections[target[0]].shown if target is not None else None
-        if shown is None or not shown.place.writable or shown.sheet is None:
+        if target is None:
             self.set_drop(None)
             event.ignore()
             return
-        chooses = self.by_hand and bool(keys_in(event.mimeData())) and target is not None
-        self.set_drop(target if chooses else (target[0], -1) if target is not None else None)
+        chooses = self.by_hand and bool(keys_in(event.mimeData()))
+        self.set_drop(target if chooses else (target[0], -1))
         event.acceptProposedAction()
 
     def dragLeaveEvent(self, event: QDragLeaveEvent) -> None:
@@ -265,6 +264,14 @@ class CardSheets(SheetsView):
         event.acceptProposedAction()
 
     def _target(self, position: QPointF) -> At | None:
+        """The section and gap under the pointer, where something can be put there."""
+        found = self._gap(position)
+        if found is None:
+            return None
+        shown = self.layout_now().sections[found[0]].shown
+        return found if shown.place.writable and shown.sheet is not None else None
+
+    def _gap(self, position: QPointF) -> At | None:
         at = position.toPoint()
         heading = self._heading_at(at)
         for s, section in enumerate(self.layout_now().sections):
