@@ -13,6 +13,7 @@ from fox_hand.core.controls import Channel, Region, Side
 from fox_hand.core.pose import Choice, Pose, take
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import angle_between
+from fox_hand.core.sides import mirrored
 from fox_hand.core.state import State
 from fox_hand.core.view import Standing
 from fox_hand.library.card import Card
@@ -21,7 +22,6 @@ from fox_hand.library.schema import SideName, StyleName
 from fox_hand.library.sheets import Habit
 from fox_hand.session.actor import Actor
 from fox_hand.session.capture_groups import groups_of
-from fox_hand.session.capture_sides import mirrored
 from fox_hand.session.depends import offered
 
 FACE = {Region.HEAD, Region.EYES, Region.MOUTH}

@@ -7,9 +7,9 @@ from dataclasses import replace
 from fox_hand.core.blend import blend
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import Channel
-from fox_hand.core.mirror import mirror
 from fox_hand.core.pose import Choice, Pose, bind, take
 from fox_hand.core.rig import Rig
+from fox_hand.core.sides import mirrored
 from fox_hand.core.state import State
 from fox_hand.library.schema import SideName
 
@@ -38,33 +38,6 @@ def choice_of(rig: Rig, pose: Pose) -> Choice:
     return Choice(channels, frozenset(settings))
 
 
-def other_side(rig: Rig, choice: Choice) -> Choice:
-    """The same channels of the partners; what is in the middle stays."""
-    channels = {_partner(rig, row): kinds for row, kinds in choice.channels.items()}
-    settings = frozenset(_partner_setting(rig, s) for s in choice.settings)
-    return Choice(channels, settings)
-
-
-def mirrored(rig: Rig, state: State, choice: Choice, *, both: bool) -> tuple[State, Choice]:
-    """What is chosen, mirrored.
-
-    Args:
-        rig, state: the figure.
-        choice: what is captured of it.
-        both: keep the chosen side too; what is in the middle then stays as it is.
-
-    Returns:
-        the figure with its other side set, and what to capture of it.
-    """
-    other = other_side(rig, choice)
-    holders = {rig.settings[s].control for s in other.settings}
-    onto = set(other.channels) | holders
-    if both:
-        onto -= set(choice.channels) | {rig.settings[s].control for s in choice.settings}
-        other = Choice({**other.channels, **choice.channels}, other.settings | choice.settings)
-    return mirror(rig, state, onto), other
-
-
 def mirrored_pose(rig: Rig, pose: Pose, *, both: bool) -> Pose:
     """The pose of a card for the other side, or for both."""
     state, choice = mirrored(rig, state_of(rig, pose), choice_of(rig, pose), both=both)
@@ -88,11 +61,3 @@ def side_after(side: SideName, *, both: bool) -> SideName:
     if both:
         return "both" if side in OTHER else side
     return OTHER.get(side, side)
-
-
-def _partner(rig: Rig, row: int) -> int:
-    return rig.control_row.get(rig.controls[row].partner or "", row)
-
-
-def _partner_setting(rig: Rig, row: int) -> int:
-    return rig.setting_row.get(rig.settings[row].partner or "", row)
