@@ -38,7 +38,7 @@ from fox_hand.session.channels import (
 from fox_hand.session.desk import Desk
 from fox_hand.session.jobs import Jobs
 from fox_hand.session.keep import read_cast
-from fox_hand.session.mix import Part
+from fox_hand.session.putting import Part
 from fox_hand.session.selection import both_sides, other_side
 from fox_hand.session.settings import Settings, read_settings, settings_path, write_settings
 from fox_hand.session.storing import Wanted

@@ -51,12 +51,14 @@ class Sheet:
         cards: identities of its cards in the order somebody put them by hand.
         chart: name of a chart it fills; empty for none.
         habit: how its cards are taken; None for as it comes.
+        neutral: identity of the card that the others start from; empty for rest.
     """
 
     colour: str = ""
     cards: tuple[str, ...] = ()
     chart: str = ""
     habit: Habit | None = None
+    neutral: str = ""
 
 
 def read_sheet(library: Library, sheet: str) -> Sheet:
@@ -66,11 +68,13 @@ def read_sheet(library: Library, sheet: str) -> Sheet:
     except (OSError, tomllib.TOMLDecodeError, UnicodeDecodeError):
         return Sheet()
     colour, cards, chart = raw.get("colour"), raw.get("cards"), raw.get("chart")
+    neutral = raw.get("neutral")
     return Sheet(
         colour if isinstance(colour, str) and COLOUR.fullmatch(colour) else "",
         tuple(c for c in cards if isinstance(c, str)) if isinstance(cards, list) else (),
         chart if isinstance(chart, str) else "",
         _habit(raw.get("capture")),
+        neutral if isinstance(neutral, str) else "",
     )
 
 
@@ -118,6 +122,8 @@ def write_sheet(library: Library, sheet: str, content: Sheet) -> None:
         lines.append(f"colour = {toml_text(content.colour)}")
     if content.chart:
         lines.append(f"chart = {toml_text(content.chart)}")
+    if content.neutral:
+        lines.append(f"neutral = {toml_text(content.neutral)}")
     if content.cards:
         lines.append(f"cards = {toml_list(content.cards)}")
     if content.habit is not None:

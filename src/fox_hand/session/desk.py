@@ -15,7 +15,6 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.session.actor import Actor, ChangeStep, Edit
 from fox_hand.session.capture import CaptureDraft, on_ground
@@ -34,7 +33,8 @@ from fox_hand.session.keep import (
     wake,
     write_cast,
 )
-from fox_hand.session.mix import Mix, fit_of
+from fox_hand.session.mix import Mix
+from fox_hand.session.mixing import Mixing
 from fox_hand.session.reel import Reel
 from fox_hand.session.selection import Selection
 from fox_hand.session.settings import Settings, read_settings, write_settings
@@ -67,7 +67,6 @@ class Desk:
         self.cast = Cast()
         self.stage_key = "desk"
         self.boards: list[KeptBoard] = []  # reference pictures pinned to the stage
-        self.mix: Mix | None = None
         self.draft: CaptureDraft | None = None
         self.motion: Reel | None = None  # frames to look through
         at_once = Jobs(lambda run: run(), inline=True)
@@ -77,7 +76,9 @@ class Desk:
         self.filing = Filing(self.shelf, self.tidying, self.history)
         self.shelf.told.connect(self.told.emit)
         self.tidying.told.connect(self.told.emit)
-        self.selection.changed.connect(self._follow_selection)
+        self.mixing = Mixing(self.cast, self.selection, self.shelf, self.history, self.settings)
+        self.mixing.told.connect(self.told.emit)
+        self.mixing.changed.connect(self.mix_changed.emit)
 
     # -- cast -----------------------------------------------------------------------------
 
@@ -229,7 +230,7 @@ class Desk:
                 members.append(member.kept)
                 continue
             acts = member is self.actor
-            state = self.mix.base if acts and self.mix is not None else member.state
+            state = self.mix.before(member) if self.mix is not None else member.state
             rows = self.selection.rows if acts else self.cast.selected(member)
             members.append(kept_member(member, state, rows))
         acting = self.actor.prefix if self.actor is not None else ""
@@ -299,51 +300,29 @@ class Desk:
 
     # -- putting on -----------------------------------------------------------------------
 
+    @property
+    def mix(self) -> Mix | None:
+        """What is being put on."""
+        return self.mixing.mix
+
     def put_on(self, entry: Entry, card: Card | None = None) -> Mix | None:
-        """Put a card on at 100 %. What was being put on before is kept.
-
-        A card that cannot be read, or of which nothing lands, is told about; the figure stays.
-
-        Args:
-            card: what the file holds, where it was read already (in a job).
-        """
-        if self.actor is None:
-            return None
-        if self.mix is not None and self.mix.entry.path == entry.path:
-            self.mix.set_amount(1.0)
-            return self.mix
-        try:
-            card = card or read_card(entry.path)[0]
-        except FoxHandError as error:
-            self.told.emit(error)
-            return None
-        if not fit_of(card, self.actor.rig).lands:
-            self.told.emit(_nothing_lands(entry, self.actor.rig.name))
-            return None
-        self.keep_mix()
-        mix = Mix(self.actor, entry, card, self.selection.rows)
-        self.shelf.personal.put_on(entry.identity)
-        self.mix = mix
-        self.mix_changed.emit()
-        return mix
+        """See :meth:`fox_hand.session.mixing.Mixing.put_on`."""
+        return self.mixing.put_on(entry, card)
 
     def keep_mix(self) -> None:
         """What is being put on becomes one undo step."""
-        if self.mix is not None:
-            mix, self.mix = self.mix, None
-            mix.keep(self.history)
-            self.mix_changed.emit()
+        self.mixing.keep()
 
     def put_back(self) -> None:
         """What is being put on is taken off, bit for bit."""
-        if self.mix is not None:
-            mix, self.mix = self.mix, None
-            mix.put_back()
-            self.mix_changed.emit()
+        self.mixing.put_back()
 
-    def _follow_selection(self) -> None:
-        if self.mix is not None:
-            self.mix.select(self.selection.rows)
+    def mix_for(self, actor: Actor) -> None:
+        """Let another member of the cast act, and put on there what is being put on here."""
+        carried = self.mixing.carried()
+        self.act(actor)
+        if carried is not None:
+            self.mixing.carry_on(carried)
 
     # -- frames to look through -----------------------------------------------------------
 
@@ -441,12 +420,3 @@ class Desk:
     def _remember_recent(self, path: Path) -> None:
         text = str(path.resolve())
         self.settings.recent = [text, *(p for p in self.settings.recent if p != text)][:8]
-
-
-def _nothing_lands(entry: Entry, rig: str) -> FoxHandError:
-    return FoxHandError(
-        "mix.nothing_lands",
-        f"{entry.name} has no control in common with {rig}.",
-        "The figure was left as it is.",
-        "The card was taken from a character with other control names.",
-    )

@@ -226,6 +226,13 @@ class Filing:
             label = f"Habit of {_last(sheet)}"
             self._sheet(place, label, sheet_moves.describe, sheet, content)
 
+    def set_neutral(self, place: Place, sheet: str, identity: str) -> None:
+        """The card that the others of a sheet start from; empty for rest."""
+        if place.library is not None:
+            content = replace(read_sheet(place.library, sheet), neutral=identity)
+            label = f"Neutral card of {_last(sheet)}"
+            self._sheet(place, label, sheet_moves.describe, sheet, content)
+
     def order_sheets(self, place: Place, sheets: tuple[str, ...]) -> None:
         self._sheet(place, "Order of the sheets", sheet_moves.order, sheets)
 

@@ -13,6 +13,7 @@ from fox_hand.library.catalogue import Personal
 from fox_hand.library.index import Index
 
 VERSION = 1
+RECENT = 9
 
 
 class _File(msgspec.Struct):
@@ -20,6 +21,7 @@ class _File(msgspec.Struct):
     favourites: list[str] = []
     used: dict[str, int] = {}
     visits: dict[str, str] = {}
+    recent: list[str] = []
 
 
 class PersonalCards:
@@ -68,6 +70,13 @@ class PersonalCards:
     def put_on(self, identity: str) -> None:
         """A card was put on once more."""
         self._file.used[identity] = self._file.used.get(identity, 0) + 1
+        others = [i for i in self._file.recent if i != identity]
+        self._file.recent = [identity, *others][:RECENT]
+
+    @property
+    def recent(self) -> tuple[str, ...]:
+        """Identities of the cards that were put on last, the latest first."""
+        return tuple(self._file.recent)
 
     def last_visit(self, folder: Path) -> str:
         """When a library was open before this time; RFC 3339, empty if never."""

@@ -172,6 +172,26 @@ class Place:
         content = self.reading.contents.get(sheet) if self.reading is not None else None
         return content.habit if content is not None else None
 
+    def neutral(self, sheet: str) -> str:
+        """Identity of a sheet's neutral card; empty if it has none."""
+        content = self.reading.contents.get(sheet) if self.reading is not None else None
+        return content.neutral if content is not None else ""
+
+    def item_of(self, identity: str) -> int | None:
+        """Number of the card with an identity."""
+        if self.reading is None or not identity:
+            return None
+        return next((item for _, item in self.reading.index.items_of([identity])), None)
+
+    def controls_in(self, sheet: str) -> frozenset[str]:
+        """Names of the controls that any card of a sheet holds."""
+        if self.reading is None or sheet not in self.reading.columns.sheet_names:
+            return frozenset()
+        columns = self.reading.columns
+        rows = columns.sheets == columns.sheet_names.index(sheet)
+        shapes = np.unique(columns.shapes[rows]).tolist()
+        return frozenset(name for shape in shapes for name in self.controls_of(shape))
+
     def colour(self, sheet: str) -> str:
         """A sheet's own colour, ``#rrggbb``; empty if it has none."""
         content = self.reading.contents.get(sheet) if self.reading is not None else None

@@ -41,6 +41,8 @@ class Settings(msgspec.Struct):
     card_sort: str = "name"
     card_group: str = "sheet"
     closed_sections: list[str] = []
+    cleared_sheets: list[str] = []  # what other cards of these left goes first
+    at_hand: list[str] = []  # identities of cards on the number keys, empty for none
 
 
 def read_settings(places: Places) -> tuple[Settings, str | None]:

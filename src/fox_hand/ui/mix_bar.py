@@ -22,8 +22,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBox
 from fox_hand.core.controls import ControlKind
 from fox_hand.core.view import Picture, Quality, Standing, View
 from fox_hand.session.desk import Desk
-from fox_hand.session.mix import HIGHEST, LOWEST, Mix, Part
+from fox_hand.session.mix import HIGHEST, LOWEST, Mix
 from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.putting import Part
 from fox_hand.ui.buttons import Button, Kind, Segments, draw_focus
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage import Stage
