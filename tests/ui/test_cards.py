@@ -108,7 +108,7 @@ def test_with_controls_selected_only_those_move_until_all_is_chosen(hand: Hand) 
         hand.desk.actor.rig.controls[r].name for r in np.flatnonzero(hand.desk.actor.differs())
     }
     assert moved == {"finger_index_1_L"}
-    hand.click(bar.part, bar.part.rect_of(Part.ALL.value).center())
+    hand.click(bar.part.segments, bar.part.segments.rect_of(Part.ALL.value).center())
     assert (finger_angles(hand) > 0.1).sum() > 12
     hand.click(bar.back_button, bar.back_button.rect().center())
     assert not hand.desk.actor.differs().any()

@@ -195,6 +195,7 @@ class Desk:
             names of controls and settings that are gone.
         """
         self.keep_mix()
+        self.mixing.look_away()
         self.cancel_capture()
         names = [actor.rig.controls[r].name for r in self.selection.rows]
         gone = actor.exchange(rig)
@@ -216,6 +217,7 @@ class Desk:
     def _enter(self, actor: Actor | None) -> None:
         if actor is not None:
             self.cast.act(actor)
+        self.mixing.look_away()
         self.selection.set(())
         self.actor_changed.emit()
         if actor is not None:

@@ -144,9 +144,11 @@ class Mix:
     @property
     def fit(self) -> Fit:
         """Of all its cards together."""
-        fits = [fit_of(one.card, self.actor.rig) for one in self.cards]
+        rig = self.actor.rig
+        asked = {name for one in self.cards for name in one.card.pose.controls}
+        fits = [fit_of(one.card, rig) for one in self.cards]
         missing = dict.fromkeys(name for fit in fits for name in fit.missing)
-        return Fit(sum(f.lands for f in fits), sum(f.asked for f in fits), tuple(missing))
+        return Fit(len(asked) - len(missing), len(asked), tuple(missing))
 
     @property
     def title(self) -> str:
@@ -330,6 +332,14 @@ class Mix:
         """The figure as it would stand with all weights scaled so that they add to an amount;
         with one card that is its amount."""
         return self._puttings[0].at(self._scaled(amount))
+
+    def each(self) -> list[State]:
+        """The figure with each card alone and whole."""
+        alone = [Weights(0.0)] * len(self.cards)
+        return [
+            self._puttings[0].at([*alone[:n], Weights(), *alone[n + 1 :]])
+            for n in range(len(self.cards))
+        ]
 
     def _scaled(self, amount: float) -> list[Weights]:
         if len(self.cards) == 1:

@@ -17,6 +17,7 @@ from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Cast
 from fox_hand.session.history import History
 from fox_hand.session.mix import Mix, Mixed, Sheets, fit_of
+from fox_hand.session.peek import Peek
 from fox_hand.session.putting import How, Part, Weights
 from fox_hand.session.selection import Selection
 from fox_hand.session.settings import Settings
@@ -42,6 +43,7 @@ class Mixing:
     """
 
     changed = Signal()
+    peeked = Signal()
     told = Signal(FoxHandError)
 
     def __init__(
@@ -57,6 +59,7 @@ class Mixing:
         self._neutrals: dict[tuple[Path, int], Pose] = {}
         self.mix: Mix | None = None
         self.last: Again | None = None
+        self.peek: Peek | None = None
         selection.changed.connect(self._follow_selection)
 
     # -- cards ----------------------------------------------------------------------------
@@ -78,6 +81,7 @@ class Mixing:
         actor, found = self._cast.acting, self._read(entry, card)
         if actor is None or found is None:
             return None
+        self.look_away()
         self.keep()
         mix = Mix(actor, entry, found, self._selection.rows, Sheets(self._held, self._neutral))
         if self._sheet(entry) in self._settings.cleared_sheets:
@@ -118,6 +122,29 @@ class Mixing:
             self.told.emit(_nothing_lands(entry, actor.rig.name))
             return None
         return card
+
+    # -- looking --------------------------------------------------------------------------
+
+    def look_at(self, entry: Entry, card: Card) -> None:
+        """Show what a card would do; nothing is put on."""
+        actor = self._cast.acting
+        if actor is None or self._is_on(entry) or not fit_of(card, actor.rig).lands:
+            self.look_away()
+            return
+        before = self.mix.before(actor) if self.mix is not None else actor.state
+        self.peek = Peek(actor, entry, card, before)
+        self.peeked.emit()
+
+    def look_away(self) -> None:
+        """End of the peek."""
+        if self.peek is not None:
+            self.peek = None
+            self.peeked.emit()
+
+    @property
+    def touching(self) -> Mix | Peek | None:
+        """What moves controls, or would: the card looked at, else what is being put on."""
+        return self.peek or self.mix
 
     # -- ends -----------------------------------------------------------------------------
 

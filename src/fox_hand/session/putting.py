@@ -104,6 +104,7 @@ class Putting:
             self.active = [_cleared(rig, p, how.cleared, self.ground) for p in self.active]
         self._twins = Twins.of(rig, self.base, self.active)
         self._start: State | None = None
+        self._latest: tuple[list[Weights], State, State] | None = None
 
     @property
     def rows(self) -> set[int]:
@@ -136,14 +137,18 @@ class Putting:
 
     def at(self, weights: Sequence[Weights]) -> State:
         """The figure with the cards on it, within its locks and limits."""
-        return self.actor.bounded(self.base, self.wanted(weights))
+        wanted = self.wanted(weights)
+        found = self.actor.bounded(self.base, wanted)
+        self._latest = list(weights), wanted, found
+        return found
 
     def stopped(self, weights: Sequence[Weights]) -> tuple[int, ...]:
         """Controls that a lock or a limit keeps from where the cards want them."""
-        wanted = self.wanted(weights)
-        differs = self.actor.bounded(self.base, wanted).differs_from(
-            wanted, self.actor.rig.settings_of
-        )
+        if self._latest is None or self._latest[0] != list(weights):
+            self.at(weights)
+        assert self._latest is not None
+        _, wanted, found = self._latest
+        differs = found.differs_from(wanted, self.actor.rig.settings_of)
         return tuple(np.flatnonzero(differs).tolist())
 
     def jumps(self) -> tuple[str, ...]:

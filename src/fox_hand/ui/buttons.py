@@ -71,6 +71,7 @@ class Button(QAbstractButton):
         self._look, self._icon, self._kind, self._key = look, icon, kind, key
         self._menu, self._height, self._icon_size = menu, height, icon_size
         self._hover = False
+        self.tint: tuple[str, str] | None = None  # word and ground of one that tells something
         self.setText(text)
         self.setToolTip(tip)
         self.setAccessibleName(text or tip)
@@ -131,6 +132,8 @@ class Button(QAbstractButton):
         word = "text" if active else "quiet"
         if self._kind in (Kind.SWITCH, Kind.PILL, Kind.CHIP):
             return self._switch_colours(lifted, word)
+        if self.tint is not None:
+            return look.colour("high" if lifted else self.tint[1]), none, self.tint[0]
         if self._kind is Kind.FLAT:
             return look.colour("high") if lifted else none, none, word
         token = "high" if lifted else "raised"
@@ -190,9 +193,11 @@ class Segments(QWidget):
 
     chosen = Signal(str)
 
-    def __init__(self, look: Look, words: Sequence[tuple[str, str]], name: str) -> None:
+    def __init__(
+        self, look: Look, words: Sequence[tuple[str, str]], name: str, *, room: int = 16
+    ) -> None:
         super().__init__()
-        self._look = look
+        self._look, self._room = look, room  # room: pixels beside each word
         self._words = list(words)
         self._value = words[0][0]
         self._off: set[str] = set()
@@ -229,7 +234,7 @@ class Segments(QWidget):
         raise KeyError(value)
 
     def _width(self, word: str) -> int:
-        return QFontMetrics(self._look.font(12, 500)).horizontalAdvance(word) + 16
+        return QFontMetrics(self._look.font(12, 500)).horizontalAdvance(word) + self._room
 
     def sizeHint(self) -> QSize:
         return QSize(4 + sum(self._width(w) for _, w in self._words), 24)

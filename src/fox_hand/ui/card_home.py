@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -20,6 +21,7 @@ from fox_hand.ui.care_screen import CareScreen
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.home import Home
 from fox_hand.ui.notice import Notice
+from fox_hand.ui.putting_on import PuttingOn
 
 
 class CardHome(Home):
@@ -31,28 +33,24 @@ class CardHome(Home):
     body: QStackedWidget
     outer: QSplitter
     _doors: Doors
-    _put_on: Entry | None = None  # the card that was asked for last
+    putting: PuttingOn
     _reveal: Path | None = None
 
     def put_on(self, entry: Entry) -> None:
-        """Read a card and put it on; of several asked for quickly, only the last."""
-        desk = self.desk
-        if desk.draft is not None or desk.actor is None:
+        self.putting.put_on(entry)
+
+    def store_mix(self) -> None:
+        """Keep what is being put on, and capture exactly what it touches."""
+        mix = self.desk.mix
+        if mix is None:
             return
-        if desk.mix is not None and desk.mix.entry.path == entry.path:
-            desk.put_on(entry)
-            return
-        self._put_on = entry
+        rows = sorted(mix.rows)
+        self.desk.keep_mix()
+        self.desk.selection.set(rows)
+        self.begin_capture()
 
-        def work(progress: Progress) -> Card:
-            progress.step(0.0)
-            return read_card(entry.path)[0]
-
-        def done(card: Card) -> None:
-            if self._put_on is entry and desk.draft is None:
-                desk.put_on(entry, card)
-
-        self._doors.jobs.run(work, done, self.notice.tell_error)
+    @abstractmethod
+    def begin_capture(self) -> None: ...
 
     def reveal_later(self, path: Path) -> None:
         self._reveal = path

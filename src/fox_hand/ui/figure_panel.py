@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from functools import partial
+
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
+    QMenu,
     QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
 from fox_hand.session.desk import Desk
+from fox_hand.session.mirroring import Mirroring, mirror_figure
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.channel_list import ChannelList
 from fox_hand.ui.channel_paint import ROW
@@ -24,6 +28,8 @@ from fox_hand.ui.sets_row import SetsRow
 
 class FigurePanel(QWidget):
     """Select from the drawing and the sets, read and type channels."""
+
+    told = Signal(str)
 
     def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
         super().__init__()
@@ -56,6 +62,7 @@ class FigurePanel(QWidget):
         desk.actor_changed.connect(self._on_selection)
         desk.selection.changed.connect(self._on_selection)
         desk.mix_changed.connect(self._on_mix)
+        desk.mixing.peeked.connect(self._on_mix)
         desk.capture_changed.connect(self._on_mix)
         self._on_mix()
         self._on_selection()
@@ -99,10 +106,42 @@ class FigurePanel(QWidget):
             icon_size=14,
         )
         self.reset_button.clicked.connect(self._reset)
+        self.mirror_button = Button(
+            self._look,
+            icon="flip-horizontal",
+            kind=Kind.FLAT,
+            tip="Mirror the figure or what is selected (X)",
+            height=24,
+            icon_size=14,
+        )
+        self.mirror_button.clicked.connect(self._ask_mirror)
         line.addWidget(self._what, 1)
         line.addWidget(self._count)
+        line.addWidget(self.mirror_button)
         line.addWidget(self.reset_button)
         return row
+
+    def _ask_mirror(self) -> None:
+        menu = QMenu(self)
+        few = (Mirroring.SELECTED, Mirroring.SELECTED_OVER)
+        keys = {Mirroring.WHOLE: "\tX", Mirroring.SELECTED_OVER: "\tShift+X"}
+        for what in Mirroring:
+            if what is Mirroring.SELECTED:
+                menu.addSeparator()
+            action = menu.addAction(what.value + keys.get(what, ""), partial(self.mirror, what))
+            action.setEnabled(what not in few or bool(self._desk.selection.rows))
+        menu.popup(self.mirror_button.mapToGlobal(self.mirror_button.rect().bottomLeft()))
+
+    def mirror(self, what: Mirroring) -> None:
+        """Mirror, and tell what did not land."""
+        said = mirror_figure(self._desk, what)
+        if said:
+            self.told.emit(said)
+
+    def mirror_key(self, over: bool) -> None:
+        """X: what is selected, else the figure; with Shift the selected onto the other side."""
+        selected = Mirroring.SELECTED_OVER if over else Mirroring.SELECTED
+        self.mirror(selected if len(self._desk.selection) or over else Mirroring.WHOLE)
 
     def _reset(self) -> None:
         rows = self._desk.selection.rows
@@ -123,8 +162,18 @@ class FigurePanel(QWidget):
         self.reset_button.setToolTip(tip if rows else "Put the whole figure back to rest (R)")
 
     def _on_mix(self) -> None:
+        peek = self._desk.mixing.peek
+        self._hint.setToolTip("")
         if self._desk.draft is not None:
             self._hint.setText("dots: what has moved")
+        elif peek is not None:
+            missing = peek.fit.missing
+            names = f", {len(missing)} not here" if missing else ""
+            text = f"dots: {peek.card.name}{names}"
+            metrics = self._hint.fontMetrics()
+            room = max(self._hint.width() - 4, 60)
+            self._hint.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, room))
+            self._hint.setToolTip(f"Not on {peek.actor.rig.name}: {', '.join(missing)}")
         elif self._desk.mix is not None:
             self._hint.setText("dots: what the card moves")
         else:

@@ -78,6 +78,7 @@ class FigureView(QWidget):
         desk.actor_changed.connect(self._on_actor)
         desk.selection.changed.connect(self._repaint)
         desk.mix_changed.connect(self._on_mix)
+        desk.mixing.peeked.connect(self._repaint)
 
     def sizeHint(self) -> QSize:
         return QSize(WIDTH + 2 * MARGIN, HEIGHT + 4)
@@ -350,7 +351,7 @@ class FigureView(QWidget):
                 painter.drawPath(path)
 
     def _touched_zones(self) -> set[str]:
-        mix, actor = self._desk.mix, self._desk.actor
+        mix, actor = self._desk.mixing.touching, self._desk.actor
         if mix is None or actor is None:
             return set()
         rows = mix.rows
@@ -359,7 +360,7 @@ class FigureView(QWidget):
     def _paint_dots(self, painter: QPainter, drawing: FigureDrawing) -> None:
         actor = self._desk.actor
         assert actor is not None
-        differs, mix = actor.differs(), self._desk.mix
+        differs, mix = actor.differs(), self._desk.mixing.touching
         reach = mix.reach() if mix is not None else np.zeros(len(differs))
         idle, locked = actor.rig.idle(actor.state), actor.locked_rows()
         for row, control in enumerate(actor.rig.controls):

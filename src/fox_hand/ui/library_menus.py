@@ -60,6 +60,17 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     menu.addAction("Take its picture again …", lambda: home.retake(entry)).setEnabled(
         usable and acting
     )
+    place = home.desk.shelf.place_of(entry)
+    neutral = place.neutral(entry.sheet) == entry.identity
+    base = menu.addAction(
+        "Neutral card of its sheet",
+        partial(
+            home.desk.filing.set_neutral, place, entry.sheet, "" if neutral else entry.identity
+        ),
+    )
+    base.setCheckable(True)
+    base.setChecked(neutral)
+    base.setEnabled(usable and place.writable)
     menu.addAction("Earlier versions", lambda: home.show_versions(entry)).setEnabled(usable)
     menu.addSeparator()
     menu.addAction("Rename …\tF2", lambda: ask_name(home, entry)).setEnabled(usable)

@@ -7,14 +7,14 @@ from PySide6.QtWidgets import QFrame, QLineEdit, QWidget
 
 
 class Popup(QFrame):
-    """Floating ground, one width, one field that has the keyboard.
+    """Floating ground, one width; a field, if there is one, has the keyboard.
 
     Args:
         parent: the window.
         width: pixels.
     """
 
-    field: QLineEdit
+    field: QLineEdit | None = None
 
     def __init__(self, parent: QWidget, width: int) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
@@ -28,5 +28,15 @@ class Popup(QFrame):
         self.adjustSize()
         corner = widget.mapToGlobal(QPoint(0, 0))
         self.move(corner.x() + widget.width() - self.width() - 8, corner.y() - self.height() - 8)
+        self._show()
+
+    def open_at(self, corner: QPoint) -> None:
+        """Show it with its lower left corner at a place of the screen."""
+        self.adjustSize()
+        self.move(corner.x(), corner.y() - self.height())
+        self._show()
+
+    def _show(self) -> None:
         self.show()
-        self.field.setFocus(Qt.FocusReason.PopupFocusReason)
+        if self.field is not None:
+            self.field.setFocus(Qt.FocusReason.PopupFocusReason)

@@ -46,6 +46,7 @@ class CardSheets(SheetsView):
     """
 
     put_on = Signal(object)  # Entry
+    add_to_mix = Signal(object)  # Entry
     folded = Signal()
     typed = Signal(str)
     menu_asked = Signal(object, QPoint)
@@ -170,8 +171,9 @@ class CardSheets(SheetsView):
         if self._pressed is not None:
             entry = self.entry_at(self._pressed[1])
             self._pressed = None
+            adds = bool(event.modifiers() & CONTROL)
             if entry is not None:
-                self.put_on.emit(entry)
+                (self.add_to_mix if adds else self.put_on).emit(entry)
         elif self._pressed_heading is not None:
             self.closed ^= {fold_name(self._pressed_heading[1])}
             self._pressed_heading = None
@@ -320,7 +322,7 @@ class CardSheets(SheetsView):
             self._menu_key(control)
         elif event.text() == "*" and self.chosen():
             self.favourite.emit()
-        elif event.text().isalnum() and not control:
+        elif event.text().isalpha() and not control:
             self.typed.emit(event.text())
         else:
             super().keyPressEvent(event)
@@ -349,7 +351,9 @@ class CardSheets(SheetsView):
     def _enter(self, event: QKeyEvent) -> None:
         entry = self.current_entry()
         assert entry is not None
-        if self.is_mixed(entry):
+        if event.modifiers() & CONTROL:
+            self.add_to_mix.emit(entry)
+        elif self.is_mixed(entry):
             super().keyPressEvent(event)  # a second Enter keeps what is on
         else:
             self.put_on.emit(entry)

@@ -20,6 +20,7 @@ from fox_hand.session.place import Place
 from fox_hand.session.shelf import Request, Result
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_facts import Facts
+from fox_hand.ui.hand_row import HandRow
 from fox_hand.ui.look import Look
 from fox_hand.ui.sheets_bar import Chips, SizeSlider, TickedBar
 from fox_hand.ui.sheets_hand import CardSheets
@@ -70,6 +71,7 @@ class SheetsPanel(QWidget):
         cache = PictureCache(desk.places.cache / "pictures")
         self.view = CardSheets(look, desk.shelf, cache)
         self.facts = Facts(look, desk.shelf, cache)
+        self.hand = HandRow(look, desk.shelf.jobs, cache)
         self.ticked = TickedBar(look)
         self._build()
         self._connect()
@@ -91,7 +93,7 @@ class SheetsPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        for part in (self._title_row(), self._filter_row(), self.chips, self.said):
+        for part in (self._title_row(), self._filter_row(), self.chips, self.hand, self.said):
             column.addWidget(part)
         column.addWidget(self.view, 1)
         column.addWidget(self.foot)
@@ -265,6 +267,7 @@ class SheetsPanel(QWidget):
         self.said.setText(note)
         self.said.setVisible(bool(note))
         self.view.show_sections(result.sections)
+        self.hand.refresh()
         if self.facts.entry is not None and not self._still_there(self.facts.entry):
             self.facts.show_entry(None)
 

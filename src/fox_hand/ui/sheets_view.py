@@ -48,6 +48,7 @@ class SheetsView(QAbstractScrollArea):
     the keys do with them is in :mod:`fox_hand.ui.sheets_hand`."""
 
     pointed_at = Signal(object)  # Entry or None
+    hovered = Signal(object)  # Entry under the pointer, or None
     ticked_changed = Signal()
 
     def __init__(self, look: Look, shelf: Shelf, cache: PictureCache) -> None:
@@ -110,13 +111,14 @@ class SheetsView(QAbstractScrollArea):
         self.update_mixed()
 
     def update_mixed(self) -> None:
-        """Paint anew only the card that is being put on."""
-        rect = self.rect_of(self._mix.entry) if self._mix is not None else None
-        if rect is not None:
-            self.viewport().update(rect.adjusted(-4, -4, 4, 4))
+        """Paint anew only the cards that are being put on."""
+        for one in self._mix.cards if self._mix is not None else ():
+            rect = self.rect_of(one.entry)
+            if rect is not None:
+                self.viewport().update(rect.adjusted(-4, -4, 4, 4))
 
     def is_mixed(self, entry: Entry) -> bool:
-        return self._mix is not None and self._mix.entry.path == entry.path
+        return self._mix is not None and self._mix.weight_of(entry) is not None
 
     def set_ticked(self, keys: Collection[int]) -> None:
         """Tick exactly these cards."""
@@ -309,11 +311,10 @@ class SheetsView(QAbstractScrollArea):
     def _state(self, layout: SheetLayout, at: At, entry: Entry) -> CardState:
         lands, asked = self.lands(entry)
         place = layout.sections[at[0]].shown.place
-        mixed = self._mix is not None and self._mix.entry.path == entry.path
         return CardState(
             pointed=at == self._pointed,
             focus=at == self._current and self.hasFocus(),
-            amount=self._mix.amount if mixed and self._mix is not None else None,
+            amount=self._mix.weight_of(entry) if self._mix is not None else None,
             lands=lands,
             asked=asked,
             new=self.shelf.is_new(entry, place, self.author),
@@ -356,7 +357,9 @@ class SheetsView(QAbstractScrollArea):
         self._pointed = at
         shape = Qt.CursorShape.ArrowCursor if at is None else Qt.CursorShape.PointingHandCursor
         self.viewport().setCursor(shape)
-        self.pointed_at.emit(self.entry_at(at))
+        entry = self.entry_at(at)
+        self.pointed_at.emit(entry)
+        self.hovered.emit(entry)
         self.viewport().update()
 
     def leaveEvent(self, event: QEvent) -> None:

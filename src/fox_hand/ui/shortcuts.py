@@ -34,6 +34,7 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             ("Left, Right", "sway"),
             ("Page Up, Page Down", "twist"),
             ("O, Shift+O", "the other side instead, both sides"),
+            ("X, Shift+X", "mirror; the selected onto the other side"),
             ("I", "limbs: joints or goal"),
             ("Y", "both sides at once"),
             ("R", "back to rest"),
@@ -44,6 +45,10 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
         "Cards",
         (
             ("Click, Enter", "put on at 100 %"),
+            ("Ctrl+click, Ctrl+Enter", "add to what is on, take out of it"),
+            ("Rest on a card, hold V", "look at it on the figure"),
+            ("1 … 9, with Ctrl, with Alt", "card at hand; lay it there; the last ones"),
+            ("P", "put on again what was on last"),
             ("Drag, wheel, arrows on the ruler", "how much, -50 to 150 %"),
             ("Enter", "keep it: one undo step"),
             ("Esc", "put back what was before"),

@@ -27,6 +27,7 @@ from fox_hand.core.rotations import Array
 from fox_hand.core.view import Contour, Picture, Quality, View
 from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
+from fox_hand.session.peek import Peek
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.arrows import Arrows, draw_arrows
 from fox_hand.ui.dial import Dial, draw_dial
@@ -83,7 +84,9 @@ class Stage(QWidget):
         self._followed: tuple[Actor, ...] = ()
         desk.actor_changed.connect(self._on_actor)
         desk.cast.changed.connect(self._on_cast)
+        self._peek: tuple[Peek, QPainterPath] | None = None
         desk.mix_changed.connect(self.refresh)
+        desk.mixing.peeked.connect(self.refresh)
         desk.selection.changed.connect(self._on_selection)
 
     # -- camera ---------------------------------------------------------------------------
@@ -191,26 +194,34 @@ class Stage(QWidget):
             moved = {r for row in mix.rows for r in actor.rig.below(row)}
             nodes = actor.flesh_nodes(sorted(moved))
             contours.append(Contour("ghost", before, nodes))
+        peek = self._desk.mixing.peek
+        if peek is not None and peek.actor is actor:
+            moved = {r for row in peek.rows for r in actor.rig.below(row)}
+            nodes = actor.flesh_nodes(sorted(moved))
+            contours.append(Contour("peek", actor.standing_in(peek.state), nodes))
         figures = tuple(a.standing for a in self._desk.cast.actors)
         view = View(figures, self._camera, width, height, quality, contours=tuple(contours))
         key = self._ghost_key()
         if not fine:
             self._drafts += 1
         self._pictures.submit(
-            "stage", view, lambda result: self._post(lambda: self._arrived(result, key))
+            "stage", view, lambda result: self._post(lambda: self._arrived(result, key, peek))
         )
 
     def _ghost_key(self) -> tuple[object, Camera, int, int] | None:
         mix = self._desk.mix
         if mix is None:
             return None
-        return (mix, mix.part), self._camera, self.width(), self.height()
+        return (mix, mix.how), self._camera, self.width(), self.height()
 
     def _ghost_known(self) -> bool:
         return self._ghost is not None and self._ghost[0] == self._ghost_key()
 
     def _arrived(
-        self, result: Picture | Exception, key: tuple[object, Camera, int, int] | None
+        self,
+        result: Picture | Exception,
+        key: tuple[object, Camera, int, int] | None,
+        peek: Peek | None,
     ) -> None:
         self._drafts = 0
         if isinstance(result, Exception):
@@ -225,6 +236,8 @@ class Stage(QWidget):
         scale = self.width() / width
         self._drawn = None
         self._outline = outline_path(result.contours.get("selected", ()), scale)
+        path = outline_path(result.contours["peek"], scale) if "peek" in result.contours else None
+        self._peek = (peek, path) if peek is not None and path is not None else None
         if "ghost" in result.contours and key is not None:
             self._ghost = key, outline_path(result.contours["ghost"], scale)
         if result.view.quality is Quality.DRAFT:
@@ -449,7 +462,10 @@ class Stage(QWidget):
         if self.ghost_on and self._desk.mix is not None and self._ghost_known():
             assert self._ghost is not None
             ghost = self._ghost[1]
-        paint_outlines(painter, self._look, self._outline if current else None, ghost)
+        peek = None
+        if self._peek is not None and self._peek[0] is self._desk.mixing.peek:
+            peek = self._peek[1]
+        paint_outlines(painter, self._look, self._outline if current else None, ghost, peek)
 
     def _paint_handles(self, painter: QPainter) -> None:
         layout, actor = self._layout_drawn(), self._desk.actor

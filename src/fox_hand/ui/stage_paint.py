@@ -26,9 +26,18 @@ def outline_path(lines: Iterable[Array], scale: float) -> QPainterPath:
 
 
 def paint_outlines(
-    painter: QPainter, look: Look, outline: QPainterPath | None, ghost: QPainterPath | None
+    painter: QPainter,
+    look: Look,
+    outline: QPainterPath | None,
+    ghost: QPainterPath | None,
+    peek: QPainterPath | None,
 ) -> None:
-    """Solid around what is selected, dashed where the figure stood before a card."""
+    """Solid around what is selected, dashed where the figure stood before a card, tinted where a
+    card that is only looked at would bring it."""
+    if peek is not None:
+        painter.setPen(QPen(look.colour("accent"), 1.5))
+        painter.setBrush(look.colour("accent", 0.22))
+        painter.drawPath(peek)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     if outline is not None:
         for width, token in ((4.0, "paper"), (1.75, "ink")):
@@ -45,7 +54,7 @@ def paint_handles(
     painter: QPainter, stamps: HandleStamps, desk: Desk, layout: HandleLayout, pointed: int | None
 ) -> None:
     """The handles of the acting figure, the farthest first."""
-    actor, mix = desk.actor, desk.mix
+    actor, mix = desk.actor, desk.mixing.touching
     if actor is None:
         return
     differs, locked = actor.differs(), actor.locked_rows()

@@ -33,6 +33,7 @@ class TagPopup(Popup):
     another.
     """
 
+    field: QLineEdit
     done = Signal(object, object)  # tags to add, tags to take away
 
     def __init__(self, look: Look, parent: QWidget, entries: Sequence[Entry]) -> None:

@@ -48,6 +48,7 @@ from fox_hand.ui.mix_bar import MixBar
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.opening import Opener
 from fox_hand.ui.pairs_screen import PairsScreen
+from fox_hand.ui.putting_on import PuttingOn
 from fox_hand.ui.sheets_panel import SheetsPanel
 from fox_hand.ui.shortcuts import ShortcutsSheet
 from fox_hand.ui.stage import Stage
@@ -106,7 +107,9 @@ class Window(CardHome):
         self.strip = Strip(look, desk)
         self.opener = Opener(self, desk, self._doors, self.bars, self.notice, self.sheets)
         self.capturing = Capturing(self, desk, pictures)
+        self.putting = PuttingOn(self, desk, self._doors)
         self.card_work = CardWork(self)
+        self._connect_putting()
         self.right = QStackedWidget()
         self.right.addWidget(self.sheets)
         self.right.addWidget(self.capture)
@@ -149,6 +152,16 @@ class Window(CardHome):
         self.header.set_project("Fox Hand", "")
         self.stage.setFocus(Qt.FocusReason.OtherFocusReason)
 
+    def _connect_putting(self) -> None:
+        self.sheets.put_on.connect(self.putting.put_on)
+        self.sheets.view.add_to_mix.connect(self.putting.add)
+        self.sheets.view.hovered.connect(self.putting.point_at)
+        self.sheets.hand.follow(self.putting)
+        self.putting.told.connect(self.notice.tell)
+        self.figure_panel.told.connect(self.notice.tell)
+        self.putting.failed.connect(self.notice.tell_error)
+        self.mix_bar.store_asked.connect(self.store_mix)
+
     def _connect(self) -> None:
         desk = self.desk
         self.header.search.connect(self.sheets.search)
@@ -156,7 +169,6 @@ class Window(CardHome):
         self.header.menu_asked.connect(lambda: main_menu(self))
         self.header.project_asked.connect(lambda: project_menu(self))
         self.header.member_asked.connect(lambda member, at: member_menu(self, member, at))
-        self.sheets.put_on.connect(self.put_on)
         self.sheets.capture.connect(self.begin_capture)
         self.sheets.typed.connect(self._type_into_search)
         self.sheets.failed.connect(self.notice.tell_error)
@@ -235,10 +247,20 @@ class Window(CardHome):
             self.save_capture()
         elif enter and self.desk.mix is not None:
             self.desk.keep_mix()
-        elif plain and key in letters and self.body.currentWidget() is self.outer:
+        elif self._on_stage() and self.putting.key(event, self.sheets.view.current_entry()):
+            event.accept()
+        elif plain and key in letters and self._on_stage():
             letters[key]()
         else:
             super().keyPressEvent(event)
+
+    def _on_stage(self) -> bool:
+        return self.body.currentWidget() is self.outer
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_V and not event.isAutoRepeat():
+            self.putting.hold(False)
+        super().keyReleaseEvent(event)
 
     def _letters(self, shift: bool) -> dict[Qt.Key, Callable[[], object]]:
         """What single letters do."""
@@ -246,6 +268,7 @@ class Window(CardHome):
             Qt.Key.Key_R: self.figure_panel.reset_button.click,
             Qt.Key.Key_Z: lambda: self._frame_key(shift),
             Qt.Key.Key_O: lambda: self._other_side(shift),
+            Qt.Key.Key_X: lambda: self.figure_panel.mirror_key(shift),
             Qt.Key.Key_I: self.figure_panel.limbs.toggle,
             Qt.Key.Key_Y: self.bars.symmetry.click,
             Qt.Key.Key_L: self.bars.lens.click,
@@ -432,8 +455,10 @@ class Window(CardHome):
         keys = keys_in(event.mimeData())
         if keys:
             entry = self.desk.shelf.entry(keys[0])
-            if entry is not None:
-                self.put_on(entry)
+            if entry is not None and self.desk.mix is not None:
+                self.putting.add(entry)  # dropped beside a card that is on
+            elif entry is not None:
+                self.putting.put_on(entry)
             return
         target = self.desk.shelf.target
         if cards and target is not None:

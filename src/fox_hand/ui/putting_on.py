@@ -1,0 +1,192 @@
+"""Cards on the figure: put on, added, looked at, once more, from the number keys."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent
+
+from fox_hand.base.work import Progress
+from fox_hand.library.card import Card
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
+from fox_hand.session.desk import Desk
+from fox_hand.ui.doors import Doors
+
+RESTS = 450  # milliseconds until a pointer that rests on a card looks at it
+SLOTS = 9
+KEYPAD = Qt.KeyboardModifier.KeypadModifier
+
+
+class PuttingOn(QObject):
+    """Reads cards beside the window; of several asked for quickly only the last counts.
+
+    Args:
+        parent: the window.
+        desk, doors: where cards go, and where they are read.
+    """
+
+    told = Signal(str)
+    failed = Signal(object)
+    hand_changed = Signal()
+
+    def __init__(self, parent: QObject, desk: Desk, doors: Doors) -> None:
+        super().__init__(parent)
+        self._desk, self._doors = desk, doors
+        self._wanted: Entry | None = None
+        self._pointed: Entry | None = None
+        self._held = False  # whether the key for looking is down
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(RESTS)
+        self._rest.timeout.connect(self._look)
+
+    def _read(self, entry: Entry, then: Callable[[Card], object]) -> None:
+        self._wanted = entry
+
+        def work(progress: Progress) -> Card:
+            progress.step(0.0)
+            return read_card(entry.path)[0]
+
+        def done(card: Card) -> None:
+            if self._wanted is entry and self._desk.draft is None:
+                then(card)
+
+        self._doors.jobs.run(work, done, self.failed.emit)
+
+    # -- on -------------------------------------------------------------------------------
+
+    def put_on(self, entry: Entry) -> None:
+        """Put a card on; one that is on goes to 100 %."""
+        desk = self._desk
+        if desk.draft is not None or desk.actor is None:
+            return
+        mix = desk.mix
+        if mix is not None and len(mix.cards) == 1 and mix.entry.path == entry.path:
+            mix.set_amount(1.0)
+            return
+        self._read(entry, lambda card: desk.put_on(entry, card))
+
+    def add(self, entry: Entry) -> None:
+        """Add a card to what is being put on, or take it out of it."""
+        desk = self._desk
+        if desk.draft is not None or desk.actor is None:
+            return
+        if desk.mix is not None and desk.mix.weight_of(entry) is not None:
+            desk.mixing.add(entry)
+            return
+        self._read(entry, lambda card: desk.mixing.add(entry, card))
+
+    def again(self) -> None:
+        """What was put on last, once more."""
+        if self._desk.draft is None and self._desk.mixing.again() is None:
+            self.told.emit("Nothing has been put on yet.")
+
+    def recent(self, number: int) -> None:
+        """The card that was put on last, the one before, and so on from 0."""
+        known = self._desk.shelf.personal.recent
+        entry = self._found(known[number]) if number < len(known) else None
+        if entry is not None:
+            self.put_on(entry)
+
+    def key(self, event: QKeyEvent, current: Entry | None) -> bool:
+        """Keys that put cards on: digits, with Ctrl to lay a card there, with Alt for the last
+        ones; P for again, V to look as long as it is held. Whether it was one of them.
+
+        Args:
+            current: the card with the keyboard.
+        """
+        number = event.key() - Qt.Key.Key_1
+        plain = event.modifiers() in (Qt.KeyboardModifier.NoModifier, KEYPAD)
+        if 0 <= number < SLOTS and plain:
+            self.press(number)
+        elif 0 <= number < SLOTS and event.modifiers() == Qt.KeyboardModifier.AltModifier:
+            self.recent(number)
+        elif 0 <= number < SLOTS and event.modifiers() == Qt.KeyboardModifier.ControlModifier:
+            if current is not None:
+                self.take_in_hand(number, current)
+        elif event.key() == Qt.Key.Key_P and plain:
+            self.again()
+        elif event.key() == Qt.Key.Key_V and plain:
+            if not event.isAutoRepeat():
+                self.hold(True, current)
+        else:
+            return False
+        return True
+
+    # -- at hand --------------------------------------------------------------------------
+
+    @property
+    def at_hand(self) -> list[Entry | None]:
+        """Cards on the number keys."""
+        kept = self._desk.settings.at_hand[:SLOTS]
+        return [self._found(identity) for identity in kept]
+
+    def take_in_hand(self, number: int, entry: Entry | None) -> None:
+        """Lay a card on a number key from 0 on; None clears it."""
+        kept = [*self._desk.settings.at_hand, *[""] * SLOTS][:SLOTS]
+        if entry is not None:
+            kept = ["" if identity == entry.identity else identity for identity in kept]
+        kept[number] = entry.identity if entry is not None else ""
+        while kept and not kept[-1]:
+            kept.pop()
+        self._desk.settings.at_hand = kept
+        self.hand_changed.emit()
+
+    def press(self, number: int) -> None:
+        """Put on the card of a number key."""
+        held = self.at_hand
+        entry = held[number] if number < len(held) else None
+        if entry is not None:
+            self.put_on(entry)
+        else:
+            self.told.emit(
+                f"No card lies on {number + 1}. Ctrl+{number + 1} lays the current card there."
+            )
+
+    def _found(self, identity: str) -> Entry | None:
+        shelf = self._desk.shelf
+        for place in shelf.places:
+            item = place.item_of(identity)
+            if item is not None:
+                return shelf.entry(shelf.key_of(place, item))
+        return None
+
+    # -- looking --------------------------------------------------------------------------
+
+    def point_at(self, entry: Entry | None) -> None:
+        """The pointer is over a card, or over none."""
+        self._pointed = entry
+        self._rest.stop()
+        if entry is None:
+            self._desk.mixing.look_away()
+        elif self._held:
+            self._look()
+        else:
+            self._desk.mixing.look_away()
+            self._rest.start()
+
+    def hold(self, down: bool, entry: Entry | None = None) -> None:
+        """The key for looking went down or up; ``entry`` where no pointer is over a card."""
+        self._held = down
+        if down:
+            self._pointed = self._pointed or entry
+            self._look()
+        else:
+            self._desk.mixing.look_away()
+
+    def _look(self) -> None:
+        entry, desk = self._pointed, self._desk
+        if entry is None or not entry.readable or desk.draft is not None or desk.actor is None:
+            return
+
+        def work(progress: Progress) -> Card:
+            progress.step(0.0)
+            return read_card(entry.path)[0]
+
+        def done(card: Card) -> None:
+            if self._pointed is entry:
+                desk.mixing.look_at(entry, card)
+
+        self._doors.jobs.run(work, done, lambda _: None)  # what is wrong with it, its card says
