@@ -61,9 +61,7 @@ def matched(pose: Pose, rig: Rig, source: Rig) -> dict[str, str]:
     roles = {c.name: c.role for c in source.controls if c.role}
     targets = {c.name: c.role for c in rig.controls if c.role}
     names = list(pose.controls)
-    found = match_names(
-        names, [c.name for c in rig.controls], roles=roles, target_roles=targets
-    )
+    found = match_names(names, [c.name for c in rig.controls], roles=roles, target_roles=targets)
     return {m.source: m.target for m in found if m.sure and m.target is not None}
 
 

@@ -90,12 +90,13 @@ class Fitted:
 
 @dataclass
 class _Work:
-    """What is filled while a pose is carried over."""
+    """What is filled while a pose is carried over; ``own`` are the turns into the stance."""
 
     move: Array
     turn: Array
     scale: Array
     settings: Array
+    own: Array
     channels: dict[int, set[Channel]] = field(default_factory=dict)
     chosen: set[int] = field(default_factory=set)
     words: dict[str, list[str]] = field(default_factory=dict)
@@ -122,7 +123,13 @@ def fit(
     stance = stance_of(rig, pose, controls) if options.stance else still(rig)
     arms, legs = _ratios(pose, rig, controls) if options.stretch else (1.0, 1.0)
     rest = rig.rest
-    work = _Work(rest.move.copy(), rest.turn.copy(), rest.scale.copy(), rest.settings.copy())
+    work = _Work(
+        rest.move.copy(),
+        rest.turn.copy(),
+        rest.scale.copy(),
+        rest.settings.copy(),
+        stance.own(rig),
+    )
     for name, held in pose.controls.items():
         row = rig.control_row.get(controls.get(name, ""))
         if row is not None:
@@ -169,9 +176,9 @@ def _carry(
         turn = np.array(held.turn)
         if corrects:
             turn = multiply(inverse(change), multiply(turn, change))
-        own = stance.own(rig, row) if control.moves_node else turn
+        own = work.own[row]
         turned = float(np.degrees(np.linalg.norm(to_vector(own)))) if control.moves_node else 0.0
-        if control.moves_node and turned > np.degrees(SAME):
+        if turned > np.degrees(SAME):
             turn = multiply(own, turn)
             said.append(f"stance, {turned:.0f}°")
         elif corrects:

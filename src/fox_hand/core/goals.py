@@ -103,10 +103,9 @@ def limb_of(rig: Rig, node: int) -> Limb | None:
 
 def _stood(rig: Rig, stance: Stance) -> Array:
     """World matrices ``(N, 4, 4)`` of a rig in its stance, limbs following their joints."""
-    turn = rig.rest.turn.copy()
-    for row, control in enumerate(rig.controls):
-        if control.kind is ControlKind.JOINT:
-            turn[row] = stance.own(rig, row)
+    turn, own = rig.rest.turn.copy(), stance.own(rig)
+    joints = [r for r, c in enumerate(rig.controls) if c.kind is ControlKind.JOINT]
+    turn[joints] = own[joints]
     settings = rig.rest.settings.copy()
     for limb in rig.limbs:
         if limb.blend is not None:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import difflib
 import re
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -139,43 +139,58 @@ def match_names(
     for source in sources:
         if source in saved and (saved[source] is None or saved[source] in known):
             take(source, saved[source], Found.MAP)
-    bare = _without_prefixes(sources, targets)
-    ways: list[tuple[Found, Callable[[str], str | None]]] = [
-        (Found.EXACT, lambda s: s if s in left else None),
-        (Found.RULE, lambda s: _ruled(rules, s, left)),
-        (Found.PREFIX, bare.get),
-        (Found.WORDS, lambda s: _by(_words, s, left)),
-        (Found.ROLE, lambda s: _by_role(s, left, roles or {}, target_roles or {})),
+    words = {name: _words(name) for name in (*sources, *targets)}
+    ways: list[tuple[Found, Mapping[str, str]]] = [
+        (Found.EXACT, {name: name for name in targets}),
+        (Found.RULE, _ruled(rules, sources, targets)),
+        (Found.PREFIX, _without_prefixes(sources, targets)),
+        (Found.WORDS, _joined(sources, targets, words, words)),
+        (Found.ROLE, _joined(sources, targets, roles or {}, target_roles or {}, first=True)),
     ]
     for how, way in ways:
         for source in sources:
-            target = way(source) if source not in found else None
+            target = way.get(source) if source not in found else None
             if target is not None and target in left:
                 take(source, target, how)
     for source in sources:
         if source not in found:
-            guess = _alike(source, left)
+            guess = _alike(source, left, words)
             take(source, guess, Found.SPELLING if guess is not None else Found.NONE)
     return [found[source] for source in sources]
 
 
-def _ruled(rules: Rules, source: str, left: Iterable[str]) -> str | None:
+def _ruled(rules: Rules, sources: Sequence[str], targets: Sequence[str]) -> dict[str, str]:
+    """By source the target that the rules make of it."""
     if not rules.items:
-        return None
-    wanted = rules.applied(source)
-    if wanted == source:
-        return None
-    return next((t for t in left if t == wanted or (rules.any_case and _same(t, wanted))), None)
+        return {}
+
+    def plain(name: str) -> str:
+        return name.casefold() if rules.any_case else name
+
+    known = {plain(target): target for target in targets}
+    renamed = {source: rules.applied(source) for source in sources}
+    return {s: known[plain(n)] for s, n in renamed.items() if n != s and plain(n) in known}
 
 
-def _same(a: str, b: str) -> bool:
-    return a.casefold() == b.casefold()
-
-
-def _by(key: Callable[[str], object], source: str, left: Iterable[str]) -> str | None:
-    wanted = key(source)
-    same = [target for target in left if key(target) == wanted]
-    return same[0] if len(same) == 1 else None
+def _joined(
+    sources: Sequence[str],
+    targets: Sequence[str],
+    mine: Mapping[str, object],
+    theirs: Mapping[str, object],
+    *,
+    first: bool = False,
+) -> dict[str, str]:
+    """By source the target with the same key: the only one, or with ``first`` the first."""
+    known: dict[object, list[str]] = {}
+    for target in targets:
+        if target in theirs:
+            known.setdefault(theirs[target], []).append(target)
+    found = {}
+    for source in sources:
+        same = known.get(mine[source], []) if source in mine else []
+        if len(same) == 1 or (same and first):
+            found[source] = same[0]
+    return found
 
 
 def _without_prefixes(sources: Sequence[str], targets: Sequence[str]) -> dict[str, str]:
@@ -195,26 +210,22 @@ def _bare(names: Sequence[str]) -> list[str]:
     return [name[end:] for name in plain]
 
 
-def _words(name: str) -> tuple[Side | None, tuple[str, ...]]:
+Words = tuple[Side | None, tuple[str, ...]]
+
+
+def _words(name: str) -> Words:
     return side_from_name(name), tuple(sorted(w for w in tokens(name) if w not in side_words()))
 
 
-def _by_role(
-    source: str, left: Iterable[str], roles: Mapping[str, str], others: Mapping[str, str]
-) -> str | None:
-    role = roles.get(source)
-    return next((t for t in left if role is not None and others.get(t) == role), None)
-
-
-def _alike(source: str, left: Iterable[str]) -> str | None:
-    side, words = _words(source)
-    plain = " ".join(words)
+def _alike(source: str, left: Iterable[str], words: Mapping[str, Words]) -> str | None:
+    side, own = words[source]
+    compared = difflib.SequenceMatcher(None, "", " ".join(own))
     best, best_ratio = None, ALIKE
     for target in left:
-        other_side, other = _words(target)
+        other_side, other = words[target]
         if other_side is not side:
             continue
-        ratio = difflib.SequenceMatcher(None, plain, " ".join(other)).ratio()
-        if ratio > best_ratio:
-            best, best_ratio = target, ratio
+        compared.set_seq1(" ".join(other))
+        if compared.real_quick_ratio() > best_ratio and compared.ratio() > best_ratio:
+            best, best_ratio = target, compared.ratio()
     return best

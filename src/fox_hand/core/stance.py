@@ -36,11 +36,12 @@ class Stance:
     before: Array
     angles: Mapping[str, float]
 
-    def own(self, rig: Rig, row: int) -> Array:
-        """The turn relative to rest that brings a control into the stance, ``(4,)``."""
-        node = rig.controls[row].node
-        rest = rig.skeleton.rest_turns[node]
-        way = multiply(inverse(self.before[node]), self.turns[node])
+    def own(self, rig: Rig) -> Array:
+        """The turns relative to rest that bring controls into the stance, ``(C, 4)``; those of
+        controls without a node of their own say nothing."""
+        nodes = [c.node for c in rig.controls]
+        rest = rig.skeleton.rest_turns[nodes]
+        way = multiply(inverse(self.before[nodes]), self.turns[nodes])
         return multiply(inverse(rest), multiply(way, rest))
 
 

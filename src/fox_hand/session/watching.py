@@ -75,7 +75,7 @@ class _Watch:
         self._place, self._poll, self._seen = place, poll, seen
         self._stop = threading.Event()
         self._away = not place.ready
-        self._between = False
+        self._between = True
         self._thread = threading.Thread(target=self._run, name="watch", daemon=True)
         self._thread.start()
 

@@ -67,7 +67,7 @@ class MixChoices(QWidget):
         self.more = Button(
             look, icon="ellipsis", kind=Kind.FLAT, height=24, tip="For whom, and more"
         )
-        self.fit = Button(look, "", kind=Kind.FLAT, height=24)
+        self.fit = Button(look, "", kind=Kind.FLAT, height=24, tip="How much of it fits")
         self._labels = [QLabel(word) for word in ("Side", "Part", "Way")]
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 0, 12, 4)
