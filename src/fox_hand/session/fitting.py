@@ -209,6 +209,15 @@ class FitDraft:
         self._saved = dict(self.said), self.rules
         self.changed.emit()
 
+    @property
+    def taken_names(self) -> frozenset[str]:
+        """Names of the card of which anything goes on."""
+        controls, settings = self._taken()
+        held = self.card.pose.controls
+        return frozenset(
+            n for n, h in held.items() if n in controls or any(s in settings for s in h.settings)
+        )
+
     def free_targets(self, source: str) -> list[str]:
         """Names on the character that nothing stands for yet, those of the same side first."""
         taken = {r.target for r in self.rows if r.landing is not Landing.ASK}

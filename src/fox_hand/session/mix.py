@@ -66,10 +66,24 @@ class Sheets:
 
 @dataclass(frozen=True, eq=False)
 class Mixed:
-    """One card of a mix."""
+    """One card of a mix.
+
+    Args:
+        entry: its file.
+        card: as it goes on this character.
+        fit: how much of it does.
+        original: what the file holds, where it was fitted.
+    """
 
     entry: Entry
     card: Card
+    fit: Fit
+    original: Card | None = None
+
+    @property
+    def names(self) -> set[str]:
+        """Controls that the file holds."""
+        return set((self.original or self.card).pose.controls)
 
 
 class Mix:
@@ -77,7 +91,7 @@ class Mix:
 
     Args:
         actor: the figure.
-        entry, card: the first card's file and what it holds.
+        first: the first card.
         selected: rows selected when it began.
         sheets: what is asked about the cards' sheets.
     """
@@ -88,13 +102,12 @@ class Mix:
     def __init__(
         self,
         actor: Actor,
-        entry: Entry,
-        card: Card,
+        first: Mixed,
         selected: tuple[int, ...],
         sheets: Sheets | None = None,
     ) -> None:
         self.actor = actor
-        self.cards = [Mixed(entry, card)]
+        self.cards = [first]
         self.weights = [Weights()]
         self.together = False  # whether weights always add to 100
         self.clear = False
@@ -144,10 +157,8 @@ class Mix:
     @property
     def fit(self) -> Fit:
         """Of all its cards together."""
-        rig = self.actor.rig
-        asked = {name for one in self.cards for name in one.card.pose.controls}
-        fits = [fit_of(one.card, rig) for one in self.cards]
-        missing = dict.fromkeys(name for fit in fits for name in fit.missing)
+        asked = {name for one in self.cards for name in one.names}
+        missing = dict.fromkeys(name for one in self.cards for name in one.fit.missing)
         return Fit(len(asked) - len(missing), len(asked), tuple(missing))
 
     @property
@@ -244,11 +255,11 @@ class Mix:
 
     # -- cards ----------------------------------------------------------------------------
 
-    def add(self, entry: Entry, card: Card) -> None:
+    def add(self, ready: Mixed) -> None:
         """One more card. Cards of the same controls share them, others go on whole."""
         rig = self.actor.rig
         known = {r for n in range(len(self.cards)) for r in self._pose(n, rig).rows(rig)}
-        self.cards.append(Mixed(entry, card))
+        self.cards.append(ready)
         own = self._pose(len(self.cards) - 1, rig).rows(rig)
         count = len(self.cards)
         if own & known:

@@ -15,8 +15,9 @@ from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Cast
+from fox_hand.session.fits import Fits
 from fox_hand.session.history import History
-from fox_hand.session.mix import Mix, Mixed, Sheets, fit_of
+from fox_hand.session.mix import Mix, Mixed, Sheets
 from fox_hand.session.peek import Peek
 from fox_hand.session.putting import How, Part, Weights
 from fox_hand.session.selection import Selection
@@ -56,6 +57,7 @@ class Mixing:
     ) -> None:
         self._cast, self._selection, self._shelf = cast, selection, shelf
         self._history, self._settings = history, settings
+        self.fits = Fits(cast, shelf)
         self._neutrals: dict[tuple[Path, int], Pose] = {}
         self.mix: Mix | None = None
         self.last: Again | None = None
@@ -70,20 +72,23 @@ class Mixing:
         A card that cannot be read, or of which nothing lands, is told about; the figure stays.
 
         Args:
-            card: what the file holds, where it was read already (in a job).
+            card: what the file holds, where it was read already.
         """
         if self.mix is not None and len(self.mix.cards) == 1 and self._is_on(entry):
             self.mix.set_amount(1.0)
             return self.mix
-        return self._begin(entry, card)
+        ready = self._ready(entry, card)
+        return self.lay_on(ready) if ready is not None else None
 
-    def _begin(self, entry: Entry, card: Card | None) -> Mix | None:
-        actor, found = self._cast.acting, self._read(entry, card)
-        if actor is None or found is None:
+    def lay_on(self, ready: Mixed) -> Mix | None:
+        """The same for a card that was made ready for the one who acts (in a job)."""
+        actor = self._cast.acting
+        if actor is None:
             return None
         self.look_away()
         self.keep()
-        mix = Mix(actor, entry, found, self._selection.rows, Sheets(self._held, self._neutral))
+        entry = ready.entry
+        mix = Mix(actor, ready, self._selection.rows, Sheets(self._held, self._neutral))
         if self._sheet(entry) in self._settings.cleared_sheets:
             mix.set_clear(True)
         self._shelf.personal.put_on(entry.identity)
@@ -93,46 +98,49 @@ class Mixing:
 
     def add(self, entry: Entry, card: Card | None = None) -> Mix | None:
         """One more card into the mix; one that is in it already is taken out again."""
-        mix = self.mix
-        if mix is None:
-            return self.put_on(entry, card)
         if self._is_on(entry):
-            if len(mix.cards) > 1:
-                mix.drop([one.entry.path for one in mix.cards].index(entry.path))
-            return mix
-        found = self._read(entry, card)
-        if found is not None:
-            mix.add(entry, found)
-            self._shelf.personal.put_on(entry.identity)
-        return mix
+            self.drop(entry)
+            return self.mix
+        ready = self._ready(entry, card)
+        return self.lay_beside(ready) if ready is not None else self.mix
+
+    def lay_beside(self, ready: Mixed) -> Mix | None:
+        """The same for a card that was made ready."""
+        if self.mix is None:
+            return self.lay_on(ready)
+        self.mix.add(ready)
+        self._shelf.personal.put_on(ready.entry.identity)
+        return self.mix
+
+    def drop(self, entry: Entry) -> None:
+        """Take a card out of the mix; the last one stays."""
+        mix = self.mix
+        if mix is not None and len(mix.cards) > 1:
+            mix.drop([one.entry.path for one in mix.cards].index(entry.path))
 
     def _is_on(self, entry: Entry) -> bool:
         return self.mix is not None and self.mix.weight_of(entry) is not None
 
-    def _read(self, entry: Entry, card: Card | None) -> Card | None:
+    def _ready(self, entry: Entry, card: Card | None) -> Mixed | None:
         actor = self._cast.acting
         if actor is None:
             return None
         try:
-            card = card or read_card(entry.path)[0]
+            return self.fits.ready(entry, card, actor)
         except FoxHandError as error:
             self.told.emit(error)
             return None
-        if not fit_of(card, actor.rig).lands:
-            self.told.emit(_nothing_lands(entry, actor.rig.name))
-            return None
-        return card
 
     # -- looking --------------------------------------------------------------------------
 
-    def look_at(self, entry: Entry, card: Card) -> None:
+    def look_at(self, ready: Mixed) -> None:
         """Show what a card would do; nothing is put on."""
         actor = self._cast.acting
-        if actor is None or self._is_on(entry) or not fit_of(card, actor.rig).lands:
+        if actor is None or self._is_on(ready.entry):
             self.look_away()
             return
         before = self.mix.before(actor) if self.mix is not None else actor.state
-        self.peek = Peek(actor, entry, card, before)
+        self.peek = Peek(actor, ready, before)
         self.peeked.emit()
 
     def look_away(self) -> None:
@@ -171,13 +179,13 @@ class Mixing:
         return self._laid(last)
 
     def _laid(self, what: Again) -> Mix | None:
-        first, *others = what.cards
-        mix = self._begin(first.entry, first.card)
+        asked = [self._ready(one.entry, one.original or one.card) for one in what.cards]
+        cards = [card for card in asked if card is not None]
+        mix = self.lay_on(cards[0]) if cards else None
         if mix is None:
             return None
-        for one in others:
-            if self._read(one.entry, one.card) is not None:
-                mix.add(one.entry, one.card)
+        for card in cards[1:]:
+            mix.add(card)
         if len(mix.cards) == len(what.weights):
             mix.together = what.together
             mix.set_weights(what.weights)
@@ -260,12 +268,3 @@ class Mixing:
     def _follow_selection(self) -> None:
         if self.mix is not None:
             self.mix.select(self._selection.rows)
-
-
-def _nothing_lands(entry: Entry, rig: str) -> FoxHandError:
-    return FoxHandError(
-        "mix.nothing_lands",
-        f"{entry.name} has no control in common with {rig}.",
-        "The figure was left as it is.",
-        "The card was taken from a character with other control names.",
-    )

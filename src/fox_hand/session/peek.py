@@ -7,10 +7,8 @@ from functools import cached_property
 from fox_hand.core.pose import bind
 from fox_hand.core.rotations import Array
 from fox_hand.core.state import State
-from fox_hand.library.card import Card
-from fox_hand.library.entry import Entry
 from fox_hand.session.actor import Actor
-from fox_hand.session.mix import Fit, fit_of, reach_of
+from fox_hand.session.mix import Mixed, reach_of
 from fox_hand.session.putting import How, Putting, Weights
 
 
@@ -19,18 +17,14 @@ class Peek:
 
     Args:
         actor: the figure.
-        entry, card: the card's file and what it holds.
+        ready: the card as it would go on.
         before: how the figure stands without what is being put on.
     """
 
-    def __init__(self, actor: Actor, entry: Entry, card: Card, before: State) -> None:
-        self.actor, self.entry, self.card = actor, entry, card
+    def __init__(self, actor: Actor, ready: Mixed, before: State) -> None:
+        self.actor, self.entry, self.card, self.fit = actor, ready.entry, ready.card, ready.fit
         self._before = before
-        self._putting = Putting(actor, before, [bind(card.pose, actor.rig)], How())
-
-    @property
-    def fit(self) -> Fit:
-        return fit_of(self.card, self.actor.rig)
+        self._putting = Putting(actor, before, [bind(ready.card.pose, actor.rig)], How())
 
     @property
     def rows(self) -> set[int]:

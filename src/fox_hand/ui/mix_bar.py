@@ -185,7 +185,8 @@ class MixBar(QWidget):
         metrics = self._name.fontMetrics()
         self._name.setText(metrics.elidedText(mix.card.name, Qt.TextElideMode.ElideRight, 110))
         sheet = mix.entry.sheet.rsplit("/", 1)[-1]
-        where = f"{sheet}, for {mix.card.character or 'any'}"
+        made_for = (mix.cards[-1].original or mix.card).character or "any"
+        where = f"{sheet}, for {made_for}"
         self._where.setText(
             self._where.fontMetrics().elidedText(where, Qt.TextElideMode.ElideRight, 110)
         )

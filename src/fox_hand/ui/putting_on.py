@@ -8,10 +8,9 @@ from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 
 from fox_hand.base.work import Progress
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.session.desk import Desk
+from fox_hand.session.mix import Mixed
 from fox_hand.ui.doors import Doors
 
 RESTS = 450  # milliseconds until a pointer that rests on a card looks at it
@@ -42,16 +41,19 @@ class PuttingOn(QObject):
         self._rest.setInterval(RESTS)
         self._rest.timeout.connect(self._look)
 
-    def _read(self, entry: Entry, then: Callable[[Card], object]) -> None:
+    def _ready(self, entry: Entry, then: Callable[[Mixed], object]) -> None:
+        """Read a card and fit it to the one who acts; of several only the last counts."""
+        actor, fits = self._desk.actor, self._desk.mixing.fits
+        assert actor is not None
         self._wanted = entry
 
-        def work(progress: Progress) -> Card:
+        def work(progress: Progress) -> Mixed:
             progress.step(0.0)
-            return read_card(entry.path)[0]
+            return fits.ready(entry, None, actor)
 
-        def done(card: Card) -> None:
-            if self._wanted is entry and self._desk.draft is None:
-                then(card)
+        def done(ready: Mixed) -> None:
+            if self._wanted is entry and self._desk.draft is None and self._desk.actor is actor:
+                then(ready)
 
         self._doors.jobs.run(work, done, self.failed.emit)
 
@@ -66,7 +68,7 @@ class PuttingOn(QObject):
         if mix is not None and len(mix.cards) == 1 and mix.entry.path == entry.path:
             mix.set_amount(1.0)
             return
-        self._read(entry, lambda card: desk.put_on(entry, card))
+        self._ready(entry, desk.mixing.lay_on)
 
     def add(self, entry: Entry) -> None:
         """Add a card to what is being put on, or take it out of it."""
@@ -74,9 +76,9 @@ class PuttingOn(QObject):
         if desk.draft is not None or desk.actor is None:
             return
         if desk.mix is not None and desk.mix.weight_of(entry) is not None:
-            desk.mixing.add(entry)
+            desk.mixing.drop(entry)
             return
-        self._read(entry, lambda card: desk.mixing.add(entry, card))
+        self._ready(entry, desk.mixing.lay_beside)
 
     def again(self) -> None:
         """What was put on last, once more."""
@@ -181,12 +183,15 @@ class PuttingOn(QObject):
         if entry is None or not entry.readable or desk.draft is not None or desk.actor is None:
             return
 
-        def work(progress: Progress) -> Card:
+        actor, fits = desk.actor, desk.mixing.fits
+
+        def work(progress: Progress) -> Mixed:
             progress.step(0.0)
-            return read_card(entry.path)[0]
+            return fits.ready(entry, None, actor)
 
-        def done(card: Card) -> None:
-            if self._pointed is entry:
-                desk.mixing.look_at(entry, card)
+        def done(ready: Mixed) -> None:
+            if self._pointed is entry and desk.actor is actor:
+                desk.mixing.look_at(ready)
 
-        self._doors.jobs.run(work, done, lambda _: None)  # what is wrong with it, its card says
+        # what is wrong with a card it says itself, and where nothing lands there is nothing to see
+        self._doors.jobs.run(work, done, lambda _: desk.mixing.look_away())
