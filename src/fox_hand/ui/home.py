@@ -32,6 +32,9 @@ class Home(QMainWindow):
     def put_on(self, entry: Entry) -> None: ...
 
     @abstractmethod
+    def show_fit(self, entry: Entry) -> None: ...
+
+    @abstractmethod
     def select_card(self, entry: Entry) -> None: ...
 
     @abstractmethod

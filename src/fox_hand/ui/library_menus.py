@@ -51,6 +51,7 @@ def card_menu(home: Home, entry: Entry, at: QPoint) -> None:
 def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     usable, acting = entry.readable, home.desk.actor is not None
     menu.addAction("Put on", lambda: home.put_on(entry)).setEnabled(usable and acting)
+    menu.addAction("Fit …", lambda: home.show_fit(entry)).setEnabled(usable and acting)
     menu.addAction("Select its controls", lambda: home.select_card(entry)).setEnabled(
         usable and acting
     )

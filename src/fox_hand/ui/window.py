@@ -40,6 +40,7 @@ from fox_hand.ui.card_work import CardWork
 from fox_hand.ui.care_screen import CareScreen
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_panel import FigurePanel
+from fox_hand.ui.fit_screen import FitScreen
 from fox_hand.ui.header import Header
 from fox_hand.ui.lens import Lens
 from fox_hand.ui.look import Look
@@ -103,6 +104,7 @@ class Window(CardHome):
         self.sheets = SheetsPanel(look, desk)
         self.pairs = PairsScreen(look, desk, pictures, post)
         self.care = CareScreen(look, desk)
+        self.fit = FitScreen(look, desk, pictures, post)
         self.capture = CapturePanel(look, desk, self.stage, self.frame, pictures, post)
         self.strip = Strip(look, desk)
         self.opener = Opener(self, desk, self._doors, self.bars, self.notice, self.sheets)
@@ -147,6 +149,7 @@ class Window(CardHome):
         self.body.addWidget(self.outer)
         self.body.addWidget(self.pairs)
         self.body.addWidget(self.care)
+        self.body.addWidget(self.fit)
         rows.addWidget(self.body, 1)
         self.setCentralWidget(central)
         self.header.set_project("Fox Hand", "")
@@ -161,6 +164,13 @@ class Window(CardHome):
         self.figure_panel.told.connect(self.notice.tell)
         self.putting.failed.connect(self.notice.tell_error)
         self.mix_bar.store_asked.connect(self.store_mix)
+        self.mix_bar.choices.fit_asked.connect(self.fit_mix)
+        self.fit.closed.connect(self.close_fit)
+        self.fit.put_on.connect(self.put_fitted)
+        self.fit.store.connect(self.store_fitted)
+        self.fit.other_asked.connect(self.fit_other)
+        self.fit.told.connect(self.notice.tell)
+        self.fit.failed.connect(self.notice.tell_error)
 
     def _connect(self) -> None:
         desk = self.desk
@@ -293,6 +303,9 @@ class Window(CardHome):
             return
         if self.body.currentWidget() is self.care:
             self.close_care()
+            return
+        if self.body.currentWidget() is self.fit:
+            self.close_fit()
             return
         if self.stage.cancel_gesture():
             return
