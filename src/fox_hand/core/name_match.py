@@ -17,6 +17,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.controls import Side
 from fox_hand.core.naming import side_from_name, side_words, tokens
 
+FINGERS = {"thumb", "index", "middle", "ring", "little", "pinky", "pinkie"}
 ALIKE = 0.6  # share of a spelling that has to agree to be worth asking about
 
 
@@ -214,7 +215,10 @@ Words = tuple[Side | None, tuple[str, ...]]
 
 
 def _words(name: str) -> Words:
-    return side_from_name(name), tuple(sorted(w for w in tokens(name) if w not in side_words()))
+    words = [w for w in tokens(name) if w not in side_words()]
+    if FINGERS & set(words):  # which finger says already that it is one
+        words = [w for w in words if w != "finger"]
+    return side_from_name(name), tuple(sorted(words))
 
 
 def _alike(source: str, left: Iterable[str], words: Mapping[str, Words]) -> str | None:

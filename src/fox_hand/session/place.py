@@ -11,6 +11,7 @@ import numpy as np
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.controls import Region
+from fox_hand.core.landing import not_landing
 from fox_hand.core.rig import Rig
 from fox_hand.library.alike import AlikeFinder
 from fox_hand.library.catalogue import NOBODY, Catalogue, Personal
@@ -232,12 +233,8 @@ class Place:
         return tuple(name for name, _ in self._controls(shape))
 
     def missing(self, shape: int, rig: Rig) -> tuple[str, ...]:
-        """Controls of a shape that a rig does not have."""
-        return tuple(
-            name
-            for name, settings in self._controls(shape)
-            if name not in rig.control_row and not any(s in rig.setting_row for s in settings)
-        )
+        """Controls of a shape that find no place on a rig."""
+        return not_landing(dict(self._controls(shape)), rig)
 
     def _controls(self, shape: int) -> tuple[tuple[str, tuple[str, ...]], ...]:
         found = self.reading.shapes.get(shape) if self.reading is not None else None

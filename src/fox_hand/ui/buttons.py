@@ -322,7 +322,7 @@ class Tick(QAbstractButton):
         self.update()
 
     def sizeHint(self) -> QSize:
-        metrics = QFontMetrics(self._look.font(12))
+        metrics = QFontMetrics(self._look.font(12, 500))
         detail = QFontMetrics(self._look.font(11)).horizontalAdvance(self._detail)
         width = self._indent + 24 + metrics.horizontalAdvance(self.text())
         return QSize(width + (16 + detail if self._detail else 0), 24)

@@ -143,7 +143,7 @@ class FitScreen(QWidget):
 
     def _head(self) -> QWidget:
         panel = self._panel()
-        panel.setFixedHeight(60)
+        panel.setFixedHeight(64)
         self._card_name, self._card_words = QLabel(""), QLabel("")
         self._card_name.setProperty("role", "title")
         self._card_words.setProperty("quiet", True)
@@ -160,8 +160,10 @@ class FitScreen(QWidget):
             (far, (self.bar, self._verdict)),
         ):
             layout.setSpacing(2)
+            layout.addStretch(1)
             for widget in widgets:
                 layout.addWidget(widget)
+            layout.addStretch(1)
         to = QLabel("on")
         to.setProperty("quiet", True)
         line = QHBoxLayout(panel)

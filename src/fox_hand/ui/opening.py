@@ -36,6 +36,7 @@ class Opener(QObject):
     """Reads files in jobs and hands them to the desk."""
 
     boards_found = Signal(object)
+    newcomer = Signal(object)  # Actor that stands on the stage for the first time
 
     def __init__(
         self,
@@ -73,6 +74,8 @@ class Opener(QObject):
             self._bars.busy("")
             self._desk.place(actor, kept)
             self._tell_notes(actor)
+            if kept is None:
+                self.newcomer.emit(actor)
             if then is not None:
                 QTimer.singleShot(LATER, then)  # after the window has shown the figure
 

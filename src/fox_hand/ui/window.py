@@ -191,6 +191,7 @@ class Window(CardHome):
         self.bars.lens.clicked.connect(self._lens_switched)
         self.lens.close_button.clicked.connect(self.bars.lens.click)
         self.opener.boards_found.connect(self._show_boards)
+        self.opener.newcomer.connect(self.stage.frame_actor)
         self.boards.changed.connect(self._boards_changed)
         self.pairs.closed.connect(self.close_pairs)
         self.care.closed.connect(self.close_care)

@@ -1,0 +1,195 @@
+"""Cards on other characters, and the Fit screen: what lands, what is asked, names kept."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint
+
+from fox_hand.core.fitting import Landing
+from fox_hand.core.pose import Held, Pose
+from fox_hand.core.rotations import angle_between
+from fox_hand.demo.project import shipped
+from fox_hand.library.container import read_card
+from fox_hand.library.name_map import map_path
+from fox_hand.session.fitting import FitDraft
+from tests.ui.conftest import Hand, choose
+
+LONG = 20_000
+
+
+@pytest.fixture
+def quill(hand: Hand) -> Hand:
+    """Quill acts: other names, other axes, another stance."""
+    hand.window.opener.open_rig(shipped() / "cast" / "quill.glb")
+    hand.qtbot.waitUntil(
+        lambda: hand.desk.actor is not None and hand.desk.actor.rig.name == "Quill", timeout=LONG
+    )
+    return hand
+
+
+def elbow_bends(hand: Hand) -> float:
+    """Angle between the left upper and lower arm, degrees."""
+    actor = hand.desk.actor
+    node = {c.role: c.node for c in actor.rig.controls if c.role}
+    a, b, c = (
+        actor.at.nodes[node[f"left{part}"], :3, 3] for part in ("UpperArm", "LowerArm", "Hand")
+    )
+    u, v = (b - a) / np.linalg.norm(b - a), (c - b) / np.linalg.norm(c - b)
+    return float(np.degrees(np.arccos(u @ v)))
+
+
+def open_fit(hand: Hand, name: str) -> None:
+    view = hand.window.sheets.view
+    view.menu_asked.emit(hand.entry(name), hand.window.mapToGlobal(QPoint(300, 300)))
+    choose(hand.window, "Fit")
+    hand.qtbot.waitUntil(lambda: hand.window.body.currentWidget() is hand.window.fit, timeout=LONG)
+
+
+def test_a_card_of_marrow_waves_on_quill_at_one_click(quill: Hand) -> None:
+    marrow = quill.desk.cast.actors[0]
+    before = quill.desk.actor.state
+    quill.click_card("Wave")
+    bends = elbow_bends(quill)
+    assert quill.window.mix_bar.fit.text() == "Fits 67/68"
+    assert "hat" in quill.window.mix_bar.fit.toolTip()
+    assert "Not on Quill: hat" in quill.window.mix_bar.said.text()
+    quill.window.setFocus()
+    quill.key("\x1b")
+    quill.desk.put_back()
+    assert quill.desk.actor.state is before
+    quill.desk.act(marrow)
+    quill.click_card("Wave")
+    assert elbow_bends(quill) == pytest.approx(bends, abs=1.0)
+
+
+def test_the_fit_screen_says_what_happens_and_puts_it_on(quill: Hand) -> None:
+    open_fit(quill, "Wave")
+    fit, draft = quill.window.fit, quill.window.fit.draft
+    counts = draft.counts()
+    assert sum(counts.values()) == 68
+    assert draft.lands == counts[Landing.LANDS] + counts[Landing.CORRECTED] + counts[Landing.LIMIT]
+    assert fit.put_button.text() == f"Put on {draft.lands} of 68"
+    assert "hat" in {r.source for r in draft.rows if r.landing is Landing.MISSING}
+    quill.click(fit.chips[Landing.MISSING], fit.chips[Landing.MISSING].rect().center())
+    shown = [line.row.source for line in fit.list.lines if line.row is not None]
+    assert shown == ["hat"]
+    with_stance = draft.worn()
+    fit.stance.setChecked(False)
+    assert not with_stance.same_bits(draft.worn())
+    fit.stance.setChecked(True)
+    assert with_stance.same_bits(draft.worn())
+    quill.qtbot.waitUntil(lambda: len(fit.pair._images) == 2, timeout=LONG)
+    quill.click(fit.put_button, fit.put_button.rect().center())
+    assert quill.window.body.currentWidget() is quill.window.outer
+    found = quill.desk.actor.state
+    assert angle_between(found.turn, with_stance.turn).max() < 1e-6
+    assert np.abs(found.move - with_stance.move).max() < 1e-9
+    assert quill.desk.mix is not None
+
+
+def test_guesses_are_asked_and_names_are_kept_in_the_library(
+    quill: Hand, library_folder: Path
+) -> None:
+    open_fit(quill, "Fox")
+    fit, draft = quill.window.fit, quill.window.fit.draft
+    # a name that is only spelled alike
+    draft.said.clear()
+    source = "finger_index_1_L"
+    row = next(r for r in draft.rows if r.source == source)
+    assert row.landing is Landing.CORRECTED
+    fit.list.left_out.emit(source)
+    row = next(r for r in draft.rows if r.source == source)
+    assert row.landing is Landing.MISSING
+    assert fit.save_button.text() == "Save 1 change"
+    line = fit.list.line_of(source)
+    assert line is not None
+    fit.list.menu_asked.emit(source, fit.mapToGlobal(QPoint(200, 200)))
+    choose(quill.window, "LeftIndex1")
+    row = next(r for r in draft.rows if r.source == source)
+    assert (row.target, row.landing) == ("LeftIndex1", Landing.CORRECTED)
+    quill.click(fit.save_button, fit.save_button.rect().center())
+    path = map_path(library_folder / ".foxhand", "Marrow", "Quill")
+    kept = json.loads(path.read_text())
+    assert kept["names"] == {source: "LeftIndex1"}
+    assert not fit.save_button.isEnabled()
+    quill.click(fit.back_button, fit.back_button.rect().center())
+    open_fit(quill, "Fist")
+    assert quill.window.fit.draft.said == {source: "LeftIndex1"}
+    # a map of a newer program is refused and left
+    newer = {**kept, "version": 99}
+    path.write_text(json.dumps(newer))
+    fit.list.left_out.emit("finger_ring_1_L")
+    quill.click(fit.save_button, fit.save_button.rect().center())
+    assert "newer Fox Hand" in quill.window.notice.text
+    assert json.loads(path.read_text()) == newer
+
+
+def test_a_proposal_goes_on_only_after_yes(quill: Hand) -> None:
+    open_fit(quill, "Crouch")
+    draft = quill.window.fit.draft
+    rig = draft.actor.rig
+    held = draft.card.pose.controls
+    renamed = {("neckk" if n == "neck" else n): h for n, h in held.items()}
+    card = replace(draft.card, pose=Pose(renamed))
+    fit = quill.window.fit
+    fit.draft = FitDraft(card, quill.desk.actor)
+    fit.draft.changed.connect(fit._refresh)
+    fit._refresh()
+    row = next(r for r in fit.draft.rows if r.source == "neckk")
+    assert (row.target, row.landing) == ("Neck", Landing.ASK)
+    neck = rig.control_row["Neck"]
+    assert neck not in fit.draft.fitted.choice.channels
+    assert "only a guess" in fit.warning.text()
+    fit._filter(Landing.ASK)
+    line = fit.list.line_of("neckk")
+    fit.list.resize(780, fit.list.height())
+    quill.click(fit.list, fit.list.yes_rect(line).center().toPoint())
+    assert neck in fit.draft.fitted.choice.channels
+
+
+def test_rules_exchange_parts_of_names_and_a_wrong_pattern_is_told(quill: Hand) -> None:
+    open_fit(quill, "Wave")
+    fit = quill.window.fit
+    find, put = fit.rules.fields[0]
+    find.setFocus()
+    quill.key("hat")
+    put.setFocus()
+    quill.key("hair_front")
+    assert fit.draft.rules.items[0].find == "hat"
+    assert "hair_front" in fit.rules.preview.text()
+    assert fit.rules._hits[0].text() == "1 hits"
+    fit.rules.pattern.setChecked(True)
+    find.setFocus()
+    find.selectAll()
+    quill.key("(")
+    assert "is not a pattern" in fit.rules.preview.text()
+    assert fit.draft.lands > 60  # nothing else is disturbed
+
+
+def test_a_fitted_card_is_stored_for_the_character(quill: Hand) -> None:
+    open_fit(quill, "Fox")
+    fit = quill.window.fit
+    quill.click(fit.store_button, fit.store_button.rect().center())
+    quill.qtbot.waitUntil(lambda: quill.desk.draft is not None, timeout=LONG)
+    quill.window.capture.form.name.setText("Fox for Quill")
+    quill.window.save_capture()
+    entry = quill.wait_for_card("Fox for Quill")
+    card = read_card(entry.path)[0]
+    assert card.character == "Quill"
+    assert {n for n, h in card.pose.controls.items() if h.turn} <= set(
+        quill.desk.cast.actors[-1].rig.control_row
+    )
+
+
+def test_nothing_in_common_is_refused_with_what_to_do(hand: Hand) -> None:
+    entry = hand.entry("Fist")
+    card = read_card(entry.path)[0]
+    odd = replace(card, fingerprint="other", pose=Pose({"zzqx": Held(turn=(0, 0, 0, 1))}))
+    assert hand.desk.put_on(entry, odd) is None
+    assert "no control in common" in hand.window.notice.text
+    assert "Choose Fit" in hand.window.notice.text
