@@ -24,7 +24,8 @@ from fox_hand.library.scan import look_at, scan
 from fox_hand.library.store import Library
 from fox_hand.session.jobs import Jobs
 from fox_hand.session.place import Place
-from fox_hand.session.shelf import Request, Shelf
+from fox_hand.session.request import Request
+from fox_hand.session.shelf import Shelf
 from tests.library.conftest import card
 
 

@@ -99,7 +99,7 @@ def search(
 ) -> None:
     """Find cards: words, and region: side: tag: by: fits: kind: sheet: new:."""
     from fox_hand.interchange.readers import read_rig
-    from fox_hand.session.shelf import Request
+    from fox_hand.session.request import Request
 
     shelf, _ = _opened(folder)
     worn = or_exit(lambda: read_rig(rig)) if rig is not None else None
@@ -169,7 +169,7 @@ def reshoot(
     """Take the pictures of cards again, each with the frame it was taken with."""
     from fox_hand.cli.reshooting import Reshooter
     from fox_hand.interchange.readers import read_rig
-    from fox_hand.session.shelf import Request
+    from fox_hand.session.request import Request
 
     shelf, place = _opened(folder)
     worn = or_exit(lambda: read_rig(rig))

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 
+import numpy as np
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.core.bounds import Lock
 from fox_hand.core.camera import Camera
+from fox_hand.core.pose import Choice, Pose, take
 from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
 from fox_hand.interchange.readers import read_rig
@@ -387,6 +389,18 @@ class Desk:
     def _take_up(self, draft: CaptureDraft) -> None:
         self.draft = draft
         self.capture_changed.emit()
+
+    def figure_pose(self) -> Pose:
+        """What is selected of the acting figure as it stands, else all that is away from rest.
+
+        Raises:
+            ValueError: if there is no figure.
+        """
+        actor = self.actor
+        if actor is None:
+            raise ValueError("there is no figure")
+        rows = self.selection.rows or tuple(np.flatnonzero(actor.differs()).tolist())
+        return take(actor.rig, actor.state, Choice.of(actor.rig, rows))
 
     def sheet_for(self, draft: CaptureDraft) -> str:
         """The sheet that holds most cards of the same region, else the first."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
 from pathlib import Path
 
 import numpy as np
@@ -14,9 +13,9 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
+from fox_hand.core.pose import Pose
 from fox_hand.core.rig import Rig
-from fox_hand.core.skeleton import Index as Rows
-from fox_hand.library.catalogue import Group, Sort
+from fox_hand.library.catalogue import Group
 from fox_hand.library.entry import Entry
 from fox_hand.library.index import Index
 from fox_hand.library.library_file import LibraryFile
@@ -34,65 +33,10 @@ from fox_hand.session.place import (
     remembered,
     with_sheets_of,
 )
+from fox_hand.session.request import Request, Result, Shown
 
 SO_FAR = 1.5  # seconds between showing what is listed of a library that is read for the first time
 REMEMBERED = 6000  # entries kept in memory; a screen shows fewer than 300
-
-
-@dataclass(frozen=True)
-class Request:
-    """What is to be shown.
-
-    Args:
-        text: what was typed.
-        query: filters that were chosen by hand, together with what was typed.
-        sort, group: how to put it.
-        only: number of the one library to look in; None for all.
-    """
-
-    text: str = ""
-    query: Query = field(default_factory=Query)
-    sort: Sort = Sort.NAME
-    group: Group = Group.SHEET
-    only: int | None = None
-
-
-@dataclass(frozen=True, eq=False)
-class Shown:
-    """Cards under one heading.
-
-    Args:
-        place: the library they are in.
-        key: the sheet's path, or what else the section stands for.
-        title: as shown.
-        keys: which cards, ``(N,)``; see :meth:`Shelf.entry`.
-        colour: of a sheet that was given one, ``#rrggbb``; else empty.
-        sheet: the sheet's path, where the section is a sheet.
-    """
-
-    place: Place
-    key: str
-    title: str
-    keys: Rows
-    colour: str = ""
-    sheet: str | None = None
-
-
-@dataclass(frozen=True, eq=False)
-class Result:
-    """What a search gave.
-
-    Args:
-        sections: in order.
-        note: a sentence, such as what was looked for instead; empty if there is none.
-    """
-
-    sections: tuple[Shown, ...]
-    note: str = ""
-
-    @property
-    def count(self) -> int:
-        return sum(len(section.keys) for section in self.sections)
 
 
 class Shelf:
@@ -378,6 +322,16 @@ class Shelf:
             return []
         rows = columns.sheets == columns.sheet_names.index(sheet)
         return [self.key_of(place, item) for item in columns.items[rows].tolist()]
+
+    def alike(self, pose: Pose, most: int) -> list[tuple[int, float]]:
+        """Keys of the cards most like a pose and how alike they are, best first. In a job."""
+        found = [
+            (self.key_of(place, alike.item), alike.share)
+            for place in list(self.places)
+            if place.finder is not None
+            for alike in place.finder.nearest(pose, most)
+        ]
+        return sorted(found, key=lambda pair: -pair[1])[:most]
 
     def fetch(self, keys: Sequence[int]) -> None:
         """Have some entries at hand; one question for all of them."""

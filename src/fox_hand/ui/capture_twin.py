@@ -85,13 +85,7 @@ class TwinRow(QWidget):
 
         def work(progress: Progress) -> list[tuple[int, float]]:
             progress.step(0.0)
-            found = [
-                (shelf.key_of(place, alike.item), alike.share)
-                for place in list(shelf.places)
-                if place.finder is not None
-                for alike in place.finder.nearest(pose, 3)
-            ]
-            return sorted(found, key=lambda pair: -pair[1])
+            return shelf.alike(pose, 3)
 
         def done(found: list[tuple[int, float]]) -> None:
             if number == self._asked:

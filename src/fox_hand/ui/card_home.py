@@ -14,16 +14,13 @@ from fox_hand.base.work import Progress
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
-from fox_hand.session.actor import Actor
-from fox_hand.session.capture_sides import state_of
-from fox_hand.session.mix import Mixed
 from fox_hand.session.place import Place
-from fox_hand.session.shelf import Shown
+from fox_hand.session.request import Shown
 from fox_hand.ui.capturing import Capturing
 from fox_hand.ui.care_screen import CareScreen
 from fox_hand.ui.doors import Doors
-from fox_hand.ui.fit_screen import FitScreen
 from fox_hand.ui.home import Home
+from fox_hand.ui.mix_bar import MixBar
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.putting_on import PuttingOn
 
@@ -32,10 +29,9 @@ class CardHome(Home):
     """Puts cards on, brings what was stored into sight, opens the Care screen."""
 
     notice: Notice
+    mix_bar: MixBar
     capturing: Capturing
     care: CareScreen
-    fit: FitScreen
-    fitted: tuple[Entry, Card] | None = None  # the card that is looked at in the Fit screen
     body: QStackedWidget
     outer: QSplitter
     _doors: Doors
@@ -44,68 +40,6 @@ class CardHome(Home):
 
     def put_on(self, entry: Entry) -> None:
         self.putting.put_on(entry)
-
-    # -- fitting --------------------------------------------------------------------------
-
-    def show_fit(self, entry: Entry) -> None:
-        """How a card goes on the one who acts."""
-        actor = self.desk.actor
-        if actor is None:
-            return
-        self.desk.keep_mix()
-        self.desk.cancel_capture()
-
-        def work(progress: Progress) -> Card:
-            progress.step(0.0)
-            return read_card(entry.path)[0]
-
-        def done(card: Card) -> None:
-            if self.desk.actor is actor:
-                self.fitted = entry, card
-                self.body.setCurrentWidget(self.fit)
-                self.fit.begin(entry, card, actor)
-
-        self._doors.jobs.run(work, done, self.notice.tell_error)
-
-    def fit_mix(self) -> None:
-        """The same for the card that is being put on; it is put back meanwhile."""
-        mix = self.desk.mix
-        if mix is not None:
-            entry = mix.entry
-            self.desk.put_back()
-            self.show_fit(entry)
-
-    def fit_other(self, actor: Actor) -> None:
-        """Fit the same card to another member of the cast."""
-        self.desk.act(actor)
-        if self.fitted is not None:
-            self.fit.begin(*self.fitted, actor)
-
-    def close_fit(self) -> None:
-        draft = self.fit.draft
-        if draft is not None and draft.unsaved:
-            self.notice.tell("The names were not saved; they count only where they were put on.")
-        self.body.setCurrentWidget(self.outer)
-        self.stage.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def put_fitted(self, ready: Mixed) -> None:
-        """Back to the stage, with the fitted card on the figure."""
-        self.close_fit()
-        self.desk.mixing.lay_on(ready)
-
-    def store_fitted(self, card: Card, entry: Entry) -> None:
-        """Capture what the card comes to on this character."""
-        self.close_fit()
-        actor = self.desk.actor
-        if actor is None:
-            return
-        rows = [actor.rig.control_row[n] for n in card.pose.controls if n in actor.rig.control_row]
-        self.desk.selection.set(rows)
-        self.desk.begin_capture(state=state_of(actor.rig, card.pose))
-        draft = self.desk.draft
-        if draft is not None:
-            draft.name, draft.tags, draft.note = entry.name, entry.tags, entry.note
-            draft.changed.emit()
 
     def store_mix(self) -> None:
         """Keep what is being put on, and capture exactly what it touches."""

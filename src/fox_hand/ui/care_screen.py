@@ -59,6 +59,7 @@ class CareScreen(QWidget):
     show_cards = Signal(object)  # tuple of Entry
     find_rig = Signal()
     peek = Signal(object, object)
+    compare = Signal(object, object)  # two Entries
     failed = Signal(object)
 
     def __init__(self, look: Look, desk: Desk) -> None:
@@ -212,6 +213,7 @@ class CareScreen(QWidget):
             place,
             self._changed,
             self.show_cards.emit,
+            self.compare.emit,
             self.find_rig.emit,
             self._label,
         )

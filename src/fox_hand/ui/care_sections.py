@@ -36,6 +36,7 @@ class CareHands:
         keeping, place: what does it, and to which library.
         then: looks through the library again.
         show: brings some cards into sight in the sheets.
+        compare: shows two poses side by side.
         find_rig: asks for a character's file.
         label: a control's name for people.
     """
@@ -46,6 +47,7 @@ class CareHands:
     place: Place
     then: Callable[[Outcome], None]
     show: Callable[[tuple[Entry, ...]], None]
+    compare: Callable[[Entry, Entry], None]
     find_rig: Callable[[], None]
     label: Callable[[str], str]
 
@@ -239,12 +241,14 @@ def _pair_row(hands: CareHands, pair: Pair) -> QHBoxLayout:
         keep.clicked.connect(lambda: hands.keeping.make_own(hands.place, pair.second, hands.then))
     else:
         keep.clicked.connect(lambda: hands.keeping.keep_twins(hands.place, pair, hands.then))
+    compare = Button(hands.look, "Compare", tip="Side by side, with what differs")
+    compare.clicked.connect(lambda: hands.compare(pair.first, pair.second))
     show = Button(hands.look, "Show", tip="Tick both in the sheets")
     show.clicked.connect(lambda: hands.show((pair.first, pair.second)))
     line = row(*tiles)
     line.insertLayout(2, text, 1)
     line.takeAt(line.count() - 1)
-    for widget in (share, show, keep):
+    for widget in (share, compare, show, keep):
         line.addWidget(widget)
     line.setSpacing(8)
     return line

@@ -68,6 +68,8 @@ class VersionsPanel(CarePanel):
         scroll.setWidget(inside)
         scroll.setFixedHeight(HIGH + 56)
         self._said = words("", quiet=False)
+        self._compare = Button(self._hands.look, "Compare", tip="With the card as it is in use")
+        self._compare.clicked.connect(self._on_compare)
         self._peek = Button(self._hands.look, "Peek", tip="Put it on the figure; Esc takes it off")
         self._variant = Button(self._hands.look, "As a variant", tip="As a card of its own")
         self.use = Button(self._hands.look, "Use this again", tip="What is in use is kept as well")
@@ -77,7 +79,7 @@ class VersionsPanel(CarePanel):
         foot = QHBoxLayout()
         foot.setSpacing(8)
         foot.addWidget(self._said, 1)
-        for button in (self._peek, self._variant, self.use):
+        for button in (self._compare, self._peek, self._variant, self.use):
             foot.addWidget(button)
         column = QVBoxLayout()
         column.addWidget(scroll)
@@ -105,6 +107,10 @@ class VersionsPanel(CarePanel):
         else:
             text += "the same pose."
         self._said.setText(text)
+
+    def _on_compare(self) -> None:
+        if self._entry is not None:
+            self._hands.compare(self.chosen.entry, self._entry)
 
     def _on_peek(self) -> None:
         self.peek.emit(self._entry, self.chosen.entry)

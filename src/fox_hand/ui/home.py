@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QMainWindow
 from fox_hand.library.entry import Entry
 from fox_hand.session.desk import Desk
 from fox_hand.session.place import Place
-from fox_hand.session.shelf import Shown
+from fox_hand.session.request import Shown
 from fox_hand.ui.header import Header
 from fox_hand.ui.look import Look
 from fox_hand.ui.opening import Opener
@@ -33,6 +33,12 @@ class Home(QMainWindow):
 
     @abstractmethod
     def show_fit(self, entry: Entry) -> None: ...
+
+    @abstractmethod
+    def show_compare(self, first: Entry, second: Entry | None = None) -> None: ...
+
+    @abstractmethod
+    def show_alike(self, entry: Entry | None = None) -> None: ...
 
     @abstractmethod
     def select_card(self, entry: Entry) -> None: ...

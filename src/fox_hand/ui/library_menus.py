@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 from fox_hand.library.catalogue import Group, Sort
 from fox_hand.library.entry import Entry
 from fox_hand.session.place import Place
-from fox_hand.session.shelf import Shown
+from fox_hand.session.request import Shown
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.home import Home
 from fox_hand.ui.sheets_panel import MORE
@@ -51,6 +51,10 @@ def card_menu(home: Home, entry: Entry, at: QPoint) -> None:
 def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     usable, acting = entry.readable, home.desk.actor is not None
     menu.addAction("Put on", lambda: home.put_on(entry)).setEnabled(usable and acting)
+    menu.addAction("Compare with the figure", lambda: home.show_compare(entry)).setEnabled(
+        usable and acting
+    )
+    menu.addAction("Poses like this one", lambda: home.show_alike(entry)).setEnabled(usable)
     menu.addAction("Fit …", lambda: home.show_fit(entry)).setEnabled(usable and acting)
     menu.addAction("Select its controls", lambda: home.select_card(entry)).setEnabled(
         usable and acting
@@ -82,6 +86,8 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
 def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
     filing, shelf = home.desk.filing, home.desk.shelf
     usable = [e for e in entries if e.readable]
+    if len(usable) == 2:
+        menu.addAction("Compare the two", partial(home.show_compare, *usable))
     favourite = all(shelf.personal.favourite(e.identity) for e in usable)
     menu.addAction("Tags …", lambda: ask_tags(home, usable)).setEnabled(bool(usable))
     menu.addAction(

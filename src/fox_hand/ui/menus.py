@@ -26,6 +26,9 @@ def main_menu(home: Home) -> None:
     )
     menu.addAction("Look for changed cards\tF5", opener.reload_cards)
     menu.addSeparator()
+    menu.addAction("Cards like the figure", partial(home.show_alike, None)).setEnabled(
+        desk.actor is not None
+    )
     menu.addAction("Pairs: left and right …", home.show_pairs).setEnabled(desk.actor is not None)
     menu.addAction("Reset the whole figure", lambda: desk.reset(None, "Reset all"))
     labels = menu.addAction("Names on cards", partial(toggle_labels, home))

@@ -74,7 +74,7 @@ class Opener(QObject):
             self._bars.busy("")
             self._desk.place(actor, kept)
             self._tell_notes(actor)
-            if kept is None:
+            if kept is None and then is None:
                 self.newcomer.emit(actor)
             if then is not None:
                 QTimer.singleShot(LATER, then)  # after the window has shown the figure

@@ -6,6 +6,7 @@ from dataclasses import replace
 from enum import StrEnum
 from typing import TypeVar
 
+import numpy as np
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
 from PySide6.QtGui import QFontMetrics, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
@@ -16,8 +17,8 @@ from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.library.query import BODY, FACE, Fits, Query
 from fox_hand.session.desk import Desk
-from fox_hand.session.place import Place
-from fox_hand.session.shelf import Request, Result
+from fox_hand.session.place import BITS, Place
+from fox_hand.session.request import Request, Result, Shown
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_facts import Facts
 from fox_hand.ui.hand_row import HandRow
@@ -40,6 +41,7 @@ MORE = {
     "week": ("Changed this week", Query(days=7)),
 }
 Choice = TypeVar("Choice", bound=StrEnum)
+ALIKE = "alike"  # the chip of cards like a pose
 AT_ONCE = 5000  # with more cards, searching goes beside the window
 TYPING = 40  # milliseconds between a key and the search
 
@@ -65,6 +67,7 @@ class SheetsPanel(QWidget):
         )
         self.part, self.more = "all", list[str]()
         self._asked = 0
+        self._alike: tuple[str, list[tuple[int, float]]] | None = None
         self._far: dict[int, str] = {}  # libraries that are being read, and how far
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -194,24 +197,29 @@ class SheetsPanel(QWidget):
 
     def filter(self, part: str) -> None:
         """Narrow the cards to a part of the body."""
-        self.part = part
+        self.part, self._alike = part, None
         for key, pill in self._pills.items():
             pill.setChecked(key == part)
         self.refresh()
 
     def switch(self, key: str) -> None:
         """Put another filter on, or take it off."""
+        if key == ALIKE:
+            self._alike = None
+            self.refresh()
+            return
         self.more = [k for k in self.more if k != key] if key in self.more else [*self.more, key]
         self.refresh()
 
     def search(self, text: str) -> None:
         """Narrow the cards to those that match what is typed."""
+        self._alike = None
         self.request = replace(self.request, text=text)
         self._typing.start()
 
     def show_all(self) -> None:
         """No filter at all."""
-        self.more = []
+        self.more, self._alike = [], None
         self.request = replace(self.request, text="", only=None)
         self.filter("all")
 
@@ -235,6 +243,9 @@ class SheetsPanel(QWidget):
         self._typing.stop()
         shelf = self._desk.shelf
         self._asked += 1
+        if self._alike is not None:
+            self._show_alike(*self._alike)
+            return
         query = PARTS[self.part][1]
         for key in self.more:
             query = query.together(MORE[key][1])
@@ -252,6 +263,25 @@ class SheetsPanel(QWidget):
             lambda result: self._show(number, result),
             self.failed.emit,
         )
+
+    def show_alike(self, name: str, found: list[tuple[int, float]]) -> None:
+        """Only cards like a pose, the nearest first, until that is taken off."""
+        self._alike = name, found
+        self.refresh()
+
+    def _show_alike(self, name: str, found: list[tuple[int, float]]) -> None:
+        shelf = self._desk.shelf
+        places = {place.number: place for place in shelf.places}
+        keys = [key for key, _ in found if key >> BITS in places]
+        self.chips.show_chips({ALIKE: f"Like {name}"})
+        if keys:
+            first = places[keys[0] >> BITS]
+            section = Shown(first, ALIKE, f"Like {name}", np.array(keys, dtype=np.int64))
+            best = round(found[0][1] * 100)
+            note = f"The nearest first, {best} % the same at most."
+            self._show(self._asked, Result((section,), note))
+        else:
+            self._show(self._asked, Result(()))
 
     def _show(self, number: int, result: Result) -> None:
         if number != self._asked:

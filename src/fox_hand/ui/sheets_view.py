@@ -22,7 +22,8 @@ from fox_hand.core.rig import Rig
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.session.mix import Mix
-from fox_hand.session.shelf import Shelf, Shown
+from fox_hand.session.request import Shown
+from fox_hand.session.shelf import Shelf
 from fox_hand.ui.card_painter import CardState, draw_card
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.card_stamps import MARGIN, CardStamps

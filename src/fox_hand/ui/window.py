@@ -35,9 +35,9 @@ from fox_hand.ui.capture_frame import CaptureFrame
 from fox_hand.ui.capture_panel import CapturePanel
 from fox_hand.ui.capturing import Capturing
 from fox_hand.ui.card_drag import card_files_in, keys_in
-from fox_hand.ui.card_home import CardHome
 from fox_hand.ui.card_work import CardWork
 from fox_hand.ui.care_screen import CareScreen
+from fox_hand.ui.compare_screen import CompareScreen
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_panel import FigurePanel
 from fox_hand.ui.fit_screen import FitScreen
@@ -49,6 +49,7 @@ from fox_hand.ui.mix_bar import MixBar
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.opening import Opener
 from fox_hand.ui.pairs_screen import PairsScreen
+from fox_hand.ui.pose_home import PoseHome
 from fox_hand.ui.putting_on import PuttingOn
 from fox_hand.ui.sheets_panel import SheetsPanel
 from fox_hand.ui.shortcuts import ShortcutsSheet
@@ -62,7 +63,7 @@ SAVE_DELAY = 800
 LATER = 50  # milliseconds
 
 
-class Window(CardHome):
+class Window(PoseHome):
     """Everything a person sees."""
 
     def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
@@ -105,6 +106,7 @@ class Window(CardHome):
         self.pairs = PairsScreen(look, desk, pictures, post)
         self.care = CareScreen(look, desk)
         self.fit = FitScreen(look, desk, pictures, post)
+        self.compare = CompareScreen(look, desk, pictures, post)
         self.capture = CapturePanel(look, desk, self.stage, self.frame, pictures, post)
         self.strip = Strip(look, desk)
         self.opener = Opener(self, desk, self._doors, self.bars, self.notice, self.sheets)
@@ -150,6 +152,7 @@ class Window(CardHome):
         self.body.addWidget(self.pairs)
         self.body.addWidget(self.care)
         self.body.addWidget(self.fit)
+        self.body.addWidget(self.compare)
         rows.addWidget(self.body, 1)
         self.setCentralWidget(central)
         self.header.set_project("Fox Hand", "")
@@ -164,13 +167,7 @@ class Window(CardHome):
         self.figure_panel.told.connect(self.notice.tell)
         self.putting.failed.connect(self.notice.tell_error)
         self.mix_bar.store_asked.connect(self.store_mix)
-        self.mix_bar.choices.fit_asked.connect(self.fit_mix)
-        self.fit.closed.connect(self.close_fit)
-        self.fit.put_on.connect(self.put_fitted)
-        self.fit.store.connect(self.store_fitted)
-        self.fit.other_asked.connect(self.fit_other)
-        self.fit.told.connect(self.notice.tell)
-        self.fit.failed.connect(self.notice.tell_error)
+        self.connect_poses()
 
     def _connect(self) -> None:
         desk = self.desk
@@ -299,14 +296,15 @@ class Window(CardHome):
     def escape(self) -> None:
         """The nearest thing that can be taken back."""
         field = self.header.search_field
-        if self.body.currentWidget() is self.pairs:
-            self.close_pairs()
-            return
-        if self.body.currentWidget() is self.care:
-            self.close_care()
-            return
-        if self.body.currentWidget() is self.fit:
-            self.close_fit()
+        closers = {
+            self.pairs: self.close_pairs,
+            self.care: self.close_care,
+            self.fit: self.close_fit,
+            self.compare: self.close_compare,
+        }
+        screen = self.body.currentWidget()
+        if screen in closers:
+            closers[screen]()
             return
         if self.stage.cancel_gesture():
             return

@@ -1,0 +1,296 @@
+"""Two poses of one character: what differs, and each difference by itself."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+from psygnal import Signal
+
+from fox_hand.core.blend import blend
+from fox_hand.core.controls import Channel, Region
+from fox_hand.core.difference import ANGLE, DISTANCE, VALUE
+from fox_hand.core.pose import Choice, Pose, bind, take
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import angle_between
+from fox_hand.core.state import State
+from fox_hand.session.actor import Actor
+from fox_hand.session.capture_sides import choice_of, state_of
+from fox_hand.session.mix import Fit, Mixed
+
+
+class Kind(StrEnum):
+    """What of a control differs."""
+
+    TURN = "turn"
+    MOVE = "move"
+    SCALE = "scale"
+    SETTING = "setting"
+
+
+@dataclass(frozen=True)
+class Compared:
+    """One of the two.
+
+    Args:
+        name: for people.
+        words: where it is from, such as ``Face, 9 Nov, Ines B.``.
+        state: the character at rest, wearing it.
+        choice: what it holds.
+        ready: the card it is, None for the figure.
+    """
+
+    name: str
+    words: str
+    state: State
+    choice: Choice
+    ready: Mixed | None = None
+
+
+@dataclass(frozen=True)
+class Row:
+    """One difference.
+
+    Args:
+        key: kind and row of the control or setting.
+        label, word: whose, and which part of it.
+        first, second: values as shown.
+        unit: behind the values.
+        low, high: ends of the bar.
+        size: for sorting: a quarter turn, 20 cm and a whole unit count alike.
+        region: where it belongs.
+    """
+
+    key: tuple[Kind, int]
+    label: str
+    word: str
+    first: float
+    second: float
+    unit: str
+    low: float
+    high: float
+    size: float
+    region: Region
+
+
+def of_card(rig: Rig, ready: Mixed, words: str) -> Compared:
+    """A card as it goes on a character; ``words`` say where it is from."""
+    pose = ready.card.pose
+    return Compared(ready.card.name, words, state_of(rig, pose), choice_of(rig, pose), ready)
+
+
+def of_figure(actor: Actor, like: Compared) -> Compared:
+    """The figure as it stands, of what another pose holds."""
+    return Compared("The figure", f"{actor.name} as it stands", actor.state, like.choice)
+
+
+class Comparison:
+    """Two poses on one character, and which differences are chosen.
+
+    Args:
+        actor: the character.
+        first, second: the two.
+    """
+
+    changed = Signal()
+
+    def __init__(self, actor: Actor, first: Compared, second: Compared) -> None:
+        self.actor, self.first, self.second = actor, first, second
+        self.chosen: frozenset[tuple[Kind, int]] = frozenset()
+        self.pointed: tuple[Kind, int] | None = None
+        self.shared = _together(first.choice, second.choice)
+        self.rows = tuple(sorted(self._differences(), key=lambda row: -row.size))
+
+    @property
+    def count(self) -> int:
+        """Controls and settings that both hold."""
+        return len(self.shared.channels) + len(self.shared.settings)
+
+    def only(self, second: bool) -> tuple[str, ...]:
+        """Labels of what only one of the two holds."""
+        mine, theirs = self.first.choice, self.second.choice
+        if second:
+            mine, theirs = theirs, mine
+        rig = self.actor.rig
+        rows = [r for r, kinds in mine.channels.items() if kinds and r not in theirs.channels]
+        settings = mine.settings - theirs.settings
+        return (
+            *(rig.controls[r].label for r in rows),
+            *(rig.settings[s].label for s in sorted(settings)),
+        )
+
+    def states(self) -> tuple[State, State]:
+        """The character wearing the first and the second, all else as the figure stands."""
+        return self._on_figure(self.first), self._on_figure(self.second)
+
+    def changed_only(self) -> State:
+        """The first with only the chosen differences, or the one pointed at, of the second."""
+        keys = self.chosen or ({self.pointed} if self.pointed is not None else set())
+        first, second = self.states()
+        return _with(first, second, keys)
+
+    def toggle(self, key: tuple[Kind, int]) -> None:
+        """Choose a difference, or leave it."""
+        self.chosen = self.chosen ^ {key}
+        self.changed.emit()
+
+    def point(self, key: tuple[Kind, int] | None) -> None:
+        """A difference is looked at."""
+        if key != self.pointed:
+            self.pointed = key
+            self.changed.emit()
+
+    def swap(self) -> None:
+        """The first and the second change places."""
+        self.first, self.second = self.second, self.first
+        self.chosen, self.pointed = frozenset(), None
+        self.rows = tuple(sorted(self._differences(), key=lambda row: -row.size))
+        self.changed.emit()
+
+    def halfway(self) -> Pose:
+        """Halfway from the first to the second, of what both hold."""
+        rig, shared = self.actor.rig, self.shared
+        bound = bind(take(rig, self.second.state, shared), rig)
+        return take(rig, blend(self.first.state, bound, 0.5, rig.setting_rules), shared)
+
+    def part(self) -> Mixed | None:
+        """Only the chosen differences, with the second's values, as a card."""
+        if not self.chosen:
+            return None
+        channels: dict[int, frozenset[Channel]] = {}
+        settings = set[int]()
+        for kind, row in self.chosen:
+            if kind is Kind.SETTING:
+                settings.add(row)
+            else:
+                channels[row] = channels.get(row, frozenset()) | {Channel(kind.value)}
+        pose = take(self.actor.rig, self.second.state, Choice(channels, frozenset(settings)))
+        made = self.second.ready or self.first.ready
+        if made is None:
+            return None
+        card = replace(made.card, pose=pose)
+        count = len(pose.controls)
+        return Mixed(made.entry, card, Fit(count, count, ()))
+
+    # -- inside ---------------------------------------------------------------------------
+
+    def _on_figure(self, one: Compared) -> State:
+        state, rows = self.actor.state, one.choice.channels
+        keys = {(Kind(k.value), r) for r, kinds in rows.items() for k in kinds}
+        keys |= {(Kind.SETTING, s) for s in one.choice.settings}
+        return _with(state, one.state, keys)
+
+    def _differences(self) -> Iterable[Row]:
+        rig, a, b = self.actor.rig, self.first.state, self.second.state
+        eulers = np.degrees(a.shown(rig.orders)), np.degrees(b.shown(rig.orders))
+        for row, kinds in self.shared.channels.items():
+            control = rig.controls[row]
+            angle = float(np.degrees(angle_between(a.turn[row], b.turn[row])))
+            if Channel.TURN in kinds and angle > ANGLE:
+                gaps = np.abs(eulers[1][row] - eulers[0][row])
+                axis = int(np.argmax(gaps))
+                values = float(eulers[0][row, axis]), float(eulers[1][row, axis])
+                low, high = _ends(values, 45.0)
+                word = control.axis_labels[axis]
+                yield Row(
+                    (Kind.TURN, row),
+                    _name(rig, row),
+                    word,
+                    *values,
+                    "°",
+                    low,
+                    high,
+                    angle / 90,
+                    control.region,
+                )
+            gap = float(np.linalg.norm(a.move[row] - b.move[row]))
+            if Channel.MOVE in kinds and gap > DISTANCE:
+                axis = int(np.argmax(np.abs(a.move[row] - b.move[row])))
+                values = float(a.move[row, axis] * 100), float(b.move[row, axis] * 100)
+                low, high = _ends(values, 20.0)
+                yield Row(
+                    (Kind.MOVE, row),
+                    _name(rig, row),
+                    f"move {'xyz'[axis]}",
+                    *values,
+                    " cm",
+                    low,
+                    high,
+                    gap / 0.2,
+                    control.region,
+                )
+            change = float(np.abs(a.scale[row] - b.scale[row]).max())
+            if Channel.SCALE in kinds and change > VALUE:
+                axis = int(np.argmax(np.abs(a.scale[row] - b.scale[row])))
+                values = float(a.scale[row, axis]), float(b.scale[row, axis])
+                yield Row(
+                    (Kind.SCALE, row),
+                    _name(rig, row),
+                    "scale",
+                    *values,
+                    "",
+                    0.0,
+                    max(2.0, *values),
+                    change,
+                    control.region,
+                )
+        for s in sorted(self.shared.settings):
+            setting, values = rig.settings[s], (float(a.settings[s]), float(b.settings[s]))
+            if abs(values[1] - values[0]) > VALUE:
+                holder = rig.controls[setting.control]
+                span = max(setting.maximum - setting.minimum, 1e-9)
+                yield Row(
+                    (Kind.SETTING, s),
+                    _name(rig, setting.control),
+                    setting.label.lower(),
+                    *values,
+                    "",
+                    min(setting.minimum, *values),
+                    max(setting.maximum, *values),
+                    abs(values[1] - values[0]) / span,
+                    holder.region,
+                )
+
+
+def _name(rig: Rig, row: int) -> str:
+    control = rig.controls[row]
+    letter = {"left": " L", "right": " R"}.get(control.side.value, "")
+    return f"{control.label}{letter}"
+
+
+def _ends(values: tuple[float, float], least: float) -> tuple[float, float]:
+    return min(-least, *values), max(least, *values)
+
+
+def _together(first: Choice, second: Choice) -> Choice:
+    channels = {
+        row: kinds & second.channels[row]
+        for row, kinds in first.channels.items()
+        if row in second.channels and kinds & second.channels[row]
+    }
+    return Choice(channels, first.settings & second.settings)
+
+
+def _with(state: State, other: State, keys: Collection[tuple[Kind, int]]) -> State:
+    """The state with some channels of another."""
+    arrays = {
+        Kind.TURN: (state.turn.copy(), other.turn),
+        Kind.MOVE: (state.move.copy(), other.move),
+        Kind.SCALE: (state.scale.copy(), other.scale),
+        Kind.SETTING: (state.settings.copy(), other.settings),
+    }
+    euler = state.euler.copy()
+    for kind, row in keys:
+        mine, theirs = arrays[kind]
+        mine[row] = theirs[row]
+        if kind is Kind.TURN:
+            euler[row] = other.euler[row]
+    return state.with_(
+        turn=arrays[Kind.TURN][0],
+        move=arrays[Kind.MOVE][0],
+        scale=arrays[Kind.SCALE][0],
+        settings=arrays[Kind.SETTING][0],
+        euler=euler,
+    )

@@ -1,0 +1,133 @@
+"""Comparing two poses, putting on some of what differs, and finding cards like one."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, Qt
+
+from fox_hand.core.rotations import angle_between
+from fox_hand.library.container import read_card
+from fox_hand.session.comparing import Kind
+from fox_hand.ui.compare_list import ROW
+from tests.ui.conftest import Hand, choose
+
+LONG = 20_000
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+
+
+def compare(hand: Hand, first: str, second: str) -> None:
+    """Tick two cards and compare them by their menu."""
+    view = hand.window.sheets.view
+    keys = [view.key_of(hand.entry(name)) for name in (first, second)]
+    view.set_ticked(keys)
+    view.menu_asked.emit(hand.entry(first), hand.window.mapToGlobal(QPoint(300, 300)))
+    choose(hand.window, "Compare the two")
+    window = hand.window
+    hand.qtbot.waitUntil(lambda: window.body.currentWidget() is window.compare, timeout=LONG)
+
+
+def test_two_faces_differ_in_a_list_and_some_of_it_goes_on(hand: Hand) -> None:
+    compare(hand, "Glad", "Surprised")
+    screen, comparison = hand.window.compare, hand.window.compare.comparison
+    names = comparison.first.name, comparison.second.name
+    assert set(names) == {"Glad", "Surprised"}
+    sizes = [row.size for row in comparison.rows]
+    assert sizes == sorted(sizes, reverse=True)
+    rig = hand.desk.actor.rig
+    values = {}
+    for name in names:
+        pose = read_card(hand.entry(name).path)[0].pose
+        values[name] = {s: v for h in pose.controls.values() for s, v in h.settings.items()}
+    for row in comparison.rows:  # the list says what the files say
+        if row.key[0] is Kind.SETTING:
+            setting = rig.settings[row.key[1]].name
+            assert row.first == pytest.approx(values[names[0]][setting])
+            assert row.second == pytest.approx(values[names[1]][setting])
+    listed = {row.key for row in comparison.rows}
+    for setting, value in values[names[0]].items():
+        key = (Kind.SETTING, rig.setting_row[setting])
+        assert (key in listed) is (abs(value - values[names[1]][setting]) > 1e-4)
+    hand.qtbot.waitUntil(lambda: len(screen._images) == 5, timeout=LONG)
+    figure = hand.desk.actor.state.settings
+    at = next(
+        i
+        for i, row in enumerate(screen.list.rows)
+        if row.key[0] is Kind.SETTING and row.second != figure[row.key[1]]
+    )
+    hand.click(screen.list, QPoint(60, at * ROW + 10))
+    key = screen.list.rows[at].key
+    assert comparison.chosen == {key}
+    only = comparison.changed_only()
+    first, second = comparison.states()
+    assert only.settings[key[1]] == second.settings[key[1]]
+    others = np.arange(len(rig.settings)) != key[1]
+    assert np.array_equal(only.settings[others], first.settings[others])
+    before = hand.desk.actor.state
+    hand.click(screen.put_part, screen.put_part.rect().center())
+    assert hand.window.body.currentWidget() is hand.window.outer
+    after = hand.desk.actor.state
+    assert np.flatnonzero(after.settings != before.settings).tolist() == [key[1]]
+    assert np.array_equal(after.turn, before.turn)
+
+
+def test_a_card_is_compared_with_the_figure(hand: Hand) -> None:
+    hand.click_card("Wave")
+    hand.desk.keep_mix()
+    view = hand.window.sheets.view
+    view.menu_asked.emit(hand.entry("Wave"), hand.window.mapToGlobal(QPoint(300, 300)))
+    choose(hand.window, "Compare with the figure")
+    window = hand.window
+    hand.qtbot.waitUntil(lambda: window.body.currentWidget() is window.compare, timeout=LONG)
+    assert window.compare.comparison.rows == ()
+    assert "the same in all" in window.compare.said.text()
+    hand.key(Qt.Key.Key_Escape)
+    assert window.body.currentWidget() is window.outer
+    row = hand.row("head")
+    turn = hand.desk.actor.state.turn.copy()
+    turn[row] = (0.0, np.sin(0.2), 0.0, np.cos(0.2))
+    hand.desk.apply("Head", hand.desk.actor.state.with_(turn=turn))
+    window.show_compare(hand.entry("Wave"))
+    hand.qtbot.waitUntil(lambda: window.body.currentWidget() is window.compare, timeout=LONG)
+    rows = window.compare.comparison.rows
+    assert [r.key for r in rows] == [(Kind.TURN, row)]
+    before = hand.desk.actor.state.turn[row]
+    held = read_card(hand.entry("Wave").path)[0].pose.controls["head"].turn
+    assert rows[0].size == pytest.approx(float(angle_between(before, held)) / (np.pi / 2))
+
+
+def test_halfway_becomes_a_card(hand: Hand) -> None:
+    compare(hand, "Fist", "Flat")
+    screen = hand.window.compare
+    rig, (first, second) = hand.desk.actor.rig, screen.comparison.states()
+    hand.click(screen.store_button, screen.store_button.rect().center())
+    hand.qtbot.waitUntil(lambda: hand.desk.draft is not None, timeout=LONG)
+    hand.window.capture.form.name.setText("Half closed")
+    hand.window.save_capture()
+    pose = read_card(hand.wait_for_card("Half closed").path)[0].pose
+    row = rig.control_row["finger_index_2_L"]
+    whole = angle_between(first.turn[row], second.turn[row])
+    turn = np.array(pose.controls["finger_index_2_L"].turn)
+    assert angle_between(first.turn[row], turn) == pytest.approx(float(whole) / 2, abs=1e-6)
+
+
+def test_cards_like_one_are_shown_nearest_first_until_taken_off(hand: Hand) -> None:
+    view, panel = hand.window.sheets.view, hand.window.sheets
+    view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
+    choose(hand.window, "Poses like this one")
+    hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].title == "Like Fist", timeout=LONG)
+    section = view.layout_now().sections[0]
+    names = [hand.desk.shelf.entry(key).name for key in section.shown.keys.tolist()]
+    assert "Fist" not in names
+    assert names[0] in {"Point", "Two-finger", "Tense"}
+    assert "nearest first" in panel.said.text()
+    panel.switch("alike")
+    assert view.layout_now().sections[0].title == "Hands"
+    hand.click_card("Fox")
+    hand.desk.keep_mix()
+    hand.window.show_alike(None)
+    hand.qtbot.waitUntil(
+        lambda: view.layout_now().sections[0].title == "Like the figure", timeout=LONG
+    )
+    first = view.layout_now().sections[0].shown.keys.tolist()[0]
+    assert hand.desk.shelf.entry(first).name == "Fox"
