@@ -192,7 +192,7 @@ def test_earlier_versions_are_looked_at_peeked_varied_and_used_again(
 
 def test_cards_no_rig_has_are_told_and_shown(hand: Hand, library: Library) -> None:
     pose = read_card(hand.entry("Fist").path)[0].pose
-    renamed = {f"old_{name}": held for name, held in pose.controls.items()}
+    renamed = {f"bone{n:03}": held for n, held in enumerate(pose.controls.values())}
     made = replace(
         read_card(hand.entry("Fist").path)[0],
         name="From before",

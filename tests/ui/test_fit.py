@@ -11,12 +11,14 @@ import pytest
 from PySide6.QtCore import QPoint
 
 from fox_hand.core.fitting import Landing
+from fox_hand.core.name_match import Rule, Rules
 from fox_hand.core.pose import Held, Pose
 from fox_hand.core.rotations import angle_between
 from fox_hand.demo.project import shipped
 from fox_hand.library.container import read_card
 from fox_hand.library.name_map import map_path
 from fox_hand.session.fitting import FitDraft
+from fox_hand.ui.rename_popup import RenamePopup
 from tests.ui.conftest import Hand, choose
 
 LONG = 20_000
@@ -193,3 +195,42 @@ def test_nothing_in_common_is_refused_with_what_to_do(hand: Hand) -> None:
     assert hand.desk.put_on(entry, odd) is None
     assert "no control in common" in hand.window.notice.text
     assert "Choose Fit" in hand.window.notice.text
+
+
+def test_controls_are_renamed_in_many_cards_seen_first_and_undone(hand: Hand) -> None:
+    view = hand.window.sheets.view
+    names = ("Fist", "Flat", "Glad")
+    view.set_ticked([view.key_of(hand.entry(n)) for n in names])
+    before = {n: hand.entry(n).path.read_bytes() for n in names}
+    view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
+    choose(hand.window, "Rename controls")
+    popup = hand.window.findChild(RenamePopup)
+    popup.field.setText("finger_(")
+    popup.pattern.setChecked(True)
+    assert "is not a pattern" in popup.preview.text()
+    assert not popup.button.isEnabled()
+    popup.field.setText(r"finger_(\w+)_(\d)_(L)")
+    popup.put.setText(r"digit_\1\2_\3")
+    assert "finger_index_1_L to digit_index1_L" in popup.preview.text()
+    assert popup.button.text() == "Rename in 2"
+    hand.click(popup.button, popup.button.rect().center())
+
+    def held(name: str) -> set[str]:
+        return set(read_card(hand.entry(name).path)[0].pose.controls)
+
+    hand.qtbot.waitUntil(lambda: "digit_index1_L" in held("Flat"), timeout=LONG)
+    fist = read_card(hand.entry("Fist").path)[0].pose.controls
+    assert fist["digit_index2_L"].rest.parent == "digit_index1_L"
+    assert hand.entry("Glad").path.read_bytes() == before["Glad"]
+    view.set_ticked(())
+    hand.click_card("Fist")  # its hand still finds its fingers: the same words, the same side
+    hand.desk.put_back()
+    hand.desk.undo()
+    hand.qtbot.waitUntil(lambda: "finger_index_1_L" in held("Flat"), timeout=LONG)
+    place = hand.desk.shelf.places[0]
+    hand.qtbot.waitUntil(
+        lambda: "finger_index_1_L" in place.controls_of(hand.entry("Fist").shape), timeout=LONG
+    )
+    hand.desk.filing.rename_controls([hand.entry("Fist")], Rules((Rule("_1_L", "_2_L"),)))
+    hand.qtbot.waitUntil(lambda: "would be called" in hand.window.notice.text, timeout=LONG)
+    assert "finger_index_1_L" in held("Fist")

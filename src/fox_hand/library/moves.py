@@ -12,6 +12,8 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.name_match import Rules
+from fox_hand.core.renaming import renamed
 from fox_hand.library.atomic import write_atomically
 from fox_hand.library.card import Card
 from fox_hand.library.conflicts import (
@@ -120,6 +122,13 @@ def repicture(
         return replace(current, frame=card.frame, style=card.style, ground=card.ground)
 
     library.rewrite(entry, change, pictures=(picture, large))
+    kept = library.versions(entry.identity)[-1]
+    return Done(library, (entry.path,), lambda: use_version(library, entry.path, kept), entry.path)
+
+
+def rename_controls(library: Library, entry: Entry, rules: Rules) -> Done:
+    """Other names for the controls of a card; the file before becomes an earlier version."""
+    library.rewrite(entry, lambda card: replace(card, pose=renamed(card.pose, rules)), keep=True)
     kept = library.versions(entry.identity)[-1]
     return Done(library, (entry.path,), lambda: use_version(library, entry.path, kept), entry.path)
 

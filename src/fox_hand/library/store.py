@@ -165,6 +165,7 @@ class Library:
         *,
         even_locked: bool = False,
         pictures: Pictures | None = None,
+        keep: bool = False,
     ) -> Card:
         """Change the words of a card (name, tags, note, lock); its pose stays.
 
@@ -173,6 +174,7 @@ class Library:
             change: gives the card as it is to be.
             even_locked: whether an approved card may be changed.
             pictures: others, at 320 and 640 px; the file before becomes an earlier version.
+            keep: it becomes one in any case.
 
         Returns:
             the card as it was before.
@@ -183,7 +185,7 @@ class Library:
         with self.lock():
             current = self._current(entry, even_locked=even_locked)
             new = replace(change(current), revision=current.revision + 1, changed=now())
-            if pictures is not None:
+            if pictures is not None or keep:
                 self.keep_version(entry.path, current)
             write_atomically(entry.path, changed_bytes(entry.path, new, pictures))
             return current

@@ -8,6 +8,7 @@ from functools import partial
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.name_match import Rules
 from fox_hand.library import moves, sheet_moves
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
@@ -137,6 +138,21 @@ class Filing:
         wanted = [e for e in entries if set(e.tags) & gone or not set(added) <= set(e.tags)]
         if wanted:
             self.reword("Tag", wanted, change)
+
+    def rename_controls(self, entries: Sequence[Entry], rules: Rules) -> None:
+        """Other names for the controls of cards. Cards whose names do not change stay."""
+        shelf = self._shelf
+
+        def changes(entry: Entry) -> bool:
+            names = shelf.place_of(entry).controls_of(entry.shape)
+            return any(rules.applied(name) != name for name in names)
+
+        wanted = [entry for entry in entries if changes(entry)]
+        self._each(
+            f"Rename controls in {_what(wanted)}" if wanted else "Rename controls",
+            wanted,
+            lambda library, entry: moves.rename_controls(library, entry, rules),
+        )
 
     def approve(self, entries: Sequence[Entry], who: str) -> None:
         """Lock cards: nobody replaces them by mistake."""

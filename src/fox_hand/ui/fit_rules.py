@@ -104,6 +104,7 @@ class FitRules(QWidget):
             away.clicked.connect(partial(self._remove, number))
             for column, widget in enumerate((fields[0], arrow, fields[1], hits, away)):
                 self._grid.addWidget(widget, number, column)
+                widget.show()  # at once, so that it can take the keyboard
             self.fields.append(fields)
             self._hits.append(hits)
         self.show_draft()

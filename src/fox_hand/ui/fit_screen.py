@@ -149,6 +149,7 @@ class FitScreen(QWidget):
         self._card_words.setProperty("quiet", True)
         self.who = Button(self._look, "", kind=Kind.FLAT, height=28, menu=True)
         self.who.setToolTip("Another character of the cast")
+        self.who.setAccessibleName("Character")
         self.who.clicked.connect(self._ask_who)
         self._who_words, self._verdict = QLabel(""), QLabel("")
         self._who_words.setProperty("quiet", True)

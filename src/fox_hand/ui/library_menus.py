@@ -15,6 +15,7 @@ from fox_hand.session.place import Place
 from fox_hand.session.request import Shown
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.home import Home
+from fox_hand.ui.rename_popup import RenamePopup
 from fox_hand.ui.sheets_panel import MORE
 from fox_hand.ui.tag_popup import TagPopup
 
@@ -99,6 +100,9 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
         menu.addAction("Unlock", lambda: filing.unlock(usable))
     else:
         menu.addAction("Approve and lock", lambda: approve(home, usable)).setEnabled(bool(usable))
+    menu.addAction("Rename controls …", lambda: ask_control_names(home, usable)).setEnabled(
+        bool(usable)
+    )
     menu.addAction("Other side, as a card …", lambda: home.mirror_cards(usable, both=False))
     menu.addAction("Both sides from one …", lambda: home.mirror_cards(usable, both=True))
     menu.addSeparator()
@@ -107,6 +111,15 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
     menu.addAction("Duplicate\tCtrl+D", lambda: filing.duplicate(usable)).setEnabled(bool(usable))
     menu.addSeparator()
     menu.addAction("Take out of the library\tDel", lambda: home.desk.take_out(entries))
+
+
+def ask_control_names(home: Home, entries: list[Entry]) -> None:
+    """Rename controls in some cards, seen before it is done."""
+    shelf = home.desk.shelf
+    names = [shelf.place_of(e).controls_of(e.shape) for e in entries]
+    popup = RenamePopup(home.look, home, names)
+    popup.done.connect(lambda rules: home.desk.filing.rename_controls(entries, rules))
+    popup.open_above(home.sheets.foot)
 
 
 def _targets(home: Home, menu: QMenu, entries: list[Entry], *, copies: bool) -> None:
