@@ -62,7 +62,8 @@ def matched(pose: Pose, rig: Rig, source: Rig) -> dict[str, str]:
     targets = {c.name: c.role for c in rig.controls if c.role}
     names = list(pose.controls)
     found = match_names(names, [c.name for c in rig.controls], roles=roles, target_roles=targets)
-    return {m.source: m.target for m in found if m.sure and m.target is not None}
+    said = (m for m in found if m.sure or m.found is Found.ROLE)  # a person has said yes to roles
+    return {m.source: m.target for m in said if m.target is not None}
 
 
 def directions_of(rig: Rig, state: State) -> dict[str, np.ndarray]:
@@ -270,6 +271,7 @@ def test_names_are_matched_in_order_and_guesses_are_only_proposed() -> None:
     assert (found["hand_L"].target, found["hand_L"].found) == (None, Found.MAP)
     assert (found["elbow_left"].target, found["elbow_left"].found) == ("Left_Elbow", Found.WORDS)
     assert (found["thigh_L"].target, found["thigh_L"].found) == ("LeftLegUp", Found.ROLE)
+    assert not found["thigh_L"].sure
     assert (found["cuff_L"].target, found["cuff_L"].sure) == ("cuff_end_L", False)
     assert (found["fin"].target, found["fin"].found) == (None, Found.NONE)
     rules = Rules((Rule(r"finger_(\w+)_(\d)_L", r"Left\1\2", pattern=True), Rule("index", "Index")))

@@ -100,7 +100,6 @@ def test_guesses_are_asked_and_names_are_kept_in_the_library(
     open_fit(quill, "Fox")
     fit, draft = quill.window.fit, quill.window.fit.draft
     # a name that is only spelled alike
-    draft.said.clear()
     source = "finger_index_1_L"
     row = next(r for r in draft.rows if r.source == source)
     assert row.landing is Landing.CORRECTED
@@ -117,11 +116,12 @@ def test_guesses_are_asked_and_names_are_kept_in_the_library(
     quill.click(fit.save_button, fit.save_button.rect().center())
     path = map_path(library_folder / ".foxhand", "Marrow", "Quill")
     kept = json.loads(path.read_text())
-    assert kept["names"] == {source: "LeftIndex1"}
+    assert kept["names"][source] == "LeftIndex1"
+    assert kept["names"]["arm_L"] == "LeftUpperArm"  # what was said before is kept
     assert not fit.save_button.isEnabled()
     quill.click(fit.back_button, fit.back_button.rect().center())
     open_fit(quill, "Fist")
-    assert quill.window.fit.draft.said == {source: "LeftIndex1"}
+    assert quill.window.fit.draft.said[source] == "LeftIndex1"
     # a map of a newer program is refused and left
     newer = {**kept, "version": 99}
     path.write_text(json.dumps(newer))
@@ -146,12 +146,28 @@ def test_a_proposal_goes_on_only_after_yes(quill: Hand) -> None:
     assert (row.target, row.landing) == ("Neck", Landing.ASK)
     neck = rig.control_row["Neck"]
     assert neck not in fit.draft.fitted.choice.channels
-    assert "only a guess" in fit.warning.text()
+    assert "only proposals" in fit.warning.text()
     fit._filter(Landing.ASK)
     line = fit.list.line_of("neckk")
     fit.list.resize(780, fit.list.height())
     quill.click(fit.list, fit.list.yes_rect(line).center().toPoint())
     assert neck in fit.draft.fitted.choice.channels
+
+
+def test_proposals_by_role_are_accepted_together(quill: Hand) -> None:
+    places = quill.desk.shelf.places[0]
+    map_path(places.folder / ".foxhand", "Marrow", "Quill").unlink()
+    quill.click_card("Wave")  # without anything said, arms stay out and that is told
+    assert "arm_L" in quill.window.mix_bar.fit.toolTip()
+    quill.click(quill.window.mix_bar.fit, QPoint(10, 10))
+    fit = quill.window.fit
+    quill.qtbot.waitUntil(lambda: quill.window.body.currentWidget() is fit, timeout=LONG)
+    asked = fit.draft.counts()[Landing.ASK]
+    assert asked > 4
+    quill.click(fit.roles_button, QPoint(10, 10))
+    assert fit.draft.counts()[Landing.ASK] == 0
+    assert fit.draft.lands == 67
+    assert fit.draft.unsaved == asked
 
 
 def test_rules_exchange_parts_of_names_and_a_wrong_pattern_is_told(quill: Hand) -> None:

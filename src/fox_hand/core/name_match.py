@@ -2,7 +2,7 @@
 
 Tried in this order: what was said before (a saved map), the same name, the rules for exchanging
 parts of names, another prefix, the same words in another order or with the side written another
-way, and the same humanoid role. What is only spelled alike is proposed and never taken unasked.
+way. What only has the same humanoid role, or is spelled alike, is proposed and never taken unasked.
 """
 
 from __future__ import annotations
@@ -109,7 +109,8 @@ class Match:
 
     @property
     def sure(self) -> bool:
-        return self.target is not None and self.found is not Found.SPELLING
+        """Whether it counts without asking."""
+        return self.target is not None and self.found not in (Found.ROLE, Found.SPELLING)
 
 
 def match_names(

@@ -175,6 +175,13 @@ class FitDraft:
         row = next(r for r in self.rows if r.source == source)
         self.say(source, row.target if yes else None)
 
+    def confirm_roles(self) -> None:
+        """Yes to everything that was proposed because it has the same humanoid role."""
+        for row in self.rows:
+            if row.landing is Landing.ASK and row.found is Found.ROLE:
+                self.said[row.source] = row.target
+        self._compute()
+
     def alike(self, source: str) -> tuple[str, ...]:
         """Other proposals that change a name in the same way as this one."""
         rows = {r.source: r for r in self.rows if r.landing is Landing.ASK}

@@ -300,6 +300,12 @@ class Mix:
             chosen = self.how.regions or frozenset(self.regions[:1])
         self.choose(replace(self.how, part=part, regions=chosen))
 
+    def toggle_regions(self, regions: Collection[Region]) -> None:
+        """Take regions in or leave them out; one stays at least."""
+        wanted = self.how.regions ^ (frozenset(regions) & frozenset(self.regions))
+        if wanted:
+            self.set_part(Part.REGIONS, wanted)
+
     def set_side(self, side: Sides) -> None:
         self.choose(replace(self.how, side=side))
 

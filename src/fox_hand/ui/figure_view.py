@@ -22,6 +22,7 @@ from fox_hand.base.work import Progress
 from fox_hand.core.controls import Side
 from fox_hand.core.rig import Rig
 from fox_hand.session.desk import Desk
+from fox_hand.session.putting import Part
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_dots import Dot, paint_dot
 from fox_hand.ui.figure_drawing import (
@@ -203,6 +204,11 @@ class FigureView(QWidget):
             rows = [dot] if dot is not None else []
             if zone is not None:
                 rows = zone_rows(actor.rig, zone)
+                mix = self._desk.mix
+                if mix is not None and mix.part is Part.REGIONS:
+                    # what goes on is chosen by regions, and these are them
+                    mix.toggle_regions({actor.rig.controls[r].region for r in rows})
+                    return
         if shift:
             selection.toggle(rows) if rows else None
         else:

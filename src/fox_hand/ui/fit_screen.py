@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.fitting import FitOptions, Landing
-from fox_hand.core.name_match import Rules
+from fox_hand.core.name_match import Found, Rules
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
 from fox_hand.session.actor import Actor
@@ -247,7 +247,12 @@ class FitScreen(QWidget):
             f"color: {self._look.tokens.warning}; background: {self._look.tokens.warning_ground};"
             " border-radius: 6px; padding: 8px;"
         )
+        self.roles_button = Button(
+            self._look, "Yes to those with the same role", tip="Arms, legs, spine and fingers"
+        )
+        self.roles_button.clicked.connect(self._confirm_roles)
         column.addWidget(self.warning)
+        column.addWidget(self.roles_button)
         self.store_button = Button(self._look, "Store as card")
         self.store_button.clicked.connect(self._store)
         self.put_button = Button(self._look, "Put on", kind=Kind.MAIN, key="Enter")
@@ -324,11 +329,15 @@ class FitScreen(QWidget):
         self.limits.set_state(self.limits.isChecked(), False, f"{counts[Landing.LIMIT]} stopped")
         self.lifted.set_state(self.lifted.isChecked(), False, f"{counts[Landing.LOCKED]} locked")
         self.warning.setText(
-            f"{ask} names are only a guess. They stay out until you say yes."
+            f"{ask} names are only proposals. They stay out until you say yes."
             if ask != 1
-            else "One name is only a guess. It stays out until you say yes."
+            else "One name is only a proposal. It stays out until you say yes."
         )
         self.warning.setVisible(bool(ask))
+        roles = [r for r in draft.rows if r.landing is Landing.ASK and r.found is Found.ROLE]
+        self.roles_button.setVisible(bool(roles))
+        self.roles_button.setText(f"Yes to {len(roles)} with the same role")
+        self.roles_button.updateGeometry()
         self.put_button.setText(f"Put on {draft.lands} of {len(draft.card.pose.controls)}")
         self.put_button.setEnabled(draft.lands > 0)
         self.put_button.updateGeometry()
@@ -371,6 +380,10 @@ class FitScreen(QWidget):
             word = "Yes" if yes else "No"
             self._offered = alike, yes
             self.told.emit(f"{word} for {len(alike)} more that are spelled alike: press Shift+Y.")
+
+    def _confirm_roles(self) -> None:
+        if self.draft is not None:
+            self.draft.confirm_roles()
 
     def _say(self, source: str, target: str | None) -> None:
         if self.draft is not None:

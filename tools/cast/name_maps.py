@@ -1,0 +1,36 @@
+"""``python -m cast.name_maps CAST LIBRARY``: what the crew has said about each other's rigs.
+
+Marrow's cards go on Quill, whose controls have other names: every proposal by role is right for
+these two, so it is accepted here once.
+"""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from fox_hand.core.fitting import Landing
+from fox_hand.core.name_match import Found
+from fox_hand.core.pose import Choice, take
+from fox_hand.interchange.readers import read_rig
+from fox_hand.library.card import Card
+from fox_hand.library.name_map import write_map
+from fox_hand.session.actor import Actor
+from fox_hand.session.fitting import FitDraft
+
+
+def main() -> None:
+    cast, library = Path(sys.argv[1]), Path(sys.argv[2])
+    marrow, path = read_rig(cast / "marrow.glb"), cast / "quill.glb"
+    pose = take(marrow, marrow.rest, Choice.of(marrow, range(len(marrow.controls))))
+    card = Card("Everything", pose, character=marrow.name, fingerprint=marrow.fingerprint)
+    draft = FitDraft(card, Actor(read_rig(path), path))
+    for row in draft.rows:
+        if row.landing is Landing.ASK and row.found is Found.ROLE:
+            draft.confirm(row.source, True)
+    write_map(library / ".foxhand", draft.saved_as())
+    print(*draft.said.items(), sep="\n")
+
+
+if __name__ == "__main__":
+    main()
