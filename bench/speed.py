@@ -31,7 +31,11 @@ from fox_hand.core.state import State
 from fox_hand.core.view import Contour, Quality, Standing, View
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
+from fox_hand.library.container import read_card
 from fox_hand.render.renderer import Renderer
+from fox_hand.session.actor import Actor
+from fox_hand.session.fitting import FitDraft
+from fox_hand.session.putting import How, Putting, Weights
 
 STAGE = (1000, 700)
 
@@ -133,6 +137,31 @@ def calculations(rig: Rig) -> None:
     line(f"skinning {count} vertices on the CPU", cpu, "3 ms", f"{einsum / cpu:.1f} times einsum")
 
 
+def mixes(rig: Rig) -> None:
+    """What a pull of the mix bar computes, and what a click on another character's card does."""
+    path = shipped() / "cast" / "marrow.glb"
+    actor = Actor(rig, path)
+    rows = Choice.of(rig, range(len(rig.controls)))
+    poses = [bind(take(rig, random_state(rig, 10 + i), rows), rig) for i in range(4)]
+    alone, four = Putting(actor, rig.rest, poses[:1], How()), Putting(actor, rig.rest, poses, How())
+    amounts = iter(np.linspace(0.01, 0.99, 1000).tolist())
+
+    def pulled(putting: Putting, count: int) -> object:
+        amount = next(amounts)
+        state = putting.at([Weights(amount / count)] * count)
+        return rig.evaluate(state)
+
+    one = median_ms(lambda: pulled(alone, 1), 100)
+    line("a pull of one card: blended, within limits, evaluated", one, "2 ms")
+    several = median_ms(lambda: pulled(four, 4), 100)
+    line("the same with four cards", several, "4 ms", f"{several / one:.1f} times one")
+    quill = shipped() / "cast" / "quill.glb"
+    other = Actor(read_rig(quill), quill)
+    card, _ = read_card(shipped() / "library" / "Marrow" / "Body" / "Wave.foxcard")
+    fitted = median_ms(lambda: FitDraft(card, other, source=rig), 10)
+    line("fitting a body card to Quill, in a job", fitted, "100 ms")
+
+
 def pictures(rig: Rig) -> None:
     renderer = Renderer()
     camera = Camera(yaw=0.4).framing(rig.flesh(rig.evaluate(rig.rest)), STAGE[0] / STAGE[1])
@@ -200,6 +229,7 @@ def main() -> None:
     rig = replace(rig)
     if only in (None, "calculations"):
         calculations(rig)
+        mixes(rig)
     if only in (None, "pictures"):
         pictures(rig)
     if only in (None, "start"):
