@@ -92,7 +92,7 @@ def _turns(rig: Rig, locks: Collection[Lock], before: State, after: State) -> tu
         rows = members[(changed & watched)[members]]
         if not len(rows):
             continue
-        was = to_euler_near(before.turn[rows], order, before.euler[rows])
+        was = before.shown(rig.orders)[rows]
         now = to_euler_near(after.turn[rows], order, after.euler[rows])
         kept = _clamped(low[rows], high[rows], was, now)
         for i, row in enumerate(rows.tolist()):

@@ -57,12 +57,20 @@ class PuttingOn(QObject):
 
         self._doors.jobs.run(work, done, self.failed.emit)
 
+    def _refused(self) -> bool:
+        """Whether no card can go on now; why is told."""
+        if self._desk.actor is None:
+            self.told.emit("There is no figure on the stage to put it on. Open one first.")
+        elif self._desk.draft is not None:
+            self.told.emit("Finish the capture first: Enter keeps the card, Esc leaves it.")
+        return self._desk.actor is None or self._desk.draft is not None
+
     # -- on -------------------------------------------------------------------------------
 
     def put_on(self, entry: Entry) -> None:
         """Put a card on; one that is on goes to 100 %."""
         desk = self._desk
-        if desk.draft is not None or desk.actor is None:
+        if self._refused():
             return
         mix = desk.mix
         if mix is not None and len(mix.cards) == 1 and mix.entry.path == entry.path:
@@ -73,7 +81,7 @@ class PuttingOn(QObject):
     def add(self, entry: Entry) -> None:
         """Add a card to what is being put on, or take it out of it."""
         desk = self._desk
-        if desk.draft is not None or desk.actor is None:
+        if self._refused():
             return
         if desk.mix is not None and desk.mix.weight_of(entry) is not None:
             desk.mixing.drop(entry)
@@ -82,7 +90,7 @@ class PuttingOn(QObject):
 
     def again(self) -> None:
         """What was put on last, once more."""
-        if self._desk.draft is None and self._desk.mixing.again() is None:
+        if not self._refused() and self._desk.mixing.again() is None:
             self.told.emit("Nothing has been put on yet.")
 
     def recent(self, number: int) -> None:
@@ -91,6 +99,8 @@ class PuttingOn(QObject):
         entry = self._found(known[number]) if number < len(known) else None
         if entry is not None:
             self.put_on(entry)
+        else:
+            self.told.emit(f"Fewer than {number + 1} cards have been put on so far.")
 
     def key(self, event: QKeyEvent, current: Entry | None) -> bool:
         """Keys that put cards on: digits, with Ctrl to lay a card there, with Alt for the last
