@@ -305,7 +305,7 @@ class Tick(QAbstractButton):
     def __init__(self, look: Look, text: str, *, quiet_text: str = "", indent: int = 0) -> None:
         super().__init__()
         self._look, self._detail, self._indent = look, quiet_text, indent
-        self._partly = False
+        self._partly = self._terse = False
         self.setText(text)
         self.setAccessibleName(text)
         self.setCheckable(True)
@@ -313,9 +313,16 @@ class Tick(QAbstractButton):
         self.setFixedHeight(24)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
+    def set_terse(self, terse: bool) -> None:
+        """Whether only the label is shown, and the detail in the tooltip."""
+        self._terse = terse
+        self.update()
+
     def set_state(self, checked: bool, partly: bool, detail: str) -> None:
         """Show a state without announcing it."""
         self._partly, self._detail = partly, detail
+        if self._terse:
+            self.setToolTip(detail)
         self.blockSignals(True)
         self.setChecked(checked)
         self.blockSignals(False)
@@ -344,17 +351,18 @@ class Tick(QAbstractButton):
         painter.setPen(look.colour("text" if self.isChecked() else "quiet"))
         rect = QRectF(self._indent + 24, 0, self.width() - self._indent - 24, 24)
         detail_width = 0.0
-        if self._detail:
-            detail_width = QFontMetrics(look.font(11)).horizontalAdvance(self._detail) + 8.0
+        detail = "" if self._terse else self._detail
+        if detail:
+            detail_width = QFontMetrics(look.font(11)).horizontalAdvance(detail) + 8.0
         text = painter.fontMetrics().elidedText(
             self.text(), Qt.TextElideMode.ElideRight, round(rect.width() - detail_width)
         )
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
-        if self._detail:
+        if detail:
             painter.setFont(look.font(11))
             painter.setPen(look.colour("quiet"))
             painter.drawText(
-                rect, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, self._detail
+                rect, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, detail
             )
         if self.hasFocus():
             draw_focus(painter, look, box.adjusted(-3, -3, 3, 3), 6)

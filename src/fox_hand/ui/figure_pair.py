@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import replace
 from functools import partial
 
@@ -25,6 +26,7 @@ class FigurePair(QWidget):
         super().__init__()
         self._look, self._pictures, self._post, self._name = look, pictures, post, name
         self._figures: list[Standing] = []
+        self._nodes: Collection[int] | None = None
         self._words: list[tuple[str, str]] = []
         self._images: dict[int, QImage] = {}
         self._from: QPointF | None = None
@@ -44,14 +46,15 @@ class FigurePair(QWidget):
         else:
             self._draw()
 
-    def frame(self) -> None:
-        """Bring the whole figure into the pictures."""
+    def frame(self, nodes: Collection[int] | None = None) -> None:
+        """Bring the whole figure, or what follows some nodes, into the pictures."""
+        self._nodes = nodes if nodes is not None else self._nodes
         if not self._figures:
             return
         width, height = self.room()
         last = self._figures[-1]
-        points = last.rig.flesh(last.at, None, every=6)
-        self.camera = self.camera.framing(points, width / height, 1.2)
+        points = last.rig.flesh(last.at, self._nodes or None, every=6)
+        self.camera = self.camera.framing(points, width / height, 1.25)
         self._draw()
 
     def room(self) -> tuple[int, int]:

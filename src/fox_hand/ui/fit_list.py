@@ -80,7 +80,7 @@ class FitList(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setMinimumWidth(640)
+        self.setMinimumWidth(620)
         self.setAccessibleName("What happens to each control")
 
     def sizeHint(self) -> QSize:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPoint, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -48,6 +48,9 @@ BAR = {
     Landing.LOCKED: "line",
     Landing.MISSING: "line",
 }
+WHOLE = 30  # controls from which on the whole figure is looked at
+WIDE, NARROW = 420, 296  # pixels of the right column
+ROOMY = 1200  # pixels of the screen from which on it is wide
 MOST = 24  # names offered in the menu of a row
 
 
@@ -223,13 +226,13 @@ class FitScreen(QWidget):
         return panel
 
     def _side(self) -> QWidget:
-        panel = self._panel()
-        panel.setFixedWidth(420)
+        panel = self._side_panel = self._panel()
+        panel.setFixedWidth(WIDE)
         title = QLabel("How it is fitted")
         title.setProperty("role", "title")
         self.stance = Tick(self._look, "Meet in one stance")
         self.correct = Tick(self._look, "Correct turns by rest")
-        self.stretch = Tick(self._look, "Stretch moves and goals to the limbs")
+        self.stretch = Tick(self._look, "Stretch to the limbs")
         self.limits = Tick(self._look, "Stop at limits and locks")
         self.lifted = Tick(self._look, "Take the locks off for this")
         column = QVBoxLayout(panel)
@@ -265,6 +268,15 @@ class FitScreen(QWidget):
         column.addLayout(foot)
         return panel
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """A narrow window has a narrow right column and fewer words."""
+        super().resizeEvent(event)
+        roomy = self.width() >= ROOMY
+        self._side_panel.setFixedWidth(WIDE if roomy else NARROW)
+        self._who_words.setVisible(roomy)
+        for tick in (self.stance, self.correct, self.stretch, self.limits, self.lifted):
+            tick.set_terse(not roomy)
+
     # -- showing --------------------------------------------------------------------------
 
     def begin(self, entry: Entry, card: Card, actor: Actor) -> None:
@@ -284,7 +296,8 @@ class FitScreen(QWidget):
             tick.set_state(on, False, "")
         self.rules.begin(draft)
         self._refresh()
-        self.pair.frame()
+        rows = sorted(draft.fitted.choice.channels)
+        self.pair.frame(frozenset() if len(rows) > WHOLE else actor.flesh_nodes(rows))
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _refresh(self) -> None:
@@ -311,6 +324,7 @@ class FitScreen(QWidget):
             chip.setText(f"{word} {number}")
             chip.setAccessibleName(f"{word} {number}")
             chip.setChecked(landing is self._only)
+            chip.setVisible(number > 0 or landing is self._only)
             chip.updateGeometry()
         self._show_rows()
         self._show_side(draft, counts)
@@ -341,7 +355,8 @@ class FitScreen(QWidget):
         self.put_button.setText(f"Put on {draft.lands} of {len(draft.card.pose.controls)}")
         self.put_button.setEnabled(draft.lands > 0)
         self.put_button.updateGeometry()
-        self.store_button.setText(f"Store for {rig.name} as card")
+        self.store_button.setText("Store as card")
+        self.store_button.setToolTip(f"Capture what the card comes to on {rig.name}")
         self.store_button.setEnabled(draft.lands > 0)
         self.store_button.updateGeometry()
         unsaved = draft.unsaved
