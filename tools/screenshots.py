@@ -124,6 +124,7 @@ class Photographer:
         self.put_on("Surprised", keep=False)
         self.keep("face")
         self.desk.put_back()
+        self.several()
         self.window.bars.go_to("Three-quarter")
         self.performance()
         self.goals()
@@ -140,6 +141,38 @@ class Photographer:
         self.window.outer.setSizes([1280 - 349, 348])
         self.window.outer.splitterMoved.emit(0, 1)
         self.library()
+
+    def several(self) -> None:
+        """Four faces on the pad; a card that is only looked at; two poses compared."""
+        self.put_on("Glad", keep=False)
+        for name in ("Surprised", "Sad", "Disgusted"):
+            self.window.putting.add(self.card(name))
+            self.wait(partial(self._is_on, name), 200)
+        mix = self.desk.mix
+        assert mix is not None
+        self.window.mix_bar.weights.pad.moved.emit(0.32, 0.24)
+        self.window.bars.go_to("Face")  # into the free part above the bar
+        self.keep("pad")
+        self.desk.put_back()
+        self.window.bars.go_to("Front")
+        for number, name in enumerate(("Fist", "Glad", "Wave")):
+            self.window.putting.take_in_hand(number, self.card(name))
+        self.window.putting.point_at(self.card("Arms up"))
+        self.wait(lambda: self.desk.mixing.peek is not None, 600)
+        self.keep("peek")
+        self.window.putting.point_at(None)
+        for number in range(3):
+            self.window.putting.take_in_hand(number, None)
+        self.window.show_compare(self.card("Glad"), self.card("Surprised"))
+        compare = self.window.compare
+        self.wait(lambda: self.window.body.currentWidget() is compare, 900)
+        compare.list.toggled.emit(compare.list.rows[2].key)
+        self.keep("compare")
+        self.window.close_compare()
+
+    def _is_on(self, name: str) -> bool:
+        mix = self.desk.mix
+        return mix is not None and mix.weight_of(self.card(name)) is not None
 
     def performance(self) -> None:
         """Frames of a performance, one of them being taken."""
@@ -195,6 +228,12 @@ class Photographer:
         for name in ("quill", "brandle"):
             self.window.opener.open_rig(shipped() / "cast" / f"{name}.glb")
             self.wait(partial(self._last_is, name), 1500)
+        quill = next(a for a in self.desk.cast.actors if a.rig.name == "Quill")
+        self.desk.act(quill)
+        self.window.show_fit(self.card("Wave"))
+        self.wait(lambda: self.window.body.currentWidget() is self.window.fit, 1500)
+        self.keep("fit")
+        self.window.close_fit()
         self.desk.act(self.desk.cast.actors[0])
         self.window.stage.frame_actor(None)
         self.desk.selection.clear()
