@@ -8,6 +8,7 @@ through, searched and sorted instead, and a colleague's card is waited for.
 from __future__ import annotations
 
 import os
+import statistics
 import sys
 import tempfile
 import time
@@ -76,6 +77,7 @@ def work(window: Window, watch: Watch) -> None:
 
     watch.during("putting a body card on", [card("Wave")], 400)
     watch.during("pulling its amount", [partial(pull, a / 40) for a in range(60)])
+    print(f"from a pull to its picture\t{pull_to_picture(window, pull):.1f}", flush=True)
     watch.during("keeping it, the next card", [card("Fist"), desk.keep_mix], 300)
     watch.during(
         "looking around", [lambda: stage.set_camera(stage.camera.orbit(0.05, 0)) for _ in range(40)]
@@ -89,6 +91,25 @@ def work(window: Window, watch: Watch) -> None:
 
     watch.during("saving the card", [save], 600)
     watch.during("undo", [desk.undo for _ in range(3)], 200)
+
+
+def pull_to_picture(window: Window, pull: Callable[[float], None]) -> float:
+    """Median time from moving the amount until the stage shows that pose, in milliseconds. Each
+    pull waits for the picture of the one before, as a hand that follows what it sees."""
+    stage, desk = window.stage, window.desk
+    took = []
+    for number in range(60):
+        start = time.perf_counter()
+        pull(0.2 + 0.01 * number)
+        actor = desk.actor
+        assert actor is not None
+        while time.perf_counter() - start < 2:
+            wait(1)
+            picture = stage.picture
+            if picture is not None and any(f.at is actor.at for f in picture.view.figures):
+                break
+        took.append((time.perf_counter() - start) * 1000)
+    return statistics.median(took)
 
 
 def large_library(window: Window, watch: Watch, folder: Path) -> None:

@@ -152,6 +152,7 @@ class Photographer:
         assert mix is not None
         self.window.mix_bar.weights.pad.moved.emit(0.32, 0.24)
         self.window.bars.go_to("Face")  # into the free part above the bar
+        self.wait(lambda: len(self.window.mix_bar.weights.pad.images) == 4, 300)
         self.keep("pad")
         self.desk.put_back()
         self.window.bars.go_to("Front")

@@ -39,6 +39,7 @@ class GpuRig:
         self._rest_normals = _stacked([p.normals for p in rig.parts], 3)
         self._moving = context.buffer(self._interleaved(self._rest, self._rest_normals))
         self._settings: npt.NDArray[np.float64] | None = None
+        self._posed: tuple[bytes, bytes, frozenset[int] | None] | None = None
         influences = _stacked([_influences(p) for p in rig.parts], 2 * INFLUENCES)
         fixed = context.buffer(_bytes(influences))
         self.skinned = context.buffer(reserve=max(self.count, 1) * 28)
@@ -84,11 +85,16 @@ class GpuRig:
         return texture
 
     def pose(self, standing: Standing, nodes: frozenset[int] | None = None) -> None:
-        """Skin all vertices for a pose; ``nodes`` marks the flesh of some joints."""
+        """Skin all vertices for a pose; ``nodes`` marks the flesh of some joints. What is skinned
+        so already stays: those who stand still cost nothing."""
+        rows = np.ascontiguousarray(standing.at.palette[:, :3, :], dtype=np.float32)
+        wanted = rows.tobytes(), standing.at.settings.tobytes(), nodes
+        if wanted == self._posed:
+            return
+        self._posed = wanted
         self._apply_morphs(standing.at.settings)
-        rows = np.asarray(standing.at.palette[:, :3, :], dtype=np.float32)
-        self._palette.write(np.ascontiguousarray(rows).tobytes())
-        marked = np.ones(len(rows), np.float32)
+        self._palette.write(wanted[0])
+        marked = np.ones(max(len(rows), 1), np.float32)
         if nodes is not None:
             marked = np.isin(self._rig.palette_nodes, list(nodes)).astype(np.float32)
         self._chosen.write(marked.tobytes())

@@ -31,6 +31,7 @@ from fox_hand.session.peek import Peek
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.arrows import Arrows, draw_arrows
 from fox_hand.ui.dial import Dial, draw_dial
+from fox_hand.ui.draft_size import DraftSize
 from fox_hand.ui.gestures import Gesture, Orbit, Pan
 from fox_hand.ui.handles import HandleLayout, HandleStamps, lay_out
 from fox_hand.ui.look import Look
@@ -74,6 +75,7 @@ class Stage(QWidget):
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_DELAY)
         self._rest.timeout.connect(self._rested)
+        self._draft_size = DraftSize()
         self._drafts = 0  # quick pictures that were asked for since the last one came
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -182,7 +184,7 @@ class Stage(QWidget):
         if actor is None:
             return
         fine = quality is Quality.FULL
-        ratio = self.devicePixelRatioF() if fine else 1.0
+        ratio = self.devicePixelRatioF() if fine else self._draft_size.share
         width, height = max(round(self.width() * ratio), 2), max(round(self.height() * ratio), 2)
         contours = []
         if fine and len(self._desk.selection) and not self.capturing:
@@ -204,8 +206,11 @@ class Stage(QWidget):
         key = self._ghost_key()
         if not fine:
             self._drafts += 1
+        since = None if fine else self._draft_size.now()
         self._pictures.submit(
-            "stage", view, lambda result: self._post(lambda: self._arrived(result, key, peek))
+            "stage",
+            view,
+            lambda result: self._post(lambda: self._arrived(result, key, peek, since)),
         )
 
     def _ghost_key(self) -> tuple[object, Camera, int, int] | None:
@@ -222,8 +227,12 @@ class Stage(QWidget):
         result: Picture | Exception,
         key: tuple[object, Camera, int, int] | None,
         peek: Peek | None,
+        since: float | None,
     ) -> None:
-        self._drafts = 0
+        if since is not None:
+            self._drafts = 0
+            self._draft_size.took(self._draft_size.now() - since)
+            self._rest.start()  # a hand that follows what it sees moves on first
         if isinstance(result, Exception):
             self.failed.emit(result)
             return
@@ -443,6 +452,7 @@ class Stage(QWidget):
         if self._image is None:
             painter.fillRect(self.rect(), self._look.colour("stage_middle"))
             return
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.drawImage(QRectF(self.rect()), self._image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not self.capturing:
