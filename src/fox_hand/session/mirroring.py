@@ -7,6 +7,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from fox_hand.base.words import some_of
 from fox_hand.core.controls import Side
 from fox_hand.core.mirror import mirror
 from fox_hand.core.rig import Rig
@@ -72,12 +73,9 @@ def mirror_figure(desk: Desk, what: Mirroring) -> str:
 def _told(alone: list[str], held: list[str]) -> str:
     said = []
     if alone:
-        said.append(f"{_some(alone)} stayed: no partner is known. The character's Pairs show why.")
+        said.append(
+            f"{some_of(alone)} stayed: no partner is known. The character's Pairs show why."
+        )
     if held:
-        said.append(f"{_some(held)} could not go all the way: a lock or a limit holds.")
+        said.append(f"{some_of(held)} could not go all the way: a lock or a limit holds.")
     return " ".join(said)
-
-
-def _some(words: list[str]) -> str:
-    shown = ", ".join(words[:3])
-    return f"{shown} and {len(words) - 3} more" if len(words) > 3 else shown

@@ -9,7 +9,6 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QMenu,
     QScrollArea,
     QVBoxLayout,
@@ -40,6 +39,7 @@ from fox_hand.ui.care_sections import (
 )
 from fox_hand.ui.care_versions import VersionsPanel
 from fox_hand.ui.look import Look
+from fox_hand.ui.screen_parts import back_to_stage, screen_top
 
 LATER = 60  # milliseconds until panels that were just made have their places
 SUBJECTS = {
@@ -80,16 +80,9 @@ class CareScreen(QWidget):
     # -- building -------------------------------------------------------------------------
 
     def _build(self) -> None:
-        self.back_button = Button(self._look, "Back to the stage", icon="arrow-left", key="Esc")
+        self.back_button = back_to_stage(self._look)
         self.back_button.clicked.connect(self.closed)
-        title = QLabel("Care of the library")
-        title.setProperty("role", "screen")
-        top = QHBoxLayout()
-        top.setContentsMargins(12, 8, 12, 0)
-        top.setSpacing(12)
-        top.addWidget(self.back_button)
-        top.addWidget(title)
-        top.addStretch(1)
+        top = screen_top(self.back_button, "Care of the library")
         self._inside = QWidget()
         self._grid = QGridLayout(self._inside)
         self._grid.setContentsMargins(12, 12, 12, 12)

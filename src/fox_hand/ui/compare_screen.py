@@ -11,12 +11,12 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
-    QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
 
+from fox_hand.base.words import some_of
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import Channel
 from fox_hand.core.state import State
@@ -29,6 +29,7 @@ from fox_hand.ui.buttons import Button, Segments
 from fox_hand.ui.buttons import Kind as ButtonKind
 from fox_hand.ui.compare_list import ROW, CompareList
 from fox_hand.ui.look import Look
+from fox_hand.ui.screen_parts import back_to_stage, screen_panel, screen_top, scrolled
 
 SHOWN = (("all", "All"), ("large", "Large"), ("settings", "Settings"))
 LARGE = 0.05  # of a quarter turn: differences that can be seen
@@ -140,19 +141,11 @@ class CompareScreen(QWidget):
 
     def _build(self) -> None:
         look = self._look
-        self.back_button = Button(look, "Back to the stage", icon="arrow-left", key="Esc")
+        self.back_button = back_to_stage(look)
         self.back_button.clicked.connect(self.closed)
-        title = QLabel("Compare two poses")
-        title.setProperty("role", "screen")
         self.swap_button = Button(look, "Exchange A and B", icon="flip-horizontal", height=28)
         self.swap_button.clicked.connect(self._swap)
-        top = QHBoxLayout()
-        top.setContentsMargins(12, 8, 12, 0)
-        top.setSpacing(12)
-        top.addWidget(self.back_button)
-        top.addWidget(title)
-        top.addStretch(1)
-        top.addWidget(self.swap_button)
+        top = screen_top(self.back_button, "Compare two poses", self.swap_button)
         grid = QGridLayout()
         grid.setSpacing(12)
         grid.addWidget(self.first, 0, 0, 1, 3)
@@ -175,14 +168,8 @@ class CompareScreen(QWidget):
         column_.addLayout(top)
         column_.addLayout(body, 1)
 
-    def _panel(self) -> QWidget:
-        panel = QWidget()
-        panel.setProperty("panel", True)
-        panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        return panel
-
     def _about(self) -> QWidget:
-        panel = self._panel()
+        panel = screen_panel()
         self._facts = QGridLayout()
         self._facts.setHorizontalSpacing(8)
         self._facts.setVerticalSpacing(4)
@@ -196,7 +183,7 @@ class CompareScreen(QWidget):
         return panel
 
     def _side(self) -> QWidget:
-        panel = self._panel()
+        panel = screen_panel()
         panel.setFixedWidth(420)
         title = QLabel("What differs")
         title.setProperty("role", "title")
@@ -213,11 +200,7 @@ class CompareScreen(QWidget):
         filters.setContentsMargins(12, 0, 12, 0)
         filters.addWidget(self.shown)
         filters.addStretch(1)
-        self._scroll = QScrollArea()
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setWidget(self.list)
-        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._scroll.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._scroll = scrolled(self.list)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.said = QLabel("")
         self.said.setWordWrap(True)
@@ -336,8 +319,7 @@ class CompareScreen(QWidget):
         for second, letter in ((False, "A"), (True, "B")):
             only = comparison.only(second)
             if only:
-                more = f" and {len(only) - 3} more" if len(only) > 3 else ""
-                said.append(f"Only in {letter}: {', '.join(only[:3])}{more}.")
+                said.append(f"Only in {letter}: {some_of(only)}.")
         if not comparison.rows:
             said.append("They are the same in all that both hold.")
         else:

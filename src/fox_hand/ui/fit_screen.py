@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QMenu,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -30,6 +29,7 @@ from fox_hand.ui.figure_pair import FigurePair
 from fox_hand.ui.fit_list import ROW, FitList
 from fox_hand.ui.fit_rules import FitRules
 from fox_hand.ui.look import Look
+from fox_hand.ui.screen_parts import back_to_stage, screen_panel, screen_top, scrolled
 
 FILTERS: tuple[tuple[str, Landing | None], ...] = (
     ("All", None),
@@ -112,16 +112,9 @@ class FitScreen(QWidget):
 
     def _build(self) -> None:
         look = self._look
-        self.back_button = Button(look, "Back to the stage", icon="arrow-left", key="Esc")
+        self.back_button = back_to_stage(look)
         self.back_button.clicked.connect(self.closed)
-        title = QLabel("Fit a card")
-        title.setProperty("role", "screen")
-        top = QHBoxLayout()
-        top.setContentsMargins(12, 8, 12, 0)
-        top.setSpacing(12)
-        top.addWidget(self.back_button)
-        top.addWidget(title)
-        top.addStretch(1)
+        top = screen_top(self.back_button, "Fit a card")
         left = QVBoxLayout()
         left.setSpacing(12)
         left.addWidget(self._head())
@@ -138,14 +131,8 @@ class FitScreen(QWidget):
         column.addLayout(top)
         column.addLayout(body, 1)
 
-    def _panel(self) -> QWidget:
-        panel = QWidget()
-        panel.setProperty("panel", True)
-        panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        return panel
-
     def _head(self) -> QWidget:
-        panel = self._panel()
+        panel = screen_panel()
         panel.setFixedHeight(64)
         self._card_name, self._card_words = QLabel(""), QLabel("")
         self._card_name.setProperty("role", "title")
@@ -181,7 +168,7 @@ class FitScreen(QWidget):
         return panel
 
     def _list_panel(self) -> QWidget:
-        panel = self._panel()
+        panel = screen_panel()
         self.chips: dict[Landing | None, Button] = {}
         chips = QHBoxLayout()
         chips.setContentsMargins(12, 0, 12, 0)
@@ -196,11 +183,7 @@ class FitScreen(QWidget):
         self.fold.setChecked(True)
         self.fold.toggled.connect(self._show_rows)
         chips.addWidget(self.fold)
-        self._scroll = QScrollArea()
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setWidget(self.list)
-        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._scroll.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._scroll = scrolled(self.list)
         column = QVBoxLayout(panel)
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(8)
@@ -209,7 +192,7 @@ class FitScreen(QWidget):
         return panel
 
     def _rules_panel(self) -> QWidget:
-        panel = self._panel()
+        panel = screen_panel()
         self._map_words = QLabel("")
         self._map_words.setProperty("quiet", True)
         self.save_button = Button(self._look, "Save", tip="Keep the names in the card's library")
@@ -226,7 +209,7 @@ class FitScreen(QWidget):
         return panel
 
     def _side(self) -> QWidget:
-        panel = self._side_panel = self._panel()
+        panel = self._side_panel = screen_panel()
         panel.setFixedWidth(WIDE)
         title = QLabel("How it is fitted")
         title.setProperty("role", "title")

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.base.words import some_of
 from fox_hand.core.controls import ControlKind
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
@@ -224,11 +225,11 @@ class MixBar(QWidget):
             said.append("Nothing of it is touched: choose another part.")
         jumps, stopped, missing = mix.jumps(), mix.stopped(), mix.fit.missing
         if jumps:
-            said.append(f"Changes at 50 %: {_some(jumps)}.")
+            said.append(f"Changes at 50 %: {some_of(jumps)}.")
         if stopped:
-            said.append(f"Stopped at a limit or lock: {_some(stopped)}.")
+            said.append(f"Stopped at a limit or lock: {some_of(stopped)}.")
         if missing:
-            said.append(f"Not on {mix.actor.rig.name}: {_some(missing)}.")
+            said.append(f"Not on {mix.actor.rig.name}: {some_of(missing)}.")
         text = "  ".join(said)
         short = self.said.fontMetrics().elidedText(
             text, Qt.TextElideMode.ElideRight, max(self.width() - 24, 60)
@@ -327,8 +328,3 @@ def _around(rig: Rig, touched: set[int], places: list[Array]) -> Array:
     points = np.concatenate([at[rows] for at in places])
     room = 0.03 * rig.height
     return np.concatenate([points + room, points - room])
-
-
-def _some(words: tuple[str, ...]) -> str:
-    shown = ", ".join(words[:3])
-    return f"{shown} and {len(words) - 3} more" if len(words) > 3 else shown
