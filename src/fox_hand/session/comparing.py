@@ -101,6 +101,7 @@ class Comparison:
         self.chosen: frozenset[tuple[Kind, int]] = frozenset()
         self.pointed: tuple[Kind, int] | None = None
         self.shared = _together(first.choice, second.choice)
+        self._states: tuple[State, State] | None = None
         self.rows = tuple(sorted(self._differences(), key=lambda row: -row.size))
 
     @property
@@ -123,7 +124,9 @@ class Comparison:
 
     def states(self) -> tuple[State, State]:
         """The character wearing the first and the second, all else as the figure stands."""
-        return self._on_figure(self.first), self._on_figure(self.second)
+        if self._states is None:
+            self._states = self._on_figure(self.first), self._on_figure(self.second)
+        return self._states
 
     def changed_only(self) -> State:
         """The first with only the chosen differences, or the one pointed at, of the second."""
@@ -145,7 +148,7 @@ class Comparison:
     def swap(self) -> None:
         """The first and the second change places."""
         self.first, self.second = self.second, self.first
-        self.chosen, self.pointed = frozenset(), None
+        self.chosen, self.pointed, self._states = frozenset(), None, None
         self.rows = tuple(sorted(self._differences(), key=lambda row: -row.size))
         self.changed.emit()
 

@@ -10,7 +10,8 @@ from fox_hand.library.entry import Entry
 from fox_hand.library.name_map import NameMap, read_map, write_map
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Cast
-from fox_hand.session.fitting import FitDraft, foreign
+from fox_hand.session.fit_outcome import foreign
+from fox_hand.session.fitting import FitDraft, Later
 from fox_hand.session.mix import Fit, Mixed, fit_of
 from fox_hand.session.shelf import Shelf
 
@@ -45,9 +46,14 @@ class Fits:
             raise _nothing_lands(entry, actor.rig.name)
         return Mixed(entry, card, found)
 
-    def draft(self, entry: Entry, card: Card, actor: Actor) -> FitDraft:
-        """How a card fits a character, with what was said before about the two rigs."""
-        return FitDraft(card, actor, self.known(entry, card, actor.rig), self.own_rig(card))
+    def draft(self, entry: Entry, card: Card, actor: Actor, later: Later | None = None) -> FitDraft:
+        """How a card fits a character, with what was said before about the two rigs.
+
+        Args:
+            later: computes changes beside the window.
+        """
+        known = self.known(entry, card, actor.rig)
+        return FitDraft(card, actor, known, self.own_rig(card), later)
 
     def own_rig(self, card: Card) -> Rig | None:
         """The rig a card was taken from, if it is on the stage."""

@@ -1,72 +1,25 @@
-"""Fitting a card to a character: what matches, what lands, and what stays out."""
+"""Fitting a card to a character: what is said and chosen, and what it comes to."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import replace
 
-import numpy as np
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.bounds import Lock, within
-from fox_hand.core.controls import Region, Side
-from fox_hand.core.fitting import FitOptions, Fitted, Landed, Landing, fit
-from fox_hand.core.name_match import Found, Match, Rules, match_names
-from fox_hand.core.naming import region_from_name, side_from_name
+from fox_hand.core.fitting import FitOptions, Fitted, Landing
+from fox_hand.core.name_match import Found, Rules
+from fox_hand.core.naming import side_from_name
 from fox_hand.core.pose import Pose, take
 from fox_hand.core.rig import Rig
-from fox_hand.core.roles import infer_roles
-from fox_hand.core.rotations import angle_between
-from fox_hand.core.state import State
 from fox_hand.library.card import Card
 from fox_hand.library.name_map import NameMap
 from fox_hand.session.actor import Actor
-from fox_hand.session.capture_sides import state_of
+from fox_hand.session.fit_outcome import Asked, FitOutcome, FitRow
 
 NOTHING = NameMap("", "")
-
-
-@dataclass(frozen=True)
-class FitRow:
-    """One control of the card, and what happens to it.
-
-    Args:
-        source: its name in the card.
-        target: its name on the character; None if there is none.
-        landing: see there.
-        detail: in words, such as ``turned 90° by rest``.
-        found: how the name was matched.
-        region, side: where it belongs.
-    """
-
-    source: str
-    target: str | None
-    landing: Landing
-    detail: str
-    found: Found
-    region: Region
-    side: Side
-
-
-def foreign(card: Card, rig: Rig) -> bool:
-    """Whether a card was taken from another rig than this one."""
-    return bool(card.fingerprint) and card.fingerprint != rig.fingerprint
-
-
-def roles_of(pose: Pose) -> dict[str, str]:
-    """Humanoid roles of a pose's controls, as far as their names say them."""
-    names = [n for n, h in pose.controls.items() if h.rest is not None]
-    number = {name: i for i, name in enumerate(names)}
-    parents = [number.get(_parent(pose, name) or "", -1) for name in names]
-    sides = [side_from_name(n) or Side.CENTRE for n in names]
-    roles = infer_roles(names, sides, parents)
-    return {name: role for name, role in zip(names, roles, strict=True) if role is not None}
-
-
-def _parent(pose: Pose, name: str) -> str | None:
-    rest = pose.controls[name].rest
-    return rest.parent if rest is not None else None
+Later = Callable[[Callable[[], FitOutcome], Callable[[FitOutcome], None]], None]
 
 
 class FitDraft:
@@ -77,12 +30,18 @@ class FitDraft:
         actor: the character.
         known: what was said before about the two rigs.
         source: the card's own rig, if it is on the stage.
+        later: runs work beside the window and hands on what it gave; without, it is done at once.
     """
 
     changed = Signal()
 
     def __init__(
-        self, card: Card, actor: Actor, known: NameMap = NOTHING, source: Rig | None = None
+        self,
+        card: Card,
+        actor: Actor,
+        known: NameMap = NOTHING,
+        source: Rig | None = None,
+        later: Later | None = None,
     ) -> None:
         self.card, self.actor, self.source = card, actor, source
         self.rules = known.rules
@@ -91,10 +50,41 @@ class FitDraft:
         self.options = FitOptions()
         self.limits = True
         self.lifted = False  # whether locks are taken off for this once
-        self.rows: tuple[FitRow, ...] = ()
-        self.fitted: Fitted
-        self.problem: FoxHandError | None = None
-        self._compute()
+        self._asked = self._answered = 0
+        self.later: Later | None = None
+        self.outcome = FitOutcome(self._question())  # whoever makes a draft may be in a job
+        self.later = later
+
+    def _question(self) -> Asked:
+        actor = self.actor
+        return Asked(
+            self.card,
+            actor.rig,
+            actor.state,
+            actor.locks,
+            self.source,
+            dict(self.said),
+            self.rules,
+            self.options,
+            self.limits,
+            self.lifted,
+        )
+
+    def _compute(self) -> None:
+        """Compute anew; of several questions only the last counts."""
+        self._asked += 1
+        number, question = self._asked, self._question()
+
+        def take(outcome: FitOutcome) -> None:
+            if number == self._asked:
+                self.outcome = outcome
+                self._answered = number
+                self.changed.emit()
+
+        if self.later is None:
+            take(FitOutcome(question))
+        else:
+            self.later(lambda: FitOutcome(question), take)
 
     # -- what it comes to -----------------------------------------------------------------
 
@@ -128,35 +118,23 @@ class FitDraft:
         rig = self.actor.rig
         return replace(self.card, pose=self.pose, character=rig.name, fingerprint=rig.fingerprint)
 
-    def names_only(self) -> State:
-        """How the character would stand with the names exchanged and nothing else."""
-        plain = FitOptions(stance=False, correct=False, stretch=False)
-        found = fit(self.card.pose, self.actor.rig, *self._taken(), plain)
-        return self.worn(found)
+    @property
+    def rows(self) -> tuple[FitRow, ...]:
+        return self.outcome.rows
 
-    def worn(self, fitted: Fitted | None = None) -> State:
-        """The character as it stands, wearing the fitted pose within locks and limits."""
-        wanted = self._wanted(fitted or self.fitted)
-        if not self.limits:
-            return wanted
-        locks: frozenset[Lock] = frozenset() if self.lifted else self.actor.locks
-        return within(self.actor.rig, locks, self.actor.state, wanted)
+    @property
+    def fitted(self) -> Fitted:
+        return self.outcome.fitted
 
-    def _wanted(self, fitted: Fitted) -> State:
-        state = self.actor.state
-        move, turn, scale = state.move.copy(), state.turn.copy(), state.scale.copy()
-        settings = state.settings.copy()
-        for row, kinds in fitted.choice.channels.items():
-            for kind, mine, theirs in (
-                ("move", move, fitted.state.move),
-                ("turn", turn, fitted.state.turn),
-                ("scale", scale, fitted.state.scale),
-            ):
-                if kind in kinds:
-                    mine[row] = theirs[row]
-        chosen = sorted(fitted.choice.settings)
-        settings[chosen] = fitted.state.settings[chosen]
-        return state.with_(move=move, turn=turn, scale=scale, settings=settings)
+    @property
+    def problem(self) -> FoxHandError | None:
+        """What is wrong with the rules."""
+        return self.outcome.problem
+
+    @property
+    def computing(self) -> bool:
+        """Whether an answer is still on its way."""
+        return self._answered != self._asked
 
     # -- changing -------------------------------------------------------------------------
 
@@ -219,7 +197,7 @@ class FitDraft:
     @property
     def taken_names(self) -> frozenset[str]:
         """Names of the card of which anything goes on."""
-        controls, settings = self._taken()
+        controls, settings = self.outcome.taken
         held = self.card.pose.controls
         return frozenset(
             n for n, h in held.items() if n in controls or any(s in settings for s in h.settings)
@@ -238,106 +216,6 @@ class FitDraft:
             return self.rules.hits(self.card.pose.controls)
         except FoxHandError:
             return [0] * len(self.rules.items)
-
-    # -- inside ---------------------------------------------------------------------------
-
-    def _compute(self) -> None:
-        self.problem = None
-        try:
-            self._matches, self._settings = self._matched(self.rules)
-        except FoxHandError as error:  # a pattern that is still being typed
-            self.problem = error
-            self._matches, self._settings = self._matched(Rules())
-        source = None
-        if self.source is not None:
-            source = self.source, state_of(self.source, self.card.pose)
-        controls, settings = self._taken()
-        self.fitted = fit(self.card.pose, self.actor.rig, controls, settings, self.options, source)
-        self.rows = tuple(self._rows())
-        self.changed.emit()
-
-    def _matched(self, rules: Rules) -> tuple[dict[str, Match], dict[str, Match]]:
-        pose, rig = self.card.pose, self.actor.rig
-        controls = match_names(
-            list(pose.controls),
-            [c.name for c in rig.controls],
-            saved=self.said,
-            rules=rules,
-            roles=roles_of(pose),
-            target_roles={c.name: c.role for c in rig.controls if c.role},
-        )
-        names = list(dict.fromkeys(s for h in pose.controls.values() for s in h.settings))
-        settings = match_names(names, [s.name for s in rig.settings], saved=self.said, rules=rules)
-        return {m.source: m for m in controls}, {m.source: m for m in settings}
-
-    def _taken(self) -> tuple[dict[str, str], dict[str, str]]:
-        return (
-            {m.source: m.target for m in self._matches.values() if m.sure and m.target},
-            {m.source: m.target for m in self._settings.values() if m.sure and m.target},
-        )
-
-    def _rows(self) -> list[FitRow]:
-        rig, stopped = self.actor.rig, self._stopped()
-        found = []
-        for name, held in self.card.pose.controls.items():
-            match = self._matches[name]
-            lost = [s for s in held.settings if not self._settings[s].sure]
-            landing, detail = self._landing(match, stopped, bool(held.settings) and not lost)
-            if lost and landing in (Landing.LANDS, Landing.CORRECTED):
-                detail = ", ".join(
-                    [*([detail] if detail else []), f"without {', '.join(lost[:2])}"]
-                )
-            row = rig.control_row.get(match.target or "")
-            control = rig.controls[row] if row is not None else None
-            region = control.region if control is not None else region_from_name(name)
-            side = control.side if control is not None else side_from_name(name)
-            found.append(
-                FitRow(
-                    name,
-                    match.target,
-                    landing,
-                    detail,
-                    match.found,
-                    region or Region.TORSO,
-                    side or Side.CENTRE,
-                )
-            )
-        return found
-
-    def _landing(
-        self, match: Match, stopped: Mapping[str, tuple[Landing, str]], settings_land: bool
-    ) -> tuple[Landing, str]:
-        if not match.sure:
-            if match.target is not None:
-                return Landing.ASK, match.found.value
-            if settings_land and match.found is not Found.MAP:
-                return Landing.LANDS, "its settings"
-            why = "left out by hand" if match.found is Found.MAP else ""
-            return Landing.MISSING, why or f"nothing like it on {self.actor.rig.name}"
-        assert match.target is not None
-        if match.target in stopped:
-            return stopped[match.target]
-        landed = self.fitted.landed.get(match.source, Landed(match.source, match.target, ""))
-        if landed.corrected:
-            return Landing.CORRECTED, landed.corrected
-        return Landing.LANDS, "as it is"
-
-    def _stopped(self) -> dict[str, tuple[Landing, str]]:
-        """Controls that locks or limits keep from where the pose wants them."""
-        if not self.limits:
-            return {}
-        rig, found = self.actor.rig, dict[str, tuple[Landing, str]]()
-        bare, worn = self._wanted(self.fitted), self.worn()
-        locked = self.actor.locked_rows() if not self.lifted else frozenset[int]()
-        differs = worn.differs_from(bare, rig.settings_of)
-        for row in np.flatnonzero(differs).tolist():
-            gap = float(np.degrees(angle_between(worn.turn[row], bare.turn[row])))
-            name = rig.controls[row].name
-            if row in locked:
-                found[name] = Landing.LOCKED, "locked on this character"
-            else:
-                found[name] = Landing.LIMIT, f"{gap:.0f}° less than the card wants"
-        return found
 
 
 def _change(source: str, target: str) -> tuple[str, str]:

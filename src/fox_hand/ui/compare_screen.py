@@ -127,6 +127,7 @@ class CompareScreen(QWidget):
         self.comparison: Comparison | None = None
         self._camera = Camera()
         self._images: dict[str, QImage] = {}
+        self._drawn: dict[str, object] = {}
         self.first, self.second = ComparePicture(look, "A"), ComparePicture(look, "B")
         self.over, self.one = ComparePicture(look), ComparePicture(look)
         self.list = CompareList(look)
@@ -235,6 +236,7 @@ class CompareScreen(QWidget):
         self.comparison = comparison
         comparison.changed.connect(self._refresh)
         self._images.clear()
+        self._drawn.clear()
         self.shown.set_value("all")
         self._frame()
         self._refresh()
@@ -350,6 +352,10 @@ class CompareScreen(QWidget):
     def _ask(self, name: str, state: State, room: tuple[int, int]) -> None:
         comparison = self.comparison
         assert comparison is not None
+        wanted = state, self._camera, room
+        if self._drawn.get(name) == wanted:  # pointing at a row changes only one of them
+            return
+        self._drawn[name] = wanted
         standing: Standing = comparison.actor.standing_in(state)
         width, height = room
         # a card's frame is square; in a wider picture it keeps its height

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QPoint, QRectF, Qt, Signal
@@ -15,12 +16,12 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
 from fox_hand.core.fitting import FitOptions, Landing
 from fox_hand.core.name_match import Found, Rules
-from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
-from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
+from fox_hand.session.fit_outcome import FitOutcome
 from fox_hand.session.fits import mixed
 from fox_hand.session.fitting import FitDraft
 from fox_hand.session.ports import Pictures, Post
@@ -262,10 +263,20 @@ class FitScreen(QWidget):
 
     # -- showing --------------------------------------------------------------------------
 
-    def begin(self, entry: Entry, card: Card, actor: Actor) -> None:
-        """Fit a card to a character."""
-        self._entry = entry
-        self.draft = draft = self._desk.mixing.fits.draft(entry, card, actor)
+    def later(self, make: Callable[[], FitOutcome], take: Callable[[FitOutcome], None]) -> None:
+        """Compute beside the window."""
+
+        def work(progress: Progress) -> FitOutcome:
+            progress.step(0.0)
+            outcome = make()
+            _ = outcome.names_only  # for the pictures
+            return outcome
+
+        self._desk.shelf.jobs.run(work, take, self.failed.emit)
+
+    def begin(self, entry: Entry, draft: FitDraft) -> None:
+        """Show how a card fits a character."""
+        self._entry, self.draft, actor = entry, draft, draft.actor
         draft.changed.connect(self._refresh)
         self._only = None
         options = draft.options
@@ -349,7 +360,7 @@ class FitScreen(QWidget):
         self.save_button.updateGeometry()
         actor = draft.actor
         self.pair.show_figures(
-            [actor.standing_in(draft.names_only()), actor.standing_in(draft.worn())],
+            [actor.standing_in(draft.outcome.names_only), actor.standing_in(draft.outcome.worn)],
             [
                 ("Names only", f"values as {draft.card.character or 'the card'} has them"),
                 ("Fitted", "as it goes on"),

@@ -14,6 +14,7 @@ from fox_hand.library.entry import Entry
 from fox_hand.session.actor import Actor
 from fox_hand.session.capture_sides import choice_of, state_of
 from fox_hand.session.comparing import Comparison, of_card, of_figure
+from fox_hand.session.fitting import FitDraft
 from fox_hand.session.mix import Mixed
 from fox_hand.ui.card_home import CardHome
 from fox_hand.ui.card_words import short_date
@@ -29,7 +30,7 @@ class PoseHome(CardHome):
 
     fit: FitScreen
     compare: CompareScreen
-    fitted: tuple[Entry, Card] | None = None  # the card that is looked at in the Fit screen
+    fitted: Entry | None = None  # the card that is looked at in the Fit screen
 
     def connect_poses(self) -> None:
         """What the two screens ask for."""
@@ -55,15 +56,19 @@ class PoseHome(CardHome):
         self.desk.keep_mix()
         self.desk.cancel_capture()
 
-        def work(progress: Progress) -> Card:
-            progress.step(0.0)
-            return read_card(entry.path)[0]
+        fits, later = self.desk.mixing.fits, self.fit.later
 
-        def done(card: Card) -> None:
+        def work(progress: Progress) -> FitDraft:
+            progress.step(0.0)
+            draft = fits.draft(entry, read_card(entry.path)[0], actor, later)
+            _ = draft.outcome.names_only  # for the pictures
+            return draft
+
+        def done(draft: FitDraft) -> None:
             if self.desk.actor is actor:
-                self.fitted = entry, card
+                self.fitted = entry
                 self.body.setCurrentWidget(self.fit)
-                self.fit.begin(entry, card, actor)
+                self.fit.begin(entry, draft)
 
         self._doors.jobs.run(work, done, self.notice.tell_error)
 
@@ -79,7 +84,7 @@ class PoseHome(CardHome):
         """Fit the same card to another member of the cast."""
         self.desk.act(actor)
         if self.fitted is not None:
-            self.fit.begin(*self.fitted, actor)
+            self.show_fit(self.fitted)
 
     def close_fit(self) -> None:
         draft = self.fit.draft
