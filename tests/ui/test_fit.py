@@ -169,12 +169,14 @@ def test_proposals_by_role_are_accepted_together(quill: Hand) -> None:
     map_path(places.folder / ".foxhand", "Marrow", "Quill").unlink()
     quill.click_card("Wave")  # without anything said, arms stay out and that is told
     assert "arm_L" in quill.window.mix_bar.fit.toolTip()
-    quill.click(quill.window.mix_bar.fit, QPoint(10, 10))
-    fit = quill.window.fit
+    button, fit = quill.window.mix_bar.fit, quill.window.fit
+    quill.qtbot.waitUntil(lambda: button.width() > 40, timeout=LONG)  # the bar has its places
+    quill.click(button, button.rect().center())
     quill.qtbot.waitUntil(lambda: quill.window.body.currentWidget() is fit, timeout=LONG)
     asked = fit.draft.counts()[Landing.ASK]
     assert asked > 4
-    quill.click(fit.roles_button, QPoint(10, 10))
+    quill.qtbot.waitUntil(lambda: fit.roles_button.width() > 40, timeout=LONG)
+    quill.click(fit.roles_button, fit.roles_button.rect().center())
     computed(quill)
     assert fit.draft.counts()[Landing.ASK] == 0
     assert fit.draft.lands == 67

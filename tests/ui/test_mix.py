@@ -115,7 +115,9 @@ def test_several_cards_share_the_face_on_the_pad_and_become_a_card(hand: Hand) -
     assert shown.is_mixed(hand.entry("Surprised"))
     hand.click(weights.drops[2], weights.drops[2].rect().center())
     assert len(mix.cards) == 2
-    hand.click(hand.window.mix_bar.store_button, QPoint(10, 10))
+    store = hand.window.mix_bar.store_button
+    hand.qtbot.waitUntil(lambda: store.width() > 40, timeout=LONG)
+    hand.click(store, store.rect().center())
     hand.window.capture.form.name.setText("Half amazed")
     hand.window.save_capture()
     entry = hand.wait_for_card("Half amazed")

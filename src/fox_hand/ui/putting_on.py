@@ -35,11 +35,12 @@ class PuttingOn(QObject):
         self._desk, self._doors = desk, doors
         self._wanted: Entry | None = None
         self._pointed: Entry | None = None
+        self._looks = 0  # goes up with every end of a look
         self._held = False  # whether the key for looking is down
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(RESTS)
-        self._rest.timeout.connect(self._look)
+        self._rest.timeout.connect(self._rested)
 
     def _ready(self, entry: Entry, then: Callable[[Mixed], object]) -> None:
         """Read a card and fit it to the one who acts; of several only the last counts."""
@@ -170,27 +171,33 @@ class PuttingOn(QObject):
     def point_at(self, entry: Entry | None) -> None:
         """The pointer is over a card, or over none."""
         self._pointed = entry
-        self._rest.stop()
-        if entry is None:
-            self._desk.mixing.look_away()
-        elif self._held:
-            self._look()
-        else:
-            self._desk.mixing.look_away()
+        self._away()
+        if entry is not None and self._held:
+            self._look(entry)
+        elif entry is not None:
             self._rest.start()
 
     def hold(self, down: bool, entry: Entry | None = None) -> None:
         """The key for looking went down or up; ``entry`` where no pointer is over a card."""
         self._held = down
-        if down:
-            self._pointed = self._pointed or entry
-            self._look()
-        else:
-            self._desk.mixing.look_away()
+        self._away()
+        seen = self._pointed or entry
+        if down and seen is not None:
+            self._look(seen)
 
-    def _look(self) -> None:
-        entry, desk = self._pointed, self._desk
-        if entry is None or not entry.readable or desk.draft is not None or desk.actor is None:
+    def _away(self) -> None:
+        """Nothing is looked at, nor will what is being read for it be."""
+        self._rest.stop()
+        self._looks += 1
+        self._desk.mixing.look_away()
+
+    def _rested(self) -> None:
+        if self._pointed is not None:
+            self._look(self._pointed)
+
+    def _look(self, entry: Entry) -> None:
+        desk, number = self._desk, self._looks
+        if not entry.readable or desk.draft is not None or desk.actor is None:
             return
 
         actor, fits = desk.actor, desk.mixing.fits
@@ -200,8 +207,8 @@ class PuttingOn(QObject):
             return fits.ready(entry, None, actor)
 
         def done(ready: Mixed) -> None:
-            if self._pointed is entry and desk.actor is actor:
+            if number == self._looks and desk.actor is actor:
                 desk.mixing.look_at(ready)
 
         # what is wrong with a card it says itself, and where nothing lands there is nothing to see
-        self._doors.jobs.run(work, done, lambda _: desk.mixing.look_away())
+        self._doors.jobs.run(work, done, lambda _: None)

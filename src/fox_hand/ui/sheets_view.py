@@ -90,11 +90,13 @@ class SheetsView(QAbstractScrollArea):
 
     def show_sections(self, shown: Sequence[Shown]) -> None:
         """Show these; the current card stays current and ticks stay if they are still there."""
-        current = self.current_key()
+        current, pointed = self.current_key(), self.layout_now().key(self._pointed)
         self._shown = shown
         self.relayout()
         self._current = self.layout_now().place_of(current)
-        self._pointed = None
+        self._pointed = self.layout_now().place_of(pointed)
+        if pointed is not None and self._pointed is None:
+            self.hovered.emit(None)  # the card under the pointer is gone
         if self.ticked:
             there = {int(k) for one in shown for k in one.keys.tolist()}
             self.set_ticked(self.ticked & there)
