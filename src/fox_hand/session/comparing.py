@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -185,76 +185,68 @@ class Comparison:
         keys |= {(Kind.SETTING, s) for s in one.choice.settings}
         return _with(state, one.state, keys)
 
-    def _differences(self) -> Iterable[Row]:
-        rig, a, b = self.actor.rig, self.first.state, self.second.state
-        eulers = np.degrees(a.shown(rig.orders)), np.degrees(b.shown(rig.orders))
+    def _differences(self) -> Iterator[Row]:
         for row, kinds in self.shared.channels.items():
-            control = rig.controls[row]
-            angle = float(np.degrees(angle_between(a.turn[row], b.turn[row])))
-            if Channel.TURN in kinds and angle > ANGLE:
-                gaps = np.abs(eulers[1][row] - eulers[0][row])
-                axis = int(np.argmax(gaps))
-                values = float(eulers[0][row, axis]), float(eulers[1][row, axis])
-                low, high = _ends(values, 45.0)
-                word = control.axis_labels[axis]
-                yield Row(
-                    (Kind.TURN, row),
-                    _name(rig, row),
-                    word,
-                    *values,
-                    "°",
-                    low,
-                    high,
-                    angle / 90,
-                    control.region,
-                )
-            gap = float(np.linalg.norm(a.move[row] - b.move[row]))
-            if Channel.MOVE in kinds and gap > DISTANCE:
-                axis = int(np.argmax(np.abs(a.move[row] - b.move[row])))
-                values = float(a.move[row, axis] * 100), float(b.move[row, axis] * 100)
-                low, high = _ends(values, 20.0)
-                yield Row(
-                    (Kind.MOVE, row),
-                    _name(rig, row),
-                    f"move {'xyz'[axis]}",
-                    *values,
-                    " cm",
-                    low,
-                    high,
-                    gap / 0.2,
-                    control.region,
-                )
-            change = float(np.abs(a.scale[row] - b.scale[row]).max())
-            if Channel.SCALE in kinds and change > VALUE:
-                axis = int(np.argmax(np.abs(a.scale[row] - b.scale[row])))
-                values = float(a.scale[row, axis]), float(b.scale[row, axis])
-                yield Row(
-                    (Kind.SCALE, row),
-                    _name(rig, row),
-                    "scale",
-                    *values,
-                    "",
-                    0.0,
-                    max(2.0, *values),
-                    change,
-                    control.region,
-                )
-        for s in sorted(self.shared.settings):
-            setting, values = rig.settings[s], (float(a.settings[s]), float(b.settings[s]))
-            if abs(values[1] - values[0]) > VALUE:
-                holder = rig.controls[setting.control]
-                span = max(setting.maximum - setting.minimum, 1e-9)
-                yield Row(
-                    (Kind.SETTING, s),
-                    _name(rig, setting.control),
-                    setting.label.lower(),
-                    *values,
-                    "",
-                    min(setting.minimum, *values),
-                    max(setting.maximum, *values),
-                    abs(values[1] - values[0]) / span,
-                    holder.region,
-                )
+            if Channel.TURN in kinds:
+                yield from self._turn(row)
+            if Channel.MOVE in kinds:
+                yield from self._move(row)
+            if Channel.SCALE in kinds:
+                yield from self._scale(row)
+        for row in sorted(self.shared.settings):
+            yield from self._setting(row)
+
+    def _turn(self, row: int) -> Iterator[Row]:
+        rig, a, b = self.actor.rig, self.first.state, self.second.state
+        angle = float(np.degrees(angle_between(a.turn[row], b.turn[row])))
+        if angle > ANGLE:
+            eulers = [np.degrees(state.shown(rig.orders)[row]) for state in (a, b)]
+            axis = int(np.argmax(np.abs(eulers[1] - eulers[0])))
+            values = float(eulers[0][axis]), float(eulers[1][axis])
+            word = rig.controls[row].axis_labels[axis]
+            yield self._row(Kind.TURN, row, word, values, "°", _ends(values, 45.0), angle / 90)
+
+    def _move(self, row: int) -> Iterator[Row]:
+        way = self.second.state.move[row] - self.first.state.move[row]
+        gap = float(np.linalg.norm(way))
+        if gap > DISTANCE:
+            axis = int(np.argmax(np.abs(way)))
+            moves = self.first.state.move[row, axis], self.second.state.move[row, axis]
+            values = float(moves[0] * 100), float(moves[1] * 100)
+            word, ends = f"move {'xyz'[axis]}", _ends(values, 20.0)
+            yield self._row(Kind.MOVE, row, word, values, " cm", ends, gap / 0.2)
+
+    def _scale(self, row: int) -> Iterator[Row]:
+        a, b = self.first.state.scale[row], self.second.state.scale[row]
+        axis = int(np.argmax(np.abs(a - b)))
+        values = float(a[axis]), float(b[axis])
+        change = abs(values[1] - values[0])
+        if change > VALUE:
+            yield self._row(Kind.SCALE, row, "scale", values, "", (0.0, max(2.0, *values)), change)
+
+    def _setting(self, row: int) -> Iterator[Row]:
+        setting = self.actor.rig.settings[row]
+        values = float(self.first.state.settings[row]), float(self.second.state.settings[row])
+        change = abs(values[1] - values[0])
+        if change > VALUE:
+            ends = min(setting.minimum, *values), max(setting.maximum, *values)
+            size = change / max(setting.maximum - setting.minimum, 1e-9)
+            yield self._row(Kind.SETTING, row, setting.label.lower(), values, "", ends, size)
+
+    def _row(
+        self,
+        kind: Kind,
+        row: int,
+        word: str,
+        values: tuple[float, float],
+        unit: str,
+        ends: tuple[float, float],
+        size: float,
+    ) -> Row:
+        rig = self.actor.rig
+        holder = rig.settings[row].control if kind is Kind.SETTING else row
+        region = rig.controls[holder].region
+        return Row((kind, row), _name(rig, holder), word, *values, unit, *ends, size, region)
 
 
 def _name(rig: Rig, row: int) -> str:
