@@ -1,0 +1,191 @@
+"""Several cards on one figure without a window: weights, regions, carrying over, sheets."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from fox_hand.base.places import Places
+from fox_hand.core.controls import Region
+from fox_hand.core.pad import pad_corners, shares_of_pad
+from fox_hand.core.rotations import angle_between
+from fox_hand.core.sides import Sides
+from fox_hand.demo.project import prepare, shipped
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
+from fox_hand.session.desk import Desk
+from fox_hand.session.mix import Mix
+from fox_hand.session.putting import Part, Way, Weights
+
+
+@pytest.fixture
+def desk(places: Places) -> Desk:
+    """Marrow acts, Pim stands by, the demo's library is open."""
+    made = Desk(places)
+    crew, folder = prepare(places)
+    for path in crew:
+        made.open_rig(path)
+    made.act(made.cast.actors[0])
+    made.shelf.open(folder)
+    return made
+
+
+def entry(desk: Desk, name: str) -> Entry:
+    return next(e for e in desk.shelf.entries() if e.name == name)
+
+
+def mixed(desk: Desk, *names: str) -> Mix:
+    for name in names:
+        desk.mixing.add(entry(desk, name))
+    assert desk.mix is not None
+    return desk.mix
+
+
+def setting(desk: Desk, name: str) -> float:
+    actor = desk.actor
+    assert actor is not None
+    return float(actor.state.settings[actor.rig.setting_row[name]])
+
+
+def held(desk: Desk, card: str, name: str) -> float:
+    pose = read_card(entry(desk, card).path)[0].pose
+    return next(h.settings[name] for h in pose.controls.values() if name in h.settings)
+
+
+def test_weights_of_a_region_are_its_own(desk: Desk) -> None:
+    mix = mixed(desk, "Glad", "Sad")
+    assert mix.together
+    corner, brow = "mouth_corner_up_L", "brow_inner_up_L"
+    both = [held(desk, n, brow) for n in ("Glad", "Sad")]
+    assert setting(desk, brow) == pytest.approx(sum(both) / 2)
+    mix.set_amount(1.0, 0, Region.MOUTH)
+    mix.set_amount(0.0, 1, Region.MOUTH)
+    assert setting(desk, corner) == pytest.approx(held(desk, "Glad", corner))
+    assert setting(desk, brow) == pytest.approx(sum(both) / 2)  # elsewhere as before
+
+
+def test_weights_that_add_to_100_keep_doing_so(desk: Desk) -> None:
+    mix = mixed(desk, "Glad", "Sad", "Angry")
+    mix.set_amount(0.6, 1)
+    values = [w.whole for w in mix.weights]
+    assert values == pytest.approx([0.2, 0.6, 0.2], abs=1e-3)
+    mix.keep_together(False)
+    mix.set_amount(0.1, 1)
+    assert [w.whole for w in mix.weights] == pytest.approx([0.2, 0.1, 0.2], abs=1e-3)
+    mix.drop(0)
+    mix.drop(0)
+    assert [w.whole for w in mix.weights] == [1.0]
+    mix.drop(0)  # the last one stays
+    assert len(mix.cards) == 1
+    assert setting(desk, "mouth_corner_up_L") == pytest.approx(
+        held(desk, "Angry", "mouth_corner_up_L")
+    )
+
+
+@pytest.mark.parametrize("count", [2, 3, 4, 5, 7])
+def test_the_pad_gives_each_card_all_at_its_corner(count: int) -> None:
+    corners = pad_corners(count)
+    for number, corner in enumerate(corners):
+        shares = shares_of_pad(corner, count)
+        assert sum(shares) == pytest.approx(1.0)
+        assert shares[number] == pytest.approx(1.0)
+    rng = np.random.default_rng(count)
+    for x, y in rng.random((50, 2)):
+        shares = shares_of_pad((float(x), float(y)), count)
+        assert min(shares) >= 0
+        assert sum(shares) == pytest.approx(1.0)
+    middle = shares_of_pad((0.5, 0.5), count)
+    if count != 3:
+        assert middle == pytest.approx([1 / count] * count)
+
+
+def test_what_is_on_is_carried_to_another_member_and_fitted_there(desk: Desk) -> None:
+    marrow, pim = desk.cast.actors
+    mix = mixed(desk, "Fist", "Glad")
+    mix.set_side(Sides.OTHER)
+    mix.set_amount(0.5, 0)
+    desk.mix_for(pim)
+    assert desk.actor is pim
+    assert desk.mix is not None
+    assert marrow.state.same_bits(marrow.rig.rest)
+    assert [w.whole for w in desk.mix.weights] == [0.5, 1.0]
+    assert desk.mix.how.side is Sides.OTHER
+    moved = {pim.rig.controls[r].name for r in np.flatnonzero(pim.differs())}
+    assert any(n.startswith("finger") and n.endswith("_R") for n in moved)
+    assert not any(n.startswith("finger") and n.endswith("_L") for n in moved)
+    desk.put_back()
+    assert pim.state.same_bits(pim.rig.rest)
+
+
+def test_again_repeats_amount_side_part_and_way(desk: Desk) -> None:
+    mix = mixed(desk, "Wave")
+    mix.set_part(Part.REGIONS, [Region.ARMS])
+    mix.set_way(Way.ON_TOP)
+    mix.set_amount(0.3)
+    actor = desk.actor
+    assert actor is not None
+    once = actor.state
+    desk.keep_mix()
+    desk.undo()
+    again = desk.mixing.again()
+    assert again is not None
+    assert actor.state.same_bits(once)
+    assert (again.part, again.how.way, again.amount) == (Part.REGIONS, Way.ON_TOP, 0.3)
+    desk.keep_mix()
+    desk.mixing.again()  # on top of what is there: once more as far
+    row = actor.rig.control_row["arm_L"]
+    first = angle_between(once.turn[row], actor.rig.rest.turn[row])
+    second = angle_between(actor.state.turn[row], actor.rig.rest.turn[row])
+    assert second == pytest.approx(2 * float(first), rel=1e-6)
+
+
+def test_clearing_goes_with_the_amount_and_leaves_other_regions(desk: Desk) -> None:
+    actor = desk.actor
+    assert actor is not None
+    settings = actor.state.settings.copy()
+    row = actor.rig.setting_row["brow_inner_up_L"]
+    settings[row] = 0.8
+    turn = actor.state.turn.copy()
+    arm = actor.rig.control_row["arm_L"]
+    turn[arm] = (0, 0, np.sin(0.2), np.cos(0.2))
+    desk.apply("Left over", actor.state.with_(settings=settings, turn=turn))
+    before = actor.state
+    mix = mixed(desk, "Glad")
+    left = setting(desk, "brow_inner_up_L")
+    desk.mixing.set_clear(True)
+    glad = read_card(entry(desk, "Glad").path)[0].pose
+    names = {s for h in glad.controls.values() for s in h.settings}
+    wanted = held(desk, "Glad", "brow_inner_up_L") if "brow_inner_up_L" in names else 0.0
+    assert setting(desk, "brow_inner_up_L") == pytest.approx(wanted)
+    assert np.array_equal(actor.state.turn[arm], before.turn[arm])
+    mix.set_amount(0.0)
+    assert actor.state is before
+    mix.set_amount(0.5)
+    assert setting(desk, "brow_inner_up_L") == pytest.approx((0.8 + wanted) / 2)
+    desk.mixing.set_clear(False)
+    mix.set_amount(1.0)
+    assert setting(desk, "brow_inner_up_L") == pytest.approx(left)
+
+
+def test_uneven_weights_on_top_add_each_regions_own(desk: Desk) -> None:
+    mix = mixed(desk, "Glad", "Angry")
+    mix.set_way(Way.ON_TOP)
+    mix.set_weights([Weights(0.5), Weights(0.25, {Region.MOUTH: 0.0})])
+    corner = "mouth_corner_up_L"
+    assert setting(desk, corner) == pytest.approx(0.5 * held(desk, "Glad", corner))
+    squint = "lid_squint_L"
+    wanted = 0.5 * held(desk, "Glad", squint) + 0.25 * held(desk, "Angry", squint)
+    assert setting(desk, squint) == pytest.approx(wanted)
+
+
+def test_a_card_is_fitted_for_quill_and_its_own_rig_is_used_where_it_stands(desk: Desk) -> None:
+    quill = desk.open_rig(shipped() / "cast" / "quill.glb")
+    ready = desk.mixing.fits.ready(entry(desk, "Wave"), None, quill)
+    assert ready.original is not None
+    assert ready.card.character == "Quill"
+    assert set(ready.card.pose.controls) <= set(quill.rig.control_row)
+    assert (ready.fit.lands, ready.fit.asked, ready.fit.missing) == (67, 68, ("hat",))
+    assert desk.mixing.fits.own_rig(ready.original) is desk.cast.actors[0].rig
+    mix = desk.mixing.lay_on(ready)
+    assert mix is not None
+    assert mix.fit.missing == ("hat",)
