@@ -26,6 +26,7 @@ from fox_hand.ui.channel_paint import (
     value_rect,
 )
 from fox_hand.ui.look import Look
+from fox_hand.ui.soon import Soon
 
 BAR_STEPS, FINE_STEPS = 4, 20  # pixels of a pull per pixel of the bar; Shift
 
@@ -52,6 +53,7 @@ class ChannelList(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Channels")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self._soon = Soon(self)
         desk.selection.changed.connect(self._on_selection)
         desk.actor_changed.connect(self._on_actor)
 
@@ -63,7 +65,7 @@ class ChannelList(QWidget):
 
     def _on_actor(self) -> None:
         if self._desk.actor is not None:
-            self._desk.actor.posed.connect(self._repaint, unique=True)
+            self._desk.actor.posed.connect(self._soon.paint, unique=True)
             self._desk.actor.changed.connect(self._repaint, unique=True)
         self._on_selection()
 

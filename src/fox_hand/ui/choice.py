@@ -45,6 +45,8 @@ class Choice(QWidget):
 
     def set_value(self, value: str) -> None:
         """Show a choice without announcing it."""
+        if value == self.segments.value and self.button.text() == self._words[value]:
+            return
         self.segments.set_value(value)
         self.button.setText(self._words[value])
         self.button.setAccessibleName(f"{self._name}: {self._words[value]}")

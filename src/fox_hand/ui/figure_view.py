@@ -37,6 +37,7 @@ from fox_hand.ui.figure_drawing import (
     zone_word,
 )
 from fox_hand.ui.look import Look
+from fox_hand.ui.soon import Soon
 
 REACH = 6.0
 # where the names stand: x, y of a corner, and how the text lies there
@@ -72,6 +73,7 @@ class FigureView(QWidget):
         self._current: int | None = None  # the dot the keyboard is at
         self._start: QPointF | None = None
         self._marquee: QRectF | None = None
+        self._soon = Soon(self)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedHeight(HEIGHT + 4)
@@ -93,7 +95,7 @@ class FigureView(QWidget):
         self.update()
         if actor is None:
             return
-        actor.posed.connect(self._repaint, unique=True)
+        actor.posed.connect(self._soon.paint, unique=True)
         # the stage and the window's own painting come first: outlines take some computing
         QTimer.singleShot(LATER, partial(self._trace, actor.rig))
 
@@ -120,7 +122,7 @@ class FigureView(QWidget):
 
     def _on_mix(self) -> None:
         if self._desk.mix is not None:
-            self._desk.mix.changed.connect(self._repaint)
+            self._desk.mix.changed.connect(self._soon.paint)
         self.update()
 
     # -- pointer --------------------------------------------------------------------------

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
 from fox_hand.core.controls import Region
 from fox_hand.core.sides import Sides
 from fox_hand.session.desk import Desk
-from fox_hand.session.mix import Mix
+from fox_hand.session.mix import Fit, Mix
 from fox_hand.session.putting import Part, Way
 from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.choice import Choice
@@ -60,6 +60,7 @@ class MixChoices(QWidget):
     def __init__(self, look: Look, desk: Desk) -> None:
         super().__init__()
         self._look, self._desk = look, desk
+        self._fit: Fit | None = None
         self.setFixedHeight(36)
         self.side = Choice(look, SIDES, "Side of the body")
         self.part = Choice(look, PARTS, "Part of the card")
@@ -101,6 +102,9 @@ class MixChoices(QWidget):
         self.way.set_value(mix.how.way.value)
         fit = mix.fit
         whole = fit.lands == fit.asked
+        if fit == self._fit:  # nothing to lay out anew while an amount is pulled
+            return
+        self._fit = fit
         self.fit.tint = ("good", "raised") if whole else ("warning", "warning_ground")
         self.fit.setText(f"Fits {fit.lands}/{fit.asked}")
         names = ", ".join(fit.missing[:8])

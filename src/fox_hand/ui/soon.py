@@ -1,0 +1,27 @@
+"""Painting that follows the figure a little later, so that the stage comes first."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QWidget
+
+AFTER = 60  # milliseconds; a hand on a slider looks at the figure, not at the numbers
+
+
+class Soon(QTimer):
+    """Paints a widget anew once for all that happens in a short while.
+
+    Args:
+        widget: what is painted.
+    """
+
+    def __init__(self, widget: QWidget) -> None:
+        super().__init__(widget)
+        self.setSingleShot(True)
+        self.setInterval(AFTER)
+        self.timeout.connect(widget.update)
+
+    def paint(self) -> None:
+        """Something it shows has changed."""
+        if not self.isActive():
+            self.start()
