@@ -143,10 +143,7 @@ class Engine:
         target.use()
         self._context.viewport = (0, 0, *target.size)
         target.clear(depth=1.0)
-        # a quick picture leaves out what is turned away from the light: half the triangles, and
-        # only cloth and hair without a back throw no shadow from behind until the fine one comes
-        culls = moderngl.CULL_FACE if view.quality is Quality.DRAFT else 0
-        self._context.enable_only(moderngl.DEPTH_TEST | culls)
+        self._context.enable_only(moderngl.DEPTH_TEST)
         _write(self._depth, "to_clip", room.to_light())
         for standing in view.figures:
             self._gpu(standing.rig).pose(standing)
