@@ -8,7 +8,7 @@ on a limb, such as fingers, the hand's own rest is found from how the fingers li
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -154,8 +154,3 @@ def _shortest(a: Array, b: Array) -> Array:
         return np.asarray([*(axis / np.linalg.norm(axis)), 0.0])
     found = np.array([*axis, 1.0 + cosine])
     return np.asarray(found / np.linalg.norm(found))
-
-
-def limb_lengths(frames: Sequence[RestFrame]) -> float:
-    """The length of a chain of controls at rest, from the second one's place on the first."""
-    return float(sum(np.linalg.norm(frame.translation) for frame in frames[1:]))

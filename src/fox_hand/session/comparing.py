@@ -106,8 +106,9 @@ class Comparison:
 
     @property
     def count(self) -> int:
-        """Controls and settings that both hold."""
-        return len(self.shared.channels) + len(self.shared.settings)
+        """Turns, moves, scales and settings that both hold: as many as could differ."""
+        kinds = sum(len(kinds) for kinds in self.shared.channels.values())
+        return kinds + len(self.shared.settings)
 
     def only(self, second: bool) -> tuple[str, ...]:
         """Labels of what only one of the two holds."""
