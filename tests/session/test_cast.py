@@ -37,13 +37,13 @@ def desk(places: Places) -> Desk:
 def bend(actor: Actor, name: str, angle: float) -> None:
     turn = actor.state.turn.copy()
     turn[actor.rig.control_row[name]] = from_vector([angle, 0, 0])
-    actor.show(actor.state.with_(turn=turn))
+    actor.stand(actor.state.with_(turn=turn))
 
 
 def woken(desk: Desk) -> Desk:
     """Another session of the same user, everybody put back."""
     again = Desk(desk.places)
-    kept = read_cast(desk.places, desk.stage_key)
+    kept = read_cast(desk.places, desk.shots.key)
     assert kept is not None
     for member in kept.members:
         path = Path(member.path)

@@ -134,7 +134,7 @@ def test_only_the_selected_of_the_cards_controls_go_on(desk: Desk) -> None:
 
 
 def test_a_full_amount_is_exactly_the_card_even_from_a_wild_pose(desk: Desk) -> None:
-    desk.actor.show(random_state(desk.actor.rig, 9))
+    desk.actor.stand(random_state(desk.actor.rig, 9))
     card = entry(desk, "Fist")
     desk.put_on(card)
     for name, held in read_card(card.path)[0].pose.controls.items():
@@ -259,7 +259,7 @@ def test_a_capture_that_cannot_be_written_waits_and_is_written_when_it_can(
 
 def woken(desk: Desk) -> None:
     """The kept cast put back on the stage, as the window does it in jobs."""
-    kept = read_cast(desk.places, desk.stage_key)
+    kept = read_cast(desk.places, desk.shots.key)
     assert kept is not None
     for member in kept.members:
         path = Path(member.path)
@@ -270,7 +270,7 @@ def woken(desk: Desk) -> None:
 
 
 def test_closing_and_opening_again_finds_the_figure_as_it_was(places: Places, desk: Desk) -> None:
-    desk.actor.show(random_state(desk.actor.rig, 11))
+    desk.actor.stand(random_state(desk.actor.rig, 11))
     desk.selection.set([3, 5])
     desk.save_figure()
     desk.save_settings()

@@ -13,6 +13,7 @@ from fox_hand.core.bounds import Lock, built_in, within
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import ControlKind
 from fox_hand.core.evaluation import Evaluation
+from fox_hand.core.keys import Keys
 from fox_hand.core.mirror import mirror, partners_of
 from fox_hand.core.rebind import NOTHING, Values, merged, values_of, with_values
 from fox_hand.core.rig import Rig
@@ -20,6 +21,8 @@ from fox_hand.core.rotations import Array
 from fox_hand.core.state import State
 from fox_hand.core.view import Standing
 from fox_hand.session.history import History
+from fox_hand.session.take import Keyed, Take, recorded
+from fox_hand.session.timing import Timing
 
 
 class Actor:
@@ -32,6 +35,7 @@ class Actor:
 
     posed = Signal()
     changed = Signal()  # another rig, other locks, sets or views
+    keyed = Signal()  # other keys
 
     def __init__(self, rig: Rig, path: Path, prefix: str = "") -> None:
         self.rig = rig
@@ -43,12 +47,48 @@ class Actor:
         self.views: dict[str, Camera] = {}
         self.landmarks: dict[str, State] = {}  # how the last card and the last key left it
         self.spare: Values = NOTHING  # values of controls that a changed rig no longer has
+        self.timing = Timing()  # the cast's, as soon as it belongs to one
+        self._take = Take(rig, rig.rest)
         self._state = rig.rest
         self._at: Evaluation | None = None
 
     @property
     def state(self) -> State:
+        """How it is shown now."""
         return self._state
+
+    @property
+    def take(self) -> Take:
+        """What it does in the whole shot."""
+        return self._take
+
+    @property
+    def keys(self) -> Keys:
+        return self._take.keys
+
+    def perform(self, take: Take, state: State | None = None) -> None:
+        """Do something else in the shot.
+
+        Args:
+            take: what; of another reading of the rig it is carried over by name.
+            state: how it is shown now, where that is not what the take says.
+        """
+        take = take.on(self.rig)
+        other = take.keys is not self._take.keys
+        self._take = take
+        self.show(state if state is not None else take.at(self.timing.frame))
+        if other:
+            self.keyed.emit()
+
+    def stand(self, state: State) -> None:
+        """Stand like this wherever nothing is keyed."""
+        self.perform(Take(self.rig, state, self._take.keys))
+
+    @property
+    def loose(self) -> bool:
+        """Whether it is shown in a way that the next frame takes away."""
+        shown = self._take.at(self.timing.frame)
+        return shown is not self._state and not shown.same_bits(self._state)
 
     @property
     def name(self) -> str:
@@ -141,6 +181,8 @@ class Actor:
         state, self.spare = with_values(rig, values)
         self.locks = (built_in(rig) - lifted) | own
         self._at = None
+        kept, _ = with_values(rig, merged(self.spare, values_of(self._take.rig, self._take.base)))
+        self._take = Take(rig, kept, self._take.keys)
         self._state = state
         self.changed.emit()
         self.posed.emit()
@@ -148,26 +190,77 @@ class Actor:
 
 
 @dataclass(frozen=True)
+class Moment:
+    """What a figure does, and how it is shown at a frame."""
+
+    take: Take
+    state: State
+    frame: float
+
+    @staticmethod
+    def of(actor: Actor) -> Moment:
+        return Moment(actor.take, actor.state, actor.timing.frame)
+
+    def bring_back(self, actor: Actor) -> None:
+        """Let the figure do this again; elsewhere in the shot it is shown as it is there."""
+        rig, state = self.take.rig, self.state
+        if actor.rig is not rig:
+            state = with_values(actor.rig, values_of(rig, state))[0]
+        here = actor.timing.frame == self.frame
+        actor.perform(self.take, state if here else None)
+
+
+@dataclass(frozen=True)
 class PoseStep:
-    """A change of pose, for the history. States belong to ``rig``; if the actor's rig was read
-    again since, they are carried over by name."""
+    """A change of pose, for the history. If the actor's rig was read again since, values are
+    carried over by name."""
 
     actor: Actor
-    before: State
-    after: State
+    before: Moment
+    after: Moment
     label: str
-    rig: Rig
+
+    @property
+    def frame(self) -> float:
+        """Where it is seen."""
+        return self.after.frame
 
     def undo(self) -> None:
-        self.actor.show(self._fitting(self.before))
+        self.before.bring_back(self.actor)
 
     def redo(self) -> None:
-        self.actor.show(self._fitting(self.after))
+        self.after.bring_back(self.actor)
 
-    def _fitting(self, state: State) -> State:
-        if self.actor.rig is self.rig:
-            return state
-        return with_values(self.actor.rig, values_of(self.rig, state))[0]
+
+@dataclass(frozen=True)
+class KeyStep:
+    """A change of keys that is not bound to one frame, for the history."""
+
+    actor: Actor
+    before: Take
+    after: Take
+    label: str
+
+    def undo(self) -> None:
+        self.actor.perform(self.before)
+
+    def redo(self) -> None:
+        self.actor.perform(self.after)
+
+
+def pose_step(actor: Actor, before: State, label: str, how: Keyed | None = None) -> PoseStep | None:
+    """Take down what is shown now as a change from ``before``; None where nothing changed.
+
+    Args:
+        how: which keys it sets; None for what the figure's timing says.
+    """
+    timing, after = actor.timing, actor.state
+    how = how or Keyed(timing.frame, timing.ease, auto=timing.auto)
+    if not how.lanes and (after is before or after.same_bits(before)):
+        return None
+    start = Moment(actor.take, before, timing.frame)
+    actor.perform(recorded(actor.take, before, after, how), after)
+    return PoseStep(actor, start, Moment.of(actor), label)
 
 
 class Edit:
@@ -213,9 +306,9 @@ class Edit:
 
     def commit(self) -> None:
         """Make what is shown now one undo step; unchanged figures leave no step."""
-        actor, after = self._actor, self._actor.state
-        if after is not self.before and not after.same_bits(self.before):
-            self._history.push(PoseStep(actor, self.before, after, self._label, actor.rig))
+        step = pose_step(self._actor, self.before, self._label)
+        if step is not None:
+            self._history.push(step)
 
     def cancel(self) -> None:
         """Put back what was there, bit for bit."""

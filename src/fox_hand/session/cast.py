@@ -14,6 +14,7 @@ from fox_hand.core.rotations import Array
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.session.actor import Actor
 from fox_hand.session.keep import KeptMember
+from fox_hand.session.timing import Timing
 
 GAP = 0.12  # metres between two figures that stand side by side
 
@@ -75,6 +76,7 @@ class Cast:
     changed = Signal()
 
     def __init__(self) -> None:
+        self.timing = Timing()
         self._held: list[_Held] = []
         self._acting = -1
 
@@ -105,8 +107,23 @@ class Cast:
             found, n = f"{wanted}_{n}", n + 1
         return found
 
+    def go(self, frame: float) -> bool:
+        """Look at another frame of the shot; everybody follows. False if it is this one."""
+        if not self.timing.put(frame):
+            return False
+        for actor in self.actors:
+            actor.show(actor.take.at(self.timing.frame))
+        self.timing.moved.emit()
+        return True
+
+    def _join(self, member: Member) -> None:
+        if isinstance(member, Actor) and member.timing is not self.timing:
+            member.timing = self.timing
+            member.show(member.take.at(self.timing.frame))
+
     def add(self, member: Member, selected: tuple[int, ...] = ()) -> None:
         """A new member at the end. The first actor acts."""
+        self._join(member)
         mark = file_mark(member.path) if isinstance(member, Actor) else ()
         self._held.append(_Held(member, selected, mark))
         if self.acting is None and isinstance(member, Actor):
@@ -115,6 +132,7 @@ class Cast:
 
     def insert(self, index: int, member: Member) -> None:
         """Put a member back where it was."""
+        self._join(member)
         mark = file_mark(member.path) if isinstance(member, Actor) else ()
         self._held.insert(index, _Held(member, (), mark))
         if self._acting >= index:
@@ -137,6 +155,7 @@ class Cast:
 
     def replace(self, old: Member, new: Member, selected: tuple[int, ...] = ()) -> None:
         """Another member in the same place: a file was found, or lost."""
+        self._join(new)
         held = self._held[self.index(old)]
         held.member, held.selected = new, selected
         held.mark = file_mark(new.path) if isinstance(new, Actor) else ()

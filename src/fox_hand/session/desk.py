@@ -24,25 +24,20 @@ from fox_hand.session.capture_sides import choice_of, state_of
 from fox_hand.session.cast import Absent, Cast, Mark, Member
 from fox_hand.session.channels import at_rest
 from fox_hand.session.filing import Filing
-from fox_hand.session.history import History
+from fox_hand.session.history import History, Step
 from fox_hand.session.jobs import Jobs
-from fox_hand.session.keep import (
-    VERSION,
-    KeptBoard,
-    KeptCast,
-    KeptMember,
-    kept_member,
-    wake,
-    write_cast,
-)
+from fox_hand.session.keep import KeptMember, wake
+from fox_hand.session.keying import Keying
 from fox_hand.session.mix import Mix
 from fox_hand.session.mixing import Mixing
 from fox_hand.session.reel import Reel
 from fox_hand.session.selection import Selection
 from fox_hand.session.settings import Settings, read_settings, write_settings
 from fox_hand.session.shelf import Shelf
+from fox_hand.session.shots import Shots
 from fox_hand.session.storing import Storing
 from fox_hand.session.tidying import Tidying
+from fox_hand.session.timing import Timing
 
 
 class Desk:
@@ -52,6 +47,7 @@ class Desk:
     mix_changed = Signal()
     motion_changed = Signal()
     capture_changed = Signal()
+    left_loose = Signal(str)  # names of figures whose changes were not keyed
     told = Signal(FoxHandError)
 
     def __init__(self, places: Places, jobs: Jobs | None = None, files: Jobs | None = None) -> None:
@@ -67,11 +63,11 @@ class Desk:
         self.history = History()
         self.selection = Selection()
         self.cast = Cast()
-        self.stage_key = "desk"
-        self.boards: list[KeptBoard] = []  # reference pictures pinned to the stage
         self.draft: CaptureDraft | None = None
         self.motion: Reel | None = None  # frames to look through
         at_once = Jobs(lambda run: run(), inline=True)
+        self.shots = Shots(places, self.cast, self.selection, self.history, files or at_once)
+        self.shots.told.connect(self.told.emit)
         self.shelf = Shelf(places, jobs or at_once)
         self.tidying = Tidying(self.shelf, self.history, files or at_once)
         self.storing = Storing(places, self.shelf, self.tidying, files or at_once)
@@ -79,8 +75,28 @@ class Desk:
         self.shelf.told.connect(self.told.emit)
         self.tidying.told.connect(self.told.emit)
         self.mixing = Mixing(self.cast, self.selection, self.shelf, self.history, self.settings)
+        self.keying = Keying(self.cast, self.selection, self.history)
         self.mixing.told.connect(self.told.emit)
         self.mixing.changed.connect(self.mix_changed.emit)
+
+    # -- time -----------------------------------------------------------------------------
+
+    @property
+    def timing(self) -> Timing:
+        """Where in the shot we are."""
+        return self.cast.timing
+
+    def go(self, frame: float) -> bool:
+        """Look at another frame. What is being put on is kept first; changes that nobody keyed
+        stay behind, undo and redo bring them back."""
+        if frame == self.timing.frame:
+            return False
+        self.keep_mix()
+        loose = [a.name for a in self.cast.actors if a.loose]
+        moved = self.cast.go(frame)
+        if moved and loose:
+            self.left_loose.emit(", ".join(loose))
+        return moved
 
     # -- cast -----------------------------------------------------------------------------
 
@@ -227,21 +243,8 @@ class Desk:
         self.save_figure()
 
     def save_figure(self) -> None:
-        """Write down how everybody stands; problems are told, never raised."""
-        members = []
-        for member in self.cast:
-            if isinstance(member, Absent):
-                members.append(member.kept)
-                continue
-            acts = member is self.actor
-            state = self.mix.before(member) if self.mix is not None else member.state
-            rows = self.selection.rows if acts else self.cast.selected(member)
-            members.append(kept_member(member, state, rows))
-        acting = self.actor.prefix if self.actor is not None else ""
-        try:
-            write_cast(self.places, self.stage_key, KeptCast(VERSION, acting, members, self.boards))
-        except FoxHandError as error:
-            self.told.emit(error)
+        """Write down how everybody stands and what they do; problems are told, never raised."""
+        self.shots.write_down()
 
     # -- figure ---------------------------------------------------------------------------
 
@@ -290,13 +293,16 @@ class Desk:
         if self.mix is not None:
             self.put_back()
             return
-        self._step(self.history.undo)
+        self._step(self.history.undo, self.history.undo_step)
 
     def redo(self) -> None:
         self.keep_mix()
-        self._step(self.history.redo)
+        self._step(self.history.redo, self.history.redo_step)
 
-    def _step(self, move: Callable[[], bool]) -> None:
+    def _step(self, move: Callable[[], bool], step: Step | None) -> None:
+        frame = getattr(step, "frame", None)
+        if isinstance(frame, float):
+            self.cast.go(frame)  # where the change is seen
         try:
             move()
         except FoxHandError as error:

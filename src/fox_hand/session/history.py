@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Protocol
 
 from psygnal import Signal
@@ -17,6 +18,28 @@ class Step(Protocol):
     def undo(self) -> None: ...
 
     def redo(self) -> None: ...
+
+
+@dataclass(frozen=True)
+class StepsTogether:
+    """Several steps that are one, for the history."""
+
+    label: str
+    steps: tuple[Step, ...]
+
+    @property
+    def frame(self) -> float | None:
+        """Where it is seen, if it belongs to one frame."""
+        found = getattr(self.steps[-1], "frame", None)
+        return found if isinstance(found, float) else None
+
+    def undo(self) -> None:
+        for step in reversed(self.steps):
+            step.undo()
+
+    def redo(self) -> None:
+        for step in self.steps:
+            step.redo()
 
 
 class History:
@@ -47,6 +70,15 @@ class History:
         if place < self._at:
             self._at -= 1
         self.changed.emit()
+
+    @property
+    def undo_step(self) -> Step | None:
+        """What undo would take back."""
+        return self._steps[self._at - 1] if self._at else None
+
+    @property
+    def redo_step(self) -> Step | None:
+        return self._steps[self._at] if self._at < len(self._steps) else None
 
     @property
     def undo_label(self) -> str | None:

@@ -16,8 +16,16 @@ from fox_hand.core.bounds import Lock
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import Channel
 from fox_hand.core.rebind import Values, merged, values_of, with_values
-from fox_hand.core.state import State
 from fox_hand.library.atomic import make_folder, write_atomically
+from fox_hand.session.keep_keys import (
+    KeptLine,
+    KeptOrigin,
+    KeptTime,
+    kept_lines,
+    kept_origins,
+    keys_from,
+)
+from fox_hand.session.take import Take
 
 if TYPE_CHECKING:
     from fox_hand.session.actor import Actor
@@ -52,6 +60,8 @@ class KeptMember(msgspec.Struct, omit_defaults=True):
     locks: list[KeptLock] | None = None
     sets: dict[str, list[str]] = {}
     views: dict[str, dict[str, Any]] = {}
+    keys: list[KeptLine] = []
+    origins: list[KeptOrigin] = []
 
 
 class KeptBoard(msgspec.Struct, omit_defaults=True):
@@ -71,6 +81,8 @@ class KeptCast(msgspec.Struct, omit_defaults=True):
     acting: str = ""
     members: list[KeptMember] = []
     boards: list[KeptBoard] = []
+    time: KeptTime | None = None
+    saved: str = ""  # which state of a shot's file the work began with
 
 
 def cast_path(places: Places, key: str) -> Path:
@@ -78,9 +90,9 @@ def cast_path(places: Places, key: str) -> Path:
     return places.state / "casts" / f"{key}.json"
 
 
-def kept_member(actor: Actor, state: State, selected: tuple[int, ...]) -> KeptMember:
+def kept_member(actor: Actor, selected: tuple[int, ...]) -> KeptMember:
     """A figure written down; values of controls its rig has lost are kept with the rest."""
-    values = merged(actor.spare, values_of(actor.rig, state))
+    values = merged(actor.spare, values_of(actor.rig, actor.take.base))
     ground = actor.ground
     return KeptMember(
         actor.prefix,
@@ -97,6 +109,8 @@ def kept_member(actor: Actor, state: State, selected: tuple[int, ...]) -> KeptMe
         [KeptLock(x.control, x.channel, x.axis, x.setting) for x in sorted(actor.locks, key=str)],
         {name: list(members) for name, members in actor.sets.items()},
         {name: asdict(camera) for name, camera in actor.views.items()},
+        kept_lines(actor.keys),
+        kept_origins(actor.keys),
     )
 
 
@@ -105,7 +119,7 @@ def wake(actor: Actor, kept: KeptMember) -> tuple[int, ...]:
     values = Values(kept.move, kept.turn, kept.euler, kept.scale, kept.settings)
     state, actor.spare = with_values(actor.rig, values)
     actor.stand_at(np.array(kept.ground))
-    actor.show(state)
+    actor.perform(Take(actor.rig, state, keys_from(kept.keys, kept.origins)))
     if kept.locks is not None:
         actor.locks = frozenset(Lock(x.control, x.channel, x.axis, x.setting) for x in kept.locks)
     actor.sets = {name: tuple(members) for name, members in kept.sets.items()}

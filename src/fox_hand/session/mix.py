@@ -9,6 +9,7 @@ import numpy as np
 from psygnal import Signal
 
 from fox_hand.core.controls import Region
+from fox_hand.core.keys import Origin
 from fox_hand.core.pose import BoundPose, Pose, bind
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, angle_between
@@ -16,10 +17,11 @@ from fox_hand.core.sides import Sides, partner_row
 from fox_hand.core.state import State
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
-from fox_hand.session.actor import Actor, PoseStep
+from fox_hand.session.actor import Actor, pose_step
 from fox_hand.session.capture_sides import state_of
-from fox_hand.session.history import History, Step
+from fox_hand.session.history import History, Step, StepsTogether
 from fox_hand.session.putting import How, Part, Putting, Way, Weights, touched_parts
+from fox_hand.session.take import Keyed
 
 LOWEST, HIGHEST = -0.5, 1.5
 
@@ -111,6 +113,7 @@ class Mix:
         self.weights = [Weights()]
         self.together = False  # whether weights always add to 100
         self.clear = False
+        self.keyed = False  # whether it sets keys where it is kept
         self.others: tuple[Actor, ...] = ()  # copies of the rig that go with it
         self.pad_at = (0.5, 0.5)  # where the pointer of the pad was left
         self._sheets = sheets
@@ -375,15 +378,42 @@ class Mix:
         self.actor.landmarks["card"] = self.actor.state
         percent = f" {self.amount * 100:.0f} %" if len(self.cards) == 1 else ""
         label = f"{self.title}{percent}"
-        steps: list[Step] = [
-            PoseStep(actor, before, actor.state, label, actor.rig)
-            for actor, before in self._before.items()
-            if not actor.state.same_bits(before)
+        found = [
+            pose_step(putting.actor, self._before[putting.actor], label, self._keys(putting))
+            for putting in self._puttings
         ]
+        steps: list[Step] = [step for step in found if step is not None]
         if len(steps) == 1:
             history.push(steps[0])
         elif steps:
             history.push(StepsTogether(label, tuple(steps)))
+
+    def _keys(self, putting: Putting) -> Keyed:
+        """Which keys it sets: of all that the cards hold, or none at all."""
+        timing = putting.actor.timing
+        lanes = putting.lanes if self.keyed else ()
+        return Keyed(timing.frame, timing.ease, lanes, auto=self.keyed, origin=self.origin)
+
+    @property
+    def origin(self) -> Origin:
+        """What is written down with the keys."""
+        if len(self.cards) > 1:
+            return Origin("", self.title, amount=round(self.amount, 4), whole=False)
+        how, weight, card = self.how, self.weights[0], self.card
+        return Origin(
+            self.entry.identity,
+            card.name,
+            self.entry.revision,
+            round(self.amount, 4),
+            how.side.value,
+            whole=how.way is Way.REPLACE and weight.even and self.cards[0].original is None,
+        )
+
+    def set_keyed(self, on: bool) -> None:
+        """Whether keeping it sets keys."""
+        if on != self.keyed:
+            self.keyed = on
+            self.changed.emit()
 
     def put_back(self) -> None:
         """The figures as they were before, bit for bit."""
@@ -425,22 +455,6 @@ class Mix:
         for putting in self._puttings:
             putting.actor.show(putting.at(self.weights))
         self.changed.emit()
-
-
-@dataclass(frozen=True)
-class StepsTogether:
-    """Several steps that are one, for the history."""
-
-    label: str
-    steps: tuple[Step, ...]
-
-    def undo(self) -> None:
-        for step in reversed(self.steps):
-            step.undo()
-
-    def redo(self) -> None:
-        for step in self.steps:
-            step.redo()
 
 
 def reach_of(rig: Rig, before: State, after: State) -> Array:

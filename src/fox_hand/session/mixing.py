@@ -91,6 +91,7 @@ class Mixing:
         mix = Mix(actor, ready, self._selection.rows, Sheets(self._held, self._neutral))
         if self._sheet(entry) in self._settings.cleared_sheets:
             mix.set_clear(True)
+        mix.keyed = self.sets_keys
         self._shelf.personal.put_on(entry.identity)
         self.mix = mix
         self.changed.emit()
@@ -223,6 +224,20 @@ class Mixing:
     def carry_on(self, what: Again) -> Mix | None:
         """Put on for the member that acts now what was carried over."""
         return self._laid(what)
+
+    # -- keys -----------------------------------------------------------------------------
+
+    @property
+    def sets_keys(self) -> bool:
+        """Whether cards set keys: as was said last, else where there are keys already."""
+        said, acting = self._settings.key_cards, self._cast.acting
+        return said if said is not None else acting is not None and bool(acting.keys)
+
+    def set_keyed(self, on: bool) -> None:
+        """Whether this card and those to come set keys."""
+        self._settings.key_cards = on
+        if self.mix is not None:
+            self.mix.set_keyed(on)
 
     # -- sheets ---------------------------------------------------------------------------
 

@@ -9,6 +9,7 @@ from enum import StrEnum
 import numpy as np
 
 from fox_hand.core.controls import Region, Side
+from fox_hand.core.keys import Lane, LaneKind
 from fox_hand.core.layering import layer
 from fox_hand.core.limb_twins import Twins
 from fox_hand.core.mixing import mix
@@ -110,6 +111,21 @@ class Putting:
     def rows(self) -> set[int]:
         """Controls that the cards touch now."""
         return set[int]().union(*(pose.rows(self.actor.rig) for pose in self.active))
+
+    @property
+    def lanes(self) -> list[Lane]:
+        """Channels that the cards hold of them."""
+        rig, found = self.actor.rig, dict[Lane, None]()
+        for pose in self.active:
+            for kind, rows in (
+                (LaneKind.MOVE, pose.move_rows),
+                (LaneKind.TURN, pose.turn_rows),
+                (LaneKind.SCALE, pose.scale_rows),
+            ):
+                found.update(dict.fromkeys(Lane(kind, rig.controls[r].name) for r in rows.tolist()))
+            names = (rig.settings[s].name for s in pose.setting_rows.tolist())
+            found.update(dict.fromkeys(Lane(LaneKind.SETTING, name) for name in names))
+        return list(found)
 
     def wanted(self, weights: Sequence[Weights]) -> State:
         """The figure with the cards on it, whatever locks and limits say."""

@@ -42,6 +42,10 @@ class Settings(msgspec.Struct):
     card_group: str = "sheet"
     closed_sections: list[str] = []
     cleared_sheets: list[str] = []  # what other cards of these left goes first
+    key_cards: bool | None = None  # whether cards set keys; None where nothing was said
+    auto_key: bool = True
+    onion: bool = False
+    strip_height: int = 0
     at_hand: list[str] = []  # identities of cards on the number keys, empty for none
 
 

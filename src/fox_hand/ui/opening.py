@@ -127,7 +127,8 @@ class Opener(QObject):
 
     def open_cast(self, key: str, newcomers: tuple[Path, ...], then: Then | None = None) -> None:
         """Everybody who was on a stage, standing as they stood; on a new stage the newcomers."""
-        self._desk.stage_key = self._desk.settings.stage = key
+        self._desk.settings.stage = key
+        self._desk.shots.leave(key)
         kept = read_cast(self._desk.places, key)
         members = list(kept.members) if kept is not None else []
         self.boards_found.emit(list(kept.boards) if kept is not None else [])

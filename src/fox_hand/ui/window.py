@@ -339,7 +339,7 @@ class Window(PoseHome):
             self.notice.tell_error(problem)
 
     def _boards_changed(self) -> None:
-        self.desk.boards = self.boards.kept()
+        self.desk.shots.boards = self.boards.kept()
         self._save_soon()
 
     def _other_side(self, both: bool) -> None:

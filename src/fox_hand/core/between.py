@@ -1,0 +1,73 @@
+"""In between two keys: part of the way from the one before to the one after."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from fox_hand.core.blend import JUMP, blend_scale
+from fox_hand.core.keys import Keys, Lane, LaneKind, with_lanes
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import Array, between
+from fox_hand.core.state import State
+
+LOWEST, HIGHEST = -0.25, 1.25
+
+
+def spanning(keys: Keys, lanes: Iterable[Lane], frame: float) -> list[Lane]:
+    """Lanes that have a key before and one after a frame."""
+    found = []
+    for lane in lanes:
+        line = keys.lines.get(lane)
+        if line is not None and line.frames[0] < frame < line.frames[-1]:
+            found.append(lane)
+    return found
+
+
+def in_between(
+    rig: Rig, keys: Keys, state: State, lanes: Iterable[Lane], frame: float, part: float
+) -> State:
+    """A figure with some lanes part of the way between their keys around a frame.
+
+    Args:
+        rig: what the state belongs to.
+        keys: the figure's keys.
+        state: values of everything else.
+        lanes: lanes as :func:`spanning` gives them.
+        frame: where; a key just there is passed over.
+        part: 0 is the key before, 1 the key after; beyond both is possible.
+    """
+    lanes = list(lanes)
+    arrays = [values.copy() for values in state.arrays()]
+    for lane in lanes:
+        line = keys.lines[lane]
+        before = int(np.searchsorted(line.frames, frame - 1e-6)) - 1
+        after = int(np.searchsorted(line.frames, frame + 1e-6))
+        setting = lane.kind is LaneKind.SETTING
+        row = (rig.setting_row if setting else rig.control_row)[lane.name]
+        start, end = line.values[before], line.values[after]
+        discrete = setting and rig.settings[row].discrete
+        value = _part_way(lane.kind, start, end, part, discrete=discrete)
+        if setting:
+            low, high = rig.settings[row].minimum, rig.settings[row].maximum
+            ends = min(low, float(start[0]), float(end[0])), max(high, *start, *end)
+            value = np.clip(value, *ends)[0]
+        arrays[list(LaneKind).index(lane.kind)][row] = value
+        if lane.kind is LaneKind.TURN and line.euler is not None:
+            arrays[4][row] = line.euler[before if part < JUMP else after]
+    move, turn, scale, settings, euler = arrays
+    found = state.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler)
+    return with_lanes(rig, state, found, lanes)
+
+
+def _part_way(kind: LaneKind, start: Array, end: Array, part: float, *, discrete: bool) -> Array:
+    if part in (0.0, 1.0):
+        return (start, end)[int(part)]
+    if discrete:
+        return start if part < JUMP else end
+    if kind is LaneKind.TURN:
+        return between(start, end, part)
+    if kind is LaneKind.SCALE:
+        return blend_scale(start, end, part)
+    return np.asarray(start + part * (end - start))

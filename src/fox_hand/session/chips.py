@@ -1,0 +1,117 @@
+"""Keys as they are seen on the strip: those of one row that came together are one chip."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from fox_hand.core.controls import Region
+from fox_hand.core.keys import BY_HAND, Keys, Lane, LaneKind, Line, row_of
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import Array
+from fox_hand.core.tracks import Ease
+
+FACE = frozenset({Region.HEAD, Region.EYES, Region.MOUTH})
+BODY = frozenset({Region.TORSO, Region.ARMS, Region.LEGS})
+HANDS = frozenset({Region.HANDS})
+ROWS = (("Body", "person-standing", BODY), ("Face", "smile", FACE), ("Hands", "hand", HANDS))
+
+
+@dataclass(frozen=True)
+class Chip:
+    """Keys of one row at one frame that came from one card, or from none.
+
+    Args:
+        frame: where they are.
+        end: where the second, equal keys of a hold are; ``frame`` where nothing is held.
+        origin: number of the card, 0 for keys by hand.
+        lanes: what is keyed.
+        ease: how it goes on.
+        tail: whether these are the second keys of a hold.
+    """
+
+    frame: float
+    end: float
+    origin: int
+    lanes: tuple[Lane, ...]
+    ease: Ease
+    tail: bool = False
+
+    @property
+    def held(self) -> bool:
+        return self.end > self.frame
+
+    def picked(self, *, whole: bool = True) -> dict[Lane, Array]:
+        """Its keys; with ``whole`` those at the end of its hold too."""
+        frames = [self.frame, self.end] if whole and self.held else [self.frame]
+        return {lane: np.array(frames) for lane in self.lanes}
+
+
+def lanes_in(rig: Rig, keys: Keys, regions: Iterable[Region]) -> tuple[Lane, ...]:
+    """Keyed lanes of some regions."""
+    wanted = frozenset(regions)
+    found = []
+    for lane in keys.lines:
+        row = row_of(rig, lane)
+        if row is not None and rig.controls[row].region in wanted:
+            found.append(lane)
+    return tuple(found)
+
+
+def chips_of(keys: Keys, lanes: Sequence[Lane]) -> tuple[Chip, ...]:
+    """The chips of a row, by frame."""
+    if not lanes:
+        return ()
+    lines = [keys.lines[lane] for lane in lanes]
+    which = np.repeat(np.arange(len(lines)), [len(line) for line in lines])
+    frames = np.concatenate([line.frames for line in lines])
+    origins = np.concatenate([line.origins for line in lines])
+    eases = np.concatenate([line.eases for line in lines])
+    following = np.concatenate([_held_until(line) for line in lines])
+    order = np.lexsort((origins, frames))
+    cuts = np.flatnonzero((np.diff(frames[order]) > 1e-6) | (np.diff(origins[order]) != 0)) + 1
+    tails: dict[tuple[float, int], set[Lane]] = {}
+    found = []
+    for group in np.split(order, cuts):
+        frame, origin = float(frames[group[0]]), int(origins[group[0]])
+        ends = following[group]
+        held = np.isfinite(ends).all() and np.ptp(ends) < 1e-6
+        names = tuple(lanes[i] for i in which[group].tolist())
+        tail = tails.get((frame, origin), set()) >= set(names)
+        end = float(ends[0]) if held else frame
+        if held:
+            tails.setdefault((end, origin), set()).update(names)
+        ease = Ease(int(np.bincount(eases[group]).argmax()))
+        found.append(Chip(frame, end, origin, names, ease, tail))
+    return tuple(found)
+
+
+def _held_until(line: Line) -> Array:
+    """For each key the frame of the next one if that is the same, else infinity."""
+    found = np.full(len(line), np.inf)
+    if len(line) > 1:
+        same = (np.abs(np.diff(line.values, axis=0)).max(1) < 1e-9) & (np.diff(line.origins) == 0)
+        found[:-1][same] = line.frames[1:][same]
+    return found
+
+
+def title_of(keys: Keys, chip: Chip) -> str:
+    """What is written on a chip."""
+    if chip.origin == BY_HAND:
+        return ""
+    origin = keys.origins.get(chip.origin)
+    if origin is None:
+        return ""
+    amount = "" if abs(origin.amount - 1.0) < 1e-6 else f" {origin.amount * 100:.0f} %"
+    return f"{origin.name}{amount}"
+
+
+def label_of(rig: Rig, lane: Lane) -> tuple[str, str]:
+    """What a lane is called, and the kind of channel where a control has several."""
+    row = row_of(rig, lane)
+    if lane.kind is LaneKind.SETTING:
+        setting = rig.setting_row.get(lane.name)
+        return (rig.settings[setting].label if setting is not None else lane.name), ""
+    return (rig.controls[row].label if row is not None else lane.name), lane.kind.value

@@ -1,0 +1,111 @@
+"""Who has a shot open: a small file beside it, so that the second person is warned."""
+
+from __future__ import annotations
+
+import contextlib
+import getpass
+import os
+import socket
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+import msgspec
+
+STALE = 180.0  # seconds after which nobody is behind a file that was not renewed
+RENEW = 45.0
+
+
+class Holder(msgspec.Struct):
+    """Who has it open, and since when (seconds since 1970)."""
+
+    who: str
+    host: str
+    process: int
+    since: float
+    token: str
+
+    @property
+    def here(self) -> bool:
+        """Whether it is this very machine."""
+        return self.host == socket.gethostname()
+
+
+@dataclass
+class ShotLock:
+    """Held while a shot is open.
+
+    Args:
+        path: the shot.
+        who: how the person signs; the account's name where nothing is known.
+    """
+
+    path: Path
+    who: str = ""
+
+    def __post_init__(self) -> None:
+        self._token = f"{os.getpid()}-{time.time_ns()}"
+        self._renewed = 0.0
+        self.mine = False
+
+    @property
+    def file(self) -> Path:
+        return self.path.with_name(f".{self.path.name}.open")
+
+    def take(self) -> Holder | None:
+        """Say that it is open here; whoever has it open already is returned and keeps it."""
+        other = self.holder()
+        if other is None:
+            self._write()
+        return other
+
+    def holder(self) -> Holder | None:
+        """Somebody else who has it open; files of programs that are gone do not count."""
+        try:
+            found = msgspec.json.decode(self.file.read_bytes(), type=Holder)
+            age = time.time() - self.file.stat().st_mtime
+        except (OSError, msgspec.MsgspecError):
+            return None
+        if found.token == self._token or age > STALE or (found.here and _gone(found.process)):
+            return None
+        return found
+
+    def renew(self) -> None:
+        """From time to time, so that nobody takes it for left behind."""
+        if self.mine and time.monotonic() - self._renewed > RENEW:
+            self._write()
+
+    def release(self) -> None:
+        """It is not open here any more."""
+        if self.mine and self.holder() is None:
+            with contextlib.suppress(OSError):
+                self.file.unlink()
+        self.mine = False
+
+    def _write(self) -> None:
+        """Where nothing can be written beside it, such as on a read-only share, nobody is warned;
+        nobody can save there either."""
+        holder = Holder(
+            self.who or _account(), socket.gethostname(), os.getpid(), time.time(), self._token
+        )
+        with contextlib.suppress(OSError):
+            self.file.write_bytes(msgspec.json.encode(holder))
+            self.mine = True
+            self._renewed = time.monotonic()
+
+
+def _account() -> str:
+    try:
+        return getpass.getuser()
+    except (KeyError, OSError):
+        return "somebody"
+
+
+def _gone(process: int) -> bool:
+    try:
+        os.kill(process, 0)
+    except ProcessLookupError:
+        return True
+    except OSError:
+        return False
+    return False

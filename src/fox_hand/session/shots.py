@@ -1,0 +1,251 @@
+"""The shot on the stage: written down all the time, saved when asked, found again after a crash."""
+
+from __future__ import annotations
+
+import datetime
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from psygnal import Signal
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.places import Places
+from fox_hand.base.work import Progress
+from fox_hand.session.cast import Absent, Cast
+from fox_hand.session.history import History
+from fox_hand.session.jobs import Jobs
+from fox_hand.session.keep import (
+    VERSION,
+    KeptBoard,
+    KeptCast,
+    KeptMember,
+    cast_path,
+    kept_member,
+    read_cast,
+    write_cast,
+)
+from fox_hand.session.keep_keys import KeptTime, kept_time
+from fox_hand.session.project import Project, project_of, write_project
+from fox_hand.session.selection import Selection
+from fox_hand.session.shot_file import content_id, read_shot, write_shot
+from fox_hand.session.shot_lock import Holder, ShotLock
+
+DESK = "desk"
+
+
+@dataclass(frozen=True)
+class Opening:
+    """A shot as it was read.
+
+    Args:
+        path: its file.
+        cast: what is to stand on the stage: as saved, or with work that was not saved.
+        saved: tells whether it differs from the file.
+        recovered: when the work was done that came back; None where the file is all there is.
+        aside: where work was put that belongs to an older state of the file.
+        project: what it lies in.
+    """
+
+    path: Path
+    cast: KeptCast
+    saved: str
+    recovered: datetime.datetime | None = None
+    aside: Path | None = None
+    project: Project | None = None
+
+
+class Shots:
+    """Knows which shot is open and what of it is not saved.
+
+    Args:
+        places: the user's folders.
+        cast, selection, history: the desk's.
+        files: where files are written, one after the other.
+    """
+
+    changed = Signal()
+    told = Signal(FoxHandError)
+
+    def __init__(
+        self, places: Places, cast: Cast, selection: Selection, history: History, files: Jobs
+    ) -> None:
+        self._places, self._cast, self._selection = places, cast, selection
+        self._history, self._files = history, files
+        self.key = DESK
+        self.path: Path | None = None
+        self.project: Project | None = None
+        self.edited = False
+        self.boards: list[KeptBoard] = []
+        self.sleeping = False  # while a stage is being set nothing is written down
+        self._saved = ""
+        self._lock: ShotLock | None = None
+
+    @property
+    def name(self) -> str:
+        """What it is called; empty on the desk."""
+        return self.path.stem if self.path is not None else ""
+
+    # -- writing down ---------------------------------------------------------------------
+
+    def document(self) -> KeptCast:
+        """Everybody as they are in the shot now."""
+        members: list[KeptMember] = []
+        acting = self._cast.acting
+        for member in self._cast:
+            if isinstance(member, Absent):
+                members.append(member.kept)
+            else:
+                acts = member is acting
+                rows = self._selection.rows if acts else self._cast.selected(member)
+                members.append(kept_member(member, rows))
+        prefix = acting.prefix if acting is not None else ""
+        return KeptCast(
+            VERSION, prefix, members, list(self.boards), kept_time(self._cast.timing), self._saved
+        )
+
+    def write_down(self) -> None:
+        """Keep everything in the user's own folder, beside the window; problems are told."""
+        if self.sleeping:
+            return
+        if self._lock is not None:
+            self._lock.renew()
+        document, key, path = self.document(), self.key, self.path
+
+        def work(progress: Progress) -> str:
+            progress.report(0.0)
+            write_cast(self._places, key, document)
+            return content_id(document) if path is not None else ""
+
+        def done(content: str) -> None:
+            if path is not None and path == self.path:
+                self._set_edited(content != self._saved)
+
+        self._files.run(work, done, self._failed)
+
+    def _failed(self, error: Exception) -> None:
+        if not isinstance(error, FoxHandError):
+            raise error
+        self.told.emit(error)
+
+    def _set_edited(self, edited: bool) -> None:
+        if edited != self.edited:
+            self.edited = edited
+            self.changed.emit()
+
+    # -- saving ---------------------------------------------------------------------------
+
+    def save(self, path: Path | None = None, then: Callable[[Path], None] | None = None) -> None:
+        """Write the shot into its file, or into another, which is the shot's own from then on.
+
+        Args:
+            path: where; None for where it is.
+            then: called with the path when it is on disk.
+        """
+        where = path or self.path
+        if where is None:
+            return
+        where = where.absolute()
+        project = self.project if where == self.path else project_of(where)
+        document = self.document()
+        root = project.folder if project is not None else None
+
+        def work(progress: Progress) -> str:
+            progress.report(0.0)
+            write_shot(where, document, root)
+            if project is not None and project.with_shot(where) is not project:
+                write_project(project.with_shot(where))
+            return content_id(document)
+
+        def done(content: str) -> None:
+            if where != self.path:
+                self._settle(where, content, project)
+            self._saved = content
+            self._set_edited(False)
+            self.write_down()
+            if then is not None:
+                then(where)
+
+        self._files.run(work, done, self._failed)
+
+    def _settle(self, path: Path, saved: str, project: Project | None) -> None:
+        if self._lock is not None:
+            self._lock.release()
+        self.path, self.key, self._saved = path, stage_key(path), saved
+        self.project = project_of(path) if project is not None else None
+        self._lock = ShotLock(path)
+        self._lock.take()
+        self.changed.emit()
+
+    # -- opening --------------------------------------------------------------------------
+
+    def begin(self, opening: Opening, who: str = "") -> Holder | None:
+        """From now on this is the shot on the stage; somebody else who has it open is returned."""
+        if self._lock is not None:
+            self._lock.release()
+        self.path, self.key = opening.path, stage_key(opening.path)
+        self.project, self._saved = opening.project, opening.saved
+        self.boards = list(opening.cast.boards)
+        self._lock = ShotLock(opening.path, who)
+        holder = self._lock.take()
+        self.edited = opening.recovered is not None
+        self.changed.emit()
+        return holder
+
+    def leave(self, key: str = DESK) -> None:
+        """No shot's file is open any more; what stands on the stage is kept under a word."""
+        if self._lock is not None:
+            self._lock.release()
+        self._lock, self.path, self.project = None, None, None
+        self.key, self._saved, self.edited = key, "", False
+        self.changed.emit()
+
+    def close(self) -> None:
+        """The program ends; work that was not saved waits in the user's own folder."""
+        if self._lock is not None:
+            self._lock.release()
+            self._lock = None
+
+
+def stage_key(path: Path) -> str:
+    """The word under which unsaved work of a shot is kept."""
+    text = str(path.absolute()).encode()
+    return f"shot-{hashlib.sha1(text, usedforsecurity=False).hexdigest()[:16]}"
+
+
+def open_shot(places: Places, path: Path) -> Opening:
+    """Read a shot, and work on it that was not saved.
+
+    If the file has changed since that work began, the file counts; the work is put aside as a
+    shot of its own, so that neither is lost.
+
+    Raises:
+        FoxHandError: as :func:`read_shot`.
+    """
+    path = path.absolute()
+    saved = read_shot(path)
+    known, project = content_id(saved), project_of(path)
+    key = stage_key(path)
+    kept = read_cast(places, key)
+    if kept is None or content_id(kept) == known:
+        return Opening(path, saved, known, project=project)
+    stamp = datetime.datetime.fromtimestamp(cast_path(places, key).stat().st_mtime).astimezone()
+    if kept.saved == known:
+        return Opening(path, kept, known, recovered=stamp, project=project)
+    aside = places.state / "kept" / f"{path.stem} ({stamp:%Y-%m-%d %H.%M.%S}).foxshot"
+    aside.parent.mkdir(parents=True, exist_ok=True)
+    write_shot(aside, kept)
+    return Opening(path, saved, known, aside=aside, project=project)
+
+
+def forget_unsaved(places: Places, path: Path) -> None:
+    """Work that was not saved is put away; the file counts again."""
+    kept = cast_path(places, stage_key(path))
+    if kept.is_file():
+        kept.replace(kept.with_suffix(".dropped.json"))
+
+
+def empty_shot(rate: float) -> KeptCast:
+    """A shot with nobody in it."""
+    return KeptCast(VERSION, time=KeptTime(rate=rate))
