@@ -228,7 +228,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     marks = sorted(reel.marks)
     assert len(reel) == 182
     assert 5 <= len(marks) <= 9
-    strip = window.strip
+    strip = window.reel_strip
     y = 20
     hand.drag(strip, [QPointF(strip.x_of(3), y), QPointF(strip.x_of(marks[1]), y)])
     assert reel.frame == marks[1]

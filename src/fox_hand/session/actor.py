@@ -50,6 +50,7 @@ class Actor:
         self.timing = Timing()  # the cast's, as soon as it belongs to one
         self._take = Take(rig, rig.rest)
         self._state = rig.rest
+        self._sampled = True  # whether that is what the take says
         self._at: Evaluation | None = None
 
     @property
@@ -76,7 +77,10 @@ class Actor:
         take = take.on(self.rig)
         other = take.keys is not self._take.keys
         self._take = take
-        self.show(state if state is not None else take.at(self.timing.frame))
+        if state is not None:
+            self.show(state)
+        else:
+            self.look()
         if other:
             self.keyed.emit()
 
@@ -86,9 +90,12 @@ class Actor:
 
     @property
     def loose(self) -> bool:
-        """Whether it is shown in a way that the next frame takes away."""
-        shown = self._take.at(self.timing.frame)
-        return shown is not self._state and not shown.same_bits(self._state)
+        """Whether it is shown in a way that the next frame takes away. How angles are written is
+        no part of it."""
+        if self._sampled:
+            return False
+        mine, theirs = self._state.arrays()[:4], self._take.at(self.timing.frame).arrays()[:4]
+        return any((a != b).any() for a, b in zip(mine, theirs, strict=True))
 
     @property
     def name(self) -> str:
@@ -96,10 +103,15 @@ class Actor:
         plain = self.prefix.lower() in (self.path.stem.lower(), self.rig.name.lower())
         return self.rig.name if plain else f"{self.rig.name} {self.prefix}"
 
+    def look(self) -> None:
+        """Be shown as the take says at the frame in sight."""
+        self.show(self._take.at(self.timing.frame))
+        self._sampled = True
+
     def show(self, state: State) -> None:
         """Put the figure into a state."""
         if state is not self._state:
-            self._state = state
+            self._state, self._sampled = state, False
             self._at = None
             self.posed.emit()
 

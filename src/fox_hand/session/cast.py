@@ -112,14 +112,14 @@ class Cast:
         if not self.timing.put(frame):
             return False
         for actor in self.actors:
-            actor.show(actor.take.at(self.timing.frame))
+            actor.look()
         self.timing.moved.emit()
         return True
 
     def _join(self, member: Member) -> None:
         if isinstance(member, Actor) and member.timing is not self.timing:
             member.timing = self.timing
-            member.show(member.take.at(self.timing.frame))
+            member.look()
 
     def add(self, member: Member, selected: tuple[int, ...] = ()) -> None:
         """A new member at the end. The first actor acts."""
@@ -139,6 +139,12 @@ class Cast:
             self._acting += 1
         if self.acting is None and isinstance(member, Actor):
             self._acting = index
+        self.changed.emit()
+
+    def clear(self) -> None:
+        """Nobody stands on the stage."""
+        self._held.clear()
+        self._acting = -1
         self.changed.emit()
 
     def remove(self, member: Member) -> int:

@@ -206,6 +206,14 @@ class Desk:
         self.history.push(ChangeStep(f"Take {member.name} off the stage", back, forth))
         self._enter(self.cast.acting)
 
+    def clear_stage(self) -> None:
+        """Everybody goes, and with them what could be undone: another shot begins."""
+        self._leave()
+        self.selection.set(())
+        self.cast.clear()
+        self.history.clear()
+        self.actor_changed.emit()
+
     def exchange_rig(self, actor: Actor, rig: Rig, mark: Mark) -> frozenset[str]:
         """A rig file changed on disk and was read again: values follow by name.
 

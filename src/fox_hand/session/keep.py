@@ -15,7 +15,9 @@ from fox_hand.base.versions import upgrade
 from fox_hand.core.bounds import Lock
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import Channel
+from fox_hand.core.keys import NO_KEYS
 from fox_hand.core.rebind import Values, merged, values_of, with_values
+from fox_hand.core.state import State
 from fox_hand.library.atomic import make_folder, write_atomically
 from fox_hand.session.keep_keys import (
     KeptLine,
@@ -90,9 +92,16 @@ def cast_path(places: Places, key: str) -> Path:
     return places.state / "casts" / f"{key}.json"
 
 
-def kept_member(actor: Actor, selected: tuple[int, ...]) -> KeptMember:
-    """A figure written down; values of controls its rig has lost are kept with the rest."""
-    values = merged(actor.spare, values_of(actor.rig, actor.take.base))
+def kept_member(actor: Actor, selected: tuple[int, ...], frozen: State | None = None) -> KeptMember:
+    """A figure written down; values of controls its rig has lost are kept with the rest.
+
+    Args:
+        actor: the figure.
+        selected: rows that are selected.
+        frozen: instead of what it does, how it stands without any keys.
+    """
+    keys = actor.keys if frozen is None else NO_KEYS
+    values = merged(actor.spare, values_of(actor.rig, frozen or actor.take.base))
     ground = actor.ground
     return KeptMember(
         actor.prefix,
@@ -109,8 +118,8 @@ def kept_member(actor: Actor, selected: tuple[int, ...]) -> KeptMember:
         [KeptLock(x.control, x.channel, x.axis, x.setting) for x in sorted(actor.locks, key=str)],
         {name: list(members) for name, members in actor.sets.items()},
         {name: asdict(camera) for name, camera in actor.views.items()},
-        kept_lines(actor.keys),
-        kept_origins(actor.keys),
+        kept_lines(keys),
+        kept_origins(keys),
     )
 
 

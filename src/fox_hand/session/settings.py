@@ -45,6 +45,8 @@ class Settings(msgspec.Struct):
     key_cards: bool | None = None  # whether cards set keys; None where nothing was said
     auto_key: bool = True
     onion: bool = False
+    shot: str = ""  # the shot that was open last
+    recent_shots: list[str] = []
     strip_height: int = 0
     at_hand: list[str] = []  # identities of cards on the number keys, empty for none
 

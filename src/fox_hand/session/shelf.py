@@ -313,6 +313,14 @@ class Shelf:
                     return self.entry(self.key_of(place, item))
         return None
 
+    def by_identity(self, identity: str) -> Entry | None:
+        """The card with an identity, in whichever library."""
+        for place in self.places:
+            item = place.item_of(identity)
+            if item is not None:
+                return self.entry(self.key_of(place, item))
+        return None
+
     def keys_in(self, place: Place, sheet: str) -> list[int]:
         """Keys of all cards of a sheet, whatever is searched for."""
         if place.reading is None:

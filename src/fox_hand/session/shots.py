@@ -246,6 +246,11 @@ def forget_unsaved(places: Places, path: Path) -> None:
         kept.replace(kept.with_suffix(".dropped.json"))
 
 
-def empty_shot(rate: float) -> KeptCast:
-    """A shot with nobody in it."""
-    return KeptCast(VERSION, time=KeptTime(rate=rate))
+def shot_of_now(document: KeptCast, cast: Cast, rate: float) -> KeptCast:
+    """A new shot: the cast as it stands at this frame, without keys."""
+    states = {actor.prefix: actor for actor in cast.actors}
+    members = []
+    for member in document.members:
+        actor = states.get(member.prefix)
+        members.append(kept_member(actor, (), actor.state) if actor is not None else member)
+    return KeptCast(VERSION, document.acting, members, document.boards, KeptTime(rate=rate))

@@ -25,13 +25,24 @@ SMALL = 36
 
 
 class AmountRuler(QWidget):
-    """-50 to 150 % with a small live picture at every stop. Drag, wheel, arrows."""
+    """Percent with a small live picture at every stop. Drag, wheel, arrows."""
 
     pulled = Signal(float)
 
-    def __init__(self, look: Look) -> None:
+    def __init__(
+        self,
+        look: Look,
+        ends: tuple[float, float] = (LOWEST, HIGHEST),
+        stops: tuple[float, ...] = STOPS,
+    ) -> None:
+        """
+        Args:
+            look: colours and type.
+            ends: lowest and highest amount.
+            stops: amounts with a number, on which a pull lands when it comes near.
+        """
         super().__init__()
-        self._look = look
+        self._look, self._ends, self._stops = look, ends, stops
         self._amount = 1.0
         self._by_key = False
         self._images: dict[float, QImage] = {}
@@ -66,12 +77,14 @@ class AmountRuler(QWidget):
 
     def x_of(self, amount: float) -> float:
         """Where an amount is, in widget pixels."""
-        return 20 + (amount - LOWEST) / (HIGHEST - LOWEST) * (self.width() - 40)
+        low, high = self._ends
+        return 20 + (amount - low) / (high - low) * (self.width() - 40)
 
     def _pull_to(self, x: float) -> None:
-        amount = LOWEST + (x - 20) / max(self.width() - 40, 1) * (HIGHEST - LOWEST)
-        amount = min(max(amount, LOWEST), HIGHEST)
-        near = min(STOPS, key=lambda stop: abs(stop - amount))
+        low, high = self._ends
+        amount = low + (x - 20) / max(self.width() - 40, 1) * (high - low)
+        amount = min(max(amount, low), high)
+        near = min(self._stops, key=lambda stop: abs(stop - amount))
         amount = near if abs(near - amount) < SNAP else round(amount, 2)
         self.pulled.emit(amount)
 
@@ -99,7 +112,8 @@ class AmountRuler(QWidget):
             super().keyPressEvent(event)
 
     def _step(self, by: float) -> None:
-        self.pulled.emit(round(min(max(self._amount + by, LOWEST), HIGHEST), 2))
+        low, high = self._ends
+        self.pulled.emit(round(min(max(self._amount + by, low), high), 2))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -107,7 +121,7 @@ class AmountRuler(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         size = min(SMALL, (self.x_of(0.5) - self.x_of(0.0)) - 4)
-        for stop in STOPS:
+        for stop in self._stops if self._images or self._stops is STOPS else ():
             at = QRectF(self.x_of(stop) - size / 2, SMALL - size, size, size)
             image = self._images.get(stop)
             painter.setOpacity(1.0 if 0 <= stop <= 1 else 0.6)
@@ -124,7 +138,7 @@ class AmountRuler(QWidget):
 
     def _paint_track(self, painter: QPainter) -> None:
         look, y = self._look, 48.0
-        low, high, zero, full = (self.x_of(v) for v in (LOWEST, HIGHEST, 0.0, 1.0))
+        low, high, zero, full = (self.x_of(v) for v in (*self._ends, 0.0, 1.0))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(look.colour("line"))
         painter.drawRect(QRectF(low, y - 1, high - low, 2))
@@ -133,11 +147,13 @@ class AmountRuler(QWidget):
         here = self.x_of(self._amount)
         painter.drawRoundedRect(QRectF(min(zero, here), y - 3, abs(here - zero), 6), 3, 3)
         painter.setBrush(look.colour("quiet"))
-        for tick in range(-50, 151, 10):
-            tall = 6 if tick % 50 == 0 else 4
+        for tick in range(round(self._ends[0] * 100), round(self._ends[1] * 100) + 1, 5):
+            if tick % 10 and tick / 100 not in self._stops:
+                continue
+            tall = 6 if tick / 100 in self._stops else 4
             painter.drawRect(QRectF(self.x_of(tick / 100) - 0.5, y + 7, 1, tall))
         painter.setFont(look.font(11))
-        for stop in STOPS:
+        for stop in self._stops:
             on = abs(stop - self._amount) < 1e-6
             painter.setPen(look.colour("text" if on else "quiet"))
             rect = QRectF(self.x_of(stop) - 24, y + 13, 48, 14)

@@ -80,6 +80,11 @@ class Button(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
 
+    def set_icon(self, icon: str) -> None:
+        """Show another icon."""
+        self._icon = icon
+        self.update()
+
     @property
     def _padding(self) -> int:
         if not self.text():

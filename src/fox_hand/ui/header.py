@@ -60,6 +60,11 @@ class Header(QWidget):
         self.open_button.clicked.connect(self.open_figure)
         self.undo_button = Button(look, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)")
         self.redo_button = Button(look, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)")
+        self.save_button = Button(
+            look, "Unsaved", icon="save", height=28, tip="Save the shot (Ctrl+S)"
+        )
+        self.save_button.tint = (look.tokens.warning, look.tokens.warning_ground)
+        self.save_button.hide()
         self.undo_button.clicked.connect(desk.undo)
         self.redo_button.clicked.connect(desk.redo)
         self.search_field = QLineEdit()
@@ -101,6 +106,7 @@ class Header(QWidget):
         middle.addWidget(self.cast, 0, Qt.AlignmentFlag.AlignBottom)
         middle.addWidget(self.open_button)
         middle.addStretch(1)
+        middle.addWidget(self.save_button)
         middle.addWidget(self.undo_button)
         middle.addWidget(self.redo_button)
         line.addLayout(middle, 1)
@@ -125,6 +131,10 @@ class Header(QWidget):
             if shot
             else f'<span style="font-size:14px; font-weight:600">{project}</span>'
         )
+
+    def show_edited(self, edited: bool) -> None:
+        """Whether the shot has changes that are not in its file."""
+        self.save_button.setVisible(edited)
 
     def refresh(self) -> None:
         history, mix = self._desk.history, self._desk.mix

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu
@@ -13,6 +14,9 @@ from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Member
 from fox_hand.ui.home import Home
 from fox_hand.ui.library_menus import ask_library, ask_new_library, toggle_labels
+
+if TYPE_CHECKING:
+    from fox_hand.ui.shot_home import ShotHome
 
 
 def main_menu(home: Home) -> None:
@@ -41,9 +45,11 @@ def main_menu(home: Home) -> None:
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
 
-def project_menu(home: Home) -> None:
-    """The demo and recent figures."""
+def project_menu(home: ShotHome) -> None:
+    """Shots and projects, the demo, recent figures."""
     desk, opener, menu = home.desk, home.opener, QMenu(home)
+    _add_shots(home, menu)
+    menu.addSeparator()
     menu.addAction("Open the demo", opener.open_demo)
     menu.addAction("Open a figure …", opener.ask_for_rig)
     menu.addAction("Bring in a performance …", opener.ask_for_performance).setEnabled(
@@ -60,6 +66,30 @@ def project_menu(home: Home) -> None:
         menu.addAction(path.name, partial(opener.open_rig, path)).setToolTip(str(path))
     button = home.header.project_button
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+
+
+def _add_shots(home: ShotHome, menu: QMenu) -> None:
+    shots = home.desk.shots
+    menu.addAction("Save the shot\tCtrl+S", home.save_shot).setEnabled(home.desk.actor is not None)
+    menu.addAction("Save the shot as …\tCtrl+Shift+S", home.save_shot_as)
+    if shots.path is not None and shots.edited:
+        menu.addAction("Back to the file as it was saved", home.shot_opener.go_back)
+    menu.addSeparator()
+    if shots.project is not None:
+        others = menu.addMenu(f"Shots of {shots.project.name}")
+        for path in shots.project.shot_paths():
+            action = others.addAction(path.stem, partial(home.shot_opener.open, path))
+            action.setCheckable(True)
+            action.setChecked(path == shots.path)
+    menu.addAction("New shot …", home.ask_new_shot)
+    menu.addAction("Open a shot …", home.ask_for_shot)
+    menu.addAction("New project …", home.ask_new_project)
+    menu.addAction("Open a project …", home.ask_for_project)
+    recent = [Path(p) for p in home.desk.settings.recent_shots if p != str(shots.path)]
+    if recent:
+        known = menu.addMenu("Recent shots")
+        for path in recent:
+            known.addAction(path.stem, partial(home.shot_opener.open, path)).setToolTip(str(path))
 
 
 def member_menu(home: Home, member: Member, at: QPoint) -> None:

@@ -21,6 +21,7 @@ SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("
 PARTS = ((Part.ALL.value, "All"), (Part.SELECTED.value, "Selected"), ("regions", "Regions"))
 WAYS = ((Way.REPLACE.value, "Replace"), (Way.ON_TOP.value, "On top"))
 COMPACT = 656  # pixels; narrower, the choices become menus
+ROOMY = 760  # pixels; narrower, nothing says what the choices are about but themselves
 
 
 class RegionsPopup(Popup):
@@ -68,6 +69,13 @@ class MixChoices(QWidget):
         self.more = Button(
             look, icon="ellipsis", kind=Kind.FLAT, height=24, tip="For whom, and more"
         )
+        self.keyed = Button(
+            look,
+            "Keyed",
+            kind=Kind.SWITCH,
+            height=24,
+            tip="Keeping it sets keys at this frame of all that the card holds",
+        )
         self.fit = Button(look, "", kind=Kind.FLAT, height=24, tip="How much of it fits")
         self._labels = [QLabel(word) for word in ("Side", "Part", "Way")]
         line = QHBoxLayout(self)
@@ -77,12 +85,14 @@ class MixChoices(QWidget):
             label.setProperty("quiet", True)
             line.addWidget(label)
             line.addWidget(choice)
+        line.addWidget(self.keyed)
         line.addWidget(self.more)
         line.addStretch(1)
         line.addWidget(self.fit)
         self.side.chosen.connect(lambda value: self._mix_do(lambda m: m.set_side(Sides(value))))
         self.way.chosen.connect(lambda value: self._mix_do(lambda m: m.set_way(Way(value))))
         self.part.chosen.connect(self._choose_part)
+        self.keyed.clicked.connect(lambda: desk.mixing.set_keyed(self.keyed.isChecked()))
         self.more.clicked.connect(self._ask_more)
         self.fit.clicked.connect(self.fit_asked.emit)
 
@@ -90,7 +100,7 @@ class MixChoices(QWidget):
         """Narrow rows have menus instead of words side by side."""
         compact = width < COMPACT
         for label in self._labels:
-            label.setVisible(not compact)
+            label.setVisible(width >= ROOMY)
         for choice in (self.side, self.part, self.way):
             choice.set_compact(compact)
 
@@ -100,6 +110,7 @@ class MixChoices(QWidget):
         self.part.set_value(mix.part.value)
         self.part.set_off(set() if mix.selected_rows else {Part.SELECTED.value})
         self.way.set_value(mix.how.way.value)
+        self.keyed.setChecked(mix.keyed)
         fit = mix.fit
         whole = fit.lands == fit.asked
         if fit == self._fit:  # nothing to lay out anew while an amount is pulled

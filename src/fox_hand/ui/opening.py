@@ -18,6 +18,7 @@ from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.desk import Desk
 from fox_hand.session.keep import KeptMember, read_cast
+from fox_hand.session.keep_keys import KeptTime, wake_time
 from fox_hand.session.performing import SUFFIXES, read_performance
 from fox_hand.session.reel import Reel
 from fox_hand.session.units import keep_unit
@@ -127,18 +128,45 @@ class Opener(QObject):
 
     def open_cast(self, key: str, newcomers: tuple[Path, ...], then: Then | None = None) -> None:
         """Everybody who was on a stage, standing as they stood; on a new stage the newcomers."""
-        self._desk.settings.stage = key
-        self._desk.shots.leave(key)
-        kept = read_cast(self._desk.places, key)
+        desk = self._desk
+        desk.settings.stage, desk.settings.shot = key, ""
+        if len(desk.cast):
+            desk.save_figure()
+            desk.clear_stage()
+        desk.shots.leave(key)
+        kept = read_cast(desk.places, key)
         members = list(kept.members) if kept is not None else []
         self.boards_found.emit(list(kept.boards) if kept is not None else [])
+        wake_time(desk.timing, (kept.time if kept is not None else None) or KeptTime())
         known = {m.path for m in members}
         paths: list[tuple[Path, KeptMember | None]] = [(Path(m.path), m) for m in members]
         if not members or key == "desk":
             paths += [(p, None) for p in newcomers if str(p) not in known]
         acting = kept.acting if kept is not None else ""
         wanted = next((str(p) for p in newcomers if str(p) in known and key == "desk"), "")
-        self._open_next(paths, partial(self._act_first, acting, wanted, then))
+        self.open_members(paths, acting, wanted, then)
+
+    def open_members(
+        self,
+        paths: list[tuple[Path, KeptMember | None]],
+        acting: str,
+        wanted: str = "",
+        then: Then | None = None,
+    ) -> None:
+        """Read characters one after the other.
+
+        Args:
+            paths: their files, and how they stood.
+            acting, wanted: prefix, or file, of the one who acts afterwards.
+            then: follows in any case.
+        """
+        self._desk.shots.sleeping = True  # half a stage is not written down
+
+        def end() -> None:
+            self._desk.shots.sleeping = False
+            self._act_first(acting, wanted, then)
+
+        self._open_next(paths, end)
 
     def _open_next(self, paths: list[tuple[Path, KeptMember | None]], then: Then) -> None:
         if not paths:

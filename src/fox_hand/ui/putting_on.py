@@ -68,16 +68,24 @@ class PuttingOn(QObject):
 
     # -- on -------------------------------------------------------------------------------
 
-    def put_on(self, entry: Entry) -> None:
-        """Put a card on; one that is on goes to 100 %."""
+    def put_on(self, entry: Entry, then: Callable[[], object] | None = None) -> None:
+        """Put a card on; one that is on goes to 100 %. ``then`` follows when it is on."""
         desk = self._desk
         if self._refused():
             return
         mix = desk.mix
         if mix is not None and len(mix.cards) == 1 and mix.entry.path == entry.path:
             mix.set_amount(1.0)
+            if then is not None:
+                then()
             return
-        self._ready(entry, desk.mixing.lay_on)
+
+        def lay(ready: Mixed) -> None:
+            desk.mixing.lay_on(ready)
+            if then is not None:
+                then()
+
+        self._ready(entry, lay)
 
     def add(self, entry: Entry) -> None:
         """Add a card to what is being put on, or take it out of it."""
@@ -159,12 +167,7 @@ class PuttingOn(QObject):
             )
 
     def _found(self, identity: str) -> Entry | None:
-        shelf = self._desk.shelf
-        for place in shelf.places:
-            item = place.item_of(identity)
-            if item is not None:
-                return shelf.entry(shelf.key_of(place, item))
-        return None
+        return self._desk.shelf.by_identity(identity)
 
     # -- looking --------------------------------------------------------------------------
 

@@ -264,6 +264,11 @@ class Stage(QWidget):
         return region
 
     @property
+    def drawing(self) -> bool:
+        """Whether a quick picture is on its way."""
+        return self._drafts > 0
+
+    @property
     def picture(self) -> Picture | None:
         """What is shown now."""
         return self._picture

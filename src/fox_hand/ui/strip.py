@@ -1,251 +1,270 @@
-"""The strip: frames to look through, with marks to capture. Without any, what stands on stage."""
+"""The strip: the shot's frames, with the keys of the figure that acts."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
+from dataclasses import dataclass
 
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QDragEnterEvent,
+    QDragLeaveEvent,
+    QDragMoveEvent,
+    QDropEvent,
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QToolTip
+
+from fox_hand.session.chips import Chip, title_of
 from fox_hand.session.desk import Desk
-from fox_hand.session.reel import Reel
-from fox_hand.ui.buttons import Button, Kind
+from fox_hand.ui.buttons import draw_focus
+from fox_hand.ui.card_drag import keys_in
 from fox_hand.ui.look import Look
+from fox_hand.ui.strip_base import HEAD, StripBase
+from fox_hand.ui.strip_hands import Press, pressed
+from fox_hand.ui.strip_keys import strip_key
+from fox_hand.ui.strip_labels import paint_labels, paint_overview
+from fox_hand.ui.strip_paint import PICTURE, RULER, ChipLook, StripPainter
+from fox_hand.ui.strip_rows import StripRow
 
-RULER, ROW = 40, 36
-STEPS = (1, 2, 5, 6, 10, 12, 20, 25, 50, 100, 200, 500, 1000, 2000, 5000)
-APART = 44  # pixels between two numbers of the ruler, at least
+
+@dataclass(frozen=True)
+class Drop:
+    """Where a card would land.
+
+    Args:
+        row: the row below the pointer.
+        frame: the nearest frame.
+    """
+
+    row: StripRow
+    frame: int
 
 
-class Strip(QWidget):
-    """A ruler and a row of frames. Pull along it to look; M marks, the arrows step."""
+class Strip(StripBase):
+    """Ruler, overview and rows; what a pull does is in :mod:`fox_hand.ui.strip_hands`."""
 
     def __init__(self, look: Look, desk: Desk) -> None:
-        super().__init__()
-        self._look, self._desk = look, desk
-        self.label_width = 232
-        self.setFixedHeight(RULER + ROW)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Strip")
-        self.propose = Button(look, "Key poses", kind=Kind.FLAT, height=24)
-        self.propose.setToolTip("Mark the frames where the body comes to rest")
-        self.propose.clicked.connect(self._propose)
-        self.mark = Button(look, "Mark", kind=Kind.FLAT, key="M", height=24)
-        self.mark.clicked.connect(self.toggle_mark)
-        self.close_button = Button(
-            look, icon="x", kind=Kind.FLAT, tip="Take the frames away", height=24, icon_size=14
-        )
-        self.close_button.clicked.connect(desk.close_reel)
-        self._tools = QWidget(self)
-        line = QHBoxLayout(self._tools)
-        line.setContentsMargins(4, 0, 4, 0)
-        line.setSpacing(0)
-        line.addWidget(self.propose)
-        line.addWidget(self.mark)
-        line.addStretch(1)
-        line.addWidget(self.close_button)
-        self._tools.hide()
-        self._place_tools()
-        desk.actor_changed.connect(self._repaint)
-        desk.motion_changed.connect(self._on_motion)
+        super().__init__(look, desk)
+        self._press: Press | None = None
+        self._drop: Drop | None = None
 
-    def _repaint(self) -> None:
-        self.update()
+    # -- pointer and keys -----------------------------------------------------------------
 
-    def _on_motion(self) -> None:
-        reel = self._desk.motion
-        self._tools.setVisible(reel is not None)
-        self.setCursor(
-            Qt.CursorShape.PointingHandCursor if reel is not None else Qt.CursorShape.ArrowCursor
-        )
-        if reel is not None:
-            reel.changed.connect(self._repaint)
-        self.update()
-
-    def sizeHint(self) -> QSize:
-        return QSize(600, RULER + ROW)
-
-    def set_label_width(self, width: int) -> None:
-        """Frames line up under the stage."""
-        if width != self.label_width:
-            self.label_width = width
-            self._place_tools()
-            self.update()
-
-    def _place_tools(self) -> None:
-        self._tools.setGeometry(0, RULER + 4, self.label_width, ROW - 8)
-
-    # -- frames ---------------------------------------------------------------------------
-
-    def _pitch(self, reel: Reel) -> float:
-        return (self.width() - self._start - 24) / max(len(reel) - 1, 1)
-
-    @property
-    def _start(self) -> float:
-        return self.label_width + 16.0
-
-    def x_of(self, frame: int) -> float:
-        """Where a frame of the reel is."""
-        reel = self._desk.motion
-        return self._start + (frame * self._pitch(reel) if reel is not None else 0.0)
-
-    def frame_at(self, x: float) -> int:
-        """The frame of the reel at a place."""
-        reel = self._desk.motion
-        if reel is None:
-            return 0
-        return min(max(round((x - self._start) / self._pitch(reel)), 0), len(reel) - 1)
-
-    def toggle_mark(self) -> None:
-        """Mark the frame in sight, or take its mark away."""
-        reel = self._desk.motion
-        if reel is not None and reel.frame is not None:
-            reel.mark([reel.frame])
-
-    def _propose(self) -> None:
-        reel = self._desk.motion
-        if reel is not None:
-            reel.mark_held() if reel.stepped else reel.propose()
-
-    def step(self, by: int) -> None:
-        """Look at another frame."""
-        reel = self._desk.motion
-        if reel is not None:
-            reel.show((reel.frame or 0) + by)
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        steps, sideways = event.angleDelta().y() / 120, event.angleDelta().x() / 120
+        keys = event.modifiers()
+        if keys & Qt.KeyboardModifier.ControlModifier:
+            self.set_scale(self.scale.zoomed(event.position().x(), 1.2**steps))
+        elif keys & Qt.KeyboardModifier.ShiftModifier or sideways:
+            self.set_scale(self.scale.panned(-60 * (steps or sideways)))
+        else:
+            rows = self.rows()
+            tall = bool(rows) and rows[-1].top + rows[-1].height > self.height() - HEAD
+            if tall:
+                self.set_scroll(self.offset - round(steps * 36))
+            else:
+                self.set_scale(self.scale.zoomed(event.position().x(), 1.2**steps))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        reel = self._desk.motion
-        if reel is None or event.position().x() < self.label_width:
-            return
-        if event.button() is Qt.MouseButton.LeftButton:
-            reel.show(self.frame_at(event.position().x()))
-            self.setFocus(Qt.FocusReason.MouseFocusReason)
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        if self._press is None:
+            self._press = pressed(self, event)
+            self.pulling = self._press is not None
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        reel = self._desk.motion
-        if reel is not None and event.buttons() & Qt.MouseButton.LeftButton:
-            reel.show(self.frame_at(event.position().x()))
+        if self._press is not None:
+            self._press.move(event.position())
+            return
+        hit = self.hit(event.position())
+        shapes = {
+            "grip": Qt.CursorShape.SizeHorCursor,
+            "stretch": Qt.CursorShape.SizeHorCursor,
+            "chip": Qt.CursorShape.PointingHandCursor,
+            "ruler": Qt.CursorShape.PointingHandCursor,
+            "overview": Qt.CursorShape.OpenHandCursor,
+        }
+        foldable = hit.zone == "label" and hit.row is not None and not hit.row.channel
+        shape = shapes.get(hit.zone, Qt.CursorShape.ArrowCursor)
+        self.setCursor(Qt.CursorShape.PointingHandCursor if foldable else shape)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._press is not None:
+            press, self._press = self._press, None
+            self.pulling = False
+            press.finish(event.position())
+            self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        reel = self._desk.motion
-        if reel is not None and event.position().x() >= self.label_width:
-            reel.mark([self.frame_at(event.position().x())])
+        hit = self.hit(event.position())
+        if hit.zone in ("chip", "grip") and hit.row is not None:
+            self.desk.go(hit.row.chips[hit.number].frame)
+        elif hit.zone == "ruler":
+            timing, frame = self.desk.timing, self.whole_frame(event.position().x())
+            timing.set_marks(timing.marks ^ {frame})
+        elif hit.zone == "overview":
+            self.show_range()
+
+    def cancel(self) -> bool:
+        """Esc: end a pull as if it had not been, else pick nothing; False if nothing was done."""
+        if self._press is not None:
+            press, self._press = self._press, None
+            self.pulling = False
+            press.cancel()
+            self.update()
+            return True
+        return super().cancel()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
-        key = Qt.Key(event.key())
-        if self._desk.motion is not None and key in steps:
-            self.step(steps[key])
-        elif self._desk.motion is not None and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self._to_mark(1 if key == Qt.Key.Key_Down else -1)
-        else:
+        if not strip_key(self, event):
             super().keyPressEvent(event)
 
-    def _to_mark(self, way: int) -> None:
-        reel = self._desk.motion
-        assert reel is not None
-        here = reel.frame or 0
-        further = [m for m in reel.marks if (m - here) * way > 0]
-        if further:
-            reel.show(min(further, key=lambda m: abs(m - here)))
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        hit = self.hit(QPointF(event.pos()))
+        if hit.zone in ("chip", "grip") and hit.row is not None:
+            chip = hit.row.chips[hit.number]
+            if not self.is_picked(chip):
+                self.pick(chip.picked())
+        self.menu_asked.emit(event.globalPos())
+
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QHelpEvent):
+            QToolTip.showText(event.globalPos(), self.tip_at(QPointF(event.pos())), self)
+            return True
+        return super().event(event)
+
+    def tip_at(self, at: QPointF) -> str:
+        """What is told of what lies below the pointer."""
+        hit, actor = self.hit(at), self.desk.actor
+        if hit.zone in ("chip", "grip") and hit.row is not None and actor is not None:
+            chip = hit.row.chips[hit.number]
+            name = title_of(actor.keys, chip) or "Key by hand"
+            until = f" to {chip.end:g}" if chip.held else ""
+            count = f"{len(chip.lanes)} channels" if len(chip.lanes) > 1 else "1 channel"
+            return f"{name}, frame {chip.frame:g}{until}, {count}"
+        words = {
+            "ruler": "Pull to look at frames; double click marks one",
+            "overview": "The whole shot: pull the window along, double click shows all",
+        }
+        return words.get(hit.zone, "")
+
+    # -- cards on the pointer -------------------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if keys_in(event.mimeData()) and self.desk.actor is not None:
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent) -> None:
+        at = event.position()
+        row = self.row_at(at.y()) if at.x() >= self.label_width else None
+        self._drop = Drop(row, self.whole_frame(at.x())) if row is not None else None
+        event.setAccepted(self._drop is not None)
+        self.update()
+
+    def dragLeaveEvent(self, event: QDragLeaveEvent) -> None:
+        del event
+        self._drop = None
+        self.update()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        keys, at = keys_in(event.mimeData()), event.position()
+        row = self.row_at(at.y()) if at.x() >= self.label_width else None
+        self._drop = None
+        if keys and row is not None:
+            event.acceptProposedAction()
+            self.card_dropped.emit(keys[0], self.whole_frame(at.x()), row.regions)
+        self.update()
 
     # -- painting -------------------------------------------------------------------------
 
+    def _chip_look(self, chip: Chip) -> ChipLook:
+        actor = self.desk.actor
+        assert actor is not None
+        origin, entry = actor.keys.origins.get(chip.origin), self.entry_of(chip)
+        image = None
+        if entry is not None:
+            image = self._pictures.get(entry, round(PICTURE * self.devicePixelRatioF()))
+        newer = entry is not None and origin is not None and entry.revision > origin.revision
+        region = entry.region if entry is not None else None
+        return ChipLook(title_of(actor.keys, chip), image, region, newer)
+
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        look, painter, width = self.look, QPainter(self), self.width()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.fillRect(self.rect(), look.colour("panel"))
-        left, width = self.label_width, self.width()
+        rows, actor = self.rows(), self.desk.actor
+        scale = self.scale
+        painter.save()
+        painter.setClipRect(QRectF(self.label_width, HEAD, width, self.height() - HEAD))
+        painter.translate(0, HEAD - self.offset)
+        if actor is not None:
+            strip = StripPainter(look, scale, actor.keys, self._chip_look, self.is_picked)
+            for row in rows:
+                if row.top + row.height >= self.offset:
+                    strip.row(painter, row, width)
+        painter.restore()
+        if actor is not None and not actor.keys:
+            self._say_empty(painter)
+        self._paint_head(painter)
+        paint_labels(painter, self, rows)
+        self._paint_marquee(painter)
+
+    def _paint_head(self, painter: QPainter) -> None:
+        look, width, left = self.look, self.width(), self.label_width
+        actor = self.desk.actor
+        painter.save()
+        painter.setClipRect(QRectF(left, 0, width - left, self.height()))
+        painter.fillRect(QRectF(left, 0, width - left, HEAD), look.colour("panel"))
+        keys = actor.keys if actor is not None else None
+        shown = self.desk.timing
+        if keys is not None:
+            strip = StripPainter(look, self.scale, keys, self._chip_look, self.is_picked)
+            strip.ruler(painter, shown, width)
+            paint_overview(painter, self, keys)
+            span = self.picked_span
+            if span is not None:
+                start, end = (self.scale.x_of(f) for f in span)
+                painter.fillRect(QRectF(start, RULER - 4, end - start, 2), look.colour("text"))
+                for x in (start, end):
+                    painter.fillRect(QRectF(x - 2, RULER - 10, 4, 10), look.colour("text"))
+            strip.now(painter, shown.frame, self.height())
+        painter.restore()
         painter.fillRect(0, 0, width, 1, look.colour("line"))
+        painter.fillRect(QRectF(left, RULER, width - left, 1), look.colour("line2"))
+        painter.fillRect(QRectF(0, HEAD - 1, width, 1), look.colour("line2"))
         painter.fillRect(left, 0, 1, self.height(), look.colour("line"))
-        painter.fillRect(0, RULER, width, 1, look.colour("line2"))
-        reel = self._desk.motion
-        if reel is None:
-            self._paint_words(painter, "Frame 1 of 1", "24 fps")
-            self._paint_figure(painter)
-            self._paint_ruler(painter, 73, 9.4)
-            self._paint_now(painter, 0, 9.4)
-            return
-        frame = "-" if reel.frame is None else str(reel.frame + 1)
-        self._paint_words(painter, f"Frame {frame} of {len(reel)}", f"{reel.rate:.0f} fps")
-        pitch = self._pitch(reel)
-        self._paint_ruler(painter, len(reel), pitch)
-        self._paint_marks(painter, reel, pitch)
-        if reel.frame is not None:
-            self._paint_now(painter, reel.frame, pitch)
 
-    def _paint_words(self, painter: QPainter, frame: str, rate: str) -> None:
-        look, middle = self._look, Qt.AlignmentFlag.AlignVCenter
-        painter.setFont(look.font(12, 600))
-        painter.setPen(look.colour("text"))
-        painter.drawText(QRectF(12, 0, 140, RULER), middle, frame)
+    def _say_empty(self, painter: QPainter) -> None:
+        look = self.look
         painter.setFont(look.font(12))
         painter.setPen(look.colour("quiet"))
-        right = middle | Qt.AlignmentFlag.AlignRight
-        painter.drawText(QRectF(self.label_width - 92, 0, 80, RULER), right, rate)
-
-    def _paint_figure(self, painter: QPainter) -> None:
-        """What there is without frames."""
-        look, left, middle = self._look, self.label_width, Qt.AlignmentFlag.AlignVCenter
-        pixmap = look.pixmap("person-standing", 16, "text", self.devicePixelRatioF())
-        painter.drawPixmap(12, RULER + 10, pixmap)
-        actor = self._desk.actor
-        name = actor.rig.name if actor is not None else "No figure"
-        painter.setFont(look.font(12, 500))
-        painter.setPen(look.colour("text"))
-        painter.drawText(QRectF(36, RULER, left - 140, ROW), middle, name)
-        count = sum(not c.helper for c in actor.rig.controls) if actor is not None else 0
-        painter.setFont(look.font(12))
-        painter.setPen(look.colour("quiet"))
-        right = middle | Qt.AlignmentFlag.AlignRight
-        painter.drawText(QRectF(left - 112, RULER, 100, ROW), right, f"{count} controls")
-        text = "No frames yet: the figure stands as you see it, and stays so when you close."
-        painter.drawText(QRectF(left + 44, RULER, self.width() - left - 56, ROW), middle, text)
-
-    def _paint_ruler(self, painter: QPainter, count: int, pitch: float) -> None:
-        look = self._look
-        painter.setFont(look.font(12))
-        step = next((s for s in STEPS if s * pitch >= APART), STEPS[-1])
-        every = next((s for s in STEPS if s * pitch >= 4), step)
-        for frame in range(0, count, every):
-            x = self._start + frame * pitch
-            if x > self.width():
-                break
-            long = frame % step == 0
-            tall = 10 if long else 6
-            painter.fillRect(QRectF(x - 0.5, RULER - tall, 1, tall), look.colour("line"))
-            if long and frame:
-                painter.setPen(look.colour("quiet"))
-                painter.drawText(
-                    QRectF(x - 22, 8, 44, 18), Qt.AlignmentFlag.AlignCenter, str(frame + 1)
-                )
-
-    def _paint_marks(self, painter: QPainter, reel: Reel, pitch: float) -> None:
-        """Flags at marked frames, and the name of what is looked at."""
-        look = self._look
-        for frame in sorted(reel.marks):
-            x = self._start + frame * pitch
-            flag = QPainterPath(QPointF(x, RULER + 5))
-            flag.lineTo(x + 9, RULER + 9)
-            flag.lineTo(x, RULER + 13)
-            painter.fillPath(flag, look.colour("text"))
-            painter.fillRect(QRectF(x - 0.5, RULER + 5, 1.5, 16), look.colour("text"))
-        painter.setFont(look.font(12))
-        painter.setPen(look.colour("quiet"))
-        count = len(reel.marks)
-        text = f"{reel.name}: {count} marked" if count else f"{reel.name}: nothing marked yet"
-        rect = QRectF(self._start, RULER + 18, self.width() - self._start - 12, 18)
+        text = "No keys yet. K keys the pose at this frame; a card dropped on a row keys itself."
+        rect = QRectF(self.label_width + 28, HEAD, self.width() - self.label_width - 40, 36)
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
 
-    def _paint_now(self, painter: QPainter, frame: int, pitch: float) -> None:
-        look, x = self._look, self._start + frame * pitch
-        flag = QPainterPath()
-        flag.addRoundedRect(QRectF(x - 17, 6, 34, 22), 3, 3)
-        painter.fillPath(flag, look.colour("text"))
-        painter.setPen(QPen(look.colour("text"), 2))
-        painter.drawLine(QPointF(x, 28), QPointF(x, self.height()))
-        painter.setFont(look.font(12, 600))
-        painter.setPen(look.colour("window"))
-        rect = QRectF(x - 17, 6, 34, 22)
-        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, str(frame + 1))
+    def _paint_marquee(self, painter: QPainter) -> None:
+        look = self.look
+        if self.marquee is not None:
+            painter.setPen(QPen(look.colour("text"), 1, Qt.PenStyle.DashLine))
+            painter.setBrush(look.colour("text", 0.08))
+            painter.drawRect(self.marquee)
+        if self._drop is not None:
+            x = self.scale.x_of(self._drop.frame)
+            rect = QRectF(x, self.y_of(self._drop.row) + 4, 64, PICTURE)
+            painter.setPen(QPen(look.colour("accent"), 2))
+            painter.setBrush(look.colour("accent", 0.15))
+            painter.drawRoundedRect(rect, 4, 4)
+            painter.setFont(look.font(11, 600))
+            painter.setPen(look.colour("text"))
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, f"at {self._drop.frame}")
+        if self.hasFocus():
+            around = QRectF(self.label_width + 2, 2, self.width() - self.label_width - 4, RULER - 4)
+            draw_focus(painter, look, around, 4)

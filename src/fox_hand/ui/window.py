@@ -49,13 +49,13 @@ from fox_hand.ui.mix_bar import MixBar
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.opening import Opener
 from fox_hand.ui.pairs_screen import PairsScreen
-from fox_hand.ui.pose_home import PoseHome
 from fox_hand.ui.putting_on import PuttingOn
 from fox_hand.ui.sheets_panel import SheetsPanel
 from fox_hand.ui.shortcuts import ShortcutsSheet
+from fox_hand.ui.shot_home import ShotHome
 from fox_hand.ui.stage import Stage
 from fox_hand.ui.stage_bars import EmptyStage, StageBars
-from fox_hand.ui.strip import Strip
+from fox_hand.ui.strip_menu import strip_menu
 from fox_hand.ui.style import dialog_sheet, palette, style_sheet
 from fox_hand.ui.work_bar import WorkBar
 
@@ -63,7 +63,7 @@ SAVE_DELAY = 800
 LATER = 50  # milliseconds
 
 
-class Window(PoseHome):
+class Window(ShotHome):
     """Everything a person sees."""
 
     def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
@@ -79,6 +79,7 @@ class Window(PoseHome):
         self.setAcceptDrops(True)
         self._build()
         self._connect()
+        self.connect_shots()
         self._shortcuts()
         self._restore()
 
@@ -108,9 +109,9 @@ class Window(PoseHome):
         self.fit = FitScreen(look, desk, pictures, post)
         self.compare = CompareScreen(look, desk, pictures, post)
         self.capture = CapturePanel(look, desk, self.stage, self.frame, pictures, post)
-        self.strip = Strip(look, desk)
         self.opener = Opener(self, desk, self._doors, self.bars, self.notice, self.sheets)
         self.capturing = Capturing(self, desk, pictures)
+        self.build_strip()
         self.putting = PuttingOn(self, desk, self._doors)
         self.card_work = CardWork(self)
         self._connect_putting()
@@ -122,16 +123,13 @@ class Window(PoseHome):
         self.inner = QSplitter(Qt.Orientation.Horizontal)
         self.inner.addWidget(self.figure_panel)
         self.inner.addWidget(self.stage)
-        left = QWidget()
-        column = QVBoxLayout(left)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self.inner, 1)
-        column.addWidget(self.strip)
+        self.upright = QSplitter(Qt.Orientation.Vertical)
+        self.upright.addWidget(self.inner)
+        self.upright.addWidget(self.frames)
         self.outer = QSplitter(Qt.Orientation.Horizontal)
-        self.outer.addWidget(left)
+        self.outer.addWidget(self.upright)
         self.outer.addWidget(self.right)
-        for splitter, keeps in ((self.inner, 1), (self.outer, 0)):
+        for splitter, keeps in ((self.inner, 1), (self.outer, 0), (self.upright, 0)):
             splitter.setHandleWidth(1)
             splitter.setChildrenCollapsible(False)
             splitter.setStretchFactor(keeps, 1)
@@ -200,6 +198,7 @@ class Window(PoseHome):
         self.pairs.failed.connect(self._pairs_failed)
         self.pairs.saved.connect(self.close_pairs)
         self.pairs.saved.connect(self.opener.look_for_changed_rigs)
+        self.strip.menu_asked.connect(lambda at: strip_menu(self, at))
         self.empty.demo_asked.connect(self.opener.open_demo)
         self.empty.open_asked.connect(self.opener.ask_for_rig)
         self.stage.failed.connect(self.notice.tell_error)
@@ -235,6 +234,8 @@ class Window(PoseHome):
         add("Ctrl+A", self._select_all)
         add("Ctrl+G", self.figure_panel.sets.ask_new)
         add("F5", self.opener.reload_cards)
+        for keys, action in self.shot_shortcuts().items():
+            add(keys, action)
 
     def _step(self, on_desk: Callable[[], None], on_pairs: Button) -> None:
         if self.body.currentWidget() is self.pairs:
@@ -251,6 +252,8 @@ class Window(PoseHome):
         letters = self._letters(shift)
         if key == Qt.Key.Key_Escape:
             self.escape()
+        elif enter and self.between.pose is not None:
+            self.between.keep()
         elif enter and self.desk.draft is not None:
             self.save_capture()
         elif enter and self.desk.mix is not None:
@@ -283,8 +286,7 @@ class Window(PoseHome):
             Qt.Key.Key_H: self.bars.handles.click,
             Qt.Key.Key_G: self.bars.ghost.click,
         }
-        if self.desk.motion is not None:
-            found[Qt.Key.Key_M] = self.strip.toggle_mark
+        found.update(self.shot_letters(shift))
         if self.desk.draft is None:
             found[Qt.Key.Key_C] = self.begin_capture
         return found
@@ -306,7 +308,7 @@ class Window(PoseHome):
         if screen in closers:
             closers[screen]()
             return
-        if self.stage.cancel_gesture():
+        if self.stage.cancel_gesture() or self.escape_shot():
             return
         if field.hasFocus() and field.text():
             field.clear()
@@ -358,9 +360,7 @@ class Window(PoseHome):
     def _on_actor(self) -> None:
         actor = self.desk.actor
         self.empty.setVisible(actor is None)
-        if actor is not None:
-            self.header.set_project("On the desk", actor.name)
-            self.setWindowTitle(f"{actor.name} - Fox Hand")
+        self.show_where()
         self._place_bars()
 
     # -- capturing ------------------------------------------------------------------------
@@ -431,17 +431,20 @@ class Window(PoseHome):
         self.inner.setSizes(
             [settings.figure_width, self.width() - right - settings.figure_width - 2]
         )
+        strip = settings.strip_height or (208 if self.height() >= 760 else 152)
+        self.upright.setSizes([self.height() - 44 - strip, strip])
         self._place_bars()
 
     def _columns_moved(self) -> None:
         settings = self.desk.settings
         settings.figure_width = self.figure_panel.width()
         settings.sheets_width = self.right.width()
+        settings.strip_height = self.frames.height()
         self._place_bars()
 
     def _place_bars(self) -> None:
         self.header.set_columns(self.figure_panel.width(), self.right.width())
-        self.strip.set_label_width(self.figure_panel.width())
+        self.place_strip()
         self.bars.place()
         self.empty.place()
         self.mix_bar.place()
@@ -486,7 +489,9 @@ class Window(PoseHome):
     def closeEvent(self, event: QCloseEvent) -> None:
         """What is on the figure is kept, everything is remembered."""
         self.desk.keep_mix()
+        self.playing.stop()
         self.desk.save_figure()
+        self.desk.shots.close()
         geometry = bytes(self.saveGeometry().data())
         self.desk.settings.window = base64.b64encode(geometry).decode()
         self.desk.save_settings()

@@ -1,0 +1,51 @@
+"""First and last frame of the shot."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QIntValidator
+from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
+
+from fox_hand.session.timing import LONGEST, Timing
+from fox_hand.ui.buttons import Button, Kind
+from fox_hand.ui.look import Look
+from fox_hand.ui.popup import Popup
+
+
+class RangePopup(Popup):
+    """Two numbers; they count at once."""
+
+    done = Signal()
+
+    def __init__(self, look: Look, parent: QWidget, timing: Timing) -> None:
+        super().__init__(parent, 208)
+        self._timing = timing
+        self.first, self.last = QLineEdit(str(timing.first)), QLineEdit(str(timing.last))
+        self.field = self.last
+        grid = QGridLayout(self)
+        grid.setContentsMargins(12, 8, 12, 12)
+        grid.setSpacing(8)
+        title = QLabel("Frames of the shot")
+        title.setProperty("role", "title")
+        grid.addWidget(title, 0, 0, 1, 2)
+        for line, (word, field) in enumerate((("First", self.first), ("Last", self.last)), 1):
+            field.setValidator(QIntValidator(0, LONGEST, field))
+            field.setAccessibleName(f"{word} frame")
+            field.setFixedHeight(26)
+            field.editingFinished.connect(self._changed)
+            field.returnPressed.connect(self._close)
+            grid.addWidget(QLabel(word), line, 0)
+            grid.addWidget(field, line, 1)
+        close = Button(look, "Done", kind=Kind.PLAIN, key="Enter")
+        close.clicked.connect(self._close)
+        grid.addWidget(close, 3, 1)
+
+    def _changed(self) -> None:
+        first, last = self.first.text(), self.last.text()
+        if first and last:
+            self._timing.set_range(int(first), int(last))
+
+    def _close(self) -> None:
+        self._changed()
+        self.close()
+        self.done.emit()

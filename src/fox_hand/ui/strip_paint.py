@@ -1,0 +1,297 @@
+"""How the strip looks: ruler, rows, chips, keys and what leads from one to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
+
+from fox_hand.core.controls import Region
+from fox_hand.core.keys import BY_HAND, Keys
+from fox_hand.core.tracks import Ease
+from fox_hand.session.chips import Chip
+from fox_hand.session.timing import Timing
+from fox_hand.ui.look import Look
+from fox_hand.ui.strip_rows import TALL, StripRow
+from fox_hand.ui.strip_scale import Scale
+
+RULER, TOOLS = 40, 28
+PICTURE = 28
+GRIP = 6  # pixels at a chip's right edge that hold it
+
+
+@dataclass(frozen=True)
+class ChipLook:
+    """What a chip shows beside its keys."""
+
+    title: str
+    image: QImage | None
+    region: Region | None
+    outdated: bool
+
+
+def chip_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
+    """Where a chip of a part's row is; it never covers the next one."""
+    chip = row.chips[number]
+    x = scale.x_of(chip.frame)
+    right = max(scale.x_of(chip.end), x + PICTURE)
+    following = next((c.frame for c in row.chips[number + 1 :] if c.frame > chip.end + 1e-6), None)
+    if following is not None:
+        right = min(right, max(scale.x_of(following) - 2, x + 4))
+    return QRectF(x, row.top + 4, right - x, PICTURE)
+
+
+def drawn_chips(row: StripRow, scale: Scale) -> list[int]:
+    """Chips that are in sight; the second keys of a hold belong to the first."""
+    low, high = scale.first - 40 / scale.pitch, scale.last
+    return [i for i, c in enumerate(row.chips) if not c.tail and c.end >= low and c.frame <= high]
+
+
+class StripPainter:
+    """Paints into the timeline, whose rows begin at y = 0.
+
+    Args:
+        look: colours and type.
+        scale: which frames are where.
+        keys: the figure's keys.
+        looks: what a chip shows.
+        picked: whether a chip is selected.
+    """
+
+    def __init__(
+        self,
+        look: Look,
+        scale: Scale,
+        keys: Keys,
+        looks: Callable[[Chip], ChipLook],
+        picked: Callable[[Chip], bool],
+    ) -> None:
+        self._look, self._scale, self._keys = look, scale, keys
+        self._looks, self._picked = looks, picked
+
+    # -- rows -----------------------------------------------------------------------------
+
+    def row(self, painter: QPainter, row: StripRow, width: float) -> None:
+        """One row with everything in it."""
+        left = self._scale.left
+        ground = "panel" if row.channel else "raised" if row.open else "panel"
+        painter.fillRect(QRectF(left, row.top, width - left, row.height), self._look.colour(ground))
+        painter.fillRect(
+            QRectF(left, row.top + row.height - 1, width - left, 1), self._look.colour("line2")
+        )
+        numbers = drawn_chips(row, self._scale)
+        if row.channel:
+            self._curve(painter, row, numbers)
+            return
+        for number in numbers:
+            self._way_on(painter, row, number)
+        for number in numbers:
+            if row.chips[number].origin == BY_HAND:
+                self._diamonds(painter, row, number)
+            else:
+                self._chip(painter, row, number)
+
+    def _way_on(self, painter: QPainter, row: StripRow, number: int) -> None:
+        """The line to the next chip: flat for a hold, straight, or smooth."""
+        scale, chip = self._scale, row.chips[number]
+        later = [c.frame for c in row.chips[number + 1 :] if c.frame > chip.end + 1e-6]
+        if not later:
+            return
+        start, end = scale.x_of(chip.end), scale.x_of(later[0])
+        start = max(start, chip_rect(scale, row, number).right()) if chip.origin else start
+        if end - start < 4:
+            return
+        painter.setPen(QPen(self._look.colour("quiet"), 1.25))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(_way(chip.ease, start, row.top + 23.0, end, row.top + 13.0))
+
+    def _chip(self, painter: QPainter, row: StripRow, number: int) -> None:
+        look, chip = self._look, row.chips[number]
+        rect, shown = chip_rect(self._scale, row, number), self._looks(chip)
+        picked = self._picked(chip)
+        path = QPainterPath()
+        path.addRoundedRect(rect, 4, 4)
+        painter.save()
+        painter.setClipPath(path)
+        painter.fillRect(rect, look.colour("high"))
+        picture = QRectF(rect.left() + 2, rect.top(), PICTURE, PICTURE)
+        if shown.image is not None and not shown.image.isNull():
+            painter.drawImage(picture, shown.image)
+        edge = QColor(look.tokens.region(shown.region)) if shown.region else look.colour("quiet")
+        painter.fillRect(QRectF(rect.left(), rect.top(), 2, rect.height()), edge)
+        if shown.outdated:
+            self._newer(painter, picture)
+        room = rect.width() - PICTURE - 16
+        if room > 14:
+            painter.setFont(look.font(11, 500))
+            painter.setPen(look.colour("text"))
+            text = painter.fontMetrics().elidedText(
+                shown.title, Qt.TextElideMode.ElideRight, round(room)
+            )
+            place = QRectF(picture.right() + 6, rect.top(), room, rect.height())
+            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, text)
+        painter.restore()
+        if rect.width() > 14 and chip.held:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(look.colour("text"))
+            painter.drawRoundedRect(QRectF(rect.right() - 5, rect.top() + 8, 2, 12), 1, 1)
+        if picked:
+            painter.setPen(QPen(look.colour("text"), 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(rect.adjusted(-0.5, -0.5, 0.5, 0.5), 4, 4)
+
+    def _newer(self, painter: QPainter, picture: QRectF) -> None:
+        """The card has changed since."""
+        look = self._look
+        plate = QRectF(picture.right() - 12, picture.top(), 12, 12)
+        painter.fillRect(plate, look.colour("warning"))
+        painter.drawPixmap(
+            plate.toRect().adjusted(1, 1, -1, -1), look.pixmap("refresh-cw", 10, "ink")
+        )
+
+    def _diamonds(self, painter: QPainter, row: StripRow, number: int) -> None:
+        chip = row.chips[number]
+        middle = row.top + row.height / 2
+        colour = self._look.colour("text")
+        if chip.held:
+            start, end = self._scale.x_of(chip.frame), self._scale.x_of(chip.end)
+            painter.fillRect(QRectF(start, middle - 2, end - start, 4), self._look.colour("high"))
+            painter.fillRect(QRectF(start, middle - 0.5, end - start, 1), colour)
+            diamond(painter, end, middle, 5, colour, None)
+        ring = self._look.colour("text") if self._picked(chip) else None
+        diamond(painter, self._scale.x_of(chip.frame), middle, 5, colour, ring)
+
+    def _curve(self, painter: QPainter, row: StripRow, numbers: Collection[int]) -> None:
+        """A channel: its values as a line, a square for a key from a card, else a diamond."""
+        look, scale = self._look, self._scale
+        line = self._keys.lines.get(row.lanes[0])
+        if line is None or len(row.curve) != len(line):
+            return
+        low, room = row.top + row.height - 6.0, row.height - 12.0
+        points = [
+            (scale.x_of(f), low - v * room)
+            for f, v in zip(line.frames.tolist(), row.curve, strict=True)
+        ]
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(look.colour("quiet"), 1.25))
+        eases = line.eases.tolist()
+        for (x0, y0), (x1, y1), ease in zip(points, points[1:], eases, strict=False):
+            if x1 < scale.left or x0 > scale.right:
+                continue
+            painter.drawPath(_way(Ease(ease), x0, y0, x1, y1))
+        del numbers
+        text = look.colour("text")
+        for i, (x, y) in enumerate(points):
+            if not scale.left - 6 <= x <= scale.right + 6:
+                continue
+            chip = next((c for c in row.chips if abs(c.frame - float(line.frames[i])) < 1e-6), None)
+            ring = look.colour("accent_text") if chip is not None and self._picked(chip) else None
+            if line.origins[i]:
+                box = QRectF(x - 3.5, y - 3.5, 7, 7)
+                painter.fillRect(box, text)
+                painter.fillRect(QRectF(x - 3.5, y - 3.5, 2, 7), look.colour(_edge(row)))
+                if ring is not None:
+                    painter.setPen(QPen(ring, 1.5))
+                    painter.setBrush(Qt.BrushStyle.NoBrush)
+                    painter.drawRect(box.adjusted(-2, -2, 2, 2))
+            else:
+                diamond(painter, x, y, 4, text, ring)
+
+    # -- ruler ----------------------------------------------------------------------------
+
+    def ruler(self, painter: QPainter, timing: Timing, width: float) -> None:
+        """Frame numbers, the range, the marks."""
+        look, scale = self._look, self._scale
+        start, end = scale.x_of(timing.first), scale.x_of(timing.last)
+        shade = look.colour("window")
+        if start > scale.left:
+            painter.fillRect(QRectF(scale.left, 0, min(start, width) - scale.left, RULER), shade)
+        if end < width:
+            painter.fillRect(QRectF(max(end, scale.left), 0, width - end, RULER), shade)
+        numbers, small = scale.ticks()
+        painter.setFont(look.font(12))
+        frame = int(scale.first // small) * small + timing.first % small
+        while frame <= scale.last:
+            x = scale.x_of(frame)
+            long = (frame - timing.first) % numbers == 0
+            tall = 8 if long else 4
+            if x >= scale.left:
+                painter.fillRect(QRectF(x - 0.5, RULER - tall, 1, tall), look.colour("line"))
+            if long and frame >= 0:
+                painter.setPen(look.colour("quiet"))
+                rect = QRectF(x - 24, 10, 48, 18)
+                painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, str(frame))
+            frame += small
+        for mark in sorted(timing.marks):
+            flag(painter, scale.x_of(mark), RULER - 12, look.colour("text"))
+
+    def now(self, painter: QPainter, frame: float, height: float) -> None:
+        """The line where we are, with the frame's number."""
+        look, x = self._look, self._scale.x_of(frame)
+        if not self._scale.left - 1 <= x <= self._scale.right + 1:
+            return
+        plate = QPainterPath()
+        plate.addRoundedRect(QRectF(x - 17, 6, 34, 22), 3, 3)
+        plate.addPolygon(QPolygonF([QPointF(x - 4, 28), QPointF(x + 4, 28), QPointF(x, 32)]))
+        painter.fillPath(plate, look.colour("text"))
+        painter.fillRect(QRectF(x - 0.75, 30, 1.5, height - 30), look.colour("text"))
+        painter.setFont(look.font(12, 600))
+        painter.setPen(look.colour("window"))
+        painter.drawText(QRectF(x - 17, 6, 34, 22), Qt.AlignmentFlag.AlignCenter, f"{frame:g}")
+
+
+def _edge(row: StripRow) -> str:
+    """Colour of the region of a channel's row."""
+    order = [r for r in Region if r in row.regions]
+    return order[0].value
+
+
+def _way(ease: Ease, x0: float, y0: float, x1: float, y1: float) -> QPainterPath:
+    """How it goes from one key to the next."""
+    path = QPainterPath(QPointF(x0, y0))
+    if ease is Ease.STEP:
+        path.lineTo(x1, y0)
+        path.lineTo(x1, y1)
+    elif ease is Ease.LINEAR:
+        path.lineTo(x1, y1)
+    else:
+        third = (x1 - x0) * 0.45
+        path.cubicTo(x0 + third, y0, x1 - third, y1, x1, y1)
+    return path
+
+
+def diamond(
+    painter: QPainter, x: float, y: float, size: float, colour: QColor, ring: QColor | None
+) -> None:
+    """A key by hand."""
+    if ring is not None:
+        diamond(painter, x, y, size + 3.5, QColor(0, 0, 0, 0), None)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(ring, 1.5))
+        painter.drawPolygon(_diamond(x, y, size + 3))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(colour)
+    painter.drawPolygon(_diamond(x, y, size))
+
+
+def _diamond(x: float, y: float, size: float) -> QPolygonF:
+    return QPolygonF(
+        [QPointF(x, y - size), QPointF(x + size, y), QPointF(x, y + size), QPointF(x - size, y)]
+    )
+
+
+def flag(painter: QPainter, x: float, y: float, colour: QColor) -> None:
+    """A mark: a frame worth capturing."""
+    path = QPainterPath(QPointF(x, y))
+    path.lineTo(x + 8, y)
+    path.lineTo(x + 6, y + 3)
+    path.lineTo(x + 8, y + 6)
+    path.lineTo(x, y + 6)
+    painter.fillPath(path, colour)
+    painter.fillRect(QRectF(x - 0.5, y, 1.5, 11), colour)
+
+
+HEIGHT = RULER + TOOLS + 3 * TALL
+SMALLEST = RULER + TOOLS + TALL
