@@ -77,9 +77,9 @@ def chips_of(keys: Keys, lanes: Sequence[Lane]) -> tuple[Chip, ...]:
     for group in np.split(order, cuts):
         frame, origin = float(frames[group[0]]), int(origins[group[0]])
         ends = following[group]
-        held = np.isfinite(ends).all() and np.ptp(ends) < 1e-6
         names = tuple(lanes[i] for i in which[group].tolist())
         tail = tails.get((frame, origin), set()) >= set(names)
+        held = not tail and np.isfinite(ends).all() and np.ptp(ends) < 1e-6  # holds are pairs
         end = float(ends[0]) if held else frame
         if held:
             tails.setdefault((end, origin), set()).update(names)

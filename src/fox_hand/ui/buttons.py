@@ -52,6 +52,7 @@ class Button(QAbstractButton):
         key: shown after the word, such as ``Enter``.
         tip: tooltip and, for icon buttons, accessible name.
         menu: draw a small arrow at the right.
+        padding: pixels left and right of the words, where it is not the usual.
     """
 
     def __init__(
@@ -66,8 +67,10 @@ class Button(QAbstractButton):
         menu: bool = False,
         height: int = 28,
         icon_size: int = 16,
+        padding: int | None = None,
     ) -> None:
         super().__init__()
+        self._room = padding
         self._look, self._icon, self._kind, self._key = look, icon, kind, key
         self._menu, self._height, self._icon_size = menu, height, icon_size
         self._hover = False
@@ -87,6 +90,8 @@ class Button(QAbstractButton):
 
     @property
     def _padding(self) -> int:
+        if self._room is not None:
+            return self._room
         if not self.text():
             return (self._height - self._icon_size) // 2
         return {Kind.SWITCH: 8, Kind.CHIP: 8, Kind.PILL: 9}.get(self._kind, 12)

@@ -107,6 +107,7 @@ class ShotHome(PoseHome):
             found |= {
                 Qt.Key.Key_K: lambda: self.key_pose(everything=shift),
                 Qt.Key.Key_B: self.between.begin,
+                Qt.Key.Key_T: self.playing.toggle,
                 Qt.Key.Key_Comma: lambda: self.go(frame - 1),
                 Qt.Key.Key_Period: lambda: self.go(frame + 1),
             }
@@ -117,7 +118,6 @@ class ShotHome(PoseHome):
         return {
             "Ctrl+S": self.save_shot,
             "Ctrl+Shift+S": self.save_shot_as,
-            "Ctrl+Space": self.playing.toggle,
             "Ctrl+,": lambda: go_to_key(self.strip, -1),
             "Ctrl+.": lambda: go_to_key(self.strip, 1),
         }

@@ -43,19 +43,23 @@ class StripTools(QWidget):
         look = self._look
         self.before = self._icon("step-back", "The key before (Ctrl+Left on the strip)")
         self.before.clicked.connect(lambda: go_to_key(self._strip, -1))
-        self.play = self._icon("play", "Play (Space on the strip, Ctrl+Space)")
+        self.play = self._icon("play", "Play (T, Space on the strip)")
         self.play.clicked.connect(self._strip.play_asked)
         self.after = self._icon("step-forward", "The key after (Ctrl+Right on the strip)")
         self.after.clicked.connect(lambda: go_to_key(self._strip, 1))
         self.frame = QLineEdit()
-        self.frame.setFixedSize(44, 24)
+        self.frame.setFixedSize(40, 24)
         self.frame.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.frame.setAccessibleName("Frame")
         self.frame.setToolTip("Type a frame; +5 and -5 go on from here")
         self.frame.editingFinished.connect(self._typed)
-        self.range = Button(look, "of 72", kind=Kind.FLAT, height=24, tip="First and last frame")
+        self.range = Button(
+            look, "of 72", kind=Kind.FLAT, height=24, padding=5, tip="First and last frame"
+        )
         self.range.clicked.connect(self._ask_range)
-        self.rate = Button(look, "24 fps", kind=Kind.FLAT, height=24, tip="Frames a second")
+        self.rate = Button(
+            look, "24 fps", kind=Kind.FLAT, height=24, padding=5, tip="Frames a second"
+        )
         self.rate.clicked.connect(self._ask_rate)
         self._upper = QWidget(self)
         self._lay(
@@ -89,6 +93,7 @@ class StripTools(QWidget):
             kind=Kind.FLAT,
             height=20,
             menu=True,
+            padding=4,
             tip=("How it goes on from the selected keys, or from those to come"),
         )
         self.ease.clicked.connect(self._ask_ease)

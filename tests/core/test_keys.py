@@ -1,0 +1,151 @@
+"""Keys by name: sampled all at once as one by one, moved, held, put between."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation, Slerp
+
+from fox_hand.core.between import in_between, spanning
+from fox_hand.core.keys import (
+    NO_KEYS,
+    Keys,
+    Lane,
+    LaneKind,
+    Line,
+    Origin,
+    changed_lanes,
+    keys_at,
+    lanes_of,
+    one_key,
+)
+from fox_hand.core.rotations import angle_between, normalise
+from fox_hand.core.timeline import Timeline
+from fox_hand.core.tracks import Ease, Track
+from tests.core.test_blend import random_state
+from tests.random_rig import random_rig
+
+seeds = st.integers(0, 3000)
+
+
+def random_line(lane: Lane, rng: np.random.Generator) -> Line:
+    count = int(rng.integers(1, 7))
+    frames = np.sort(rng.choice(np.arange(1, 60), count, replace=False)).astype(float)
+    values = rng.normal(0, 0.5, (count, lane.kind.width))
+    if lane.kind is LaneKind.TURN:
+        values = normalise(values + [0, 0, 0, 0.2])
+    eases = rng.integers(0, 3, count).astype(np.uint8)
+    euler = rng.normal(0, 1, (count, 3)) if lane.kind is LaneKind.TURN else None
+    return Line(frames, values, eases, np.zeros(count, np.intp), euler)
+
+
+@given(seed=seeds)
+@settings(max_examples=25)
+def test_all_lines_at_once_are_what_each_track_gives(seed: int) -> None:
+    rng, rig = np.random.default_rng(seed), random_rig(seed)
+    lanes = lanes_of(rig, range(len(rig.controls)))
+    keys = Keys({lane: random_line(lane, rng) for lane in lanes if rng.random() < 0.7})
+    base, timeline = random_state(rig, seed), Timeline(rig, keys)
+    frames = np.concatenate([rng.uniform(-5, 70, 20), np.arange(1, 60, 7)])
+    batch = timeline.many(base, frames)
+    for number, frame in enumerate(frames):
+        one = timeline.at(base, float(frame))
+        for mine, theirs in zip(one.arrays(), batch.arrays(), strict=True):
+            assert np.array_equal(mine, theirs[number])
+    for lane in lanes:
+        column = list(LaneKind).index(lane.kind)
+        names = rig.setting_row if lane.kind is LaneKind.SETTING else rig.control_row
+        row = names[lane.name]
+        found = batch.arrays()[column][:, row].reshape(len(frames), -1)
+        line = keys.lines.get(lane)
+        if line is None:
+            assert (found == base.arrays()[column][row]).all()
+            continue
+        jumps = lane.kind is LaneKind.SETTING and rig.settings[row].discrete
+        eases = np.zeros(len(line), np.uint8) if jumps else line.eases
+        track = Track(line.frames, line.values, eases, lane.kind is LaneKind.TURN)
+        assert np.abs(found - track.sample(frames)).max() < 1e-12
+        here = timeline.many(base, line.frames).arrays()[column][:, row].reshape(len(line), -1)
+        assert np.array_equal(here, line.values)  # bit for bit at the keys
+
+
+@given(seed=seeds)
+@settings(max_examples=25)
+def test_a_keyed_state_is_shown_bit_for_bit_and_only_there(seed: int) -> None:
+    rig = random_rig(seed)
+    before, after = random_state(rig, seed), random_state(rig, seed + 1)
+    lanes = changed_lanes(rig, before, after)
+    keys = NO_KEYS.with_lines(keys_at(rig, before, lanes, 1.0, Ease.SMOOTH))
+    keys = keys.with_lines(keys_at(rig, after, lanes, 9.0, Ease.SMOOTH))
+    timeline = Timeline(rig, keys)
+    for frame, wanted in ((1.0, before), (9.0, after), (20.0, after), (-3.0, before)):
+        found = timeline.at(before, frame)
+        for mine, theirs in zip(found.arrays()[:4], wanted.arrays()[:4], strict=True):
+            assert np.array_equal(mine, theirs)
+
+
+def lane(name: str = "arm") -> Lane:
+    return Lane(LaneKind.MOVE, name)
+
+
+def line(*frames: float, ease: Ease = Ease.SMOOTH) -> Line:
+    found = one_key(frames[0], np.full(3, frames[0]), ease)
+    for frame in frames[1:]:
+        found = found.merged(one_key(frame, np.full(3, frame), ease))
+    return found
+
+
+def test_keys_that_move_onto_others_take_their_place() -> None:
+    keys = NO_KEYS.with_lines({lane(): line(1, 5, 9)})
+    moved = keys.carried({lane(): np.array([5.0])}, lambda f: f + 4)
+    assert moved.lines[lane()].frames.tolist() == [1, 9]
+    assert moved.lines[lane()].values[1].tolist() == [5, 5, 5]
+    assert keys.lines[lane()].frames.tolist() == [1, 5, 9]  # what was is untouched
+    both = keys.carried({lane(): np.array([1.0, 5.0])}, lambda f: f + 4)
+    assert both.lines[lane()].frames.tolist() == [5, 9]
+    assert both.lines[lane()].values[:, 0].tolist() == [1, 5]
+    squeezed = keys.carried({lane(): np.array([1.0, 5.0, 9.0])}, lambda f: np.round(f / 100))
+    assert len(squeezed.lines[lane()]) == 1  # of several on one frame the last stays
+
+
+def test_taking_the_last_key_away_forgets_the_lane_and_its_card() -> None:
+    keys, number = NO_KEYS.with_origin(Origin("a" * 12, "Wave"))
+    marked = replace(line(3), origins=np.array([number], dtype=np.intp))
+    keys = keys.with_lines({lane(): marked, lane("leg"): line(4)})
+    assert keys.origins[number].name == "Wave"
+    keys = keys.without({lane(): np.array([3.0])})
+    assert list(keys) == [lane("leg")]
+    assert not keys.origins
+
+
+@given(seed=seeds, part=st.floats(-0.25, 1.25))
+@settings(max_examples=25)
+def test_a_pose_between_two_keys_lies_on_the_way(seed: int, part: float) -> None:
+    rig = random_rig(seed)
+    first, last = random_state(rig, seed), random_state(rig, seed + 7)
+    lanes = changed_lanes(rig, first, last)
+    keys = NO_KEYS.with_lines(keys_at(rig, first, lanes, 1.0, Ease.SMOOTH))
+    keys = keys.with_lines(keys_at(rig, last, lanes, 11.0, Ease.SMOOTH))
+    assert spanning(keys, lanes, 11.0) == []
+    held = spanning(keys, lanes, 4.0)
+    assert held == [x for x in lanes if x in keys.lines]
+    found = in_between(rig, keys, first, held, 4.0, part)
+    assert np.allclose(found.move, first.move + part * (last.move - first.move), atol=1e-12)
+    for row in range(len(rig.controls)):
+        ends = Rotation.from_quat([first.turn[row], last.turn[row]])
+        if 0 <= part <= 1 and angle_between(first.turn[row], last.turn[row]) < 3.1:
+            wanted = Slerp([0, 1], ends)(part).as_quat()
+        else:
+            step = (ends[0].inv() * ends[1]) ** part
+            wanted = (ends[0] * step).as_quat()
+        assert angle_between(found.turn[row], wanted) < 1e-7
+    assert in_between(rig, keys, last, held, 4.0, 0.0).move.tolist() == first.move.tolist()
+
+
+def test_line_values_have_to_fit() -> None:
+    with pytest.raises(ValueError, match="one after the other"):
+        Track(np.array([2.0, 1.0]), np.zeros((2, 3)), np.zeros(2, np.uint8))

@@ -1,0 +1,318 @@
+"""Keys from cards, shots in files, what comes back after a crash, and who has a shot open."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from dataclasses import replace
+from pathlib import Path
+
+import jsonschema
+import msgspec
+import numpy as np
+import pytest
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.places import Places
+from fox_hand.core.keys import Lane, LaneKind
+from fox_hand.core.rotations import angle_between
+from fox_hand.core.tracks import Ease
+from fox_hand.demo.project import prepare, shipped
+from fox_hand.interchange.readers import read_rig
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
+from fox_hand.session.actor import Actor
+from fox_hand.session.chips import ROWS as PARTS
+from fox_hand.session.chips import chips_of, lanes_in
+from fox_hand.session.desk import Desk
+from fox_hand.session.keep_keys import wake_time
+from fox_hand.session.project import Project, read_project, write_project
+from fox_hand.session.shot_file import json_schema, read_shot
+from fox_hand.session.shot_lock import ShotLock
+from fox_hand.session.shots import Opening, open_shot
+
+FORMATS = Path(__file__).parents[2] / "docs" / "format"
+
+
+@pytest.fixture
+def desk(places: Places) -> Desk:
+    """Marrow on the stage, the demo's library open, cards set keys."""
+    made = Desk(places)
+    crew, folder = prepare(places)
+    made.open_rig(crew[0])
+    made.shelf.open(folder)
+    made.mixing.set_keyed(True)
+    return made
+
+
+def entry(desk: Desk, name: str) -> Entry:
+    return next(e for e in desk.shelf.entries() if e.name == name)
+
+
+def key_card(desk: Desk, name: str, frame: float, amount: float = 1.0) -> None:
+    desk.go(frame)
+    mix = desk.put_on(entry(desk, name))
+    assert mix is not None
+    mix.set_amount(amount)
+    desk.keep_mix()
+
+
+def chips(desk: Desk, part: str) -> list[tuple[float, float, str]]:
+    """Frame, end and name of the chips of a row, the second keys of holds left out."""
+    keys = desk.actor.keys
+    regions = next(r for title, _, r in PARTS if title == part)
+    found = chips_of(keys, lanes_in(desk.actor.rig, keys, regions))
+    name = {n: o.name for n, o in keys.origins.items()}
+    return [(c.frame, c.end, name.get(c.origin, "")) for c in found if not c.tail]
+
+
+def set_stage(desk: Desk, opening: Opening) -> None:
+    """What the window does in jobs."""
+    desk.clear_stage()
+    desk.shots.begin(opening)
+    if opening.cast.time is not None:
+        wake_time(desk.timing, opening.cast.time)
+    for member in opening.cast.members:
+        path = Path(member.path)
+        if path.is_file():
+            desk.place(Actor(read_rig(path), path, member.prefix), member)
+        else:
+            desk.place_absent(member)
+    desk.history.clear()
+
+
+def test_cards_at_two_frames_travel_between_and_hold_where_they_are_equal(desk: Desk) -> None:
+    key_card(desk, "Wave", 1)
+    key_card(desk, "Fist", 7)
+    key_card(desk, "Arms up", 13)
+    key_card(desk, "Arms up", 25)
+    assert chips(desk, "Body") == [(1, 1, "Wave"), (13, 25, "Arms up")]
+    assert (7, 7, "Fist") in chips(desk, "Hands")
+    rig, row = desk.actor.rig, desk.actor.rig.control_row["arm_R"]
+    turns = {}
+    for frame in (1, 7, 13, 19, 25, 60):
+        desk.go(frame)
+        turns[frame] = desk.actor.state.turn[row]
+    whole = angle_between(turns[1], turns[13])
+    assert whole > 0.3
+    assert 0.2 < angle_between(turns[1], turns[7]) / whole < 0.8
+    for frame in (19, 25, 60):
+        assert np.array_equal(turns[frame], turns[13])  # stands still, and after the last key
+    for _ in range(4):
+        desk.undo()
+    assert not desk.actor.keys
+    assert desk.actor.state.same_bits(rig.rest)
+    assert desk.timing.frame == 1  # undo goes where the change is seen
+
+
+def test_what_has_keys_is_keyed_when_it_changes_and_the_rest_changes_everywhere(desk: Desk) -> None:
+    rig, arm, leg = desk.actor.rig, "forearm_L", "shin_L"
+    told: list[str] = []
+    desk.left_loose.connect(told.append)
+    desk.selection.set([rig.control_row[arm]])
+    desk.keying.key()
+    desk.go(20)
+
+    def bend(name: str, angle: float) -> None:
+        state = desk.actor.state
+        turn = state.turn.copy()
+        turn[rig.control_row[name]] = [np.sin(angle / 2), 0, 0, np.cos(angle / 2)]
+        desk.apply(f"Bend {name}", state.with_(turn=turn))
+
+    bend(arm, 0.2)
+    bend(leg, 0.3)
+    lane = Lane(LaneKind.TURN, arm)
+    assert desk.actor.keys.lines[lane].frames.tolist() == [1, 20]
+    assert Lane(LaneKind.TURN, leg) not in desk.actor.keys.lines
+    desk.go(1)
+    assert angle_between(desk.actor.state.turn[rig.control_row[leg]], [0, 0, 0, 1]) > 0.29
+    assert angle_between(desk.actor.state.turn[rig.control_row[arm]], [0, 0, 0, 1]) < 1e-9
+    desk.timing.work_with(auto=False)
+    bend(arm, 0.15)
+    assert desk.actor.loose
+    desk.go(5)
+    assert told == [desk.actor.name]
+    desk.undo()
+    desk.redo()  # nothing is lost: the change is where it was made
+    assert desk.timing.frame == 1
+    assert angle_between(desk.actor.state.turn[rig.control_row[arm]], [0, 0, 0, 1]) > 0.14
+    assert desk.actor.keys.lines[lane].frames.tolist() == [1, 20]
+
+
+def test_hold_copy_paste_ease_and_delete_are_one_step_each(desk: Desk) -> None:
+    key_card(desk, "Fist", 4)
+    keying, rig = desk.keying, desk.actor.rig
+    hands = PARTS[2][2]
+
+    def first() -> object:
+        return chips_of(desk.actor.keys, lanes_in(rig, desk.actor.keys, hands))[0]
+
+    keying.hold(first(), 12)
+    assert chips(desk, "Hands") == [(4, 12, "Fist")]
+    keying.hold(first(), 9)
+    assert chips(desk, "Hands") == [(4, 9, "Fist")]
+    picked = first().picked()
+    assert keying.copy(picked) == 2 * len(picked)
+    desk.go(30)
+    assert keying.paste()
+    assert chips(desk, "Hands") == [(4, 9, "Fist"), (30, 35, "Fist")]
+    keying.ease(picked, Ease.STEP)
+    assert first().ease is Ease.STEP
+    keying.stretch({k: np.array([4.0, 9.0]) for k in picked}, 4.0, 2.0)
+    assert chips(desk, "Hands")[0] == (4, 14, "Fist")
+    keying.delete({k: np.array([4.0, 14.0]) for k in picked})
+    assert chips(desk, "Hands") == [(30, 35, "Fist")]
+    for _ in range(6):
+        desk.undo()
+    assert chips(desk, "Hands") == [(4, 4, "Fist")]
+
+
+def test_newer_cards_are_followed_only_when_asked(desk: Desk) -> None:
+    key_card(desk, "Fist", 4)
+    key_card(desk, "Wave", 9, amount=0.6)
+    revisions = {e.identity: e.revision + 1 for e in desk.shelf.entries()}
+    stale = desk.keying.outdated(revisions)
+    assert set(stale.values()) == {"Fist", "Wave"}
+    number = {name: n for n, name in stale.items()}
+    card = read_card(entry(desk, "Flat").path)[0]
+    newer = replace(card, revision=card.revision + 1, name="Fist")
+    assert desk.keying.update(number["Fist"], newer)
+    rig = desk.actor.rig
+    desk.go(4)
+    for name, held in card.pose.controls.items():
+        if held.turn is not None:
+            assert angle_between(desk.actor.state.turn[rig.control_row[name]], held.turn) < 1e-9
+    assert not desk.keying.update(number["Wave"], newer)  # 60 % of it cannot follow by itself
+    desk.keying.keep_old(number["Wave"], 99)
+    assert "Wave" not in desk.keying.outdated(revisions).values()
+
+
+def project_at(folder: Path) -> Path:
+    """A project with two characters of its own and a path for a shot."""
+    (folder / "cast").mkdir(parents=True)
+    for name in ("marrow", "pim"):
+        for suffix in (".glb", ".foxrig.json"):
+            shutil.copy(shipped() / "cast" / f"{name}{suffix}", folder / "cast")
+    (folder / "shots").mkdir()
+    write_project(Project(folder, "Ferry, second run", 25.0, ("library",)))
+    return folder / "shots" / "fr_010.foxshot"
+
+
+def saved(desk: Desk, path: Path) -> bytes:
+    desk.shots.save(path)
+    return path.read_bytes()
+
+
+def test_a_shot_comes_back_bit_for_bit_and_its_project_moves_as_one_folder(
+    places: Places, tmp_path: Path
+) -> None:
+    path = project_at(tmp_path / "ferry")
+    desk = Desk(places)
+    _, library = prepare(places)
+    desk.shelf.open(library)
+    for _ in range(2):
+        desk.open_rig(tmp_path / "ferry" / "cast" / "pim.glb")
+    desk.open_rig(tmp_path / "ferry" / "cast" / "marrow.glb")
+    desk.mixing.set_keyed(True)
+    key_card(desk, "Wave", 1)
+    key_card(desk, "Glad", 12, amount=0.8)
+    desk.timing.set_range(1, 240)
+    desk.timing.set_marks([3, 9])
+    text = saved(desk, path).decode()
+    assert str(tmp_path) not in text  # nothing but the characters' places, seen from the shot
+    assert '"../cast/marrow.glb"' in text
+    assert sum(line.lstrip().startswith('{"kind"') for line in text.splitlines()) == len(
+        desk.actor.keys.lines
+    )
+    jsonschema.validate(msgspec.json.decode(text), msgspec.json.decode(json_schema()))
+    assert (FORMATS / "foxshot-1.schema.json").read_bytes() == json_schema()
+    assert read_project(tmp_path / "ferry").shots == ("shots/fr_010.foxshot",)
+    desk.shots.close()
+    (tmp_path / "ferry").rename(tmp_path / "moved")
+    again = Desk(places)
+    opening = open_shot(places, tmp_path / "moved" / "shots" / "fr_010.foxshot")
+    assert opening.project is not None
+    assert opening.project.name == "Ferry, second run"
+    set_stage(again, opening)
+    assert [a.prefix for a in again.cast.actors] == ["pim", "pim_2", "marrow"]
+    assert again.timing.marks == {3, 9}
+    assert not again.shots.edited
+    for frame in (1, 5, 12, 40):
+        desk.go(frame)
+        again.go(frame)
+        for mine, theirs in zip(desk.cast.actors, again.cast.actors, strict=True):
+            assert theirs.state.same_bits(mine.state)
+    assert saved(again, opening.path).decode() == text.replace('"frame":12.0', '"frame":40.0')
+
+
+def test_work_that_was_not_saved_comes_back_and_is_never_in_the_way_of_a_colleague(
+    desk: Desk, places: Places, tmp_path: Path
+) -> None:
+    path = tmp_path / "fr_020.foxshot"
+    key_card(desk, "Wave", 1)
+    saved(desk, path)
+    assert not desk.shots.edited
+    key_card(desk, "Glad", 8)
+    desk.save_figure()
+    assert desk.shots.edited
+    desk.shots.close()  # as if killed here: nothing else is written
+    opening = open_shot(places, path)
+    assert opening.recovered is not None
+    again = Desk(places)
+    set_stage(again, opening)
+    assert again.shots.edited
+    assert {o.name for o in again.actor.keys.origins.values()} == {"Wave", "Glad"}
+    again.shots.close()
+    other = read_shot(path)
+    other.members[0].ground = (1.0, 0.0, 0.0)  # a colleague saves meanwhile
+    theirs = Desk(Places.under(tmp_path / "colleague"))
+    set_stage(theirs, Opening(path, other, ""))
+    saved(theirs, path)
+    opening = open_shot(places, path)
+    assert opening.recovered is None
+    assert opening.cast.members[0].ground == (1.0, 0.0, 0.0)
+    assert opening.aside is not None
+    names = {o.name for o in read_shot(opening.aside).members[0].origins}
+    assert names == {"Wave", "Glad"}
+
+
+def test_the_second_person_is_warned_and_the_dead_are_not_counted(tmp_path: Path) -> None:
+    path = tmp_path / "fr_030.foxshot"
+    path.write_text("{}")
+    mine, theirs = ShotLock(path, "Ines"), ShotLock(path, "Tomo")
+    assert mine.take() is None
+    holder = theirs.take()
+    assert holder is not None
+    assert holder.who == "Ines"
+    theirs.release()
+    assert mine.file.exists()  # whoever only looked does not let it go
+    mine.release()
+    assert not mine.file.exists()
+    assert theirs.take() is None
+    gone = theirs.holder()
+    assert gone is None
+    dead = os.fork()
+    if dead == 0:
+        os._exit(0)
+    os.waitpid(dead, 0)
+    raw = msgspec.json.decode(theirs.file.read_bytes())
+    theirs.file.write_bytes(msgspec.json.encode({**raw, "process": dead, "token": "x"}))
+    assert mine.take() is None
+
+
+@pytest.mark.parametrize(
+    ("data", "word"),
+    [
+        (b"", "damaged"),
+        (b"[1, 2]", "not a shot"),
+        (b'{"format": "fox-hand shot", "version": 99}', "newer Fox Hand"),
+        (b'{"format": "fox-hand shot", "version": 1, "time": {}, "members": 3}', "damaged"),
+        (b'{"format": "fox-hand shot", "ver', "damaged"),
+    ],
+)
+def test_a_file_that_is_no_shot_is_told_and_left(tmp_path: Path, data: bytes, word: str) -> None:
+    path = tmp_path / "fr.foxshot"
+    path.write_bytes(data)
+    with pytest.raises(FoxHandError, match=word):
+        read_shot(path)
+    assert path.read_bytes() == data
