@@ -63,7 +63,7 @@ class Header(QWidget):
         self.save_button = Button(
             look, "Unsaved", icon="save", height=28, tip="Save the shot (Ctrl+S)"
         )
-        self.save_button.tint = (look.tokens.warning, look.tokens.warning_ground)
+        self.save_button.tint = ("warning", "warning_ground")
         self.save_button.hide()
         self.undo_button.clicked.connect(desk.undo)
         self.redo_button.clicked.connect(desk.redo)

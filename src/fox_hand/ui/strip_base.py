@@ -50,7 +50,7 @@ class StripBase(QWidget):
     """What the strip shows and what is picked; painting and the pointer are its children's."""
 
     picked_changed = Signal()
-    card_dropped = Signal(int, int, object)  # card's key, frame, regions
+    card_dropped = Signal(object, int, object)  # card's key, frame, regions
     menu_asked = Signal(object)  # QPoint on the screen
     play_asked = Signal()
 

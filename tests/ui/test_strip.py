@@ -1,0 +1,259 @@
+"""The strip in the window: chips pulled, held, copied and dropped; playing; in between; saving."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
+from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
+from PySide6.QtWidgets import QApplication, QFileDialog
+
+from fox_hand.core.rotations import angle_between
+from fox_hand.core.tracks import Ease
+from fox_hand.session.shot_file import read_shot
+from fox_hand.ui.card_drag import cards_mime
+from fox_hand.ui.strip import Strip
+from tests.ui.conftest import Hand, OpenWindow, choose
+
+CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+LONG = 20_000
+
+
+@pytest.fixture
+def keyed(hand: Hand) -> Hand:
+    """Wave at frame 1, Arms up at 25, both put on by hand with Keyed switched on."""
+    hand.click_card("Wave")
+    switch = hand.window.mix_bar.choices.keyed
+    hand.qtbot.waitUntil(lambda: switch.width() > 30)
+    assert not switch.isChecked()
+    hand.click(switch, switch.rect().center())
+    hand.key(Qt.Key.Key_Return)
+    scrub(hand, 1, 25)
+    hand.click_card("Arms up")
+    assert switch.isChecked()  # as it was said last
+    hand.key(Qt.Key.Key_Return)
+    return hand
+
+
+def strip_of(hand: Hand) -> Strip:
+    return hand.window.strip
+
+
+def scrub(hand: Hand, start: float, end: float) -> None:
+    strip = strip_of(hand)
+    hand.drag(strip, [QPointF(strip.scale.x_of(start), 16), QPointF(strip.scale.x_of(end), 16)])
+    assert hand.desk.timing.frame == end
+
+
+def shown(hand: Hand, part: str = "Body") -> list[tuple[float, float]]:
+    row = next(r for r in strip_of(hand).rows() if r.key == part)
+    return [(c.frame, c.end) for c in row.chips if not c.tail]
+
+
+def chip(hand: Hand, frame: float, part: str = "Body"):
+    strip = strip_of(hand)
+    row = next(r for r in strip.rows() if r.key == part)
+    number = next(i for i, c in enumerate(row.chips) if c.frame == frame)
+    return row, number, strip.rect_of(row, number)
+
+
+def test_chips_are_pulled_held_copied_and_deleted(keyed: Hand) -> None:
+    hand, strip = keyed, strip_of(keyed)
+    assert shown(hand) == [(1, 1), (25, 25)]
+    assert "Wave" in strip.tip_at(chip(hand, 1)[2].center())
+    _, _, rect = chip(hand, 25)
+    pitch = strip.scale.pitch
+    middle = rect.center()
+    hand.drag(strip, [middle, middle + QPointF(5 * pitch, 0), middle + QPointF(6 * pitch, 0)])
+    assert shown(hand) == [(1, 1), (31, 31)]
+    assert shown(hand, "Hands") == [(1, 1), (25, 25)]  # other rows stay
+    hand.key(Qt.Key.Key_Left, ALT)
+    assert shown(hand) == [(1, 1), (30, 30)]
+    _, _, rect = chip(hand, 1)
+    edge = QPointF(rect.right() - 2, rect.center().y())
+    hand.drag(
+        strip,
+        [edge, QPointF(strip.scale.x_of(8), edge.y()), QPointF(strip.scale.x_of(12) + 2, edge.y())],
+    )
+    assert shown(hand) == [(1, 12), (30, 30)]
+    hand.key("c", CTRL)
+    scrub(hand, 25, 40)
+    strip.setFocus()
+    hand.key("v", CTRL)
+    assert shown(hand) == [(1, 12), (30, 30), (40, 51)]
+    hand.key(Qt.Key.Key_Delete)
+    assert shown(hand) == [(1, 12), (30, 30)]
+    for _ in range(5):
+        hand.key("z", CTRL)
+    assert shown(hand) == [(1, 1), (25, 25)]
+
+
+def test_a_pull_that_is_given_up_leaves_no_trace(keyed: Hand) -> None:
+    hand, strip = keyed, strip_of(keyed)
+    before, label = hand.desk.actor.take, hand.desk.history.undo_label
+    _, _, rect = chip(hand, 25)
+    away = rect.center() + QPointF(90, 0)
+    hand.drag(strip, [rect.center(), away], release=False)
+    assert shown(hand) != [(1, 1), (25, 25)]
+    hand.key(Qt.Key.Key_Escape)
+    assert hand.desk.actor.take is before
+    assert hand.desk.history.undo_label == label
+    hand.key(Qt.Key.Key_Escape)
+    assert not strip.picks
+
+
+def test_several_keys_are_picked_stretched_and_eased(keyed: Hand) -> None:
+    hand, strip = keyed, strip_of(keyed)
+    low, high = strip.y_of(strip.rows()[0]) + 2, strip.y_of(strip.rows()[-1]) + 34
+    start, end = strip.scale.x_of(60), strip.scale.x_of(0.6)
+    hand.drag(strip, [QPointF(start, high), QPointF(200, high), QPointF(end, low)])
+    assert strip.picked_span == (1, 25)
+    grip = QPointF(strip.scale.x_of(25), 36)
+    hand.drag(strip, [grip, QPointF(strip.scale.x_of(30), 36), QPointF(strip.scale.x_of(37), 36)])
+    assert all(shown(hand, part) == [(1, 1), (37, 37)] for part in ("Body", "Face", "Hands"))
+    tools = hand.window.tools
+    hand.click(tools.ease, tools.ease.rect().center())
+    choose(hand.window, "Straight")
+    line = next(iter(hand.desk.actor.keys.lines.values()))
+    assert line.eases[0] == Ease.LINEAR
+    hand.desk.go(19)
+    rig, row = hand.desk.actor.rig, hand.row("arm_R")
+    ends = [hand.desk.actor.take.at(f).turn[row] for f in (1, 19, 37)]
+    assert angle_between(ends[0], ends[1]) == pytest.approx(angle_between(ends[1], ends[2]), 1e-6)
+    assert rig.controls[row].name == "arm_R"
+
+
+def test_a_card_dropped_on_a_row_is_keyed_there_and_only_there(keyed: Hand) -> None:
+    hand, strip = keyed, strip_of(keyed)
+    entry = hand.entry("Wave")
+    key = next(
+        k
+        for section in hand.window.sheets.view._shown
+        for k in section.keys.tolist()
+        if hand.desk.shelf.entry(k) == entry
+    )
+    mime: QMimeData = cards_mime([key], [entry.path])
+    row = next(r for r in strip.rows() if r.key == "Hands")
+    at = QPointF(strip.scale.x_of(45), strip.y_of(row) + 10)
+    how = (
+        Qt.DropAction.CopyAction,
+        mime,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    QApplication.sendEvent(strip, QDragEnterEvent(at.toPoint(), *how))
+    QApplication.sendEvent(strip, QDragMoveEvent(at.toPoint(), *how))
+    QApplication.sendEvent(strip, QDropEvent(at, *how))
+    hand.wait_for_mix("Wave")
+    hand.qtbot.waitUntil(lambda: hand.desk.mix.part.value == "regions")
+    hand.key(Qt.Key.Key_Return)
+    assert hand.desk.timing.frame == 45
+    assert (45, 45) in shown(hand, "Hands")
+    assert shown(hand, "Body") == [(1, 1), (25, 25)]
+
+
+def test_keys_by_hand_and_in_between(keyed: Hand) -> None:
+    hand = keyed
+    scrub(hand, 25, 13)
+    hand.window.stage.setFocus()
+    hand.desk.selection.set([hand.row("arm_L"), hand.row("forearm_L")])
+    hand.key("b")
+    bar = hand.window.between
+    assert bar.isVisible()
+    hand.qtbot.waitUntil(lambda: bar.ruler.width() > 200)
+    at = QPoint(round(bar.ruler.x_of(0.25)), 40)
+    hand.click(bar.ruler, at)
+    row, take = hand.row("arm_L"), hand.desk.actor.take
+    first, last = (take.at(f).turn[row] for f in (1, 25))
+    part = angle_between(first, hand.desk.actor.state.turn[row]) / angle_between(first, last)
+    assert part == pytest.approx(0.25, abs=0.02)
+    hand.key(Qt.Key.Key_Return)
+    assert not bar.isVisible()
+    assert (13, 13) in shown(hand)
+    names = {
+        lane.name for lane, line in hand.desk.actor.keys.lines.items() if line.at(13) is not None
+    }
+    assert names == {"arm_L", "forearm_L"}
+    hand.desk.selection.set([hand.row("head")])
+    hand.key(Qt.Key.Key_Period)
+    hand.key("k")
+    assert hand.desk.timing.frame == 14
+    assert (14, 14) in shown(hand, "Face")
+    hand.key("b")
+    hand.key(Qt.Key.Key_Escape)
+    assert not bar.isVisible()
+    assert hand.desk.history.undo_label == "Key frame 14"
+
+
+def test_going_playing_and_opening_channels(keyed: Hand) -> None:
+    hand, strip, tools = keyed, strip_of(keyed), keyed.window.tools
+    hand.click(tools.before, tools.before.rect().center())
+    assert hand.desk.timing.frame == 1
+    tools.frame.setFocus()
+    tools.frame.selectAll()
+    hand.key("+9")
+    hand.key(Qt.Key.Key_Return)
+    assert hand.desk.timing.frame == 10
+    hand.click(strip, QPoint(60, round(strip.y_of(strip.rows()[0]) + 18)))
+    channels = [r for r in strip.rows() if r.channel]
+    assert {r.lanes[0].name for r in channels} >= {"arm_L", "chest"}
+    hand.click(strip, QPoint(80, round(strip.y_of(channels[0]) + 12)))
+    assert len(hand.desk.selection.rows) == 1
+    playing = hand.window.playing
+    clock = iter(np.arange(0.0, 1000.0, 0.05))
+    playing.now = lambda: next(clock)  # the clock does not stand still while a machine is busy
+    hand.window.stage.setFocus()
+    hand.key("t")
+    seen = set()
+
+    def moved() -> bool:
+        seen.add(hand.desk.timing.frame)
+        return len(seen) > 4
+
+    hand.qtbot.waitUntil(moved, timeout=LONG)
+    hand.key(Qt.Key.Key_Escape)
+    assert not playing.on
+    assert playing.due(1.0) is not None
+    hand.desk.timing.work_with(loop=False)
+    assert playing.due(1000.0) is None
+
+
+def test_a_shot_is_saved_edited_left_and_opened_again(
+    keyed: Hand, open_window: OpenWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    hand, path = keyed, tmp_path / "fr_010.foxshot"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(path), ""))
+    hand.key("s", CTRL)
+    hand.qtbot.waitUntil(path.is_file, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.desk.shots.name == "fr_010", timeout=LONG)
+    button = hand.window.header.save_button
+    assert not button.isVisible()
+    hand.desk.go(7)
+    hand.click_card("Glad")
+    hand.key(Qt.Key.Key_Return)
+    hand.qtbot.waitUntil(button.isVisible, timeout=LONG)
+    assert len(read_shot(path).members[0].origins) == 2
+    hand.click(button, button.rect().center())
+    hand.qtbot.waitUntil(lambda: not button.isVisible(), timeout=LONG)
+    assert len(read_shot(path).members[0].origins) == 3
+    hand.desk.go(9)
+    hand.click_card("Sad")
+    hand.key(Qt.Key.Key_Return)
+    hand.qtbot.waitUntil(button.isVisible, timeout=LONG)
+    hand.window.close()
+    again = open_window()
+    again.window.shot_opener.open(path)
+    again.qtbot.waitUntil(lambda: again.window.header.save_button.isVisible(), timeout=LONG)
+    again.qtbot.waitUntil(lambda: len(again.desk.cast.actors) == 2, timeout=LONG)
+    again.qtbot.waitUntil(again.window.notice.isVisible, timeout=LONG)
+    assert "not saved is back" in " ".join(again.window.notice.text.split())
+    assert len(again.desk.actor.keys.origins) == 4
+    again.window.shot_opener.go_back()
+    again.qtbot.waitUntil(
+        lambda: again.desk.actor is not None and len(again.desk.actor.keys.origins) == 3,
+        timeout=LONG,
+    )
+    assert not again.window.header.save_button.isVisible()
