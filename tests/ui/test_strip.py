@@ -246,7 +246,7 @@ def test_a_shot_is_saved_edited_left_and_opened_again(
     hand.window.close()
     again = open_window()
     again.window.shot_opener.open(path)
-    again.qtbot.waitUntil(lambda: again.window.header.save_button.isVisible(), timeout=LONG)
+    again.qtbot.waitUntil(again.window.header.save_button.isVisible, timeout=LONG)
     again.qtbot.waitUntil(lambda: len(again.desk.cast.actors) == 2, timeout=LONG)
     again.qtbot.waitUntil(again.window.notice.isVisible, timeout=LONG)
     assert "not saved is back" in " ".join(again.window.notice.text.split())

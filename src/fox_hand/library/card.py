@@ -10,13 +10,16 @@ from typing import Any
 import numpy as np
 
 from fox_hand.core.camera import Camera
+from fox_hand.core.clip import Clip
 from fox_hand.core.controls import Region
 from fox_hand.core.pose import Held, Pose, RestFrame
+from fox_hand.library.lines_file import kept_lines, lines_from
 from fox_hand.library.schema import (
     VERSION,
     ApprovedFile,
     CardFile,
     CharacterFile,
+    ClipFile,
     FrameFile,
     HeldFile,
     KindName,
@@ -44,6 +47,7 @@ class Card:
         style, ground: how the picture is shaded, and whether the background is in it.
         approved_by, approved_at: who locked it and when; empty if nobody did.
         source, source_frame: the shot or motion it was taken from, and the frame there.
+        clip: what moves; then ``pose`` is how it begins.
     """
 
     name: str
@@ -68,6 +72,7 @@ class Card:
     source: str = ""
     source_frame: float | None = None
     kind: KindName = "pose"
+    clip: Clip | None = None
 
     @property
     def locked(self) -> bool:
@@ -79,7 +84,7 @@ def to_file(card: Card) -> CardFile:
     frame = card.frame
     return CardFile(
         format="fox-hand card",
-        version=VERSION,
+        version=VERSION if card.clip is not None else 1,
         id=card.identity,
         name=card.name,
         controls={name: _held_file(held) for name, held in card.pose.controls.items()},
@@ -97,7 +102,12 @@ def to_file(card: Card) -> CardFile:
         kind=card.kind,
         approved=ApprovedFile(card.approved_by, card.approved_at) if card.locked else None,
         taken=TakenFile(card.source, card.source_frame) if card.source else None,
+        clip=_clip_file(card.clip) if card.clip is not None else None,
     )
+
+
+def _clip_file(clip: Clip) -> ClipFile:
+    return ClipFile(clip.length, clip.rate, kept_lines(clip.lines))
 
 
 def _frame_file(camera: Camera, card: Card) -> FrameFile:
@@ -180,7 +190,12 @@ def from_file(file: CardFile) -> Card:
         source=taken.source,
         source_frame=taken.frame,
         kind=file.kind,
+        clip=_clip(file.clip) if file.clip is not None else None,
     )
+
+
+def _clip(file: ClipFile) -> Clip:
+    return Clip(lines_from(file.lines), file.length, file.rate)
 
 
 def _controls(files: Mapping[str, HeldFile]) -> dict[str, Held]:

@@ -21,7 +21,7 @@ PICTURE = 320  # width and height of the picture, in pixels
 LARGEST_MEMBER = 32 << 20  # what a card may unpack to; more is no card but an accident
 PICTURES = ("thumb.png", "thumb@2x.webp")
 Pictures = tuple[bytes | None, bytes | None]  # at 320 and 640 px
-STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
+STEPS: dict[int, Step] = {1: dict}  # how to lift an older version by one; 2 only added clips
 KEPT = "The file was left as it is."
 
 
@@ -68,10 +68,14 @@ def _text(file: CardFile) -> bytes:
     """JSON with a line for each fact and for each control: half the size of one number a line,
     and still easy to read and compare."""
     facts = msgspec.to_builtins(file)
-    controls = facts.pop("controls")
+    controls, clip = facts.pop("controls"), facts.pop("clip", None)
     lines = [b"%s: %s" % (_json(key), _json(value)) for key, value in facts.items()]
     held = b",\n  ".join(b"%s: %s" % (_json(name), _json(h)) for name, h in controls.items())
     lines.append(b'"controls": {\n  %s\n }' % held if held else b'"controls": {}')
+    if clip is not None:
+        moving = b",\n   ".join(_json(line) for line in clip.pop("lines"))
+        words = b", ".join(b"%s: %s" % (_json(key), _json(value)) for key, value in clip.items())
+        lines.append(b'"clip": {%s, "lines": [\n   %s\n  ]}' % (words, moving))
     return b"{\n %s\n}\n" % b",\n ".join(lines)
 
 

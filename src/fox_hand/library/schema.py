@@ -1,4 +1,4 @@
-"""The inside of a card: ``card.json``, version 1. Its JSON Schema is in ``docs/format/``."""
+"""The inside of a card: ``card.json``, version 2. Its JSON Schema is in ``docs/format/``."""
 
 from __future__ import annotations
 
@@ -7,9 +7,10 @@ from typing import Annotated, Literal
 import msgspec
 
 from fox_hand.core.rotations import EulerOrder
+from fox_hand.library.lines_file import KeptLine
 
 FORMAT = "fox-hand card"
-VERSION = 1
+VERSION = 2  # clips came with 2; cards of poses still say 1, so that older programs read them
 MIMETYPE = b"application/vnd.fox-hand.card+zip"
 SUFFIX = ".foxcard"
 
@@ -17,7 +18,7 @@ Vector = tuple[float, float, float]
 Quaternion = tuple[float, float, float, float]
 RegionName = Literal["head", "eyes", "mouth", "torso", "arms", "hands", "legs"]
 SideName = Literal["left", "right", "centre", "both"]
-KindName = Literal["pose"]
+KindName = Literal["pose", "clip"]
 StyleName = Literal["shaded", "clay", "outline"]
 
 
@@ -81,6 +82,14 @@ class FrameFile(msgspec.Struct, omit_defaults=True):
     ground: bool = True
 
 
+class ClipFile(msgspec.Struct, omit_defaults=True):
+    """What moves: keys counted from frame 0, for a rate of frames a second."""
+
+    length: Annotated[float, msgspec.Meta(gt=0)]
+    rate: Annotated[float, msgspec.Meta(gt=0)]
+    lines: list[KeptLine]
+
+
 class CardFile(msgspec.Struct, omit_defaults=True):
     """One card. ``created`` and ``changed`` are RFC 3339 times in UTC."""
 
@@ -103,6 +112,7 @@ class CardFile(msgspec.Struct, omit_defaults=True):
     frame: FrameFile | None = None
     approved: ApprovedFile | None = None
     taken: TakenFile | None = None
+    clip: ClipFile | None = None
 
 
 def json_schema() -> bytes:
@@ -110,6 +120,6 @@ def json_schema() -> bytes:
     schema = msgspec.json.schema(CardFile)
     head = {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "Fox Hand card, version 1",
+        "title": "Fox Hand card, version 2",
     }
     return msgspec.json.format(msgspec.json.encode({**head, **schema}), indent=2) + b"\n"

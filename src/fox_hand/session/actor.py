@@ -75,7 +75,7 @@ class Actor:
             state: how it is shown now, where that is not what the take says.
         """
         take = take.on(self.rig)
-        other = take.keys is not self._take.keys
+        other = take.keys is not self._take.keys or take.blocks is not self._take.blocks
         self._take = take
         if state is not None:
             self.show(state)
@@ -86,7 +86,7 @@ class Actor:
 
     def stand(self, state: State) -> None:
         """Stand like this wherever nothing is keyed."""
-        self.perform(Take(self.rig, state, self._take.keys))
+        self.perform(replace(self._take, base=state))
 
     @property
     def loose(self) -> bool:
@@ -194,7 +194,7 @@ class Actor:
         self.locks = (built_in(rig) - lifted) | own
         self._at = None
         kept, _ = with_values(rig, merged(self.spare, values_of(self._take.rig, self._take.base)))
-        self._take = Take(rig, kept, self._take.keys)
+        self._take = Take(rig, kept, self._take.keys, self._take.blocks)
         self._state = state
         self.changed.emit()
         self.posed.emit()

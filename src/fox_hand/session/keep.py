@@ -19,11 +19,14 @@ from fox_hand.core.keys import NO_KEYS
 from fox_hand.core.rebind import Values, merged, values_of, with_values
 from fox_hand.core.state import State
 from fox_hand.library.atomic import make_folder, write_atomically
+from fox_hand.library.lines_file import KeptLine, kept_lines
 from fox_hand.session.keep_keys import (
-    KeptLine,
+    KeptBlock,
+    KeptClip,
     KeptOrigin,
     KeptTime,
-    kept_lines,
+    blocks_from,
+    kept_blocks,
     kept_origins,
     keys_from,
 )
@@ -64,6 +67,8 @@ class KeptMember(msgspec.Struct, omit_defaults=True):
     views: dict[str, dict[str, Any]] = {}
     keys: list[KeptLine] = []
     origins: list[KeptOrigin] = []
+    clips: list[KeptClip] = []
+    blocks: list[KeptBlock] = []
 
 
 class KeptBoard(msgspec.Struct, omit_defaults=True):
@@ -118,8 +123,9 @@ def kept_member(actor: Actor, selected: tuple[int, ...], frozen: State | None = 
         [KeptLock(x.control, x.channel, x.axis, x.setting) for x in sorted(actor.locks, key=str)],
         {name: list(members) for name, members in actor.sets.items()},
         {name: asdict(camera) for name, camera in actor.views.items()},
-        kept_lines(keys),
+        kept_lines(keys.lines),
         kept_origins(keys),
+        *kept_blocks(actor.take.blocks if frozen is None else ()),
     )
 
 
@@ -128,7 +134,8 @@ def wake(actor: Actor, kept: KeptMember) -> tuple[int, ...]:
     values = Values(kept.move, kept.turn, kept.euler, kept.scale, kept.settings)
     state, actor.spare = with_values(actor.rig, values)
     actor.stand_at(np.array(kept.ground))
-    actor.perform(Take(actor.rig, state, keys_from(kept.keys, kept.origins)))
+    keys, blocks = keys_from(kept.keys, kept.origins), blocks_from(kept.clips, kept.blocks)
+    actor.perform(Take(actor.rig, state, keys, blocks))
     if kept.locks is not None:
         actor.locks = frozenset(Lock(x.control, x.channel, x.axis, x.setting) for x in kept.locks)
     actor.sets = {name: tuple(members) for name, members in kept.sets.items()}

@@ -1,35 +1,18 @@
-"""Keys written down: one entry a channel, so that two versions of a shot are easy to compare."""
+"""Keys, blocks and times of a shot as they are written down."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
 import msgspec
-import numpy as np
 
-from fox_hand.core.keys import Keys, Lane, LaneKind, Line, Origin
-from fox_hand.core.rotations import normalise
+from fox_hand.core.blocks import Block
+from fox_hand.core.clip import Clip
+from fox_hand.core.controls import Side
+from fox_hand.core.keys import Keys, Origin
 from fox_hand.core.tracks import Ease
+from fox_hand.library.lines_file import EASES, LETTERS, KeptLine, kept_lines, lines_from
 from fox_hand.session.timing import Timing
-
-EASES = {Ease.STEP: "h", Ease.LINEAR: "l", Ease.SMOOTH: "s"}
-LETTERS = {letter: ease for ease, letter in EASES.items()}
-
-
-class KeptLine(msgspec.Struct, omit_defaults=True):
-    """The keys of one channel.
-
-    ``eases`` has a letter for each key: h holds, l goes straight, s goes smoothly. ``origins`` are
-    numbers of cards, 0 for none; left out where all are. ``euler`` is in radians.
-    """
-
-    kind: LaneKind
-    name: str
-    frames: list[float]
-    values: list[list[float]]
-    eases: str
-    origins: list[int] = []
-    euler: list[list[float]] = []
 
 
 class KeptOrigin(msgspec.Struct, omit_defaults=True):
@@ -55,63 +38,110 @@ class KeptTime(msgspec.Struct, omit_defaults=True):
     ease: str = "s"
 
 
-def kept_lines(keys: Keys) -> list[KeptLine]:
-    """All lines, in a steady order."""
-    return [
-        KeptLine(
-            lane.kind,
-            lane.name,
-            line.frames.tolist(),
-            line.values.tolist(),
-            "".join(EASES[Ease(e)] for e in line.eases.tolist()),
-            line.origins.tolist() if line.origins.any() else [],
-            line.euler.tolist() if line.euler is not None and line.euler.any() else [],
-        )
-        for lane, line in sorted(keys.lines.items())
-    ]
+class KeptClip(msgspec.Struct, omit_defaults=True):
+    """A clip that blocks play: the shot has its own, so nothing changes by itself."""
+
+    length: float
+    rate: float
+    lines: list[KeptLine]
+
+
+class KeptBlock(msgspec.Struct, omit_defaults=True):
+    """A clip laid in: the number of the clip, the card it came from, and how it is played.
+    ``ahead`` is the side that leads."""
+
+    clip: int
+    origin: KeptOrigin
+    start: float
+    repeats: float = 1.0
+    speed: float = 1.0
+    backwards: bool = False
+    gap: float = 0.0
+    lead: float = 0.0
+    ahead: Side = Side.LEFT
+    fade_in: float = 0.0
+    fade_out: float = 0.0
+    strength: float = 1.0
+    on_top: bool = False
+    jitter: float = 0.0
+    doubles: float = 0.0
+    seed: int = 1
 
 
 def kept_origins(keys: Keys) -> list[KeptOrigin]:
     """The cards they came from."""
-    return [
-        KeptOrigin(n, o.card, o.name, o.revision, o.amount, o.side, o.whole)
-        for n, o in sorted(keys.origins.items())
-    ]
+    return [_kept_origin(n, o) for n, o in sorted(keys.origins.items())]
+
+
+def _kept_origin(number: int, o: Origin) -> KeptOrigin:
+    return KeptOrigin(number, o.card, o.name, o.revision, o.amount, o.side, o.whole)
+
+
+def _origin(o: KeptOrigin) -> Origin:
+    return Origin(o.card, o.name, o.revision, o.amount, o.side, o.whole)
 
 
 def keys_from(lines: Sequence[KeptLine], origins: Sequence[KeptOrigin]) -> Keys:
-    """The keys that were written down. What does not fit together, as after editing by hand, is
-    left out line by line."""
-    found = {}
-    for kept in lines:
-        line = _line(kept)
-        if line is not None:
-            found[Lane(kept.kind, kept.name)] = line
-    known = {
-        o.number: Origin(o.card, o.name, o.revision, o.amount, o.side, o.whole) for o in origins
-    }
-    return Keys(found, known)
+    """The keys that were written down."""
+    return Keys(lines_from(lines), {o.number: _origin(o) for o in origins})
 
 
-def _line(kept: KeptLine) -> Line | None:
-    count, width = len(kept.frames), kept.kind.width
-    if not count or len(kept.values) != count or any(len(v) != width for v in kept.values):
-        return None
-    frames, values = np.array(kept.frames), np.array(kept.values)
-    if not (np.isfinite(frames).all() and np.isfinite(values).all()):
-        return None
-    order = np.argsort(frames, kind="stable")
-    order = order[np.append(np.diff(frames[order]) > 0, True)]
-    letters = (kept.eases + "s" * count)[:count]
-    eases = np.array([LETTERS.get(letter, Ease.SMOOTH) for letter in letters], np.uint8)
-    origins = np.array(kept.origins if len(kept.origins) == count else [0] * count, np.intp)
-    euler = None
-    if kept.kind is LaneKind.TURN:
-        off = np.abs(np.linalg.norm(values, axis=1) - 1.0) > 1e-6
-        values[off] = normalise(values[off])
-        fits = len(kept.euler) == count and all(len(e) == 3 for e in kept.euler)
-        euler = np.array(kept.euler) if fits else np.zeros((count, 3))
-    return Line(frames, values, eases, origins, euler).taken(order)
+def kept_blocks(blocks: Sequence[Block]) -> tuple[list[KeptClip], list[KeptBlock]]:
+    """Blocks, and the clips they play, each clip once."""
+    clips: list[Clip] = []
+    found = []
+    for block in blocks:
+        if not any(block.clip is known for known in clips):
+            clips.append(block.clip)
+        number = next(i for i, known in enumerate(clips) if known is block.clip)
+        found.append(
+            KeptBlock(
+                number,
+                _kept_origin(0, block.origin),
+                block.start,
+                block.repeats,
+                block.speed,
+                block.backwards,
+                block.gap,
+                block.lead,
+                block.lead_side,
+                block.fade_in,
+                block.fade_out,
+                block.strength,
+                block.on_top,
+                block.jitter,
+                block.doubles,
+                block.seed,
+            )
+        )
+    return [KeptClip(c.length, c.rate, kept_lines(c.lines)) for c in clips], found
+
+
+def blocks_from(clips: Sequence[KeptClip], blocks: Sequence[KeptBlock]) -> tuple[Block, ...]:
+    """The blocks that were written down; those whose clip is not there are left out."""
+    played = [Clip(lines_from(c.lines), c.length, c.rate) for c in clips]
+    return tuple(
+        Block(
+            played[b.clip],
+            _origin(b.origin),
+            b.start,
+            max(b.repeats, 0.01),
+            min(max(b.speed, 0.05), 20.0),
+            b.backwards,
+            max(b.gap, 0.0),
+            b.lead,
+            b.ahead,
+            max(b.fade_in, 0.0),
+            max(b.fade_out, 0.0),
+            b.strength,
+            b.on_top,
+            max(b.jitter, 0.0),
+            b.doubles,
+            b.seed,
+        )
+        for b in blocks
+        if 0 <= b.clip < len(played) and played[b.clip].length > 0
+    )
 
 
 def kept_time(timing: Timing) -> KeptTime:

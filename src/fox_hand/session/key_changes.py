@@ -7,9 +7,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from fox_hand.core.keys import Keys, Lane, LaneKind, Line
-from fox_hand.core.pose import BoundPose, bind
-from fox_hand.core.rig import Rig
+from fox_hand.core.clip import lane_values
+from fox_hand.core.keys import Keys, Lane, Line
+from fox_hand.core.pose import bind
 from fox_hand.core.rotations import Array
 from fox_hand.core.sides import Sides, sided
 from fox_hand.core.tracks import Ease
@@ -48,7 +48,7 @@ def updated(take: Take, number: int, card: Card) -> Keys:
     rig, keys = take.rig, take.keys
     origin = keys.origins[number]
     pose = sided(rig, bind(card.pose, rig), Sides(origin.side))
-    values = values_of_pose(rig, pose)
+    values = {lane: (value, euler) for lane, value, euler in lane_values(rig, pose)}
     mine_at = [line.frames[line.origins == number] for line in keys.lines.values()]
     frames = np.unique(np.concatenate(mine_at))
     lines: dict[Lane, Line] = {}
@@ -88,19 +88,3 @@ def _ease_of(keys: Keys, number: int) -> Ease:
         if mine.any():
             return Ease(int(line.eases[mine][0]))
     return Ease.SMOOTH
-
-
-def values_of_pose(rig: Rig, pose: BoundPose) -> dict[Lane, tuple[Array, Array | None]]:
-    """The value of every lane that a pose holds, and of turns their angles."""
-    found: dict[Lane, tuple[Array, Array | None]] = {}
-    for kind, rows, values in (
-        (LaneKind.MOVE, pose.move_rows, pose.move),
-        (LaneKind.SCALE, pose.scale_rows, pose.scale),
-    ):
-        for row, value in zip(rows.tolist(), values, strict=True):
-            found[Lane(kind, rig.controls[row].name)] = value, None
-    for row, value, euler in zip(pose.turn_rows.tolist(), pose.turn, pose.euler, strict=True):
-        found[Lane(LaneKind.TURN, rig.controls[row].name)] = value, euler
-    for row, setting in zip(pose.setting_rows.tolist(), pose.settings, strict=True):
-        found[Lane(LaneKind.SETTING, rig.settings[row].name)] = np.array([setting]), None
-    return found

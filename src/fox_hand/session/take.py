@@ -6,9 +6,13 @@ from collections.abc import Collection
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+import numpy as np
+
+from fox_hand.core.blocks import Block, BlockPlayer
 from fox_hand.core.keys import NO_KEYS, Keys, Lane, Origin, changed_lanes, keys_at, with_lanes
 from fox_hand.core.rebind import values_of, with_values
 from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import inverse, multiply, normalise
 from fox_hand.core.state import State
 from fox_hand.core.timeline import Timeline
 from fox_hand.core.tracks import Ease
@@ -23,26 +27,38 @@ class Take:
         base: values of channels without keys; for keyed ones those that come back when the
             last key goes.
         keys: see :class:`fox_hand.core.keys.Keys`.
+        blocks: clips laid over the keys, in the order in which they came.
     """
 
     rig: Rig
     base: State
     keys: Keys = NO_KEYS
+    blocks: tuple[Block, ...] = ()
 
     @cached_property
     def timeline(self) -> Timeline:
         """The keys, ready to be sampled."""
         return Timeline(self.rig, self.keys)
 
+    @cached_property
+    def _player(self) -> BlockPlayer:
+        return BlockPlayer(self.rig, self.blocks)
+
     def at(self, frame: float) -> State:
-        """How the figure stands at a frame."""
+        """How the figure stands at a frame: its keys, and over them the blocks."""
+        state = self.keyed_at(frame)
+        return self._player.over(state, frame) if self.blocks else state
+
+    def keyed_at(self, frame: float) -> State:
+        """The same without blocks."""
         return self.timeline.at(self.base, frame)
 
     def on(self, rig: Rig) -> Take:
         """The same for a rig that was read again; values follow by name."""
         if rig is self.rig:
             return self
-        return Take(rig, with_values(rig, values_of(self.rig, self.base))[0], self.keys)
+        base = with_values(rig, values_of(self.rig, self.base))[0]
+        return Take(rig, base, self.keys, self.blocks)
 
     def with_keys(self, keys: Keys) -> Take:
         return replace(self, keys=keys)
@@ -73,6 +89,8 @@ def recorded(take: Take, before: State, after: State, how: Keyed) -> Take:
     next frame."""
     rig = take.rig
     changed = changed_lanes(rig, before, after)
+    if take.blocks:
+        after = _below(take, after, how.frame)
     wanted = dict.fromkeys(how.lanes)
     free = [lane for lane in changed if lane not in take.keys.lines and lane not in wanted]
     if how.auto:
@@ -85,6 +103,23 @@ def recorded(take: Take, before: State, after: State, how: Keyed) -> Take:
         lines = keys_at(rig, after, wanted, how.frame, how.ease, origin)
         found = replace(found, keys=keys.with_lines(lines))
     return found
+
+
+def _below(take: Take, after: State, frame: float) -> State:
+    """What has to lie below the blocks, so that the change shows through them as it was made."""
+    below, shown = take.keyed_at(frame), take.at(frame)
+    turned = (below.turn != shown.turn).any(-1)
+    turn = after.turn.copy()
+    back = multiply(after.turn[turned], inverse(shown.turn[turned]))
+    turn[turned] = normalise(multiply(back, below.turn[turned]))
+    safe = np.where(np.abs(shown.scale) > 1e-9, shown.scale, 1.0)
+    scale = np.where(below.scale != shown.scale, below.scale * after.scale / safe, after.scale)
+    rules = take.rig.setting_rules
+    moved = below.settings + (after.settings - shown.settings)
+    covered = (below.settings != shown.settings) & ~rules.discrete
+    settings = np.where(covered, np.clip(moved, rules.low, rules.high), after.settings)
+    move = np.where(below.move != shown.move, below.move + after.move - shown.move, after.move)
+    return after.with_(turn=turn, scale=scale, settings=settings, move=move)
 
 
 def set_keys(take: Take, state: State, lanes: Collection[Lane], how: Keyed) -> Take:

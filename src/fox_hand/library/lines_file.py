@@ -1,0 +1,79 @@
+"""Keys written down: one entry a channel, so that two versions of a file are easy to compare."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import msgspec
+import numpy as np
+
+from fox_hand.core.keys import Lane, LaneKind, Line
+from fox_hand.core.rotations import normalise
+from fox_hand.core.tracks import Ease
+
+EASES = {Ease.STEP: "h", Ease.LINEAR: "l", Ease.SMOOTH: "s"}
+LETTERS = {letter: ease for ease, letter in EASES.items()}
+
+
+class KeptLine(msgspec.Struct, omit_defaults=True):
+    """The keys of one channel.
+
+    ``eases`` has a letter for each key: h holds, l goes straight, s goes smoothly. ``origins`` are
+    numbers of cards, 0 for none; left out where all are. ``euler`` is in radians.
+    """
+
+    kind: LaneKind
+    name: str
+    frames: list[float]
+    values: list[list[float]]
+    eases: str
+    origins: list[int] = []
+    euler: list[list[float]] = []
+
+
+def kept_lines(lines: Mapping[Lane, Line]) -> list[KeptLine]:
+    """All lines, in a steady order."""
+    return [
+        KeptLine(
+            lane.kind,
+            lane.name,
+            line.frames.tolist(),
+            line.values.tolist(),
+            "".join(EASES[Ease(e)] for e in line.eases.tolist()),
+            line.origins.tolist() if line.origins.any() else [],
+            line.euler.tolist() if line.euler is not None and line.euler.any() else [],
+        )
+        for lane, line in sorted(lines.items())
+    ]
+
+
+def lines_from(kept: Sequence[KeptLine]) -> dict[Lane, Line]:
+    """The lines that were written down. What does not fit together, as after editing by hand, is
+    left out line by line."""
+    found = {}
+    for one in kept:
+        line = _line(one)
+        if line is not None:
+            found[Lane(one.kind, one.name)] = line
+    return found
+
+
+def _line(kept: KeptLine) -> Line | None:
+    count, width = len(kept.frames), kept.kind.width
+    if not count or len(kept.values) != count or any(len(v) != width for v in kept.values):
+        return None
+    frames, values = np.array(kept.frames), np.array(kept.values)
+    if not (np.isfinite(frames).all() and np.isfinite(values).all()):
+        return None
+    order = np.argsort(frames, kind="stable")
+    order = order[np.append(np.diff(frames[order]) > 0, True)]
+    letters = (kept.eases + "s" * count)[:count]
+    eases = np.array([LETTERS.get(letter, Ease.SMOOTH) for letter in letters], np.uint8)
+    origins = np.array(kept.origins if len(kept.origins) == count else [0] * count, np.intp)
+    euler = None
+    if kept.kind is LaneKind.TURN:
+        off = np.abs(np.linalg.norm(values, axis=1) - 1.0) > 1e-6
+        values[off] = normalise(values[off])
+        fits = len(kept.euler) == count and all(len(e) == 3 for e in kept.euler)
+        euler = np.array(kept.euler) if fits else np.zeros((count, 3))
+    return Line(frames, values, eases, origins, euler).taken(order)
