@@ -245,7 +245,7 @@ def test_a_share_that_goes_away_is_greyed_captures_wait_and_it_comes_back(
     hand.window.set_target(place)
     share.go_away()
     hand.qtbot.waitUntil(lambda: place.problem is not None, timeout=LONG)
-    assert len(hand.cards) == 42  # greyed, not gone
+    assert len(hand.cards) == 56  # greyed, not gone
     hand.window.figure_panel.sets.choose("L hand")
     hand.window.begin_capture()
     hand.window.capture.form.name.setText("While away")
@@ -260,7 +260,7 @@ def test_a_share_that_goes_away_is_greyed_captures_wait_and_it_comes_back(
     assert hand.window.sheets.said.text() == ""
     assert read_card(entry.path)[1] is not None
     hand.window.forget_library(place)
-    assert len(hand.cards) == 21
+    assert len(hand.cards) == 28
     assert entry.path.is_file()
 
 

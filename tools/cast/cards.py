@@ -11,21 +11,26 @@ from pathlib import Path
 
 import numpy as np
 
+from cast.clips import Made, all_clips
 from cast.poses import BODY_POSES, EXPRESSIONS, HAND_SHAPES, Poser, expression, hand_shape
+from fox_hand.core.blend import blend
 from fox_hand.core.camera import Camera
+from fox_hand.core.clip import Player, first_pose
 from fox_hand.core.controls import Channel, Region
+from fox_hand.core.keys import row_of
 from fox_hand.core.pose import Choice, take
 from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
-from fox_hand.core.view import Quality, Standing, View
+from fox_hand.core.view import Pixels, Quality, Standing, View
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
 from fox_hand.library.container import PICTURE, card_bytes
 from fox_hand.library.schema import SideName
 from fox_hand.library.store import Library
-from fox_hand.library.thumb import png, webp
+from fox_hand.library.thumb import moving, png, webp
 from fox_hand.render.engine import Engine
 
+MOVING, MOST = 160, 72  # pixels and frames of a moving picture
 DAY = "2026-11-12T09:{:02}:00Z"
 
 
@@ -60,6 +65,13 @@ WORDS = {
     "Sit on bollard": Words(("rest",), "Bollard is 0.45 m high."),
     "Crouch": Words(("hide", "low"), "Behind the rail."),
     "Arms up": Words(("cheer",), "Land in sight.", "Tomas R."),
+    "Blink": Words(("lids", "often"), "Lids only. Lay it over anything."),
+    "Blink, film": Words(("lids", "often"), "The same for 24 frames a second."),
+    "Double blink": Words(("lids",), "When something does not add up.", "Tomas R."),
+    "Nod": Words(("yes", "head"), "Head and neck only; goes on top."),
+    "Breathe": Words(("idle", "loop"), "Four seconds; repeat it over any pose."),
+    "Wave loop": Words(("hello", "loop"), "Left arm; begins as it ends.", "Tomas R."),
+    "Walk loop": Words(("walk", "loop"), "On the spot, a second for two steps."),
 }
 
 
@@ -113,6 +125,54 @@ class Maker:
         folder.mkdir(parents=True, exist_ok=True)
         (folder / f"{name}.foxcard").write_bytes(card_bytes(card, png(small), webp(large)))
 
+    def clip(self, made: Made) -> None:
+        """Take, picture and write a clip."""
+        words, rig, sheet = WORDS[made.name], self._rig, "Marrow/Clips"
+        self._count += 1
+        when = DAY.format(self._count)
+        player = Player(rig, made.clip)
+        states = {
+            f: blend(rig.rest, player.at(f), 1.0, rig.setting_rules) for f in (0.0, made.look)
+        }
+        view = Camera(yaw=float(np.radians(made.yaw)), pitch=0.05)
+        camera = framed(rig, states[made.look], made.nodes, view, 1.14)
+        rows = {row_of(rig, lane) for lane in made.clip.lines} - {None}
+        whole = take(rig, states[0.0], Choice.of(rig, [r for r in rows if r is not None]))
+        card = Card(
+            name=made.name,
+            pose=first_pose(made.clip, rig, whole),
+            region=made.region,
+            side=made.side,
+            tags=words.tags,
+            note=words.note,
+            author=words.author,
+            licence="Show only",
+            character=rig.name,
+            fingerprint=rig.fingerprint,
+            identity=hashlib.sha256(f"{rig.name}/{sheet}/{made.name}".encode()).hexdigest()[:32],
+            created=when,
+            changed=when,
+            frame=camera,
+            kind="clip",
+            clip=made.clip,
+        )
+        small, large = (self._drawn(states[made.look], camera, n) for n in (PICTURE, 2 * PICTURE))
+        frames = []
+        for frame in range(round(made.clip.length)):
+            state = blend(rig.rest, player.at(float(frame)), 1.0, rig.setting_rules)
+            frames.append(self._drawn(state, camera, MOVING))
+        step = max(-(-len(frames) // MOST), 1)
+        motion = moving(frames[::step], made.clip.rate / step)
+        folder = self._library.folder / sheet
+        folder.mkdir(parents=True, exist_ok=True)
+        data = card_bytes(card, png(small), webp(large), motion)
+        (folder / f"{made.name}.foxcard").write_bytes(data)
+
+    def _drawn(self, state: State, camera: Camera, pixels: int) -> Pixels:
+        standing = Standing(self._rig, self._rig.evaluate(state))
+        view = View((standing,), camera, pixels, pixels, Quality.CARD)
+        return self._engine.draw(view).pixels
+
 
 def framed(rig: Rig, state: State, nodes: Iterable[str], camera: Camera, margin: float) -> Camera:
     wanted = [i for i, n in enumerate(rig.skeleton.names) if n in set(nodes)]
@@ -124,7 +184,7 @@ def framed(rig: Rig, state: State, nodes: Iterable[str], camera: Camera, margin:
 
 
 def make_all(rig: Rig, library: Library) -> None:
-    """Eight hand shapes, seven faces, four body poses."""
+    """Eight hand shapes, seven faces, six body poses, seven clips."""
     maker = Maker(rig, library)
     bones = [n for n in rig.skeleton.names if n in rig.control_row]
     fingers = [n for n in bones if n.startswith("finger_") and n.endswith("_L")]
@@ -155,12 +215,14 @@ def make_all(rig: Rig, library: Library) -> None:
         camera = framed(rig, poser.state, bones, view, 1.10)
         choice = Choice.of(rig, _rows(rig, full), (Channel.TURN, Channel.MOVE))
         maker.card("Marrow/Body", name, poser.state, choice, camera, Region.TORSO, "centre")
+    for made in all_clips(rig):
+        maker.clip(made)
 
 
 def main() -> None:
     rig, folder = read_rig(Path(sys.argv[1])), Path(sys.argv[2])
     shutil.rmtree(folder, ignore_errors=True)
-    sheets = ("Marrow/Hands", "Marrow/Face", "Marrow/Body")
+    sheets = ("Marrow/Hands", "Marrow/Face", "Marrow/Body", "Marrow/Clips")
     make_all(rig, Library.create(folder, "Night Ferry show", sheets))
     for path in sorted(folder.rglob("*.foxcard")):
         print(path.relative_to(folder), path.stat().st_size)

@@ -14,7 +14,9 @@ from fox_hand.core.pose import BoundPose, Held, Pose
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, angle_between, inverse, multiply, normalise, power
 from fox_hand.core.timeline import Timeline
+from fox_hand.core.tracks import Track
 
+PROFILE = 33  # places at which a drawing of a clip looks at it
 SEAM = 1e-4  # radians, metres or setting units that a seam may be off
 
 
@@ -41,6 +43,22 @@ class Clip:
     def frames(self) -> Array:
         """All keyed frames, ascending."""
         return self.keys.frames()
+
+    @cached_property
+    def profile(self) -> tuple[float, ...]:
+        """How far it is from its beginning along the way, 0...1 at even distances: what a drawing
+        of it shows."""
+        at = np.linspace(0.0, self.length, PROFILE)
+        total = np.zeros(PROFILE)
+        for lane, line in self.lines.items():
+            rotation = lane.kind is LaneKind.TURN
+            values = Track(line.frames, line.values, line.eases, rotation).sample(at)
+            if rotation:
+                total += angle_between(values[0], values) ** 2
+            else:
+                total += ((values - values[0]) ** 2).sum(-1)
+        total = np.sqrt(total)
+        return tuple((total / max(float(total.max()), 1e-9)).tolist())
 
     def map(self, to: Callable[[Line], Line]) -> Clip:
         """Every line exchanged."""

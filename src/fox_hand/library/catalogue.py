@@ -141,6 +141,8 @@ class Catalogue:
             rows = rows[np.isin(c.regions[rows], [REGIONS.index(r) for r in query.regions])]
         if query.sides:
             rows = rows[np.isin(c.sides[rows], [SIDES.index(s) for s in query.sides])]
+        if query.kind is not None:
+            rows = rows[c.moving[rows] == int(query.kind == "clip")]
         if query.days:
             rows = rows[c.changed[rows] >= time.time() - query.days * DAY]
         if query.locked:

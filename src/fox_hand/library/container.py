@@ -20,16 +20,19 @@ from fox_hand.library.schema import FORMAT, MIMETYPE, VERSION, CardFile
 PICTURE = 320  # width and height of the picture, in pixels
 LARGEST_MEMBER = 32 << 20  # what a card may unpack to; more is no card but an accident
 PICTURES = ("thumb.png", "thumb@2x.webp")
+MOTION = "motion.webp"
 Pictures = tuple[bytes | None, bytes | None]  # at 320 and 640 px
 STEPS: dict[int, Step] = {1: dict}  # how to lift an older version by one; 2 only added clips
 KEPT = "The file was left as it is."
 
 
-def card_bytes(card: Card, picture: bytes | None, large: bytes | None = None) -> bytes:
+def card_bytes(
+    card: Card, picture: bytes | None, large: bytes | None = None, motion: bytes | None = None
+) -> bytes:
     """The whole file. ``mimetype`` comes first and uncompressed, then ``card.json``, also
     uncompressed so that a list of cards is read without inflating, then ``thumb.png`` (320 px)
-    and ``thumb@2x.webp`` (640 px)."""
-    more = dict(zip(PICTURES, (picture, large), strict=True))
+    and ``thumb@2x.webp`` (640 px); of a clip ``motion.webp``, its frames one after the other."""
+    more = {**dict(zip(PICTURES, (picture, large), strict=True)), MOTION: motion}
     return _packed(card, {name: data for name, data in more.items() if data is not None})
 
 
@@ -175,6 +178,16 @@ def read_picture(path: Path, pixels: int = 0) -> bytes | None:
             if name in names:
                 return _read_member(archive, name, path)
     return None
+
+
+def read_motion(path: Path) -> bytes | None:
+    """The moving picture of a clip; None where it has none.
+
+    Raises:
+        FoxHandError: as :func:`read_card`.
+    """
+    with _opened(path) as archive:
+        return _read_member(archive, MOTION, path) if MOTION in archive.namelist() else None
 
 
 def _read_member(archive: zipfile.ZipFile, name: str, path: Path) -> bytes:

@@ -82,7 +82,7 @@ class Columns:
         regions, sides: numbers as in ``REGIONS`` and ``SIDES``.
         shapes: :attr:`fox_hand.library.entry.Entry.shape`.
         changed: seconds since 1970.
-        readable, locked: true or false.
+        readable, locked, moving: true or false; clips move.
     """
 
     items: Rows
@@ -94,6 +94,7 @@ class Columns:
     changed: Rows
     readable: Rows
     locked: Rows
+    moving: Rows
 
 
 class Index:
@@ -310,9 +311,9 @@ class Index:
         number = {sheet: i for i, sheet in enumerate(sheets)}
         rows = reader.execute(
             "SELECT id, sheet, region, side, shape, changed_at, code = '', "
-            "approved_by || approved_at <> '' FROM card ORDER BY ordered, id"
+            "approved_by || approved_at <> '', kind = 'clip' FROM card ORDER BY ordered, id"
         )
-        parts = [np.zeros((0, 8), dtype=np.int64)]
+        parts = [np.zeros((0, 9), dtype=np.int64)]
         while some := rows.fetchmany(TOGETHER):
             found = [(item, number[sheet], *others) for item, sheet, *others in some]
             parts.append(np.array(found, dtype=np.int64))
@@ -381,7 +382,7 @@ class Index:
         items = np.array([item for item, _ in kept], dtype=np.int64)
         data = np.frombuffer(b"".join(d for _, d in kept), dtype=np.float32)
         whole = data.reshape(len(items), width)
-        return items, whole[:, : turns * 4].reshape(-1, turns, 4), whole[:, turns * 4 :]
+        return items, whole[:, : turns * 4].reshape(len(whole), turns, 4), whole[:, turns * 4 :]
 
 
 def _name_of(folder: Path) -> str:

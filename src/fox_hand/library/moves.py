@@ -139,9 +139,10 @@ def store_over(
     card: Card,
     picture: bytes | None,
     large: bytes | None = None,
+    motion: bytes | None = None,
 ) -> Done:
     """Another pose for a card; the one before becomes an earlier version."""
-    library.replace(entry, card, picture, large)
+    library.replace(entry, card, picture, large, motion)
     kept = library.versions(entry.identity)[-1]
     return Done(library, (entry.path,), lambda: use_version(library, entry.path, kept), entry.path)
 

@@ -9,7 +9,7 @@ from enum import StrEnum
 from typing import TypeVar
 
 from fox_hand.core.controls import Region
-from fox_hand.library.schema import SideName
+from fox_hand.library.schema import KindName, SideName
 
 Value = TypeVar("Value")
 FACE = frozenset({Region.HEAD, Region.EYES, Region.MOUTH})
@@ -30,7 +30,7 @@ SIDE_WORDS: dict[str, tuple[SideName, ...]] = {
 }
 TEXT_FILTERS = {"tag": "tags", "by": "author", "sheet": "sheet"}  # filter and column of the index
 FILTERS = ("region", "side", "tag", "by", "fits", "kind", "sheet", "new")
-KINDS = ("pose",)
+KINDS: tuple[KindName, ...] = ("pose", "clip")
 WORD = re.compile(r"[^\W_]+")
 PIECE = re.compile(r'(\w+):("[^"]*"|\S*)|"([^"]*)"|(\S+)')
 
@@ -55,6 +55,7 @@ class Query:
         days: changed within so many days; 0 for whenever.
         favourites, locked: only those.
         nothing: two filters exclude each other.
+        kind: poses or clips; None for both.
         problems: sentences about filters that were not understood.
     """
 
@@ -67,6 +68,7 @@ class Query:
     favourites: bool = False
     locked: bool = False
     nothing: bool = False
+    kind: KindName | None = None
     problems: tuple[str, ...] = field(default=(), compare=False)
 
     @property
@@ -90,7 +92,9 @@ class Query:
             self.favourites or other.favourites,
             self.locked or other.locked,
             bool(self.regions and other.regions and not regions)
-            or bool(self.sides and other.sides and not sides),
+            or bool(self.sides and other.sides and not sides)
+            or len({self.kind, other.kind} - {None}) > 1,
+            self.kind or other.kind,
             problems=self.problems + other.problems,
         )
 
@@ -111,6 +115,7 @@ def parse(text: str) -> Query:
     regions: frozenset[Region] = frozenset()
     sides: frozenset[SideName] = frozenset()
     fits, days, problems = None, 0, list[str]()
+    kind: KindName | None = None
     for match in PIECE.finditer(text.strip()):
         key, value = (match[1] or "").casefold(), (match[2] or "").strip('"').casefold()
         if key not in FILTERS:
@@ -126,10 +131,19 @@ def parse(text: str) -> Query:
         elif key == "fits":
             fits = _chosen(key, value, {f.value: f for f in Fits}, problems)
         elif key == "kind":
-            _chosen(key, value, {kind: kind for kind in KINDS}, problems)
+            kind = _chosen(key, value, {k: k for k in KINDS}, problems)
         else:
             days = _days(value, problems)
-    return Query(tuple(words), tuple(columns), regions, sides, fits, days, problems=tuple(problems))
+    return Query(
+        tuple(words),
+        tuple(columns),
+        regions,
+        sides,
+        fits,
+        days,
+        kind=kind,
+        problems=tuple(problems),
+    )
 
 
 def _chosen(key: str, value: str, known: Mapping[str, Value], problems: list[str]) -> Value | None:

@@ -138,7 +138,12 @@ class Library:
             return write_new(card_paths(folder, name), data)
 
     def replace(
-        self, entry: Entry, card: Card, picture: bytes | None, large: bytes | None = None
+        self,
+        entry: Entry,
+        card: Card,
+        picture: bytes | None,
+        large: bytes | None = None,
+        motion: bytes | None = None,
     ) -> None:
         """Store over a card. The old file becomes an earlier version.
 
@@ -156,7 +161,7 @@ class Library:
                 revision=current.revision + 1,
                 changed=now(),
             )
-            write_atomically(entry.path, card_bytes(new, picture, large))
+            write_atomically(entry.path, card_bytes(new, picture, large, motion))
 
     def rewrite(
         self,

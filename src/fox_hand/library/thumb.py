@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 
 import numpy as np
 from PIL import Image
@@ -25,6 +26,31 @@ def webp(pixels: Pixels) -> bytes:
     opaque = bool((pixels[..., 3] == 255).all())
     image = Image.fromarray(pixels[..., :3] if opaque else _straight(pixels))
     image.save(buffer, "WEBP", quality=90, method=4)
+    return buffer.getvalue()
+
+
+def moving(frames: Sequence[Pixels], rate: float) -> bytes:
+    """Frames of one size as a WebP that plays them in a loop.
+
+    Args:
+        frames: each ``(height, width, 4)``, premultiplied.
+        rate: frames a second.
+    """
+    images = [
+        Image.fromarray(f[..., :3] if (f[..., 3] == 255).all() else _straight(f)) for f in frames
+    ]
+    ends = np.round(np.arange(len(frames) + 1) * 1000.0 / rate).astype(int)
+    buffer = io.BytesIO()
+    images[0].save(
+        buffer,
+        "WEBP",
+        save_all=True,
+        append_images=images[1:],
+        duration=np.diff(ends).tolist(),
+        loop=0,
+        quality=78,
+        method=3,
+    )
     return buffer.getvalue()
 
 

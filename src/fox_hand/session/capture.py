@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import replace
 
 import numpy as np
 from psygnal import Signal
 
 from fox_hand.core.camera import Camera
+from fox_hand.core.clip import Clip
 from fox_hand.core.controls import Channel, Region, Side
+from fox_hand.core.keys import KIND_OF, Lane, LaneKind, row_of
 from fox_hand.core.pose import Choice, Pose, take
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import angle_between
-from fox_hand.core.sides import mirrored
+from fox_hand.core.sides import Sides, mirrored
 from fox_hand.core.state import State
 from fox_hand.core.view import Standing
 from fox_hand.library.card import Card
@@ -22,6 +24,7 @@ from fox_hand.library.schema import SideName, StyleName
 from fox_hand.library.sheets import Habit
 from fox_hand.session.actor import Actor
 from fox_hand.session.capture_groups import groups_of
+from fox_hand.session.clips import Span, captured_clip, mirrored_clip, moving
 from fox_hand.session.depends import offered
 
 FACE = {Region.HEAD, Region.EYES, Region.MOUTH}
@@ -53,6 +56,8 @@ class CaptureDraft:
         self.since = "rest"  # or the name of one of the figure's landmarks
         self.over: Entry | None = None  # the card it will replace
         self.taken_from, self.taken_frame = "", 0.0  # the shot or motion, and the frame in it
+        self.span: Span | None = None  # first and last frame of a clip
+        self.moving: dict[Lane, float] = {}  # what moves in it, and how far
         self.retaken: tuple[Entry, Card] | None = None  # a card of which only the picture is taken
         rig = actor.rig
         moved = set(np.flatnonzero(self.differs()).tolist())
@@ -68,6 +73,52 @@ class CaptureDraft:
         if bool((np.abs(self.state.scale[own] - 1) > 1e-6).any()):
             self.kinds.add(Channel.SCALE)
         self.settings: set[int] = {s for row in self.rows for s in rig.settings_of[row]}
+
+    def take_span(self, span: Span, only: Iterable[int] = ()) -> bool:
+        """Make it a clip of a span of frames: what moves there goes in, of some controls if any
+        of them does; False if nothing moves.
+
+        Args:
+            span: first and last frame.
+            only: rows that are selected.
+        """
+        rig, take = self.actor.rig, self.actor.take
+        found, chosen = moving(rig, take, span), set(only)
+        wanted = [lane for lane in found if row_of(rig, lane) in chosen] or list(found)
+        if not wanted:
+            return False
+        self.span, self.moving = span, found
+        places = {kind: channel for channel, kind in KIND_OF.items()}
+        self.kinds = {places[lane.kind] for lane in wanted if lane.kind in places}
+        self.rows = {row for row in (row_of(rig, x) for x in wanted) if row is not None}
+        self.settings = {rig.setting_row[x.name] for x in wanted if x.kind is LaneKind.SETTING}
+        return True
+
+    @property
+    def lanes(self) -> list[Lane]:
+        """Channels and settings that go in."""
+        rig, choice = self.actor.rig, self.choice
+        found = [
+            Lane(KIND_OF[c], rig.controls[row].name)
+            for row, kinds in sorted(choice.channels.items())
+            for c in Channel
+            if c in kinds
+        ]
+        return found + [
+            Lane(LaneKind.SETTING, rig.settings[s].name) for s in sorted(choice.settings)
+        ]
+
+    def _clip(self) -> Clip | None:
+        """What moves, of what goes in."""
+        if self.span is None:
+            return None
+        actor, chosen = self.actor, set(self.lanes)
+        lanes = [lane for lane in self.lanes if lane in self.moving or lane in actor.keys.lines]
+        rate = actor.timing.rate
+        clip = captured_clip(actor.rig, actor.take, lanes or sorted(chosen), self.span, rate)
+        if self.both:
+            return mirrored_clip(actor.rig, clip, Sides.BOTH)
+        return clip
 
     @property
     def state(self) -> State:
@@ -96,8 +147,20 @@ class CaptureDraft:
 
     @property
     def pose(self) -> Pose:
-        """What the card will hold."""
-        return take(self.actor.rig, *self._taken())
+        """What the card will hold; of a clip how it begins."""
+        if self.span is None:
+            return take(self.actor.rig, *self._taken())
+        before, self.source = self.source, self.actor.take.at(self.span[0])
+        state, choice = self._taken()
+        self.source = before
+        return take(self.actor.rig, state, choice)
+
+    def motion(self) -> Callable[[float], Standing] | None:
+        """How the figure stands at a frame of the clip, wherever that is asked for."""
+        if self.span is None:
+            return None
+        actor, take_, first = self.actor, self.actor.take, self.span[0]
+        return lambda frame: actor.standing_in(take_.at(first + frame))
 
     def store_over(self, entry: Entry) -> None:
         """Replace a card, keeping its words; the one before becomes an earlier version."""
@@ -175,13 +238,23 @@ class CaptureDraft:
     # -- what might be forgotten ----------------------------------------------------------
 
     def differs(self) -> np.ndarray:
-        """For each control whether it is away from rest, ``(C,)`` bool."""
+        """For each control whether it is away from rest, of a clip whether it moves, ``(C,)``
+        bool."""
+        rig = self.actor.rig
+        if self.span is not None:
+            found = np.zeros(len(rig.controls), dtype=bool)
+            found[[row for row in (row_of(rig, x) for x in self.moving) if row is not None]] = True
+            return found
         return self.state.differs_from(self.actor.rig.rest, self.actor.rig.settings_of)
 
     def moved_but_left_out(self) -> list[int]:
         """Controls that moved since what they are measured against, and are not in the card; the
         farthest from rest first."""
         rig = self.actor.rig
+        if self.span is not None:
+            lanes = set(self.lanes)
+            out = {row_of(rig, lane) for lane in self.moving if lane not in lanes}
+            return sorted(row for row in out if row is not None)
         since = self.actor.landmarks.get(self.since)
         moved = self.state.differs_from(since or rig.rest, rig.settings_of)
         rows = [r for r in np.flatnonzero(moved).tolist() if r not in self.rows]
@@ -273,6 +346,8 @@ class CaptureDraft:
             ground=self.ground,
             source=self.taken_from,
             source_frame=self.taken_frame if self.taken_from else None,
+            kind="clip" if self.span is not None else "pose",
+            clip=self._clip(),
         )
 
     def own_frame(self) -> Camera | None:

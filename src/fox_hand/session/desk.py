@@ -28,6 +28,7 @@ from fox_hand.session.history import History, Step
 from fox_hand.session.jobs import Jobs
 from fox_hand.session.keep import KeptMember, wake
 from fox_hand.session.keying import Keying
+from fox_hand.session.laying import Layings
 from fox_hand.session.mix import Mix
 from fox_hand.session.mixing import Mixing
 from fox_hand.session.reel import Reel
@@ -76,6 +77,7 @@ class Desk:
         self.tidying.told.connect(self.told.emit)
         self.mixing = Mixing(self.cast, self.selection, self.shelf, self.history, self.settings)
         self.keying = Keying(self.cast, self.selection, self.history)
+        self.layings = Layings(self.cast, self.history)
         self.mixing.told.connect(self.told.emit)
         self.mixing.changed.connect(self.mix_changed.emit)
 
@@ -91,7 +93,7 @@ class Desk:
         stay behind, undo and redo bring them back."""
         if frame == self.timing.frame:
             return False
-        self.keep_mix()
+        self.mixing.keep()
         loose = [a.name for a in self.cast.actors if a.loose]
         moved = self.cast.go(frame)
         if moved and loose:
@@ -298,7 +300,7 @@ class Desk:
 
     def undo(self) -> None:
         """Take back the card being put on, else the last step. Problems are told."""
-        if self.mix is not None:
+        if self.mix is not None or self.layings.now is not None:
             self.put_back()
             return
         self._step(self.history.undo, self.history.undo_step)
@@ -328,12 +330,14 @@ class Desk:
         return self.mixing.put_on(entry, card)
 
     def keep_mix(self) -> None:
-        """What is being put on becomes one undo step."""
+        """What is being put on or laid in becomes one undo step."""
         self.mixing.keep()
+        self.layings.keep()
 
     def put_back(self) -> None:
-        """What is being put on is taken off, bit for bit."""
+        """What is being put on or laid in is taken off, bit for bit."""
         self.mixing.put_back()
+        self.layings.put_back()
 
     def mix_for(self, actor: Actor) -> None:
         """Let another member of the cast act, and put on there what is being put on here."""
@@ -383,6 +387,22 @@ class Desk:
             draft.taken_from, draft.taken_frame = reel.name, float(reel.frame + 1)
         if over is not None:
             draft.store_over(over)
+        self._take_up(draft)
+        return draft
+
+    def begin_clip(self, span: tuple[float, float]) -> CaptureDraft | None:
+        """Start a card of what moves in a span of frames; None where nothing does."""
+        actor = self.actor
+        if actor is None:
+            return None
+        self.keep_mix()
+        draft = CaptureDraft(actor, self.selection.rows)
+        if not draft.take_span(span, self.selection.rows):
+            return None
+        draft.author, draft.licence = self.settings.author, self.settings.licence
+        draft.sheet = self.sheet_for(draft)
+        if self.shots.name:
+            draft.taken_from, draft.taken_frame = self.shots.name, span[0]
         self._take_up(draft)
         return draft
 

@@ -22,7 +22,7 @@ from fox_hand.session.shelf import Shelf
 from fox_hand.session.tidying import Outcome, Task, Tidying
 
 Then = Callable[[Outcome], None]
-Pictures = Callable[[], tuple[bytes | None, bytes | None]]
+Pictures = Callable[[], tuple[bytes | None, ...]]
 
 
 class Filing:
@@ -178,7 +178,7 @@ class Filing:
         """Another picture for a card; its frame and style go with it, its pose stays."""
 
         def work() -> Done:
-            return moves.repicture(self._writable(entry), entry, card, *pictures())
+            return moves.repicture(self._writable(entry), entry, card, *pictures()[:2])
 
         self._tidying.do(f"Picture of {entry.name}", [(entry.name, work)], then)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -444,7 +445,7 @@ class Shelf:
         meant = nearest_words(query.words, words)
         if meant is None or meant == query.words:
             return None
-        return Query(meant, query.columns, query.regions, query.sides, query.fits, query.days)
+        return replace(query, words=meant)
 
     def _drop_entries(self, place: Place) -> None:
         for key in [k for k in self._entries if k >> BITS == place.number]:

@@ -27,7 +27,8 @@ from fox_hand.session.tidying import Outcome, Task, Tidying
 WAITS = frozenset(
     {"file.write", "library.unreachable", "library.missing", "library.busy", "file.move"}
 )
-Pictures = Callable[[], tuple[bytes | None, bytes | None]]
+Pictures = Callable[[], tuple[bytes | None, ...]]
+Drawn = tuple[bytes | None, ...]
 
 
 @dataclass(frozen=True)
@@ -36,7 +37,7 @@ class Wanted:
 
     Args:
         card: what it holds.
-        pictures: draws it at 320 and 640 px; called in the job.
+        pictures: draws it at 320 and 640 px, and of a clip the moving one; called in the job.
         sheet: where a new card goes.
         over: the card it replaces; None for a new one.
     """
@@ -101,30 +102,28 @@ class Storing:
         self._tidying.do(label, tasks, finished)
 
     def _stored(self, place: Place, wanted: Wanted) -> Done:
-        picture, large = wanted.pictures()
+        drawn = wanted.pictures()
         stamped = replace(wanted.card, created=wanted.card.created or now(), changed=now())
         try:
             if place.problem is not None:
                 raise place.problem
             library = place.library or Library(place.folder)
             if wanted.over is not None:
-                return self._over(library, wanted.over, stamped, picture, large)
-            data = card_bytes(stamped, picture, large)
+                return self._over(library, wanted.over, stamped, drawn)
+            data = card_bytes(stamped, *drawn)
             return moves.added(library, library.add_bytes(data, stamped.name, wanted.sheet))
         except FoxHandError as error:
             if error.code not in WAITS:
                 raise
-            self._wait(place, wanted, card_bytes(stamped, picture, large))
+            self._wait(place, wanted, card_bytes(stamped, *drawn))
             raise _waits(wanted.card.name, place, error) from error
 
-    def _over(
-        self, library: Library, entry: Entry, card: Card, picture: bytes | None, large: bytes | None
-    ) -> Done:
+    def _over(self, library: Library, entry: Entry, card: Card, drawn: Drawn) -> Done:
         try:
-            return moves.store_over(library, entry, card, picture, large)
+            return moves.store_over(library, entry, card, *drawn)
         except CardChangedError:
             late = replace(card, identity=entry.identity, revision=entry.revision + 1)
-            set_aside(library, entry.identity, card_bytes(late, picture, large))
+            set_aside(library, entry.identity, card_bytes(late, *drawn))
             raise
 
     def _wait(self, place: Place, wanted: Wanted, data: bytes) -> None:

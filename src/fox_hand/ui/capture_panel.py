@@ -288,6 +288,9 @@ class CapturePanel(QWidget):
             title, source = "Store over", draft.over.name
         else:
             title, source = "Capture a card", draft.source_words
+            if draft.span is not None:
+                first, last = draft.span
+                title, source = "Capture a clip", f"frames {first:g} to {last:g}"
         self._heading.setText(title)
         self._source.setText(source)
         word = "Save picture" if draft.retaken is not None else "Save card"

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import partial
 
+import numpy as np
 from PySide6.QtCore import QObject, Signal
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.camera import Camera
+from fox_hand.core.clip import Clip
 from fox_hand.core.view import Quality, Standing, View
 from fox_hand.library.card import Card
 from fox_hand.library.container import PICTURE, read_card
 from fox_hand.library.entry import Entry
-from fox_hand.library.thumb import png, webp
+from fox_hand.library.thumb import moving, png, webp
 from fox_hand.session.actor import Actor
 from fox_hand.session.capture import CaptureDraft, on_ground
 from fox_hand.session.capture_sides import (
@@ -27,10 +29,13 @@ from fox_hand.session.desk import Desk
 from fox_hand.session.mix import fit_of
 from fox_hand.session.place import Place
 from fox_hand.session.ports import Pictures
-from fox_hand.session.storing import Pictures as Drawn
-from fox_hand.session.storing import Wanted
+from fox_hand.session.storing import Drawn, Wanted
+from fox_hand.session.storing import Pictures as Pictured
 from fox_hand.session.tidying import Outcome
 
+MOVING = 160  # pixels of a moving picture
+Motion = Callable[[float], Standing]
+MOST = 72  # frames of one
 WORDS = {"left": "left", "right": "right", "both": "both sides"}
 
 
@@ -55,10 +60,21 @@ class Capturing(QObject):
             return f"{target.name} can only be read by you. Choose another library for new cards."
         return None
 
-    def drawn(self, standing: Standing, camera: Camera | None, card: Card) -> Drawn:
-        """How to draw a card's two pictures, later and elsewhere."""
+    def drawn(
+        self,
+        standing: Standing,
+        camera: Camera | None,
+        card: Card,
+        motion: Motion | None = None,
+    ) -> Pictured:
+        """How to draw a card's pictures, later and elsewhere.
 
-        def draw() -> tuple[bytes | None, bytes | None]:
+        Args:
+            standing, camera, card: what is drawn, and how.
+            motion: how the figure stands at a frame of the card's clip.
+        """
+
+        def draw() -> Drawn:
             if camera is None:
                 return None, None
             try:
@@ -68,9 +84,24 @@ class Capturing(QObject):
                 )
             except FoxHandError:
                 return None, None  # the pose is kept all the same: no work is lost for its looks
-            return png(small), webp(large)
+            if card.clip is None or motion is None:
+                return png(small), webp(large)
+            return png(small), webp(large), self._moving(motion, camera, card)
 
         return draw
+
+    def _moving(self, motion: Motion, camera: Camera, card: Card) -> bytes | None:
+        """The frames of a clip, small, as one file."""
+        assert card.clip is not None
+        frames, rate = motion_frames(card.clip)
+        try:
+            drawn = [
+                self._pictures.picture(_view(motion(f), camera, card, MOVING)).pixels
+                for f in frames
+            ]
+        except FoxHandError:
+            return None
+        return moving(drawn, rate)
 
     def save(self, frame: Camera) -> None:
         """Draw the picture, then write the card; the draft stays open if that fails."""
@@ -79,7 +110,7 @@ class Capturing(QObject):
             return
         draft.frame = frame
         card = draft.card()
-        pictures = self.drawn(draft.standing, frame, card)
+        pictures = self.drawn(draft.standing, frame, card, draft.motion())
         self.saving.emit(True)
         if draft.retaken is not None:
             self._desk.filing.take_picture(draft.retaken[0], card, pictures, self._finished(draft))
@@ -173,6 +204,15 @@ class Capturing(QObject):
         standing = actor.standing_in(state_of(actor.rig, pose))
         camera = on_ground(frame, actor) if frame is not None else _framing(actor, made)
         return Wanted(made, self.drawn(standing, camera, made), entry.sheet)
+
+
+def motion_frames(clip: Clip) -> tuple[list[float], float]:
+    """Which frames of a clip its moving picture shows, and how many a second: all of them, of
+    long ones fewer. The last of a loop is its first and is left out."""
+    loops = not clip.seams()
+    count = max(round(clip.length) + (0 if loops else 1), 1)
+    step = max(int(np.ceil(count / MOST)), 1)
+    return [float(f) for f in range(0, count, step)], clip.rate / step
 
 
 def _view(standing: Standing, camera: Camera, card: Card, pixels: int) -> View:

@@ -154,6 +154,8 @@ def _sign(entry: Entry, state: CardState) -> tuple[str, str]:
         return "", "lock"
     if state.new:
         return "new", ""
+    if entry.kind == "clip":
+        return "", "film"
     return "", "star" if state.favourite else ""
 
 

@@ -8,7 +8,11 @@ from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 
 from fox_hand.base.work import Progress
+from fox_hand.core.clip import Clip
+from fox_hand.core.keys import Origin
+from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
+from fox_hand.session.clips import clip_for
 from fox_hand.session.desk import Desk
 from fox_hand.session.mix import Mixed
 from fox_hand.ui.doors import Doors
@@ -73,6 +77,9 @@ class PuttingOn(QObject):
         desk = self._desk
         if self._refused():
             return
+        if entry.kind == "clip":
+            self._lay_in(entry, then)
+            return
         mix = desk.mix
         if mix is not None and len(mix.cards) == 1 and mix.entry.path == entry.path:
             mix.set_amount(1.0)
@@ -87,10 +94,35 @@ class PuttingOn(QObject):
 
         self._ready(entry, lay)
 
+    def _lay_in(self, entry: Entry, then: Callable[[], object] | None) -> None:
+        """Lay a clip in at the frame in sight."""
+        desk, actor = self._desk, self._desk.actor
+        assert actor is not None
+        self._wanted = entry
+
+        def work(progress: Progress) -> tuple[Clip, Origin]:
+            progress.step(0.0)
+            card = read_card(entry.path)[0]
+            origin = Origin(card.identity, card.name, card.revision)
+            return clip_for(entry, card, actor, desk.mixing.fits), origin
+
+        def done(ready: tuple[Clip, Origin]) -> None:
+            if self._wanted is entry and desk.draft is None and desk.actor is actor:
+                desk.keep_mix()
+                desk.layings.begin(*ready)
+                desk.shelf.personal.put_on(entry.identity)
+                if then is not None:
+                    then()
+
+        self._doors.jobs.run(work, done, self.failed.emit)
+
     def add(self, entry: Entry) -> None:
         """Add a card to what is being put on, or take it out of it."""
         desk = self._desk
         if self._refused():
+            return
+        if entry.kind == "clip":
+            self.told.emit("A clip is laid in by itself; it cannot be mixed with poses.")
             return
         if desk.mix is not None and desk.mix.weight_of(entry) is not None:
             desk.mixing.drop(entry)
@@ -200,7 +232,12 @@ class PuttingOn(QObject):
 
     def _look(self, entry: Entry) -> None:
         desk, number = self._desk, self._looks
-        if not entry.readable or desk.draft is not None or desk.actor is None:
+        if (
+            not entry.readable
+            or entry.kind == "clip"
+            or desk.draft is not None
+            or desk.actor is None
+        ):
             return
 
         actor, fits = desk.actor, desk.mixing.fits

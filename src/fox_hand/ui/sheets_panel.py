@@ -23,6 +23,7 @@ from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_facts import Facts
 from fox_hand.ui.hand_row import HandRow
 from fox_hand.ui.look import Look
+from fox_hand.ui.moving_card import MovingCard
 from fox_hand.ui.sheets_bar import Chips, SizeSlider, TickedBar
 from fox_hand.ui.sheets_hand import CardSheets
 
@@ -33,6 +34,7 @@ PARTS = {
     "face": ("Face", Query(regions=FACE)),
     "left": ("L hand", Query(regions=HANDS, sides=frozenset({"left", "both"}))),
     "right": ("R hand", Query(regions=HANDS, sides=frozenset({"right", "both"}))),
+    "clips": ("Clips", Query(kind="clip")),
 }
 MORE = {
     "fits": ("Fits this character", Query(fits=Fits.SOME)),
@@ -73,6 +75,7 @@ class SheetsPanel(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         cache = PictureCache(desk.places.cache / "pictures")
         self.view = CardSheets(look, desk.shelf, cache)
+        self.moving = MovingCard(self.view, desk.shelf.jobs)
         self.facts = Facts(look, desk.shelf, cache)
         self.hand = HandRow(look, desk.shelf.jobs, cache)
         self.ticked = TickedBar(look)

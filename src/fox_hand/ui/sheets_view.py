@@ -78,6 +78,7 @@ class SheetsView(QAbstractScrollArea):
         self.loading = False
         self.empty_text = ""
         self.author = ""
+        self._moving: QImage | None = None  # frame of the clip under the pointer
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -296,8 +297,10 @@ class SheetsView(QAbstractScrollArea):
         state = self._state(layout, at, entry)
         ratio = self.devicePixelRatioF()
         image = self._pictures.get(entry, round(self.card_size * ratio))
-        if state.amount is not None or state.focus:  # these change all the time
-            draw_card(painter, self._look, rect, entry, image, state, self.labels)
+        moves = self._moving is not None and at == self._pointed
+        if state.amount is not None or state.focus or moves:  # these change all the time
+            shown = self._moving if moves else image
+            draw_card(painter, self._look, rect, entry, shown, state, self.labels)
             return
         size = self.card_size, layout.card_height
         stamp = self._stamps.get(entry, image, state, size, self.labels, ratio)
@@ -306,6 +309,12 @@ class SheetsView(QAbstractScrollArea):
         else:
             self._paint_blank(painter, layout, at)
             self._picture_came()  # the others follow at once
+
+    def show_moving(self, image: QImage | None) -> None:
+        """A frame of the clip under the pointer; None for its usual picture."""
+        if image is not self._moving:
+            self._moving = image
+            self.viewport().update()
 
     def stamp_of(self, entry: Entry) -> QImage | None:
         """A card's picture if it is at hand, for the pointer."""

@@ -14,10 +14,12 @@ from fox_hand.session.putting import Part
 from fox_hand.session.shot_file import SUFFIX
 from fox_hand.ui.between_bar import BetweenBar
 from fox_hand.ui.figure_panel import FigurePanel
+from fox_hand.ui.lay_bar import LayBar
 from fox_hand.ui.playing import Playing
 from fox_hand.ui.pose_home import PoseHome
 from fox_hand.ui.reel_strip import ReelStrip
 from fox_hand.ui.shot_opening import ShotOpener
+from fox_hand.ui.stage_bars import StageBars
 from fox_hand.ui.strip import Strip
 from fox_hand.ui.strip_keys import go_to_key
 from fox_hand.ui.strip_tools import StripTools
@@ -29,6 +31,7 @@ class ShotHome(PoseHome):
     """Strip and shots."""
 
     figure_panel: FigurePanel
+    bars: StageBars
 
     def build_strip(self) -> None:
         """The lower part of the window: the shot's strip, or the frames of a performance."""
@@ -41,6 +44,7 @@ class ShotHome(PoseHome):
         self.frames.addWidget(self.reel_strip)
         self.frames.setMinimumHeight(self.strip.minimumHeight())
         self.between = BetweenBar(look, desk, self.stage)
+        self.lay_bar = LayBar(look, desk, self.stage)
         self.playing = Playing(self, desk, self.stage)
         self.shot_opener = ShotOpener(self, desk, self._doors, self.opener, self.notice)
         desk.timing.work_with(auto=desk.settings.auto_key)
@@ -78,6 +82,7 @@ class ShotHome(PoseHome):
         self.reel_strip.set_label_width(width)
         self.tools.set_width(width)
         self.between.place()
+        self.lay_bar.place()
 
     def _on_motion(self) -> None:
         reel = self.desk.motion is not None
@@ -108,6 +113,7 @@ class ShotHome(PoseHome):
                 Qt.Key.Key_K: lambda: self.key_pose(everything=shift),
                 Qt.Key.Key_B: self.between.begin,
                 Qt.Key.Key_T: self.playing.toggle,
+                Qt.Key.Key_N: self.bars.keys.click,
                 Qt.Key.Key_Comma: lambda: self.go(frame - 1),
                 Qt.Key.Key_Period: lambda: self.go(frame + 1),
             }
@@ -164,6 +170,9 @@ class ShotHome(PoseHome):
         if entry is None or self.desk.actor is None:
             return
         self.go(float(frame))
+        if entry.kind == "clip":
+            self.putting.put_on(entry)
+            return
 
         def laid() -> None:
             mix = self.desk.mix
@@ -177,6 +186,22 @@ class ShotHome(PoseHome):
                 mix.set_part(Part.ALL)
 
         self.putting.put_on(entry, laid)
+
+    # -- clips ----------------------------------------------------------------------------
+
+    def begin_clip(self) -> None:
+        """Capture what moves between the selected keys, else in the whole shot."""
+        problem = self.capturing.why_not()
+        if problem is not None:
+            self.notice.tell(problem)
+            return
+        timing, span = self.desk.timing, self.strip.picked_span
+        span = span or (float(timing.first), float(timing.last))
+        if self.desk.begin_clip(span) is None:
+            self.notice.tell(
+                f"Nothing moves between frames {span[0]:g} and {span[1]:g}. Select keys on the"
+                " strip, or key something first."
+            )
 
     # -- shots ----------------------------------------------------------------------------
 

@@ -35,6 +35,7 @@ from fox_hand.ui.draft_size import DraftSize
 from fox_hand.ui.gestures import Gesture, Orbit, Pan
 from fox_hand.ui.handles import HandleLayout, HandleStamps, lay_out
 from fox_hand.ui.look import Look
+from fox_hand.ui.neighbours import Neighbours
 from fox_hand.ui.stage_keys import stage_key
 from fox_hand.ui.stage_paint import outline_path, paint_handles, paint_outlines
 from fox_hand.ui.stage_press import figure_at, pressed
@@ -71,6 +72,7 @@ class Stage(QWidget):
         self.capturing = False
         self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
         self._stamps = HandleStamps(look)
+        self._neighbours = Neighbours(look, desk)
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_DELAY)
@@ -201,6 +203,8 @@ class Stage(QWidget):
             moved = {r for row in peek.rows for r in actor.rig.below(row)}
             nodes = actor.flesh_nodes(sorted(moved))
             contours.append(Contour("peek", actor.standing_in(peek.state), nodes))
+        if fine and not self.capturing:
+            contours += self._neighbours.contours()
         figures = tuple(a.standing for a in self._desk.cast.actors)
         view = View(figures, self._camera, width, height, quality, contours=tuple(contours))
         key = self._ghost_key()
@@ -245,6 +249,7 @@ class Stage(QWidget):
         scale = self.width() / width
         self._drawn = None
         self._outline = outline_path(result.contours.get("selected", ()), scale)
+        self._neighbours.take(result.contours, scale)
         path = outline_path(result.contours["peek"], scale) if "peek" in result.contours else None
         self._peek = (peek, path) if peek is not None and path is not None else None
         if "ghost" in result.contours and key is not None:
@@ -457,7 +462,6 @@ class Stage(QWidget):
         if self._image is None:
             painter.fillRect(self.rect(), self._look.colour("stage_middle"))
             return
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.drawImage(QRectF(self.rect()), self._image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not self.capturing:
@@ -480,6 +484,8 @@ class Stage(QWidget):
         peek = None
         if self._peek is not None and self._peek[0] is self._desk.mixing.peek:
             peek = self._peek[1]
+        if current:
+            self._neighbours.paint(painter)
         paint_outlines(painter, self._look, self._outline if current else None, ghost, peek)
 
     def _paint_handles(self, painter: QPainter) -> None:

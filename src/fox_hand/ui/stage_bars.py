@@ -40,11 +40,19 @@ class StageBars:
         self.lens = Button(
             look, "Lens", kind=Kind.SWITCH, height=24, tip="A second, small view (L)"
         )
+        self.keys = Button(
+            look,
+            "Neighbours",
+            kind=Kind.SWITCH,
+            height=24,
+            tip="Outlines at the keys before and after (N)",
+        )
         for button, on in (
             (self.handles, desk.settings.handles),
             (self.ghost, desk.settings.ghost),
             (self.symmetry, desk.settings.symmetric),
             (self.lens, desk.settings.lens),
+            (self.keys, desk.settings.onion),
         ):
             button.setChecked(on)
             button.clicked.connect(self._switched)
@@ -75,6 +83,7 @@ class StageBars:
         stage.handles_on = settings.handles = self.handles.isChecked()
         stage.ghost_on = settings.ghost = self.ghost.isChecked()
         settings.symmetric = self.symmetry.isChecked()
+        settings.onion = self.keys.isChecked()
         stage.refresh()
 
     def busy(self, text: str) -> None:

@@ -86,6 +86,8 @@ class Strip(StripBase):
         shapes = {
             "grip": Qt.CursorShape.SizeHorCursor,
             "stretch": Qt.CursorShape.SizeHorCursor,
+            "block": Qt.CursorShape.PointingHandCursor,
+            "block grip": Qt.CursorShape.SizeHorCursor,
             "chip": Qt.CursorShape.PointingHandCursor,
             "ruler": Qt.CursorShape.PointingHandCursor,
             "overview": Qt.CursorShape.OpenHandCursor,
@@ -110,6 +112,8 @@ class Strip(StripBase):
             timing.set_marks(timing.marks ^ {frame})
         elif hit.zone == "overview":
             self.show_range()
+        elif hit.zone == "block" and hit.row is not None:
+            self.desk.go(round(hit.row.blocks[hit.number].start))
 
     def cancel(self) -> bool:
         """Esc: end a pull as if it had not been, else pick nothing; False if nothing was done."""
@@ -127,6 +131,8 @@ class Strip(StripBase):
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         hit = self.hit(QPointF(event.pos()))
+        if hit.zone in ("block", "block grip"):
+            self.desk.layings.take_up(hit.number)
         if hit.zone in ("chip", "grip") and hit.row is not None:
             chip = hit.row.chips[hit.number]
             if not self.is_picked(chip):
@@ -148,6 +154,9 @@ class Strip(StripBase):
             until = f" to {chip.end:g}" if chip.held else ""
             count = f"{len(chip.lanes)} channels" if len(chip.lanes) > 1 else "1 channel"
             return f"{name}, frame {chip.frame:g}{until}, {count}"
+        if hit.zone in ("block", "block grip") and hit.row is not None:
+            block = hit.row.blocks[hit.number]
+            return f"{block.origin.name}, frames {block.start:g} to {block.end:g}"
         words = {
             "ruler": "Pull to look at frames; double click marks one",
             "overview": "The whole shot: pull the window along, double click shows all",
@@ -210,12 +219,24 @@ class Strip(StripBase):
             for row in rows:
                 if row.top + row.height >= self.offset:
                     strip.row(painter, row, width)
+                    strip.blocks(painter, row, self.chosen_block)
         painter.restore()
-        if actor is not None and not actor.keys:
+        if actor is not None and not actor.keys and not actor.take.blocks:
             self._say_empty(painter)
         self._paint_head(painter)
         paint_labels(painter, self, rows)
         self._paint_marquee(painter)
+        self._paint_thumb(painter, rows)
+
+    def _paint_thumb(self, painter: QPainter, rows: list[StripRow]) -> None:
+        """Where the rows are scrolled to, if not all have room."""
+        whole, seen = rows[-1].top + rows[-1].height, self.height() - HEAD
+        if whole > seen:
+            tall = max(seen * seen / whole, 16.0)
+            y = HEAD + self.offset * (seen - tall) / (whole - seen)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(self.look.colour("high"))
+            painter.drawRoundedRect(QRectF(self.width() - 6, y + 2, 4, tall - 4), 2, 2)
 
     def _paint_head(self, painter: QPainter) -> None:
         look, width, left = self.look, self.width(), self.label_width

@@ -26,10 +26,11 @@ from fox_hand.ui.strip_paint import (
     RULER,
     SMALLEST,
     TOOLS,
+    block_rect,
     chip_rect,
     drawn_chips,
 )
-from fox_hand.ui.strip_rows import RowBook, StripRow
+from fox_hand.ui.strip_rows import TALL, RowBook, StripRow
 from fox_hand.ui.strip_scale import Scale
 
 HEAD = RULER + TOOLS
@@ -39,7 +40,8 @@ Picks = dict[Lane, frozenset[float]]
 @dataclass(frozen=True)
 class Hit:
     """What lies at a place: ``label``, ``ruler``, ``stretch``, ``overview``, ``chip``, ``grip``
-    (the right edge of a chip) or ``empty``; the row, and which of its chips."""
+    (the right edge of a chip), ``block``, ``block grip`` or ``empty``; the row, and which of its
+    chips or blocks."""
 
     zone: str
     row: StripRow | None = None
@@ -80,6 +82,7 @@ class StripBase(QWidget):
         desk.timing.moved.connect(self._on_moved)
         desk.timing.changed.connect(self._repaint)
         desk.shelf.changed.connect(self._on_shelf)
+        desk.layings.changed.connect(self._on_laying)
 
     def _repaint(self) -> None:
         self.update()
@@ -135,6 +138,16 @@ class StripBase(QWidget):
 
     def _on_shelf(self) -> None:
         self._entries.clear()
+        self.update()
+
+    def _on_laying(self) -> None:
+        """A block under the hand comes into sight."""
+        number = self.chosen_block
+        if number is not None:
+            row = self.rows()[-1]
+            low = row.top + (row.levels[number] + 1) * TALL - (self.height() - HEAD)
+            high = row.top + row.levels[number] * TALL
+            self.set_scroll(min(max(self.offset, low), high))
         self.update()
 
     def entry_of(self, chip: Chip) -> Entry | None:
@@ -202,6 +215,11 @@ class StripBase(QWidget):
         row = self.row_at(at.y())
         if row is None:
             return Hit("empty")
+        for number in reversed(range(len(row.blocks))):
+            rect = block_rect(self.scale, row, number).translated(0, HEAD - self.offset)
+            if rect.adjusted(-1, -2, 2, 2).contains(at):
+                edge = at.x() > rect.right() - GRIP and rect.width() > 2 * GRIP
+                return Hit("block grip" if edge else "block", row, number)
         for number in reversed(range(len(row.chips))):
             if row.channel or number in drawn_chips(row, self.scale):
                 rect = self.rect_of(row, number)
@@ -210,6 +228,12 @@ class StripBase(QWidget):
                     grip = edge and rect.width() > 2 * GRIP
                     return Hit("grip" if grip else "chip", row, number)
         return Hit("empty", row)
+
+    @property
+    def chosen_block(self) -> int | None:
+        """The block under the hand."""
+        laying = self.desk.layings.now
+        return laying.number if laying is not None and laying.actor is self.desk.actor else None
 
     def whole_frame(self, x: float) -> int:
         """The nearest frame at a place."""

@@ -11,9 +11,10 @@ from fox_hand.core.keys import Lane, row_of
 from fox_hand.core.rotations import Array
 from fox_hand.session.key_changes import held, stretched
 from fox_hand.session.keying import KeyDrag
+from fox_hand.session.laying import Laying
 from fox_hand.ui.strip_base import Hit, StripBase
 from fox_hand.ui.strip_paint import RULER
-from fox_hand.ui.strip_rows import StripRow
+from fox_hand.ui.strip_rows import CLIPS, StripRow
 
 SLACK = 3.0  # pixels before a press becomes a pull
 
@@ -51,6 +52,9 @@ def _on_row(strip: StripBase, at: QPointF, hit: Hit, row: StripRow, add: bool) -
     if hit.zone == "label":
         _press_label(strip, row, add)
         return None
+    if hit.zone in ("block", "block grip"):
+        laying = strip.desk.layings.take_up(hit.number)
+        return BlockPull(strip, at, laying, hit.zone) if laying is not None else None
     if hit.zone == "grip" and not add:
         return Hold(strip, row, hit.number)
     return Move(strip, at, row, hit.number, add)
@@ -60,6 +64,8 @@ def _press_label(strip: StripBase, row: StripRow, add: bool) -> None:
     """A part opens or closes its channels; a channel's control is selected."""
     desk = strip.desk
     assert desk.actor is not None
+    if row.key == CLIPS:
+        return
     if not row.channel:
         strip.book.toggle(row.key)
         strip.set_scroll(strip.offset)
@@ -229,6 +235,38 @@ class Stretch(_Pulled):
                 for lane, found in self.picks.items()
             }
         )
+
+
+class BlockPull:
+    """Pull a block along, or its right edge to repeat it."""
+
+    def __init__(self, strip: StripBase, at: QPointF, laying: Laying, zone: str) -> None:
+        self._strip, self._from, self._laying = strip, at, laying
+        self._block, self._grip = laying.block, zone == "block grip"
+        self._moved = False
+
+    def move(self, at: QPointF) -> None:
+        if not self._moved and abs(at.x() - self._from.x()) < SLACK:
+            return
+        self._moved = True
+        block, strip = self._block, self._strip
+        if self._grip:
+            frames = strip.scale.frame_at(at.x()) - block.start + block.gap
+            times = max(frames / (block.once + block.gap), 0.25)
+            whole = round(times)
+            near = whole >= 1 and abs(times - whole) < 0.2
+            self._laying.change(repeats=float(whole) if near else round(times * 4) / 4)
+        else:
+            by = round((at.x() - self._from.x()) / strip.scale.pitch)
+            self._laying.change(start=max(round(block.start) + by, 0.0))
+        strip.update()
+
+    def finish(self, at: QPointF) -> None:
+        self.move(at)
+
+    def cancel(self) -> None:
+        block = self._block
+        self._laying.change(repeats=block.repeats, start=block.start)
 
 
 class Marquee:

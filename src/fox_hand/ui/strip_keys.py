@@ -24,7 +24,10 @@ def strip_key(strip: StripBase, event: QKeyEvent) -> bool:
     elif event.matches(QKeySequence.StandardKey.SelectAll):
         strip.pick_all()
     elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-        strip.desk.keying.delete(strip.picked)
+        if strip.chosen_block is not None:
+            strip.desk.layings.remove(strip.chosen_block)
+        else:
+            strip.desk.keying.delete(strip.picked)
     elif event.key() == Qt.Key.Key_Escape:
         return strip.cancel()
     elif event.key() == Qt.Key.Key_Space:

@@ -9,9 +9,10 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
 from fox_hand.core.keys import Keys, row_of
+from fox_hand.ui.card_words import counted
 from fox_hand.ui.strip_base import StripBase
 from fox_hand.ui.strip_paint import RULER, TOOLS
-from fox_hand.ui.strip_rows import StripRow
+from fox_hand.ui.strip_rows import CLIPS, TALL, StripRow
 
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 RIGHT = MIDDLE | Qt.AlignmentFlag.AlignRight
@@ -41,12 +42,12 @@ def _part(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
     painter.drawPixmap(28, round(y + 10), look.pixmap(row.icon, 16, "text", ratio))
     painter.setFont(look.font(12, 500))
     painter.setPen(look.colour("text"))
-    painter.drawText(QRectF(52, y, width - 150, row.height), MIDDLE, row.title)
+    painter.drawText(QRectF(52, y, width - 150, TALL), MIDDLE, row.title)
     painter.setFont(look.font(12))
     painter.setPen(look.colour("quiet"))
-    words = f"{row.controls} controls" if row.controls != 1 else "1 control"
-    text = words if row.controls else "no keys"
-    painter.drawText(QRectF(width - 120, y, 108, row.height), RIGHT, text)
+    what, none = ("block", "none") if row.key == CLIPS else ("control", "no keys")
+    text = counted(row.controls, what) if row.controls else none
+    painter.drawText(QRectF(width - 120, y, 108, TALL), RIGHT, text)
 
 
 def _channel(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:

@@ -23,6 +23,11 @@ def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
     """Open it over the selected keys."""
     menu, strip, keying = QMenu(home), home.strip, home.desk.keying
     picked = strip.picked
+    laying = home.desk.layings.now
+    if laying is not None and laying.actor is home.desk.actor:
+        menu.addAction(f"{laying.block.origin.name} as keys", home.desk.layings.as_keys)
+        menu.addAction("Take it out", partial(home.desk.layings.remove, laying.number))
+        menu.addSeparator()
     if picked:
         for ease, word in EASES.items():
             menu.addAction(f"Go on: {word.lower()}", partial(_ease, home, ease))
@@ -38,6 +43,7 @@ def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
         "Paste\tCtrl+V",
         lambda: strip.pick({lane: f.tolist() for lane, f in keying.paste().items()}),
     ).setEnabled(keying.copied is not None)
+    menu.addAction("Capture a clip\tShift+C", home.begin_clip)
     menu.addAction("Mark this frame\tM", home.mark_frame)
     menu.addAction("Show the whole range", strip.show_range)
     menu.popup(at)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
+from fox_hand.core.blocks import Block
 from fox_hand.core.controls import Region
 from fox_hand.core.keys import BY_HAND, Keys
 from fox_hand.core.tracks import Ease
@@ -41,6 +42,14 @@ def chip_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
     if following is not None:
         right = min(right, max(scale.x_of(following) - 2, x + 4))
     return QRectF(x, row.top + 4, right - x, PICTURE)
+
+
+def block_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
+    """Where a block of the row of clips is."""
+    block = row.blocks[number]
+    x = scale.x_of(block.start)
+    wide = max(block.length * scale.pitch, 10.0)
+    return QRectF(x, row.top + row.levels[number] * TALL + 4, wide, PICTURE)
 
 
 def drawn_chips(row: StripRow, scale: Scale) -> list[int]:
@@ -92,6 +101,53 @@ class StripPainter:
                 self._diamonds(painter, row, number)
             else:
                 self._chip(painter, row, number)
+
+    def blocks(self, painter: QPainter, row: StripRow, chosen: int | None) -> None:
+        """The clips that are laid in: how often, how strongly."""
+        look, scale = self._look, self._scale
+        for number, block in enumerate(row.blocks):
+            rect = block_rect(scale, row, number)
+            if rect.right() < scale.left or rect.left() > scale.right:
+                continue
+            painter.setPen(QPen(look.colour("accent" if number == chosen else "text"), 1.5))
+            painter.setBrush(look.colour("raised"))
+            painter.drawRoundedRect(rect, 4, 4)
+            painter.save()
+            painter.setClipRect(rect.adjusted(1, 1, -1, -1))
+            painter.setPen(QPen(look.colour("quiet"), 1, Qt.PenStyle.DotLine))
+            for begin in block.starts.tolist()[1:]:
+                x = rect.left() + begin * scale.pitch
+                painter.drawLine(QPointF(x, rect.top() + 2), QPointF(x, rect.bottom() - 2))
+            self._envelope(painter, rect, block)
+            painter.setFont(look.font(11, 500))
+            painter.setPen(look.colour("text"))
+            times = f" ×{block.repeats:g}" if abs(block.repeats - 1) > 1e-6 else ""
+            place = rect.adjusted(6, 0, -4, -12)
+            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, f"{block.origin.name}{times}")
+            painter.restore()
+            if rect.width() > 20:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(look.colour("text"))
+                painter.drawRoundedRect(QRectF(rect.right() - 5, rect.top() + 8, 2, 12), 1, 1)
+
+    def _envelope(self, painter: QPainter, rect: QRectF, block: Block) -> None:
+        """What moves along the way, and how strongly it counts."""
+        path = QPainterPath()
+        steps, profile = min(max(round(rect.width() / 2), 2), 400), block.clip.profile
+        high = max(abs(block.strength), 1.0)
+        for i in range(steps + 1):
+            at = block.length * i / steps
+            along = block.clip_frame(at) / max(block.clip.length, 1e-9)
+            moved = profile[round(along * (len(profile) - 1))]
+            share = moved * max(block.weight(at), 0.0) / high
+            point = QPointF(rect.left() + rect.width() * i / steps, rect.bottom() - 3 - share * 11)
+            if i:
+                path.lineTo(point)
+            else:
+                path.moveTo(point)
+        painter.setPen(QPen(self._look.colour("quiet"), 1.25))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(path)
 
     def _way_on(self, painter: QPainter, row: StripRow, number: int) -> None:
         """The line to the next chip: flat for a hold, straight, or smooth."""
@@ -293,5 +349,5 @@ def flag(painter: QPainter, x: float, y: float, colour: QColor) -> None:
     painter.fillRect(QRectF(x - 0.5, y, 1.5, 11), colour)
 
 
-HEIGHT = RULER + TOOLS + 3 * TALL
+HEIGHT = RULER + TOOLS + 4 * TALL
 SMALLEST = RULER + TOOLS + TALL

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from fox_hand.core.blocks import Block
 from fox_hand.core.controls import Region, Side
 from fox_hand.core.keys import Keys, Lane, LaneKind, Line, row_of
 from fox_hand.core.rig import Rig
@@ -14,6 +15,7 @@ from fox_hand.core.rotations import Array, to_vector
 from fox_hand.session.actor import Actor
 from fox_hand.session.chips import ROWS, Chip, chips_of, label_of, lanes_in
 
+CLIPS = "Clips"
 TALL, LOW = 36, 24  # pixels of a part's row, and of a channel's
 
 
@@ -35,6 +37,7 @@ class StripRow:
         value: of a channel, what is shown now.
         channel: whether it is one channel.
         curve: of a channel, its values from 0 to 1 at its keys.
+        blocks, levels: of the row of clips, what lies in it and how far down.
     """
 
     key: str
@@ -51,6 +54,8 @@ class StripRow:
     value: str = ""
     channel: bool = False
     curve: tuple[float, ...] = field(default=())
+    blocks: tuple[Block, ...] = ()
+    levels: tuple[int, ...] = ()
 
 
 class RowBook:
@@ -87,6 +92,11 @@ class RowBook:
                 for channel in _channels(actor, row, top):
                     found.append(channel)
                     top += channel.height
+        blocks = actor.take.blocks if actor is not None else ()
+        levels = _levels(blocks)
+        tall = TALL * (max(levels, default=0) + 1)
+        clips = StripRow(CLIPS, CLIPS, "film", frozenset(), (), (), top, tall)
+        found.append(replace(clips, controls=len(blocks), blocks=blocks, levels=levels))
         return found
 
     def _part(
@@ -100,6 +110,18 @@ class RowBook:
             known = actor.keys, actor.rig, lanes, chips_of(actor.keys, lanes)
             self._parts[title] = known
         return known[2], known[3]
+
+
+def _levels(blocks: tuple[Block, ...]) -> tuple[int, ...]:
+    """How far down each block lies, so that none covers another."""
+    ends: list[float] = []
+    found = [0] * len(blocks)
+    for number in sorted(range(len(blocks)), key=lambda i: blocks[i].start):
+        block = blocks[number]
+        level = next((i for i, end in enumerate(ends) if end <= block.start + 1e-6), len(ends))
+        ends[level:] = [block.end, *ends[level + 1 :]]
+        found[number] = level
+    return tuple(found)
 
 
 def _controls(actor: Actor | None, lanes: Collection[Lane]) -> int:

@@ -256,7 +256,7 @@ class Window(ShotHome):
             self.between.keep()
         elif enter and self.desk.draft is not None:
             self.save_capture()
-        elif enter and self.desk.mix is not None:
+        elif enter and (self.desk.mix is not None or self.desk.layings.now is not None):
             self.desk.keep_mix()
         elif self._on_stage() and self.putting.key(event, self.sheets.view.current_entry()):
             event.accept()
@@ -288,7 +288,7 @@ class Window(ShotHome):
         }
         found.update(self.shot_letters(shift))
         if self.desk.draft is None:
-            found[Qt.Key.Key_C] = self.begin_capture
+            found[Qt.Key.Key_C] = self.begin_clip if shift else self.begin_capture
         return found
 
     def _frame_key(self, whole: bool) -> None:
@@ -313,7 +313,7 @@ class Window(ShotHome):
         if field.hasFocus() and field.text():
             field.clear()
             return
-        if self.desk.mix is not None:
+        if self.desk.mix is not None or self.desk.layings.now is not None:
             self.desk.put_back()
         elif self.desk.draft is not None:
             self.desk.cancel_capture()
@@ -431,7 +431,7 @@ class Window(ShotHome):
         self.inner.setSizes(
             [settings.figure_width, self.width() - right - settings.figure_width - 2]
         )
-        strip = settings.strip_height or (208 if self.height() >= 760 else 152)
+        strip = settings.strip_height or (212 if self.height() >= 760 else 152)
         self.upright.setSizes([self.height() - 44 - strip, strip])
         self._place_bars()
 
