@@ -66,7 +66,7 @@ def wait(milliseconds: int) -> None:
 
 def work(window: Window, watch: Watch) -> None:
     desk, stage = window.desk, window.stage
-    watch.during("opening the demo", [window.opener.open_demo], 2500)
+    watch.during("opening the demo", [window.opener.open_crew], 2500)
 
     def card(name: str) -> Callable[[], object]:
         return lambda: window.put_on(next(e for e in desk.shelf.entries() if e.name == name))

@@ -96,7 +96,7 @@ class Photographer:
 
     def all(self) -> None:
         self.window.resize(1280, 800)
-        self.window.opener.open_demo()
+        self.window.opener.open_crew()
         self.wait(
             lambda: len(self.desk.cast) == 2 and len(list(self.desk.shelf.entries())) > 10, 1500
         )

@@ -82,7 +82,11 @@ def begin(window: Window, wish: Wish) -> None:
     """Open what was asked for, else what was open last."""
     desk, opener = window.desk, window.opener
     if wish.demo:
-        opener.open_demo()
+        window.shot_opener.open_demo()
+        return
+    shot = wish.shot or (Path(desk.settings.shot) if desk.settings.shot else None)
+    if shot is not None and wish.rig is None:
+        window.shot_opener.open(shot, lambda: open_libraries(window, wish))
         return
     key = "desk" if wish.rig is not None else desk.settings.stage
     rigs = (wish.rig,) if wish.rig is not None else ()

@@ -185,7 +185,7 @@ def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[Op
 def hand(open_window: OpenWindow, qtbot: QtBot) -> Hand:
     """Marrow on the stage, the demo's cards at the right."""
     made = open_window()
-    made.window.opener.open_demo()
+    made.window.opener.open_crew()
     qtbot.waitUntil(lambda: len(made.desk.cast) == 2 and len(made.cards) > 10, timeout=20_000)
     made.settle()
     return made

@@ -266,7 +266,7 @@ def test_close_and_open_again_everything_is_there(open_window: OpenWindow, hand:
     state = hand.desk.actor.state
     hand.window.close()
     again = open_window()
-    again.window.opener.open_demo()
+    again.window.opener.open_crew()
     again.qtbot.waitUntil(lambda: len(again.cards) > 10, timeout=20_000)
     assert again.desk.actor.state.same_bits(state)
     assert [again.desk.actor.rig.controls[r].side for r in again.desk.selection.rows] == [

@@ -300,7 +300,7 @@ def test_reference_pictures_are_dropped_scaled_faded_and_remembered(
     kept = board.kept()
     hand.window.close()
     again = open_window()
-    again.window.opener.open_demo()
+    again.window.opener.open_crew()
     again.qtbot.waitUntil(lambda: len(again.desk.cast) == 2, timeout=20_000)
     assert [b.kept() for b in again.window.boards.boards] == [kept]
     again.window.boards.boards[0].setFocus()

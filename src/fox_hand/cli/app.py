@@ -23,11 +23,13 @@ class Wish:
         demo: the demo project.
         rig: a figure; None goes on where the last session ended.
         library: a library to open instead of the last one.
+        shot: a shot.
     """
 
     demo: bool = False
     rig: Path | None = None
     library: Path | None = None
+    shot: Path | None = None
 
 
 def version(wanted: bool) -> None:
@@ -58,12 +60,14 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
 
     @app.command(name="open")
     def open_file(
-        file: Annotated[Path, typer.Argument(help="A character: glTF, VRM, USD or BVH.")],
+        file: Annotated[Path, typer.Argument(help="A character (glTF, VRM, USD, BVH) or a shot.")],
         library: Annotated[
             Path | None, typer.Option("--library", help="The library to open with it.")
         ] = None,
     ) -> None:
-        """Open a figure of your own."""
+        """Open a figure or a shot of your own."""
+        if file.suffix == ".foxshot":
+            raise typer.Exit(show(Wish(shot=file, library=library)))
         raise typer.Exit(show(Wish(rig=file, library=library)))
 
     @app.command(name="card-schema")

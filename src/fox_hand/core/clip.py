@@ -165,7 +165,16 @@ class Player:
 
     def __init__(self, rig: Rig, clip: Clip) -> None:
         self.rig, self.clip = rig, clip
-        self._timeline = Timeline(rig, clip.keys)
+        seams = clip.seams()
+        self._timeline = Timeline(
+            rig,
+            Keys(
+                {
+                    lane: line if lane in seams else _around(line, clip.length)
+                    for lane, line in clip.lines.items()
+                }
+            ),
+        )
         rows: dict[LaneKind, list[int]] = {kind: [] for kind in LaneKind}
         self.missing: list[str] = []
         for lane in clip.lines:
@@ -201,6 +210,17 @@ class Player:
         """Values of everything that is not on a side."""
         rows = [r for r, c in enumerate(self.rig.controls) if c.side is not side]
         return self.at(frame).only(self.rig, rows)
+
+
+def _around(line: Line, length: float) -> Line:
+    """A line that ends as it begins, with a key of the time before and of the time after, so that
+    it goes through its ends as smoothly as through its middle."""
+    if len(line) < 3 or line.frames[0] > SEAM or line.frames[-1] < length - SEAM:
+        return line
+    before, after = line.taken(np.array([len(line) - 2])), line.taken(np.array([1]))
+    before = replace(before, frames=before.frames - length)
+    after = replace(after, frames=after.frames + length)
+    return before.merged(line).merged(after)
 
 
 def cut_out(

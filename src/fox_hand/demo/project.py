@@ -24,30 +24,46 @@ def demo_performance() -> Path:
 
 
 CREW = ("marrow", "pim")
+PARTS = ("library", "cast", "shots", "project.toml")  # the last makes it a project, so it is last
+FIRST_SHOT = "nf_010"
 
 
 def prepare(places: Places) -> tuple[tuple[Path, ...], Path]:
-    """The rig files of those on stage (shipped, never copied), and the user's own copy of the
-    library.
+    """The rig files of those on stage, and the library, both of the user's own copy of the
+    project; its folder is the library's parent.
 
-    The copy is made once, as a whole or not at all; cards the user adds or changes stay.
+    Every part is copied once, as a whole or not at all; what the user adds or changes stays.
 
     Raises:
         FoxHandError: ``demo.copy`` if it cannot be made.
     """
-    library = places.data / NAME / "library"
-    if not (library / "library.toml").is_file():
-        try:
-            library.parent.mkdir(parents=True, exist_ok=True)
-            with tempfile.TemporaryDirectory(dir=library.parent) as folder:
-                copy = Path(folder) / "library"
-                shutil.copytree(shipped() / "library", copy, copy_function=shutil.copyfile)
-                copy.replace(library)
-        except OSError as error:
-            raise FoxHandError(
-                "demo.copy",
-                f"The demo's library could not be copied to {library} ({error.strerror}).",
-                "Nothing was changed.",
-                "Make room or get permission to write there, then open the demo again.",
-            ) from error
-    return tuple(shipped() / "cast" / f"{name}.glb" for name in CREW), library
+    folder = places.data / NAME
+    for part in PARTS:
+        _copied(shipped() / part, folder / part)
+    return tuple(folder / "cast" / f"{name}.glb" for name in CREW), folder / "library"
+
+
+def first_shot(library: Path) -> Path:
+    """The shot that the demo opens with, of the copy that a library belongs to."""
+    return library.parent / "shots" / f"{FIRST_SHOT}.foxshot"
+
+
+def _copied(source: Path, target: Path) -> None:
+    if target.exists() or not source.exists():
+        return
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryDirectory(dir=target.parent) as folder:
+            copy = Path(folder) / target.name
+            if source.is_dir():
+                shutil.copytree(source, copy, copy_function=shutil.copyfile)
+            else:
+                shutil.copyfile(source, copy)
+            copy.replace(target)
+    except OSError as error:
+        raise FoxHandError(
+            "demo.copy",
+            f"The demo could not be copied to {target} ({error.strerror}).",
+            "Nothing was changed.",
+            "Make room or get permission to write there, then open the demo again.",
+        ) from error

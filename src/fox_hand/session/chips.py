@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fox_hand.core.controls import Region
+from fox_hand.core.controls import ControlKind, Region
 from fox_hand.core.keys import BY_HAND, Keys, Lane, LaneKind, Line, row_of
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
@@ -52,12 +52,18 @@ class Chip:
 def lanes_in(rig: Rig, keys: Keys, regions: Iterable[Region]) -> tuple[Lane, ...]:
     """Keyed lanes of some regions."""
     wanted = frozenset(regions)
-    found = []
-    for lane in keys.lines:
-        row = row_of(rig, lane)
-        if row is not None and rig.controls[row].region in wanted:
-            found.append(lane)
-    return tuple(found)
+    rows = {row for row in range(len(rig.controls)) if part_of(rig, row) in wanted}
+    return tuple(lane for lane in keys.lines if row_of(rig, lane) in rows)
+
+
+def part_of(rig: Rig, row: int) -> Region:
+    """The region a control is shown with: the head itself moves with the body, and where the face
+    is made of settings so does whatever else sits on it."""
+    control = rig.controls[row]
+    if control.region is not Region.HEAD or control.kind is not ControlKind.JOINT:
+        return control.region
+    made = any(c.kind is ControlKind.HOLDER and c.region in FACE for c in rig.controls)
+    return Region.TORSO if made or control.role in ("head", "neck") else control.region
 
 
 def chips_of(keys: Keys, lanes: Sequence[Lane]) -> tuple[Chip, ...]:

@@ -10,6 +10,7 @@ from fox_hand.session.desk import Desk
 from fox_hand.session.keying import Between
 from fox_hand.ui.amount_ruler import AmountRuler
 from fox_hand.ui.buttons import Button, Kind
+from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage import Stage
 
@@ -50,7 +51,7 @@ class BetweenBar(QWidget):
         for label in (self._title, self._what, self._number):
             words.addWidget(label)
         side = QWidget()
-        side.setFixedWidth(148)
+        side.setFixedWidth(176)
         side.setLayout(words)
         words.setContentsMargins(0, 0, 0, 0)
         buttons = QVBoxLayout()
@@ -76,9 +77,9 @@ class BetweenBar(QWidget):
             return
         self.pose = pose
         count = len(pose.lanes)
-        selected = "the selected" if len(self._desk.selection) else "the whole figure"
+        what = "selected" if len(self._desk.selection) else "whole figure"
         self._title.setText(f"In between, frame {pose.frame:g}")
-        self._what.setText(f"{selected}, {count} channels" if count > 1 else selected)
+        self._what.setText(f"{what}, {counted(count, 'channel')}")
         self.show()
         self.raise_()
         self.place()

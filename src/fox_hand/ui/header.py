@@ -122,9 +122,12 @@ class Header(QWidget):
         """Names at the left: where we are."""
         quiet = self._look.tokens.quiet
         metrics = QFontMetrics(self._look.font(14, 600))
-        room = self.left.width() - 92 - metrics.horizontalAdvance(f"{project} / ")
         self.project.setToolTip(f"{project} / {shot}" if shot else project)
-        shot = escape(metrics.elidedText(shot, Qt.TextElideMode.ElideRight, max(room, 40)))
+        whole = self.left.width() - 92
+        shot = metrics.elidedText(shot, Qt.TextElideMode.ElideRight, whole - 32)
+        room = whole - metrics.horizontalAdvance(f" / {shot}")  # the shot is what changes
+        project = escape(metrics.elidedText(project, Qt.TextElideMode.ElideRight, max(room, 24)))
+        shot = escape(shot)
         self.project.setText(
             f'<span style="color:{quiet}; font-size:14px">{project} / </span>'
             f'<span style="font-size:14px; font-weight:600">{shot}</span>'

@@ -50,7 +50,8 @@ def project_menu(home: ShotHome) -> None:
     desk, opener, menu = home.desk, home.opener, QMenu(home)
     _add_shots(home, menu)
     menu.addSeparator()
-    menu.addAction("Open the demo", opener.open_demo)
+    menu.addAction("Open the demo", home.shot_opener.open_demo)
+    menu.addAction("The demo's crew, nothing keyed", opener.open_crew)
     menu.addAction("Open a figure …", opener.ask_for_rig)
     menu.addAction("Bring in a performance …", opener.ask_for_performance).setEnabled(
         desk.actor is not None

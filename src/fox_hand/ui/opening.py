@@ -322,8 +322,8 @@ class Opener(QObject):
         for place in self._desk.shelf.places:
             self._desk.shelf.look_again(place)
 
-    def open_demo(self) -> None:
-        """The crew of the ferry."""
+    def open_crew(self) -> None:
+        """The crew of the ferry and its cards, without a shot."""
 
         def done(result: tuple[tuple[Path, ...], Path]) -> None:
             crew, library = result

@@ -236,6 +236,13 @@ class ShotHome(PoseHome):
         project = self.desk.shots.project
         return project.folder / SHOTS if project is not None else Path.home()
 
+    def open_file(self, path: Path) -> None:
+        """A shot, or a character for this one."""
+        if path.suffix == SUFFIX:
+            self.shot_opener.open(path)
+        else:
+            self.opener.open_rig(path)
+
     def ask_for_shot(self) -> None:
         """Choose a shot to open."""
         name, _ = QFileDialog.getOpenFileName(

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
+from fox_hand.demo.project import first_shot
 from fox_hand.session.desk import Desk
 from fox_hand.session.keep import KeptMember
 from fox_hand.session.keep_keys import KeptTime, wake_time
@@ -132,6 +133,15 @@ class ShotOpener(QObject):
         self._desk.shots.sleeping = True
         self._desk.clear_stage()
         self.open(path)
+
+    def open_demo(self) -> None:
+        """The first shot of the ferry."""
+
+        def done(made: tuple[tuple[Path, ...], Path]) -> None:
+            self._desk.settings.target = str(made[1])
+            self.open(first_shot(made[1]))
+
+        self._doors.jobs.run(lambda _: self._doors.open_demo(), done, self._notice.tell_error)
 
     # -- projects -------------------------------------------------------------------------
 

@@ -30,7 +30,7 @@ from fox_hand.ui.strip_paint import (
     chip_rect,
     drawn_chips,
 )
-from fox_hand.ui.strip_rows import TALL, RowBook, StripRow
+from fox_hand.ui.strip_rows import LEVEL, RowBook, StripRow
 from fox_hand.ui.strip_scale import Scale
 
 HEAD = RULER + TOOLS
@@ -145,8 +145,8 @@ class StripBase(QWidget):
         number = self.chosen_block
         if number is not None:
             row = self.rows()[-1]
-            low = row.top + (row.levels[number] + 1) * TALL - (self.height() - HEAD)
-            high = row.top + row.levels[number] * TALL
+            low = row.top + (row.levels[number] + 1) * LEVEL + 12 - (self.height() - HEAD)
+            high = row.top + row.levels[number] * LEVEL
             self.set_scroll(min(max(self.offset, low), high))
         self.update()
 

@@ -15,7 +15,7 @@ from fox_hand.core.tracks import Ease
 from fox_hand.session.chips import Chip
 from fox_hand.session.timing import Timing
 from fox_hand.ui.look import Look
-from fox_hand.ui.strip_rows import TALL, StripRow
+from fox_hand.ui.strip_rows import LEVEL, TALL, StripRow
 from fox_hand.ui.strip_scale import Scale
 
 RULER, TOOLS = 40, 28
@@ -49,7 +49,9 @@ def block_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
     block = row.blocks[number]
     x = scale.x_of(block.start)
     wide = max(block.length * scale.pitch, 10.0)
-    return QRectF(x, row.top + row.levels[number] * TALL + 4, wide, PICTURE)
+    if not any(row.levels):
+        return QRectF(x, row.top + 4, wide, PICTURE)
+    return QRectF(x, row.top + row.levels[number] * LEVEL + 3, wide, LEVEL - 2)
 
 
 def drawn_chips(row: StripRow, scale: Scale) -> list[int]:
@@ -128,7 +130,8 @@ class StripPainter:
             if rect.width() > 20:
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.setBrush(look.colour("text"))
-                painter.drawRoundedRect(QRectF(rect.right() - 5, rect.top() + 8, 2, 12), 1, 1)
+                grip = QRectF(rect.right() - 5, rect.center().y() - 6, 2, 12)
+                painter.drawRoundedRect(grip, 1, 1)
 
     def _envelope(self, painter: QPainter, rect: QRectF, block: Block) -> None:
         """What moves along the way, and how strongly it counts."""

@@ -16,6 +16,7 @@ from fox_hand.session.actor import Actor
 from fox_hand.session.chips import ROWS, Chip, chips_of, label_of, lanes_in
 
 CLIPS = "Clips"
+LEVEL = 24  # pixels of a block where several lie below each other
 TALL, LOW = 36, 24  # pixels of a part's row, and of a channel's
 
 
@@ -94,7 +95,7 @@ class RowBook:
                     top += channel.height
         blocks = actor.take.blocks if actor is not None else ()
         levels = _levels(blocks)
-        tall = TALL * (max(levels, default=0) + 1)
+        tall = TALL if not any(levels) else 4 + LEVEL * (max(levels) + 1)
         clips = StripRow(CLIPS, CLIPS, "film", frozenset(), (), (), top, tall)
         found.append(replace(clips, controls=len(blocks), blocks=blocks, levels=levels))
         return found

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 FEWEST, MOST = 20.0, 20_000.0  # frames from edge to edge
 STEPS = (1, 2, 3, 6, 12, 24, 48, 120, 240, 480, 1200, 2400, 4800)
+ROOM = 40.0  # pixels behind the last frame, for what stands on it
 APART = 44  # pixels between two numbers of the ruler, at least
 
 
@@ -55,8 +56,8 @@ class Scale:
 
     def showing(self, first: float, last: float) -> Scale:
         """A range with a little room at its ends."""
-        count = min(max((last - first) * 1.04 + 1.0, FEWEST), MOST)
-        pitch = self.width / count
+        count = min(max(last - first, FEWEST - 1.0), MOST)
+        pitch = max(self.width - 12 - ROOM, 40.0) / count
         return replace(self, pitch=pitch, first=first - 12 / pitch)._kept()
 
     def revealing(self, frame: float) -> Scale:

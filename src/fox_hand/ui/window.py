@@ -199,7 +199,7 @@ class Window(ShotHome):
         self.pairs.saved.connect(self.close_pairs)
         self.pairs.saved.connect(self.opener.look_for_changed_rigs)
         self.strip.menu_asked.connect(lambda at: strip_menu(self, at))
-        self.empty.demo_asked.connect(self.opener.open_demo)
+        self.empty.demo_asked.connect(self.shot_opener.open_demo)
         self.empty.open_asked.connect(self.opener.ask_for_rig)
         self.stage.failed.connect(self.notice.tell_error)
         desk.told.connect(self.notice.tell_error)
@@ -484,7 +484,7 @@ class Window(ShotHome):
             if can_pin(path):
                 self.pin_board(path, at)
             else:
-                self.opener.open_rig(path)
+                self.open_file(path)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """What is on the figure is kept, everything is remembered."""

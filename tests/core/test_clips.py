@@ -1,0 +1,210 @@
+"""Clips and blocks: timing, repeating, seams, sides, what lies over what."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import pairwise
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fox_hand.core.blocks import Block, BlockPlayer
+from fox_hand.core.clip import Clip, cut_out
+from fox_hand.core.controls import Side
+from fox_hand.core.keys import Keys, Lane, LaneKind, Origin, lanes_of
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import angle_between
+from fox_hand.core.state import State
+from fox_hand.core.timeline import Timeline
+from fox_hand.core.tracks import Ease, Track
+from fox_hand.demo.project import shipped
+from fox_hand.library.container import read_card
+from tests.core.test_blend import random_state
+from tests.core.test_keys import random_line
+from tests.random_rig import random_rig
+
+CLIPS = shipped() / "library" / "Marrow" / "Clips"
+LIDS = ("lid_shut_L", "lid_shut_R")
+seeds = st.integers(0, 2000)
+
+
+def demo_clip(name: str) -> Clip:
+    clip = read_card(CLIPS / f"{name}.foxcard")[0].clip
+    assert clip is not None
+    return clip
+
+
+def block(clip: Clip, start: float = 10.0, **fields: object) -> Block:
+    return replace(Block(clip, Origin("", "some"), start), **fields)
+
+
+def lids(rig: Rig, state: State) -> tuple[float, float]:
+    left, right = (float(state.settings[rig.setting_row[n]]) for n in LIDS)
+    return left, right
+
+
+def played(rig: Rig, made: Block, frame: float, under: State | None = None) -> State:
+    return BlockPlayer(rig, (made,)).over(under or rig.rest, frame)
+
+
+def test_a_blink_is_timed_as_animators_and_eyes_do_it() -> None:
+    """Closing over 2 frames, shut for 2, opening over 2 or 3 (common practice, no source); 0.1 to
+    0.4 s in all (Schiffman, Sensation and Perception, 2001; from memory)."""
+    for name, rate in (("Blink", 30.0), ("Blink, film", 24.0)):
+        clip = demo_clip(name)
+        assert clip.rate == rate
+        assert 0.1 <= clip.length / rate <= 0.4
+        assert {lane.name for lane in clip.lines} == set(LIDS)  # the lids and nothing else
+        for line in clip.lines.values():
+            assert line.values[:, 0].tolist() == [0, 1, 1, 0]  # a pair of equal keys holds it shut
+            close, shut, opening = np.diff(line.frames)
+            assert close == 2
+            assert opening in (2, 3)
+            assert shut / rate == pytest.approx(2 / 30, abs=1 / 30)
+
+
+def test_at_another_rate_it_takes_as_long_and_stays_shut(marrow: Rig) -> None:
+    clip = demo_clip("Blink")
+    film = clip.retimed(24.0)
+    assert film.length / 24 == pytest.approx(clip.length / 30, abs=1 / 24)
+    for line in film.lines.values():
+        assert (np.diff(line.frames) >= 1).all()
+        assert (line.frames == np.round(line.frames)).all()
+        assert line.values[:, 0].tolist() == [0, 1, 1, 0]
+
+
+def test_repeats_gaps_speed_and_backwards(marrow: Rig) -> None:
+    clip = demo_clip("Blink")
+    twice = block(clip, repeats=2.0, gap=5.0)
+    assert twice.end == 10 + 7 + 5 + 7
+    shut = [f for f in range(40) if lids(marrow, played(marrow, twice, f))[0] == 1.0]
+    assert shut == [12, 13, 14, 24, 25, 26]
+    fast = block(clip, speed=2.0, repeats=3.0)
+    assert fast.length == pytest.approx(3 * 3.5)
+    back = block(clip, backwards=True)
+    shut = [f for f in range(40) if lids(marrow, played(marrow, back, f))[0] == 1.0]
+    assert shut == [13, 14, 15]
+    outside = played(marrow, twice, 9.0)
+    assert outside is marrow.rest
+
+
+def test_one_eye_ahead_and_blinks_on_top_of_a_squint(marrow: Rig) -> None:
+    clip = demo_clip("Blink")
+    led = block(clip, lead=2.0, lead_side=Side.LEFT)
+    shut = {f: lids(marrow, played(marrow, led, f)) for f in range(30)}
+    assert [f for f, (left, _) in shut.items() if left == 1.0] == [10, 11, 12]
+    assert [f for f, (_, right) in shut.items() if right == 1.0] == [12, 13, 14]
+    squint = marrow.rest.settings.copy()
+    squint[[marrow.setting_row[n] for n in LIDS]] = 0.3
+    under = marrow.rest.with_(settings=squint)
+    on_top = block(clip, on_top=True)
+    assert lids(marrow, played(marrow, on_top, 10, under)) == (0.3, 0.3)  # nothing jumps to open
+    most = marrow.settings[marrow.setting_row[LIDS[0]]].maximum
+    assert lids(marrow, played(marrow, on_top, 13, under)) == (most, most)  # never past its limit
+    instead = block(clip)
+    assert lids(marrow, played(marrow, instead, 10, under)) == (0.0, 0.0)
+
+
+@given(seed=seeds)
+@settings(max_examples=20)
+def test_blending_in_and_out_goes_from_the_keys_to_the_clip_and_back(seed: int) -> None:
+    rig, rng = random_rig(seed), np.random.default_rng(seed)
+    lanes = lanes_of(rig, range(len(rig.controls)))
+    chosen = [lane for lane in lanes if lane.kind is LaneKind.TURN]
+    lines = {}
+    for lane in chosen:
+        line = random_line(lane, rng)
+        lines[lane] = replace(line, frames=line.frames - line.frames[0])
+    clip = Clip(lines, 60.0)
+    under = random_state(rig, seed)
+    made = block(clip, fade_in=8.0, fade_out=8.0)
+    rows = [rig.control_row[lane.name] for lane in chosen]
+    timeline = Timeline(rig, clip.keys)
+    for frame, share in ((10, 0.0), (14, 0.5), (18, 1.0), (40, 1.0), (66, 0.5), (70, 0.0)):
+        found = played(rig, made, frame, under)
+        whole = timeline.at(under, frame - 10.0)
+        for row in rows:
+            far = angle_between(under.turn[row], whole.turn[row])
+            if far < np.pi - 0.01:
+                gone = angle_between(under.turn[row], found.turn[row])
+                assert gone == pytest.approx(share * far, abs=1e-6)
+        others = [r for r in range(len(rig.controls)) if r not in rows]
+        assert (found.turn[others] == under.turn[others]).all()
+
+
+def test_blocks_work_in_the_order_in_which_they_begin(marrow: Rig) -> None:
+    shut = demo_clip("Blink")
+    early, late = block(shut, 4.0), block(shut, 6.0, strength=0.5)
+    one = BlockPlayer(marrow, (early, late)).over(marrow.rest, 8.0)
+    other = BlockPlayer(marrow, (late, early)).over(marrow.rest, 8.0)
+    assert one.same_bits(other)
+    assert lids(marrow, one)[0] == pytest.approx(1.0)  # early: shut; late: half of the way to shut
+    at_ten = BlockPlayer(marrow, (late, early)).over(marrow.rest, 10.0)
+    early_alone = lids(marrow, BlockPlayer(marrow, (early,)).over(marrow.rest, 10.0))[0]
+    assert lids(marrow, at_ten)[0] == pytest.approx(early_alone + 0.5 * (1.0 - early_alone))
+
+
+def test_times_that_wander_are_the_same_ever_after_and_never_overlap() -> None:
+    clip = demo_clip("Blink")
+    made = block(clip, repeats=40.0, gap=49.0, jitter=14.0, doubles=1 / 6, seed=3)
+    assert (made.starts == replace(made).starts).all()
+    assert made.starts.tolist() != replace(made, seed=4).starts.tolist()
+    gaps = np.diff(made.starts)
+    assert gaps.min() >= clip.length
+    doubled = gaps < clip.length + 2
+    assert 2 <= doubled.sum() <= 14
+    assert np.ptp(gaps[~doubled]) > 10
+
+
+@pytest.mark.parametrize("name", ["Wave loop", "Walk loop", "Breathe", "Nod", "Blink"])
+def test_the_loops_of_the_demo_have_no_seam(marrow: Rig, name: str) -> None:
+    clip = demo_clip(name)
+    assert not clip.seams()
+    made = block(clip, 0.0, repeats=3.0)
+    around = [played(marrow, made, clip.length + d) for d in (-0.2, -0.1, 0.0, 0.1, 0.2)]
+    steps = [angle_between(a.turn, b.turn) for a, b in pairwise(around)]
+    assert np.abs(np.diff(steps, axis=0)).max() < 0.006  # it goes on as fast as it came
+    assert np.abs(around[1].settings - around[3].settings).max() < 0.2
+
+
+@given(seed=seeds, spread=st.booleans())
+@settings(max_examples=20)
+def test_making_it_seamless_moves_the_end_to_the_beginning(seed: int, spread: bool) -> None:
+    rig, rng = random_rig(seed), np.random.default_rng(seed)
+    lanes = lanes_of(rig, range(len(rig.controls)))
+    clip = Clip({lane: random_line(lane, rng) for lane in lanes}, 60.0)
+    made = clip.seamless(spread=spread)
+    assert not made.seams()
+    for lane, line in made.lines.items():
+        assert np.array_equal(line.values[0], clip.lines[lane].values[0])
+        if not spread and len(line) > 2:
+            assert np.allclose(line.values[1:-1], clip.lines[lane].values[1:-1], atol=1e-12)
+
+
+@given(seed=seeds)
+@settings(max_examples=20)
+def test_a_span_cut_out_plays_as_it_did(seed: int) -> None:
+    rig, rng = random_rig(seed), np.random.default_rng(seed)
+    lanes = lanes_of(rig, range(len(rig.controls)))
+    lines = {lane: random_line(lane, rng) for lane in lanes}
+    lines = {
+        lane: replace(line, eases=np.full(len(line), Ease.LINEAR, np.uint8))
+        for lane, line in lines.items()
+        if lane.kind is not LaneKind.SETTING
+        or not rig.settings[rig.setting_row[lane.name]].discrete
+    }
+    keys = Keys(lines)
+
+    def value(lane: Lane, frame: float) -> np.ndarray:
+        line = lines[lane]
+        turn = lane.kind is LaneKind.TURN
+        return Track(line.frames, line.values, line.eases, turn).sample([frame])[0]
+
+    clip = cut_out(keys, value, lines, (7.0, 29.0), 24.0)
+    whole, part = Timeline(rig, keys), Timeline(rig, clip.keys)
+    for frame in rng.uniform(7, 29, 8):
+        one, other = whole.at(rig.rest, frame), part.at(rig.rest, frame - 7.0)
+        assert np.abs(one.move - other.move).max() < 1e-9
+        assert angle_between(one.turn, other.turn).max() < 1e-6
