@@ -113,7 +113,7 @@ class Layings:
         actor = self._cast.acting
         if actor is None or not 0 <= number < len(actor.take.blocks):
             return None
-        if self.now is not None and not self.now.fresh and self.now.number == number:
+        if self.now is not None and self.now.actor is actor and self.now.number == number:
             return self.now
         self.keep()
         return self._take_up(Laying(actor, number, actor.take.blocks[number], fresh=False))

@@ -13,10 +13,12 @@ class _Field(QLineEdit):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}
         way = steps.get(Qt.Key(event.key()))
-        if way is None:
-            super().keyPressEvent(event)
-        else:
+        if way is not None:
             self.stepped.emit(way)
+            return
+        super().keyPressEvent(event)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            event.accept()  # it takes the number, and not the bar
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         self.stepped.emit(1 if event.angleDelta().y() > 0 else -1)

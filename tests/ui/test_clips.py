@@ -1,0 +1,182 @@
+"""Clips in the window: laid in, repeated, led, captured, playing under the pointer, made keys."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+from PIL import Image
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+
+from fox_hand.core.keys import Lane, LaneKind
+from fox_hand.library.container import read_card, read_motion
+from tests.ui.conftest import Hand
+
+CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+LONG = 20_000
+
+
+def lay_in(hand: Hand, name: str) -> None:
+    hand.press_card(name)
+    layings = hand.desk.layings
+    hand.qtbot.waitUntil(
+        lambda: layings.now is not None and layings.now.block.origin.name == name, timeout=LONG
+    )
+
+
+def lid(hand: Hand, side: str = "L") -> float:
+    rig = hand.desk.actor.rig
+    return float(hand.desk.actor.state.settings[rig.setting_row[f"lid_shut_{side}"]])
+
+
+def press(hand: Hand, button) -> None:
+    hand.qtbot.waitUntil(lambda: button.width() > 40)
+    hand.click(button, button.rect().center())
+
+
+def type_into(hand: Hand, field, text: str) -> None:
+    field.field.setFocus()
+    field.field.selectAll()
+    hand.key(text)
+    hand.key(Qt.Key.Key_Return)
+
+
+def block_rect(hand: Hand, number: int = 0):
+    strip = hand.window.strip
+    row = strip.rows()[-1]
+    from fox_hand.ui.strip_base import HEAD
+    from fox_hand.ui.strip_paint import block_rect as rect
+
+    return rect(strip.scale, row, number).translated(0, HEAD - strip.offset)
+
+
+def test_a_blink_is_laid_in_repeated_by_pulling_and_led_by_one_eye(hand: Hand) -> None:
+    bar, strip, desk = hand.window.lay_bar, hand.window.strip, hand.desk
+    desk.go(10)
+    lay_in(hand, "Blink")
+    assert bar.isVisible()
+    assert desk.layings.now.block.on_top  # it ends at rest, so it goes over anything
+    length = desk.layings.now.block.clip.length
+    assert length < 7  # at 24 frames a second
+    rect = block_rect(hand)
+    edge = QPointF(rect.right() - 2, rect.center().y())
+    to = QPointF(rect.left() + 4 * rect.width() + 3, edge.y())
+    hand.drag(strip, [edge, (edge + to) / 2, to])
+    assert desk.layings.now.block.repeats == 4
+    type_into(hand, bar.gap, "6")
+    assert desk.layings.now.block.end == 10 + 4 * length + 3 * 6
+    bar.ahead.chosen.emit("left")
+    type_into(hand, bar.lead, "1")
+    desk.go(11)
+    assert lid(hand, "L") > lid(hand, "R")
+    bar.keep_button.click()
+    assert not bar.isVisible()
+    assert desk.history.undo_label == "Lay in Blink"
+    middle = block_rect(hand).center()
+    hand.drag(strip, [middle, middle + QPointF(4 * strip.scale.pitch, 0)])
+    assert bar.isVisible()
+    hand.key(Qt.Key.Key_Return)
+    assert desk.actor.take.blocks[0].start == 14
+    hand.key("z", CTRL)
+    hand.key("z", CTRL)
+    assert not desk.actor.take.blocks
+    assert lid(hand) == 0
+
+
+def test_put_back_leaves_every_bit_and_seams_are_closed(hand: Hand) -> None:
+    desk, bar = hand.desk, hand.window.lay_bar
+    hand.click_card("Wave")
+    hand.key(Qt.Key.Key_Return)
+    before, take = desk.actor.state, desk.actor.take
+    lay_in(hand, "Wave loop")
+    assert not desk.layings.now.block.on_top
+    assert bar.seam.text() == "No seam"
+    desk.go(6)
+    assert not desk.actor.state.same_bits(before)
+    desk.go(1)
+    hand.window.stage.setFocus()
+    hand.key(Qt.Key.Key_Escape)
+    assert desk.actor.take is take
+    assert desk.actor.state.same_bits(before)
+    assert not bar.isVisible()
+
+
+def test_a_block_becomes_keys_that_show_the_same(hand: Hand) -> None:
+    desk, bar = hand.desk, hand.window.lay_bar
+    desk.go(5)
+    lay_in(hand, "Nod")
+    frames = list(range(1, 40))
+    row = hand.row("head")
+    shown = [desk.actor.take.at(f).turn[row].copy() for f in frames]
+    press(hand, bar.as_keys)
+    assert not desk.actor.take.blocks
+    line = desk.actor.keys.lines[Lane(LaneKind.TURN, "head")]
+    assert line.frames.tolist() == [5, 9, 13, 17, 23]
+    for frame, turn in zip(frames, shown, strict=True):
+        same = np.abs(desk.actor.take.at(frame).turn[row] - turn).max()
+        assert same < (1e-6 if frame in line.frames else 0.02)
+    assert desk.history.undo_label == "Nod as keys"
+
+
+def test_a_span_is_captured_as_a_clip_with_one_setting_and_plays_under_the_pointer(
+    hand: Hand,
+) -> None:
+    desk, window = hand.desk, hand.window
+    rig, name = desk.actor.rig, "lid_shut_L"
+    row = rig.setting_row[name]
+    desk.selection.set([rig.settings[row].control])
+    for frame, value in ((20, 0.0), (22, 1.0), (24, 1.0), (27, 0.0)):
+        desk.go(frame)
+        values = desk.actor.state.settings.copy()
+        values[row] = value
+        desk.apply("Lid", desk.actor.state.with_(settings=values))
+        window.stage.setFocus()
+        hand.key("k")
+    window.strip.pick_all()
+    window.stage.setFocus()
+    hand.key("C", SHIFT)
+    draft, panel = desk.draft, window.capture
+    assert draft is not None
+    assert draft.span == (20, 27)
+    assert [lane.name for lane in draft.lanes if lane in draft.moving] == [name]
+    draft.settings = {row}  # the other settings of the holder are left out
+    panel.form.name.setText("Slow wink")
+    hand.qtbot.waitUntil(lambda: draft.name == "Slow wink")
+    window.save_capture()
+    entry = hand.wait_for_card("Slow wink")
+    assert entry.kind == "clip"
+    card = read_card(entry.path)[0]
+    assert card.clip is not None
+    assert [lane.name for lane in card.clip.lines] == [name]
+    (line,) = card.clip.lines.values()
+    assert line.frames.tolist() == [0, 2, 4, 7]
+    assert line.values[:, 0].tolist() == [0, 1, 1, 0]
+    moving = Image.open(io.BytesIO(read_motion(entry.path) or b""))
+    assert moving.format == "WEBP"
+    times = []
+    for frame in range(getattr(moving, "n_frames", 1)):  # equal frames are one, shown longer
+        moving.seek(frame)
+        moving.load()
+        times.append(moving.info["duration"])
+    assert sum(times) == round(7 * 1000 / 24)  # the last frame is the first again
+    view = window.sheets.view
+    view.reveal(entry)
+    hand.qtbot.wait(50)
+    QTest.mouseMove(view.viewport(), view.rect_of(entry).center() + QPoint(1, 1))
+    view.hovered.emit(entry)
+    hand.qtbot.waitUntil(lambda: view._moving is not None, timeout=LONG)
+    first = view._moving
+    hand.qtbot.waitUntil(lambda: view._moving is not first, timeout=LONG)
+    view.hovered.emit(None)
+    assert view._moving is None
+
+
+def test_nothing_moves_nothing_is_captured_and_clips_do_not_mix(hand: Hand) -> None:
+    hand.window.stage.setFocus()
+    hand.key("C", SHIFT)
+    assert hand.desk.draft is None
+    assert "Nothing moves" in hand.window.notice.text
+    hand.window.putting.add(hand.entry("Blink"))
+    assert "laid in by itself" in hand.window.notice.text
+    assert hand.desk.mix is None
