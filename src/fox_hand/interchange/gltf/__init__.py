@@ -1,5 +1,7 @@
-"""glTF 2.0 (Khronos, ISO/IEC 12113:2022): reading rigs from ``.glb`` and ``.gltf``."""
+"""Rigs and motion in glTF 2.0 files."""
 
+from fox_hand.interchange.gltf.motion_in import read_performance
+from fox_hand.interchange.gltf.motion_out import alone, on_character, posed
 from fox_hand.interchange.gltf.rigs import read_rig
 
-__all__ = ["read_rig"]
+__all__ = ["alone", "on_character", "posed", "read_performance", "read_rig"]

@@ -259,3 +259,14 @@ def _anchor(
         local = inverse[:3, :3] @ centre + inverse[:3, 3]
         best = (total, node, (float(local[0]), float(local[1]), float(local[2])))
     return best[1], best[2]
+
+
+def node_names(path: Path, document: Document) -> dict[str, int]:
+    """The names that a rig of this file has for its nodes, with their numbers in the file.
+
+    Raises:
+        FoxHandError: if its nodes are no tree.
+    """
+    order, _ = _topological(path, document.nodes)
+    names = unique_names([document.nodes[i].name or f"node_{i}" for i in order])
+    return dict(zip(names, order, strict=True))

@@ -1,5 +1,7 @@
-"""UsdSkel skeletons, skins and blend shapes. Needs the extra package ``usd-core``."""
+"""Rigs and motion in USD files with UsdSkel skeletons."""
 
+from fox_hand.interchange.usd.motion_in import read_performance
+from fox_hand.interchange.usd.motion_out import write_usd
 from fox_hand.interchange.usd.rigs import read_rig
 
-__all__ = ["read_rig"]
+__all__ = ["read_performance", "read_rig", "write_usd"]

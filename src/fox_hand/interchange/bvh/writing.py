@@ -1,0 +1,211 @@
+"""Motion as BVH: the joints' places at rest, then turns about world axes.
+
+BVH joints have no axes of their own at rest, so every turn is written as the change from rest in
+the frame of the joint above. Lengths are in centimetres, turns in degrees, ZXY for every joint
+unless the rig came from a BVH file, whose own orders are kept. Roots have position channels, and
+so has every joint that moves; there they take the place of its OFFSET. Scale and shapes are left
+out, and said.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from fox_hand.core.controls import ControlKind
+from fox_hand.core.motion import Motion
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import (
+    Array,
+    EulerOrder,
+    from_matrix,
+    inverse,
+    multiply,
+    rotate,
+    to_euler_near,
+)
+from fox_hand.core.transforms import compose, directions
+
+CENTIMETRES = 100.0
+USUAL: EulerOrder = "ZXY"
+MOVED = 1e-6  # metres off its offset from which on a joint has position channels
+
+
+@dataclass(frozen=True, eq=False)
+class Written:
+    """A file's text, and sentences about what it could not hold."""
+
+    text: str
+    notes: tuple[str, ...]
+
+
+def bvh_text(rig: Rig, motion: Motion) -> Written:
+    """The whole file.
+
+    Args:
+        rig: the figure.
+        motion: what it does.
+    """
+    joints = _joints(rig)
+    writer = _Writer(rig, motion, joints)
+    return Written("\n".join(writer.hierarchy() + writer.frames()) + "\n", writer.notes())
+
+
+def _joints(rig: Rig) -> list[int]:
+    """Nodes that are bones, and what lies between them."""
+    wanted = {c.node for c in rig.controls if c.kind is ControlKind.JOINT}
+    found = set(wanted)
+    for node in wanted:
+        above = rig.skeleton.parents[node]
+        chain = []
+        while above >= 0:
+            chain.append(above)
+            if above in wanted:
+                found.update(chain)
+                break
+            above = rig.skeleton.parents[above]
+    return sorted(found)
+
+
+class _Writer:
+    def __init__(self, rig: Rig, motion: Motion, joints: list[int]) -> None:
+        self._rig, self._motion, self._joints = rig, motion, joints
+        known = set(joints)
+        self._parent = {}
+        for joint in joints:
+            above = rig.skeleton.parents[joint]
+            while above >= 0 and above not in known:
+                above = rig.skeleton.parents[above]
+            self._parent[joint] = above
+        self._children: dict[int, list[int]] = {j: [] for j in joints}
+        for joint, above in self._parent.items():
+            if above >= 0:
+                self._children[above].append(joint)
+        self._roots = [j for j in joints if self._parent[j] < 0]
+        self._rest = rig.skeleton.rest_world
+        self._order: list[int] = []
+        self._orders = {}
+        for joint in joints:
+            row = rig.row_of_node.get(joint)
+            own = rig.source.lower().endswith(".bvh") and row is not None
+            self._orders[joint] = rig.controls[row].order if own and row is not None else USUAL
+
+    def hierarchy(self) -> list[str]:
+        """The first part."""
+        lines = ["HIERARCHY"]
+        for root in self._roots:
+            lines += self._joint(root, 0)
+        return lines
+
+    def _joint(self, joint: int, depth: int) -> list[str]:
+        pad, above = "  " * depth, self._parent[joint]
+        word = "ROOT" if above < 0 else "JOINT"
+        place = self._rest[joint, :3, 3] - (self._rest[above, :3, 3] if above >= 0 else 0.0)
+        turns = " ".join(f"{axis}rotation" for axis in self._orders[joint])
+        moves = "6 Xposition Yposition Zposition " if joint in self._moving else "3 "
+        self._order.append(joint)
+        lines = [
+            f"{pad}{word} {self._rig.skeleton.names[joint]}",
+            f"{pad}{{",
+            f"{pad}  OFFSET {_numbers(place * CENTIMETRES)}",
+            f"{pad}  CHANNELS {moves}{turns}",
+        ]
+        for child in self._children[joint]:
+            lines += self._joint(child, depth + 1)
+        if not self._children[joint]:
+            tip = _numbers(self._tip(joint))
+            lines += [f"{pad}  End Site", f"{pad}  {{", f"{pad}    OFFSET {tip}", f"{pad}  }}"]
+        return [*lines, f"{pad}}}"]
+
+    def _tip(self, joint: int) -> Array:
+        """Where the last bone of a chain ends: at a node below it, else as far as it came."""
+        below = [n for n, p in enumerate(self._rig.skeleton.parents) if p == joint]
+        if below:
+            way = self._rest[below[0], :3, 3] - self._rest[joint, :3, 3]
+        else:
+            above = self._parent[joint]
+            start = self._rest[above, :3, 3] if above >= 0 else np.zeros(3)
+            way = 0.5 * (self._rest[joint, :3, 3] - start)
+        return np.asarray(way * CENTIMETRES)
+
+    def frames(self) -> list[str]:
+        """The second part."""
+        motion = self._motion
+        world = self._world_changes()
+        columns: list[Array] = []
+        for joint in self._order:
+            above = self._parent[joint]
+            turn = world[joint]
+            if joint in self._moving:
+                columns.append(self._places[joint] * CENTIMETRES)
+            if above >= 0:
+                turn = multiply(inverse(world[above]), turn)
+            order = self._orders[joint]
+            angles = np.zeros((len(motion), 3))
+            hint = np.zeros(3)
+            for frame in range(len(motion)):  # each near to the one before, so nothing spins
+                hint = to_euler_near(turn[frame], order, hint)
+                angles[frame] = hint
+            columns.append(np.degrees(angles)[:, ["XYZ".index(axis) for axis in order]])
+        table = np.concatenate(columns, axis=1)
+        head = ["MOTION", f"Frames: {len(motion)}", f"Frame Time: {1.0 / motion.rate:.8f}"]
+        return head + [_numbers(row) for row in table]
+
+    @cached_property
+    def _world(self) -> Array:
+        """World matrices, ``(F, N, 4, 4)``."""
+        motion = self._motion
+        local = compose(motion.move, motion.turn, motion.scale)
+        world = local.copy()
+        for node, parent in enumerate(motion.parents):
+            if parent >= 0:
+                world[:, node] = world[:, parent] @ local[:, node]
+        return world
+
+    def _world_changes(self) -> dict[int, Array]:
+        """How each joint is turned in the world since rest, ``(F, 4)``."""
+        world = self._world
+        rest = from_matrix(directions(self._rest[:, :3, :3]))
+        found = {}
+        for joint in self._joints:
+            now = from_matrix(directions(world[:, joint, :3, :3]))
+            found[joint] = multiply(now, inverse(rest[joint]))
+        return found
+
+    @cached_property
+    def _places(self) -> dict[int, Array]:
+        """Where each joint is, seen from the one above as that is turned, ``(F, 3)`` metres."""
+        world, changes, found = self._world, self._world_changes(), {}
+        for joint, above in self._parent.items():
+            place = world[:, joint, :3, 3]
+            if above >= 0:
+                place = rotate(inverse(changes[above]), place - world[:, above, :3, 3])
+            found[joint] = place
+        return found
+
+    @cached_property
+    def _moving(self) -> frozenset[int]:
+        """Joints with position channels: the roots, and what does not stay at its offset."""
+        found = set(self._roots)
+        for joint, above in self._parent.items():
+            if above >= 0:
+                rest = self._rest[joint, :3, 3] - self._rest[above, :3, 3]
+                if np.abs(self._places[joint] - rest).max() > MOVED:
+                    found.add(joint)
+        return frozenset(found)
+
+    def notes(self) -> tuple[str, ...]:
+        """What is not in the file."""
+        found = []
+        scaled = bool(np.abs(self._motion.scale - self._motion.scale[:1]).max() > 1e-4)
+        if scaled:
+            found.append("BVH holds no scale, which is left out.")
+        if self._motion.weights.size and np.abs(np.ptp(self._motion.weights, axis=0)).max() > 1e-4:
+            found.append("BVH holds no shapes of the face, which are left out.")
+        return tuple(found)
+
+
+def _numbers(values: Array) -> str:
+    return " ".join(f"{float(v):.6f}" for v in np.asarray(values).ravel())

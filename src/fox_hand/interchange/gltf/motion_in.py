@@ -1,0 +1,154 @@
+"""Animations of a glTF file as frames of its own rig."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.performance import Performance
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import Array, inverse, multiply, normalise, rotate
+from fox_hand.core.state import State
+from fox_hand.core.tracks import Ease, Track
+from fox_hand.interchange.gltf.accessors import Accessors
+from fox_hand.interchange.gltf.document import KEPT, Struct, damaged, open_document
+from fox_hand.interchange.gltf.rigs import node_names, read_rig
+from fox_hand.interchange.gltf.writing import GltfFile
+
+LONGEST = 200_000  # frames
+EASES = {"STEP": Ease.STEP, "LINEAR": Ease.LINEAR, "CUBICSPLINE": Ease.SMOOTH}
+
+
+class _Target(Struct):
+    path: str
+    node: int | None = None
+
+
+class _Channel(Struct):
+    sampler: int
+    target: _Target
+
+
+class _Sampler(Struct):
+    input: int
+    output: int
+    interpolation: str = "LINEAR"
+
+
+class _Animation(Struct):
+    channels: list[_Channel]
+    samplers: list[_Sampler]
+    name: str | None = None
+
+
+def read_performance(path: Path, rate: float, number: int = 0) -> Performance:
+    """One animation of a file, sampled.
+
+    Args:
+        path: the file; it needs a skin.
+        rate: frames a second.
+        number: which animation.
+
+    Raises:
+        FoxHandError: if it cannot be read, or ``gltf.no_animation``.
+    """
+    rig = read_rig(path)
+    document, buffers = open_document(path)
+    raw = GltfFile.read(path).document.get("animations", [])
+    if not 0 <= number < len(raw):
+        raise FoxHandError(
+            "gltf.no_animation", f"{path.name} has no animation.", KEPT, "Choose another file."
+        )
+    try:
+        animation = msgspec.convert(raw[number], _Animation)
+    except msgspec.ValidationError as error:
+        raise damaged(path, str(error)) from error
+    read = Accessors(path, document, buffers)
+    names = {index: name for name, index in node_names(path, document).items()}
+    tracks: dict[tuple[str, str], Track] = {}
+    for channel in animation.channels:
+        node, kind = channel.target.node, channel.target.path
+        if node is None or node not in names:
+            continue
+        if not 0 <= channel.sampler < len(animation.samplers):
+            raise damaged(path, "an animation names a sampler that is not there")
+        sampler = animation.samplers[channel.sampler]
+        times = read.floats(sampler.input)[:, 0].astype(np.float64) * rate
+        values = read.floats(sampler.output).astype(np.float64)
+        if kind == "weights":
+            mesh = document.nodes[node].mesh
+            targets = document.meshes[mesh].target_names() if mesh is not None else []
+            _weights(tracks, times, values, targets, EASES.get(sampler.interpolation))
+        else:
+            tracks[(names[node], kind)] = _track(
+                path, times, values, EASES.get(sampler.interpolation), turn=kind == "rotation"
+            )
+    return _sampled(path, rig, tracks, animation.name or path.stem, rate)
+
+
+def _track(path: Path, times: Array, values: Array, ease: Ease | None, *, turn: bool) -> Track:
+    """A sampler as a track; times in frames."""
+    if ease is None:
+        raise damaged(path, "an animation goes on in a way glTF does not have")
+    arrive = leave = None
+    if ease is Ease.SMOOTH:
+        thirds = values.reshape(-1, 3, values.shape[1])
+        arrive, values, leave = thirds[:, 0], thirds[:, 1], thirds[:, 2]
+    if len(values) != len(times) or not len(times):
+        raise damaged(path, "an animation has more keys than values")
+    fresh = np.concatenate([[True], np.diff(times) > 1e-9])
+    values = normalise(values) if turn else values
+    eases = np.full(int(fresh.sum()), ease, np.uint8)
+    if arrive is not None and leave is not None:
+        arrive, leave = arrive[fresh], leave[fresh]
+    return Track(times[fresh], values[fresh], eases, turn, arrive, leave)
+
+
+def _weights(
+    tracks: dict[tuple[str, str], Track],
+    times: Array,
+    values: Array,
+    targets: list[str],
+    ease: Ease | None,
+) -> None:
+    count = len(targets)
+    if not count or ease is None or len(values) % (count * len(times)):
+        return
+    table = values.reshape(len(times), -1, count)
+    middle = table[:, 1] if ease is Ease.SMOOTH else table[:, 0]
+    for column, name in enumerate(targets):
+        eases = np.full(len(times), Ease.LINEAR if ease is Ease.SMOOTH else ease, np.uint8)
+        tracks.setdefault(("", name), Track(times, middle[:, column : column + 1], eases))
+
+
+def _sampled(
+    path: Path, rig: Rig, tracks: dict[tuple[str, str], Track], name: str, rate: float
+) -> Performance:
+    last = max((float(t.frames[-1]) for t in tracks.values()), default=0.0)
+    count = round(last) + 1
+    if count > LONGEST:
+        raise damaged(path, f"it is longer than {LONGEST} frames")
+    frames = np.arange(count, dtype=np.float64)
+    rest = rig.rest
+    move, turn, scale, settings, euler = (
+        np.broadcast_to(v, (count, *v.shape)).copy() for v in rest.arrays()
+    )
+    skeleton = rig.skeleton
+    for row in rig.moving_rows.tolist():
+        node = rig.controls[row].node
+        own = skeleton.names[node]
+        back = inverse(skeleton.rotation[node])
+        if (own, "rotation") in tracks:
+            turn[:, row] = normalise(multiply(back, tracks[(own, "rotation")].sample(frames)))
+        if (own, "translation") in tracks:
+            away = tracks[(own, "translation")].sample(frames) - skeleton.translation[node]
+            move[:, row] = rotate(back, away) * float(rig.units_of(np.array([node]))[0])
+        if (own, "scale") in tracks:
+            scale[:, row] = tracks[(own, "scale")].sample(frames) / skeleton.scale[node]
+    for row, setting in enumerate(rig.settings):
+        if ("", setting.name) in tracks:
+            settings[:, row] = tracks[("", setting.name)].sample(frames)[:, 0]
+    return Performance(name, rig, State(move, turn, scale, settings, euler), rate)

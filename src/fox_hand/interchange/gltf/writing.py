@@ -1,0 +1,136 @@
+"""Writing glTF 2.0: a file's own description and bytes, with more added to them."""
+
+from __future__ import annotations
+
+import json
+import struct
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.interchange.gltf.document import damaged, read_uri
+
+FLOAT = 5126
+GENERATOR = "Fox Hand"
+MIMES = {b"\x89PNG": "image/png", b"\xff\xd8\xff": "image/jpeg"}
+
+
+class GltfFile:
+    """A glTF document as plain data, everything binary in one block.
+
+    Args:
+        document: the decoded JSON.
+        data: the bytes of its only buffer.
+    """
+
+    def __init__(self, document: dict[str, Any], data: bytes = b"") -> None:
+        self.document, self._data = document, bytearray(data)
+
+    @staticmethod
+    def new() -> GltfFile:
+        """With nothing in it."""
+        return GltfFile({"asset": {"version": "2.0", "generator": GENERATOR}})
+
+    @staticmethod
+    def read(path: Path) -> GltfFile:
+        """A file whose buffers and pictures are all taken in.
+
+        Raises:
+            FoxHandError: if it cannot be read.
+        """
+        raw = path.read_bytes()
+        if raw[:4] == b"glTF":
+            size = struct.unpack_from("<I", raw, 12)[0]
+            text, rest = raw[20 : 20 + size], raw[20 + size :]
+            binary: bytes | None = None
+            if len(rest) >= 8:
+                binary = rest[8 : 8 + struct.unpack_from("<I", rest, 0)[0]]
+        else:
+            text, binary = raw, None
+        document = json.loads(text)
+        found = GltfFile(document)
+        starts = []
+        for buffer in document.get("buffers", []):
+            data = binary if "uri" not in buffer else read_uri(path, buffer["uri"])
+            if data is None:
+                raise damaged(path, "its binary part is missing")
+            found._pad()
+            starts.append(len(found._data))
+            found._data += data[: buffer["byteLength"]]
+        for view in document.get("bufferViews", []):
+            view["byteOffset"] = view.get("byteOffset", 0) + starts[view.get("buffer", 0)]
+            view["buffer"] = 0
+        for image in document.get("images", []):
+            if "uri" in image:
+                data = read_uri(path, image.pop("uri"))
+                image["mimeType"] = next(
+                    (mime for head, mime in MIMES.items() if data.startswith(head)), "image/png"
+                )
+                image["bufferView"] = found._view(data)
+        return found
+
+    def _pad(self) -> None:
+        self._data += b"\0" * (-len(self._data) % 4)
+
+    def _view(self, data: bytes) -> int:
+        self._pad()
+        views = self.document.setdefault("bufferViews", [])
+        views.append({"buffer": 0, "byteOffset": len(self._data), "byteLength": len(data)})
+        self._data += data
+        return len(views) - 1
+
+    def floats(self, values: npt.ArrayLike, kind: str, *, bounds: bool = False) -> int:
+        """An accessor of 32-bit floats; returns its number.
+
+        Args:
+            values: ``(K,)`` or ``(K, w)``.
+            kind: ``SCALAR``, ``VEC3``, ...
+            bounds: state the least and the greatest value, as times and positions must.
+        """
+        array = np.ascontiguousarray(values, dtype="<f4")
+        flat = array.reshape(len(array), -1)
+        accessor: dict[str, Any] = {
+            "bufferView": self._view(array.tobytes()),
+            "componentType": FLOAT,
+            "count": array.size // {"SCALAR": 1, "VEC3": 3, "VEC4": 4, "MAT4": 16}[kind],
+            "type": kind,
+        }
+        if bounds:
+            accessor["min"] = flat.min(0).astype(float).tolist()
+            accessor["max"] = flat.max(0).astype(float).tolist()
+        accessors = self.document.setdefault("accessors", [])
+        accessors.append(accessor)
+        return len(accessors) - 1
+
+    def glb(self) -> bytes:
+        """The whole as a GLB."""
+        document = dict(self.document)
+        self._pad()
+        if self._data:
+            document["buffers"] = [{"byteLength": len(self._data)}]
+        else:
+            document.pop("buffers", None)
+        text = json.dumps(document, separators=(",", ":"), ensure_ascii=False).encode()
+        text += b" " * (-len(text) % 4)
+        chunks = struct.pack("<I4s", len(text), b"JSON") + text
+        if self._data:
+            chunks += struct.pack("<I4s", len(self._data), b"BIN\0") + bytes(self._data)
+        return struct.pack("<4sII", b"glTF", 2, 12 + len(chunks)) + chunks
+
+
+def need_glb(path: Path) -> None:
+    """Only GLB is written: one file that cannot lose its parts.
+
+    Raises:
+        FoxHandError: ``gltf.only_glb``.
+    """
+    if path.suffix.lower() != ".glb":
+        raise FoxHandError(
+            "gltf.only_glb",
+            f"{path.name} cannot be written: glTF is written as one .glb file.",
+            "Nothing was written.",
+            "Choose a name that ends with .glb.",
+        )

@@ -1,0 +1,98 @@
+"""Which module reads and writes which kind of motion."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.motion import Motion
+from fox_hand.core.performance import Performance
+from fox_hand.core.rig import Rig
+from fox_hand.interchange import bvh, gltf, usd
+from fox_hand.interchange.sidecar import read_sidecar, sidecar_path
+
+GLTF = (".glb", ".gltf", ".vrm")
+USD = (".usda", ".usdc", ".usd")
+READ = (".bvh", *GLTF, *USD, ".usdz")
+WRITTEN = (".glb", ".bvh", *USD)
+BVH_UNIT = 0.01  # centimetres, as most files have; where it matters proportions decide
+
+
+def read_performance(path: Path, rate: float | None = None) -> Performance:
+    """Frames of a file with motion, on the rig of that file.
+
+    Args:
+        path: the file.
+        rate: frames a second; None for the file's own where it has one, else 24.
+
+    Raises:
+        FoxHandError: for files that cannot be read or hold no motion.
+    """
+    kind = path.suffix.lower()
+    if kind == ".bvh":
+        motion = bvh.read_motion(path, BVH_UNIT)
+        return Performance(path.stem, motion.rig, motion.states, 1.0 / max(motion.frame_time, 1e-6))
+    if kind in GLTF:
+        return gltf.read_performance(path, rate or 24.0)
+    if kind in READ:
+        return usd.read_performance(path, rate or 24.0)
+    raise FoxHandError(
+        "motion.unknown_kind",
+        f"Fox Hand reads no motion out of {kind or 'such'} files.",
+        "Nothing that was open has changed.",
+        f"It reads {', '.join(READ)}.",
+    )
+
+
+def motion_bytes(
+    kind: str, rig: Rig, motion: Motion, *, alone: bool = False
+) -> tuple[bytes, tuple[str, ...]]:
+    """A file with a figure's motion, and sentences about what it cannot hold.
+
+    Args:
+        kind: its suffix.
+        rig: the figure.
+        motion: what it does.
+        alone: the skeleton and its animation without the character to see.
+
+    Raises:
+        FoxHandError: ``motion.not_written`` for other kinds of file, or if the character's own
+            file cannot be read any more.
+    """
+    kind = kind.lower()
+    if kind == ".bvh":
+        written = bvh.bvh_text(rig, motion)
+        return written.text.encode(), written.notes
+    if kind == ".glb":
+        source = Path(rig.source)
+        if alone or source.suffix.lower() not in GLTF:
+            notes = (
+                () if alone else (f"{rig.name} is no glTF file: only its skeleton was written.",)
+            )
+            return gltf.alone(motion), notes
+        return gltf.on_character(source, motion, unit_of(source)), ()
+    if kind in USD:
+        return _usd_bytes(kind, rig, motion, mesh=not alone), ()
+    raise FoxHandError(
+        "motion.not_written",
+        f"Fox Hand writes no {kind or 'such'} files.",
+        "Nothing was written.",
+        f"It writes {', '.join(WRITTEN)}.",
+    )
+
+
+def unit_of(source: Path) -> float:
+    """Metres of one unit of a glTF file, as its sidecar says; 1 without one."""
+    try:
+        return read_sidecar(sidecar_path(source)).metres_per_unit or 1.0
+    except FoxHandError:
+        return 1.0
+
+
+def _usd_bytes(kind: str, rig: Rig, motion: Motion, *, mesh: bool) -> bytes:
+    """USD writes to a file of its own; who asked gets the bytes, to be put in place at once."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / f"figure{kind}"
+        usd.write_usd(path, rig, motion, mesh=mesh)
+        return path.read_bytes()

@@ -1,0 +1,110 @@
+"""A UsdSkel animation as frames of its own rig."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.performance import Performance
+from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import Array, from_matrix, inverse, multiply, rotate
+from fox_hand.core.state import State
+from fox_hand.core.transforms import decompose, directions
+from fox_hand.interchange.usd.rigs import read_rig
+from fox_hand.interchange.usd.stage import (
+    KEPT,
+    column_matrices,
+    damaged,
+    first_line,
+    module,
+    open_stage,
+)
+
+LONGEST = 200_000
+
+
+def read_performance(path: Path, rate: float) -> Performance:
+    """The animation bound to a file's first skeleton, sampled.
+
+    Args:
+        path: the file.
+        rate: frames a second.
+
+    Raises:
+        FoxHandError: if it cannot be read, or ``usd.no_animation``.
+    """
+    rig, stage = read_rig(path), open_stage(path)
+    try:
+        return _read(path, rig, stage, rate)
+    except (module("Tf").ErrorException, UnicodeDecodeError, TypeError, ValueError) as error:
+        raise damaged(path, first_line(error)) from error
+
+
+def _read(path: Path, rig: Rig, stage: Any, rate: float) -> Performance:
+    skel = module("UsdSkel")
+    query, prim = _query(skel, stage)
+    samples = query.GetJointTransformTimeSamples() if query is not None else []
+    if query is None or not samples:
+        raise FoxHandError(
+            "usd.no_animation", f"{path.name} has no animation.", KEPT, "Choose another file."
+        )
+    codes = float(stage.GetTimeCodesPerSecond()) or 24.0
+    first, last = float(samples[0]), float(samples[-1])
+    count = round((last - first) / codes * rate) + 1
+    if count > LONGEST:
+        raise damaged(path, f"it is longer than {LONGEST} frames")
+    times = first + np.arange(count, dtype=np.float64) * (codes / rate)
+    names = [str(j).rsplit("/", 1)[-1] for j in query.GetJointOrder()]
+    local = np.array([column_matrices(query.ComputeJointLocalTransforms(t)) for t in times])
+    return Performance(
+        prim.GetName(), rig, _states(rig, names, local, _weights(query, times)), rate
+    )
+
+
+def _query(skel: Any, stage: Any) -> tuple[Any, Any]:
+    cache = skel.Cache()
+    for prim in stage.Traverse():
+        if prim.IsA(skel.Root):
+            cache.Populate(skel.Root(prim), module("Usd").PrimDefaultPredicate)
+    for prim in stage.Traverse():
+        if prim.IsA(skel.Skeleton):
+            query = cache.GetSkelQuery(skel.Skeleton(prim))
+            anim = query.GetAnimQuery() if query else None
+            if anim:
+                return anim, anim.GetPrim()
+    return None, None
+
+
+def _weights(query: Any, times: Array) -> dict[str, Array]:
+    names = [str(n) for n in query.GetBlendShapeOrder() or []]
+    if not names:
+        return {}
+    table = np.array([list(query.ComputeBlendShapeWeights(t)) for t in times])
+    return {name: table[:, i] for i, name in enumerate(names)}
+
+
+def _states(rig: Rig, names: list[str], local: Array, weights: dict[str, Array]) -> State:
+    count = len(local)
+    move, turn, scale, settings, euler = (
+        np.broadcast_to(v, (count, *v.shape)).copy() for v in rig.rest.arrays()
+    )
+    skeleton = rig.skeleton
+    places, _, sizes = decompose(local)
+    turns = from_matrix(directions(local[..., :3, :3]))
+    for row in rig.moving_rows.tolist():
+        node = rig.controls[row].node
+        own = skeleton.names[node]
+        if own not in names:
+            continue
+        joint, back = names.index(own), inverse(skeleton.rotation[node])
+        turn[:, row] = multiply(back, turns[:, joint])
+        unit = float(rig.units_of(np.array([node]))[0])
+        move[:, row] = rotate(back, places[:, joint] - skeleton.translation[node]) * unit
+        scale[:, row] = sizes[:, joint] / skeleton.scale[node]
+    for name, values in weights.items():
+        if name in rig.setting_row:
+            settings[:, rig.setting_row[name]] = values
+    return State(move, turn, scale, settings, euler)
