@@ -13,7 +13,7 @@ import pybvh
 import pytest
 
 from fox_hand.core.keys import Keys, LaneKind, changed_lanes, keys_at
-from fox_hand.core.motion import Motion, motion_of
+from fox_hand.core.motion import Motion, Source, motion_of
 from fox_hand.core.rig import Rig
 from fox_hand.core.skinning import skinned
 from fox_hand.core.state import State
@@ -47,8 +47,8 @@ def shot_states(take: Take, frames: np.ndarray) -> State:
 
 def shot_motion(take: Take, last: int) -> Motion:
     frames = np.arange(1, last + 1, dtype=float)
-    keys = None if take.blocks else take.keys
-    return motion_of("shot", take.rig, shot_states(take, frames), RATE, keys, 1.0)
+    source = None if take.blocks else Source(take.keys, 1.0, RATE)
+    return motion_of("shot", take.rig, shot_states(take, frames), RATE, source)
 
 
 def played_by_three(path: Path, times: list[float], tmp_path: Path) -> dict:
@@ -114,7 +114,9 @@ def test_keys_are_kept_and_mean_the_same_between_frames(ease: Ease, tmp_path: Pa
     for frame, state in zip((1.0, 9.0, 21.0), mild, strict=True):
         keys = keys.with_lines(keys_at(rig, state, lanes, frame, ease))
     timeline = Timeline(rig, keys)
-    motion = motion_of("kept", rig, timeline.many(rest, range(1, 22)), RATE, keys, 1.0)
+    motion = motion_of(
+        "kept", rig, timeline.many(rest, range(1, 22)), RATE, Source(keys, 1.0, RATE)
+    )
     kept = {name for kind, name in motion.kept if kind is LaneKind.TURN}
     assert len(kept) > 10  # the spine, the neck, legs; not what solvers turn
     assert all(len(curve.times) == 3 for curve in motion.kept.values())

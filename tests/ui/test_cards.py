@@ -127,13 +127,13 @@ def test_keyboard_alone_finds_and_puts_on(hand: Hand) -> None:
     hand.key(Qt.Key.Key_F, CTRL)
     hand.key("hel")
     view = hand.window.sheets.view
-    hand.qtbot.waitUntil(lambda: len(shown_names(hand)) == 3)
+    hand.qtbot.waitUntil(lambda: len(shown_names(hand)) == 4)
     shown = shown_names(hand)
-    assert set(shown) == {"Open wide", "Glad", "Wave"}  # by tag
+    assert set(shown) == {"Open wide", "Glad", "Wave", "Wave loop"}  # by tag
     hand.window.header.search_field.clear()
     view.setFocus(Qt.FocusReason.TabFocusReason)
     hand.key(Qt.Key.Key_Right)
-    hand.key(Qt.Key.Key_Down)
+    hand.key(Qt.Key.Key_Up)
     chosen = view.current_entry()
     assert chosen is not None
     assert chosen.name != "Fist"
@@ -274,7 +274,7 @@ def test_close_and_open_again_everything_is_there(open_window: OpenWindow, hand:
     ] * 16
     assert again.entry("Kept").readable
     assert again.window.sheets.view.card_size == 96
-    assert again.window.sheets.view.layout_now().sections[-1].closed
+    assert again.window.sheets.view.layout_now().sections[-2].closed
 
 
 def test_a_rig_that_is_not_ours_is_posed_captured_and_gets_its_card_back(

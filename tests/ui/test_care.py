@@ -107,7 +107,7 @@ def test_a_damaged_file_is_explained_and_a_whole_copy_takes_its_place(
     looked(hand)
     assert count(hand, "strange") == 3
     assert path.read_bytes() == cut
-    assert hand.window.care._fine.text() == "19 of 22 cards are fine"
+    assert hand.window.care._fine.text() == "26 of 29 cards are fine"
     press(hand, "strange", "Use ")
     settled(hand, "strange", 2)
     assert read_card(path)[0].pose == whole.pose

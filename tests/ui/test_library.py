@@ -208,7 +208,7 @@ def test_what_a_colleague_does_appears_by_itself_and_is_new(
     shelf, place = hand.desk.shelf, hand.desk.shelf.places[0]
     shelf.visited_before[place.number] = "2026-11-20T00:00:00Z"
     Colleague(library_folder, 5).add()
-    hand.qtbot.waitUntil(lambda: len(hand.cards) == 22, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: len(hand.cards) == 29, timeout=LONG)
     new = [e for e in hand.cards if shelf.is_new(e, place, "Ines B.")]
     assert [e.author for e in new] == ["Tomas R."]
     assert "by Tomas R." in hand.window.sheets.view._tip(new[0])
@@ -239,7 +239,7 @@ def test_a_share_that_goes_away_is_greyed_captures_wait_and_it_comes_back(
 ) -> None:
     share = Share.made(tmp_path / "share")
     hand.window.opener.open_library(share.folder)
-    hand.qtbot.waitUntil(lambda: len(hand.cards) == 42, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: len(hand.cards) == 56, timeout=LONG)
     place = hand.desk.shelf.places[1]
     assert place.name == "Studio share"
     hand.window.set_target(place)
@@ -277,7 +277,7 @@ def test_several_libraries_are_open_again_at_the_next_start(
     hand.window.close()
     again = open_window()
     begin(again.window, Wish())
-    again.qtbot.waitUntil(lambda: len(again.cards) == 21, timeout=LONG)
+    again.qtbot.waitUntil(lambda: len(again.cards) == 28, timeout=LONG)
     again.qtbot.waitUntil(lambda: all(p.ready for p in again.desk.shelf.places), timeout=LONG)
     assert [p.name for p in again.desk.shelf.places] == ["Night Ferry show", "Own"]
     assert again.desk.shelf.target.name == "Night Ferry show"
@@ -336,7 +336,7 @@ def test_a_library_that_can_only_be_read_is_left_as_it_is(
 
     monkeypatch.setattr(os, "access", access)
     hand.window.opener.open_library(studio)
-    hand.qtbot.waitUntil(lambda: len(hand.cards) == 42, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: len(hand.cards) == 56, timeout=LONG)
     hand.qtbot.waitUntil(lambda: all(p.ready for p in hand.desk.shelf.places), timeout=LONG)
     panel, shelf = hand.window.sheets, hand.desk.shelf
     mine, theirs = shelf.places

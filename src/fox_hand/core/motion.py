@@ -4,7 +4,7 @@ nodes and weights of its shapes, sampled, and the keys where they say the same."
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -66,8 +66,23 @@ class Motion:
         return len(self.times)
 
 
+@dataclass(frozen=True)
+class Source:
+    """Keys that some frames were sampled from, with nothing over them.
+
+    Args:
+        keys: the keys.
+        first: the frame of the first sample.
+        rate: frames a second of the keys.
+    """
+
+    keys: Keys
+    first: float
+    rate: float
+
+
 def motion_of(
-    name: str, rig: Rig, states: State, rate: float, keys: Keys | None = None, first: float = 0.0
+    name: str, rig: Rig, states: State, rate: float, source: Source | None = None
 ) -> Motion:
     """The motion of a batch of states.
 
@@ -76,9 +91,8 @@ def motion_of(
         rig: the figure.
         states: ``(F, C, ...)``.
         rate: frames a second.
-        keys: the keys that the states were sampled from, with nothing over them; those that say
-            the same as what the skeleton does are kept.
-        first: the frame of the first state.
+        source: the keys they come from; those that say the same as what the skeleton does are
+            kept.
     """
     at = rig.evaluate(states)
     parents = rig.skeleton.parents
@@ -102,16 +116,13 @@ def motion_of(
         tuple(s.name for s in rig.settings),
         at.settings,
     )
-    if keys is None:
-        return made
-    kept = _kept(rig, keys, made, first)
-    return Motion(**{**made.__dict__, "kept": kept})
+    return made if source is None else replace(made, kept=_kept(rig, source, made))
 
 
-def _kept(rig: Rig, keys: Keys, motion: Motion, first: float) -> dict[tuple[LaneKind, str], Curve]:
+def _kept(rig: Rig, source: Source, motion: Motion) -> dict[tuple[LaneKind, str], Curve]:
     found = {}
-    for lane, line in keys.lines.items():
-        curve = _curve(rig, lane, line, motion, first)
+    for lane, line in source.keys.lines.items():
+        curve = _curve(rig, lane, line, motion, source)
         if curve is not None:
             setting = lane.kind is LaneKind.SETTING
             name = (
@@ -123,7 +134,7 @@ def _kept(rig: Rig, keys: Keys, motion: Motion, first: float) -> dict[tuple[Lane
     return found
 
 
-def _curve(rig: Rig, lane: Lane, line: Line, motion: Motion, first: float) -> Curve | None:
+def _curve(rig: Rig, lane: Lane, line: Line, motion: Motion, source: Source) -> Curve | None:
     """A line as a curve of what the skeleton does; None where it does something else, such as
     with a solver over it, or where it goes on in more than one way."""
     setting = lane.kind is LaneKind.SETTING
@@ -133,7 +144,7 @@ def _curve(rig: Rig, lane: Lane, line: Line, motion: Motion, first: float) -> Cu
     eases = set(line.eases[:-1].tolist()) or {int(Ease.STEP)}
     if setting and rig.settings[row].discrete:
         eases = {int(Ease.STEP)}
-    if len(eases) > 1 or line.frames[0] < first - 1e-9:
+    if len(eases) > 1 or line.frames[0] < source.first - 1e-9:
         return None
     ease = Ease(eases.pop())
     values = np.array(line.values)
@@ -143,15 +154,15 @@ def _curve(rig: Rig, lane: Lane, line: Line, motion: Motion, first: float) -> Cu
     if not setting:
         values, slopes = _as_local(rig, lane, row, values, slopes)
     track = Track(line.frames, values, np.full(len(line), ease, np.uint8), turns, slopes, slopes)
-    shown = track.sample(motion.times * motion.rate + first)
+    shown = track.sample(motion.times * source.rate + source.first)
     target = _of_motion(rig, lane, row, motion)
     off = np.abs(shown - target)
     if turns:
         off = np.minimum(off.max(-1), np.abs(shown + target).max(-1))
     if off.max() > SAME:
         return None
-    speed = slopes * motion.rate if slopes is not None else None
-    return Curve((line.frames - first) / motion.rate, values, ease, speed)
+    speed = slopes * source.rate if slopes is not None else None
+    return Curve((line.frames - source.first) / source.rate, values, ease, speed)
 
 
 def _as_local(

@@ -228,6 +228,9 @@ class Index:
                     writer.execute(AGAIN, (*row, item))
                 else:
                     item = writer.execute(NEW, row).lastrowid or 0
+                if file.head.entry.kind == "clip":  # how it begins says little of what it is
+                    writer.execute("DELETE FROM pose WHERE id = ?", (item,))
+                    continue
                 writer.execute(
                     "INSERT OR REPLACE INTO pose (id, shape, numbers) VALUES (?, ?, ?)",
                     (item, shape, _numbers(file.head)),

@@ -365,6 +365,20 @@ class Desk:
             reel.close()
             self.motion_changed.emit()
 
+    def lay_reel(self) -> int:
+        """Make keys of the frames, the first where we are; returns how many frames that are."""
+        reel, timing = self.motion, self.timing
+        if reel is None or reel.actor is not self.actor:
+            return 0
+        self.close_reel()
+        lines = reel.lines(timing.frame, timing.rate)
+        if not lines:
+            return 0
+        self.keying.change(reel.actor.keys.with_lines(lines), f"Lay in {reel.name}")
+        last = max(float(line.frames[-1]) for line in lines.values())
+        timing.set_range(timing.first, max(timing.last, round(last)))
+        return round(last - timing.frame) + 1
+
     # -- capture --------------------------------------------------------------------------
 
     def begin_capture(

@@ -1,27 +1,33 @@
-"""A performance from a motion file, laid on a character of its kind."""
+"""A performance from a file with motion, laid on a character."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.performance import Performance
 from fox_hand.core.pose import world_rotation
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, inverse, multiply, rotate
 from fox_hand.core.state import State
-from fox_hand.interchange.bvh import read_motion
+from fox_hand.interchange.motions import READ, read_performance
 
-SUFFIXES = (".bvh",)
-UNIT = 0.01  # any will do: only proportions count, moves are scaled to the character
+SUFFIXES = READ
 
 
-def read_performance(path: Path, rig: Rig) -> tuple[State, float]:
+def performed(
+    path: Path, rig: Rig, rate: float | None = None, names: Mapping[str, str] | None = None
+) -> tuple[State, float]:
     """The frames of a motion file as the character would play them.
 
-    Joints are matched by name, else by their part of the body. Turns are carried over as the
-    change of direction in the world, so joint axes may differ; the rest stances must be alike.
+    Args:
+        path: the file.
+        rig: the character.
+        rate: frames a second, for files that have none of their own.
+        names: names of the file's joints with those of the character, where they were told.
 
     Returns:
         a batch of states ``(F, C, ...)``, and frames a second.
@@ -29,28 +35,56 @@ def read_performance(path: Path, rig: Rig) -> tuple[State, float]:
     Raises:
         FoxHandError: for files that cannot be read, or of which nothing fits.
     """
-    motion = read_motion(path, UNIT)
-    source = motion.rig
-    pairs = _pairs(source, rig)
+    found = read_performance(path, rate)
+    return laid_on(found, rig, names), found.rate
+
+
+def laid_on(performance: Performance, rig: Rig, names: Mapping[str, str] | None = None) -> State:
+    """A performance on a character.
+
+    Joints are matched by what was told, by name, else by their part of the body. A file of the
+    same skeleton is taken as it is, shapes and all; else turns are carried over as the change of
+    direction in the world, so joint axes may differ; the rest stances must be alike.
+
+    Raises:
+        FoxHandError: ``performance.nothing_fits``.
+    """
+    source = performance.rig
+    pairs = _pairs(source, rig, names or {})
     if not pairs:
         raise FoxHandError(
             "performance.nothing_fits",
-            f"No joint of {path.name} has its like on {rig.name}.",
+            f"No joint of {performance.name} has its like on {rig.name}.",
             "Nothing was changed.",
             "Choose a performance of this character, or let another one act.",
         )
-    frames = motion.states.turn.shape[0]
-    turn, move = _many(rig.rest.turn, frames), _many(rig.rest.move, frames)
-    scale = rig.height / max(source.height, 1e-9)
+    states = performance.states
+    frames = len(performance)
+    move, turn, scale, settings, euler = (_many(v, frames) for v in rig.rest.arrays())
+    height = rig.height / max(source.height, 1e-9)
     for mine, theirs in pairs:
-        change = _world_change(source, theirs, motion.states.turn[:, theirs])
+        if _same_rest(source, theirs, rig, mine):
+            turn[:, mine] = states.turn[:, theirs]
+            move[:, mine] = states.move[:, theirs]
+            scale[:, mine] = states.scale[:, theirs]
+            continue
+        change = _world_change(source, theirs, states.turn[:, theirs])
         turn[:, mine] = _own_change(rig, mine, change)
         if rig.skeleton.parents[rig.controls[mine].node] < 0 or _is_root(rig, mine):
-            along = rotate(_rest_rotation(source, theirs), motion.states.move[:, theirs])
-            move[:, mine] = rotate(inverse(_rest_rotation(rig, mine)), along) * scale
-    others = (_many(v, frames) for v in (rig.rest.scale, rig.rest.settings, rig.rest.euler))
-    batch = State(move, turn, *others)
-    return batch, 1.0 / max(motion.frame_time, 1e-6)
+            along = rotate(_rest_rotation(source, theirs), states.move[:, theirs])
+            move[:, mine] = rotate(inverse(_rest_rotation(rig, mine)), along) * height
+    for row, setting in enumerate(rig.settings):
+        other = source.setting_row.get(setting.name)
+        if other is not None:
+            settings[:, row] = states.settings[:, other]
+    return State(move, turn, scale, settings, euler)
+
+
+def _same_rest(source: Rig, theirs: int, rig: Rig, mine: int) -> bool:
+    """Whether two joints rest alike, above and all, so that values go over as they are."""
+    one, other = source.controls[theirs].node, rig.controls[mine].node
+    near = np.abs(source.skeleton.rest_world[one] - rig.skeleton.rest_world[other]).max()
+    return bool(near < 1e-4)
 
 
 def frame_of(batch: State, frame: int) -> State:
@@ -58,16 +92,17 @@ def frame_of(batch: State, frame: int) -> State:
     return State(*(values[frame].copy() for values in batch.arrays()))
 
 
-def _pairs(source: Rig, rig: Rig) -> list[tuple[int, int]]:
+def _pairs(source: Rig, rig: Rig, names: Mapping[str, str]) -> list[tuple[int, int]]:
     by_role = {c.role: r for r, c in enumerate(source.controls) if c.role}
+    told = {mine: theirs for theirs, mine in names.items()}
     found = []
     for row, control in enumerate(rig.controls):
-        if not control.moves_node:
-            continue
-        theirs = source.control_row.get(control.name)
+        if not control.moves_node or control.helper:
+            continue  # helpers follow by themselves
+        theirs = source.control_row.get(told.get(control.name, control.name))
         if theirs is None and control.role:
             theirs = by_role.get(control.role)
-        if theirs is not None:
+        if theirs is not None and source.controls[theirs].moves_node:
             found.append((row, theirs))
     return found
 

@@ -4,12 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+import numpy as np
 from psygnal import Signal
 
 from fox_hand.core.key_poses import held_frames, joint_speeds, key_poses
+from fox_hand.core.keys import Lane, LaneKind, Line
 from fox_hand.core.state import State
+from fox_hand.core.timeline import line_of
+from fox_hand.core.tracks import Ease, Track
 from fox_hand.session.actor import Actor
 from fox_hand.session.performing import frame_of
+
+STILL = 1e-7  # off rest by less is no reason for keys
 
 
 class Reel:
@@ -74,6 +80,30 @@ class Reel:
         found = held_frames(self.states)
         self.marks = set(found)
         self.changed.emit()
+        return found
+
+    def lines(self, start: float, rate: float) -> dict[Lane, Line]:
+        """The frames as keys of a shot, one a frame, of all that moves or stands away from rest.
+
+        Args:
+            start: the shot's frame of the first one.
+            rate: the shot's frames a second; other rates are sampled anew.
+        """
+        rig, states = self.actor.rig, self.states
+        own = np.arange(len(self), dtype=np.float64) * rate / self.rate
+        frames = np.arange(int(own[-1] + 1e-6) + 1, dtype=np.float64)
+        found = {}
+        for kind, values, rest in zip(LaneKind, states.arrays(), rig.rest.arrays(), strict=False):
+            for row in range(values.shape[1]):
+                columns = values[:, row].reshape(len(self), -1)
+                if np.abs(columns - np.atleast_1d(rest[row])).max() < STILL:
+                    continue
+                setting = kind is LaneKind.SETTING
+                name = rig.settings[row].name if setting else rig.controls[row].name
+                eases = np.full(len(own), Ease.LINEAR, np.uint8)
+                track = Track(own, columns, eases, kind is LaneKind.TURN)
+                lane = Lane(kind, name)
+                found[lane] = line_of(lane, frames + start, track.sample(frames), Ease.LINEAR)
         return found
 
     @property

@@ -83,7 +83,7 @@ class LayBar(QWidget):
             look, "Another way", kind=Kind.CHIP, height=24, tip="Other times of the same kind"
         )
         self.another.clicked.connect(self._another)
-        self.seam = Button(look, "", kind=Kind.CHIP, height=24)
+        self.seam = Button(look, "No seam", kind=Kind.CHIP, height=24)
         self.seam.clicked.connect(lambda: self._do(Laying.make_seamless))
         self.as_keys = Button(
             look, "As keys", kind=Kind.CHIP, height=24, tip="The block becomes plain keys"

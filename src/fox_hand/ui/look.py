@@ -23,7 +23,7 @@ class Look:
         self._fonts: dict[tuple[int, int], QFont] = {}
         self._pixmaps: dict[tuple[str, int, str, float], QPixmap] = {}
         self._sources: dict[str, str] = {}
-        folder = resources.files("fox_hand.ui.fonts")
+        folder = resources.files("fox_hand.base.fonts")
         for weight in WEIGHTS:
             data = folder.joinpath(f"AtkinsonHyperlegibleNext-{weight}.ttf").read_bytes()
             QFontDatabase.addApplicationFontFromData(QByteArray(data))

@@ -19,7 +19,7 @@ from fox_hand.session.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.desk import Desk
 from fox_hand.session.keep import KeptMember, read_cast
 from fox_hand.session.keep_keys import KeptTime, wake_time
-from fox_hand.session.performing import SUFFIXES, read_performance
+from fox_hand.session.performing import SUFFIXES, performed
 from fox_hand.session.reel import Reel
 from fox_hand.session.units import keep_unit
 from fox_hand.ui.doors import Doors
@@ -276,7 +276,7 @@ class Opener(QObject):
 
         def work(progress: Progress) -> Reel:
             progress.step(0.0)
-            states, rate = read_performance(path, actor.rig)
+            states, rate = performed(path, actor.rig)
             return Reel(actor, states, rate, path.stem)
 
         def done(reel: Reel) -> None:
@@ -288,7 +288,7 @@ class Opener(QObject):
             kind = "held poses" if reel.stepped else "key poses"
             self._notice.tell(
                 f"{path.name}: {len(reel)} frames, {len(marks)} {kind} marked. Pull along the "
-                "strip to look at them, M marks a frame, C takes one or all."
+                "strip to look at them. M marks a frame, C takes one or all, Lay in keys them."
             )
 
         def failed(error: Exception) -> None:

@@ -27,11 +27,14 @@ class ReelStrip(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Frames of a performance")
-        self.propose = Button(look, "Key poses", kind=Kind.FLAT, height=24)
+        self.propose = Button(look, "Key poses", kind=Kind.FLAT, height=24, padding=6)
         self.propose.setToolTip("Mark the frames where the body comes to rest")
         self.propose.clicked.connect(self._propose)
-        self.mark = Button(look, "Mark", kind=Kind.FLAT, key="M", height=24)
+        self.mark = Button(look, "Mark", kind=Kind.FLAT, key="M", height=24, padding=6)
         self.mark.clicked.connect(self.toggle_mark)
+        self.lay = Button(look, "Lay in", kind=Kind.FLAT, height=24, padding=6)
+        self.lay.setToolTip("Make keys of all frames, the first at the shot's frame in sight")
+        self.lay.clicked.connect(self._lay_in)
         self.close_button = Button(
             look, icon="x", kind=Kind.FLAT, tip="Take the frames away", height=24, icon_size=14
         )
@@ -42,6 +45,7 @@ class ReelStrip(QWidget):
         line.setSpacing(0)
         line.addWidget(self.propose)
         line.addWidget(self.mark)
+        line.addWidget(self.lay)
         line.addStretch(1)
         line.addWidget(self.close_button)
         self._tools.hide()
@@ -106,6 +110,9 @@ class ReelStrip(QWidget):
         reel = self._desk.motion
         if reel is not None:
             reel.mark_held() if reel.stepped else reel.propose()
+
+    def _lay_in(self) -> None:
+        self._desk.lay_reel()
 
     def step(self, by: int) -> None:
         """Look at another frame."""

@@ -150,6 +150,11 @@ class SheetsPanel(QWidget):
         wide = self.width() >= 320
         self._size.setVisible(wide)
         self.filter_button.setVisible(wide)
+        for key in ("left", "right"):  # letters are enough where six words have no room
+            word = PARTS[key][0]
+            self._pills[key].setText(word if wide else word[0])
+            self._pills[key].setAccessibleName(word)
+            self._pills[key].updateGeometry()
         self._name_libraries()
 
     def _filter_row(self) -> QWidget:

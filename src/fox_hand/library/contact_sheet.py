@@ -1,0 +1,151 @@
+"""Cards side by side as one picture, or as pages to print."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from importlib import resources
+from pathlib import Path
+
+from PIL import Image, ImageDraw, ImageFont
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.library.atomic import write_atomically
+from fox_hand.library.container import read_picture
+from fox_hand.library.entry import Entry
+
+PAPER, INK, QUIET = "#FBF8F2", "#22303A", "#50606A"
+PAGE = (1654, 2339)  # A4 upright at 200 dots an inch
+MARGIN, GAP, NAME = 96, 24, 44
+HEAD = 96
+
+
+def sheet_bytes(
+    kind: str,
+    entries: Sequence[Entry],
+    title: str,
+    *,
+    columns: int = 5,
+    progress: Progress | None = None,
+) -> bytes:
+    """A contact sheet.
+
+    Args:
+        kind: ``.png`` for one picture as long as it takes, ``.pdf`` for pages.
+        entries: which cards, in order.
+        title: over them.
+        columns: cards beside each other.
+        progress: of long work.
+
+    Raises:
+        FoxHandError: ``sheet.kind`` for other kinds, ``sheet.empty`` without cards.
+        Cancelled: if somebody asked to stop.
+    """
+    if not entries:
+        raise FoxHandError("sheet.empty", "There are no cards for a contact sheet.", "")
+    size = (PAGE[0] - 2 * MARGIN - (columns - 1) * GAP) // columns
+    cells = []
+    for number, entry in enumerate(entries):
+        if progress is not None:
+            progress.step(number / len(entries), entry.name)
+        cells.append(_cell(entry, size))
+    if kind == ".png":
+        rows = -(-len(cells) // columns)
+        tall = HEAD + 2 * MARGIN + rows * (size + NAME + GAP)
+        page = _page(cells, (PAGE[0], tall), title, columns, size)
+        return _encoded([page], "PNG")
+    if kind == ".pdf":
+        each = max((PAGE[1] - 2 * MARGIN - HEAD) // (size + NAME + GAP), 1) * columns
+        parts = [cells[i : i + each] for i in range(0, len(cells), each)]
+        count = len(parts)
+        pages = [
+            _page(part, PAGE, f"{title}  {i + 1} of {count}" if count > 1 else title, columns, size)
+            for i, part in enumerate(parts)
+        ]
+        return _encoded(pages, "PDF")
+    raise FoxHandError(
+        "sheet.kind",
+        f"A contact sheet cannot be written as {kind or 'this kind of file'}.",
+        "Nothing was written.",
+        "Choose a name that ends with .png or .pdf.",
+    )
+
+
+def write_sheet(
+    path: Path,
+    entries: Sequence[Entry],
+    title: str,
+    *,
+    columns: int = 5,
+    progress: Progress | None = None,
+) -> None:
+    """Write a contact sheet; see :func:`sheet_bytes`.
+
+    Raises:
+        FoxHandError: also ``file.write``.
+    """
+    data = sheet_bytes(path.suffix.lower(), entries, title, columns=columns, progress=progress)
+    write_atomically(path, data)
+
+
+def _encoded(pages: list[Image.Image], kind: str) -> bytes:
+    buffer = io.BytesIO()
+    if kind == "PDF":
+        pages[0].save(buffer, "PDF", save_all=True, append_images=pages[1:], resolution=200.0)
+    else:
+        pages[0].save(buffer, kind, optimize=True)
+    return buffer.getvalue()
+
+
+def _font(size: int) -> ImageFont.FreeTypeFont | ImageFont.ImageFont:
+    for file in resources.files("fox_hand.base.fonts").iterdir():
+        if file.name.endswith(".ttf"):
+            return ImageFont.truetype(io.BytesIO(file.read_bytes()), size)
+    return ImageFont.load_default(size)
+
+
+def _cell(entry: Entry, size: int) -> tuple[Image.Image, str]:
+    """A card's picture; a card without one, or a damaged one, is an empty field with its name."""
+    try:
+        data = read_picture(entry.path, size)
+        picture = Image.open(io.BytesIO(data)).convert("RGBA") if data is not None else None
+    except (FoxHandError, OSError):
+        picture = None
+    ground = Image.new("RGB", (size, size), "#ECE5D8")
+    if picture is not None:
+        small = picture.resize((size, size), Image.Resampling.LANCZOS)
+        ground.paste(small, (0, 0), small)
+    return ground, entry.name
+
+
+def _page(
+    cells: Sequence[tuple[Image.Image, str]],
+    size: tuple[int, int],
+    title: str,
+    columns: int,
+    cell: int,
+) -> Image.Image:
+    page = Image.new("RGB", size, PAPER)
+    draw = ImageDraw.Draw(page)
+    draw.text((MARGIN, MARGIN - 12), title, fill=INK, font=_font(40))
+    small = _font(24)
+    for number, (picture, name) in enumerate(cells):
+        x = MARGIN + number % columns * (cell + GAP)
+        y = MARGIN + HEAD + number // columns * (cell + NAME + GAP)
+        page.paste(picture, (x, y))
+        draw.text((x, y + cell + 8), _short(draw, name, cell, small), fill=QUIET, font=small)
+    return page
+
+
+def _short(
+    draw: ImageDraw.ImageDraw,
+    text: str,
+    room: int,
+    font: ImageFont.FreeTypeFont | ImageFont.ImageFont,
+) -> str:
+    if draw.textlength(text, font=font) <= room:
+        return text
+    while text and draw.textlength(f"{text}…", font=font) > room:
+        text = text[:-1]
+    return f"{text}…"
