@@ -12,6 +12,8 @@ import typer
 from fox_hand import __version__
 from fox_hand.cli.demo import demo_commands
 from fox_hand.cli.library import library_commands
+from fox_hand.cli.motions import add_motion_commands
+from fox_hand.cli.pictures import add_picture_commands
 from fox_hand.cli.rigs import rig_commands
 
 
@@ -77,6 +79,8 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
 
         typer.echo(json_schema().decode(), nl=False)
 
+    add_motion_commands(app)
+    add_picture_commands(app)
     app.add_typer(rig_commands(), name="rig")
     app.add_typer(library_commands(), name="library")
     app.add_typer(demo_commands(lambda: show(Wish(demo=True))), name="demo")

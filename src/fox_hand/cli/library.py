@@ -32,7 +32,7 @@ def library_commands() -> typer.Typer:
     return library
 
 
-def _progress(quiet: bool = False) -> Progress:
+def progress(quiet: bool = False) -> Progress:
     """Lines on standard error, one for each tenth."""
     from fox_hand.base.work import Progress
 
@@ -47,7 +47,7 @@ def _progress(quiet: bool = False) -> Progress:
     return Progress(report)
 
 
-def _opened(folder: Path, *, again: bool = False) -> tuple[Shelf, Place]:
+def opened(folder: Path, *, again: bool = False) -> tuple[Shelf, Place]:
     """The library with all its files looked at."""
     from fox_hand.base.places import Places
     from fox_hand.library.index import Index
@@ -61,7 +61,7 @@ def _opened(folder: Path, *, again: bool = False) -> tuple[Shelf, Place]:
         index = Index.of(folder.absolute(), places.cache)
         index.rebuild()
         index.close()
-    reading = or_exit(lambda: shelf.read(place, _progress(), look=True))
+    reading = or_exit(lambda: shelf.read(place, progress(), look=True))
     shelf.take(place, reading)
     return shelf, place
 
@@ -87,7 +87,7 @@ def _lines(entries: Iterator[Entry]) -> Iterator[str]:
 
 def list_cards(folder: Folder) -> None:
     """List all cards: sheet, name, region, side, controls, author, day, tags."""
-    shelf, _ = _opened(folder)
+    shelf, _ = opened(folder)
     for line in _lines(shelf.entries()):
         typer.echo(line)
 
@@ -101,7 +101,7 @@ def search(
     from fox_hand.interchange.readers import read_rig
     from fox_hand.session.request import Request
 
-    shelf, _ = _opened(folder)
+    shelf, _ = opened(folder)
     worn = or_exit(lambda: read_rig(rig)) if rig is not None else None
     found = shelf.find(Request(" ".join(words)), worn)
     if found.note:
@@ -118,9 +118,9 @@ def check(folder: Folder, rig: RigOption = None) -> None:
     from fox_hand.interchange.readers import read_rig
     from fox_hand.session.care import look_through
 
-    _, place = _opened(folder)
+    _, place = opened(folder)
     rigs = [or_exit(lambda: read_rig(rig))] if rig is not None else []
-    report = look_through(place, rigs, _progress())
+    report = look_through(place, rigs, progress())
     for strange in report.strange:
         error = strange.entry.error
         kept = " (a whole earlier version is there)" if strange.version is not None else ""
@@ -149,7 +149,7 @@ def check(folder: Folder, rig: RigOption = None) -> None:
 
 def reindex(folder: Folder) -> None:
     """Throw the index away and make it anew from the files."""
-    _, place = _opened(folder, again=True)
+    _, place = opened(folder, again=True)
     typer.echo(f"{len(place)} cards in {len(place.sheets)} sheets")
 
 
@@ -171,15 +171,15 @@ def reshoot(
     from fox_hand.interchange.readers import read_rig
     from fox_hand.session.request import Request
 
-    shelf, place = _opened(folder)
+    shelf, place = opened(folder)
     worn = or_exit(lambda: read_rig(rig))
     shooter = or_exit(lambda: Reshooter(worn, style))
     entries = [e for e in shelf.entries(shelf.find(Request(only), worn)) if e.readable]
     entries = [e for e in entries if not (missing and e.has_picture)]
     assert place.library is not None
-    progress, failed = _progress(), 0
+    work, failed = progress(), 0
     for number, entry in enumerate(entries):
-        progress.report(number / len(entries), entry.name)
+        work.report(number / len(entries), entry.name)
         problem = shooter.take(place.library, entry)
         if problem is not None:
             failed += 1

@@ -52,12 +52,13 @@ class Reshooter:
                     f"Nothing of {entry.name} lands on {self._rig.name}.",
                     "Its picture stays.",
                 )
-            moves.repicture(library, entry, *self._drawn(card))
+            moves.repicture(library, entry, *self.drawn(card))
         except FoxHandError as error:
             return error
         return None
 
-    def _drawn(self, card: Card) -> tuple[Card, bytes, bytes]:
+    def drawn(self, card: Card) -> tuple[Card, bytes, bytes]:
+        """The card with its frame, and its pictures at 320 and 640 px."""
         state = state_of(self._rig, card.pose)
         standing = Standing(self._rig, self._rig.evaluate(state))
         camera = card.frame or self._framing(card, standing)

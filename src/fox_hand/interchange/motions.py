@@ -84,8 +84,11 @@ def motion_bytes(
 
 def unit_of(source: Path) -> float:
     """Metres of one unit of a glTF file, as its sidecar says; 1 without one."""
+    beside = sidecar_path(source)
+    if not beside.is_file():
+        return 1.0
     try:
-        return read_sidecar(sidecar_path(source)).metres_per_unit or 1.0
+        return read_sidecar(beside).metres_per_unit or 1.0
     except FoxHandError:
         return 1.0
 

@@ -54,6 +54,25 @@ def moving(frames: Sequence[Pixels], rate: float) -> bytes:
     return buffer.getvalue()
 
 
+def gif(frames: Sequence[Pixels], rate: float) -> bytes:
+    """Frames of one size as a GIF that plays them in a loop, 256 colours for all of them. GIF
+    counts in hundredths of a second, so the times are spread as evenly as it can."""
+    images = [Image.fromarray(f[..., :3]) for f in frames]
+    ends = np.round(np.arange(len(frames) + 1) * 100.0 / rate).astype(int) * 10
+    palette = images[len(images) // 2].quantize(255)
+    small = [image.quantize(palette=palette) for image in images]
+    buffer = io.BytesIO()
+    small[0].save(
+        buffer,
+        "GIF",
+        save_all=True,
+        append_images=small[1:],
+        duration=np.diff(ends).tolist(),
+        loop=0,
+    )
+    return buffer.getvalue()
+
+
 def _straight(pixels: Pixels) -> Pixels:
     """Colours divided by their alpha, as PNG has them."""
     alpha = pixels[..., 3:].astype(np.float64)

@@ -1,0 +1,123 @@
+"""``fox-hand sheet`` and ``render``: pictures of cards, characters and shots."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from fox_hand.cli.ending import or_exit
+from fox_hand.cli.library import opened, progress
+
+if TYPE_CHECKING:
+    from fox_hand.core.view import Standing
+
+
+def add_picture_commands(app: typer.Typer) -> None:
+    app.command()(sheet)
+    app.command()(render)
+
+
+def sheet(
+    library: Annotated[Path, typer.Argument(help="The library's folder.")],
+    out: Annotated[Path, typer.Option("--out", "-o", help="A .png or .pdf file.")],
+    find: Annotated[str, typer.Option("--find", help="Only what a search finds.")] = "",
+    columns: Annotated[int, typer.Option("--columns", min=1, max=20)] = 5,
+) -> None:
+    """A contact sheet of a library's cards."""
+    from fox_hand.library.contact_sheet import write_sheet
+    from fox_hand.session.request import Request
+
+    shelf, place = opened(library)
+    result = shelf.find(Request(text=find))
+    entries = [e for e in shelf.entries(result) if e.readable]
+    title = f"{place.name}, {find}" if find else place.name
+    or_exit(lambda: write_sheet(out, entries, title, columns=columns, progress=progress()))
+    typer.echo(str(out))
+
+
+def render(
+    what: Annotated[Path, typer.Argument(help="A shot, a character, or a card with --rig.")],
+    out: Annotated[
+        Path,
+        typer.Option("--out", "-o", help="A .png; a .webp or .gif; a folder for many .png."),
+    ],
+    rig: Annotated[Path | None, typer.Option("--rig", help="Who wears the card.")] = None,
+    frame: Annotated[int | None, typer.Option("--frame", help="One frame, from 1.")] = None,
+    frames: Annotated[str, typer.Option("--frames", help="Several, as in 1-48.")] = "",
+    turntable: Annotated[int, typer.Option("--turntable", help="Pictures once around.")] = 0,
+    size: Annotated[str, typer.Option("--size", help="Width x height.")] = "640x640",
+    clear: Annotated[bool, typer.Option("--clear", help="No background.")] = False,
+) -> None:
+    """Draw a picture, frames of a shot, or a character from all sides."""
+    from fox_hand.render.engine import Engine
+    from fox_hand.session.picturing import Reel, write_drawn
+
+    width, height = _size(size)
+    standing, rate, span = or_exit(lambda: _standing(what, rig))
+    first, last = span
+    if frames:
+        first, last = _span(frames)
+    elif frame is not None or turntable:
+        first = last = frame if frame is not None else first
+    elif out.suffix == ".png":
+        last = first
+    reel = Reel(standing, range(first, last + 1), rate, turntable, width, height, clear=clear)
+    engine = or_exit(Engine)
+    count = or_exit(lambda: write_drawn(out, reel, lambda v: engine.draw(v).pixels, progress()))
+    typer.echo(f"{out}\t{count} pictures" if count > 1 else str(out))
+
+
+def _standing(
+    what: Path, rig: Path | None
+) -> tuple[Callable[[float], tuple[Standing, ...]], float, tuple[int, int]]:
+    from fox_hand.core.view import Standing
+    from fox_hand.interchange.readers import read_rig
+    from fox_hand.library.container import read_card
+    from fox_hand.library.schema import SUFFIX as CARD
+    from fox_hand.session.actor import Actor
+    from fox_hand.session.bare import Laid, clip_of, open_shot_file, worn
+    from fox_hand.session.shot_file import SUFFIX as SHOT
+
+    if what.suffix == SHOT:
+        shot = open_shot_file(what)
+        return shot.standing, shot.time.rate, (shot.time.first, shot.time.last)
+    owner = read_rig(rig or what)
+    state = owner.rest
+    if what.suffix == CARD:
+        card = read_card(what)[0]
+        if card.clip is not None:
+            from fox_hand.core.keys import Keys
+            from fox_hand.session.take import Take
+
+            take = Take(owner, owner.rest, Keys(clip_of(what, owner)[1].lines))
+
+            def at(frame: float) -> tuple[Standing, ...]:
+                return (Standing(owner, owner.evaluate(take.at(frame - 1))),)
+
+            return at, card.clip.rate, (1, round(card.clip.length) + 1)
+        state = worn(card, Actor(owner, rig or what), Laid())[0]
+    still = (Standing(owner, owner.evaluate(state)),)
+    return lambda _: still, 24.0, (1, 1)
+
+
+def _size(text: str) -> tuple[int, int]:
+    try:
+        width, height = (int(part) for part in text.lower().split("x"))
+    except ValueError as error:
+        raise typer.BadParameter(f"{text} is no size such as 640x640") from error
+    if not (16 <= width <= 8192 and 16 <= height <= 8192):
+        raise typer.BadParameter("a side has 16 to 8192 pixels")
+    return width, height
+
+
+def _span(text: str) -> tuple[int, int]:
+    try:
+        first, last = (int(part) for part in text.split("-"))
+    except ValueError as error:
+        raise typer.BadParameter(f"{text} are no frames such as 1-48") from error
+    if last < first:
+        raise typer.BadParameter("the last frame comes before the first")
+    return first, last

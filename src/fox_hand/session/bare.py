@@ -1,0 +1,206 @@
+"""Work on files without a desk: for the command line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.clip import Clip
+from fox_hand.core.keys import NO_KEYS, row_of
+from fox_hand.core.pose import Choice, Pose, take
+from fox_hand.core.rig import Rig
+from fox_hand.core.sides import Sides
+from fox_hand.core.state import State
+from fox_hand.core.view import Standing
+from fox_hand.interchange.motions import read_performance
+from fox_hand.interchange.readers import read_rig
+from fox_hand.library.card import Card
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
+from fox_hand.session.actor import Actor
+from fox_hand.session.fit_outcome import foreign
+from fox_hand.session.fits import mixed
+from fox_hand.session.fitting import FitDraft
+from fox_hand.session.keep import wake
+from fox_hand.session.keep_keys import KeptTime
+from fox_hand.session.mix import Mix, Mixed, fit_of
+from fox_hand.session.performing import frame_of, laid_on
+from fox_hand.session.shot_file import read_shot
+from fox_hand.session.take import Take
+
+
+@dataclass(frozen=True)
+class OpenShot:
+    """A shot that was read with its characters.
+
+    Args:
+        actors: those whose files are there.
+        time: range and rate.
+        missing: sentences about those who are not.
+    """
+
+    actors: tuple[Actor, ...]
+    time: KeptTime
+    missing: tuple[str, ...]
+
+    def actor(self, prefix: str = "") -> Actor:
+        """One of them; the first without a word.
+
+        Raises:
+            FoxHandError: ``shot.nobody``.
+        """
+        found = [a for a in self.actors if not prefix or a.prefix == prefix]
+        if not found:
+            known = ", ".join(a.prefix for a in self.actors) or "nobody"
+            raise FoxHandError(
+                "shot.nobody",
+                f"There is no {prefix or 'character'} in the shot.",
+                "Nothing was written.",
+                f"There is {known}.",
+            )
+        return found[0]
+
+    def standing(self, frame: float) -> tuple[Standing, ...]:
+        """Everybody at a frame."""
+        return tuple(actor.standing_in(actor.take.at(frame)) for actor in self.actors)
+
+
+def open_shot_file(path: Path) -> OpenShot:
+    """Read a shot and its characters.
+
+    Raises:
+        FoxHandError: if the shot cannot be read.
+    """
+    kept = read_shot(path)
+    actors, missing = [], []
+    for member in kept.members:
+        file = Path(member.path)
+        try:
+            actor = Actor(read_rig(file), file, member.prefix)
+        except FoxHandError as error:
+            missing.append(error.sentence())
+            continue
+        wake(actor, member)
+        actors.append(actor)
+    return OpenShot(tuple(actors), kept.time or KeptTime(), tuple(missing))
+
+
+def ready_for(card: Card, actor: Actor, path: Path = Path()) -> Mixed:
+    """A card as it goes on a character: fitted where it is another's.
+
+    Raises:
+        FoxHandError: ``mix.nothing_lands``.
+    """
+    entry = Entry(path, "", identity=card.identity, name=card.name, revision=card.revision)
+    if foreign(card, actor.rig):
+        draft = FitDraft(card, actor)
+        if draft.lands:
+            return mixed(entry, draft)
+    found = fit_of(card, actor.rig)
+    if not found.lands:
+        raise FoxHandError(
+            "mix.nothing_lands",
+            f"{card.name} has no control in common with {actor.rig.name}.",
+            "Nothing was written.",
+        )
+    return Mixed(entry, card, found)
+
+
+@dataclass(frozen=True)
+class Laid:
+    """How a card goes onto frames.
+
+    Args:
+        amount, side: as in the mix.
+        first, last: frames that wear it whole.
+        blend: frames over which it comes in before, and goes out after.
+    """
+
+    amount: float = 1.0
+    side: Sides = Sides.CAPTURED
+    first: int = 0
+    last: int = 0
+    blend: int = 0
+
+    def weight(self, frame: int) -> float:
+        """How much of it is on at a frame."""
+        if self.first <= frame <= self.last:
+            return 1.0
+        away = self.first - frame if frame < self.first else frame - self.last
+        return max(1.0 - away / (self.blend + 1), 0.0)
+
+
+def worn(card: Card, actor: Actor, how: Laid) -> tuple[State, Mixed]:
+    """A character with a card on it, from how it stands."""
+    ready = ready_for(card, actor)
+    mix = Mix(actor, ready, ())
+    mix.set_side(how.side)
+    mix.set_amount(how.amount)
+    state = actor.state
+    mix.put_back()
+    return state, ready
+
+
+def worn_over(card: Card, actor: Actor, states: State, how: Laid) -> tuple[State, Mixed]:
+    """Frames of a character with a card on some of them."""
+    ready = ready_for(card, actor)
+    arrays = [values.copy() for values in states.arrays()]
+    before = actor.state
+    for frame in range(states.turn.shape[0]):
+        weight = how.weight(frame)
+        if weight <= 0:
+            continue
+        actor.show(frame_of(states, frame))
+        mix = Mix(actor, ready, ())
+        mix.set_side(how.side)
+        mix.set_amount(how.amount * weight)
+        for values, own in zip(arrays, actor.state.arrays(), strict=True):
+            values[frame] = own
+    actor.show(before)
+    return State(*arrays), ready
+
+
+def frames_for(path: Path, rig: Rig, rate: float | None) -> tuple[State, float]:
+    """The frames of a file on a character.
+
+    Raises:
+        FoxHandError: if it holds none, or none fit.
+    """
+    found = read_performance(path, rate)
+    return laid_on(found, rig), found.rate
+
+
+def moved_pose(rig: Rig, state: State) -> Pose:
+    """Everything of a figure that is away from rest."""
+    rows = np.flatnonzero(state.differs_from(rig.rest, rig.settings_of)).tolist()
+    return take(rig, state, Choice.of(rig, rows))
+
+
+def clip_of(path: Path, rig: Rig) -> tuple[Card, Clip]:
+    """A clip card and what of it a character has.
+
+    Raises:
+        FoxHandError: ``clip.none`` for cards of poses, ``clip.nothing_lands``.
+    """
+    card = read_card(path)[0]
+    if card.clip is None:
+        raise FoxHandError(
+            "clip.none",
+            f"{card.name} is a pose; it does not move.",
+            "Nothing was written.",
+            "Use apply to put it on a character.",
+        )
+    known = [lane for lane in card.clip.lines if row_of(rig, lane) is not None]
+    if not known:
+        raise FoxHandError(
+            "clip.nothing_lands", f"{card.name} moves nothing that {rig.name} has.", ""
+        )
+    return card, card.clip.only(known)
+
+
+def still_take(rig: Rig, state: State) -> Take:
+    """Somebody who stands."""
+    return Take(rig, state, NO_KEYS)

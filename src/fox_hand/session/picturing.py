@@ -1,0 +1,128 @@
+"""Pictures of figures as files: one, one after the other, moving, or from all sides."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+from pathlib import Path
+
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.core.camera import Camera
+from fox_hand.core.view import Pixels, Quality, Standing, View
+from fox_hand.library.atomic import make_folder, write_atomically
+from fox_hand.library.thumb import gif, moving, png, webp
+
+MOST = 20_000
+Draw = Callable[[View], Pixels]
+
+
+@dataclass(frozen=True)
+class Reel:
+    """What is drawn.
+
+    Args:
+        standing: everybody at a frame.
+        frames: which frames.
+        rate: how many a second.
+        turntable: pictures once around, instead of frames; 0 for none.
+        width, height: pixels.
+        clear: without background.
+        camera: from where; None for a three-quarter view of everybody.
+    """
+
+    standing: Callable[[float], tuple[Standing, ...]]
+    frames: Sequence[int]
+    rate: float = 24.0
+    turntable: int = 0
+    width: int = 640
+    height: int = 640
+    clear: bool = False
+    camera: Camera | None = None
+
+
+def views(reel: Reel) -> list[Callable[[], View]]:
+    """The pictures, each made when its turn comes.
+
+    Raises:
+        FoxHandError: ``render.nobody`` where there is nothing to see, ``render.too_many``.
+    """
+    count = reel.turntable or len(reel.frames)
+    if count > MOST:
+        raise FoxHandError("render.too_many", f"These are more than {MOST} pictures.", "")
+    first = reel.standing(float(reel.frames[0]))
+    if not first:
+        raise FoxHandError("render.nobody", "There is nobody to draw.", "Nothing was written.")
+    camera = reel.camera or _around(reel)
+
+    def view(standing: tuple[Standing, ...], seen: Camera) -> View:
+        return View(standing, seen, reel.width, reel.height, Quality.CARD, not reel.clear)
+
+    if reel.turntable:
+        turns = np.linspace(0.0, 2 * np.pi, reel.turntable, endpoint=False)
+        around = [replace(camera, yaw=camera.yaw + float(angle)) for angle in turns]
+        return [partial(view, first, seen) for seen in around]
+
+    def at(frame: int) -> View:
+        return view(reel.standing(float(frame)), camera)
+
+    return [partial(at, frame) for frame in reel.frames]
+
+
+def _around(reel: Reel) -> Camera:
+    """A frame that holds everybody at the beginning, in the middle and at the end."""
+    frames = reel.frames
+    looks = {frames[0], frames[len(frames) // 2], frames[-1]}
+    points = np.concatenate(
+        [one.rig.flesh(one.at, every=7) for f in sorted(looks) for one in reel.standing(float(f))]
+    )
+    return Camera(yaw=0.35, pitch=0.06).framing(points, reel.width / reel.height, 1.12)
+
+
+def write_drawn(path: Path, reel: Reel, draw: Draw, progress: Progress | None = None) -> int:
+    """Draw and write; returns how many pictures.
+
+    Args:
+        path: ``.png`` for one picture, ``.webp`` or ``.gif`` for a moving one (or one WebP), a
+            folder for one PNG a frame.
+        reel: what is drawn.
+        draw: draws a view.
+        progress: of long work.
+
+    Raises:
+        FoxHandError: ``render.kind``, ``file.write``.
+        Cancelled: if somebody asked to stop; pictures that are written stay.
+    """
+    kind, made = path.suffix.lower(), views(reel)
+    if kind not in ("", ".png", ".webp", ".gif"):
+        raise FoxHandError(
+            "render.kind",
+            f"Pictures cannot be written as {kind}.",
+            "Nothing was written.",
+            "Use .png, .webp, .gif, or a folder.",
+        )
+    if not kind:
+        make_folder(path)
+    frames: list[Pixels] = []
+    for number, make in enumerate(made):
+        if progress is not None:
+            progress.step(number / len(made), f"picture {number + 1} of {len(made)}")
+        pixels = draw(make())
+        if kind == "":
+            name = number + 1 if reel.turntable else reel.frames[number]
+            write_atomically(path / f"{path.name}_{name:04d}.png", png(pixels))
+        else:
+            frames.append(pixels)
+        if kind == ".png":
+            break
+    if kind == ".png":
+        write_atomically(path, png(frames[0]))
+    elif kind == ".webp":
+        whole = len(frames) > 1
+        write_atomically(path, moving(frames, reel.rate) if whole else webp(frames[0]))
+    elif kind == ".gif":
+        write_atomically(path, gif(frames, reel.rate))
+    return len(frames) if kind else len(made)
