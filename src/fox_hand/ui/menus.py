@@ -19,12 +19,15 @@ if TYPE_CHECKING:
     from fox_hand.ui.shot_home import ShotHome
 
 
-def main_menu(home: Home) -> None:
+def main_menu(home: ShotHome) -> None:
     """Everything that has no place of its own."""
     desk, opener, menu = home.desk, home.opener, QMenu(home)
     menu.addAction("Open a figure …", opener.ask_for_rig)
     menu.addAction("New library …", partial(ask_new_library, home))
     menu.addAction("Add a library …", partial(ask_library, home))
+    menu.addAction("Take in a pack …", home.take_out.ask_pack)
+    home.take_out.menu(menu.addMenu("Take out"))
+    menu.addSeparator()
     menu.addAction("Care of the library …", partial(home.show_care)).setEnabled(
         bool(desk.shelf.places)
     )

@@ -103,6 +103,11 @@ class SheetsView(QAbstractScrollArea):
             self.set_ticked(self.ticked & there)
         self.viewport().update()
 
+    @property
+    def shown(self) -> Sequence[Shown]:
+        """What is in sight, section by section."""
+        return self._shown
+
     def set_rig(self, rig: Rig | None) -> None:
         """Whose fit the cards show."""
         self._rig = rig

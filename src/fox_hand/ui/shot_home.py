@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QStackedWidget
 
 from fox_hand.core.controls import Region
+from fox_hand.library.pack import SUFFIX as PACK
 from fox_hand.session.project import SHOTS
 from fox_hand.session.putting import Part
 from fox_hand.session.shot_file import SUFFIX
@@ -16,6 +17,7 @@ from fox_hand.ui.between_bar import BetweenBar
 from fox_hand.ui.figure_panel import FigurePanel
 from fox_hand.ui.lay_bar import LayBar
 from fox_hand.ui.playing import Playing
+from fox_hand.ui.ports import Drawing
 from fox_hand.ui.pose_home import PoseHome
 from fox_hand.ui.reel_strip import ReelStrip
 from fox_hand.ui.shot_opening import ShotOpener
@@ -23,6 +25,8 @@ from fox_hand.ui.stage_bars import StageBars
 from fox_hand.ui.strip import Strip
 from fox_hand.ui.strip_keys import go_to_key
 from fox_hand.ui.strip_tools import StripTools
+from fox_hand.ui.take_out import TakeOut
+from fox_hand.ui.work_bar import WorkBar
 
 FILTER = f"Shots (*{SUFFIX})"
 
@@ -32,6 +36,7 @@ class ShotHome(PoseHome):
 
     figure_panel: FigurePanel
     bars: StageBars
+    work_bar: WorkBar
 
     def build_strip(self) -> None:
         """The lower part of the window: the shot's strip, or the frames of a performance."""
@@ -46,6 +51,9 @@ class ShotHome(PoseHome):
         self.between = BetweenBar(look, desk, self.stage)
         self.lay_bar = LayBar(look, desk, self.stage)
         self.playing = Playing(self, desk, self.stage)
+        self.take_out = TakeOut(
+            self, self.notice, self.work_bar, Drawing(self._doors.pictures, self._doors.jobs)
+        )
         self.shot_opener = ShotOpener(self, desk, self._doors, self.opener, self.notice)
         desk.timing.work_with(auto=desk.settings.auto_key)
 
@@ -237,9 +245,11 @@ class ShotHome(PoseHome):
         return project.folder / SHOTS if project is not None else Path.home()
 
     def open_file(self, path: Path) -> None:
-        """A shot, or a character for this one."""
+        """A shot, a pack, or a character for this shot."""
         if path.suffix == SUFFIX:
             self.shot_opener.open(path)
+        elif path.suffix == PACK:
+            self.take_out.open_pack(path)
         else:
             self.opener.open_rig(path)
 

@@ -1,6 +1,8 @@
-"""What is being done to card files, how far it is, and a way to stop it."""
+"""What is being done, how far it is, and a way to stop it."""
 
 from __future__ import annotations
+
+from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, Qt, QTimer
 from PySide6.QtGui import QPainter, QPaintEvent
@@ -26,7 +28,9 @@ class WorkBar(QWidget):
         self._label = QLabel()
         self.cancel = Button(look, "Stop", height=24)
         self.cancel.setToolTip("What is done stays done; Undo takes it back")
-        self.cancel.clicked.connect(tidying.cancel)
+        self._stop: Callable[[], object] = tidying.cancel
+        self._tidying = tidying
+        self.cancel.clicked.connect(self._stopped)
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 4, 8, 6)
         line.addWidget(self._label, 1)
@@ -35,10 +39,28 @@ class WorkBar(QWidget):
         self._wait.setSingleShot(True)
         self._wait.setInterval(PATIENCE)
         self._wait.timeout.connect(self._show)
-        tidying.working.connect(self._on_work)
+        tidying.working.connect(self._on_tidying)
         self.hide()
 
-    def _on_work(self, label: str, share: float) -> None:
+    def _on_tidying(self, label: str, share: float) -> None:
+        self._stop = self._tidying.cancel
+        self.show_work(label, share)
+
+    def follow(self, label: str, stop: Callable[[], object]) -> None:
+        """Other work has begun; ``stop`` ends it early."""
+        self._stop = stop
+        self.show_work(label, 0.0)
+
+    def end(self) -> None:
+        """It is done."""
+        self.show_work("", 1.0)
+
+    def _stopped(self) -> None:
+        self._stop()
+        self.end()
+
+    def show_work(self, label: str, share: float) -> None:
+        """How far it is."""
         self._share = share
         words = f"{label}, {share * 100:.0f} %"
         room = self.width() - 100

@@ -1,0 +1,278 @@
+"""``<name>.foxpack``: cards and their sheets in one file, to be sent and taken in elsewhere."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import io
+import tempfile
+import uuid
+import zipfile
+import zlib
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from pathlib import Path
+from typing import Annotated, Any, Literal
+
+import msgspec
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.versions import Step, upgrade
+from fox_hand.base.work import Progress
+from fox_hand.library import moves
+from fox_hand.library.atomic import write_atomically
+from fox_hand.library.container import changed_bytes, read_card, read_motion, read_picture
+from fox_hand.library.entry import Entry
+from fox_hand.library.moves import Done
+from fox_hand.library.schema import SUFFIX as CARD
+from fox_hand.library.store import Library
+
+FORMAT, VERSION = "fox-hand pack", 1
+MIMETYPE = b"application/vnd.fox-hand.pack+zip"
+SUFFIX = ".foxpack"
+STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
+LARGEST = 256 << 20  # bytes of one card; more is no card but an accident
+KEPT = "The file was left as it is."
+
+
+class PackedCard(msgspec.Struct, omit_defaults=True):
+    """One card of a pack: which member of the ZIP it is, and what a list says of it."""
+
+    file: str
+    id: str
+    name: str
+    revision: int = 1
+    sheet: str = ""
+    author: str = ""
+    kind: str = "pose"
+
+
+class PackFile(msgspec.Struct, omit_defaults=True):
+    """``pack.json``."""
+
+    format: Literal["fox-hand pack"]
+    version: Annotated[int, msgspec.Meta(ge=1)]
+    name: str
+    cards: list[PackedCard]
+    author: str = ""
+
+
+class News(StrEnum):
+    """What a card of a pack is to a library."""
+
+    NEW = "new"
+    SAME = "same"
+    DIFFERENT = "different"
+
+
+class Take(StrEnum):
+    """What is done with a card of a pack."""
+
+    LEAVE = "leave"
+    ADD = "add"
+    THEIRS = "theirs"
+    BOTH = "both"
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A card of a pack beside what the library has.
+
+    Args:
+        card: what the pack says of it.
+        news: whether it is there already.
+        path: the library's own card of the same identity.
+        own_revision: and its revision.
+    """
+
+    card: PackedCard
+    news: News
+    path: Path | None = None
+    own_revision: int = 0
+
+    @property
+    def usual(self) -> Take:
+        """What is done if nobody says anything: nothing of one's own is touched."""
+        return {News.NEW: Take.ADD, News.SAME: Take.LEAVE, News.DIFFERENT: Take.BOTH}[self.news]
+
+
+def write_pack(
+    path: Path,
+    name: str,
+    entries: Sequence[Entry],
+    *,
+    author: str = "",
+    progress: Progress | None = None,
+) -> int:
+    """Write some cards as a pack; returns how many. Damaged cards are left out.
+
+    Raises:
+        FoxHandError: ``pack.empty``, ``file.write``.
+        Cancelled: if somebody asked to stop.
+    """
+    buffer, listed, taken = io.BytesIO(), [], set[str]()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
+        archive.writestr(_member("mimetype"), MIMETYPE)
+        for number, entry in enumerate(e for e in entries if e.readable):
+            if progress is not None:
+                progress.step(number / len(entries), entry.name)
+            member = _free(f"cards/{entry.sheet}/{entry.path.name}".replace("//", "/"), taken)
+            try:
+                data = entry.path.read_bytes()
+            except OSError:
+                continue  # gone meanwhile
+            archive.writestr(_member(member), data)
+            listed.append(
+                PackedCard(
+                    member,
+                    entry.identity,
+                    entry.name,
+                    entry.revision,
+                    entry.sheet,
+                    entry.author,
+                    entry.kind,
+                )
+            )
+        if not listed:
+            raise FoxHandError("pack.empty", "There are no cards to pack.", "Nothing was written.")
+        file = PackFile("fox-hand pack", VERSION, name, listed, author)
+        archive.writestr(
+            _member("pack.json"), msgspec.json.format(msgspec.json.encode(file), indent=1)
+        )
+    write_atomically(path, buffer.getvalue())
+    return len(listed)
+
+
+def _member(name: str) -> zipfile.ZipInfo:
+    info = zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0))
+    info.external_attr = 0o644 << 16
+    return info
+
+
+def _free(name: str, taken: set[str]) -> str:
+    stem, n, found = name.removesuffix(CARD), 2, name
+    while found in taken:
+        found, n = f"{stem} {n}{CARD}", n + 1
+    taken.add(found)
+    return found
+
+
+@contextlib.contextmanager
+def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
+    try:
+        with zipfile.ZipFile(path) as archive:
+            yield archive
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, KeyError) as error:
+        raise FoxHandError(
+            "pack.damaged", f"{path.name} is damaged or no pack.", KEPT, "Have it sent again."
+        ) from error
+    except OSError as error:
+        raise FoxHandError(
+            "pack.unreadable", f"{path.name} cannot be opened ({error.strerror or error}).", KEPT
+        ) from error
+
+
+def read_pack(path: Path) -> PackFile:
+    """What a pack says it holds.
+
+    Raises:
+        FoxHandError: for files that are damaged, foreign or newer.
+    """
+    with _opened(path) as archive:
+        text = archive.read("pack.json")
+    try:
+        raw: Any = msgspec.json.decode(text)
+        if not isinstance(raw, dict) or raw.get("format") != FORMAT:
+            raise FoxHandError("pack.foreign", f"{path.name} is not a pack.", KEPT)
+        file = msgspec.convert(upgrade(raw, current=VERSION, steps=STEPS, what="pack"), PackFile)
+    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+        raise FoxHandError("pack.damaged", f"{path.name} is damaged: {error}.", KEPT) from error
+    for card in file.cards:
+        card.sheet = _inside(card.sheet)
+    return file
+
+
+def _inside(sheet: str) -> str:
+    """A sheet's path that stays in the library, whatever a file says."""
+    parts = [p for p in sheet.replace("\\", "/").split("/") if p.strip() and p not in (".", "..")]
+    return "/".join(p for p in parts if not p.startswith("."))
+
+
+def offers(path: Path, mine: Callable[[str], Entry | None]) -> list[Offer]:
+    """What of a pack is new, what is there already, and what is another version of it.
+
+    Args:
+        path: the pack.
+        mine: the library's card of an identity.
+
+    Raises:
+        FoxHandError: as :func:`read_pack`.
+    """
+    file = read_pack(path)
+    found = []
+    with _opened(path) as archive:
+        for card in file.cards:
+            own = mine(card.id)
+            if own is None:
+                found.append(Offer(card, News.NEW))
+                continue
+            same = _digest(archive.read(card.file)) == _digest_of(own.path)
+            news = News.SAME if same else News.DIFFERENT
+            found.append(Offer(card, news, own.path, own.revision))
+    return found
+
+
+def _digest(data: bytes) -> str:
+    return hashlib.sha1(data, usedforsecurity=False).hexdigest()
+
+
+def _digest_of(path: Path) -> str:
+    try:
+        return _digest(path.read_bytes())
+    except OSError:
+        return ""
+
+
+def take_in(
+    library: Library, pack: Path, offer: Offer, own: Entry | None, what: Take
+) -> Done | None:
+    """Do with one card what was chosen; None where that is nothing.
+
+    Args:
+        library: where it goes.
+        pack: the pack.
+        offer: the card.
+        own: the library's card of the same identity.
+        what: see :class:`Take`.
+
+    Raises:
+        FoxHandError: if the card is damaged or cannot be written; nothing else changes.
+    """
+    if what is Take.LEAVE:
+        return None
+    with _opened(pack) as archive:
+        if archive.getinfo(offer.card.file).file_size > LARGEST:
+            raise FoxHandError("pack.too_large", f"{offer.card.name} is too large.", KEPT)
+        data = archive.read(offer.card.file)
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / f"card{CARD}"
+        file.write_bytes(data)
+        card, picture = read_card(file)  # a damaged card is refused before anything is written
+        if what is Take.THEIRS and own is not None:
+            large = read_picture(file, 10_000)
+            return moves.store_over(library, own, card, picture, large, read_motion(file))
+        if what is Take.BOTH:
+            card = replace(card, identity=uuid.uuid4().hex, name=f"{card.name}, theirs")
+            data = changed_bytes(file, card)
+    return moves.added(library, library.add_bytes(data, card.name, offer.card.sheet))
+
+
+def json_schema() -> bytes:
+    """The published JSON Schema of ``pack.json``."""
+    head = {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Fox Hand pack, version 1",
+    }
+    schema = msgspec.json.schema(PackFile)
+    return msgspec.json.format(msgspec.json.encode({**head, **schema}), indent=2) + b"\n"

@@ -1,0 +1,26 @@
+"""What work beside the window needs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fox_hand.core.view import Pixels, View
+from fox_hand.session.jobs import Jobs
+from fox_hand.session.ports import Pictures
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """Draws in jobs.
+
+    Args:
+        pictures: draws.
+        jobs: runs.
+    """
+
+    pictures: Pictures
+    jobs: Jobs
+
+    def draw(self, view: View) -> Pixels:
+        """One picture; waits for it."""
+        return self.pictures.picture(view).pixels

@@ -1,0 +1,273 @@
+"""Taking out of the window: motion, poses, pictures, contact sheets and packs; and packs in."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from functools import partial
+from pathlib import Path
+from typing import TypeVar
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
+
+from fox_hand.base.work import Progress
+from fox_hand.core.view import Standing
+from fox_hand.library.contact_sheet import write_sheet
+from fox_hand.library.entry import Entry
+from fox_hand.library.pack import SUFFIX as PACK
+from fox_hand.library.pack import Offer, Take, offers, write_pack
+from fox_hand.session.packing import own_card, take_pack
+from fox_hand.session.picturing import Reel, write_drawn
+from fox_hand.session.place import Place
+from fox_hand.session.taking_out import shot_motion, write_motion, write_pose
+from fox_hand.ui.card_words import counted
+from fox_hand.ui.home import Home
+from fox_hand.ui.notice import Notice
+from fox_hand.ui.pack_dialog import PackDialog
+from fox_hand.ui.ports import Drawing
+from fox_hand.ui.work_bar import WorkBar
+
+Result = TypeVar("Result")
+MOTION = "glTF (*.glb);;UsdSkel (*.usda *.usdc);;BVH (*.bvh)"
+SIDES = 24  # pictures of a turntable, unless somebody says otherwise
+
+
+class TakeOut(QObject):
+    """Asks for a name, does the work beside the window, says what came of it.
+
+    Args:
+        home, notice, work_bar: the window's.
+        drawing: draws in a job, and runs jobs.
+    """
+
+    def __init__(self, home: Home, notice: Notice, work_bar: WorkBar, drawing: Drawing) -> None:
+        super().__init__(home)
+        self._home, self._notice, self._bar, self._drawing = home, notice, work_bar, drawing
+
+    def menu(self, menu: QMenu) -> None:
+        """Fill a menu with all of it."""
+        there = self._home.desk.actor is not None
+        for word, what in (
+            ("Motion, with the character …", partial(self.motion, alone=False)),
+            ("Motion alone …", partial(self.motion, alone=True)),
+            ("This pose as glTF …", self.pose),
+        ):
+            menu.addAction(word, what).setEnabled(there)
+        menu.addSeparator()
+        for word, what in (
+            ("Picture of this frame …", self.picture),
+            ("Pictures of all frames …", self.pictures),
+            ("Moving picture …", self.moving),
+            ("Once around …", self.around),
+        ):
+            menu.addAction(word, what).setEnabled(there)
+        menu.addSeparator()
+        menu.addAction("Contact sheet of the cards shown …", self.contact_sheet)
+        menu.addAction("Pack the cards shown …", self.pack)
+
+    def _ask(self, title: str, name: str, kinds: str) -> Path | None:
+        """Where to write; the kind of file chosen decides the ending."""
+        found, kind = QFileDialog.getSaveFileName(self._home, title, name, kinds)
+        if not found:
+            return None
+        path = Path(found)
+        if not path.suffix:
+            ending = (kind or kinds).partition("*")[2].partition(")")[0].split(" ")[0]
+            path = path.with_name(path.name + ending)
+        return path
+
+    def _run(
+        self,
+        label: str,
+        work: Callable[[Progress], Result],
+        done: Callable[[Result], None],
+    ) -> None:
+        bar = self._bar
+
+        def ended(result: Result) -> None:
+            bar.end()
+            done(result)
+
+        def failed(error: Exception) -> None:
+            bar.end()
+            self._notice.tell_error(error)
+
+        token = self._drawing.jobs.run(
+            work, ended, failed, lambda share, _: bar.show_work(label, share)
+        )
+        bar.follow(label, token.cancel)
+
+    def _said(self, path: Path, notes: Sequence[str] = ()) -> None:
+        self._notice.tell(" ".join([f"{path.name} is written.", *notes]))
+
+    # -- motion ---------------------------------------------------------------------------
+
+    def motion(self, *, alone: bool) -> None:
+        """What the acting figure does in the shot."""
+        actor, timing = self._home.desk.actor, self._home.desk.timing
+        if actor is None:
+            return
+        self._home.desk.keep_mix()
+        path = self._ask("Take motion out", f"{self._shot_name()}_{actor.prefix}.glb", MOTION)
+        if path is None:
+            return
+        take, rig, span = actor.take, actor.rig, (float(timing.first), float(timing.last))
+        rate, name = timing.rate, f"{self._shot_name()} {actor.prefix}"
+
+        def work(progress: Progress) -> tuple[str, ...]:
+            motion = shot_motion(take, name, span, rate, progress=progress)
+            return write_motion(path, rig, motion, alone=alone)
+
+        self._run(f"Write {path.name}", work, partial(self._said, path))
+
+    def _shot_name(self) -> str:
+        return self._home.desk.shots.name or "shot"
+
+    def pose(self) -> None:
+        """The character's file standing as it stands here."""
+        actor = self._home.desk.actor
+        if actor is None:
+            return
+        path = self._ask("Take the pose out", f"{actor.prefix}_pose.glb", "glTF (*.glb)")
+        if path is not None:
+            rig, state = actor.rig, actor.state
+            self._run(
+                f"Write {path.name}",
+                lambda _: write_pose(path, rig, state),
+                lambda _: self._said(path),
+            )
+
+    # -- pictures -------------------------------------------------------------------------
+
+    def _reel(self, frames: Sequence[int], turntable: int = 0) -> Reel:
+        """As the stage sees it."""
+        desk, stage = self._home.desk, self._home.stage
+        takes = [(actor, actor.take) for actor in desk.cast.actors]
+        now = {actor: actor.state for actor, _ in takes}
+
+        def standing(frame: float) -> tuple[Standing, ...]:
+            here = frame == desk.timing.frame
+            return tuple(
+                actor.standing_in(now[actor] if here else take.at(frame)) for actor, take in takes
+            )
+
+        size = (max(stage.width(), 64), max(stage.height(), 64))
+        return Reel(standing, frames, desk.timing.rate, turntable, *size, camera=stage.camera)
+
+    def _draw(self, path: Path, reel: Reel) -> None:
+        draw = self._drawing.draw
+
+        def work(progress: Progress) -> int:
+            return write_drawn(path, reel, draw, progress)
+
+        def done(count: int) -> None:
+            more = f" {counted(count, 'picture')}." if count > 1 else ""
+            self._notice.tell(f"{path.name} is written.{more}")
+
+        self._run(f"Draw {path.name}", work, done)
+
+    def picture(self) -> None:
+        """The stage as it is."""
+        frame = round(self._home.desk.timing.frame)
+        name = f"{self._shot_name()}_{frame:04d}.png"
+        path = self._ask("Take a picture out", name, "PNG (*.png);;WebP (*.webp)")
+        if path is not None:
+            self._draw(path, self._reel([frame]))
+
+    def pictures(self) -> None:
+        """A folder with a picture of every frame."""
+        folder = QFileDialog.getExistingDirectory(self._home, "The folder for the pictures")
+        if folder:
+            self._draw(Path(folder) / self._shot_name(), self._reel(self._frames()))
+
+    def moving(self) -> None:
+        """All frames in one file that plays."""
+        name = f"{self._shot_name()}.webp"
+        path = self._ask("Take a moving picture out", name, "WebP (*.webp);;GIF (*.gif)")
+        if path is not None:
+            self._draw(path, self._reel(self._frames()))
+
+    def around(self) -> None:
+        """The cast from all sides at this frame."""
+        count, given = QInputDialog.getInt(self._home, "Once around", "Pictures", SIDES, 2, 720)
+        if not given:
+            return
+        name = f"{self._shot_name()}_around.webp"
+        path = self._ask("Take a turn around out", name, "WebP (*.webp);;GIF (*.gif)")
+        if path is not None:
+            frame = round(self._home.desk.timing.frame)
+            self._draw(path, self._reel([frame], count))
+
+    def _frames(self) -> range:
+        timing = self._home.desk.timing
+        return range(timing.first, timing.last + 1)
+
+    # -- cards ----------------------------------------------------------------------------
+
+    def chosen(self) -> list[Entry]:
+        """The ticked cards, else all that are shown."""
+        view = self._home.sheets.view
+        if view.ticked:
+            return list(view.chosen())
+        keys = [int(k) for section in view.shown for k in section.keys.tolist()]
+        self._home.desk.shelf.fetch(keys)
+        found = (self._home.desk.shelf.entry(k) for k in keys)
+        return [entry for entry in found if entry is not None]
+
+    def contact_sheet(self) -> None:
+        """Cards side by side."""
+        entries = self.chosen()
+        path = self._ask("Take a contact sheet out", "cards.pdf", "PDF (*.pdf);;PNG (*.png)")
+        if path is not None:
+            title = path.stem
+            self._run(
+                f"Write {path.name}",
+                lambda progress: write_sheet(path, entries, title, progress=progress),
+                lambda _: self._said(path),
+            )
+
+    def pack(self) -> None:
+        """Cards as one file for somebody else."""
+        entries, author = self.chosen(), self._home.desk.settings.author
+        path = self._ask("Pack the cards", f"cards{PACK}", f"Packs (*{PACK})")
+        if path is not None:
+            self._run(
+                f"Pack {path.name}",
+                lambda progress: write_pack(
+                    path, path.stem, entries, author=author, progress=progress
+                ),
+                lambda count: self._said(path, [f"{counted(count, 'card')} in it."]),
+            )
+
+    def ask_pack(self) -> None:
+        """Choose a pack to take in."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._home, "Take in a pack", "", f"Packs (*{PACK});;All files (*)"
+        )
+        if name:
+            self.open_pack(Path(name))
+
+    def open_pack(self, path: Path) -> None:
+        """Show what of a pack is new."""
+        desk = self._home.desk
+        place = desk.shelf.target
+        if place is None or not place.writable:
+            self._notice.tell("Open a library of your own first: the pack goes into it.")
+            return
+
+        def work(progress: Progress) -> list[Offer]:
+            progress.step(0.0)
+            return offers(path, partial(own_card, desk.shelf, place))
+
+        self._run(f"Read {path.name}", work, partial(self._show_pack, path, place))
+
+    def _show_pack(self, path: Path, place: Place, found: list[Offer]) -> None:
+        dialog = PackDialog(self._home.look, self._home, path, found)
+        dialog.chosen.connect(partial(self._take_pack, path, place))
+        dialog.open()
+
+    def _take_pack(self, path: Path, place: Place, chosen: list[tuple[Offer, Take]]) -> None:
+        desk = self._home.desk
+        count = take_pack(desk.tidying, desk.shelf, place, path, chosen)
+        if not count:
+            self._notice.tell(f"Nothing of {path.name} was taken in.")
