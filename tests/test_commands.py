@@ -7,11 +7,16 @@ import shutil
 from pathlib import Path
 
 import pytest
+from PIL import Image
 from typer.testing import CliRunner, Result
 
 from fox_hand.base.places import Places
 from fox_hand.cli import Wish, make_app
+from fox_hand.core.rotations import angle_between
 from fox_hand.demo.project import shipped
+from fox_hand.interchange.gltf import read_rig as read_rig_of
+from fox_hand.interchange.motions import read_performance
+from fox_hand.interchange.readers import read_rig
 from fox_hand.library import moves
 from fox_hand.library.conflicts import set_aside
 from fox_hand.library.container import card_bytes, read_card
@@ -107,3 +112,97 @@ def test_the_colleague_and_the_share_do_what_they_say(folder: Path, tmp_path: Pa
     assert "is away" in share.stdout
     assert "can only be read" in share.stdout
     assert Library(tmp_path / "s").name == "Studio share"
+
+
+DEMO = shipped()
+CLIP = DEMO / "library" / "Marrow" / "Clips" / "Wave loop.foxcard"
+FIST = DEMO / "library" / "Marrow" / "Hands" / "Fist.foxcard"
+
+
+def test_motion_goes_from_shots_and_clips_into_files_and_back(folder: Path, tmp_path: Path) -> None:
+    shot = DEMO / "shots" / "nf_010.foxshot"
+    glb, bvh = tmp_path / "shot.glb", tmp_path / "shot.bvh"
+    assert run("convert", shot, glb).exit_code == 0
+    lossy = run("convert", shot, bvh, "--rate", "12")
+    assert lossy.exit_code == 3  # written, but not the face
+    assert "no shapes of the face" in lossy.output
+    back = read_performance(bvh)
+    assert (len(back), round(back.rate)) == (48, 12)
+    assert len(read_performance(glb)) == 96
+    loop = tmp_path / "loop.glb"
+    assert run("convert", CLIP, loop).exit_code == 1
+    assert run("convert", CLIP, loop, "--rig", MARROW, "--alone").exit_code == 0
+    again = tmp_path / "again.bvh"
+    assert run("convert", glb, again, "--rig", MARROW).exit_code in (0, 3)
+    nowhere = run("convert", tmp_path / "no.foxshot", glb)
+    assert nowhere.exit_code == 1
+    assert "cannot be read" in nowhere.output
+    assert run("convert", shot, tmp_path / "shot.xyz").exit_code == 1
+
+
+def test_cards_are_put_on_files_and_taken_from_them(folder: Path, tmp_path: Path) -> None:
+    out = tmp_path / "fist.glb"
+    assert run("apply", FIST, MARROW, "-o", out, "--side", "both", "--amount", "60").exit_code == 0
+    rig, posed = read_rig(MARROW), read_rig_of(out)
+    whole = read_card(FIST)[0].pose.controls["finger_index_2_L"].turn
+    for side in "LR":
+        node = rig.skeleton.names.index(f"finger_index_2_{side}")
+        other = posed.skeleton.names.index(f"finger_index_2_{side}")
+        angle = angle_between(rig.skeleton.rotation[node], posed.skeleton.rotation[other])
+        wanted = 0.6 * angle_between([0, 0, 0, 1], whole)
+        assert float(angle) == pytest.approx(float(wanted), abs=1e-4)
+    motion, laid = tmp_path / "shot.glb", tmp_path / "laid.glb"
+    run("convert", DEMO / "shots" / "nf_010.foxshot", motion)
+    done = run("apply", FIST, motion, "-o", laid, "--frame", "50", "--until", "60", "--blend", "5")
+    assert done.exit_code in (0, 3)
+    before, after = read_performance(motion), read_performance(laid)
+    row = before.rig.control_row["finger_index_2_L"]
+    gone = angle_between(before.states.turn[:, row], after.states.turn[:, row])
+    changed = [i + 1 for i, angle in enumerate(gone) if angle > 1e-3]
+    assert (changed[0], changed[-1]) == (45, 65)
+    assert angle_between(after.states.turn[54, row], whole) < 1e-4
+    taken = run(
+        "capture",
+        DEMO / "shots" / "nf_010.foxshot",
+        "--frame",
+        "74",
+        "--library",
+        folder,
+        "--sheet",
+        "Marrow/Body",
+        "--name",
+        "Cheer",
+    )
+    assert taken.exit_code == 0
+    card, picture = read_card(folder / "Marrow" / "Body" / "Cheer.foxcard")
+    assert picture is not None
+    assert (card.source, card.source_frame) == ("nf_010", 74)
+    assert "arm_R" in card.pose.controls
+
+
+def test_pictures_sheets_and_packs_from_the_command_line(folder: Path, tmp_path: Path) -> None:
+    png, gif, frames = tmp_path / "a.png", tmp_path / "a.gif", tmp_path / "frames"
+    small = ("--size", "96x96")
+    assert run("render", DEMO / "shots" / "nf_010.foxshot", "-o", png, "--frame", "30", *small)
+    assert Image.open(png).size == (96, 96)
+    assert run("render", CLIP, "-o", gif, "--rig", MARROW, *small).exit_code == 0
+    moving = Image.open(gif)
+    total = 0
+    for frame in range(moving.n_frames):
+        moving.seek(frame)
+        total += moving.info["duration"]
+    assert total == pytest.approx(21 * 1000 / 24, abs=10)
+    turn = run("render", MARROW, "-o", frames, "--turntable", "3", *small)
+    assert turn.exit_code == 0
+    assert len(list(frames.glob("*.png"))) == 3
+    assert run("render", MARROW, "-o", tmp_path / "a.bmp", *small).exit_code == 1
+    pdf = tmp_path / "cards.pdf"
+    assert run("sheet", folder, "-o", pdf, "--find", "kind:clip").exit_code == 0
+    assert pdf.read_bytes().startswith(b"%PDF")
+    assert run("sheet", folder, "-o", tmp_path / "cards.txt").exit_code == 1
+    pack, mine = tmp_path / "clips.foxpack", Library.create(tmp_path / "mine", "Mine")
+    assert "7 cards" in run("library", "pack", folder, "-o", pack, "--find", "kind:clip").output
+    assert run("library", "take-in", mine.folder, pack, "--look").output.count("new\t") == 7
+    assert not list(mine.folder.rglob("*.foxcard"))
+    assert run("library", "take-in", mine.folder, pack).exit_code == 0
+    assert len(list(mine.folder.rglob("*.foxcard"))) == 7

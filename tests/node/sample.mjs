@@ -1,4 +1,4 @@
-// Plays the last animation of a GLB with three.js and prints node matrices and morph weights.
+// Plays the first animation of a GLB with three.js and prints node matrices and morph weights.
 // usage: node sample.mjs FILE.glb TIMES.json   (seconds)
 import { readFileSync } from "node:fs";
 import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
@@ -11,7 +11,7 @@ const buffer = bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byt
 const gltf = await new Promise((resolve, reject) =>
   new GLTFLoader().parse(buffer, "", resolve, reject),
 );
-const clip = gltf.animations[gltf.animations.length - 1];
+const clip = gltf.animations[0];
 const mixer = new AnimationMixer(gltf.scene);
 const action = mixer.clipAction(clip);
 action.setLoop(LoopOnce);

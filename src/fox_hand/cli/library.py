@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -29,6 +30,8 @@ def library_commands() -> typer.Typer:
     library.command()(check)
     library.command()(reindex)
     library.command()(reshoot)
+    library.command()(pack)
+    library.command(name="take-in")(take_in)
     return library
 
 
@@ -186,3 +189,48 @@ def reshoot(
             typer.echo(f"{entry.path.name}: {problem.sentence()}", err=True)
     typer.echo(f"{len(entries) - failed} pictures taken, {failed} not")
     raise typer.Exit(1 if failed else 0)
+
+
+def pack(
+    folder: Folder,
+    out: Annotated[Path, typer.Option("--out", "-o", help="A .foxpack file.")],
+    find: Annotated[str, typer.Option("--find", help="Only what a search finds.")] = "",
+) -> None:
+    """Cards as one file for somebody else."""
+    from fox_hand.library.pack import write_pack
+    from fox_hand.session.request import Request
+
+    shelf, _ = opened(folder)
+    entries = list(shelf.entries(shelf.find(Request(text=find))))
+    count = or_exit(lambda: write_pack(out, out.stem, entries, progress=progress()))
+    typer.echo(f"{out}\t{count} cards")
+
+
+def take_in(
+    folder: Folder,
+    file: Annotated[Path, typer.Argument(help="A .foxpack file.")],
+    theirs: Annotated[
+        bool, typer.Option("--theirs", help="Where both have a card, theirs counts.")
+    ] = False,
+    mine: Annotated[
+        bool, typer.Option("--mine", help="Where both have a card, mine stays alone.")
+    ] = False,
+    look: Annotated[bool, typer.Option("--look", help="Only say what is new.")] = False,
+) -> None:
+    """Cards of a pack into a library; where both have one, both stay unless you say otherwise."""
+    from fox_hand.library.pack import News, Take, offers
+    from fox_hand.library.pack import take_in as taken
+    from fox_hand.session.packing import own_card
+
+    shelf, place = opened(folder)
+    assert place.library is not None
+    library = place.library
+    found = or_exit(lambda: offers(file, lambda identity: own_card(shelf, place, identity)))
+    for offer in found:
+        what = offer.usual
+        if offer.news is News.DIFFERENT and (theirs or mine):
+            what = Take.THEIRS if theirs else Take.LEAVE
+        typer.echo(f"{offer.news.value}\t{offer.card.sheet}\t{offer.card.name}\t{what.value}")
+        if not look and what is not Take.LEAVE:
+            own = own_card(shelf, place, offer.card.id)
+            or_exit(partial(taken, library, file, offer, own, what))

@@ -30,7 +30,7 @@ INTERPOLATIONS = {Ease.STEP: "STEP", Ease.LINEAR: "LINEAR", Ease.SMOOTH: "CUBICS
 
 
 def on_character(source: Path, motion: Motion, size: float = 1.0) -> bytes:
-    """The character's file with an animation added to those it has.
+    """The character's file with an animation put before those it has.
 
     Args:
         source: the glTF file the figure was read from.
@@ -173,7 +173,9 @@ class _Writer:
                 "channels": self._channels,
                 "samplers": self._samplers,
             }
-            self._file.document.setdefault("animations", []).append(made)
+            self._file.document.setdefault("animations", []).insert(
+                0, made
+            )  # what players begin with
 
     def _rests(self, node: int, kind: LaneKind, value: Array) -> bool:
         """Whether the file itself has a node like this."""

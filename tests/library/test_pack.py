@@ -1,0 +1,156 @@
+"""Packs: what is in them, what is new, and that nothing of one's own is lost by taking one in."""
+
+from __future__ import annotations
+
+import zipfile
+from dataclasses import replace
+from pathlib import Path
+
+import jsonschema
+import msgspec
+import pytest
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.pose import Held, Pose
+from fox_hand.library.card import Card
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
+from fox_hand.library.head import read_head
+from fox_hand.library.pack import (
+    News,
+    Offer,
+    PackedCard,
+    Take,
+    json_schema,
+    offers,
+    read_pack,
+    take_in,
+    write_pack,
+)
+from fox_hand.library.store import Library
+
+FORMATS = Path(__file__).parents[2] / "docs" / "format"
+
+
+def entries(library: Library) -> list[Entry]:
+    found = []
+    for path in sorted(library.folder.rglob("*.foxcard")):
+        if ".foxhand" not in path.parts:
+            sheet = path.parent.relative_to(library.folder).as_posix()
+            found.append(read_head(path, "" if sheet == "." else sheet).entry)
+    return found
+
+
+def pose(value: float) -> Pose:
+    return Pose({"arm_L": Held(move=(value, 0.0, 0.0))})
+
+
+@pytest.fixture
+def theirs(tmp_path: Path) -> Library:
+    library = Library.create(tmp_path / "theirs", "Theirs")
+    library.add(Card("Wave", pose(1.0), author="Ines"), b"wave picture", "Body", b"large")
+    library.add(Card("Fist", pose(2.0)), None, "Hands/Left")
+    return library
+
+
+def by_id(library: Library):
+    return {e.identity: e for e in entries(library)}.get
+
+
+def test_a_pack_is_taken_in_whole_and_again_changes_nothing(
+    theirs: Library, tmp_path: Path
+) -> None:
+    pack = tmp_path / "crew.foxpack"
+    assert write_pack(pack, "Crew", entries(theirs)) == 2
+    with zipfile.ZipFile(pack) as archive:
+        assert archive.namelist()[0] == "mimetype"
+        assert archive.testzip() is None
+        written = msgspec.json.decode(archive.read("pack.json"))
+    jsonschema.validate(written, msgspec.json.decode(json_schema()))
+    assert (FORMATS / "foxpack-1.schema.json").read_bytes() == json_schema()
+    mine = Library.create(tmp_path / "mine", "Mine")
+    found = offers(pack, by_id(mine))
+    assert {o.news for o in found} == {News.NEW}
+    for offer in found:
+        assert take_in(mine, pack, offer, None, offer.usual) is not None
+    taken = {e.name: e for e in entries(mine)}
+    assert {(e.name, e.sheet) for e in taken.values()} == {("Wave", "Body"), ("Fist", "Hands/Left")}
+    for entry in entries(theirs):
+        assert taken[entry.name].path.read_bytes() == entry.path.read_bytes()
+    again = offers(pack, by_id(mine))
+    assert {o.news for o in again} == {News.SAME}
+    assert all(take_in(mine, pack, o, None, o.usual) is None for o in again)
+    assert len(entries(mine)) == 2
+
+
+@pytest.mark.parametrize("what", [Take.BOTH, Take.THEIRS, Take.LEAVE])
+def test_where_both_have_a_card_each_choice_keeps_what_it_says(
+    theirs: Library, tmp_path: Path, what: Take
+) -> None:
+    pack, mine = tmp_path / "crew.foxpack", Library.create(tmp_path / "mine", "Mine")
+    write_pack(pack, "Crew", entries(theirs))
+    for offer in offers(pack, by_id(mine)):
+        take_in(mine, pack, offer, None, offer.usual)
+    own = next(e for e in entries(mine) if e.name == "Wave")
+    mine.replace(own, replace(read_card(own.path)[0], pose=pose(7.0)), None)
+    own = next(e for e in entries(mine) if e.name == "Wave")
+    (offer,) = (o for o in offers(pack, by_id(mine)) if o.news is News.DIFFERENT)
+    assert (offer.card.revision, offer.own_revision) == (1, 2)
+    assert offer.usual is Take.BOTH
+    done = take_in(mine, pack, offer, own, what)
+    values = {e.name: read_card(e.path)[0].pose.controls["arm_L"].move[0] for e in entries(mine)}
+    values.pop("Fist")
+    assert (
+        values
+        == {
+            Take.BOTH: {"Wave": 7.0, "Wave, theirs": 1.0},
+            Take.THEIRS: {"Wave": 1.0},
+            Take.LEAVE: {"Wave": 7.0},
+        }[what]
+    )
+    if what is Take.THEIRS:
+        assert mine.versions(own.identity)  # mine is an earlier version now
+    if done is not None:
+        done.undo()
+        back = {e.name: read_card(e.path)[0].pose.controls["arm_L"].move[0] for e in entries(mine)}
+        assert back == {"Wave": 7.0, "Fist": 2.0}
+
+
+def test_a_pack_cannot_write_outside_the_library(theirs: Library, tmp_path: Path) -> None:
+    pack = tmp_path / "bad.foxpack"
+    write_pack(pack, "Bad", entries(theirs))
+    data = {}
+    with zipfile.ZipFile(pack) as archive:
+        for name in archive.namelist():
+            data[name] = archive.read(name)
+    listed = msgspec.json.decode(data["pack.json"])
+    listed["cards"][0]["sheet"] = "../../.foxhand/../outside"
+    data["pack.json"] = msgspec.json.encode(listed)
+    with zipfile.ZipFile(pack, "w") as archive:
+        for name, content in data.items():
+            archive.writestr(name, content)
+    assert read_pack(pack).cards[0].sheet == "outside"
+
+
+@pytest.mark.parametrize(
+    ("data", "code"),
+    [(b"", "pack.damaged"), (b"PK\x03\x04 cut off", "pack.damaged"), (b"{}", "pack.damaged")],
+)
+def test_what_is_no_pack_is_told_and_left(tmp_path: Path, data: bytes, code: str) -> None:
+    path = tmp_path / "x.foxpack"
+    path.write_bytes(data)
+    with pytest.raises(FoxHandError) as caught:
+        offers(path, lambda _: None)
+    assert caught.value.code == code
+    assert path.read_bytes() == data
+
+
+def test_a_damaged_card_in_a_pack_is_refused_alone(theirs: Library, tmp_path: Path) -> None:
+    mine, pack = Library.create(tmp_path / "mine", "Mine"), tmp_path / "crew.foxpack"
+    with zipfile.ZipFile(pack, "w") as archive:
+        archive.writestr("cards/broken.foxcard", b"not a card")
+    offer = Offer(PackedCard("cards/broken.foxcard", "0" * 12, "Broken"), News.NEW)
+    with pytest.raises(FoxHandError):
+        take_in(mine, pack, offer, None, Take.ADD)
+    assert entries(mine) == []
+    assert theirs.writable
