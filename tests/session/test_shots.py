@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import os
 import shutil
+import subprocess
+import sys
 from dataclasses import replace
 from pathlib import Path
 
@@ -316,3 +318,19 @@ def test_a_file_that_is_no_shot_is_told_and_left(tmp_path: Path, data: bytes, wo
     with pytest.raises(FoxHandError, match=word):
         read_shot(path)
     assert path.read_bytes() == data
+
+
+def test_a_hundred_kills_lose_nothing_that_was_written_down(tmp_path: Path) -> None:
+    """The window writes down within a second of every change, so at most a second can be lost."""
+    script = Path(__file__).with_name("shot_killer.py")
+    command = [sys.executable, str(script), str(tmp_path), "100", "7"]
+    environment = {**os.environ, "PYTHONPATH": str(script.parents[2])}
+    done = subprocess.run(command, capture_output=True, text=True, check=False, env=environment)
+    assert done.returncode == 0, done.stderr[-2000:]
+    words = done.stdout.split()
+    found = dict(zip(words[::2], map(int, words[1::2]), strict=True))
+    assert found["kills"] == 100
+    assert found["lost"] == 0
+    assert found["unreadable"] == 0
+    assert found["recovered"] > 20
+    assert found["steps"] > 100

@@ -6,7 +6,7 @@ import re
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.session.capture import CaptureDraft
-from fox_hand.session.reel import Reel
+from fox_hand.session.marked import Marked
 
 FIELDS = ("sheet", "n", "frame", "character", "source")
 FIELD = re.compile(r"\{(\w+)(?::(0?\d{1,2}))?\}")
@@ -47,7 +47,7 @@ def named_by(pattern: str, values: dict[str, str | int]) -> str:
     return name
 
 
-def marked_drafts(draft: CaptureDraft, reel: Reel, pattern: str) -> list[CaptureDraft]:
+def marked_drafts(draft: CaptureDraft, reel: Marked, pattern: str) -> list[CaptureDraft]:
     """A draft for every marked frame: what goes in, words, frame and style are those of one
     that a person has set up.
 
@@ -62,13 +62,13 @@ def marked_drafts(draft: CaptureDraft, reel: Reel, pattern: str) -> list[Capture
         one.author, one.licence = draft.author, draft.licence
         one.style, one.ground, one.both = draft.style, draft.ground, draft.both
         one.frame = draft.frame
-        one.taken_from, one.taken_frame = reel.name, float(frame + 1)
+        one.taken_from, one.taken_frame = reel.name, float(reel.number(frame))
         one.name = named_by(
             pattern,
             {
                 "sheet": draft.sheet.rpartition("/")[2] or "card",
                 "n": number,
-                "frame": frame + 1,
+                "frame": reel.number(frame),
                 "character": draft.actor.rig.name,
                 "source": reel.name,
             },

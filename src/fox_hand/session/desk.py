@@ -29,6 +29,7 @@ from fox_hand.session.jobs import Jobs
 from fox_hand.session.keep import KeptMember, wake
 from fox_hand.session.keying import Keying
 from fox_hand.session.laying import Layings
+from fox_hand.session.marked import Marked, ShotFrames
 from fox_hand.session.mix import Mix
 from fox_hand.session.mixing import Mixing
 from fox_hand.session.reel import Reel
@@ -365,6 +366,13 @@ class Desk:
             reel.close()
             self.motion_changed.emit()
 
+    @property
+    def marked(self) -> Marked | None:
+        """Where frames can be marked now: a performance, else the shot."""
+        if self.motion is not None:
+            return self.motion
+        return ShotFrames(self.actor, self.shots.name or "shot") if self.actor else None
+
     def lay_reel(self) -> int:
         """Make keys of the frames, the first where we are; returns how many frames that are."""
         reel, timing = self.motion, self.timing
@@ -399,6 +407,8 @@ class Desk:
         reel = self.motion
         if reel is not None and reel.frame is not None and reel.actor is self.actor:
             draft.taken_from, draft.taken_frame = reel.name, float(reel.frame + 1)
+        elif self.shots.name:
+            draft.taken_from, draft.taken_frame = self.shots.name, self.timing.frame
         if over is not None:
             draft.store_over(over)
         self._take_up(draft)

@@ -53,6 +53,11 @@ class Reel:
             self.actor.show(self.at(frame))
             self.changed.emit()
 
+    @staticmethod
+    def number(frame: int) -> int:
+        """What a frame is called: they are counted from 1."""
+        return frame + 1
+
     def close(self) -> None:
         """The figure stands again as it did."""
         if self.frame is not None:

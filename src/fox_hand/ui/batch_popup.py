@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidg
 from fox_hand.base.errors import FoxHandError
 from fox_hand.session.batch import FIELDS, marked_drafts
 from fox_hand.session.capture import CaptureDraft
-from fox_hand.session.reel import Reel
+from fox_hand.session.marked import Marked
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
@@ -22,7 +22,7 @@ class BatchPopup(Popup):
 
     taken = Signal(object)  # drafts
 
-    def __init__(self, look: Look, parent: QWidget, draft: CaptureDraft, reel: Reel) -> None:
+    def __init__(self, look: Look, parent: QWidget, draft: CaptureDraft, reel: Marked) -> None:
         super().__init__(parent, WIDTH)
         self._draft, self._reel = draft, reel
         self._drafts: list[CaptureDraft] = []

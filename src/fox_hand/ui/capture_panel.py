@@ -278,8 +278,9 @@ class CapturePanel(QWidget):
         return side
 
     def _marks(self) -> int:
-        motion = self._desk.motion
-        return len(motion.marks) if motion is not None else 0
+        marked, draft = self._desk.marked, self._desk.draft
+        clip = draft is not None and draft.span is not None
+        return len(marked.marks) if marked is not None and not clip else 0
 
     def _title_words(self, draft: CaptureDraft) -> None:
         if draft.retaken is not None:

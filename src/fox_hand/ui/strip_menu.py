@@ -45,6 +45,11 @@ def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
     ).setEnabled(keying.copied is not None)
     menu.addAction("Capture a clip\tShift+C", home.begin_clip)
     menu.addAction("Mark this frame\tM", home.mark_frame)
+    menu.addAction("Mark every key", partial(_mark_keys, home)).setEnabled(
+        bool(len(keying.key_frames()))
+    )
+    if home.desk.timing.marks:
+        menu.addAction("Take all marks away", partial(home.desk.timing.set_marks, ()))
     menu.addAction("Show the whole range", strip.show_range)
     menu.popup(at)
     return menu
@@ -52,6 +57,11 @@ def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
 
 def _ease(home: ShotHome, ease: Ease) -> None:
     home.desk.keying.ease(home.strip.picked, ease)
+
+
+def _mark_keys(home: ShotHome) -> None:
+    """Frames with keys, as for a set of poses on frames one after the other."""
+    home.desk.timing.set_marks(round(f) for f in home.desk.keying.key_frames().tolist())
 
 
 def _select(home: ShotHome) -> None:

@@ -379,7 +379,7 @@ class Window(ShotHome):
 
     def _ask_batch(self) -> None:
         """Take all marked frames at once."""
-        draft, reel = self.desk.draft, self.desk.motion
+        draft, reel = self.desk.draft, self.desk.marked
         if draft is not None and reel is not None:
             draft.frame = self.frame.camera()
             popup = BatchPopup(self._look, self, draft, reel)
