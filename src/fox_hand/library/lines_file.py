@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from weakref import WeakKeyDictionary
 
 import msgspec
 import numpy as np
@@ -31,20 +32,38 @@ class KeptLine(msgspec.Struct, omit_defaults=True):
     euler: list[list[float]] = []
 
 
+class LineBook:
+    """Writes lines down. They never change, so one that was written before needs no second look."""
+
+    def __init__(self) -> None:
+        self._known: WeakKeyDictionary[Line, KeptLine] = WeakKeyDictionary()
+
+    def write(self, lines: Mapping[Lane, Line]) -> list[KeptLine]:
+        """All lines, in a steady order."""
+        return [self._one(lane, line) for lane, line in sorted(lines.items())]
+
+    def _one(self, lane: Lane, line: Line) -> KeptLine:
+        known = self._known.get(line)
+        if known is None or (known.kind, known.name) != (lane.kind, lane.name):
+            known = self._known[line] = _kept(lane, line)
+        return known
+
+
 def kept_lines(lines: Mapping[Lane, Line]) -> list[KeptLine]:
     """All lines, in a steady order."""
-    return [
-        KeptLine(
-            lane.kind,
-            lane.name,
-            line.frames.tolist(),
-            line.values.tolist(),
-            "".join(EASES[Ease(e)] for e in line.eases.tolist()),
-            line.origins.tolist() if line.origins.any() else [],
-            line.euler.tolist() if line.euler is not None and line.euler.any() else [],
-        )
-        for lane, line in sorted(lines.items())
-    ]
+    return LineBook().write(lines)
+
+
+def _kept(lane: Lane, line: Line) -> KeptLine:
+    return KeptLine(
+        lane.kind,
+        lane.name,
+        line.frames.tolist(),
+        line.values.tolist(),
+        "".join(EASES[Ease(e)] for e in line.eases.tolist()),
+        line.origins.tolist() if line.origins.any() else [],
+        line.euler.tolist() if line.euler is not None and line.euler.any() else [],
+    )
 
 
 def lines_from(kept: Sequence[KeptLine]) -> dict[Lane, Line]:

@@ -20,6 +20,7 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
 from fox_hand.core.state import State
 from fox_hand.core.view import Standing
+from fox_hand.session.ahead import Ahead
 from fox_hand.session.history import History
 from fox_hand.session.take import Keyed, Take, recorded
 from fox_hand.session.timing import Timing
@@ -49,6 +50,7 @@ class Actor:
         self.spare: Values = NOTHING  # values of controls that a changed rig no longer has
         self.timing = Timing()  # the cast's, as soon as it belongs to one
         self._take = Take(rig, rig.rest)
+        self._ahead = Ahead()
         self._state = rig.rest
         self._sampled = True  # whether that is what the take says
         self._at: Evaluation | None = None
@@ -105,7 +107,10 @@ class Actor:
 
     def look(self) -> None:
         """Be shown as the take says at the frame in sight."""
-        self.show(self._take.at(self.timing.frame))
+        state, at = self._ahead.get(self._take, self.ground, self.timing.frame)
+        if state is not self._state:
+            self._state, self._at = state, at
+            self.posed.emit()
         self._sampled = True
 
     def show(self, state: State) -> None:

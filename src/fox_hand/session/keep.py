@@ -19,7 +19,7 @@ from fox_hand.core.keys import NO_KEYS
 from fox_hand.core.rebind import Values, merged, values_of, with_values
 from fox_hand.core.state import State
 from fox_hand.library.atomic import make_folder, write_atomically
-from fox_hand.library.lines_file import KeptLine, kept_lines
+from fox_hand.library.lines_file import KeptLine, LineBook
 from fox_hand.session.keep_keys import (
     KeptBlock,
     KeptClip,
@@ -97,13 +97,19 @@ def cast_path(places: Places, key: str) -> Path:
     return places.state / "casts" / f"{key}.json"
 
 
-def kept_member(actor: Actor, selected: tuple[int, ...], frozen: State | None = None) -> KeptMember:
+def kept_member(
+    actor: Actor,
+    selected: tuple[int, ...],
+    frozen: State | None = None,
+    book: LineBook | None = None,
+) -> KeptMember:
     """A figure written down; values of controls its rig has lost are kept with the rest.
 
     Args:
         actor: the figure.
         selected: rows that are selected.
         frozen: instead of what it does, how it stands without any keys.
+        book: what knows keys that were written down before.
     """
     keys = actor.keys if frozen is None else NO_KEYS
     values = merged(actor.spare, values_of(actor.rig, frozen or actor.take.base))
@@ -123,7 +129,7 @@ def kept_member(actor: Actor, selected: tuple[int, ...], frozen: State | None = 
         [KeptLock(x.control, x.channel, x.axis, x.setting) for x in sorted(actor.locks, key=str)],
         {name: list(members) for name, members in actor.sets.items()},
         {name: asdict(camera) for name, camera in actor.views.items()},
-        kept_lines(keys.lines),
+        (book or LineBook()).write(keys.lines),
         kept_origins(keys),
         *kept_blocks(actor.take.blocks if frozen is None else ()),
     )

@@ -13,6 +13,7 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
+from fox_hand.library.lines_file import LineBook
 from fox_hand.session.cast import Absent, Cast
 from fox_hand.session.history import History
 from fox_hand.session.jobs import Jobs
@@ -81,6 +82,8 @@ class Shots:
         self.sleeping = False  # while a stage is being set nothing is written down
         self._saved = ""
         self._lock: ShotLock | None = None
+        self._book = LineBook()
+        self._turn = 0  # goes up with every shot that begins
 
     @property
     def name(self) -> str:
@@ -99,7 +102,7 @@ class Shots:
             else:
                 acts = member is acting
                 rows = self._selection.rows if acts else self._cast.selected(member)
-                members.append(kept_member(member, rows))
+                members.append(kept_member(member, rows, book=self._book))
         prefix = acting.prefix if acting is not None else ""
         return KeptCast(
             VERSION, prefix, members, list(self.boards), kept_time(self._cast.timing), self._saved
@@ -111,7 +114,7 @@ class Shots:
             return
         if self._lock is not None:
             self._lock.renew()
-        document, key, path = self.document(), self.key, self.path
+        document, key, path, turn = self.document(), self.key, self.path, self._turn
 
         def work(progress: Progress) -> str:
             progress.report(0.0)
@@ -119,7 +122,7 @@ class Shots:
             return content_id(document) if path is not None else ""
 
         def done(content: str) -> None:
-            if path is not None and path == self.path:
+            if path is not None and turn == self._turn:  # else another shot began meanwhile
                 self._set_edited(content != self._saved)
 
         self._files.run(work, done, self._failed)
@@ -182,6 +185,7 @@ class Shots:
 
     def begin(self, opening: Opening, who: str = "") -> Holder | None:
         """From now on this is the shot on the stage; somebody else who has it open is returned."""
+        self._turn += 1
         if self._lock is not None:
             self._lock.release()
         self.path, self.key = opening.path, stage_key(opening.path)
@@ -195,11 +199,31 @@ class Shots:
 
     def leave(self, key: str = DESK) -> None:
         """No shot's file is open any more; what stands on the stage is kept under a word."""
+        self._turn += 1
         if self._lock is not None:
             self._lock.release()
         self._lock, self.path, self.project = None, None, None
         self.key, self._saved, self.edited = key, "", False
         self.changed.emit()
+
+    def forget(self, then: Callable[[Path], None]) -> None:
+        """Put away what was not saved, after all that is being written; the file counts again."""
+        path = self.path
+        if path is None:
+            return
+        self.sleeping = True
+        self._turn += 1
+
+        def work(progress: Progress) -> Path:
+            progress.report(0.0)
+            forget_unsaved(self._places, path)
+            return path
+
+        def failed(error: Exception) -> None:
+            self.sleeping = False
+            self._failed(error)
+
+        self._files.run(work, then, failed)
 
     def close(self) -> None:
         """The program ends; work that was not saved waits in the user's own folder."""
@@ -240,10 +264,21 @@ def open_shot(places: Places, path: Path) -> Opening:
 
 
 def forget_unsaved(places: Places, path: Path) -> None:
-    """Work that was not saved is put away; the file counts again."""
+    """Work that was not saved is put away; the file counts again.
+
+    Raises:
+        FoxHandError: ``shot.not_dropped``.
+    """
     kept = cast_path(places, stage_key(path))
-    if kept.is_file():
-        kept.replace(kept.with_suffix(".dropped.json"))
+    try:
+        if kept.is_file():
+            kept.replace(kept.with_suffix(".dropped.json"))
+    except OSError as error:
+        raise FoxHandError(
+            "shot.not_dropped",
+            f"What was not saved of {path.stem} could not be put away ({error.strerror}).",
+            "Nothing was changed.",
+        ) from error
 
 
 def shot_of_now(document: KeptCast, cast: Cast, rate: float) -> KeptCast:

@@ -12,7 +12,7 @@ from fox_hand.core.blocks import Block, BlockPlayer
 from fox_hand.core.keys import NO_KEYS, Keys, Lane, Origin, changed_lanes, keys_at, with_lanes
 from fox_hand.core.rebind import values_of, with_values
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import inverse, multiply, normalise
+from fox_hand.core.rotations import Array, inverse, multiply, normalise
 from fox_hand.core.state import State
 from fox_hand.core.timeline import Timeline
 from fox_hand.core.tracks import Ease
@@ -48,6 +48,18 @@ class Take:
         """How the figure stands at a frame: its keys, and over them the blocks."""
         state = self.keyed_at(frame)
         return self._player.over(state, frame) if self.blocks else state
+
+    def many(self, frames: Array) -> State:
+        """The same for many frames, a batch ``(F, C, ...)``."""
+        if not self.blocks:
+            return self.timeline.many(self.base, frames.tolist())
+        states = [self.at(float(frame)).arrays() for frame in frames.tolist()]
+        return State(*(np.stack(values) for values in zip(*states, strict=True)))
+
+    @property
+    def moves(self) -> bool:
+        """Whether there is anything to go through."""
+        return bool(self.keys) or bool(self.blocks)
 
     def keyed_at(self, frame: float) -> State:
         """The same without blocks."""

@@ -17,7 +17,7 @@ from fox_hand.session.keep import KeptMember
 from fox_hand.session.keep_keys import KeptTime, wake_time
 from fox_hand.session.project import SHOTS, Project, read_project, write_project
 from fox_hand.session.shot_file import SUFFIX, write_shot
-from fox_hand.session.shots import Opening, forget_unsaved, open_shot, shot_of_now
+from fox_hand.session.shots import Opening, open_shot, shot_of_now
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.opening import Opener, Then
@@ -121,18 +121,13 @@ class ShotOpener(QObject):
 
     def go_back(self) -> None:
         """The shot as it is in its file; work that was not saved is put away."""
-        path = self._desk.shots.path
-        if path is None:
-            return
         self._desk.keep_mix()
-        try:
-            forget_unsaved(self._desk.places, path)
-        except OSError as error:
-            self._notice.tell(f"Nothing was changed ({error.strerror}).")
-            return
-        self._desk.shots.sleeping = True
-        self._desk.clear_stage()
-        self.open(path)
+
+        def begin(path: Path) -> None:
+            self._desk.clear_stage()
+            self.open(path)
+
+        self._desk.shots.forget(begin)
 
     def open_demo(self) -> None:
         """The first shot of the ferry."""
