@@ -141,6 +141,7 @@ class Photographer:
         self.window.outer.setSizes([1280 - 349, 348])
         self.window.outer.splitterMoved.emit(0, 1)
         self.library()
+        self.shot()
 
     def several(self) -> None:
         """Four faces on the pad; a card that is only looked at; two poses compared."""
@@ -202,6 +203,42 @@ class Photographer:
         self.wait(lambda: self.window.care.report.total > 0, 1200)
         self.keep("care")
         self.window.close_care()
+
+    def shot(self) -> None:
+        """The demo's first shot: cards at their frames, a pose between two, a clip laid in."""
+        window, desk = self.window, self.desk
+        window.shot_opener.open_demo()
+        self.wait(lambda: desk.shots.name == "nf_010" and len(desk.cast) == 1, 1200)
+        window.notice.hide()
+        actor = desk.actor
+        assert actor is not None
+        window.upright.setSizes([800 - 44 - 300, 300])
+        window.strip.book.toggle("Body")
+        desk.selection.set([actor.rig.control_row["arm_L"]])
+        desk.go(27.0)
+        window.bars.keys.click()
+        window.stage.frame(None)
+        window.strip.set_scroll(0)
+        self.keep("shot")
+        window.bars.keys.click()
+        window.strip.book.toggle("Body")
+        window.upright.setSizes([800 - 44 - 212, 212])
+        desk.selection.clear()
+        desk.go(68.0)
+        window.between.begin()
+        window.between.pull(0.38)
+        window.stage.frame(None)
+        self.keep("between")
+        window.between.put_back()
+        desk.go(66.0)
+        window.put_on(self.card("Double blink"))
+        self.wait(lambda: desk.layings.now is not None, 0)
+        assert desk.layings.now is not None
+        desk.layings.now.change(repeats=2.0, gap=4.0, lead=1.0)
+        desk.go(69.0)
+        window.bars.go_to("Face")
+        self.keep("clip")
+        desk.put_back()
 
     def goals(self) -> None:
         """Arms and legs on their goals, one foot lifted, a lens on a hand."""

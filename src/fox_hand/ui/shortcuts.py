@@ -64,6 +64,21 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
         ),
     ),
     (
+        "Strip",
+        (
+            ("Pull along the ruler; , and .", "look at frames; one back, one on"),
+            ("Ctrl+, and Ctrl+.", "the key before, after"),
+            ("K, Shift+K", "key what is selected or posed; everything"),
+            ("B", "a pose between two keys"),
+            ("T, Space on the strip", "play, stop"),
+            ("N", "outlines at the neighbouring keys"),
+            ("Drag a chip, its right edge", "move, hold"),
+            ("Shift+click, marquee, brackets", "pick several, stretch them"),
+            ("Ctrl+C, Ctrl+V, Del", "copy, paste here, delete"),
+            ("M, Shift+C", "mark a frame, capture a clip"),
+        ),
+    ),
+    (
         "Frames of a performance",
         (
             ("Pull along the strip, Left, Right", "look at a frame"),
@@ -77,6 +92,7 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
         (
             ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),
             ("Ctrl+O", "open a figure"),
+            ("Ctrl+S, Ctrl+Shift+S", "save the shot, save it as"),
             ("F1", "this sheet"),
         ),
     ),
@@ -92,7 +108,7 @@ class ShortcutsSheet(QDialog):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         columns = QHBoxLayout()
         columns.setSpacing(32)
-        for half in (GROUPS[:2], GROUPS[2:]):
+        for half in (GROUPS[:2], GROUPS[2:3], GROUPS[3:]):
             grid = QGridLayout()
             grid.setHorizontalSpacing(16)
             grid.setVerticalSpacing(6)
