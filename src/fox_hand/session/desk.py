@@ -79,6 +79,7 @@ class Desk:
         self.mixing = Mixing(self.cast, self.selection, self.shelf, self.history, self.settings)
         self.keying = Keying(self.cast, self.selection, self.history)
         self.layings = Layings(self.cast, self.history)
+        self.shots.settled = self.layings.settled
         self.mixing.told.connect(self.told.emit)
         self.mixing.changed.connect(self.mix_changed.emit)
 

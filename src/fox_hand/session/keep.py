@@ -15,9 +15,7 @@ from fox_hand.base.versions import upgrade
 from fox_hand.core.bounds import Lock
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import Channel
-from fox_hand.core.keys import NO_KEYS
 from fox_hand.core.rebind import Values, merged, values_of, with_values
-from fox_hand.core.state import State
 from fox_hand.library.atomic import make_folder, write_atomically
 from fox_hand.library.lines_file import KeptLine, LineBook
 from fox_hand.session.keep_keys import (
@@ -100,7 +98,7 @@ def cast_path(places: Places, key: str) -> Path:
 def kept_member(
     actor: Actor,
     selected: tuple[int, ...],
-    frozen: State | None = None,
+    take: Take | None = None,
     book: LineBook | None = None,
 ) -> KeptMember:
     """A figure written down; values of controls its rig has lost are kept with the rest.
@@ -108,11 +106,12 @@ def kept_member(
     Args:
         actor: the figure.
         selected: rows that are selected.
-        frozen: instead of what it does, how it stands without any keys.
+        take: what it does, where that is not what it shows now.
         book: what knows keys that were written down before.
     """
-    keys = actor.keys if frozen is None else NO_KEYS
-    values = merged(actor.spare, values_of(actor.rig, frozen or actor.take.base))
+    take = take or actor.take
+    keys = take.keys
+    values = merged(actor.spare, values_of(take.rig, take.base))
     ground = actor.ground
     return KeptMember(
         actor.prefix,
@@ -131,7 +130,7 @@ def kept_member(
         {name: asdict(camera) for name, camera in actor.views.items()},
         (book or LineBook()).write(keys.lines),
         kept_origins(keys),
-        *kept_blocks(actor.take.blocks if frozen is None else ()),
+        *kept_blocks(take.blocks),
     )
 
 

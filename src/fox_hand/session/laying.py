@@ -87,6 +87,11 @@ class Layings:
         self._cast, self._history = cast, history
         self.now: Laying | None = None
 
+    def settled(self, actor: Actor) -> Take:
+        """What a figure does without the block under the hand."""
+        laying = self.now
+        return laying.before if laying is not None and laying.actor is actor else actor.take
+
     def begin(self, clip: Clip, origin: Origin) -> Laying | None:
         """Lay a clip in where we are. What begins and ends at rest is added on top, so that it
         goes over anything; everything else takes the place of what is there."""

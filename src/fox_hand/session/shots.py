@@ -14,6 +14,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
 from fox_hand.library.lines_file import LineBook
+from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Cast
 from fox_hand.session.history import History
 from fox_hand.session.jobs import Jobs
@@ -32,6 +33,7 @@ from fox_hand.session.project import Project, project_of, write_project
 from fox_hand.session.selection import Selection
 from fox_hand.session.shot_file import content_id, read_shot, write_shot
 from fox_hand.session.shot_lock import Holder, ShotLock
+from fox_hand.session.take import Take
 
 DESK = "desk"
 
@@ -64,6 +66,8 @@ class Shots:
         places: the user's folders.
         cast, selection, history: the desk's.
         files: where files are written, one after the other.
+
+    ``settled`` says what a figure does without what is only being tried.
     """
 
     changed = Signal()
@@ -83,6 +87,7 @@ class Shots:
         self._saved = ""
         self._lock: ShotLock | None = None
         self._book = LineBook()
+        self.settled: Callable[[Actor], Take] = _own_take
         self._turn = 0  # goes up with every shot that begins
 
     @property
@@ -102,7 +107,7 @@ class Shots:
             else:
                 acts = member is acting
                 rows = self._selection.rows if acts else self._cast.selected(member)
-                members.append(kept_member(member, rows, book=self._book))
+                members.append(kept_member(member, rows, self.settled(member), book=self._book))
         prefix = acting.prefix if acting is not None else ""
         return KeptCast(
             VERSION, prefix, members, list(self.boards), kept_time(self._cast.timing), self._saved
@@ -232,6 +237,10 @@ class Shots:
             self._lock = None
 
 
+def _own_take(actor: Actor) -> Take:
+    return actor.take
+
+
 def stage_key(path: Path) -> str:
     """The word under which unsaved work of a shot is kept."""
     text = str(path.absolute()).encode()
@@ -287,5 +296,8 @@ def shot_of_now(document: KeptCast, cast: Cast, rate: float) -> KeptCast:
     members = []
     for member in document.members:
         actor = states.get(member.prefix)
-        members.append(kept_member(actor, (), actor.state) if actor is not None else member)
+        if actor is None:
+            members.append(member)
+        else:
+            members.append(kept_member(actor, (), Take(actor.rig, actor.state)))
     return KeptCast(VERSION, document.acting, members, document.boards, KeptTime(rate=rate))

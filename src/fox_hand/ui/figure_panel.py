@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -24,6 +25,8 @@ from fox_hand.ui.figure_view import FigureView
 from fox_hand.ui.limb_bar import LimbBar
 from fox_hand.ui.look import Look
 from fox_hand.ui.sets_row import SetsRow
+
+TITLE, ONE_ROW, LIMBS = 32, 44, 200  # pixels
 
 
 class FigurePanel(QWidget):
@@ -56,7 +59,8 @@ class FigurePanel(QWidget):
         column.addWidget(self.figure)
         column.addWidget(self._line())
         column.addWidget(self.sets)
-        column.addWidget(self._heading())
+        self._head = self._heading()
+        column.addWidget(self._head)
         column.addWidget(self.limbs)
         column.addWidget(self._scroll, 1)
         desk.actor_changed.connect(self._on_selection)
@@ -67,9 +71,23 @@ class FigurePanel(QWidget):
         self._on_mix()
         self._on_selection()
 
+    def minimumSizeHint(self) -> QSize:
+        return QSize(232, TITLE + self.figure.sizeHint().height() + 1 + ONE_ROW)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Where a tall strip leaves little room the channels go first, then rows of sets."""
+        super().resizeEvent(event)
+        room = self.height() - TITLE - self.figure.sizeHint().height() - 1
+        sets = self.sets.heightForWidth(self.width())
+        channels = room >= sets + self._head.height() + ROW
+        self._head.setVisible(channels)
+        self._scroll.setVisible(channels)
+        self.limbs.setMaximumHeight(LIMBS if channels else 0)
+        self.sets.setMaximumHeight(sets if channels else max(min(sets, room), ONE_ROW))
+
     def _title(self) -> QWidget:
         row = QWidget()
-        row.setFixedHeight(32)
+        row.setFixedHeight(TITLE)
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 12, 0)
         line.setSpacing(8)

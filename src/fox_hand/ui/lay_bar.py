@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from fox_hand.core.controls import Side
 from fox_hand.core.sides import Sides
@@ -14,12 +14,14 @@ from fox_hand.session.laying import Laying
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.choice import Choice
+from fox_hand.ui.flow import Flow
 from fox_hand.ui.look import Look
 from fox_hand.ui.number_field import NumberField
 from fox_hand.ui.stage import Stage
 
-WIDEST, HEIGHT = 880, 124
-ROOMY = 800
+WIDEST = 880
+ROOMY, SPREAD = 800, 560  # pixels; narrower, choices are menus; words stand above the fields
+WORDS = 112  # pixels
 SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("both", "Both"))
 AHEAD = (("", "Neither"), (Side.LEFT.value, "L"), (Side.RIGHT.value, "R"))
 
@@ -95,46 +97,61 @@ class LayBar(QWidget):
         self.back_button.clicked.connect(self._desk.layings.put_back)
 
     def _arrange(self) -> None:
-        words = QVBoxLayout()
+        """Words, fields that flow, and buttons; where there is little room below each other."""
+        self._words = QWidget()
+        words = QVBoxLayout(self._words)
+        words.setContentsMargins(0, 0, 0, 0)
         words.setSpacing(0)
         words.addWidget(self._title)
         words.addWidget(self._what)
-        words.addStretch(1)
-        rows = (
-            (self.repeats, self.speed, self.gap, self.strength),
-            (self.fade_in, self.fade_out, self.side, self.ahead, self.lead),
-            (self.jitter, self.doubles, self.another, self.on_top, self.backwards),
-        )
-        fields = QVBoxLayout()
-        fields.setSpacing(8)
-        for row in rows:
-            line = QHBoxLayout()
-            line.setSpacing(8)
-            for widget in row:
-                line.addWidget(widget)
-            line.addStretch(1)
-            fields.addLayout(line)
-        buttons = QVBoxLayout()
-        buttons.setSpacing(4)
+        self._fields = QWidget()
+        self._flow = flow = Flow(8)
+        flow.setContentsMargins(0, 0, 0, 0)
+        self._fields.setLayout(flow)
+        for widget in (
+            self.repeats,
+            self.speed,
+            self.gap,
+            self.strength,
+            self.fade_in,
+            self.fade_out,
+            self.side,
+            self.ahead,
+            self.lead,
+            self.jitter,
+            self.doubles,
+            self.another,
+            self.on_top,
+            self.backwards,
+            self.seam,
+            self.as_keys,
+        ):
+            flow.addWidget(widget)
         width = max(b.sizeHint().width() for b in (self.keep_button, self.back_button))
+        for part in (self._words, self._fields, self.keep_button, self.back_button):
+            part.setParent(self)
         for button in (self.keep_button, self.back_button):
             button.setFixedWidth(width)
-            buttons.addWidget(button)
-        more = QHBoxLayout()
-        more.setSpacing(4)
-        more.addWidget(self.as_keys)
-        buttons.addLayout(more)
-        self._side = QWidget()
-        self._side.setFixedWidth(112)
-        self._side.setLayout(words)
-        words.setContentsMargins(0, 0, 0, 0)
-        words.addWidget(self.seam)
-        line = QHBoxLayout(self)
-        line.setContentsMargins(12, 10, 12, 10)
-        line.setSpacing(12)
-        line.addWidget(self._side)
-        line.addLayout(fields, 1)
-        line.addLayout(buttons)
+
+    def _lay_out(self, width: int) -> int:
+        """Place everything for a width; returns the height."""
+        keep, back = self.keep_button, self.back_button
+        wide = keep.width()
+        if width >= SPREAD:
+            left = 12 + WORDS + 12
+            room = width - left - wide - 24
+            fields = self._flow.heightForWidth(room)
+            self._words.setGeometry(12, 10, WORDS, 36)
+            self._fields.setGeometry(left, 10, room, fields)
+            keep.move(width - wide - 12, 10)
+            back.move(width - wide - 12, 10 + 28 + 8)
+            return max(fields + 20, 84)
+        self._words.setGeometry(12, 8, width - 2 * wide - 44, 36)
+        keep.move(width - wide - 12, 10)
+        back.move(width - 2 * wide - 20, 10)
+        fields = self._flow.heightForWidth(width - 24)
+        self._fields.setGeometry(12, 52, width - 24, fields)
+        return 52 + fields + 10
 
     # -- following ------------------------------------------------------------------------
 
@@ -227,7 +244,8 @@ class LayBar(QWidget):
         width = min(max(stage.width() - 24, 320), WIDEST)
         for choice in (self.side, self.ahead):
             choice.set_compact(width < ROOMY)
-        self.setFixedSize(width, HEIGHT)
-        self.move((stage.width() - width) // 2, stage.height() - self.height() - 12)
+        height = self._lay_out(width)
+        self.setFixedSize(width, height)
+        self.move((stage.width() - width) // 2, stage.height() - height - 12)
         if self._laying is not None:
-            stage.bottom_reserved = self.height() + 12
+            stage.bottom_reserved = height + 12

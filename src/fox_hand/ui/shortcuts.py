@@ -3,7 +3,15 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
@@ -108,7 +116,7 @@ class ShortcutsSheet(QDialog):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         columns = QHBoxLayout()
         columns.setSpacing(32)
-        for half in (GROUPS[:2], GROUPS[2:3], GROUPS[3:]):
+        for half in (GROUPS[:2] + GROUPS[5:], GROUPS[2:5]):
             grid = QGridLayout()
             grid.setHorizontalSpacing(16)
             grid.setVerticalSpacing(6)
@@ -133,8 +141,19 @@ class ShortcutsSheet(QDialog):
         foot = QHBoxLayout()
         foot.addStretch(1)
         foot.addWidget(close)
+        inside = QWidget()
+        inside.setLayout(columns)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(inside)
         column = QVBoxLayout(self)
-        column.setContentsMargins(24, 20, 24, 16)
+        column.setContentsMargins(24, 20, 16, 16)
         column.setSpacing(12)
-        column.addLayout(columns)
+        column.addWidget(scroll, 1)
         column.addLayout(foot)
+        room = parent.size()
+        self.resize(
+            min(inside.sizeHint().width() + 64, room.width() - 32),
+            min(inside.sizeHint().height() + 96, room.height() - 32),
+        )

@@ -16,6 +16,9 @@ from fox_hand.ui.look import Look
 from fox_hand.ui.parts import parts_of
 from fox_hand.ui.stage import Stage
 
+NARROW = 500  # pixels; where a stage is narrower its switches have shorter words
+BOTH, KEYS = ("Both sides", "Both"), ("Neighbours", "Near")
+
 
 class StageBars:
     """Switches at the upper left, saved views at the upper right."""
@@ -161,6 +164,10 @@ class StageBars:
     def place(self) -> None:
         """12 px from the stage's edges."""
         stage, there = self._stage, self._desk.actor is not None
+        narrow = stage.width() < NARROW
+        for button, words in ((self.symmetry, BOTH), (self.keys, KEYS)):
+            button.setText(words[narrow])
+            button.updateGeometry()
         for panel in (self.left, self.right):
             panel.setVisible(there)
             panel.adjustSize()
