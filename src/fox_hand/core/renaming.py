@@ -7,6 +7,8 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.clip import Clip
+from fox_hand.core.keys import Lane, LaneKind
 from fox_hand.core.name_match import Rules
 from fox_hand.core.pose import Held, Pose
 
@@ -21,6 +23,18 @@ def renamed(pose: Pose, rules: Rules) -> Pose:
     for names in (list(pose.controls), settings):
         _refuse_collisions(names, rules)
     return Pose({rules.applied(n): _held(h, rules) for n, h in pose.controls.items()})
+
+
+def renamed_clip(clip: Clip, rules: Rules) -> Clip:
+    """The clip with the rules used on the names of all its lanes.
+
+    Raises:
+        FoxHandError: as :func:`renamed`.
+    """
+    for kind in LaneKind:
+        _refuse_collisions([lane.name for lane in clip.lines if lane.kind is kind], rules)
+    lines = {Lane(lane.kind, rules.applied(lane.name)): line for lane, line in clip.lines.items()}
+    return replace(clip, lines=lines)
 
 
 def _held(held: Held, rules: Rules) -> Held:

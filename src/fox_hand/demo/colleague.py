@@ -95,7 +95,14 @@ class Colleague:
         entry = current(self._library, path)
         card, _ = read_card(path)
         pose, picture = read_card(other)
-        changed = replace(card, pose=pose.pose, author=NAME, note=f"now like {pose.name}")
+        changed = replace(
+            card,
+            pose=pose.pose,
+            kind=pose.kind,
+            clip=pose.clip,
+            author=NAME,
+            note=f"now like {pose.name}",
+        )
         moves.store_over(self._library, entry, changed, picture, read_picture(other, 640))
         return f"{NAME} stored {pose.name} over {path.name}"
 

@@ -13,7 +13,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.name_match import Rules
-from fox_hand.core.renaming import renamed
+from fox_hand.core.renaming import renamed, renamed_clip
 from fox_hand.library.atomic import write_atomically
 from fox_hand.library.card import Card
 from fox_hand.library.conflicts import (
@@ -128,7 +128,12 @@ def repicture(
 
 def rename_controls(library: Library, entry: Entry, rules: Rules) -> Done:
     """Other names for the controls of a card; the file before becomes an earlier version."""
-    library.rewrite(entry, lambda card: replace(card, pose=renamed(card.pose, rules)), keep=True)
+
+    def change(card: Card) -> Card:
+        clip = renamed_clip(card.clip, rules) if card.clip is not None else None
+        return replace(card, pose=renamed(card.pose, rules), clip=clip)
+
+    library.rewrite(entry, change, keep=True)
     kept = library.versions(entry.identity)[-1]
     return Done(library, (entry.path,), lambda: use_version(library, entry.path, kept), entry.path)
 

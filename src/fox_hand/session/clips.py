@@ -18,9 +18,11 @@ from fox_hand.core.timeline import line_of
 from fox_hand.core.tracks import Ease, Track
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
+from fox_hand.library.name_map import NameMap
 from fox_hand.session.actor import Actor
 from fox_hand.session.fit_outcome import foreign
 from fox_hand.session.fits import Fits
+from fox_hand.session.fitting import FitDraft
 from fox_hand.session.take import Take
 
 STILL = 1e-6
@@ -87,8 +89,16 @@ def captured_clip(rig: Rig, take: Take, lanes: Iterable[Lane], span: Span, rate:
     return replace(clip, lines=lines)
 
 
-def clip_for(entry: Entry, card: Card, actor: Actor, fits: Fits) -> Clip:
+def clip_for(
+    entry: Entry, card: Card, actor: Actor, fits: Fits, told: NameMap | None = None
+) -> Clip:
     """A card's clip as a character plays it: fitted moment by moment where it is another's.
+
+    Args:
+        entry, card: the card.
+        actor: who plays it.
+        fits: knows what was said about the two rigs.
+        told: what was said just now, instead.
 
     Raises:
         FoxHandError: ``clip.nothing_lands``.
@@ -96,7 +106,7 @@ def clip_for(entry: Entry, card: Card, actor: Actor, fits: Fits) -> Clip:
     assert card.clip is not None
     rig, clip = actor.rig, card.clip
     if foreign(card, rig):
-        clip = _fitted(entry, card, actor, fits)
+        clip = _fitted(card, actor, told or fits.known(entry, card, rig), fits.own_rig(card))
     known = [lane for lane in clip.lines if row_of(rig, lane) is not None]
     if not known:
         raise FoxHandError(
@@ -136,12 +146,13 @@ def _with(held: Held, lane: Lane, value: tuple[float, ...]) -> Held:
     return replace(held, scale=(x, y, z))
 
 
-def _fitted(entry: Entry, card: Card, actor: Actor, fits: Fits) -> Clip:
+def _fitted(card: Card, actor: Actor, known: NameMap, own: Rig | None) -> Clip:
     """One fit for every keyed moment."""
     assert card.clip is not None
     poses: list[tuple[float, BoundPose]] = []
     for frame in card.clip.frames.tolist():
-        draft = fits.draft(entry, replace(card, pose=pose_at(card, frame), clip=None), actor)
+        moment = replace(card, pose=pose_at(card, frame), clip=None)
+        draft = FitDraft(moment, actor, known, own)
         if draft.lands:
             poses.append((frame, bind(draft.as_card().pose, actor.rig)))
     if not poses:

@@ -12,6 +12,7 @@ from PySide6.QtCore import QObject, Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.camera import Camera
 from fox_hand.core.clip import Clip
+from fox_hand.core.sides import Sides
 from fox_hand.core.view import Quality, Standing, View
 from fox_hand.library.card import Card
 from fox_hand.library.container import PICTURE, read_card
@@ -25,12 +26,14 @@ from fox_hand.session.capture_sides import (
     side_after,
     state_of,
 )
+from fox_hand.session.clips import mirrored_clip
 from fox_hand.session.desk import Desk
 from fox_hand.session.mix import fit_of
 from fox_hand.session.place import Place
 from fox_hand.session.ports import Pictures
 from fox_hand.session.storing import Drawn, Wanted
 from fox_hand.session.storing import Pictures as Pictured
+from fox_hand.session.take import Take
 from fox_hand.session.tidying import Outcome
 
 MOVING = 160  # pixels of a moving picture
@@ -201,9 +204,21 @@ class Capturing(QObject):
             style=card.style,
             ground=card.ground,
         )
+        motion = None
+        if card.clip is not None:
+            way = Sides.BOTH if both else Sides.OTHER
+            clip = mirrored_clip(actor.rig, card.clip, way)
+            made = replace(made, kind="clip", clip=clip)
+            motion = _playing(actor, clip)
         standing = actor.standing_in(state_of(actor.rig, pose))
         camera = on_ground(frame, actor) if frame is not None else _framing(actor, made)
-        return Wanted(made, self.drawn(standing, camera, made), entry.sheet)
+        return Wanted(made, self.drawn(standing, camera, made, motion), entry.sheet)
+
+
+def _playing(actor: Actor, clip: Clip) -> Motion:
+    """How a figure stands at a frame of a clip, everything else at rest."""
+    take = Take(actor.rig, actor.rig.rest, clip.keys)
+    return lambda frame: actor.standing_in(take.at(frame))
 
 
 def motion_frames(clip: Clip) -> tuple[list[float], float]:

@@ -51,17 +51,19 @@ def card_menu(home: Home, entry: Entry, at: QPoint) -> None:
 
 def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     usable, acting = entry.readable, home.desk.actor is not None
-    menu.addAction("Put on", lambda: home.put_on(entry)).setEnabled(usable and acting)
+    pose = usable and entry.kind == "pose"
+    word = "Put on" if entry.kind == "pose" else "Lay in"
+    menu.addAction(word, lambda: home.put_on(entry)).setEnabled(usable and acting)
     menu.addAction("Compare with the figure", lambda: home.show_compare(entry)).setEnabled(
-        usable and acting
+        pose and acting
     )
-    menu.addAction("Poses like this one", lambda: home.show_alike(entry)).setEnabled(usable)
+    menu.addAction("Poses like this one", lambda: home.show_alike(entry)).setEnabled(pose)
     menu.addAction("Fit …", lambda: home.show_fit(entry)).setEnabled(usable and acting)
     menu.addAction("Select its controls", lambda: home.select_card(entry)).setEnabled(
         usable and acting
     )
     menu.addAction("Store the figure over it …", lambda: home.store_over(entry)).setEnabled(
-        usable and acting and not entry.locked
+        pose and acting and not entry.locked
     )
     menu.addAction("Take its picture again …", lambda: home.retake(entry)).setEnabled(
         usable and acting

@@ -95,12 +95,20 @@ class PoseHome(CardHome):
 
     def put_fitted(self, ready: Mixed) -> None:
         """Back to the stage, with the fitted card on the figure."""
+        draft = self.fit.draft
+        told = draft.saved_as() if draft is not None else None
         self.close_fit()
-        self.desk.mixing.lay_on(ready)
+        if ready.entry.kind == "clip":
+            self.putting.lay_in(ready.entry, told=told)
+        else:
+            self.desk.mixing.lay_on(ready)
 
     def store_fitted(self, card: Card, entry: Entry) -> None:
         """Capture what the card comes to on this character."""
         self.close_fit()
+        if entry.kind == "clip":
+            self.notice.tell("Lay the clip in on this character, then capture it with Shift+C.")
+            return
         actor = self.desk.actor
         if actor is None:
             return

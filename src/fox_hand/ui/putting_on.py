@@ -12,6 +12,7 @@ from fox_hand.core.clip import Clip
 from fox_hand.core.keys import Origin
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
+from fox_hand.library.name_map import NameMap
 from fox_hand.session.clips import clip_for
 from fox_hand.session.desk import Desk
 from fox_hand.session.mix import Mixed
@@ -78,7 +79,7 @@ class PuttingOn(QObject):
         if self._refused():
             return
         if entry.kind == "clip":
-            self._lay_in(entry, then)
+            self.lay_in(entry, then)
             return
         mix = desk.mix
         if mix is not None and len(mix.cards) == 1 and mix.entry.path == entry.path:
@@ -94,8 +95,19 @@ class PuttingOn(QObject):
 
         self._ready(entry, lay)
 
-    def _lay_in(self, entry: Entry, then: Callable[[], object] | None) -> None:
-        """Lay a clip in at the frame in sight."""
+    def lay_in(
+        self,
+        entry: Entry,
+        then: Callable[[], object] | None = None,
+        told: NameMap | None = None,
+    ) -> None:
+        """Lay a clip in at the frame in sight.
+
+        Args:
+            entry: its card.
+            then: follows when it is there.
+            told: what was just said about its names and those of who acts.
+        """
         desk, actor = self._desk, self._desk.actor
         assert actor is not None
         self._wanted = entry
@@ -104,7 +116,7 @@ class PuttingOn(QObject):
             progress.step(0.0)
             card = read_card(entry.path)[0]
             origin = Origin(card.identity, card.name, card.revision)
-            return clip_for(entry, card, actor, desk.mixing.fits), origin
+            return clip_for(entry, card, actor, desk.mixing.fits, told), origin
 
         def done(ready: tuple[Clip, Origin]) -> None:
             if self._wanted is entry and desk.draft is None and desk.actor is actor:

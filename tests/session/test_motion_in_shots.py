@@ -1,0 +1,132 @@
+"""Clips on other characters and other sides; files with motion through a shot and out again."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from fox_hand.base.places import Places
+from fox_hand.core.keys import Lane, LaneKind
+from fox_hand.core.name_match import Rule, Rules
+from fox_hand.core.renaming import renamed_clip
+from fox_hand.core.rotations import angle_between
+from fox_hand.core.sides import Sides
+from fox_hand.demo.project import prepare, shipped
+from fox_hand.interchange.motions import motion_bytes, read_performance
+from fox_hand.interchange.readers import read_rig
+from fox_hand.interchange.units import UNITS
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
+from fox_hand.session.actor import Actor
+from fox_hand.session.clips import clip_for, mirrored_clip, pose_at
+from fox_hand.session.desk import Desk
+from fox_hand.session.performing import laid_on
+from fox_hand.session.reel import Reel
+from fox_hand.session.take import Take
+from fox_hand.session.taking_out import shot_motion
+from fox_hand.session.units import keep_unit
+
+CAST = shipped() / "cast"
+
+
+@pytest.fixture
+def desk(places: Places) -> Desk:
+    made = Desk(places)
+    crew, folder = prepare(places)
+    made.open_rig(crew[0])
+    made.shelf.open(folder)
+    return made
+
+
+def entry(desk: Desk, name: str) -> Entry:
+    return next(e for e in desk.shelf.entries() if e.name == name)
+
+
+def test_a_wave_on_quill_points_the_arm_where_marrow_points_it(desk: Desk) -> None:
+    made = entry(desk, "Wave loop")
+    card = read_card(made.path)[0]
+    marrow = desk.actor.rig
+    quill = desk.open_rig(desk.actor.path.with_name("quill.glb"))
+    clip = clip_for(made, card, quill, desk.mixing.fits)
+    assert not clip.seams()
+    take = Take(quill.rig, quill.rig.rest, clip.keys)
+    own = Take(marrow, marrow.rest, card.clip.keys)
+
+    def forearm(take_: Take, frame: float, upper: str, lower: str) -> np.ndarray:
+        at = take_.rig.evaluate(take_.at(frame))
+        names = take_.rig.skeleton.names
+        way = at.nodes[names.index(lower), :3, 3] - at.nodes[names.index(upper), :3, 3]
+        return way / np.linalg.norm(way)
+
+    for frame in card.clip.frames.tolist():
+        here = forearm(take, frame, "LeftLowerArm", "LeftHand")
+        there = forearm(own, frame, "forearm_L", "hand_L")
+        assert np.degrees(np.arccos(np.clip(here @ there, -1, 1))) < 1.0
+    assert len(pose_at(card, 5.0)) == len(card.pose)
+
+
+def test_a_clip_on_the_other_side_is_the_mirror_image_at_every_key(desk: Desk) -> None:
+    card, rig = read_card(entry(desk, "Wave loop").path)[0], desk.actor.rig
+    other = mirrored_clip(rig, card.clip, Sides.OTHER)
+    assert {lane.name[-1] for lane in other.lines} == {"R"}
+    again = mirrored_clip(rig, other, Sides.OTHER)
+    for lane, line in card.clip.lines.items():
+        assert np.allclose(again.lines[lane].frames, line.frames)
+        assert angle_between(again.lines[lane].values, line.values).max() < 1e-6
+    both = mirrored_clip(rig, card.clip, Sides.BOTH)
+    assert len(both.lines) == 2 * len(card.clip.lines)
+
+
+def test_renaming_controls_renames_what_a_clip_moves(desk: Desk) -> None:
+    clip = read_card(entry(desk, "Nod").path)[0].clip
+    found = renamed_clip(clip, Rules((Rule("head", "skull"),)))
+    assert Lane(LaneKind.TURN, "skull") in found.lines
+    assert len(found.lines) == len(clip.lines)
+
+
+@pytest.mark.parametrize("kind", [".glb", ".usda"])
+def test_motion_through_a_shot_and_out_again_is_the_same(
+    desk: Desk, tmp_path: Path, kind: str
+) -> None:
+    """glTF -> shot -> glTF within 1e-4; USD keeps scales as half floats."""
+    actor = desk.actor
+    clip = read_card(entry(desk, "Walk loop").path)[0].clip
+    first = tmp_path / f"first{kind}"
+    walk = Take(actor.rig, actor.rig.rest, clip.keys)
+    motion = shot_motion(walk, "walk", (0.0, 24.0), 24.0)
+    first.write_bytes(motion_bytes(kind, actor.rig, motion)[0])
+    found = read_performance(first, 24.0)
+    reel = Reel(actor, laid_on(found, actor.rig), found.rate, "walk")
+    desk.open_reel(reel)
+    assert desk.lay_reel() == 25
+    out = shot_motion(actor.take, "walk", (1.0, 25.0), 24.0)
+    second = tmp_path / f"second{kind}"
+    second.write_bytes(motion_bytes(kind, actor.rig, out)[0])
+    back = read_performance(second, 24.0)
+    one = found.rig.evaluate(found.states).nodes
+    other = back.rig.evaluate(back.states).nodes
+    limit = 1e-4 if kind == ".glb" else 2e-3
+    assert np.abs(one - other).max() < limit * actor.rig.height
+
+
+def test_a_bvh_through_a_shot_and_out_again_is_the_same(places: Places, tmp_path: Path) -> None:
+    source = tmp_path / "on_deck.bvh"
+    source.write_bytes((shipped() / "performance" / "on_deck.bvh").read_bytes())
+    keep_unit(source, UNITS["centimetres"])
+    desk = Desk(places)
+    actor = desk.place(Actor(read_rig(source), source))
+    found = read_performance(source)
+    desk.timing.set_rate(found.rate)
+    desk.open_reel(Reel(actor, laid_on(found, actor.rig), found.rate, "deck"))
+    count = desk.lay_reel()
+    assert count == len(found)
+    out = shot_motion(actor.take, "deck", (1.0, float(count)), found.rate)
+    path = tmp_path / "again.bvh"
+    path.write_bytes(motion_bytes(".bvh", actor.rig, out)[0])
+    back = read_performance(path)
+    one, other = (p.rig.evaluate(p.states).nodes for p in (found, back))
+    assert np.abs(one - other).max() < 1e-4 * actor.rig.height
+    assert replace(found).rate == pytest.approx(back.rate, rel=1e-6)
