@@ -80,6 +80,32 @@ def test_a_clip_on_the_other_side_is_the_mirror_image_at_every_key(desk: Desk) -
     assert len(both.lines) == 2 * len(card.clip.lines)
 
 
+def test_a_performance_of_marrow_on_quill_points_the_arms_the_same(
+    desk: Desk, tmp_path: Path
+) -> None:
+    """Another house's names, axes and T-pose; within 1 degree, as poses are fitted."""
+    marrow = desk.actor.rig
+    clip = read_card(entry(desk, "Wave loop").path)[0].clip
+    path = tmp_path / "wave.glb"
+    motion = shot_motion(Take(marrow, marrow.rest, clip.keys), "wave", (0.0, 20.0), 24.0)
+    path.write_bytes(motion_bytes(".glb", marrow, motion)[0])
+    quill = read_rig(CAST / "quill.glb")
+    found = read_performance(path, 24.0)
+    one, other = found.rig.evaluate(found.states), quill.evaluate(laid_on(found, quill))
+    for here, there in (
+        (("LeftUpperArm", "LeftLowerArm"), ("arm_L", "forearm_L")),
+        (("LeftLowerArm", "LeftHand"), ("forearm_L", "hand_L")),
+        (("RightUpperArm", "RightLowerArm"), ("arm_R", "forearm_R")),
+    ):
+        ways = []
+        for rig, at, names in ((found.rig, one, there), (quill, other, here)):
+            a, b = (rig.skeleton.names.index(n) for n in names)
+            way = at.nodes[:, b, :3, 3] - at.nodes[:, a, :3, 3]
+            ways.append(way / np.linalg.norm(way, axis=-1, keepdims=True))
+        cosine = np.clip((ways[0] * ways[1]).sum(-1), -1, 1)
+        assert np.degrees(np.arccos(cosine)).max() < 1.0
+
+
 def test_renaming_controls_renames_what_a_clip_moves(desk: Desk) -> None:
     clip = read_card(entry(desk, "Nod").path)[0].clip
     found = renamed_clip(clip, Rules((Rule("head", "skull"),)))

@@ -69,6 +69,20 @@ class Fits:
         except FoxHandError:
             return NameMap(card.character, rig.name)
 
+    def told_names(self, source: str, rig: Rig) -> dict[str, str]:
+        """What was said about the names of some figure and a character, in any library: by name
+        there the name here."""
+        for place in self._shelf.places:
+            if place.library is None:
+                continue
+            try:
+                found = read_map(place.library.own, source, rig.name)
+            except FoxHandError:
+                continue
+            if found.names:
+                return {there: here for there, here in found.names.items() if here}
+        return {}
+
     def save(self, entry: Entry, draft: FitDraft) -> None:
         """Keep what was said in the card's library.
 

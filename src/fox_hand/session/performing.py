@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.performance import Performance
-from fox_hand.core.pose import world_rotation
+from fox_hand.core.pose import Choice, take, world_rotation
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, inverse, multiply, rotate
+from fox_hand.core.stance import Stance, stance_of
 from fox_hand.core.state import State
 from fox_hand.interchange.motions import READ, read_performance
 
 SUFFIXES = READ
+Told = Callable[[str], Mapping[str, str]]
 
 
 def performed(
-    path: Path, rig: Rig, rate: float | None = None, names: Mapping[str, str] | None = None
+    path: Path, rig: Rig, rate: float | None = None, names: Told | None = None
 ) -> tuple[State, float]:
     """The frames of a motion file as the character would play them.
 
@@ -27,7 +29,8 @@ def performed(
         path: the file.
         rig: the character.
         rate: frames a second, for files that have none of their own.
-        names: names of the file's joints with those of the character, where they were told.
+        names: by what the file's figure is called, names of its joints with those of the
+            character, where they were told.
 
     Returns:
         a batch of states ``(F, C, ...)``, and frames a second.
@@ -36,15 +39,16 @@ def performed(
         FoxHandError: for files that cannot be read, or of which nothing fits.
     """
     found = read_performance(path, rate)
-    return laid_on(found, rig, names), found.rate
+    told = names(found.rig.name) if names is not None else None
+    return laid_on(found, rig, told), found.rate
 
 
 def laid_on(performance: Performance, rig: Rig, names: Mapping[str, str] | None = None) -> State:
     """A performance on a character.
 
     Joints are matched by what was told, by name, else by their part of the body. A file of the
-    same skeleton is taken as it is, shapes and all; else turns are carried over as the change of
-    direction in the world, so joint axes may differ; the rest stances must be alike.
+    same skeleton is taken as it is, shapes and all; else turns are carried over as poses are
+    (:mod:`fox_hand.core.fitting`), so joint axes and rest stances may differ.
 
     Raises:
         FoxHandError: ``performance.nothing_fits``.
@@ -62,14 +66,18 @@ def laid_on(performance: Performance, rig: Rig, names: Mapping[str, str] | None 
     frames = len(performance)
     move, turn, scale, settings, euler = (_many(v, frames) for v in rig.rest.arrays())
     height = rig.height / max(source.height, 1e-9)
+    stance = _stance(source, rig, pairs)
+    own = stance.own(rig)
     for mine, theirs in pairs:
         if _same_rest(source, theirs, rig, mine):
             turn[:, mine] = states.turn[:, theirs]
             move[:, mine] = states.move[:, theirs]
             scale[:, mine] = states.scale[:, theirs]
             continue
-        change = _world_change(source, theirs, states.turn[:, theirs])
-        turn[:, mine] = _own_change(rig, mine, change)
+        there = multiply(stance.turns[rig.controls[mine].node], _rest_rotation(rig, mine))
+        change = multiply(inverse(_rest_rotation(source, theirs)), there)
+        turned = multiply(inverse(change), multiply(states.turn[:, theirs], change))
+        turn[:, mine] = multiply(own[mine], turned)
         if rig.skeleton.parents[rig.controls[mine].node] < 0 or _is_root(rig, mine):
             along = rotate(_rest_rotation(source, theirs), states.move[:, theirs])
             move[:, mine] = rotate(inverse(_rest_rotation(rig, mine)), along) * height
@@ -116,14 +124,12 @@ def _rest_rotation(rig: Rig, row: int) -> Array:
     return world_rotation(rig.skeleton.rest_world[rig.controls[row].node])
 
 
-def _world_change(rig: Rig, row: int, turn: Array) -> Array:
-    rest = _rest_rotation(rig, row)
-    return multiply(multiply(rest, turn), inverse(rest))
-
-
-def _own_change(rig: Rig, row: int, change: Array) -> Array:
-    rest = _rest_rotation(rig, row)
-    return multiply(multiply(inverse(rest), change), rest)
+def _stance(source: Rig, rig: Rig, pairs: list[tuple[int, int]]) -> Stance:
+    """How the character turns to stand as the file's figure rests."""
+    rows = [theirs for _, theirs in pairs]
+    rest = take(source, source.rest, Choice.of(source, rows))
+    names = {source.controls[theirs].name: rig.controls[mine].name for mine, theirs in pairs}
+    return stance_of(rig, rest, names)
 
 
 def _many(values: Array, frames: int) -> Array:

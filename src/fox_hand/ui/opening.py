@@ -276,7 +276,8 @@ class Opener(QObject):
 
         def work(progress: Progress) -> Reel:
             progress.step(0.0)
-            states, rate = performed(path, actor.rig)
+            told = partial(self._desk.mixing.fits.told_names, rig=actor.rig)
+            states, rate = performed(path, actor.rig, names=told)
             return Reel(actor, states, rate, path.stem)
 
         def done(reel: Reel) -> None:
