@@ -110,6 +110,15 @@ def test_drives_are_piecewise_linear_add_up_and_multiply() -> None:
         assert local[:3, 3] == pytest.approx([0, value * 2.0, 0], abs=1e-9)
 
 
+def test_a_drive_that_starts_away_from_rest_counts_while_all_settings_are_zero() -> None:
+    drives = (Drive(0, DrivenKind.SCALE, UPPER, 0, ((0.0, 0.25), (1.0, 1.0))),)
+    rig = limb_rig(7, solvers=(), drives=drives)
+    for amount, value in ((0.0, 0.25), (0.5, 0.625), (1.0, 1.0)):
+        at = rig.evaluate(with_values(rig, follow=amount))
+        local = np.linalg.solve(rig.skeleton.rest_world[UPPER], at.nodes[UPPER])
+        assert np.linalg.norm(local[:3, :3], axis=0) == pytest.approx([value, 1, 1])
+
+
 @given(seed=seeds)
 def test_put_places_any_control_exactly(seed: int) -> None:
     """Moved, turned, scaled parents, driven joints: the node lands where it is put."""

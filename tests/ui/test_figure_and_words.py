@@ -30,7 +30,6 @@ from fox_hand.ui.figure_drawing import (
     zone_word,
 )
 from fox_hand.ui.sets_row import sets_of
-from tests.conftest import MARROW
 from tests.glb import two_skins
 from tests.ui.conftest import Hand, OpenWindow
 
@@ -128,14 +127,15 @@ def test_the_window_remembers_its_columns_and_opens_what_was_open(
     first = hand.window
     first.inner.setSizes([300, 600])
     first._columns_moved()
-    width = first.figure_panel.width()
+    width, path = first.figure_panel.width(), hand.desk.actor.path
     assert width > 240
+    assert path.name == "marrow.glb"
     first.bars.handles.click()
     first.close()
     again = open_window()
     begin(again.window, Wish())
     again.qtbot.waitUntil(lambda: len(again.cards) > 10, timeout=20_000)
-    assert again.desk.actor.path == MARROW.resolve()
+    assert again.desk.actor.path == path
     assert again.window.figure_panel.width() == pytest.approx(width, abs=2)
     assert not again.window.stage.handles_on
     assert not again.window.bars.handles.isChecked()

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import io
-import json
-import struct
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image
 
+from cast.binary import ELEMENTS, FLOAT, UBYTE, USHORT, VERTICES, Binary, write_chunks
 from cast.figure import Figure
 from cast.paint import MATERIALS
 from cast.piece import Piece
@@ -19,73 +18,10 @@ from cast.proportions import METRES_PER_HEAD
 from cast.sdf import Array, unit
 from fox_hand.core.transforms import decompose
 
-FLOAT, UBYTE, USHORT, UINT = 5126, 5121, 5123, 5125
-VERTICES, ELEMENTS = 34962, 34963
-
-
-class _Binary:
-    """Buffer views and accessors as they are filled."""
-
-    def __init__(self) -> None:
-        self.data = bytearray()
-        self.views: list[dict[str, Any]] = []
-        self.accessors: list[dict[str, Any]] = []
-
-    def view(self, raw: bytes, target: int | None = None) -> int:
-        self.data += bytes(-len(self.data) % 4)
-        view = {"buffer": 0, "byteOffset": len(self.data), "byteLength": len(raw)}
-        if target is not None:
-            view["target"] = target
-        self.data += raw
-        self.views.append(view)
-        return len(self.views) - 1
-
-    def accessor(
-        self,
-        values: npt.NDArray[Any],
-        kind: str,
-        component: int,
-        *,
-        target: int | None = None,
-        normalized: bool = False,
-        bounds: bool = False,
-    ) -> int:
-        entry: dict[str, Any] = {
-            "bufferView": self.view(np.ascontiguousarray(values).tobytes(), target),
-            "componentType": component,
-            "count": len(values),
-            "type": kind,
-        }
-        if normalized:
-            entry["normalized"] = True
-        if bounds:
-            entry |= {"min": values.min(0).tolist(), "max": values.max(0).tolist()}
-        self.accessors.append(entry)
-        return len(self.accessors) - 1
-
-    def sparse(self, values: npt.NDArray[np.float32]) -> int:
-        """A VEC3 accessor that stores only the rows that are not zero."""
-        rows = np.flatnonzero(np.abs(values).max(1) > 0).astype(np.uint16)
-        entry: dict[str, Any] = {
-            "componentType": FLOAT,
-            "count": len(values),
-            "type": "VEC3",
-            "min": values.min(0).tolist(),
-            "max": values.max(0).tolist(),
-        }
-        if len(rows):
-            entry["sparse"] = {
-                "count": len(rows),
-                "indices": {"bufferView": self.view(rows.tobytes()), "componentType": USHORT},
-                "values": {"bufferView": self.view(values[rows].tobytes())},
-            }
-        self.accessors.append(entry)
-        return len(self.accessors) - 1
-
 
 def write_glb(figure: Figure, path: Path, title: str) -> None:
     """Write the file. Lengths become metres, the soles stand on the floor."""
-    binary = _Binary()
+    binary = Binary()
     nodes, joints = _joint_nodes(figure)
     materials, textures = _materials(figure, binary)
     meshes = [
@@ -118,21 +54,7 @@ def write_glb(figure: Figure, path: Path, title: str) -> None:
     }
     for key, material in materials.items():
         material["name"] = key
-    _write_chunks(path, document, bytes(binary.data))
-
-
-def _write_chunks(path: Path, document: dict[str, Any], data: bytes) -> None:
-    data += bytes(-len(data) % 4)
-    text = json.dumps(document, separators=(",", ":")).encode()
-    text += b" " * (-len(text) % 4)
-    total = 12 + 8 + len(text) + 8 + len(data)
-    path.write_bytes(
-        struct.pack("<4sII", b"glTF", 2, total)
-        + struct.pack("<I4s", len(text), b"JSON")
-        + text
-        + struct.pack("<I4s", len(data), b"BIN\0")
-        + data
-    )
+    write_chunks(path, document, bytes(binary.data))
 
 
 def _metres(world: Array) -> Array:
@@ -160,7 +82,7 @@ def _joint_nodes(figure: Figure) -> tuple[list[dict[str, Any]], list[str]]:
 
 
 def _materials(
-    figure: Figure, binary: _Binary
+    figure: Figure, binary: Binary
 ) -> tuple[dict[str, dict[str, Any]], dict[str, list[dict[str, Any]]]]:
     used = [m for m in MATERIALS if any(p.material == m for p in figure.pieces)]
     materials: dict[str, dict[str, Any]] = {}
@@ -194,7 +116,7 @@ def _materials(
 
 
 def _mesh(
-    binary: _Binary,
+    binary: Binary,
     name: str,
     pieces: list[Piece],
     materials: dict[str, dict[str, Any]],
@@ -213,7 +135,7 @@ def _mesh(
 
 
 def _primitive(
-    binary: _Binary, group: list[Piece], morphs: list[str], material: int
+    binary: Binary, group: list[Piece], morphs: list[str], material: int
 ) -> dict[str, Any]:
     def joined(values: list[Array], dtype: npt.DTypeLike) -> npt.NDArray[Any]:
         return np.concatenate(values).astype(dtype)
@@ -252,7 +174,7 @@ def _primitive(
     return primitive
 
 
-def _target(binary: _Binary, group: list[Piece], name: str) -> dict[str, int]:
+def _target(binary: Binary, group: list[Piece], name: str) -> dict[str, int]:
     moves, turns = [], []
     for piece in group:
         if name in piece.morphs:

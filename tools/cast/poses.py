@@ -188,6 +188,13 @@ class Poser:
         self.rig = rig
         self._state = rig.rest
 
+    @classmethod
+    def of(cls, rig: Rig, state: State) -> Poser:
+        """Go on from a state."""
+        poser = cls(rig)
+        poser._state = state
+        return poser
+
     @property
     def state(self) -> State:
         return self._state

@@ -12,6 +12,8 @@ from typing import Any
 
 import numpy as np
 
+from cast.gull import DRAWINGS
+from cast.poses import Poser
 from fox_hand.base.places import Places
 from fox_hand.core.keys import Origin
 from fox_hand.core.sides import Sides
@@ -23,7 +25,7 @@ from fox_hand.session.desk import Desk
 from fox_hand.session.project import Project, write_project
 from fox_hand.session.putting import Part
 
-ORDER = ("nf_010", "nf_020", "nf_030")
+ORDER = ("nf_010", "nf_020", "nf_030", "nf_040")
 NAME = "The Night Ferry"
 
 
@@ -171,14 +173,59 @@ def nf_030(stage: Stage) -> None:
     stage.save("nf_030", "marrow")
 
 
+WATCH: tuple[tuple[int, float, float, str, str], ...] = (
+    (1, 0, 0, "closed", "folded"),
+    (10, -8, -14, "closed", "folded"),
+    (16, 10, 14, "open", "folded"),
+    (20, 16, 26, "squawk", "up"),
+    (23, 14, 24, "squawk", "down"),
+    (26, 16, 26, "squawk", "up"),
+    (29, 14, 24, "squawk", "down"),
+    (34, 4, 6, "open", "folded"),
+    (40, -4, -18, "closed", "folded"),
+    (48, 0, 0, "closed", "folded"),
+)  # frame, turn of the neck, turn of the head, beak, wing
+SHUT = ((1, "open"), (5, "half"), (6, "shut"), (8, "half"), (9, "open"), (18, "half"), (36, "open"))
+
+
+def nf_040(stage: Stage) -> None:
+    """Gull on the rail: planar turns and drawings that are swapped."""
+    stage.bring("gull", "gull", (0, 0.4, 0))
+    desk, rig = stage.desk, stage.cast["gull"].rig
+    eyes = dict(SHUT)
+    used = ("body", "tail", "neck", "head", "drawings")
+    frames = {row[0]: row[1:] for row in WATCH}
+    for frame in sorted(eyes.keys() | frames.keys()):
+        desk.go(float(frame))
+        poser = Poser.of(rig, stage.cast["gull"].state).setting("perch_drawing", 1)
+        if frame in frames:
+            neck, head, beak, wing = frames[frame]
+            poser.turn("neck", sway=neck).turn("head", sway=head)
+            poser.turn("body", sway=neck * 0.3).turn("tail", sway=-neck * 0.5)
+            poser.setting("beak_drawing", DRAWINGS["beak"].index(beak))
+            poser.setting("wing_drawing", DRAWINGS["wing"].index(wing))
+        if frame in eyes:
+            poser.setting("eye_drawing", DRAWINGS["eye"].index(eyes[frame]))
+        desk.apply("Pose", poser.state)
+        desk.selection.set([rig.control_row[name] for name in used])
+        desk.keying.key()
+    desk.timing.set_marks([20, 34])
+    stage.save("nf_040", "gull")
+
+
 def main() -> None:
     project = Path(sys.argv[1]).absolute()
-    rigs = tuple(f"cast/{n}.glb" for n in ("marrow", "pim", "quill", "brandle"))
+    rigs = tuple(f"cast/{n}.glb" for n in ("marrow", "pim", "quill", "brandle", "gull"))
     shutil.rmtree(project / "shots", ignore_errors=True)
     (project / "shots").mkdir()
     write_project(Project(project, NAME, 24.0, ("library",), rigs))
-    lengths = {"nf_010": 96, "nf_020": 72, "nf_030": 84}
-    for name, make in (("nf_010", nf_010), ("nf_020", nf_020), ("nf_030", nf_030)):
+    lengths = {"nf_010": 96, "nf_020": 72, "nf_030": 84, "nf_040": 48}
+    for name, make in (
+        ("nf_010", nf_010),
+        ("nf_020", nf_020),
+        ("nf_030", nf_030),
+        ("nf_040", nf_040),
+    ):
         with tempfile.TemporaryDirectory() as folder:
             make(Stage(project, Places.under(Path(folder)), lengths[name]))
         print(name, (project / "shots" / f"{name}.foxshot").stat().st_size)

@@ -36,6 +36,14 @@ def driven_settings(drives: Sequence[Drive], settings: Array) -> Array:
     return found
 
 
+def moves_rest(drives: Sequence[Drive]) -> bool:
+    """Whether some drive moves, turns or scales its node while every setting is zero."""
+    onto = [d for d in drives if d.kind is not DrivenKind.SETTING]
+    given = [0.0 if d.times is not None else float(curve(d.points, np.zeros(()))) for d in onto]
+    neutral = [1.0 if d.kind is DrivenKind.SCALE else 0.0 for d in onto]
+    return given != neutral
+
+
 @dataclass(frozen=True, eq=False)
 class DrivenNodes:
     """Drives onto nodes, all evaluated at once.

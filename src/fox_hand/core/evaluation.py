@@ -14,7 +14,7 @@ import numpy as np
 
 from fox_hand.core.cached import WithoutCaches
 from fox_hand.core.compiled import FEWEST, kernels
-from fox_hand.core.driving import DrivenNodes, driven_settings
+from fox_hand.core.driving import DrivenNodes, driven_settings, moves_rest
 from fox_hand.core.frames import apply, euler_xyz, frames_last, place, product, rotations
 from fox_hand.core.rotations import Array, to_matrix
 from fox_hand.core.schedule import (
@@ -83,6 +83,7 @@ class Program:
         self._scale = inner.scale[self._nodes][..., None]
         self._scaled = bool(np.abs(inner.scale - 1).max() > 1e-12)
         self._units = rest_units(inner)[self._nodes]
+        self._awake = moves_rest(self._drives)
         slot = {int(node): i for i, node in enumerate(self._nodes)}
         self._driven_slots = np.array([slot[int(n)] for n in self._driven.nodes], dtype=np.intp)
         self._still = np.setdiff1d(np.arange(len(inner)), self._nodes)  # nodes no control moves
@@ -131,8 +132,8 @@ class Program:
         settings = driven_settings(self._drives, channels.settings)
         count = settings.shape[-1]
         local, world = (_affine(len(self._rest), count) for _ in range(2))
-        self._fill(local, channels, settings)
-        rigid = not self._scaled and channels.unscaled and self._bones_rest(local)
+        unscaled = self._fill(local, channels, settings) and not self._scaled
+        rigid = unscaled and self._bones_rest(local)
         for stage in self._stages:
             _place(world, local, stage.place)
             stage.solvers.solve(local, world, settings, rigid)
@@ -154,22 +155,27 @@ class Program:
         found[:, 3] = np.array([0.0, 0.0, 0.0, 1.0])[:, None]
         return found
 
-    def _fill(self, local: Array, channels: _Channels, settings: Array) -> None:
-        """Write the local matrices ``(N, 3, 4, F)`` that the channels give."""
+    def _fill(self, local: Array, channels: _Channels, settings: Array) -> bool:
+        """Write the local matrices ``(N, 3, 4, F)`` that the channels give.
+
+        Returns:
+            whether nothing is scaled away from rest.
+        """
         nodes = self._nodes
         turn, move = channels.turn[self._rows], channels.move[self._rows]
-        scale, driven = self._scale, None
+        scale, driven, unscaled = self._scale, None, channels.unscaled
         local[:, :, 3] = self._rest[:, :, 3, None]
         local[self._still, :, :3] = self._rest[self._still, :, :3, None]
         if not channels.unscaled:
             scale = scale * channels.scale[self._rows]
-        if self._drives and settings.any():
+        if self._drives and (self._awake or settings.any()):
             more, driven, factor = self._driven.values(settings)
             at = self._driven_slots
             move[at] += more
             if factor is not None:
                 scale = np.array(np.broadcast_to(scale, move.shape))
                 scale[at] *= factor
+                unscaled = unscaled and bool((factor == 1.0).all())
         if turn.shape[-1] >= FEWEST:
             self._fill_compiled(local, turn, scale, driven)
         else:
@@ -178,6 +184,7 @@ class Program:
         if len(moved):
             step = apply(self._frames[moved], move[moved] / self._units[moved])
             local[nodes[moved], :, 3] += step
+        return unscaled
 
     def _fill_compiled(self, local: Array, turn: Array, scale: Array, driven: Array | None) -> None:
         slots, turned = np.full_like(self._slots, -1), np.empty((1, 3, 3, 1))
