@@ -141,7 +141,6 @@ class Photographer:
         self.window.outer.setSizes([1280 - 349, 348])
         self.window.outer.splitterMoved.emit(0, 1)
         self.library()
-        self.shot()
 
     def several(self) -> None:
         """Four faces on the pad; a card that is only looked at; two poses compared."""
@@ -207,6 +206,7 @@ class Photographer:
     def shot(self) -> None:
         """The demo's first shot: cards at their frames, a pose between two, a clip laid in."""
         window, desk = self.window, self.desk
+        window.resize(1280, 800)
         window.shot_opener.open_demo()
         self.wait(lambda: desk.shots.name == "nf_010" and len(desk.cast) == 1, 1200)
         window.notice.hide()
@@ -288,6 +288,8 @@ class Photographer:
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     application = QApplication([])
+    with tempfile.TemporaryDirectory() as home, assembled(Places.under(Path(home))) as window:
+        Photographer(window).shot()
     with tempfile.TemporaryDirectory() as home, assembled(Places.under(Path(home))) as window:
         Photographer(window).all()
     del application

@@ -221,7 +221,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     hand: Hand, library_folder: Path
 ) -> None:
     window, desk = hand.window, hand.desk
-    before = desk.actor.state
+    before, tall = desk.actor.state, window.frames.height()
     window.opener.open_performance(demo_performance())
     hand.qtbot.waitUntil(lambda: desk.motion is not None, timeout=LONG)
     reel = desk.motion
@@ -229,6 +229,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     assert len(reel) == 182
     assert 5 <= len(marks) <= 9
     strip = window.reel_strip
+    assert window.frames.height() == strip.height() < tall
     y = 20
     hand.drag(strip, [QPointF(strip.x_of(3), y), QPointF(strip.x_of(marks[1]), y)])
     assert reel.frame == marks[1]
@@ -258,5 +259,6 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     )  # it ends as it begins
     desk.close_reel()
     assert desk.actor.state is before
+    assert window.frames.height() == tall
     desk.undo()
     hand.qtbot.waitUntil(lambda: not list(folder.glob("*.foxcard")), timeout=LONG)

@@ -53,7 +53,7 @@ class LayBar(QWidget):
         self.strength = NumberField("Strength", -100, 200, 5, " %")
         self.fade_in = NumberField("In", 0, many, tip="Frames over which it comes in")
         self.fade_out = NumberField("Out", 0, many, tip="Frames over which it goes out")
-        self.lead = NumberField("by", 0, 48, tip="Frames that one side is ahead")
+        self.lead = NumberField("ahead by", 0, 48, tip="Frames that one side is ahead")
         self.jitter = NumberField("± frames", 0, 500, tip="Each time may come so much off its time")
         self.doubles = NumberField("Twice", 0, 100, 5, " %", tip="How many come twice in a row")
         for field, name, factor in (

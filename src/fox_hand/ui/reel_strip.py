@@ -11,7 +11,7 @@ from fox_hand.session.reel import Reel
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 
-RULER, ROW = 40, 36
+RULER, ROW = 40, 44
 STEPS = (1, 2, 5, 6, 10, 12, 20, 25, 50, 100, 200, 500, 1000, 2000, 5000)
 APART = 44  # pixels between two numbers of the ruler, at least
 
@@ -220,7 +220,7 @@ class ReelStrip(QWidget):
         painter.setPen(look.colour("quiet"))
         count = len(reel.marks)
         text = f"{reel.name}: {count} marked" if count else f"{reel.name}: nothing marked yet"
-        rect = QRectF(self._start, RULER + 18, self.width() - self._start - 12, 18)
+        rect = QRectF(self._start, RULER + 22, self.width() - self._start - 12, 18)
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
 
     def _paint_now(self, painter: QPainter, frame: int, pitch: float) -> None:

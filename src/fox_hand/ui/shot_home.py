@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QStackedWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QSplitter, QStackedWidget
 
 from fox_hand.core.controls import Region
 from fox_hand.library.pack import SUFFIX as PACK
@@ -29,6 +29,7 @@ from fox_hand.ui.take_out import TakeOut
 from fox_hand.ui.work_bar import WorkBar
 
 FILTER = f"Shots (*{SUFFIX})"
+TALLEST = 16_777_215  # pixels, Qt's own for no limit
 
 
 class ShotHome(PoseHome):
@@ -37,6 +38,7 @@ class ShotHome(PoseHome):
     figure_panel: FigurePanel
     bars: StageBars
     work_bar: WorkBar
+    upright: QSplitter
 
     def build_strip(self) -> None:
         """The lower part of the window: the shot's strip, or the frames of a performance."""
@@ -48,6 +50,7 @@ class ShotHome(PoseHome):
         self.frames.addWidget(self.strip)
         self.frames.addWidget(self.reel_strip)
         self.frames.setMinimumHeight(self.strip.minimumHeight())
+        self._strip_height = self.strip.minimumHeight()
         self.between = BetweenBar(look, desk, self.stage)
         self.lay_bar = LayBar(look, desk, self.stage)
         self.playing = Playing(self, desk, self.stage)
@@ -96,7 +99,16 @@ class ShotHome(PoseHome):
         reel = self.desk.motion is not None
         if reel:
             self.playing.stop()
+        if reel == (self.frames.currentWidget() is self.reel_strip):
+            return
+        total, tall = sum(self.upright.sizes()), self.frames.height()
         self.frames.setCurrentWidget(self.reel_strip if reel else self.strip)
+        low = self.reel_strip.height() if reel else self.strip.minimumHeight()
+        self.frames.setMinimumHeight(low)
+        self.frames.setMaximumHeight(low if reel else TALLEST)
+        now = low if reel else self._strip_height
+        self.upright.setSizes([total - now, now])
+        self._strip_height = tall
 
     def show_where(self) -> None:
         """Name the project and the shot, and whether it is saved."""

@@ -439,7 +439,8 @@ class Window(ShotHome):
         settings = self.desk.settings
         settings.figure_width = self.figure_panel.width()
         settings.sheets_width = self.right.width()
-        settings.strip_height = self.frames.height()
+        if self.desk.motion is None:
+            settings.strip_height = self.frames.height()
         self._place_bars()
 
     def _place_bars(self) -> None:
