@@ -73,6 +73,21 @@ def test_stage_and_card_pictures_show_the_same(renderer: Renderer, marrow: Rig) 
     assert card[..., 3].min() == 255
 
 
+def test_a_quick_picture_has_the_colours_of_the_fine_one(renderer: Renderer, marrow: Rig) -> None:
+    who = standing(marrow, random_state(marrow, np.random.default_rng(4)))
+    camera = Camera().framing(marrow.rest_bounds, 1.0)
+    quick, fine = (
+        renderer.picture(View((who,), camera, 400, 400, quality)).pixels[..., :3] / 255
+        for quality in (Quality.DRAFT, Quality.FULL)
+    )
+    inside = silhouette(who, camera, 400, 400) > 0
+    apart = np.abs(quick - fine)
+    assert inside.sum() > 5000
+    assert apart[inside].mean() < 0.03
+    assert apart[~inside].mean() < 0.01
+    assert np.corrcoef(quick[inside].ravel(), fine[inside].ravel())[0, 1] > 0.97
+
+
 def test_light_shadow_and_ground(renderer: Renderer, marrow: Rig) -> None:
     who = standing(marrow, marrow.rest)
     camera = Camera(yaw=0.0, pitch=0.25).framing(marrow.flesh(who.at), 1.6, 1.3)

@@ -20,6 +20,8 @@ from fox_hand.render.light import KEY, Room, room_of
 GROUND_MIDDLE = (0xEC / 255, 0xE5 / 255, 0xD8 / 255)
 GROUND_EDGE = (0xCD / 255, 0xC2 / 255, 0xB0 / 255)
 RIGS_KEPT = 6
+Kind = Quality | Literal["sketch", "mask", "depth", "coarse"]
+WET = 0.25  # smoother things, such as eyes, show what they mirror; that needs every pixel
 STYLES = {"shaded": 0, "clay": 1, "outline": 2}
 
 
@@ -42,7 +44,11 @@ class Engine:
             vertex_shader=shader("skin.vert"),
             varyings=("out_position", "out_normal", "out_share"),
         )
-        self._figures = {Quality.DRAFT: program("figure", 0), Quality.FULL: program("figure")}
+        self._figures: dict[Kind, moderngl.Program] = {
+            Quality.DRAFT: program("figure", 0),
+            Quality.FULL: program("figure"),
+            "sketch": program("sketch"),
+        }
         self._figures[Quality.CARD] = self._figures[Quality.FULL]
         self._floors = {Quality.DRAFT: program("floor"), Quality.FULL: program("floor", 2)}
         self._floors[Quality.CARD] = self._floors[Quality.DRAFT]
@@ -110,11 +116,11 @@ class Engine:
             self._arrays.pop(key).release()
         self._rigs.pop(rig).release()
 
-    def _array(self, rig: Rig, kind: Quality | Literal["mask", "depth"]) -> moderngl.VertexArray:
+    def _array(self, rig: Rig, kind: Kind) -> moderngl.VertexArray:
         if (rig, kind) not in self._arrays:
             gpu, context = self._gpu(rig), self._context
             skinned = gpu.skinned
-            if isinstance(kind, Quality):
+            if kind in self._figures:
                 content = [
                     (skinned, "3f 3f 4x", "in_position", "in_normal"),
                     (gpu.look, "2f 4f", "in_uv", "in_colour"),
@@ -125,7 +131,8 @@ class Engine:
                 array = context.vertex_array(self._mask, mask, gpu.indices)
             else:
                 depth = [(skinned, "3f 16x", "in_position")]
-                array = context.vertex_array(self._depth, depth, gpu.indices)
+                indices = gpu.indices if kind == "depth" else gpu.coarse
+                array = context.vertex_array(self._depth, depth, indices)
             self._arrays[rig, kind] = array
         return self._arrays[rig, kind]
 
@@ -140,6 +147,7 @@ class Engine:
 
     def _shadow_pass(self, view: View, room: Room) -> moderngl.Texture:
         texture, target = self._shadow_map(1024 if view.quality is Quality.FULL else 512)
+        casts: Kind = "coarse" if view.quality is Quality.DRAFT else "depth"
         target.use()
         self._context.viewport = (0, 0, *target.size)
         target.clear(depth=1.0)
@@ -147,7 +155,7 @@ class Engine:
         _write(self._depth, "to_clip", room.to_light())
         for standing in view.figures:
             self._gpu(standing.rig).pose(standing)
-            self._array(standing.rig, "depth").render()
+            self._array(standing.rig, casts).render()
         return texture
 
     def _draw_ground(
@@ -196,25 +204,29 @@ class Engine:
     def _draw_figures(
         self, view: View, room: Room, to_clip: Array, shadow: moderngl.Texture
     ) -> None:
-        program = self._figures[view.quality]
+        quick = view.quality is Quality.DRAFT and view.style == "shaded"
+        dull: Kind = "sketch" if quick else view.quality
         self._context.enable_only(moderngl.DEPTH_TEST)
-        _write(program, "to_clip", to_clip)
-        _write(program, "to_light", room.to_light())
-        program["eye"] = tuple(view.camera.eye)
-        program["key"] = tuple(KEY)
-        program["style"] = STYLES[view.style]
-        program["texel"] = 1.0 / shadow.width
+        for kind in {view.quality, dull}:
+            program = self._figures[kind]
+            _write(program, "to_clip", to_clip)
+            _write(program, "to_light", room.to_light())
+            program["eye"] = tuple(view.camera.eye)
+            program["key"] = tuple(KEY)
+            program["shadow"] = 0
+            program["picture"] = 1
+            if kind != "sketch":
+                program["style"] = STYLES[view.style]
+                program["texel"] = 1.0 / shadow.width
         shadow.use(0)
-        program["shadow"] = 0
-        program["picture"] = 1
         for standing in view.figures:
             gpu = self._gpu(standing.rig)
             if len(view.figures) > 1:  # one figure is still skinned from the shadow pass
                 gpu.pose(standing)
                 shadow.use(0)  # skinning took the place for itself
-            array = self._array(standing.rig, view.quality)
             for batch in gpu.batches:
-                self._draw_batch(program, array, batch)
+                kind = dull if batch.material.roughness >= WET else view.quality
+                self._draw_batch(self._figures[kind], self._array(standing.rig, kind), batch)
 
     def _draw_batch(
         self, program: moderngl.Program, array: moderngl.VertexArray, batch: Batch

@@ -14,6 +14,8 @@ from fox_hand.core.view import Standing
 
 F4 = npt.NDArray[np.float32]
 INFLUENCES = 8
+COARSE = 48  # cells along the longest side of what casts shadows while something moves
+FEW = 4000  # triangles that are not worth thinning out
 
 
 @dataclass(frozen=True)
@@ -56,6 +58,7 @@ class GpuRig:
         look = [np.concatenate([p.uv, p.colours], 1) for p in rig.parts]
         self.look = context.buffer(_bytes(_stacked(look, 6)))
         self.indices, self.batches = self._index()
+        self.coarse = context.buffer(self._coarse().tobytes() or b"\0" * 4)
 
     def _float_texture(self, width: int, height: int, components: int) -> moderngl.Texture:
         texture = self._context.texture((width, height), components, dtype="f4", alignment=1)
@@ -74,6 +77,21 @@ class GpuRig:
             first += part.triangles.size
         joined = np.concatenate(chunks) if chunks else np.zeros(0, np.int32)
         return self._context.buffer(joined.tobytes() or b"\0" * 4), batches
+
+    def _coarse(self) -> npt.NDArray[np.int32]:
+        """Triangles ``(T * 3,)`` with one vertex for all of a cell (Rossignac and Borrel 1993):
+        few enough for a quick shadow, and still skinned with all others."""
+        parts = zip(self._rig.parts, self._starts, strict=False)
+        chunks = [part.triangles + start for part, start in parts]
+        triangles = np.concatenate(chunks) if chunks else np.zeros((0, 3), np.int32)
+        if len(triangles) < FEW:
+            return np.asarray(triangles, np.int32).ravel()
+        side = float(np.ptp(self._rest, axis=0).max()) / COARSE or 1.0
+        cells = np.floor(self._rest / side).astype(np.int64)
+        _, first, cell = np.unique(cells, axis=0, return_index=True, return_inverse=True)
+        corners = np.sort(first[cell.ravel()][triangles], axis=1)
+        flat = (np.diff(corners, axis=1) == 0).any(1)
+        return np.unique(corners[~flat], axis=0).astype(np.int32).ravel()
 
     def _texture(self, material: Material) -> moderngl.Texture:
         if material.texture is None:
@@ -128,7 +146,7 @@ class GpuRig:
         """Give the memory back."""
         for batch in self.batches:
             batch.texture.release()
-        for thing in (self._moving, self.skinned, self.look, self.indices):
+        for thing in (self._moving, self.skinned, self.look, self.indices, self.coarse):
             thing.release()
         for texture in (self._palette, self._chosen, self._white):
             texture.release()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import time
 
-WANTED = 0.034  # seconds from asking for a quick picture until it is there
+WANTED = 0.030  # seconds from asking for a quick picture until it is there
 LEAST = 0.45  # share of the stage's pixels along one edge; smaller is too coarse to judge a pose
 
 
