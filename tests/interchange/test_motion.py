@@ -146,14 +146,16 @@ def test_keys_are_kept_and_mean_the_same_between_frames(ease: Ease, tmp_path: Pa
             assert np.abs(ours[:3, :3] - theirs[:3, :3]).max() < 2e-4
 
 
-@pytest.mark.parametrize("kind", [".glb", ".usda", ".bvh"])
-def test_what_was_taken_out_comes_back_the_same(kind: str, tmp_path: Path) -> None:
+@pytest.mark.parametrize(
+    ("kind", "alone"), [(".glb", False), (".glb", True), (".usda", False), (".bvh", True)]
+)
+def test_what_was_taken_out_comes_back_the_same(kind: str, alone: bool, tmp_path: Path) -> None:
     take = shot_take("nf_010", "marrow")
     rig, motion = take.rig, shot_motion(take, 40)
     path = tmp_path / f"back{kind}"
-    data, notes = motion_bytes(kind, rig, motion)
+    data, notes = motion_bytes(kind, rig, motion, alone=alone)
     path.write_bytes(data)
-    assert bool(notes) == (kind == ".bvh")  # of the face, which BVH cannot hold
+    assert bool(notes) == alone  # of the face, which the character or its file holds
     back = read_performance(path, RATE)
     assert len(back) == 40
     assert back.rate == pytest.approx(RATE, 1e-4)

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from fox_hand.interchange.motions import read_performance
@@ -15,6 +15,7 @@ from fox_hand.library import moves
 from fox_hand.library.container import read_card
 from fox_hand.library.pack import read_pack
 from fox_hand.library.store import Library
+from fox_hand.ui.library_menus import card_menu
 from fox_hand.ui.pack_dialog import PackDialog
 from fox_hand.ui.strip_menu import outdated, strip_menu
 from tests.ui.conftest import Hand, choose
@@ -58,6 +59,18 @@ def test_motion_pictures_and_sheets_leave_through_the_menu(
     menu(hand, "Take out", "Motion, with")
     written(hand, path)
     assert len(read_performance(path)) == 12
+    path = answer("twice.bvh")
+    menu(hand, "Take out", "Frames a second", "48")
+    menu(hand, "Take out", "Motion alone")
+    written(hand, path)
+    twice = read_performance(path)
+    assert (len(twice), twice.rate) == (23, pytest.approx(48.0, rel=1e-4))
+    path = answer("blink.glb")
+    card_menu(hand.window, hand.entry("Blink"), hand.window.mapToGlobal(QPoint(900, 300)))
+    choose(hand.window, "Its motion alone")
+    written(hand, path)
+    blink = read_performance(path, 48.0)  # made at 30: 2, 2 and 3 frames
+    assert (len(blink) - 1) / 48 == pytest.approx(7 / 30, abs=1 / 48)
     path = answer("pose.glb")
     menu(hand, "Take out", "This pose")
     written(hand, path)

@@ -65,6 +65,11 @@ class Motion:
     def __len__(self) -> int:
         return len(self.times)
 
+    @property
+    def shapes_move(self) -> bool:
+        """Whether a setting that shapes may follow changes on the way."""
+        return bool(self.weights.size) and float(np.ptp(self.weights, axis=0).max()) > 1e-4
+
 
 @dataclass(frozen=True)
 class Source:

@@ -6,9 +6,10 @@ import tempfile
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.motion import Motion
+from fox_hand.core.motion import Motion, motion_of
 from fox_hand.core.performance import Performance
 from fox_hand.core.rig import Rig
+from fox_hand.core.state import State
 from fox_hand.interchange import bvh, gltf, usd
 from fox_hand.interchange.sidecar import read_sidecar, sidecar_path
 
@@ -16,6 +17,7 @@ GLTF = (".glb", ".gltf", ".vrm")
 USD = (".usda", ".usdc", ".usd")
 READ = (".bvh", *GLTF, *USD, ".usdz")
 WRITTEN = (".glb", ".bvh", *USD)
+NO_SHAPES = "Shapes of the face belong to the character, without which they are left out."
 BVH_UNIT = 0.01  # centimetres, as most files have; where it matters proportions decide
 
 
@@ -60,20 +62,20 @@ def motion_bytes(
         FoxHandError: ``motion.not_written`` for other kinds of file, or if the character's own
             file cannot be read any more.
     """
-    kind = kind.lower()
+    kind, left_out = kind.lower(), (NO_SHAPES,) if motion.shapes_move else ()
     if kind == ".bvh":
         written = bvh.bvh_text(rig, motion)
         return written.text.encode(), written.notes
     if kind == ".glb":
         source = Path(rig.source)
         if alone or source.suffix.lower() not in GLTF:
-            notes = (
-                () if alone else (f"{rig.name} is no glTF file: only its skeleton was written.",)
-            )
-            return gltf.alone(motion), notes
+            words = f"{rig.name} is no glTF file: only its skeleton was written."
+            at_rest = State(*(values[None] for values in rig.rest.arrays()))
+            rest = motion_of("rest", rig, at_rest, motion.rate)
+            return gltf.alone(motion, rest), left_out if alone else (words, *left_out)
         return gltf.on_character(source, motion, unit_of(source)), ()
     if kind in USD:
-        return _usd_bytes(kind, rig, motion, mesh=not alone), ()
+        return _usd_bytes(kind, rig, motion, mesh=not alone), left_out if alone else ()
     raise FoxHandError(
         "motion.not_written",
         f"Fox Hand writes no {kind or 'such'} files.",

@@ -32,6 +32,9 @@ class Home(QMainWindow):
     def put_on(self, entry: Entry) -> None: ...
 
     @abstractmethod
+    def take_clip(self, entry: Entry, *, alone: bool) -> None: ...
+
+    @abstractmethod
     def show_fit(self, entry: Entry) -> None: ...
 
     @abstractmethod

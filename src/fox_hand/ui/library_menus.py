@@ -80,6 +80,13 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     base.setChecked(neutral)
     base.setEnabled(usable and place.writable)
     menu.addAction("Earlier versions", lambda: home.show_versions(entry)).setEnabled(usable)
+    if entry.kind == "clip":
+        for words, alone in (
+            ("Its motion, with the character …", False),
+            ("Its motion alone …", True),
+        ):
+            action = menu.addAction(words, partial(home.take_clip, entry, alone=alone))
+            action.setEnabled(usable and acting)
     menu.addSeparator()
     menu.addAction("Rename …\tF2", lambda: ask_name(home, entry)).setEnabled(usable)
     menu.addAction("Note …", lambda: _ask_note(home, entry)).setEnabled(usable)

@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QSplitter, QStackedWidget
 
 from fox_hand.core.controls import Region
+from fox_hand.library.entry import Entry
 from fox_hand.library.pack import SUFFIX as PACK
 from fox_hand.session.project import SHOTS
 from fox_hand.session.putting import Part
@@ -109,6 +110,10 @@ class ShotHome(PoseHome):
         now = low if reel else self._strip_height
         self.upright.setSizes([total - now, now])
         self._strip_height = tall
+
+    def take_clip(self, entry: Entry, *, alone: bool) -> None:
+        """Write the motion of a clip card for another program."""
+        self.take_out.clip(entry, alone=alone)
 
     def show_where(self) -> None:
         """Name the project and the shot, and whether it is saved."""

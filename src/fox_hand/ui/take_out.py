@@ -8,18 +8,21 @@ from pathlib import Path
 from typing import TypeVar
 
 from PySide6.QtCore import QObject
+from PySide6.QtGui import QActionGroup
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
 from fox_hand.base.work import Progress
 from fox_hand.core.view import Standing
 from fox_hand.library.contact_sheet import write_sheet
+from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.pack import SUFFIX as PACK
 from fox_hand.library.pack import Offer, Take, offers, write_pack
+from fox_hand.session.clips import clip_for
 from fox_hand.session.packing import own_card, take_pack
 from fox_hand.session.picturing import Reel, write_drawn
 from fox_hand.session.place import Place
-from fox_hand.session.taking_out import shot_motion, write_motion, write_pose
+from fox_hand.session.taking_out import clip_motion, shot_motion, write_motion, write_pose
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.home import Home
 from fox_hand.ui.notice import Notice
@@ -29,6 +32,7 @@ from fox_hand.ui.work_bar import WorkBar
 
 Result = TypeVar("Result")
 MOTION = "glTF (*.glb);;UsdSkel (*.usda *.usdc);;BVH (*.bvh)"
+RATES = (12, 15, 24, 25, 30, 48, 50, 60, 120)  # frames a second
 SIDES = 24  # pictures of a turntable, unless somebody says otherwise
 
 
@@ -43,6 +47,7 @@ class TakeOut(QObject):
     def __init__(self, home: Home, notice: Notice, work_bar: WorkBar, drawing: Drawing) -> None:
         super().__init__(home)
         self._home, self._notice, self._bar, self._drawing = home, notice, work_bar, drawing
+        self.rate: float | None = None  # frames a second of motion; None as it is kept
 
     def menu(self, menu: QMenu) -> None:
         """Fill a menu with all of it."""
@@ -53,6 +58,7 @@ class TakeOut(QObject):
             ("This pose as glTF …", self.pose),
         ):
             menu.addAction(word, what).setEnabled(there)
+        self._rates(menu.addMenu("Frames a second of motion"))
         menu.addSeparator()
         for word, what in (
             ("Picture of this frame …", self.picture),
@@ -64,6 +70,30 @@ class TakeOut(QObject):
         menu.addSeparator()
         menu.addAction("Contact sheet of the cards shown …", self.contact_sheet)
         menu.addAction("Pack the cards shown …", self.pack)
+
+    def _rates(self, menu: QMenu) -> None:
+        """How densely motion is sampled, until the program is closed."""
+        group = QActionGroup(menu)
+        more = () if self.rate is None or self.rate in RATES else (self.rate,)
+        for rate in (None, *sorted({*RATES, *more})):
+            word = "As it is kept" if rate is None else f"{rate:g}"
+            action = menu.addAction(word, partial(self._sample_at, rate))
+            action.setCheckable(True)
+            action.setChecked(rate == self.rate)
+            group.addAction(action)
+        menu.addSeparator()
+        menu.addAction("Another …", self._ask_rate)
+
+    def _sample_at(self, rate: float | None) -> None:
+        self.rate = rate
+
+    def _ask_rate(self) -> None:
+        now = self.rate or self._home.desk.timing.rate
+        rate, given = QInputDialog.getDouble(
+            self._home, "Frames a second of motion", "Frames a second", now, 1.0, 1000.0, 3
+        )
+        if given:
+            self.rate = rate
 
     def _ask(self, title: str, name: str, kinds: str) -> Path | None:
         """Where to write; the kind of file chosen decides the ending."""
@@ -112,11 +142,29 @@ class TakeOut(QObject):
         if path is None:
             return
         take, rig, span = actor.take, actor.rig, (float(timing.first), float(timing.last))
-        rate, name = timing.rate, f"{self._shot_name()} {actor.prefix}"
+        own, rate, name = timing.rate, self.rate, f"{self._shot_name()} {actor.prefix}"
 
         def work(progress: Progress) -> tuple[str, ...]:
-            motion = shot_motion(take, name, span, rate, progress=progress)
+            motion = shot_motion(take, name, span, own, rate, progress)
             return write_motion(path, rig, motion, alone=alone)
+
+        self._run(f"Write {path.name}", work, partial(self._said, path))
+
+    def clip(self, entry: Entry, *, alone: bool) -> None:
+        """What a clip card does, on the acting figure."""
+        desk, rate = self._home.desk, self.rate
+        actor, fits = desk.actor, desk.mixing.fits
+        if actor is None:
+            return
+        path = self._ask("Take motion out", f"{entry.name}.glb", MOTION)
+        if path is None:
+            return
+
+        def work(progress: Progress) -> tuple[str, ...]:
+            progress.step(0.0)
+            clip = clip_for(entry, read_card(entry.path)[0], actor, fits)
+            motion = clip_motion(clip, entry.name, actor.rig, rate)
+            return write_motion(path, actor.rig, motion, alone=alone)
 
         self._run(f"Write {path.name}", work, partial(self._said, path))
 

@@ -202,7 +202,7 @@ class _Writer:
         scaled = bool(np.abs(self._motion.scale - self._motion.scale[:1]).max() > 1e-4)
         if scaled:
             found.append("BVH holds no scale, which is left out.")
-        if self._motion.weights.size and np.abs(np.ptp(self._motion.weights, axis=0)).max() > 1e-4:
+        if self._motion.shapes_move:
             found.append("BVH holds no shapes of the face, which are left out.")
         return tuple(found)
 

@@ -48,14 +48,13 @@ def read_performance(path: Path, rate: float, number: int = 0) -> Performance:
     """One animation of a file, sampled.
 
     Args:
-        path: the file; it needs a skin.
+        path: the file. Without a skin the nodes that the animation moves are the joints.
         rate: frames a second.
         number: which animation.
 
     Raises:
         FoxHandError: if it cannot be read, or ``gltf.no_animation``.
     """
-    rig = read_rig(path)
     document, buffers = open_document(path)
     raw = GltfFile.read(path).document.get("animations", [])
     if not 0 <= number < len(raw):
@@ -66,6 +65,8 @@ def read_performance(path: Path, rate: float, number: int = 0) -> Performance:
         animation = msgspec.convert(raw[number], _Animation)
     except msgspec.ValidationError as error:
         raise damaged(path, str(error)) from error
+    aims = [c.target for c in animation.channels if c.target.path != "weights"]
+    rig = read_rig(path, {t.node for t in aims if t.node is not None})
     read = Accessors(path, document, buffers)
     names = {index: name for name, index in node_names(path, document).items()}
     tracks: dict[tuple[str, str], Track] = {}

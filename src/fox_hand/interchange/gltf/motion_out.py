@@ -55,8 +55,13 @@ def on_character(source: Path, motion: Motion, size: float = 1.0) -> bytes:
     return file.glb()
 
 
-def alone(motion: Motion) -> bytes:
-    """The skeleton and its animation without anything to see."""
+def alone(motion: Motion, rest: Motion) -> bytes:
+    """The skeleton and its animation without anything to see.
+
+    Args:
+        motion: what it does.
+        rest: one frame of it at rest.
+    """
     file = GltfFile.new()
     children: list[list[int]] = [[] for _ in motion.nodes]
     for index, parent in enumerate(motion.parents):
@@ -66,9 +71,9 @@ def alone(motion: Motion) -> bytes:
     for index, name in enumerate(motion.nodes):
         node: dict[str, Any] = {
             "name": name,
-            "translation": motion.move[0, index].tolist(),
-            "rotation": motion.turn[0, index].tolist(),
-            "scale": motion.scale[0, index].tolist(),
+            "translation": rest.move[0, index].tolist(),
+            "rotation": rest.turn[0, index].tolist(),
+            "scale": rest.scale[0, index].tolist(),
         }
         if children[index]:
             node["children"] = children[index]

@@ -6,6 +6,7 @@ from names and geometry.
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import replace
 from pathlib import Path
 
@@ -32,27 +33,35 @@ from fox_hand.interchange.gltf.scenes import humanoid_nodes, shown_nodes
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
 
 
-def read_rig(path: Path) -> Rig:
+def read_rig(path: Path, moved: Collection[int] = ()) -> Rig:
     """Read a rig.
+
+    Args:
+        path: the file.
+        moved: nodes that an animation moves. In a file without a skin they are the joints,
+            with what hangs on them.
 
     Raises:
         FoxHandError: for files that cannot be read or have no skin.
     """
     document, buffers = open_document(path)
-    if not document.skins:
+    if not document.skins and not moved:
         raise FoxHandError(
             "gltf.no_skin",
             f"{path.name} has no skin, so there are no joints to pose.",
             KEPT,
             "Export the character together with its skeleton.",
         )
-    return _RigReader(path, document, Accessors(path, document, buffers)).rig()
+    bare = frozenset() if document.skins else frozenset(moved)
+    return _RigReader(path, document, Accessors(path, document, buffers), bare).rig()
 
 
 class _RigReader:
-    def __init__(self, path: Path, document: Document, accessors: Accessors) -> None:
+    def __init__(
+        self, path: Path, document: Document, accessors: Accessors, moved: frozenset[int]
+    ) -> None:
         self._path = path
-        self._document = document
+        self._document, self._moved = document, moved
         self._read = accessors
         self._order, parents = _topological(path, document.nodes)
         self._row = {node: row for row, node in enumerate(self._order)}
@@ -83,7 +92,7 @@ class _RigReader:
             settings=tuple(settings),
             parts=tuple(parts),
             palette_nodes=np.array(self._palette_nodes, dtype=np.intp),
-            inverse_binds=np.array(self._inverse_binds),
+            inverse_binds=np.array(self._inverse_binds).reshape(-1, 4, 4),
             fingerprint=fingerprint(controls, settings),
             source=str(self._path),
             notes=tuple(notes + reader.notes + left_out),
@@ -179,8 +188,16 @@ class _RigReader:
             for role, node in humanoid_nodes(self._document).items()
             if node in self._row
         }
-        joint_rows |= set(roles)
+        joint_rows |= set(roles) | self._bare_rows()
         return joint_controls(skeleton, sorted(joint_rows), roles=roles or None)
+
+    def _bare_rows(self) -> set[int]:
+        """The moved nodes and what hangs on them, without meshes."""
+        found = {self._row[node] for node in self._moved if node in self._row}
+        for row, node in enumerate(self._order):
+            if self._parents[row] in found and self._document.nodes[node].mesh is None:
+                found.add(row)
+        return found
 
 
 def _topological(path: Path, nodes: list[Node]) -> tuple[list[int], list[int]]:
