@@ -86,6 +86,7 @@ class Shots:
         self.sleeping = False  # while a stage is being set nothing is written down
         self._saved = ""
         self._lock: ShotLock | None = None
+        self.who = ""  # how the person signs
         self._book = LineBook()
         self.settled: Callable[[Actor], Take] = _own_take
         self._turn = 0  # goes up with every shot that begins
@@ -182,7 +183,7 @@ class Shots:
             self._lock.release()
         self.path, self.key, self._saved = path, stage_key(path), saved
         self.project = project_of(path) if project is not None else None
-        self._lock = ShotLock(path)
+        self._lock = ShotLock(path, self.who)
         self._lock.take()
         self.changed.emit()
 
@@ -196,6 +197,7 @@ class Shots:
         self.path, self.key = opening.path, stage_key(opening.path)
         self.project, self._saved = opening.project, opening.saved
         self.boards = list(opening.cast.boards)
+        self.who = who
         self._lock = ShotLock(opening.path, who)
         holder = self._lock.take()
         self.edited = opening.recovered is not None

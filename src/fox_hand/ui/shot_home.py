@@ -248,7 +248,7 @@ class ShotHome(PoseHome):
         near = shots.path or self._shots_folder() / f"shot_010{SUFFIX}"
         name, _ = QFileDialog.getSaveFileName(self, "Save the shot as", str(near), FILTER)
         if name:
-            path = Path(name)
+            path, shots.who = Path(name), self.desk.settings.author
             shots.save(
                 path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX), self._saved
             )

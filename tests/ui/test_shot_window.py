@@ -1,0 +1,183 @@
+"""Projects, the range of a shot, neighbours, the second person and Gull, in the window."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
+
+from fox_hand.session.shot_file import read_shot
+from fox_hand.ui.range_popup import RangePopup
+from tests.ui.conftest import Hand, OpenWindow, choose
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+LONG = 20_000
+
+
+def key_card(hand: Hand, name: str, frame: float) -> None:
+    hand.desk.go(frame)
+    hand.click_card(name)
+    hand.desk.mixing.set_keyed(True)
+    hand.key(Qt.Key.Key_Return)
+
+
+def from_menu(hand: Hand, *words: str) -> None:
+    button = hand.window.header.project_button
+    hand.click(button, button.rect().center())
+    choose(hand.window, *words)
+
+
+def opened(hand: Hand, name: str, cast: int) -> None:
+    hand.qtbot.waitUntil(lambda: hand.desk.shots.name == name, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: len(hand.desk.cast.actors) == cast, timeout=LONG)
+
+
+def answers(given: str) -> Callable[..., tuple[str, bool]]:
+    return lambda *_, **__: (given, True)
+
+
+def test_a_project_is_made_and_shots_are_begun_left_and_found_again(
+    hand: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    key_card(hand, "Wave", 5)
+    folder = tmp_path / "Storm"
+    folder.mkdir()
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: str(folder))
+    monkeypatch.setattr(QInputDialog, "getText", answers("The Storm"))
+    from_menu(hand, "New project")
+    opened(hand, "Storm_010", 2)
+    said = tomllib.loads((folder / "project.toml").read_text())
+    assert said["name"] == "The Storm"
+    assert said["shots"] == ["shots/Storm_010.foxshot"]
+    assert [Path(p).name for p in said["rigs"]] == ["marrow.glb", "pim.glb"]
+    key_card(hand, "Arms up", 9)
+    hand.key("s", CTRL)
+    first = folder / "shots" / "Storm_010.foxshot"
+    hand.qtbot.waitUntil(
+        lambda: any(o.name == "Arms up" for m in read_shot(first).members for o in m.origins),
+        timeout=LONG,
+    )
+    monkeypatch.setattr(QInputDialog, "getText", answers("Storm_020"))
+    from_menu(hand, "New shot")
+    opened(hand, "Storm_020", 2)
+    assert not hand.desk.actor.keys.lines  # the cast as it stands, and no keys
+    before = first.read_bytes()
+    from_menu(hand, "New shot")  # the same name once more
+    hand.qtbot.waitUntil(lambda: "left as it is" in hand.window.notice.text, timeout=LONG)
+    from_menu(hand, "Shots of The Storm", "Storm_010")
+    opened(hand, "Storm_010", 2)
+    assert {o.name for o in hand.desk.actor.keys.origins.values()} >= {"Arms up"}
+    assert first.read_bytes() == before
+    said = tomllib.loads((folder / "project.toml").read_text())
+    assert said["shots"] == ["shots/Storm_010.foxshot", "shots/Storm_020.foxshot"]
+
+
+def wheel(hand: Hand, x: float, steps: int) -> None:
+    strip = hand.window.strip
+    at = QPointF(x, 20)
+    event = QWheelEvent(
+        at,
+        QPointF(strip.mapToGlobal(at.toPoint())),
+        QPoint(),
+        QPoint(0, 120 * steps),
+        Qt.MouseButton.NoButton,
+        CTRL,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
+    QApplication.sendEvent(strip, event)
+
+
+def test_the_range_is_typed_and_the_strip_shows_20_to_20_000_frames(hand: Hand) -> None:
+    strip, tools = hand.window.strip, hand.window.tools
+    hand.click(tools.range, tools.range.rect().center())
+    popup = tools.findChild(RangePopup)
+    hand.qtbot.waitUntil(popup.isVisible)
+    popup.last.selectAll()
+    hand.qtbot.keyClicks(popup.last, "30000")
+    hand.qtbot.keyClick(popup.last, Qt.Key.Key_Return)
+    assert hand.desk.timing.last == 30_000
+    assert "30000" in tools.range.text()
+    middle = strip.scale.left + strip.scale.width / 2
+    under = strip.scale.frame_at(middle)
+    for _ in range(5):
+        wheel(hand, middle, 1)
+        assert strip.scale.frame_at(middle) == pytest.approx(under, abs=1e-6)
+    wheel(hand, middle, 60)
+    assert strip.scale.last - strip.scale.first == pytest.approx(20)
+    wheel(hand, middle, -100)
+    assert strip.scale.last - strip.scale.first == pytest.approx(20_000)
+    numbers, small = strip.scale.ticks()
+    assert numbers * strip.scale.pitch >= 44
+    assert numbers % small == 0
+
+
+def test_neighbours_are_outlined_where_the_figure_stands_at_their_keys(hand: Hand) -> None:
+    key_card(hand, "Sit on bollard", 1)
+    key_card(hand, "Arms up", 25)
+    desk, stage = hand.desk, hand.window.stage
+    desk.go(13)
+    hand.settle()
+    assert not [n for n in stage.picture.contours if n.startswith("key")]
+    hand.key("n")
+    hand.settle()
+    hand.qtbot.waitUntil(
+        lambda: len([n for n in stage.picture.contours if n.startswith("key")]) == 2, timeout=LONG
+    )
+    view, actor = stage.picture.view, desk.actor
+    for frame in (1.0, 25.0):
+        flesh = actor.rig.flesh(actor.standing_in(actor.take.at(frame)).at)
+        seen = view.camera.project(flesh, view.width, view.height)[:, 1]
+        lines = stage.picture.contours[f"key {frame}"]
+        top = min(float(line[:, 1].min()) for line in lines)
+        assert top == pytest.approx(max(float(seen.min()), 0.0), abs=6), frame
+    hand.key("n")
+    assert not desk.settings.onion
+
+
+def test_the_second_person_is_told_who_has_the_shot(
+    hand: Hand, open_window: OpenWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "fr_020.foxshot"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(path), ""))
+    hand.desk.settings.author = "Ines B."
+    hand.key("s", CTRL)
+    hand.qtbot.waitUntil(lambda: hand.desk.shots.name == "fr_020", timeout=LONG)
+    second, told = open_window(), []
+    monkeypatch.setattr(second.window.notice, "tell", told.append)
+    second.window.shot_opener.open(path)
+    opened(second, "fr_020", 2)
+    second.qtbot.waitUntil(lambda: any("Ines B. has fr_020 open" in t for t in told), timeout=LONG)
+
+
+def test_gull_shows_one_drawing_of_every_part_and_the_picture_follows(
+    hand: Hand, library_folder: Path
+) -> None:
+    shot = library_folder.parent / "shots" / "nf_040.foxshot"
+    hand.window.shot_opener.open(shot)
+    opened(hand, "nf_040", 1)
+    desk, stage = hand.desk, hand.window.stage
+    rig, pictures = desk.actor.rig, []
+    names = rig.skeleton.names
+    for frame, wanted in ((1, ("closed", "folded", "open")), (20, ("squawk", "up", "half"))):
+        desk.go(frame)
+        hand.settle()
+        pictures.append(stage.picture.pixels[..., :3].astype(float))
+        sizes = {
+            name: float(np.linalg.norm(desk.actor.at.nodes[row, :3, 0]))
+            for row, name in enumerate(names)
+        }
+        for part, word in zip(("beak", "wing", "eye"), wanted, strict=True):
+            shown = [n for n in sizes if n.startswith(f"{part}_") and sizes[n] > 0.5]
+            assert [n for n in shown if n != "wing_far"] == [f"{part}_{word}"]
+            assert sizes[f"{part}_{word}"] == pytest.approx(1.0)
+    apart = np.abs(pictures[0] - pictures[1]).max(-1) > 60
+    assert 0.01 < apart.mean() < 0.4
+    hand.key(Qt.Key.Key_Period, CTRL)
+    assert desk.timing.frame == 23
