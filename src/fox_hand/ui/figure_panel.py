@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
@@ -75,8 +75,17 @@ class FigurePanel(QWidget):
         return QSize(232, TITLE + self.figure.sizeHint().height() + 1 + ONE_ROW)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """Where a tall strip leaves little room the channels go first, then rows of sets."""
         super().resizeEvent(event)
+        self._share_room()
+
+    def event(self, event: QEvent) -> bool:
+        """Chips know how large they are only when they are on screen."""
+        if event.type() == QEvent.Type.LayoutRequest:
+            self._share_room()
+        return bool(super().event(event))
+
+    def _share_room(self) -> None:
+        """Where a tall strip leaves little room the channels go first, then rows of sets."""
         room = self.height() - TITLE - self.figure.sizeHint().height() - 1
         sets = self.sets.heightForWidth(self.width())
         channels = room >= sets + self._head.height() + ROW
