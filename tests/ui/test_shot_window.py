@@ -33,9 +33,13 @@ def from_menu(hand: Hand, *words: str) -> None:
     choose(hand.window, *words)
 
 
-def opened(hand: Hand, name: str, cast: int) -> None:
-    hand.qtbot.waitUntil(lambda: hand.desk.shots.name == name, timeout=LONG)
-    hand.qtbot.waitUntil(lambda: len(hand.desk.cast.actors) == cast, timeout=LONG)
+def opened(hand: Hand, name: str, cast: int, what: Callable[[], object]) -> None:
+    """Do something that opens a shot, and wait until its stage is set."""
+    with hand.qtbot.waitSignal(hand.window.shot_opener.opened, timeout=LONG):
+        what()
+    assert hand.desk.shots.name == name
+    assert len(hand.desk.cast.actors) == cast
+    hand.settle()
 
 
 def answers(given: str) -> Callable[..., tuple[str, bool]]:
@@ -50,8 +54,7 @@ def test_a_project_is_made_and_shots_are_begun_left_and_found_again(
     folder.mkdir()
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: str(folder))
     monkeypatch.setattr(QInputDialog, "getText", answers("The Storm"))
-    from_menu(hand, "New project")
-    opened(hand, "Storm_010", 2)
+    opened(hand, "Storm_010", 2, lambda: from_menu(hand, "New project"))
     said = tomllib.loads((folder / "project.toml").read_text())
     assert said["name"] == "The Storm"
     assert said["shots"] == ["shots/Storm_010.foxshot"]
@@ -64,14 +67,12 @@ def test_a_project_is_made_and_shots_are_begun_left_and_found_again(
         timeout=LONG,
     )
     monkeypatch.setattr(QInputDialog, "getText", answers("Storm_020"))
-    from_menu(hand, "New shot")
-    opened(hand, "Storm_020", 2)
+    opened(hand, "Storm_020", 2, lambda: from_menu(hand, "New shot"))
     assert not hand.desk.actor.keys.lines  # the cast as it stands, and no keys
     before = first.read_bytes()
     from_menu(hand, "New shot")  # the same name once more
     hand.qtbot.waitUntil(lambda: "left as it is" in hand.window.notice.text, timeout=LONG)
-    from_menu(hand, "Shots of The Storm", "Storm_010")
-    opened(hand, "Storm_010", 2)
+    opened(hand, "Storm_010", 2, lambda: from_menu(hand, "Shots of The Storm", "Storm_010"))
     assert {o.name for o in hand.desk.actor.keys.origins.values()} >= {"Arms up"}
     assert first.read_bytes() == before
     said = tomllib.loads((folder / "project.toml").read_text())
@@ -151,8 +152,7 @@ def test_the_second_person_is_told_who_has_the_shot(
     hand.qtbot.waitUntil(lambda: hand.desk.shots.name == "fr_020", timeout=LONG)
     second, told = open_window(), []
     monkeypatch.setattr(second.window.notice, "tell", told.append)
-    second.window.shot_opener.open(path)
-    opened(second, "fr_020", 2)
+    opened(second, "fr_020", 2, lambda: second.window.shot_opener.open(path))
     second.qtbot.waitUntil(lambda: any("Ines B. has fr_020 open" in t for t in told), timeout=LONG)
 
 
@@ -160,8 +160,7 @@ def test_gull_shows_one_drawing_of_every_part_and_the_picture_follows(
     hand: Hand, library_folder: Path
 ) -> None:
     shot = library_folder.parent / "shots" / "nf_040.foxshot"
-    hand.window.shot_opener.open(shot)
-    opened(hand, "nf_040", 1)
+    opened(hand, "nf_040", 1, lambda: hand.window.shot_opener.open(shot))
     desk, stage = hand.desk, hand.window.stage
     rig, pictures = desk.actor.rig, []
     names = rig.skeleton.names
