@@ -25,6 +25,7 @@ from fox_hand.library.entry import Entry
 from fox_hand.library.moves import current
 from fox_hand.library.store import Library
 from fox_hand.session.limbs import switch
+from fox_hand.session.project import SHOTS
 from fox_hand.ui.window import Window
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -239,6 +240,18 @@ class Photographer:
         window.bars.go_to("Face")
         self.keep("clip")
         desk.put_back()
+        window.shot_opener.open(self._shots() / "nf_040.foxshot")
+        self.wait(lambda: desk.shots.name == "nf_040" and len(desk.cast) == 1, 1200)
+        window.notice.hide()
+        desk.go(20.0)
+        window.stage.frame(None)
+        window.strip.show_range()
+        self.keep("gull")
+
+    def _shots(self) -> Path:
+        project = self.desk.shots.project
+        assert project is not None
+        return project.folder / SHOTS
 
     def goals(self) -> None:
         """Arms and legs on their goals, one foot lifted, a lens on a hand."""

@@ -22,6 +22,7 @@ GROUND_EDGE = (0xCD / 255, 0xC2 / 255, 0xB0 / 255)
 RIGS_KEPT = 6
 Kind = Quality | Literal["sketch", "mask", "depth", "coarse"]
 WET = 0.25  # smoother things, such as eyes, show what they mirror; that needs every pixel
+SHADOWS = {Quality.DRAFT: 256, Quality.CARD: 512, Quality.FULL: 1024}  # pixels
 STYLES = {"shaded": 0, "clay": 1, "outline": 2}
 
 
@@ -146,7 +147,7 @@ class Engine:
         return self._shadows[size]
 
     def _shadow_pass(self, view: View, room: Room) -> moderngl.Texture:
-        texture, target = self._shadow_map(1024 if view.quality is Quality.FULL else 512)
+        texture, target = self._shadow_map(SHADOWS[view.quality])
         casts: Kind = "coarse" if view.quality is Quality.DRAFT else "depth"
         target.use()
         self._context.viewport = (0, 0, *target.size)

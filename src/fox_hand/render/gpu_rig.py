@@ -14,7 +14,7 @@ from fox_hand.core.view import Standing
 
 F4 = npt.NDArray[np.float32]
 INFLUENCES = 8
-COARSE = 48  # cells along the longest side of what casts shadows while something moves
+COARSE = 40  # cells along the longest side of what casts shadows while something moves
 FEW = 4000  # triangles that are not worth thinning out
 
 
