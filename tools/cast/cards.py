@@ -11,11 +11,11 @@ from pathlib import Path
 
 import numpy as np
 
-from cast.clips import Made, all_clips
+from cast.clips import Made, all_clips, first_pose
 from cast.poses import BODY_POSES, EXPRESSIONS, HAND_SHAPES, Poser, expression, hand_shape
 from fox_hand.core.blend import blend
 from fox_hand.core.camera import Camera
-from fox_hand.core.clip import Player, first_pose
+from fox_hand.core.clip import Player
 from fox_hand.core.controls import Channel, Region
 from fox_hand.core.keys import row_of
 from fox_hand.core.pose import Choice, take
@@ -116,11 +116,7 @@ class Maker:
             changed=when,
             frame=camera,
         )
-        standing = Standing(rig, rig.evaluate(state))
-        small, large = (
-            self._engine.draw(View((standing,), camera, n, n, Quality.CARD)).pixels
-            for n in (PICTURE, 2 * PICTURE)
-        )
+        small, large = (self._drawn(state, camera, n) for n in (PICTURE, 2 * PICTURE))
         folder = self._library.folder / sheet
         folder.mkdir(parents=True, exist_ok=True)
         (folder / f"{name}.foxcard").write_bytes(card_bytes(card, png(small), webp(large)))

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from cast.poses import Poser, hand_shape, stand_easy, wave
 from fox_hand.core.clip import Clip
 from fox_hand.core.controls import Channel, Region
-from fox_hand.core.keys import KIND_OF, Lane, LaneKind, Line, keys_at
+from fox_hand.core.keys import KIND_OF, Lane, LaneKind, Line, keys_at, row_of
+from fox_hand.core.pose import Held, Pose
 from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
 from fox_hand.core.tracks import Ease
@@ -196,3 +197,25 @@ def all_clips(rig: Rig) -> list[Made]:
     for one in made:
         assert not one.clip.seams() or not np.isfinite(one.look), one.name
     return made
+
+
+def first_pose(clip: Clip, rig: Rig, pose: Pose) -> Pose:
+    """The part of a pose that a clip's lanes name: what a card of it says of its controls."""
+    found: dict[str, Held] = {}
+    for lane in clip.lines:
+        row = row_of(rig, lane)
+        name = rig.controls[row].name if row is not None else None
+        if name is None or name not in pose.controls:
+            continue
+        whole, kept = pose.controls[name], found.get(name, Held(rest=pose.controls[name].rest))
+        if lane.kind is LaneKind.SETTING:
+            settings = {**kept.settings, lane.name: whole.settings[lane.name]}
+            options = {k: v for k, v in whole.options.items() if k in settings}
+            found[name] = replace(kept, settings=settings, options=options)
+        elif lane.kind is LaneKind.MOVE:
+            found[name] = replace(kept, move=whole.move)
+        elif lane.kind is LaneKind.SCALE:
+            found[name] = replace(kept, scale=whole.scale)
+        else:
+            found[name] = replace(kept, turn=whole.turn, euler=whole.euler, order=whole.order)
+    return Pose(found)

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 import numpy as np
 
 from fox_hand.core.blend import JUMP, blend_scale
-from fox_hand.core.keys import Keys, Lane, LaneKind, with_lanes
+from fox_hand.core.keys import Keys, Lane, LaneKind, place_of
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, between
 from fox_hand.core.state import State
@@ -38,14 +38,13 @@ def in_between(
         frame: where; a key just there is passed over.
         part: 0 is the key before, 1 the key after; beyond both is possible.
     """
-    lanes = list(lanes)
     arrays = [values.copy() for values in state.arrays()]
     for lane in lanes:
         line = keys.lines[lane]
         before = int(np.searchsorted(line.frames, frame - 1e-6)) - 1
         after = int(np.searchsorted(line.frames, frame + 1e-6))
-        setting = lane.kind is LaneKind.SETTING
-        row = (rig.setting_row if setting else rig.control_row)[lane.name]
+        row, setting = place_of(rig, lane), lane.is_setting
+        assert row is not None
         start, end = line.values[before], line.values[after]
         discrete = setting and rig.settings[row].discrete
         value = _part_way(lane.kind, start, end, part, discrete=discrete)
@@ -53,12 +52,11 @@ def in_between(
             low, high = rig.settings[row].minimum, rig.settings[row].maximum
             ends = min(low, float(start[0]), float(end[0])), max(high, *start, *end)
             value = np.clip(value, *ends)[0]
-        arrays[list(LaneKind).index(lane.kind)][row] = value
+        arrays[lane.kind.place][row] = value
         if lane.kind is LaneKind.TURN and line.euler is not None:
             arrays[4][row] = line.euler[before if part < JUMP else after]
     move, turn, scale, settings, euler = arrays
-    found = state.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler)
-    return with_lanes(rig, state, found, lanes)
+    return state.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler)
 
 
 def _part_way(kind: LaneKind, start: Array, end: Array, part: float, *, discrete: bool) -> Array:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -105,10 +105,6 @@ class Block:
         rise = min(at / self.fade_in, 1.0) if self.fade_in > 0 else 1.0
         fall = min((self.length - at) / self.fade_out, 1.0) if self.fade_out > 0 else 1.0
         return self.strength * smooth(rise) * smooth(fall)
-
-    def retimed(self, speed: float) -> Block:
-        """At another speed, as often."""
-        return replace(self, speed=min(max(speed, 0.05), 20.0))
 
 
 def smooth(part: float) -> float:

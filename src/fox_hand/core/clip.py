@@ -9,8 +9,8 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.core.controls import Side
-from fox_hand.core.keys import Keys, Lane, LaneKind, Line, row_of
-from fox_hand.core.pose import BoundPose, Held, Pose
+from fox_hand.core.keys import Keys, Lane, LaneKind, Line, place_of
+from fox_hand.core.pose import BoundPose
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, angle_between, inverse, multiply, normalise, power
 from fox_hand.core.timeline import Timeline
@@ -97,18 +97,6 @@ class Clip:
 
         return self.map(to)
 
-    def led(self, rig: Rig, side: Side, by: float) -> Clip:
-        """One side of the body ahead by some frames; the length stays, the ends hold."""
-        lines = {}
-        for lane, line in self.lines.items():
-            row = row_of(rig, lane)
-            ahead = row is not None and rig.controls[row].side is side
-            lines[lane] = replace(line, frames=line.frames - by) if ahead else line
-        low = min((float(line.frames[0]) for line in lines.values()), default=0.0)
-        shift = max(-low, 0.0)
-        moved = {k: replace(line, frames=line.frames + shift) for k, line in lines.items()}
-        return replace(self, lines=moved, length=self.length + shift)
-
     # -- seams ----------------------------------------------------------------------------
 
     def seams(self) -> dict[Lane, float]:
@@ -153,12 +141,6 @@ class Clip:
 
         return self.map(to)
 
-    # -- sampling -------------------------------------------------------------------------
-
-    def pose_at(self, rig: Rig, frame: float) -> BoundPose:
-        """The values of all its lanes at a frame, laid against a rig."""
-        return Player(rig, self).at(frame)
-
 
 class Player:
     """Samples a clip on one rig."""
@@ -178,9 +160,9 @@ class Player:
         rows: dict[LaneKind, list[int]] = {kind: [] for kind in LaneKind}
         self.missing: list[str] = []
         for lane in clip.lines:
-            names = rig.setting_row if lane.kind is LaneKind.SETTING else rig.control_row
-            if lane.name in names:
-                rows[lane.kind].append(names[lane.name])
+            row = place_of(rig, lane)
+            if row is not None:
+                rows[lane.kind].append(row)
             else:
                 self.missing.append(lane.name)
         self._rows = {kind: np.array(found, dtype=np.intp) for kind, found in rows.items()}
@@ -260,28 +242,6 @@ def cut_out(
     return Clip(lines, last - first, rate)
 
 
-def first_pose(clip: Clip, rig: Rig, pose: Pose) -> Pose:
-    """The part of a pose that a clip's lanes name: what a card of it says of its controls."""
-    found: dict[str, Held] = {}
-    for lane in clip.lines:
-        row = row_of(rig, lane)
-        name = rig.controls[row].name if row is not None else None
-        if name is None or name not in pose.controls:
-            continue
-        whole, kept = pose.controls[name], found.get(name, Held(rest=pose.controls[name].rest))
-        if lane.kind is LaneKind.SETTING:
-            settings = {**kept.settings, lane.name: whole.settings[lane.name]}
-            options = {k: v for k, v in whole.options.items() if k in settings}
-            found[name] = replace(kept, settings=settings, options=options)
-        elif lane.kind is LaneKind.MOVE:
-            found[name] = replace(kept, move=whole.move)
-        elif lane.kind is LaneKind.SCALE:
-            found[name] = replace(kept, scale=whole.scale)
-        else:
-            found[name] = replace(kept, turn=whole.turn, euler=whole.euler, order=whole.order)
-    return Pose(found)
-
-
 def mapped(clip: Clip, rig: Rig, change: Callable[[BoundPose], BoundPose]) -> Clip:
     """A clip with every keyed moment changed as a pose: mirrored, or fitted to another character.
 
@@ -294,10 +254,20 @@ def mapped(clip: Clip, rig: Rig, change: Callable[[BoundPose], BoundPose]) -> Cl
         change: poses in, poses out, on ``rig``.
     """
     player = Player(rig, clip)
-    frames = clip.frames
+    return of_moments(clip, rig, [(f, change(player.at(f))) for f in clip.frames.tolist()])
+
+
+def of_moments(clip: Clip, rig: Rig, poses: Iterable[tuple[float, BoundPose]]) -> Clip:
+    """A clip with other lanes: poses at keyed frames of it, going on as most of its lanes do.
+
+    Args:
+        clip: gives length, rate and how it goes on.
+        rig: what the poses are bound to.
+        poses: by frame, ascending.
+    """
     columns: dict[Lane, list[tuple[float, Array, Array | None]]] = {}
-    for frame in frames.tolist():
-        for lane, value, euler in lane_values(rig, change(player.at(frame))):
+    for frame, pose in poses:
+        for lane, value, euler in lane_values(rig, pose):
             columns.setdefault(lane, []).append((frame, value, euler))
     ease_at = _eases(clip)
     lines = {}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
@@ -29,6 +29,11 @@ class LaneKind(StrEnum):
     SETTING = "setting"
 
     @property
+    def place(self) -> int:
+        """Which of the arrays of a :class:`State` it is."""
+        return list(LaneKind).index(self)
+
+    @property
     def width(self) -> int:
         """Numbers of one value."""
         return {LaneKind.TURN: 4, LaneKind.SETTING: 1}.get(self, 3)
@@ -47,6 +52,10 @@ class Lane:
 
     kind: LaneKind
     name: str
+
+    @property
+    def is_setting(self) -> bool:
+        return self.kind is LaneKind.SETTING
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,6 +86,14 @@ class Line:
             return place
         return None
 
+    def near(self, frames: npt.ArrayLike) -> npt.NDArray[np.bool_]:
+        """Which keys stand at one of some frames, ``(K,)``."""
+        wanted = np.sort(np.asarray(frames, dtype=np.float64).ravel())
+        if not len(wanted):
+            return np.zeros(len(self), bool)
+        place = np.minimum(np.searchsorted(wanted, self.frames - SAME), len(wanted) - 1)
+        return np.asarray(np.abs(wanted[place] - self.frames) <= SAME)
+
     def taken(self, rows: Index) -> Line:
         """Only some keys, in the order given."""
         euler = self.euler[rows] if self.euler is not None else None
@@ -86,18 +103,8 @@ class Line:
 
     def merged(self, other: Line) -> Line:
         """Both; where both have a key the other's wins."""
-        near = np.abs(self.frames[:, None] - other.frames[None, :]) <= SAME
-        mine = self.taken(np.flatnonzero(~near.any(1)))
-        euler = None
-        if mine.euler is not None and other.euler is not None:
-            euler = np.concatenate([mine.euler, other.euler])
-        both = Line(
-            np.concatenate([mine.frames, other.frames]),
-            np.concatenate([mine.values, other.values]),
-            np.concatenate([mine.eases, other.eases]),
-            np.concatenate([mine.origins, other.origins]),
-            euler,
-        )
+        mine = self.taken(np.flatnonzero(~self.near(other.frames)))
+        both = joined([mine, other])
         return both.taken(np.argsort(both.frames, kind="stable"))
 
     def with_ease(self, rows: Index, ease: Ease) -> Line:
@@ -112,6 +119,18 @@ class Line:
             self.origins[one] == self.origins[other]
             and np.abs(self.values[one] - self.values[other]).max() < 1e-9
         )
+
+
+def joined(lines: Sequence[Line]) -> Line:
+    """Lines of one lane as one, in the order given."""
+    angles = [line.euler for line in lines if line.euler is not None]
+    return Line(
+        np.concatenate([line.frames for line in lines]),
+        np.concatenate([line.values for line in lines]),
+        np.concatenate([line.eases for line in lines]),
+        np.concatenate([line.origins for line in lines]),
+        np.concatenate(angles) if len(angles) == len(lines) else None,
+    )
 
 
 @dataclass(frozen=True)
@@ -210,8 +229,7 @@ class Keys:
         for lane, frames in picked.items():
             if lane in found:
                 line = found[lane]
-                near = np.abs(line.frames[:, None] - np.asarray(frames)[None, :]) <= SAME
-                kept = np.flatnonzero(~near.any(1))
+                kept = np.flatnonzero(~line.near(frames))
                 if len(kept):
                     found[lane] = line.taken(kept)
                 else:
@@ -224,8 +242,7 @@ class Keys:
         for lane, frames in picked.items():
             line = self.lines.get(lane)
             if line is not None:
-                near = np.abs(line.frames[:, None] - np.asarray(frames)[None, :]) <= SAME
-                rows = np.flatnonzero(near.any(1))
+                rows = np.flatnonzero(line.near(frames))
                 if len(rows):
                     found[lane] = line.taken(rows)
         return found
@@ -249,8 +266,7 @@ class Keys:
         for lane, frames in picked.items():
             line = found.get(lane)
             if line is not None:
-                near = np.abs(line.frames[:, None] - np.asarray(frames)[None, :]) <= SAME
-                found[lane] = line.with_ease(np.flatnonzero(near.any(1)), ease)
+                found[lane] = line.with_ease(np.flatnonzero(line.near(frames)), ease)
         return Keys(found, self.origins)
 
     def _tidy(self) -> Keys:
@@ -275,10 +291,19 @@ def lanes_of(rig: Rig, rows: Iterable[int]) -> list[Lane]:
 
 def row_of(rig: Rig, lane: Lane) -> int | None:
     """The control a lane belongs to; None where the rig has none of that name."""
-    if lane.kind is LaneKind.SETTING:
-        setting = rig.setting_row.get(lane.name)
-        return rig.settings[setting].control if setting is not None else None
-    return rig.control_row.get(lane.name)
+    row = place_of(rig, lane)
+    return rig.settings[row].control if row is not None and lane.is_setting else row
+
+
+def place_of(rig: Rig, lane: Lane) -> int | None:
+    """Row of a lane's values in :func:`values_in`; None where the rig has none of that name."""
+    return (rig.setting_row if lane.is_setting else rig.control_row).get(lane.name)
+
+
+def values_in(state: State, kind: LaneKind) -> Array:
+    """The values of one kind in a state ``(C, w)``, or a batch ``(F, C, w)``; settings have no
+    last axis."""
+    return state.arrays()[kind.place]
 
 
 def keys_at(
@@ -292,14 +317,10 @@ def keys_at(
     """One key for each lane, with the values of a state."""
     found, shown = {}, None
     for lane in lanes:
-        euler = None
-        if lane.kind is LaneKind.SETTING:
-            row = rig.setting_row[lane.name]
-            value = state.settings[row : row + 1]
-            discrete = rig.settings[row].discrete
-        else:
-            row, discrete = rig.control_row[lane.name], False
-            value = _column(state, lane.kind)[row]
+        row, euler = place_of(rig, lane), None
+        assert row is not None
+        value = np.atleast_1d(values_in(state, lane.kind)[row])
+        discrete = lane.is_setting and rig.settings[row].discrete
         if lane.kind is LaneKind.TURN:
             shown = state.shown(rig.orders) if shown is None else shown
             euler = shown[row]
@@ -307,15 +328,11 @@ def keys_at(
     return found
 
 
-def _column(state: State, kind: LaneKind) -> Array:
-    return {LaneKind.MOVE: state.move, LaneKind.TURN: state.turn}.get(kind, state.scale)
-
-
 def changed_lanes(rig: Rig, before: State, after: State) -> list[Lane]:
     """Channels whose values are not bit for bit the same."""
     found = []
     for kind in (LaneKind.MOVE, LaneKind.TURN, LaneKind.SCALE):
-        differs = (_column(before, kind) != _column(after, kind)).any(-1)
+        differs = (values_in(before, kind) != values_in(after, kind)).any(-1)
         if kind is LaneKind.TURN:
             differs |= (before.euler != after.euler).any(-1)
         found += [Lane(kind, rig.controls[row].name) for row in np.flatnonzero(differs)]
@@ -328,15 +345,11 @@ def with_lanes(rig: Rig, state: State, source: State, lanes: Iterable[Lane]) -> 
     arrays = [values.copy() for values in state.arrays()]
     rows: dict[LaneKind, list[int]] = {}
     for lane in lanes:
-        row = (
-            rig.setting_row[lane.name]
-            if lane.kind is LaneKind.SETTING
-            else rig.control_row[lane.name]
-        )
+        row = place_of(rig, lane)
+        assert row is not None
         rows.setdefault(lane.kind, []).append(row)
     for kind, chosen in rows.items():
-        place = list(LaneKind).index(kind)
-        arrays[place][chosen] = source.arrays()[place][chosen]
+        arrays[kind.place][chosen] = values_in(source, kind)[chosen]
         if kind is LaneKind.TURN:
             arrays[4][chosen] = source.euler[chosen]
     move, turn, scale, settings, euler = arrays

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from fox_hand.core.keys import Keys, Lane, LaneKind, Line
+from fox_hand.core.keys import Keys, Lane, LaneKind, Line, place_of
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, multiply, rotate
 from fox_hand.core.state import State
@@ -142,8 +142,7 @@ def _kept(rig: Rig, source: Source, motion: Motion) -> dict[tuple[LaneKind, str]
 def _curve(rig: Rig, lane: Lane, line: Line, motion: Motion, source: Source) -> Curve | None:
     """A line as a curve of what the skeleton does; None where it does something else, such as
     with a solver over it, or where it goes on in more than one way."""
-    setting = lane.kind is LaneKind.SETTING
-    row = (rig.setting_row if setting else rig.control_row).get(lane.name)
+    row, setting = place_of(rig, lane), lane.is_setting
     if row is None or (not setting and not rig.controls[row].moves_node):
         return None
     eases = set(line.eases[:-1].tolist()) or {int(Ease.STEP)}

@@ -12,12 +12,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.core.keys import Keys, Lane, LaneKind, Line
+from fox_hand.core.keys import Keys, Lane, LaneKind, Line, place_of
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, between, normalise
+from fox_hand.core.rotations import Array
 from fox_hand.core.skeleton import Index
 from fox_hand.core.state import State
-from fox_hand.core.tracks import Ease, smooth_tangents
+from fox_hand.core.tracks import Ease, curved, smooth_tangents, straight
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,7 +65,8 @@ class _Group:
         ease = self.eases[before]
         rows = np.nonzero(moving & (ease == Ease.LINEAR))
         if len(rows[0]):
-            found[rows] = self._straight(before[rows], after[rows], part[rows][:, None])
+            start, end = self.values[before[rows]], self.values[after[rows]]
+            found[rows] = straight(start, end, part[rows][:, None], rotation=self.rotation)
         rows = np.nonzero(moving & (ease == Ease.SMOOTH))
         if len(rows[0]):
             found[rows] = self._curved(
@@ -73,24 +74,10 @@ class _Group:
             )
         return found, before
 
-    def _straight(self, before: Index, after: Index, part: Array) -> Array:
-        start, end = self.values[before], self.values[after]
-        return between(start, end, part) if self.rotation else start + part * (end - start)
-
     def _curved(self, before: Index, after: Index, part: Array, gap: Array) -> Array:
         start, end = self.values[before], self.values[after]
-        leave, arrive = self.slopes[before], self.slopes[after]
-        if self.rotation:
-            other = (start * end).sum(-1, keepdims=True) < 0
-            end, arrive = np.where(other, -end, end), np.where(other, -arrive, arrive)
-        t, t2, t3 = part, part**2, part**3
-        found = (
-            (2 * t3 - 3 * t2 + 1) * start
-            + gap * (t3 - 2 * t2 + t) * leave
-            + (3 * t2 - 2 * t3) * end
-            + gap * (t3 - t2) * arrive
-        )
-        return normalise(found) if self.rotation else np.asarray(found)
+        leave, arrive = self.slopes[before] * gap, self.slopes[after] * gap
+        return curved(start, end, leave, arrive, part, rotation=self.rotation)
 
 
 class Timeline:
@@ -104,10 +91,9 @@ class Timeline:
     def __init__(self, rig: Rig, keys: Keys) -> None:
         by_kind: dict[LaneKind, list[tuple[int, Line]]] = {}
         for lane, line in keys.lines.items():
-            names = rig.setting_row if lane.kind is LaneKind.SETTING else rig.control_row
-            row = names.get(lane.name)
+            row = place_of(rig, lane)
             if row is not None:
-                jumps = lane.kind is LaneKind.SETTING and rig.settings[row].discrete
+                jumps = lane.is_setting and rig.settings[row].discrete
                 kept = replace(line, eases=np.zeros(len(line), np.uint8)) if jumps else line
                 by_kind.setdefault(lane.kind, []).append((row, kept))
         self._groups = {kind: _grouped(kind, found) for kind, found in by_kind.items()}
@@ -131,10 +117,9 @@ class Timeline:
     def _filled(self, arrays: list[Array], at: Array) -> list[Array]:
         for kind, group in self._groups.items():
             values, before = group.sample(at)
-            place = list(LaneKind).index(kind)
             if kind is LaneKind.SETTING:
                 values = values[..., 0]
-            arrays[place][:, group.rows] = values
+            arrays[kind.place][:, group.rows] = values
             if group.euler is not None:
                 arrays[4][:, group.rows] = group.euler[before]
         return arrays

@@ -70,27 +70,14 @@ class Track:
         return found
 
     def _straight(self, before: Index, after: Index, part: Array) -> Array:
-        start, end = self.values[before], self.values[after]
-        if self.rotation:
-            return between(start, end, part)
-        return np.asarray(start + part * (end - start))
+        return straight(self.values[before], self.values[after], part, rotation=self.rotation)
 
     def _curved(self, before: Index, after: Index, part: Array) -> Array:
         arrive, leave = self.tangents()
-        start, end = self.values[before], self.values[after]
-        into = arrive[after]
-        if self.rotation:  # the same rotation written the other way would take the long way round
-            other = (start * end).sum(-1, keepdims=True) < 0
-            end, into = np.where(other, -end, end), np.where(other, -into, into)
         gap = (self.frames[after] - self.frames[before])[:, None]
-        t, t2, t3 = part, part**2, part**3
-        found = (
-            (2 * t3 - 3 * t2 + 1) * start
-            + gap * (t3 - 2 * t2 + t) * leave[before]
-            + (-2 * t3 + 3 * t2) * end
-            + gap * (t3 - t2) * into
-        )
-        return normalise(found) if self.rotation else np.asarray(found)
+        start, end = self.values[before], self.values[after]
+        out, into = leave[before] * gap, arrive[after] * gap
+        return curved(start, end, out, into, part, rotation=self.rotation)
 
     def tangents(self) -> tuple[Array, Array]:
         """Tangents with which keys are arrived at and left, each ``(K, w)``."""
@@ -98,6 +85,28 @@ class Track:
             return self.arrive, self.leave
         found = smooth_tangents(self.frames, self.values, rotation=self.rotation)
         return found, found
+
+
+def straight(start: Array, end: Array, part: Array, *, rotation: bool) -> Array:
+    """Part of the way between values ``(N, w)``; ``part`` is ``(N, 1)``."""
+    return between(start, end, part) if rotation else np.asarray(start + part * (end - start))
+
+
+def curved(
+    start: Array, end: Array, leave: Array, arrive: Array, part: Array, *, rotation: bool
+) -> Array:
+    """The cubic Hermite polynomial between values ``(N, w)``; tangents are for the whole way."""
+    if rotation:  # the same rotation written the other way would take the long way round
+        other = (start * end).sum(-1, keepdims=True) < 0
+        end, arrive = np.where(other, -end, end), np.where(other, -arrive, arrive)
+    t, t2, t3 = part, part**2, part**3
+    found = (
+        (2 * t3 - 3 * t2 + 1) * start
+        + (t3 - 2 * t2 + t) * leave
+        + (3 * t2 - 2 * t3) * end
+        + (t3 - t2) * arrive
+    )
+    return normalise(found) if rotation else np.asarray(found)
 
 
 def smooth_tangents(frames: Array, values: Array, *, rotation: bool = False) -> Array:

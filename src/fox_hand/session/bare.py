@@ -9,7 +9,7 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.clip import Clip
-from fox_hand.core.keys import NO_KEYS, row_of
+from fox_hand.core.keys import row_of
 from fox_hand.core.pose import Choice, Pose, take
 from fox_hand.core.rig import Rig
 from fox_hand.core.sides import Sides
@@ -29,7 +29,6 @@ from fox_hand.session.keep_keys import KeptTime
 from fox_hand.session.mix import Mix, Mixed, fit_of
 from fox_hand.session.performing import frame_of, laid_on
 from fox_hand.session.shot_file import read_shot
-from fox_hand.session.take import Take
 
 
 @dataclass(frozen=True)
@@ -199,8 +198,3 @@ def clip_of(path: Path, rig: Rig) -> tuple[Card, Clip]:
             "clip.nothing_lands", f"{card.name} moves nothing that {rig.name} has.", ""
         )
     return card, card.clip.only(known)
-
-
-def still_take(rig: Rig, state: State) -> Take:
-    """Somebody who stands."""
-    return Take(rig, state, NO_KEYS)

@@ -8,8 +8,8 @@ from dataclasses import replace
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.clip import Clip, cut_out, lane_values, mapped
-from fox_hand.core.keys import Lane, LaneKind, row_of
+from fox_hand.core.clip import Clip, cut_out, mapped, of_moments
+from fox_hand.core.keys import Lane, LaneKind, place_of, row_of, values_in
 from fox_hand.core.pose import BoundPose, Held, Pose, bind
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, angle_between
@@ -29,16 +29,6 @@ STILL = 1e-6
 Span = tuple[float, float]
 
 
-def lane_value(rig: Rig, take: Take, lane: Lane, frame: float) -> Array:
-    """What a lane shows at a frame, ``(w,)``."""
-    state = take.at(frame)
-    if lane.kind is LaneKind.SETTING:
-        row = rig.setting_row[lane.name]
-        return state.settings[row : row + 1]
-    column = {LaneKind.MOVE: state.move, LaneKind.TURN: state.turn}.get(lane.kind, state.scale)
-    return np.asarray(column[rig.control_row[lane.name]])
-
-
 def moving(rig: Rig, take: Take, span: Span) -> dict[Lane, float]:
     """Lanes that do not stand still within a span, and how far they go: radians, metres, factors
     or units."""
@@ -47,19 +37,12 @@ def moving(rig: Rig, take: Take, span: Span) -> dict[Lane, float]:
     frames = np.linspace(first, last, count)
     lanes = dict.fromkeys(lane for lane in take.keys if row_of(rig, lane) is not None)
     for block in take.blocks:
-        lanes.update(dict.fromkeys(lane for lane in block.clip.lines if row_of(rig, lane)))
-    states = [take.at(float(f)) for f in frames] if take.blocks else None
-    batch = take.timeline.many(take.base, frames) if states is None else None
-    found = {}
+        lanes.update(
+            dict.fromkeys(lane for lane in block.clip.lines if row_of(rig, lane) is not None)
+        )
+    batch, found = take.many(frames), {}
     for lane in lanes:
-        setting = lane.kind is LaneKind.SETTING
-        row = (rig.setting_row if setting else rig.control_row)[lane.name]
-        place = list(LaneKind).index(lane.kind)
-        if batch is not None:
-            values = batch.arrays()[place][:, row]
-        else:
-            assert states is not None
-            values = np.array([s.arrays()[place][row] for s in states])
+        values = values_in(batch, lane.kind)[:, place_of(rig, lane)]
         if lane.kind is LaneKind.TURN:
             far = float(angle_between(values[0], values).max())
         else:
@@ -75,16 +58,20 @@ def captured_clip(rig: Rig, take: Take, lanes: Iterable[Lane], span: Span, rate:
     lanes = list(lanes)
     played = {lane for block in take.blocks for lane in block.clip.lines}
     plain = [lane for lane in lanes if lane not in played and lane in take.keys.lines]
-    clip = cut_out(take.keys, lambda k, f: lane_value(rig, take, k, f), plain, span, rate)
+    ends = {frame: take.at(frame) for frame in span}
+
+    def shown(lane: Lane, frame: float) -> Array:
+        return np.atleast_1d(values_in(ends[frame], lane.kind)[place_of(rig, lane)])
+
+    clip = cut_out(take.keys, shown, plain, span, rate)
+    others = [lane for lane in lanes if lane not in clip.lines]
+    if not others:
+        return clip
     first, last = span
     frames = np.arange(first, last + 0.5)
-    others = [lane for lane in lanes if lane not in clip.lines]
-    lines = dict(clip.lines)
-    states = {f: take.at(f) for f in frames.tolist()} if others else {}
+    batch, lines = take.many(frames), dict(clip.lines)
     for lane in others:
-        place = list(LaneKind).index(lane.kind)
-        names = rig.setting_row if lane.kind is LaneKind.SETTING else rig.control_row
-        values = np.array([states[f].arrays()[place][names[lane.name]] for f in frames.tolist()])
+        values = values_in(batch, lane.kind)[:, place_of(rig, lane)]
         lines[lane] = line_of(lane, frames - first, values, Ease.LINEAR)
     return replace(clip, lines=lines)
 
@@ -155,17 +142,7 @@ def _fitted(card: Card, actor: Actor, known: NameMap, own: Rig | None) -> Clip:
         draft = FitDraft(moment, actor, known, own)
         if draft.lands:
             poses.append((frame, bind(draft.as_card().pose, actor.rig)))
-    if not poses:
-        return replace(card.clip, lines={})
-    columns: dict[Lane, list[tuple[float, Array]]] = {}
-    for frame, pose in poses:
-        for lane, value, _ in lane_values(actor.rig, pose):
-            columns.setdefault(lane, []).append((frame, value))
-    lines = {}
-    for lane, values in columns.items():
-        at = np.array([f for f, _ in values])
-        lines[lane] = line_of(lane, at, np.array([v for _, v in values]), Ease.SMOOTH)
-    return replace(card.clip, lines=lines)
+    return of_moments(card.clip, actor.rig, poses)
 
 
 def mirrored_clip(rig: Rig, clip: Clip, side: Sides) -> Clip:

@@ -233,18 +233,6 @@ class Keying:
 
     # -- newer cards ----------------------------------------------------------------------
 
-    def outdated(self, revisions: Mapping[str, int]) -> dict[int, str]:
-        """Numbers and names of the origins whose cards have changed since.
-
-        Args:
-            revisions: which revision each card has now, by identity.
-        """
-        actor = self.actor
-        if actor is None:
-            return {}
-        known = actor.keys.origins.items()
-        return {n: o.name for n, o in known if revisions.get(o.card, 0) > o.revision}
-
     def update(self, number: int, card: Card) -> bool:
         """Let the keys of a card follow its newest revision; False where that cannot be, because
         it went on in part or on top."""

@@ -10,7 +10,7 @@ from psygnal import Signal
 
 from fox_hand.core.blocks import Block
 from fox_hand.core.clip import Clip
-from fox_hand.core.keys import Keys, Line, Origin, keys_at, row_of
+from fox_hand.core.keys import Keys, Lane, LaneKind, Line, Origin, joined, keys_at, row_of
 from fox_hand.core.rig import Rig
 from fox_hand.core.sides import Sides
 from fox_hand.core.tracks import Ease
@@ -177,11 +177,11 @@ def _at_rest(rig: Rig, clip: Clip) -> bool:
         if row_of(rig, lane) is None:
             continue
         rest = np.zeros(lane.kind.width)
-        if lane.kind.value == "turn":
+        if lane.kind is LaneKind.TURN:
             rest[3] = 1.0
-        elif lane.kind.value == "scale":
+        elif lane.kind is LaneKind.SCALE:
             rest[:] = 1.0
-        elif lane.kind.value == "setting":
+        elif lane.kind is LaneKind.SETTING:
             rest[0] = rig.settings[rig.setting_row[lane.name]].default
         for value in (line.values[0], line.values[-1]):
             if min(np.abs(value - rest).max(), np.abs(value + rest).max()) > 1e-4:
@@ -198,10 +198,11 @@ def keyed(take: Take, number: int) -> Take:
     lanes = [lane for lane in block.clip.lines if row_of(rig, lane) is not None]
     frames = _key_frames(block)
     keys, origin = others.keys.with_origin(block.origin)
-    found: dict[Any, Line] = {}
+    found: dict[Lane, list[Line]] = {lane: [] for lane in lanes}
     for frame, ease in frames:
         for lane, line in keys_at(rig, shown.at(frame), lanes, frame, ease, origin).items():
-            found[lane] = found[lane].merged(line) if lane in found else line
+            found[lane].append(line)
+    fresh = {lane: joined(one) for lane, one in found.items()}
     first, last = frames[0][0], frames[-1][0]
     cleared: Keys = keys
     for lane in lanes:
@@ -210,7 +211,7 @@ def keyed(take: Take, number: int) -> Take:
             inside = there.frames[(there.frames > first) & (there.frames < last)]
             if len(inside):
                 cleared = cleared.without({lane: inside})
-    return replace(others, keys=replace(cleared, origins=keys.origins).with_lines(found))
+    return replace(others, keys=replace(cleared, origins=keys.origins).with_lines(fresh))
 
 
 def _key_frames(block: Block) -> list[tuple[float, Ease]]:

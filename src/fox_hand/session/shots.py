@@ -179,8 +179,7 @@ class Shots:
         self._files.run(work, done, self._failed)
 
     def _settle(self, path: Path, saved: str, project: Project | None) -> None:
-        if self._lock is not None:
-            self._lock.release()
+        self.close()
         self.path, self.key, self._saved = path, stage_key(path), saved
         self.project = project_of(path) if project is not None else None
         self._lock = ShotLock(path, self.who)
@@ -192,8 +191,7 @@ class Shots:
     def begin(self, opening: Opening, who: str = "") -> Holder | None:
         """From now on this is the shot on the stage; somebody else who has it open is returned."""
         self._turn += 1
-        if self._lock is not None:
-            self._lock.release()
+        self.close()
         self.path, self.key = opening.path, stage_key(opening.path)
         self.project, self._saved = opening.project, opening.saved
         self.boards = list(opening.cast.boards)
@@ -207,9 +205,8 @@ class Shots:
     def leave(self, key: str = DESK) -> None:
         """No shot's file is open any more; what stands on the stage is kept under a word."""
         self._turn += 1
-        if self._lock is not None:
-            self._lock.release()
-        self._lock, self.path, self.project = None, None, None
+        self.close()
+        self.path, self.project = None, None
         self.key, self._saved, self.edited = key, "", False
         self.changed.emit()
 
@@ -233,7 +230,7 @@ class Shots:
         self._files.run(work, then, failed)
 
     def close(self) -> None:
-        """The program ends; work that was not saved waits in the user's own folder."""
+        """Nobody is warned of us any more; work that was not saved waits in the user's folder."""
         if self._lock is not None:
             self._lock.release()
             self._lock = None

@@ -132,8 +132,3 @@ def _below(take: Take, after: State, frame: float) -> State:
     settings = np.where(covered, np.clip(moved, rules.low, rules.high), after.settings)
     move = np.where(below.move != shown.move, below.move + after.move - shown.move, after.move)
     return after.with_(turn=turn, scale=scale, settings=settings, move=move)
-
-
-def set_keys(take: Take, state: State, lanes: Collection[Lane], how: Keyed) -> Take:
-    """The take with keys of what is shown."""
-    return recorded(take, state, state, replace(how, lanes=lanes))

@@ -27,14 +27,12 @@ def sampled(take: Take, frames: np.ndarray, progress: Progress | None = None) ->
     Raises:
         Cancelled: if somebody asked to stop.
     """
-    if not take.blocks:
-        return take.timeline.many(take.base, frames.tolist())
     found = []
-    for number, frame in enumerate(frames.tolist()):
-        if progress is not None and number % TOGETHER == 0:
-            progress.step(number / len(frames), "sampling")
-        found.append(take.at(frame))
-    return State(*(np.stack(v) for v in zip(*(s.arrays() for s in found), strict=True)))
+    for start in range(0, len(frames), TOGETHER):
+        if progress is not None:
+            progress.step(start / len(frames), "sampling")
+        found.append(take.many(frames[start : start + TOGETHER]).arrays())
+    return State(*(np.concatenate(values) for values in zip(*found, strict=True)))
 
 
 def shot_motion(

@@ -304,5 +304,6 @@ class ShotHome(PoseHome):
 
     def _shot_opened(self) -> None:
         self.between.put_back()
+        self.strip.set_scroll(0)
         self.strip.show_range()
         self.show_where()

@@ -10,7 +10,6 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.base.errors import FoxHandError
 from fox_hand.interchange.gltf.document import damaged, read_uri
 
 FLOAT = 5126
@@ -119,18 +118,3 @@ class GltfFile:
         if self._data:
             chunks += struct.pack("<I4s", len(self._data), b"BIN\0") + bytes(self._data)
         return struct.pack("<4sII", b"glTF", 2, 12 + len(chunks)) + chunks
-
-
-def need_glb(path: Path) -> None:
-    """Only GLB is written: one file that cannot lose its parts.
-
-    Raises:
-        FoxHandError: ``gltf.only_glb``.
-    """
-    if path.suffix.lower() != ".glb":
-        raise FoxHandError(
-            "gltf.only_glb",
-            f"{path.name} cannot be written: glTF is written as one .glb file.",
-            "Nothing was written.",
-            "Choose a name that ends with .glb.",
-        )
