@@ -216,8 +216,9 @@ class Strip(StripBase):
         painter.translate(0, HEAD - self.offset)
         if actor is not None:
             strip = StripPainter(look, scale, actor.keys, self._chip_look, self.is_picked)
+            low = self.offset + self.height() - HEAD
             for row in rows:
-                if row.top + row.height >= self.offset:
+                if row.top + row.height >= self.offset and row.top <= low:
                     strip.row(painter, row, width)
                     strip.blocks(painter, row, self.chosen_block)
         painter.restore()

@@ -23,6 +23,7 @@ from fox_hand.ui.soon import Soon
 from fox_hand.ui.strip_paint import (
     GRIP,
     HEIGHT,
+    PICTURE,
     RULER,
     SMALLEST,
     TOOLS,
@@ -196,7 +197,7 @@ class StripBase(QWidget):
     def _height_at(self, row: StripRow, frame: float) -> float:
         line = self.desk.actor.keys.lines.get(row.lanes[0]) if self.desk.actor else None
         place = line.at(frame) if line is not None else None
-        share = row.curve[place] if place is not None and place < len(row.curve) else 0.5
+        share = row.content.curve[place] if place is not None else 0.5
         return share * (row.height - 12.0)
 
     def hit(self, at: QPointF) -> Hit:
@@ -220,14 +221,19 @@ class StripBase(QWidget):
             if rect.adjusted(-1, -2, 2, 2).contains(at):
                 edge = at.x() > rect.right() - GRIP and rect.width() > 2 * GRIP
                 return Hit("block grip" if edge else "block", row, number)
-        for number in reversed(range(len(row.chips))):
-            if row.channel or number in drawn_chips(row, self.scale):
-                rect = self.rect_of(row, number)
-                if rect.adjusted(-1, -4, 2, 4).contains(at):
-                    edge = not row.channel and at.x() > rect.right() - GRIP
-                    grip = edge and rect.width() > 2 * GRIP
-                    return Hit("grip" if grip else "chip", row, number)
+        for number in reversed(drawn_chips(row, self.scale)):
+            if not self._reaches(row.chips[number], at.x()):
+                continue
+            rect = self.rect_of(row, number)
+            if rect.adjusted(-1, -4, 2, 4).contains(at):
+                edge = not row.channel and at.x() > rect.right() - GRIP
+                grip = edge and rect.width() > 2 * GRIP
+                return Hit("grip" if grip else "chip", row, number)
         return Hit("empty", row)
+
+    def _reaches(self, chip: Chip, x: float) -> bool:
+        """Whether a chip may lie at a place: asked before its rectangle is worked out."""
+        return self.scale.x_of(chip.frame) - 8 <= x <= self.scale.x_of(chip.end) + PICTURE + 8
 
     @property
     def chosen_block(self) -> int | None:

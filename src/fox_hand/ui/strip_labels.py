@@ -12,7 +12,7 @@ from fox_hand.core.keys import Keys, row_of
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.strip_base import StripBase
 from fox_hand.ui.strip_paint import RULER, TOOLS
-from fox_hand.ui.strip_rows import CLIPS, TALL, StripRow
+from fox_hand.ui.strip_rows import CLIPS, TALL, StripRow, value_now
 
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 RIGHT = MIDDLE | Qt.AlignmentFlag.AlignRight
@@ -70,7 +70,8 @@ def _channel(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> No
     painter.drawText(QRectF(52, y, room, row.height), MIDDLE, text)
     painter.setFont(look.font(12))
     painter.setPen(look.colour("quiet"))
-    painter.drawText(QRectF(width - 76, y, 64, row.height), RIGHT, row.value)
+    value = value_now(actor, row.lanes[0]) if actor is not None else ""
+    painter.drawText(QRectF(width - 76, y, 64, row.height), RIGHT, value)
 
 
 def paint_overview(painter: QPainter, strip: StripBase, keys: Keys) -> None:

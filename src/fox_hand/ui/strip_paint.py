@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import islice
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
@@ -20,6 +21,7 @@ from fox_hand.ui.strip_scale import Scale
 
 RULER, TOOLS = 40, 28
 PICTURE = 28
+APART = 3.0  # pixels between two keys of a channel that can be told apart
 GRIP = 6  # pixels at a chip's right edge that hold it
 
 
@@ -38,10 +40,16 @@ def chip_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
     chip = row.chips[number]
     x = scale.x_of(chip.frame)
     right = max(scale.x_of(chip.end), x + PICTURE)
-    following = next((c.frame for c in row.chips[number + 1 :] if c.frame > chip.end + 1e-6), None)
+    following = _following(row, number)
     if following is not None:
         right = min(right, max(scale.x_of(following) - 2, x + 4))
     return QRectF(x, row.top + 4, right - x, PICTURE)
+
+
+def _following(row: StripRow, number: int) -> float | None:
+    """The frame of the next chip, behind what this one holds."""
+    end = row.chips[number].end + 1e-6
+    return next((c.frame for c in islice(row.chips, number + 1, None) if c.frame > end), None)
 
 
 def block_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
@@ -55,9 +63,13 @@ def block_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
 
 
 def drawn_chips(row: StripRow, scale: Scale) -> list[int]:
-    """Chips that are in sight; the second keys of a hold belong to the first."""
+    """Chips that are in sight; in a part's row the second keys of a hold belong to the first."""
     low, high = scale.first - 40 / scale.pitch, scale.last
-    return [i for i, c in enumerate(row.chips) if not c.tail and c.end >= low and c.frame <= high]
+    return [
+        i
+        for i, c in enumerate(row.chips)
+        if c.end >= low and c.frame <= high and (row.channel or not c.tail)
+    ]
 
 
 class StripPainter:
@@ -92,10 +104,10 @@ class StripPainter:
         painter.fillRect(
             QRectF(left, row.top + row.height - 1, width - left, 1), self._look.colour("line2")
         )
-        numbers = drawn_chips(row, self._scale)
         if row.channel:
-            self._curve(painter, row, numbers)
+            self._curve(painter, row)
             return
+        numbers = drawn_chips(row, self._scale)
         for number in numbers:
             self._way_on(painter, row, number)
         for number in numbers:
@@ -155,10 +167,10 @@ class StripPainter:
     def _way_on(self, painter: QPainter, row: StripRow, number: int) -> None:
         """The line to the next chip: flat for a hold, straight, or smooth."""
         scale, chip = self._scale, row.chips[number]
-        later = [c.frame for c in row.chips[number + 1 :] if c.frame > chip.end + 1e-6]
-        if not later:
+        following = _following(row, number)
+        if following is None:
             return
-        start, end = scale.x_of(chip.end), scale.x_of(later[0])
+        start, end = scale.x_of(chip.end), scale.x_of(following)
         start = max(start, chip_rect(scale, row, number).right()) if chip.origin else start
         if end - start < 4:
             return
@@ -222,30 +234,32 @@ class StripPainter:
         ring = self._look.colour("text") if self._picked(chip) else None
         diamond(painter, self._scale.x_of(chip.frame), middle, 5, colour, ring)
 
-    def _curve(self, painter: QPainter, row: StripRow, numbers: Collection[int]) -> None:
+    def _curve(self, painter: QPainter, row: StripRow) -> None:
         """A channel: its values as a line, a square for a key from a card, else a diamond."""
         look, scale = self._look, self._scale
         line = self._keys.lines.get(row.lanes[0])
-        if line is None or len(row.curve) != len(line):
+        if line is None:
             return
         low, room = row.top + row.height - 6.0, row.height - 12.0
         points = [
             (scale.x_of(f), low - v * room)
-            for f, v in zip(line.frames.tolist(), row.curve, strict=True)
+            for f, v in zip(line.frames.tolist(), row.content.curve, strict=True)
         ]
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(look.colour("quiet"), 1.25))
+        path = QPainterPath()
         eases = line.eases.tolist()
         for (x0, y0), (x1, y1), ease in zip(points, points[1:], eases, strict=False):
-            if x1 < scale.left or x0 > scale.right:
-                continue
-            painter.drawPath(_way(Ease(ease), x0, y0, x1, y1))
-        del numbers
-        text = look.colour("text")
+            if x1 >= scale.left and x0 <= scale.right:
+                path.addPath(_way(Ease(ease), x0, y0, x1, y1))
+        painter.drawPath(path)
+        text, chips = look.colour("text"), {c.frame: c for c in row.chips}
+        last = -APART
         for i, (x, y) in enumerate(points):
-            if not scale.left - 6 <= x <= scale.right + 6:
-                continue
-            chip = next((c for c in row.chips if abs(c.frame - float(line.frames[i])) < 1e-6), None)
+            if not scale.left - 6 <= x <= scale.right + 6 or x - last < APART:
+                continue  # out of sight, or covered by the one before
+            last = x
+            chip = chips.get(float(line.frames[i]))
             ring = look.colour("accent_text") if chip is not None and self._picked(chip) else None
             if line.origins[i]:
                 box = QRectF(x - 3.5, y - 3.5, 7, 7)

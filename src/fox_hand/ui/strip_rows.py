@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from fox_hand.core.blocks import Block
 from fox_hand.core.controls import Region, Side
-from fox_hand.core.keys import Keys, Lane, LaneKind, Line, row_of
+from fox_hand.core.keys import NO_KEYS, Keys, Lane, LaneKind, Line, row_of
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, to_vector
 from fox_hand.session.actor import Actor
@@ -18,6 +19,26 @@ from fox_hand.session.chips import ROWS, Chip, chips_of, label_of, lanes_in
 CLIPS = "Clips"
 LEVEL = 24  # pixels of a block where several lie below each other
 TALL, LOW = 36, 24  # pixels of a part's row, and of a channel's
+
+
+class Content:
+    """Keys as a row shows them, worked out when they first come into sight."""
+
+    def __init__(self, keys: Keys, lanes: tuple[Lane, ...]) -> None:
+        self.keys, self.lanes = keys, lanes
+
+    @cached_property
+    def chips(self) -> tuple[Chip, ...]:
+        """By frame."""
+        return chips_of(self.keys, self.lanes)
+
+    @cached_property
+    def curve(self) -> tuple[float, ...]:
+        """Of a channel, its values from 0 to 1 at its keys."""
+        return _curve(self.lanes[0], self.keys.lines[self.lanes[0]])
+
+
+NOTHING = Content(NO_KEYS, ())
 
 
 @dataclass(frozen=True)
@@ -29,15 +50,12 @@ class StripRow:
         title: as shown.
         icon: of a part of the body; empty for a channel.
         regions: what a card that is dropped here goes on.
-        lanes: what is keyed in it.
-        chips: its keys.
+        content: its keys.
         top, height: pixels from the top of all rows.
         controls: how many controls have keys.
         open: whether its channels are shown below it.
         side: of a channel, L, R or nothing.
-        value: of a channel, what is shown now.
         channel: whether it is one channel.
-        curve: of a channel, its values from 0 to 1 at its keys.
         blocks, levels: of the row of clips, what lies in it and how far down.
     """
 
@@ -45,18 +63,25 @@ class StripRow:
     title: str
     icon: str
     regions: frozenset[Region]
-    lanes: tuple[Lane, ...]
-    chips: tuple[Chip, ...]
+    content: Content = NOTHING
     top: int = 0
     height: int = TALL
     controls: int = 0
     open: bool = False
     side: str = ""
-    value: str = ""
     channel: bool = False
-    curve: tuple[float, ...] = field(default=())
     blocks: tuple[Block, ...] = ()
     levels: tuple[int, ...] = ()
+
+    @property
+    def lanes(self) -> tuple[Lane, ...]:
+        """What is keyed in it."""
+        return self.content.lanes
+
+    @property
+    def chips(self) -> tuple[Chip, ...]:
+        """Its keys, by frame."""
+        return self.content.chips
 
 
 class RowBook:
@@ -64,7 +89,8 @@ class RowBook:
 
     def __init__(self) -> None:
         self.opened: set[str] = set()
-        self._parts: dict[str, tuple[Keys, Rig, tuple[Lane, ...], tuple[Chip, ...]]] = {}
+        self._parts: dict[str, tuple[Rig, Content]] = {}
+        self._channels: dict[Lane, tuple[Line, Content]] = {}
 
     def toggle(self, key: str) -> None:
         """Open a part's channels, or close them."""
@@ -75,42 +101,58 @@ class RowBook:
         found: list[StripRow] = []
         top = 0
         for title, icon, regions in ROWS:
-            lanes, chips = self._part(actor, title, regions)
+            content = self._part(actor, title, regions)
             row = StripRow(
                 title,
                 title,
                 icon,
                 regions,
-                lanes,
-                chips,
+                content,
                 top,
-                controls=_controls(actor, lanes),
-                open=title in self.opened and bool(lanes),
+                controls=_controls(actor, content.lanes),
+                open=title in self.opened and bool(content.lanes),
             )
             found.append(row)
             top += row.height
             if row.open and actor is not None:
-                for channel in _channels(actor, row, top):
-                    found.append(channel)
-                    top += channel.height
+                channels = self._opened(actor, row, top)
+                found += channels
+                top += LOW * len(channels)
         blocks = actor.take.blocks if actor is not None else ()
         levels = _levels(blocks)
         tall = TALL if not any(levels) else 4 + LEVEL * (max(levels) + 1)
-        clips = StripRow(CLIPS, CLIPS, "film", frozenset(), (), (), top, tall)
+        clips = StripRow(CLIPS, CLIPS, "film", frozenset(), NOTHING, top, tall)
         found.append(replace(clips, controls=len(blocks), blocks=blocks, levels=levels))
         return found
 
-    def _part(
-        self, actor: Actor | None, title: str, regions: Collection[Region]
-    ) -> tuple[tuple[Lane, ...], tuple[Chip, ...]]:
+    def _part(self, actor: Actor | None, title: str, regions: Collection[Region]) -> Content:
         if actor is None:
-            return (), ()
+            return NOTHING
         known = self._parts.get(title)
-        if known is None or known[0] is not actor.keys or known[1] is not actor.rig:
+        if known is None or known[0] is not actor.rig or known[1].keys is not actor.keys:
             lanes = lanes_in(actor.rig, actor.keys, regions)
-            known = actor.keys, actor.rig, lanes, chips_of(actor.keys, lanes)
+            known = actor.rig, Content(actor.keys, lanes)
             self._parts[title] = known
-        return known[2], known[3]
+        return known[1]
+
+    def _opened(self, actor: Actor, part: StripRow, top: int) -> list[StripRow]:
+        """A row for each keyed channel of a part."""
+        rig = actor.rig
+
+        def place(lane: Lane) -> tuple[int, str, str]:
+            return row_of(rig, lane) or 0, lane.kind.value, lane.name
+
+        return [
+            _channel(rig, part, lane, self._channel_keys(actor.keys, lane), top + LOW * number)
+            for number, lane in enumerate(sorted(part.lanes, key=place))
+        ]
+
+    def _channel_keys(self, keys: Keys, lane: Lane) -> Content:
+        known = self._channels.get(lane)
+        if known is None or known[0] is not keys.lines[lane]:
+            known = keys.lines[lane], Content(keys, (lane,))
+            self._channels[lane] = known
+        return known[1]
 
 
 def _levels(blocks: tuple[Block, ...]) -> tuple[int, ...]:
@@ -129,36 +171,21 @@ def _controls(actor: Actor | None, lanes: Collection[Lane]) -> int:
     return len({row_of(actor.rig, lane) for lane in lanes}) if actor is not None else 0
 
 
-def _channels(actor: Actor, part: StripRow, top: int) -> list[StripRow]:
-    rig, found = actor.rig, []
-
-    def place(lane: Lane) -> tuple[int, str, str]:
-        return row_of(rig, lane) or 0, lane.kind.value, lane.name
-
-    for lane in sorted(part.lanes, key=place):
-        row = row_of(rig, lane)
-        control = rig.controls[row] if row is not None else None
-        label, kind = label_of(rig, lane)
-        side = {Side.LEFT: "L", Side.RIGHT: "R"}.get(control.side, "") if control else ""
-        line = actor.keys.lines[lane]
-        found.append(
-            StripRow(
-                f"{lane.kind}:{lane.name}",
-                label if kind in ("", "turn") else f"{label} {kind}",
-                "",
-                part.regions,
-                (lane,),
-                chips_of(actor.keys, (lane,)),
-                top,
-                LOW,
-                side=side,
-                value=_value(actor, lane),
-                channel=True,
-                curve=_curve(lane, line),
-            )
-        )
-        top += LOW
-    return found
+def _channel(rig: Rig, part: StripRow, lane: Lane, content: Content, top: int) -> StripRow:
+    row = row_of(rig, lane)
+    control = rig.controls[row] if row is not None else None
+    label, kind = label_of(rig, lane)
+    return StripRow(
+        f"{lane.kind}:{lane.name}",
+        label if kind in ("", "turn") else f"{label} {kind}",
+        "",
+        part.regions,
+        content,
+        top,
+        LOW,
+        side={Side.LEFT: "L", Side.RIGHT: "R"}.get(control.side, "") if control else "",
+        channel=True,
+    )
 
 
 def _curve(lane: Lane, line: Line) -> tuple[float, ...]:
@@ -181,7 +208,7 @@ def _main_direction(values: Array) -> Array:
     return np.asarray(spread @ axis)
 
 
-def _value(actor: Actor, lane: Lane) -> str:
+def value_now(actor: Actor, lane: Lane) -> str:
     """What a channel stands at now."""
     rig, state = actor.rig, actor.state
     if lane.kind is LaneKind.SETTING:
