@@ -178,5 +178,5 @@ def test_gull_shows_one_drawing_of_every_part_and_the_picture_follows(
             assert sizes[f"{part}_{word}"] == pytest.approx(1.0)
     apart = np.abs(pictures[0] - pictures[1]).max(-1) > 60
     assert 0.01 < apart.mean() < 0.4
-    hand.key(Qt.Key.Key_Period, CTRL)
+    hand.key("w", Qt.KeyboardModifier.ShiftModifier)
     assert desk.timing.frame == 23

@@ -178,7 +178,7 @@ def test_keys_by_hand_and_in_between(keyed: Hand) -> None:
     }
     assert names == {"arm_L", "forearm_L"}
     hand.desk.selection.set([hand.row("head")])
-    hand.key(Qt.Key.Key_Period)
+    hand.key("w")
     hand.key("k")
     assert hand.desk.timing.frame == 14
     assert (14, 14) in shown(hand)

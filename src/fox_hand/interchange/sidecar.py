@@ -11,6 +11,7 @@ from typing import Any, Literal
 import msgspec
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.core.controls import Channel, MirrorRule, Region, SettingKind, Side
 from fox_hand.core.rotations import EulerOrder
@@ -209,9 +210,4 @@ def write_sidecar(sidecar: Sidecar) -> bytes:
 
 def json_schema() -> bytes:
     """The published JSON Schema of a sidecar."""
-    schema = msgspec.json.schema(Sidecar)
-    head = {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": f"Fox Hand rig sidecar, version {VERSION}",
-    }
-    return msgspec.json.format(msgspec.json.encode({**head, **schema}), indent=2) + b"\n"
+    return published(Sidecar, f"Fox Hand rig sidecar, version {VERSION}")

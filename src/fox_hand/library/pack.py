@@ -18,6 +18,7 @@ from typing import Annotated, Any, Literal
 import msgspec
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.base.work import Progress
 from fox_hand.library import moves
@@ -270,9 +271,4 @@ def take_in(
 
 def json_schema() -> bytes:
     """The published JSON Schema of ``pack.json``."""
-    head = {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "Fox Hand pack, version 1",
-    }
-    schema = msgspec.json.schema(PackFile)
-    return msgspec.json.format(msgspec.json.encode({**head, **schema}), indent=2) + b"\n"
+    return published(PackFile, "Fox Hand pack, version 1")

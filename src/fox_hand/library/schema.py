@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fox_hand.base.published import published
 from fox_hand.core.rotations import EulerOrder
 from fox_hand.library.lines_file import KeptLine
 
@@ -117,9 +118,4 @@ class CardFile(msgspec.Struct, omit_defaults=True):
 
 def json_schema() -> bytes:
     """The published JSON Schema of ``card.json``."""
-    schema = msgspec.json.schema(CardFile)
-    head = {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "Fox Hand card, version 2",
-    }
-    return msgspec.json.format(msgspec.json.encode({**head, **schema}), indent=2) + b"\n"
+    return published(CardFile, "Fox Hand card, version 2")

@@ -6,6 +6,7 @@ import io
 from collections.abc import Sequence
 
 import numpy as np
+import numpy.typing as npt
 from PIL import Image
 
 from fox_hand.core.view import Pixels
@@ -40,18 +41,7 @@ def moving(frames: Sequence[Pixels], rate: float) -> bytes:
         Image.fromarray(f[..., :3] if (f[..., 3] == 255).all() else _straight(f)) for f in frames
     ]
     ends = np.round(np.arange(len(frames) + 1) * 1000.0 / rate).astype(int)
-    buffer = io.BytesIO()
-    images[0].save(
-        buffer,
-        "WEBP",
-        save_all=True,
-        append_images=images[1:],
-        duration=np.diff(ends).tolist(),
-        loop=0,
-        quality=78,
-        method=3,
-    )
-    return buffer.getvalue()
+    return _played(images, "WEBP", ends, quality=78, method=3)
 
 
 def gif(frames: Sequence[Pixels], rate: float) -> bytes:
@@ -61,14 +51,16 @@ def gif(frames: Sequence[Pixels], rate: float) -> bytes:
     ends = np.round(np.arange(len(frames) + 1) * 100.0 / rate).astype(int) * 10
     palette = images[len(images) // 2].quantize(255)
     small = [image.quantize(palette=palette) for image in images]
-    buffer = io.BytesIO()
-    small[0].save(
-        buffer,
-        "GIF",
-        save_all=True,
-        append_images=small[1:],
-        duration=np.diff(ends).tolist(),
-        loop=0,
+    return _played(small, "GIF", ends)
+
+
+def _played(
+    images: Sequence[Image.Image], kind: str, ends: npt.NDArray[np.int_], **how: int
+) -> bytes:
+    """Pictures one after the other without an end; ``ends`` are milliseconds, ``(F + 1,)``."""
+    times, buffer = np.diff(ends).tolist(), io.BytesIO()
+    images[0].save(
+        buffer, kind, save_all=True, append_images=images[1:], duration=times, loop=0, **how
     )
     return buffer.getvalue()
 

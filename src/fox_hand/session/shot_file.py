@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal, TypeVar
 import msgspec
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.library.atomic import write_atomically
 from fox_hand.session.keep import VERSION as CAST_VERSION
@@ -141,9 +142,4 @@ def content_id(cast: KeptCast) -> str:
 
 def json_schema() -> bytes:
     """The published JSON Schema of shots."""
-    schema = msgspec.json.schema(ShotFile)
-    head = {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "Fox Hand shot, version 1",
-    }
-    return msgspec.json.format(msgspec.json.encode({**head, **schema}), indent=2) + b"\n"
+    return published(ShotFile, "Fox Hand shot, version 1")

@@ -27,6 +27,7 @@ from fox_hand.ui.look import Look
 from fox_hand.ui.sets_row import SetsRow
 
 TITLE, ONE_ROW, LIMBS = 32, 44, 200  # pixels
+SETS_ROW = 28
 
 
 class FigurePanel(QWidget):
@@ -92,7 +93,8 @@ class FigurePanel(QWidget):
         self._head.setVisible(channels)
         self._scroll.setVisible(channels)
         self.limbs.setMaximumHeight(LIMBS if channels else 0)
-        self.sets.setMaximumHeight(sets if channels else max(min(sets, room), ONE_ROW))
+        whole = 8 + max((room - 8) // SETS_ROW, 1) * SETS_ROW  # no row of sets is cut through
+        self.sets.setMaximumHeight(sets if channels else max(min(sets, whole), ONE_ROW))
 
     def _title(self) -> QWidget:
         row = QWidget()

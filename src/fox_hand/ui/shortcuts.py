@@ -74,8 +74,8 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
     (
         "Strip",
         (
-            ("Pull along the ruler; , and .", "look at frames; one back, one on"),
-            ("Ctrl+, and Ctrl+.", "the key before, after"),
+            ("Pull along the ruler; Q and W", "look at frames; one back, one on"),
+            ("Shift+Q and Shift+W", "the key before, after"),
             ("K, Shift+K", "key what is selected or posed; everything"),
             ("B", "a pose between two keys"),
             ("T, Space on the strip", "play, stop"),

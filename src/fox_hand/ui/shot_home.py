@@ -131,7 +131,7 @@ class ShotHome(PoseHome):
 
     def shot_letters(self, shift: bool) -> dict[Qt.Key, Callable[[], object]]:
         """What single letters do for the shot."""
-        desk, frame = self.desk, self.desk.timing.frame
+        desk = self.desk
         found: dict[Qt.Key, Callable[[], object]] = {Qt.Key.Key_M: self.mark_frame}
         if desk.motion is None:
             found |= {
@@ -139,8 +139,8 @@ class ShotHome(PoseHome):
                 Qt.Key.Key_B: self.between.begin,
                 Qt.Key.Key_T: self.playing.toggle,
                 Qt.Key.Key_N: self.bars.keys.click,
-                Qt.Key.Key_Comma: lambda: self.go(frame - 1),
-                Qt.Key.Key_Period: lambda: self.go(frame + 1),
+                Qt.Key.Key_Q: lambda: self._go_on(-1, to_key=shift),
+                Qt.Key.Key_W: lambda: self._go_on(1, to_key=shift),
             }
         return found
 
@@ -149,8 +149,6 @@ class ShotHome(PoseHome):
         return {
             "Ctrl+S": self.save_shot,
             "Ctrl+Shift+S": self.save_shot_as,
-            "Ctrl+,": lambda: go_to_key(self.strip, -1),
-            "Ctrl+.": lambda: go_to_key(self.strip, 1),
         }
 
     def escape_shot(self) -> bool:
@@ -167,6 +165,13 @@ class ShotHome(PoseHome):
         """Look at a frame, and see where it is."""
         self.desk.go(max(frame, 0.0))
         self.strip.set_scale(self.strip.scale.revealing(self.desk.timing.frame))
+
+    def _go_on(self, way: int, *, to_key: bool) -> None:
+        """A frame back or on, or the key before or after."""
+        if to_key:
+            go_to_key(self.strip, way)
+        else:
+            self.go(self.desk.timing.frame + way)
 
     def key_pose(self, *, everything: bool = False) -> None:
         """Set keys where we are."""

@@ -41,11 +41,11 @@ class StripTools(QWidget):
 
     def _build_transport(self) -> None:
         look = self._look
-        self.before = self._icon("step-back", "The key before (Ctrl+Left on the strip)")
+        self.before = self._icon("step-back", "The key before (Shift+Q)")
         self.before.clicked.connect(lambda: go_to_key(self._strip, -1))
         self.play = self._icon("play", "Play (T, Space on the strip)")
         self.play.clicked.connect(self._strip.play_asked)
-        self.after = self._icon("step-forward", "The key after (Ctrl+Right on the strip)")
+        self.after = self._icon("step-forward", "The key after (Shift+W)")
         self.after.clicked.connect(lambda: go_to_key(self._strip, 1))
         self.frame = QLineEdit()
         self.frame.setFixedSize(40, 24)
@@ -53,13 +53,11 @@ class StripTools(QWidget):
         self.frame.setAccessibleName("Frame")
         self.frame.setToolTip("Type a frame; +5 and -5 go on from here")
         self.frame.editingFinished.connect(self._typed)
-        self.range = Button(
-            look, "of 72", kind=Kind.FLAT, height=24, padding=5, tip="First and last frame"
+        self.range, self.rate = (
+            Button(look, word, kind=Kind.FLAT, height=24, padding=5, tip=tip)
+            for word, tip in (("of 72", "First and last frame"), ("24 fps", "Frames a second"))
         )
         self.range.clicked.connect(self._ask_range)
-        self.rate = Button(
-            look, "24 fps", kind=Kind.FLAT, height=24, padding=5, tip="Frames a second"
-        )
         self.rate.clicked.connect(self._ask_rate)
         self._upper = QWidget(self)
         self._lay(
@@ -71,21 +69,23 @@ class StripTools(QWidget):
 
     def _build_keys(self) -> None:
         look = self._look
-        self.key = Button(
-            look,
-            "Key",
-            kind=Kind.CHIP,
-            height=20,
-            tip=("Key the selected, else all that is posed (K); everything (Shift+K)"),
+        self.key, self.auto, self.between = (
+            Button(look, word, kind=kind, height=20, tip=tip)
+            for word, kind, tip in (
+                (
+                    "Key",
+                    Kind.CHIP,
+                    "Key the selected, else all that is posed (K); everything (Shift+K)",
+                ),
+                (
+                    "Auto",
+                    Kind.SWITCH,
+                    "What has keys gets one when it is changed at another frame",
+                ),
+                ("Between", Kind.CHIP, "A pose between the keys before and after (B)"),
+            )
         )
         self.key.clicked.connect(self._key)
-        self.auto = Button(
-            look,
-            "Auto",
-            kind=Kind.SWITCH,
-            height=20,
-            tip=("What has keys gets one when it is changed at another frame"),
-        )
         self.auto.clicked.connect(self._switched)
         self.ease = Button(
             look,
@@ -94,16 +94,9 @@ class StripTools(QWidget):
             height=20,
             menu=True,
             padding=4,
-            tip=("How it goes on from the selected keys, or from those to come"),
+            tip="How it goes on from the selected keys, or from those to come",
         )
         self.ease.clicked.connect(self._ask_ease)
-        self.between = Button(
-            look,
-            "Between",
-            kind=Kind.CHIP,
-            height=20,
-            tip=("A pose between the keys before and after (B)"),
-        )
         self.between.clicked.connect(self.between_asked)
         self._lower = QWidget(self)
         self._lay(self._lower, RULER, TOOLS - 1, (self.key, self.auto, self.ease, self.between))

@@ -69,12 +69,7 @@ def alone(motion: Motion, rest: Motion) -> bytes:
             children[parent].append(index)
     nodes = []
     for index, name in enumerate(motion.nodes):
-        node: dict[str, Any] = {
-            "name": name,
-            "translation": rest.move[0, index].tolist(),
-            "rotation": rest.turn[0, index].tolist(),
-            "scale": rest.scale[0, index].tolist(),
-        }
+        node = {"name": name, **_first(rest, index)}
         if children[index]:
             node["children"] = children[index]
         nodes.append(node)
@@ -95,11 +90,7 @@ def posed(source: Path, motion: Motion, size: float = 1.0) -> bytes:
         if name in numbers:
             node = nodes[numbers[name]]
             node.pop("matrix", None)
-            root = motion.parents[row] < 0
-            unit = 1.0 / size if root else 1.0
-            node["translation"] = (motion.move[0, row] * unit).tolist()
-            node["rotation"] = motion.turn[0, row].tolist()
-            node["scale"] = (motion.scale[0, row] * unit).tolist()
+            node |= _first(motion, row, size)
     known = {name: i for i, name in enumerate(motion.settings)}
     for index, node in enumerate(document.nodes):
         names = document.meshes[node.mesh].target_names() if node.mesh is not None else []
@@ -120,11 +111,18 @@ def _without_matrix(
     if name not in motion.nodes:
         return
     row = motion.nodes.index(name)
-    unit = 1.0 / size if motion.parents[row] < 0 else 1.0
     node.pop("matrix")
-    node["translation"] = (motion.move[0, row] * unit).tolist()
-    node["rotation"] = motion.turn[0, row].tolist()
-    node["scale"] = (motion.scale[0, row] * unit).tolist()
+    node |= _first(motion, row, size)
+
+
+def _first(motion: Motion, row: int, size: float = 1.0) -> dict[str, Any]:
+    """Where a node is in the first frame."""
+    unit = 1.0 / size if motion.parents[row] < 0 else 1.0
+    return {
+        "translation": (motion.move[0, row] * unit).tolist(),
+        "rotation": motion.turn[0, row].tolist(),
+        "scale": (motion.scale[0, row] * unit).tolist(),
+    }
 
 
 class _Writer:
