@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from scipy.linalg import expm, logm
 from scipy.spatial.transform import Rotation, Slerp
 
+from fox_hand.core import euler as e
 from fox_hand.core import rotations as r
 
 angles = st.floats(-7, 7, allow_nan=False)
@@ -20,31 +21,46 @@ def same(q: np.ndarray, reference: Rotation, within: float = 1e-9) -> None:
     assert np.max(r.angle_between(q, reference.as_quat())) < within
 
 
-@pytest.mark.parametrize("order", r.EULER_ORDERS)
+@pytest.mark.parametrize("order", e.EULER_ORDERS)
 @given(triple=triples)
-def test_euler_turns_are_scipys_intrinsic_ones(order: r.EulerOrder, triple: np.ndarray) -> None:
+def test_euler_turns_are_scipys_intrinsic_ones(order: e.EulerOrder, triple: np.ndarray) -> None:
     listed = ["XYZ".index(c) for c in order]
-    same(r.from_euler(triple, order), Rotation.from_euler(order, triple[listed]), 1e-7)
+    same(e.from_euler(triple, order), Rotation.from_euler(order, triple[listed]), 1e-7)
 
 
-@pytest.mark.parametrize("order", r.EULER_ORDERS)
+@given(rows=st.lists(st.tuples(triples, st.sampled_from(e.EULER_ORDERS)), min_size=1))
+def test_rows_of_several_orders_go_together_as_each_alone(
+    rows: list[tuple[np.ndarray, e.EulerOrder]],
+) -> None:
+    given_, orders = np.array([triple for triple, _ in rows]), [order for _, order in rows]
+    axes = e.axes_of(orders)
+    turns = e.from_euler(given_, axes)
+    shown = e.to_euler_near(turns, axes, given_)
+    for n, (triple, order) in enumerate(rows):
+        listed = ["XYZ".index(c) for c in order]
+        same(turns[n], Rotation.from_euler(order, triple[listed]), 1e-7)
+        same(turns[n], Rotation.from_euler(order, shown[n, listed]), 1e-6)
+        assert np.array_equal(shown[n], e.to_euler_near(turns[n], order, triple))
+
+
+@pytest.mark.parametrize("order", e.EULER_ORDERS)
 @given(triple=triples)
-def test_a_typed_euler_triple_is_shown_again(order: r.EulerOrder, triple: np.ndarray) -> None:
-    q = r.from_euler(triple, order)
-    shown = r.to_euler_near(q, order, triple)
-    assert np.max(r.angle_between(r.from_euler(shown, order), q)) < 1e-6
+def test_a_typed_euler_triple_is_shown_again(order: e.EulerOrder, triple: np.ndarray) -> None:
+    q = e.from_euler(triple, order)
+    shown = e.to_euler_near(q, order, triple)
+    assert np.max(r.angle_between(e.from_euler(shown, order), q)) < 1e-6
     middle = triple["XYZ".index(order[1])]
     if abs(np.cos(middle)) > 0.05:  # away from gimbal lock the very same numbers come back
         assert np.allclose(shown, triple, atol=1e-6)
 
 
 def test_gimbal_lock_still_gives_the_same_rotation() -> None:
-    for order in r.EULER_ORDERS:
+    for order in e.EULER_ORDERS:
         for middle in (np.pi / 2, -np.pi / 2):
             triple = np.array([0.4, 0.4, 0.4])
             triple["XYZ".index(order[1])] = middle
-            q = r.from_euler(triple, order)
-            assert np.max(r.angle_between(r.from_euler(r.to_euler(q, order), order), q)) < 1e-6
+            q = e.from_euler(triple, order)
+            assert np.max(r.angle_between(e.from_euler(e.to_euler(q, order), order), q)) < 1e-6
 
 
 @given(a=triples, b=triples)

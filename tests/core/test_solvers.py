@@ -12,10 +12,11 @@ from scipy.spatial.transform import Rotation
 
 from fox_hand.core.bounds import Lock, built_in, within
 from fox_hand.core.controls import Channel
+from fox_hand.core.euler import from_euler
 from fox_hand.core.placing import frame_of, put
 from fox_hand.core.pose import shown_euler
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_euler
+from fox_hand.core.rotations import Array
 from fox_hand.core.solvers import Drive, DrivenKind, Look, Twist
 from fox_hand.core.transforms import directions
 from tests.limb_rig import REST_PLACES, limb_rig, rest_axes, with_values

@@ -8,9 +8,10 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from fox_hand.core.controls import Channel
+from fox_hand.core.euler import from_euler
 from fox_hand.core.pose import Choice, bind, take
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import from_euler, from_vector
+from fox_hand.core.rotations import from_vector
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import apply, compose, decompose
 

@@ -9,9 +9,10 @@ import numpy as np
 
 from cast.poses import BODY_POSES, Poser
 from fox_hand.core.blend import blend
+from fox_hand.core.euler import to_euler
 from fox_hand.core.pose import Choice, bind, take
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_matrix, multiply, to_euler, to_matrix
+from fox_hand.core.rotations import Array, from_matrix, multiply, to_matrix
 from fox_hand.core.state import State
 from fox_hand.interchange.readers import read_rig
 

@@ -8,8 +8,9 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from cast.bones import frame
+from fox_hand.core.euler import from_euler
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_euler, from_matrix, inverse, multiply
+from fox_hand.core.rotations import Array, from_matrix, inverse, multiply
 from fox_hand.core.state import State
 from fox_hand.core.transforms import decompose
 

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from fox_hand.core.controls import Channel
+from fox_hand.core.euler import from_euler, to_euler_near
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_euler, to_euler_near
+from fox_hand.core.rotations import Array
 from fox_hand.core.state import State
 
 
@@ -79,26 +80,24 @@ def _kept(rig: Rig, locks: Collection[Lock], kind: Channel, before: Array, after
 
 
 def _turns(rig: Rig, locks: Collection[Lock], before: State, after: State) -> tuple[Array, Array]:
-    """Turns within locks and limits; only controls whose turn has changed are looked at, those of
-    one Euler order at once."""
+    """Turns within locks and limits; only controls whose turn has changed are looked at."""
     turn, euler = after.turn.copy(), after.euler.copy()
     locked = _locked_axes(rig, locks, Channel.TURN)
     changed = (before.turn != after.turn).any(-1)
     watched = np.zeros(len(changed), dtype=bool)
     watched[rig.bounds.turning] = True
     watched[list(locked)] = True
-    low, high = rig.bounds.turns
-    for order, members in rig.bounds.orders.items():
-        rows = members[(changed & watched)[members]]
-        if not len(rows):
-            continue
+    rows = np.flatnonzero(changed & watched)
+    if len(rows):
+        axes, (low, high) = rig.bounds.axes[rows], rig.bounds.turns
         was = before.shown(rig.orders)[rows]
-        now = to_euler_near(after.turn[rows], order, after.euler[rows])
+        now = to_euler_near(after.turn[rows], axes, after.euler[rows])
         kept = _clamped(low[rows], high[rows], was, now)
-        for i, row in enumerate(rows.tolist()):
-            kept[i, locked.get(row, [])] = was[i, locked.get(row, [])]
+        for i, row in enumerate(rows.tolist() if locked else ()):
+            if row in locked:
+                kept[i, locked[row]] = was[i, locked[row]]
         other = (kept != now).any(-1)
-        turn[rows[other]], euler[rows[other]] = from_euler(kept[other], order), kept[other]
+        turn[rows[other]], euler[rows[other]] = from_euler(kept[other], axes[other]), kept[other]
     whole = [row for row, axes in locked.items() if len(set(axes)) == 3]
     turn[whole], euler[whole] = before.turn[whole], before.euler[whole]
     return turn, euler

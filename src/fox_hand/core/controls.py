@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from fox_hand.core.rotations import EulerOrder
+from fox_hand.core.euler import EulerOrder
 
 
 class Side(StrEnum):

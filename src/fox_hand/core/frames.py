@@ -38,6 +38,33 @@ SUMS = np.array(
 )
 
 
+def _turned_entries() -> Array:
+    """What each product of 1, cosine or sine of three angles gives to the entries, row by row, of
+    the matrix of intrinsic X, Y, Z turns, ``(27, 9)``."""
+    one, c, s = 0, 1, 2
+    found = np.zeros((3, 3, 3, 9))
+    for entry, *factors, sign in (
+        (0, one, c, c, 1),
+        (1, one, c, s, -1),
+        (2, one, s, one, 1),
+        (3, c, one, s, 1),
+        (3, s, s, c, 1),
+        (4, c, one, c, 1),
+        (4, s, s, s, -1),
+        (5, s, c, one, -1),
+        (6, s, one, s, 1),
+        (6, c, s, c, -1),
+        (7, s, one, c, 1),
+        (7, c, s, s, 1),
+        (8, c, c, one, 1),
+    ):
+        found[(*factors, entry)] = sign
+    return found.reshape(27, 9)
+
+
+TURNED = _turned_entries()
+
+
 def frames_last(values: Array) -> Array:
     """``(F, K, ...)`` or, for one frame, ``(K, ...)`` to contiguous ``(K, ..., F)``."""
     return np.ascontiguousarray(np.moveaxis(values, 0, -1))
@@ -169,14 +196,22 @@ def rotations(q: Array) -> Array:
 
     Every entry is a sum of products of two components, so all of them are one matrix product.
     """
-    found: Array = np.matmul(SUMS, q.take(FIRST, 1) * q.take(SECOND, 1))
-    found[:, [0, 4, 8]] += 1.0
+    products = q.take(FIRST, 1) * q.take(SECOND, 1)
+    found: Array
+    if q.shape[-1] == 1:
+        found = (products[..., 0] @ SUMS.T)[..., None]
+    else:
+        found = np.matmul(SUMS, products)
+    found[:, ::4] += 1.0
     return np.asarray(found.reshape(len(q), 3, 3, q.shape[-1]))
 
 
 def euler_xyz(angles: Array) -> Array:
     """Intrinsic X, Y, Z turns ``(K, 3, F)`` in radians as matrices ``(K, 3, 3, F)``."""
-    (sa, sb, sc), (ca, cb, cc) = (np.moveaxis(f(angles), 1, 0) for f in (np.sin, np.cos))
+    if angles.shape[-1] == 1:
+        return _euler_alone(angles[..., 0])
+    s, c = np.sin(angles), np.cos(angles)
+    sa, sb, sc, ca, cb, cc = s[:, 0], s[:, 1], s[:, 2], c[:, 0], c[:, 1], c[:, 2]
     found = np.empty((len(angles), 3, 3, angles.shape[-1]))
     found[:, 0, 0], found[:, 0, 1], found[:, 0, 2] = cb * cc, -cb * sc, sb
     sasb, casb = sa * sb, ca * sb
@@ -184,3 +219,13 @@ def euler_xyz(angles: Array) -> Array:
     found[:, 2, 0], found[:, 2, 1] = sa * sc - casb * cc, sa * cc + casb * sc
     found[:, 1, 2], found[:, 2, 2] = -sa * cb, ca * cb
     return found
+
+
+def _euler_alone(angles: Array) -> Array:
+    """One frame: a few operations on all nine entries instead of many on one."""
+    parts = np.ones((len(angles), 3, 3))
+    np.cos(angles, out=parts[..., 1])
+    np.sin(angles, out=parts[..., 2])
+    first = (parts[:, 0, :, None] * parts[:, 1, None]).reshape(-1, 9, 1)
+    products = (first * parts[:, 2, None]).reshape(-1, 27)
+    return np.asarray((products @ TURNED).reshape(-1, 3, 3, 1))

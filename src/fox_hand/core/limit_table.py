@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from fox_hand.core.controls import NO_LIMITS, Control, Limits
-from fox_hand.core.rotations import EULER_ORDERS, Array, EulerOrder
+from fox_hand.core.euler import Axes, axes_of
+from fox_hand.core.rotations import Array
 from fox_hand.core.skeleton import Index
 
 
@@ -20,14 +21,14 @@ class LimitTable:
         turns, moves: lowest and highest values, each ``(C, 3)``, radians and metres; infinite
             where there is no limit.
         turning, moving: rows with any limit.
-        orders: rows by the Euler order their turns are measured in.
+        axes: of the Euler turns they are measured in, ``(C, 3)``.
     """
 
     turns: tuple[Array, Array]
     moves: tuple[Array, Array]
     turning: Index
     moving: Index
-    orders: Mapping[EulerOrder, Index]
+    axes: Axes
 
     @staticmethod
     def of(controls: Sequence[Control]) -> LimitTable:
@@ -41,7 +42,7 @@ class LimitTable:
             _columns([c.move_limits for c in controls]),
             rows([i for i, c in enumerate(controls) if c.limits != NO_LIMITS]),
             rows([i for i, c in enumerate(controls) if c.move_limits != NO_LIMITS]),
-            {o: rows([i for i, c in enumerate(controls) if c.order == o]) for o in EULER_ORDERS},
+            axes_of([c.order for c in controls]),
         )
 
 

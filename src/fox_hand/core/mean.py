@@ -10,10 +10,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from fox_hand.core.rotations import Array, from_vector, inverse, multiply, normalise, to_vector
+from fox_hand.core.rotations import NOTHING, Array, from_vector, left, normalise
 
 STEPS = 32
-CLOSE = 1e-10  # radians; the next step would be far below it
+CLOSE = 1e-9  # radians; the next step would be far below it
 
 
 def weighted_mean(turns: Array, weights: Array) -> Array:
@@ -33,13 +33,39 @@ def weighted_mean(turns: Array, weights: Array) -> Array:
     lead = turns[heaviest, columns]
     same_half = np.where((turns * lead).sum(-1, keepdims=True) < 0, -turns, turns)
     found = normalise((share[..., None] * same_half).sum(0))
-    going = np.flatnonzero(share[heaviest, columns] < 1.0)
+    alone = share[heaviest, columns] == 1.0
+    going = np.flatnonzero(~alone)
+    # the columns in front, so that each step is a few small matrix products
+    columns_first, shares = np.moveaxis(turns, 0, -1), share.T
     for _ in range(STEPS):
         if not len(going):
             break
-        steps = to_vector(multiply(inverse(found[going]), turns[:, going]))
-        step = (share[:, going, None] * steps).sum(0)
-        found[going] = normalise(multiply(found[going], from_vector(step)))
+        product = left(found[going])
+        step = _step(product.swapaxes(1, 2) @ columns_first[going], shares[going])
+        found[going] = normalise((product @ from_vector(step)[..., None])[..., 0])
         going = going[np.abs(step).max(-1) > CLOSE]
-    alone = share[heaviest, columns] == 1.0
     return np.asarray(np.where(alone[:, None], lead, found))
+
+
+def _step(away: Array, share: Array) -> Array:
+    """The way from the present to the next place, ``(k, 3)`` radians.
+
+    The sum of the logarithms is divided by the second derivative of half the squared distance in
+    its direction: that of one rotation is ``h cot h`` across the way to it and 1 along it, ``h``
+    half the angle (Manton 2004). That halves the number of steps; held above 0.5 it makes none
+    wild.
+
+    Args:
+        away: the rotations as seen from the present place, ``(k, 4, n)``.
+        share: their weights, ``(k, n)``, with the sum 1.
+    """
+    vector, w = away[:, :3], away[:, 3]
+    sine = np.maximum(np.sqrt((vector * vector).sum(1)), NOTHING)
+    ratio = np.arctan2(sine, np.abs(w)) / sine
+    total = (vector @ (2.0 * ratio * np.copysign(share, w))[..., None])[..., 0]
+    curved = ratio * np.abs(w)
+    far = np.maximum(np.sqrt((total * total).sum(1, keepdims=True)), NOTHING)
+    along = ((total / far)[:, None] @ vector)[:, 0] / sine
+    along *= along
+    bend = (share * (curved + (1.0 - curved) * along)).sum(1, keepdims=True)
+    return np.asarray(total / np.maximum(bend, 0.5))

@@ -8,8 +8,9 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from fox_hand.core.controls import Channel, Control
+from fox_hand.core.euler import EulerOrder, from_euler, to_euler_near
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, EulerOrder, from_euler, from_matrix, to_euler_near
+from fox_hand.core.rotations import Array, from_matrix
 from fox_hand.core.skeleton import Index
 from fox_hand.core.state import State
 

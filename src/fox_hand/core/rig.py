@@ -11,11 +11,12 @@ import numpy.typing as npt
 
 from fox_hand.core.cached import WithoutCaches
 from fox_hand.core.controls import Control, ControlKind, Setting
+from fox_hand.core.euler import EulerOrder
 from fox_hand.core.evaluation import Evaluation, Program, rest_units
 from fox_hand.core.limit_table import LimitTable
 from fox_hand.core.mesh import MeshPart
 from fox_hand.core.reflection import MirrorTable
-from fox_hand.core.rotations import Array, EulerOrder
+from fox_hand.core.rotations import Array
 from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.solvers import Drive, Limb, Look, Solver
 from fox_hand.core.state import State

@@ -7,7 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from fox_hand.core.rotations import Array, EulerOrder, to_euler_near
+from fox_hand.core.euler import EulerOrder, axes_of, to_euler_near
+from fox_hand.core.rotations import Array
 
 
 def _frozen(values: Array) -> Array:
@@ -78,10 +79,7 @@ class State:
         for known, angles in self._shown:
             if known is orders:
                 return angles
-        angles = np.empty((len(orders), 3))
-        for order in set(orders):
-            rows = [row for row, own in enumerate(orders) if own == order]
-            angles[rows] = to_euler_near(self.turn[rows], order, self.euler[rows])
+        angles = to_euler_near(self.turn, axes_of(orders), self.euler)
         self._shown[:] = [(orders, _frozen(angles))]
         return angles
 

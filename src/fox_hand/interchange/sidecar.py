@@ -14,7 +14,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.core.controls import Channel, MirrorRule, Region, SettingKind, Side
-from fox_hand.core.rotations import EulerOrder
+from fox_hand.core.euler import EulerOrder
 from fox_hand.core.solvers import DrivenKind
 
 VERSION = 2

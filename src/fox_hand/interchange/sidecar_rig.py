@@ -17,8 +17,8 @@ from fox_hand.core.controls import (
     SettingKind,
     Side,
 )
+from fox_hand.core.euler import EulerOrder
 from fox_hand.core.rig import PickerSpot, Rig
-from fox_hand.core.rotations import EulerOrder
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import decompose
 from fox_hand.interchange.fingerprint import fingerprint

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import msgspec
 
 from fox_hand.base.published import published
-from fox_hand.core.rotations import EulerOrder
+from fox_hand.core.euler import EulerOrder
 from fox_hand.library.lines_file import KeptLine
 
 FORMAT = "fox-hand card"

@@ -8,10 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from fox_hand.core.controls import Channel
+from fox_hand.core.euler import from_euler
 from fox_hand.core.placing import frame_of, put
 from fox_hand.core.pose import shown_euler
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, about_axis, from_euler, from_matrix, multiply, normalise
+from fox_hand.core.rotations import Array, about_axis, from_matrix, multiply, normalise
 from fox_hand.core.rotations import inverse as inverse_rotation
 from fox_hand.core.state import State
 

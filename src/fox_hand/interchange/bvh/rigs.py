@@ -13,8 +13,9 @@ from typing import cast, get_args
 import numpy as np
 
 from fox_hand.core.controls import Channel
+from fox_hand.core.euler import EulerOrder, from_euler
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, EulerOrder, from_euler
+from fox_hand.core.rotations import Array
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.state import State
 from fox_hand.interchange.bvh.document import Document, Joint, open_document

@@ -15,17 +15,10 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.core.controls import ControlKind
+from fox_hand.core.euler import EulerOrder, to_euler_near
 from fox_hand.core.motion import Motion
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import (
-    Array,
-    EulerOrder,
-    from_matrix,
-    inverse,
-    multiply,
-    rotate,
-    to_euler_near,
-)
+from fox_hand.core.rotations import Array, from_matrix, inverse, multiply, rotate
 from fox_hand.core.transforms import compose, directions
 
 CENTIMETRES = 100.0
