@@ -114,7 +114,7 @@ def at_rest(rig: Rig, one: State) -> Array:
 def calculations(rig: Rig) -> None:
     one = random_state(rig, 1)
     fk = median_ms(lambda: rig.evaluate(one), 200)
-    line(f"pose to matrices, {len(rig.controls)} controls, limbs between", fk, "none")
+    line(f"pose to matrices, {len(rig.controls)} controls, limbs between", fk, "2 ms")
     reaching = on_goals(rig, one)
     line(
         "the same with arms and legs on their goals, eyes following",

@@ -196,12 +196,12 @@ class Program:
 
     def _bases(self, turn: Array, driven: Array | None) -> Array:
         """Rest turn, driven turn and own turn of the controls, ``(J, 3, 3, F)``."""
-        frames = self._frames
+        own = rotations(turn)
+        found = product(self._frames, own)
         if driven is not None and driven.any():
             at = self._driven_slots
-            frames = np.broadcast_to(frames, (*frames.shape[:3], driven.shape[-1])).copy()
-            frames[at] = product(self._frames[at], euler_xyz(driven))
-        return product(frames, rotations(turn))
+            found[at] = product(product(self._frames[at], euler_xyz(driven)), own[at])
+        return found
 
     def _bones_rest(self, local: Array) -> bool:
         """Whether every bone of a limb sits where it does at rest."""

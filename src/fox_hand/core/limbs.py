@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import partial
+from functools import cached_property
 
 import numpy as np
 
@@ -23,13 +23,15 @@ from fox_hand.core.frames import (
     cross,
     directions,
     dot,
+    frames_last,
     length,
     product,
+    rotations,
     some_perpendicular,
     turned_back,
     unit,
 )
-from fox_hand.core.rotations import Array, from_matrix, power, to_matrix
+from fox_hand.core.rotations import Array, from_matrix, power
 from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.solvers import Limb
 
@@ -51,9 +53,10 @@ class LimbSet:
     Args:
         limbs: what they were made from.
         upper, lower, end, goal, pole: skeleton nodes, ``(L,)``.
-        before_upper, before_lower, before_end: their parent nodes, -1 for none.
+        before_upper: nodes above, -1 for none.
+        before_next: nodes the lower ones and then the ends hang on, ``(2 L,)``.
         pole_sine, pole_cosine: from the pole's direction to the elbow's at rest, ``(L, 1, 1)``.
-        upper_basis, lower_basis: bone bases in the bones' own frames, ``(L, 3, 3, 1)``.
+        bases: of the upper and then the lower bones, in their own frames, ``(2 L, 3, 3, 1)``.
         end_offset: turn of the end seen from the goal at rest, ``(L, 3, 3, 1)``.
         lengths: of the two bones at rest, ``(2, L, 1, 1)``.
     """
@@ -65,12 +68,10 @@ class LimbSet:
     goal: Index
     pole: Index
     before_upper: Index
-    before_lower: Index
-    before_end: Index
+    before_next: Index
     pole_sine: Array
     pole_cosine: Array
-    upper_basis: Array
-    lower_basis: Array
+    bases: Array
     end_offset: Array
     lengths: Array
 
@@ -108,12 +109,10 @@ class LimbSet:
             goal,
             pole,
             parents[upper],
-            parents[lower],
-            parents[end],
+            parents[np.concatenate((lower, end))],
             dot(cross(pole_way, elbow_way), along),
             dot(pole_way, elbow_way),
-            bases[0],
-            bases[1],
+            np.concatenate(bases),
             turned_back(goal_turn, end_turn),
             np.stack([length(b - a), length(c - b)]),
         )
@@ -132,22 +131,32 @@ class LimbSet:
         if not amount.any():
             return
         axes = _as_it_is if rigid else directions
-        fk = [axes(world[n, :3, :3]) for n in (self.upper, self.lower)]
-        own = (self.upper_basis, self.lower_basis) if rigid else self._own_bases(world, fk)
-        a, b, c, normal = self._triangle(world, fk[0], rigid)
-        rolls = self._rolls(settings)
-        upper = product(_rolled(b - a, normal, rolls[0]), own[0].swapaxes(1, 2))
-        lower = product(_rolled(c - b, normal, rolls[1]), own[1].swapaxes(1, 2))
-        end = product(axes(world[self.goal, :3, :3]), self.end_offset)
-        frames = (
-            self._above(axes(world[self.before_upper, :3, :3])),
-            self._carried(axes, world, self.upper, self.before_lower, upper, fk[0]),
-            self._carried(axes, world, self.lower, self.before_end, lower, fk[1]),
-        )
-        for node, frame, turn in zip(
-            (self.upper, self.lower, self.end), frames, (upper, lower, end), strict=True
-        ):
-            _write(local, node, turned_back(frame, turn), amount, rigid)
+        fk = axes(world[self.bones, :3, :3])
+        own = self.bases if rigid else self._own_bases(world, fk)
+        a, b, c, normal = self._triangle(world, fk, rigid)
+        rolled = _rolled(np.concatenate((b - a, c - b)), normal, self._rolls(settings))
+        bones = product(rolled, own.swapaxes(1, 2))
+        ends = product(axes(world[self.goal, :3, :3]), self.end_offset)
+        above = self._above(axes(world[self.before_upper, :3, :3]))
+        frames = np.concatenate((above, self._carried(axes, world, bones, fk)))
+        turns = turned_back(frames, np.concatenate((bones, ends)))
+        everything = np.concatenate((amount, amount, amount))
+        _write(local, self.moved, turns, everything, rigid)
+
+    @cached_property
+    def bones(self) -> Index:
+        """The upper and then the lower bones, ``(2 L,)``."""
+        return np.concatenate((self.upper, self.lower))
+
+    @cached_property
+    def moved(self) -> Index:
+        """Upper bones, lower bones and ends, ``(3 L,)``."""
+        return np.concatenate((self.bones, self.end))
+
+    @cached_property
+    def _joined(self) -> bool:
+        """Whether no node lies between any two bones."""
+        return bool((self.bones == self.before_next).all())
 
     def _amount(self, settings: Array) -> Array:
         """How much each limb follows its goal, 0...1, ``(L, F)``."""
@@ -163,25 +172,17 @@ class LimbSet:
             found[self.before_upper < 0] = np.eye(3)[..., None]
         return found
 
-    @staticmethod
     def _carried(
-        axes: Callable[[Array], Array],
-        world: Array,
-        bone: Index,
-        parent: Index,
-        turn: Array,
-        was: Array,
+        self, axes: Callable[[Array], Array], world: Array, turn: Array, was: Array
     ) -> Array:
-        """The frame a bone hangs in after the one above it has turned; nodes between the two are
-        carried along rigidly."""
-        if (bone == parent).all():
+        """The frames the lower bones and the ends hang in after the bones above have turned;
+        nodes between are carried along rigidly. All ``(2 L, 3, 3, F)``."""
+        if self._joined:
             return turn
-        between = turned_back(was, axes(world[parent, :3, :3]))
+        between = turned_back(was, axes(world[self.before_next, :3, :3]))
         return product(turn, between)
 
-    def _triangle(
-        self, world: Array, fk_upper: Array, rigid: bool
-    ) -> tuple[Array, Array, Array, Array]:
+    def _triangle(self, world: Array, fk: Array, rigid: bool) -> tuple[Array, Array, Array, Array]:
         """Places of shoulder, elbow and end, and the bend axis, all ``(L, 3, F)``."""
         a, b, c, goal, pole = (
             world[n, :3, 3] for n in (self.upper, self.lower, self.end, self.goal, self.pole)
@@ -193,16 +194,16 @@ class LimbSet:
         cosine = (first**2 + reach**2 - second**2) / np.maximum(2 * first * reach, TINY)
         cosine = np.minimum(np.maximum(cosine, -1.0), 1.0)
         sine = np.sqrt(1.0 - cosine**2)
-        way = self._way(pole - a, along, fk_upper, first + second)
+        way = self._way(pole - a, along, fk, first + second)
         elbow = a + first * (cosine * along + sine * way)
         return a, elbow, a + reach * along, cross(along, way)
 
-    def _way(self, to_pole: Array, along: Array, fk_upper: Array, size: Array) -> Array:
+    def _way(self, to_pole: Array, along: Array, fk: Array, size: Array) -> Array:
         """Unit direction in which the limb bends, across ``along``."""
         aside = across(to_pole, along)
         near = 1.0 - length(aside) / np.maximum(POLE_NEAR * size, TINY)
         if near.max(initial=0.0) > 0:
-            own = apply(fk_upper, self.upper_basis[:, :, 1])
+            own = apply(fk[: len(along)], self.bases[: len(along), :, 1])
             bend = unit(cross(own, along), _perpendicular_to(along))
             aside = aside + np.maximum(near, 0.0) * POLE_NEAR * size * bend
         way = unit(aside, _perpendicular_to(along))
@@ -211,42 +212,34 @@ class LimbSet:
     def own_bases(self, world: Array) -> tuple[Array, Array]:
         """Bone bases in the bones' own frames as the joints are placed now; they differ from
         those at rest only where a joint has been moved along its bone's side."""
-        turns = [directions(world[n, :3, :3]) for n in (self.upper, self.lower)]
-        return self._own_bases(world, turns)
+        found = self._own_bases(world, directions(world[self.bones, :3, :3]))
+        return found[: len(self.limbs)], found[len(self.limbs) :]
 
-    def _own_bases(self, world: Array, fk: Sequence[Array]) -> tuple[Array, Array]:
-        found = []
-        for node, following, rest, frame in (
-            (self.upper, self.lower, self.upper_basis, fk[0]),
-            (self.lower, self.end, self.lower_basis, fk[1]),
-        ):
-            gap = world[following, :3, 3] - world[node, :3, 3]
-            along = unit(apply(frame.swapaxes(1, 2), gap), partial(_column, rest, 0))
-            normal = unit(across(rest[:, :, 1], along), _perpendicular_to(along))
-            found.append(basis(along, normal))
-        return found[0], found[1]
+    def _own_bases(self, world: Array, fk: Array) -> Array:
+        gap = world[self.moved[len(self.limbs) :], :3, 3] - world[self.bones, :3, 3]
+        along = unit(apply(fk.swapaxes(1, 2), gap), lambda: self.bases[:, :, 0])
+        normal = unit(across(self.bases[:, :, 1], along), _perpendicular_to(along))
+        return basis(along, normal)
 
-    def _rolls(self, settings: Array) -> tuple[Array, Array]:
-        """Rolls of the bones in radians, ``(L, 1, F)``."""
+    def _rolls(self, settings: Array) -> Array:
+        """Rolls of the bones in radians, ``(2 L, 1, F)``."""
         found = np.zeros((2, len(self.limbs), 1, settings.shape[-1]))
         for i, limb in enumerate(self.limbs):
             for which, row in enumerate((limb.twist_upper, limb.twist_lower)):
                 if row is not None:
                     found[which, i, 0] = settings[row]
         found *= np.pi / 180
-        return found[0], found[1]
-
-
-def _column(matrix: Array, column: int) -> Array:
-    return matrix[:, :, column]
+        return found.reshape(2 * len(self.limbs), 1, -1)
 
 
 def _as_it_is(matrix: Array) -> Array:
     return matrix
 
 
-def _rolled(bone: Array, normal: Array, angle: Array) -> Array:
-    along = unit(bone, _perpendicular_to(normal))
+def _rolled(bones: Array, normal: Array, angle: Array) -> Array:
+    """Bases of the upper and then the lower bones, which bend about the same axis."""
+    normal = np.concatenate((normal, normal))
+    along = unit(bones, _perpendicular_to(normal))
     if angle.any():
         normal = around(normal, along, np.sin(angle), np.cos(angle))
     return basis(along, normal)
@@ -259,13 +252,13 @@ def _write(local: Array, node: Index, turn: Array, amount: Array, rigid: bool) -
         local[node, :3, :3] = turn
         return
     before = local[node, :3, :3]
-    size = column_lengths(before)
+    size = np.ones((1, 1, 1, 1)) if rigid else column_lengths(before)
     if not everything:
         own = before / np.maximum(size, TINY)
         # the difference is a proper rotation even where a node is mirrored
         way = product(turn, own.swapaxes(1, 2))
         arc = from_matrix(np.moveaxis(way, -1, 0))
-        part = np.moveaxis(to_matrix(power(arc, amount.T[..., None])), 0, -1)
+        part = rotations(frames_last(power(arc, amount.T[..., None])))
         whole, none = (amount == 1)[:, None, None], (amount == 0)[:, None, None]
         turn = np.where(whole, turn, np.where(none, own, product(part, own)))
     local[node, :3, :3] = turn * size

@@ -27,6 +27,8 @@ from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.solvers import Look, Twist
 
 UP = np.array([[[0.0], [1.0], [0.0]]])
+# entries (2, 1), (0, 2), (1, 0) of a matrix, row by row, and those across from them
+BELOW, ABOVE = np.array([7, 2, 3]), np.array([5, 6, 1])
 AHEAD = np.array([[[0.0], [0.0], [1.0]]])
 
 
@@ -87,11 +89,18 @@ class LookSet:
         seen = apply(frames.swapaxes(1, 2), unit(gap, lambda: frames[:, :, 2]))
         turns = np.empty((len(self.looks), 2, settings.shape[-1]))
         np.arctan2(seen[:, 0], seen[:, 2], out=turns[:, 0])
-        np.arcsin(np.clip(seen[:, 1], -1, 1), out=turns[:, 1])
-        turns = np.clip(turns, self.low, self.high) * np.clip(amount, 0, 1)[:, None]
+        np.arcsin(_held(seen[:, 1], -1.0, 1.0), out=turns[:, 1])
+        turns = _held(turns, self.low, self.high) * _held(amount, 0.0, 1.0)[:, None]
+        turns[:, 1] *= -1.0
         left, up = self.axes[:, :, 0], self.axes[:, :, 1]
-        swing = product(about(up, turns[:, :1]), about(left, -turns[:, 1:]))
+        both = about(np.concatenate((up, left)), np.concatenate((turns[:, :1], turns[:, 1:])))
+        swing = product(both[: len(up)], both[len(up) :])
         local[self.nodes, :3, :3] = product(swing, local[self.nodes, :3, :3])
+
+
+def _held(values: Array, low: Array | float, high: Array | float) -> Array:
+    """What ``np.clip`` gives, several times as fast on a few values."""
+    return np.minimum(np.maximum(values, low), high)
 
 
 def _frames(world: Array, parents: Index) -> Array:
@@ -135,8 +144,8 @@ class TwistSet:
         del world, settings, rigid
         away = turned_back(self.rest, directions(local[self.sources, :3, :3]))
         # the quaternion's axis part and w, both times 4w
-        skew = np.stack([away[:, (i + 2) % 3, (i + 1) % 3] for i in range(3)], 1)
-        skew -= np.stack([away[:, (i + 1) % 3, (i + 2) % 3] for i in range(3)], 1)
+        entries = away.reshape(len(away), 9, -1)
+        skew = entries.take(BELOW, 1) - entries.take(ABOVE, 1)
         w = 1.0 + away[:, 0, 0] + away[:, 1, 1] + away[:, 2, 2]
         angle = 2 * np.arctan2(dot(skew, self.axes), w[:, None])
         turn = about(self.axes, angle * self.shares)
