@@ -140,6 +140,27 @@ def test_motion_goes_from_shots_and_clips_into_files_and_back(folder: Path, tmp_
     assert run("convert", shot, tmp_path / "shot.xyz").exit_code == 1
 
 
+def test_a_clip_is_fitted_to_another_houses_rig_with_the_names_its_library_knows(
+    folder: Path, tmp_path: Path
+) -> None:
+    quill, loop = DEMO / "cast" / "quill.glb", tmp_path / "loop.glb"
+    clip = folder / "Marrow" / "Clips" / CLIP.name
+    assert run("convert", clip, loop, "--rig", quill).exit_code == 0
+    played = read_performance(loop)
+    hand = played.rig.skeleton.names.index("LeftHand")
+    height = played.rig.height
+    high = played.rig.evaluate(played.states).nodes[:, hand, 1, 3] / height
+    rest = played.rig.evaluate(played.rig.rest).nodes[hand, 1, 3] / height
+    assert high.min() > rest  # it waves above the shoulder
+    assert high.max() > rest + 0.1
+    lone = shutil.copy(CLIP, tmp_path / "lone.foxcard")
+    drawn = ("render", lone, "-o", tmp_path / "a.png", "--size", "64x64")
+    for words in (("convert", lone, loop), drawn):
+        partly = run(*words, "--rig", quill)
+        assert partly.exit_code == 3
+        assert "Not on Quill: arm_L, forearm_L." in partly.output
+
+
 def test_cards_are_put_on_files_and_taken_from_them(folder: Path, tmp_path: Path) -> None:
     out = tmp_path / "fist.glb"
     assert run("apply", FIST, MARROW, "-o", out, "--side", "both", "--amount", "60").exit_code == 0

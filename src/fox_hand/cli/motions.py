@@ -8,13 +8,11 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from fox_hand.cli.ending import or_exit
+from fox_hand.cli.ending import end_with, or_exit
 
 if TYPE_CHECKING:
     from fox_hand.core.motion import Motion
     from fox_hand.core.rig import Rig
-
-PARTLY = 3  # exit code: written, but not all of it landed or could be held
 
 
 class SideWord(StrEnum):
@@ -33,14 +31,6 @@ def add_motion_commands(app: typer.Typer) -> None:
     app.command()(apply)
     app.command()(capture)
     app.command()(convert)
-
-
-def _end(notes: tuple[str, ...]) -> None:
-    """Say what is not as one might expect, and end with its code."""
-    for note in notes:
-        typer.echo(note, err=True)
-    if notes:
-        raise typer.Exit(PARTLY)
 
 
 def apply(
@@ -62,30 +52,28 @@ def apply(
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.container import read_card
     from fox_hand.session.actor import Actor
-    from fox_hand.session.bare import Laid, frames_for, worn, worn_over
+    from fox_hand.session.bare import Laid, frames_for, lost_words, ready_for, worn, worn_over
     from fox_hand.session.taking_out import write_motion, write_pose
 
     def work() -> tuple[str, ...]:
         read, rig = read_card(card)[0], read_rig(onto)
         actor = Actor(rig, onto)
+        ready = ready_for(read, actor, card)
         share, way = min(max(amount, -50.0), 150.0) / 100.0, Sides(side.value)
         if frame is None:
-            state, ready = worn(read, actor, Laid(share, way))
-            write_pose(out, rig, state)
+            write_pose(out, rig, worn(ready, actor, Laid(share, way)))
             notes: tuple[str, ...] = ()
         else:
             first = max(frame - 1, 0)
             states, own = frames_for(onto, rig, rate)
             how = Laid(share, way, first, max((until or frame) - 1, first), max(blend, 0))
-            laid, ready = worn_over(read, actor, states, how)
+            laid = worn_over(ready, actor, states, how)
             notes = write_motion(out, rig, motion_of(read.name, rig, laid, own))
-        missing = ready.fit.missing
-        lost = (f"Not on {rig.name}: {', '.join(missing)}.",) if missing else ()
-        return (*notes, *lost)
+        return (*notes, *lost_words(ready.fit.missing, actor))
 
     notes = or_exit(work)
     typer.echo(str(out))
-    _end(notes)
+    end_with(notes)
 
 
 def capture(
@@ -153,7 +141,7 @@ def convert(
 
     notes = or_exit(work)
     typer.echo(str(out))
-    _end(notes)
+    end_with(notes)
 
 
 def _motion(
@@ -164,6 +152,7 @@ def _motion(
     from fox_hand.interchange.motions import read_performance
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.schema import SUFFIX as CARD
+    from fox_hand.session.actor import Actor
     from fox_hand.session.bare import clip_of, frames_for, open_shot_file
     from fox_hand.session.shot_file import SUFFIX as SHOT
     from fox_hand.session.taking_out import clip_motion, shot_motion
@@ -178,8 +167,8 @@ def _motion(
         if rig is None:
             raise FoxHandError("clip.no_rig", "A clip needs a character: --rig FILE.", "")
         owner = read_rig(rig)
-        card, clip = clip_of(source, owner)
-        return owner, clip_motion(clip, card.name, owner, rate), ()
+        card, clip, lost = clip_of(source, Actor(owner, rig))
+        return owner, clip_motion(clip, card.name, owner, rate), lost
     if rig is not None:
         owner = read_rig(rig)
         states, own = frames_for(source, owner, rate)

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from fox_hand.cli.ending import or_exit
+from fox_hand.cli.ending import end_with, or_exit
 from fox_hand.cli.library import opened, progress
 
 if TYPE_CHECKING:
@@ -56,7 +56,7 @@ def render(
     from fox_hand.session.picturing import Reel, write_drawn
 
     width, height = _size(size)
-    standing, rate, span = or_exit(lambda: _standing(what, rig))
+    standing, rate, span, notes = or_exit(lambda: _standing(what, rig))
     first, last = span
     if frames:
         first, last = _span(frames)
@@ -68,39 +68,45 @@ def render(
     engine = or_exit(Engine)
     count = or_exit(lambda: write_drawn(out, reel, lambda v: engine.draw(v).pixels, progress()))
     typer.echo(f"{out}\t{count} pictures" if count > 1 else str(out))
+    end_with(notes)
 
 
 def _standing(
     what: Path, rig: Path | None
-) -> tuple[Callable[[float], tuple[Standing, ...]], float, tuple[int, int]]:
+) -> tuple[Callable[[float], tuple[Standing, ...]], float, tuple[int, int], Sequence[str]]:
+    """Who stands how at a frame, frames a second, first and last frame, and what does not land."""
     from fox_hand.core.view import Standing
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.container import read_card
     from fox_hand.library.schema import SUFFIX as CARD
     from fox_hand.session.actor import Actor
-    from fox_hand.session.bare import Laid, clip_of, open_shot_file, worn
+    from fox_hand.session.bare import Laid, clip_of, lost_words, open_shot_file, ready_for, worn
     from fox_hand.session.shot_file import SUFFIX as SHOT
 
     if what.suffix == SHOT:
         shot = open_shot_file(what)
-        return shot.standing, shot.time.rate, (shot.time.first, shot.time.last)
+        span = shot.time.first, shot.time.last
+        return shot.standing, shot.time.rate, span, shot.missing
     owner = read_rig(rig or what)
-    state = owner.rest
+    actor, state = Actor(owner, rig or what), owner.rest
+    lost: tuple[str, ...] = ()
     if what.suffix == CARD:
         card = read_card(what)[0]
         if card.clip is not None:
             from fox_hand.core.keys import Keys
             from fox_hand.session.take import Take
 
-            take = Take(owner, owner.rest, Keys(clip_of(what, owner)[1].lines))
+            _, clip, lost = clip_of(what, actor)
+            take = Take(owner, owner.rest, Keys(clip.lines))
 
             def at(frame: float) -> tuple[Standing, ...]:
                 return (Standing(owner, owner.evaluate(take.at(frame - 1))),)
 
-            return at, card.clip.rate, (1, round(card.clip.length) + 1)
-        state = worn(card, Actor(owner, rig or what), Laid())[0]
+            return at, card.clip.rate, (1, round(card.clip.length) + 1), lost
+        ready = ready_for(card, actor, what)
+        state, lost = worn(ready, actor, Laid()), lost_words(ready.fit.missing, actor)
     still = (Standing(owner, owner.evaluate(state)),)
-    return lambda _: still, 24.0, (1, 1)
+    return lambda _: still, 24.0, (1, 1), lost
 
 
 def _size(text: str) -> tuple[int, int]:

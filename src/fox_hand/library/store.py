@@ -30,6 +30,14 @@ OWN_FOLDER = ".foxhand"
 BUSY = 15.0  # seconds to wait for another program that writes into the same library
 
 
+def own_folder_over(card: Path) -> Path | None:
+    """Where the library that a card lies in keeps what is its own; None outside libraries."""
+    for folder in card.resolve().parents:
+        if (folder / "library.toml").is_file():
+            return folder / OWN_FOLDER
+    return None
+
+
 class CardChangedError(FoxHandError):
     """Somebody else changed the card since it was read. Nothing was written.
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -9,7 +10,6 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.clip import Clip
-from fox_hand.core.keys import row_of
 from fox_hand.core.pose import Choice, Pose, take
 from fox_hand.core.rig import Rig
 from fox_hand.core.sides import Sides
@@ -20,7 +20,10 @@ from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
+from fox_hand.library.name_map import NameMap, read_map
+from fox_hand.library.store import own_folder_over
 from fox_hand.session.actor import Actor
+from fox_hand.session.clips import clip_on, lost_of_clip
 from fox_hand.session.fit_outcome import foreign
 from fox_hand.session.fits import mixed
 from fox_hand.session.fitting import FitDraft
@@ -87,15 +90,16 @@ def open_shot_file(path: Path) -> OpenShot:
     return OpenShot(tuple(actors), kept.time or KeptTime(), tuple(missing))
 
 
-def ready_for(card: Card, actor: Actor, path: Path = Path()) -> Mixed:
-    """A card as it goes on a character: fitted where it is another's.
+def ready_for(card: Card, actor: Actor, path: Path) -> Mixed:
+    """A card as it goes on a character: fitted where it is another's, with what was said about
+    the names in the library it lies in.
 
     Raises:
         FoxHandError: ``mix.nothing_lands``.
     """
     entry = Entry(path, "", identity=card.identity, name=card.name, revision=card.revision)
     if foreign(card, actor.rig):
-        draft = FitDraft(card, actor)
+        draft = FitDraft(card, actor, saved_names(path, card, actor.rig))
         if draft.lands:
             return mixed(entry, draft)
     found = fit_of(card, actor.rig)
@@ -132,20 +136,18 @@ class Laid:
         return max(1.0 - away / (self.blend + 1), 0.0)
 
 
-def worn(card: Card, actor: Actor, how: Laid) -> tuple[State, Mixed]:
+def worn(ready: Mixed, actor: Actor, how: Laid) -> State:
     """A character with a card on it, from how it stands."""
-    ready = ready_for(card, actor)
     mix = Mix(actor, ready, ())
     mix.set_side(how.side)
     mix.set_amount(how.amount)
     state = actor.state
     mix.put_back()
-    return state, ready
+    return state
 
 
-def worn_over(card: Card, actor: Actor, states: State, how: Laid) -> tuple[State, Mixed]:
+def worn_over(ready: Mixed, actor: Actor, states: State, how: Laid) -> State:
     """Frames of a character with a card on some of them."""
-    ready = ready_for(card, actor)
     arrays = [values.copy() for values in states.arrays()]
     before = actor.state
     for frame in range(states.turn.shape[0]):
@@ -159,7 +161,7 @@ def worn_over(card: Card, actor: Actor, states: State, how: Laid) -> tuple[State
         for values, own in zip(arrays, actor.state.arrays(), strict=True):
             values[frame] = own
     actor.show(before)
-    return State(*arrays), ready
+    return State(*arrays)
 
 
 def frames_for(path: Path, rig: Rig, rate: float | None) -> tuple[State, float]:
@@ -178,8 +180,19 @@ def moved_pose(rig: Rig, state: State) -> Pose:
     return take(rig, state, Choice.of(rig, rows))
 
 
-def clip_of(path: Path, rig: Rig) -> tuple[Card, Clip]:
-    """A clip card and what of it a character has.
+def saved_names(path: Path, card: Card, rig: Rig) -> NameMap:
+    """What was said in the library a card lies in about its rig's names and another's.
+
+    Raises:
+        FoxHandError: if the name map cannot be read.
+    """
+    own = own_folder_over(path)
+    return read_map(own, card.character, rig.name) if own else NameMap(card.character, rig.name)
+
+
+def clip_of(path: Path, actor: Actor) -> tuple[Card, Clip, tuple[str, ...]]:
+    """A clip card, what a character plays of it (fitted where it is another's), and sentences
+    about what does not land.
 
     Raises:
         FoxHandError: ``clip.none`` for cards of poses, ``clip.nothing_lands``.
@@ -192,9 +205,13 @@ def clip_of(path: Path, rig: Rig) -> tuple[Card, Clip]:
             "Nothing was written.",
             "Use apply to put it on a character.",
         )
-    known = [lane for lane in card.clip.lines if row_of(rig, lane) is not None]
-    if not known:
-        raise FoxHandError(
-            "clip.nothing_lands", f"{card.name} moves nothing that {rig.name} has.", ""
-        )
-    return card, card.clip.only(known)
+    names = saved_names(path, card, actor.rig)
+    return card, clip_on(card, actor, names), lost_words(lost_of_clip(card, actor, names), actor)
+
+
+def lost_words(names: Sequence[str], actor: Actor) -> tuple[str, ...]:
+    """What is said about controls of a card that a character does not have."""
+    if not names:
+        return ()
+    hint = "The Fit screen keeps in the library which names belong together."
+    return (f"Not on {actor.rig.name}: {', '.join(names)}. {hint}",)

@@ -22,7 +22,7 @@ from fox_hand.library.name_map import NameMap
 from fox_hand.session.actor import Actor
 from fox_hand.session.fit_outcome import foreign
 from fox_hand.session.fits import Fits
-from fox_hand.session.fitting import FitDraft
+from fox_hand.session.fitting import NOTHING, FitDraft
 from fox_hand.session.take import Take
 
 STILL = 1e-6
@@ -90,10 +90,28 @@ def clip_for(
     Raises:
         FoxHandError: ``clip.nothing_lands``.
     """
+    names, own = NOTHING, None
+    if foreign(card, actor.rig):
+        names, own = told or fits.known(entry, card, actor.rig), fits.own_rig(card)
+    return clip_on(card, actor, names, own)
+
+
+def clip_on(card: Card, actor: Actor, names: NameMap = NOTHING, own: Rig | None = None) -> Clip:
+    """What a character plays of a card, with what is known about the two rigs.
+
+    Args:
+        card: one with a clip.
+        actor: who plays it.
+        names: what was said about the names; others are matched.
+        own: the card's rig, if it is at hand.
+
+    Raises:
+        FoxHandError: ``clip.nothing_lands``.
+    """
     assert card.clip is not None
     rig, clip = actor.rig, card.clip
     if foreign(card, rig):
-        clip = _fitted(card, actor, told or fits.known(entry, card, rig), fits.own_rig(card))
+        clip = _fitted(card, actor, names, own)
     known = [lane for lane in clip.lines if row_of(rig, lane) is not None]
     if not known:
         raise FoxHandError(
@@ -103,6 +121,16 @@ def clip_for(
             "Choose Fit in the card's menu to say which names belong together.",
         )
     return clip.only(known)
+
+
+def lost_of_clip(card: Card, actor: Actor, names: NameMap = NOTHING) -> tuple[str, ...]:
+    """Controls of a clip card that a character does not play."""
+    assert card.clip is not None
+    rig, moment = actor.rig, pose_at(card, float(card.clip.frames[0]))
+    if foreign(card, rig):
+        draft = FitDraft(replace(card, pose=moment, clip=None), actor, names)
+        return tuple(r.source for r in draft.rows if r.source not in draft.taken_names)
+    return tuple(name for name in moment.controls if name not in rig.control_row)
 
 
 def pose_at(card: Card, frame: float) -> Pose:
