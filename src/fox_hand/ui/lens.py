@@ -108,7 +108,7 @@ class Lens(QWidget):
         """Bring the part into the picture from its own direction."""
         actor = self._desk.actor
         self.setVisible(self.on and actor is not None)
-        if actor is None or self.part not in parts_of(actor):
+        if not self.on or actor is None or self.part not in parts_of(actor):
             return
         yaw, pitch, rows = parts_of(actor)[self.part]
         nodes = actor.flesh_nodes(rows)
