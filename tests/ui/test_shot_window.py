@@ -60,6 +60,7 @@ def test_a_project_is_made_and_shots_are_begun_left_and_found_again(
     assert said["shots"] == ["shots/Storm_010.foxshot"]
     assert [Path(p).name for p in said["rigs"]] == ["marrow.glb", "pim.glb"]
     key_card(hand, "Arms up", 9)
+    lay_on_key(hand, "Fox", "2")
     hand.key("s", CTRL)
     first = folder / "shots" / "Storm_010.foxshot"
     hand.qtbot.waitUntil(
@@ -69,14 +70,31 @@ def test_a_project_is_made_and_shots_are_begun_left_and_found_again(
     monkeypatch.setattr(QInputDialog, "getText", answers("Storm_020"))
     opened(hand, "Storm_020", 2, lambda: from_menu(hand, "New shot"))
     assert not hand.desk.actor.keys.lines  # the cast as it stands, and no keys
+    assert on_keys(hand) == {2: "Fox"}  # as in the shot it was made from, and its own from here
+    lay_on_key(hand, "Glad", "2")
     before = first.read_bytes()
     from_menu(hand, "New shot")  # the same name once more
     hand.qtbot.waitUntil(lambda: "left as it is" in hand.window.notice.text, timeout=LONG)
     opened(hand, "Storm_010", 2, lambda: from_menu(hand, "Shots of The Storm", "Storm_010"))
     assert {o.name for o in hand.desk.actor.keys.origins.values()} >= {"Arms up"}
     assert first.read_bytes() == before
+    assert on_keys(hand) == {2: "Fox"}
+    opened(hand, "Storm_020", 2, lambda: from_menu(hand, "Shots of The Storm", "Storm_020"))
+    assert on_keys(hand) == {2: "Glad"}
     said = tomllib.loads((folder / "project.toml").read_text())
     assert said["shots"] == ["shots/Storm_010.foxshot", "shots/Storm_020.foxshot"]
+
+
+def lay_on_key(hand: Hand, name: str, key: str) -> None:
+    hand.window.sheets.view.reveal(hand.entry(name))
+    hand.window.setFocus()
+    hand.key(key, CTRL)
+
+
+def on_keys(hand: Hand) -> dict[int, str]:
+    """What the row above the sheets shows."""
+    row = hand.window.sheets.hand
+    return {card.number + 1: card.entry.name for card in row.cards if row.isVisible()}
 
 
 def wheel(hand: Hand, x: float, steps: int) -> None:

@@ -88,6 +88,7 @@ class KeptCast(msgspec.Struct, omit_defaults=True):
     boards: list[KeptBoard] = []
     time: KeptTime | None = None
     saved: str = ""  # which state of a shot's file the work began with
+    at_hand: list[str] = []  # identities of cards on the number keys, empty for none
 
 
 def cast_path(places: Places, key: str) -> Path:

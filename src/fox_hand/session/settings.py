@@ -48,7 +48,6 @@ class Settings(msgspec.Struct):
     shot: str = ""  # the shot that was open last
     recent_shots: list[str] = []
     strip_height: int = 0
-    at_hand: list[str] = []  # identities of cards on the number keys, empty for none
 
 
 def read_settings(places: Places) -> tuple[Settings, str | None]:

@@ -35,6 +35,7 @@ class ShotFile(msgspec.Struct, omit_defaults=True):
     members: list[KeptMember]
     acting: str = ""
     boards: list[KeptBoard] = []
+    at_hand: list[str] = []
 
 
 def shot_bytes(cast: KeptCast, path: Path, root: Path | None = None) -> bytes:
@@ -52,6 +53,7 @@ def shot_bytes(cast: KeptCast, path: Path, root: Path | None = None) -> bytes:
         ("time", cast.time or KeptTime()),
         ("acting", cast.acting),
         ("boards", [_moved(b, _written(b.path, path.parent, near)) for b in cast.boards]),
+        *([("at_hand", cast.at_hand)] if cast.at_hand else []),
     ]
     members = [_moved(m, _written(m.path, path.parent, near)) for m in cast.members]
     lines = [b" %s: %s" % (_json(key), _json(value)) for key, value in head]
@@ -116,7 +118,7 @@ def read_shot(path: Path) -> KeptCast:
     folder = path.absolute().parent
     members = [_moved(m, _absolute(m.path, folder)) for m in file.members]
     boards = [_moved(b, _absolute(b.path, folder)) for b in file.boards]
-    return KeptCast(CAST_VERSION, file.acting, members, boards, file.time)
+    return KeptCast(CAST_VERSION, file.acting, members, boards, file.time, at_hand=file.at_hand)
 
 
 def _absolute(path: str, folder: Path) -> str:
@@ -136,7 +138,8 @@ def content_id(cast: KeptCast) -> str:
     """Tells whether two shots hold the same work; where one looks and what is selected is none."""
     members = [msgspec.structs.replace(m, selected=[], fingerprint="") for m in cast.members]
     time = msgspec.structs.replace(cast.time or KeptTime(), frame=1.0, ease="s")
-    text = msgspec.json.encode([members, time, cast.boards], order="deterministic")
+    held = [cast.at_hand] if cast.at_hand else []
+    text = msgspec.json.encode([members, time, cast.boards, *held], order="deterministic")
     return hashlib.sha1(text, usedforsecurity=False).hexdigest()
 
 

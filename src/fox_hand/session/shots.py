@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 import hashlib
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -72,6 +72,7 @@ class Shots:
 
     changed = Signal()
     told = Signal(FoxHandError)
+    hand_changed = Signal()
 
     def __init__(
         self, places: Places, cast: Cast, selection: Selection, history: History, files: Jobs
@@ -83,6 +84,7 @@ class Shots:
         self.project: Project | None = None
         self.edited = False
         self.boards: list[KeptBoard] = []
+        self.at_hand: list[str] = []
         self.sleeping = False  # while a stage is being set nothing is written down
         self._saved = ""
         self._lock: ShotLock | None = None
@@ -111,8 +113,22 @@ class Shots:
                 members.append(kept_member(member, rows, self.settled(member), book=self._book))
         prefix = acting.prefix if acting is not None else ""
         return KeptCast(
-            VERSION, prefix, members, list(self.boards), kept_time(self._cast.timing), self._saved
+            VERSION,
+            prefix,
+            members,
+            list(self.boards),
+            kept_time(self._cast.timing),
+            self._saved,
+            list(self.at_hand),
         )
+
+    def hold(self, identities: Sequence[str]) -> None:
+        """Lay cards on the number keys, those of this shot; an empty word leaves a key free."""
+        held = list(identities)
+        while held and not held[-1]:
+            held.pop()
+        self.at_hand = held
+        self.hand_changed.emit()
 
     def write_down(self) -> None:
         """Keep everything in the user's own folder, beside the window; problems are told."""
@@ -195,6 +211,7 @@ class Shots:
         self.path, self.key = opening.path, stage_key(opening.path)
         self.project, self._saved = opening.project, opening.saved
         self.boards = list(opening.cast.boards)
+        self.hold(opening.cast.at_hand)
         self.who = who
         self._lock = ShotLock(opening.path, who)
         holder = self._lock.take()
@@ -299,4 +316,5 @@ def shot_of_now(document: KeptCast, cast: Cast, rate: float) -> KeptCast:
             members.append(member)
         else:
             members.append(kept_member(actor, (), Take(actor.rig, actor.state)))
-    return KeptCast(VERSION, document.acting, members, document.boards, KeptTime(rate=rate))
+    time, held = KeptTime(rate=rate), document.at_hand
+    return KeptCast(VERSION, document.acting, members, document.boards, time, at_hand=held)

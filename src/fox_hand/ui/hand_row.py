@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QWidget
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.session.jobs import Jobs
+from fox_hand.session.shots import Shots
 from fox_hand.ui.buttons import draw_focus
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.look import Look
@@ -75,10 +76,10 @@ class HandRow(QWidget):
         self.setAccessibleName("Cards at hand")
         self.hide()
 
-    def follow(self, putting: PuttingOn) -> None:
+    def follow(self, putting: PuttingOn, shots: Shots) -> None:
         """Whose cards are shown."""
         self._putting = putting
-        putting.hand_changed.connect(self.refresh)
+        shots.hand_changed.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:

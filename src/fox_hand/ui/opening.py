@@ -137,6 +137,7 @@ class Opener(QObject):
         kept = read_cast(desk.places, key)
         members = list(kept.members) if kept is not None else []
         self.boards_found.emit(list(kept.boards) if kept is not None else [])
+        desk.shots.hold(kept.at_hand if kept is not None else [])
         wake_time(desk.timing, (kept.time if kept is not None else None) or KeptTime())
         known = {m.path for m in members}
         paths: list[tuple[Path, KeptMember | None]] = [(Path(m.path), m) for m in members]

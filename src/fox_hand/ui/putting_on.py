@@ -33,7 +33,6 @@ class PuttingOn(QObject):
 
     told = Signal(str)
     failed = Signal(object)
-    hand_changed = Signal()
 
     def __init__(self, parent: QObject, desk: Desk, doors: Doors) -> None:
         super().__init__(parent)
@@ -184,20 +183,18 @@ class PuttingOn(QObject):
 
     @property
     def at_hand(self) -> list[Entry | None]:
-        """Cards on the number keys."""
-        kept = self._desk.settings.at_hand[:SLOTS]
-        return [self._found(identity) for identity in kept]
+        """Cards on the number keys, which belong to the shot."""
+        return [self._found(identity) for identity in self._desk.shots.at_hand[:SLOTS]]
 
     def take_in_hand(self, number: int, entry: Entry | None) -> None:
         """Lay a card on a number key from 0 on; None clears it."""
-        kept = [*self._desk.settings.at_hand, *[""] * SLOTS][:SLOTS]
+        shots = self._desk.shots
+        kept = [*shots.at_hand, *[""] * SLOTS][:SLOTS]
         if entry is not None:
             kept = ["" if identity == entry.identity else identity for identity in kept]
         kept[number] = entry.identity if entry is not None else ""
-        while kept and not kept[-1]:
-            kept.pop()
-        self._desk.settings.at_hand = kept
-        self.hand_changed.emit()
+        shots.hold(kept)
+        shots.write_down()
 
     def press(self, number: int) -> None:
         """Put on the card of a number key."""

@@ -160,7 +160,7 @@ class Window(ShotHome):
         self.sheets.put_on.connect(self.putting.put_on)
         self.sheets.view.add_to_mix.connect(self.putting.add)
         self.sheets.view.hovered.connect(self.putting.point_at)
-        self.sheets.hand.follow(self.putting)
+        self.sheets.hand.follow(self.putting, self.desk.shots)
         self.putting.told.connect(self.notice.tell)
         self.figure_panel.told.connect(self.notice.tell)
         self.putting.failed.connect(self.notice.tell_error)
