@@ -26,6 +26,10 @@ from fox_hand.ui.look import Look
 from fox_hand.ui.tokens import DUSK
 from fox_hand.ui.window import Window
 
+CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+LONG = 20_000  # milliseconds to wait for what runs beside the window
+
 
 class Hand:
     """What a person does with the window."""
@@ -210,3 +214,11 @@ def choose(window: Window, *words: str) -> None:
         else:
             action.trigger()
     top.close()
+
+
+def key_card(hand: Hand, name: str, frame: float) -> None:
+    """Key a card at a frame, as a person does with the switch in the mix bar on."""
+    hand.desk.go(frame)
+    hand.click_card(name)
+    hand.desk.mixing.set_keyed(True)
+    hand.key(Qt.Key.Key_Return)

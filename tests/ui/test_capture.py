@@ -16,9 +16,7 @@ from fox_hand.demo.project import demo_performance
 from fox_hand.library.container import read_card
 from fox_hand.library.store import Library
 from fox_hand.ui.batch_popup import BatchPopup
-from tests.ui.conftest import Hand, choose
-
-LONG = 20_000
+from tests.ui.conftest import LONG, Hand, choose
 
 
 def picture(path: Path, name: str = "thumb.png") -> np.ndarray:

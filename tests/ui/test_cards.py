@@ -24,9 +24,7 @@ from fox_hand.session.putting import Part
 from fox_hand.ui.card_pictures import CardPictures
 from tests.conftest import MARROW
 from tests.glb import morphing, no_skin, two_skins
-from tests.ui.conftest import Hand, OpenWindow
-
-CTRL = Qt.KeyboardModifier.ControlModifier
+from tests.ui.conftest import CTRL, Hand, OpenWindow
 
 
 def finger_angles(hand: Hand) -> np.ndarray:

@@ -14,9 +14,7 @@ from fox_hand.library.moves import current
 from fox_hand.library.store import Library
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.care_versions import VersionsPanel
-from tests.ui.conftest import Hand
-
-LONG = 20_000
+from tests.ui.conftest import LONG, Hand
 
 
 @pytest.fixture

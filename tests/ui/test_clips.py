@@ -11,10 +11,7 @@ from PySide6.QtTest import QTest
 
 from fox_hand.core.keys import Lane, LaneKind
 from fox_hand.library.container import read_card, read_motion
-from tests.ui.conftest import Hand
-
-CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
-LONG = 20_000
+from tests.ui.conftest import CTRL, LONG, SHIFT, Hand
 
 
 def lay_in(hand: Hand, name: str) -> None:

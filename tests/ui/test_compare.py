@@ -10,10 +10,7 @@ from fox_hand.core.rotations import angle_between
 from fox_hand.library.container import read_card
 from fox_hand.session.comparing import Kind
 from fox_hand.ui.compare_list import ROW
-from tests.ui.conftest import Hand, choose
-
-LONG = 20_000
-SHIFT = Qt.KeyboardModifier.ShiftModifier
+from tests.ui.conftest import LONG, Hand, choose
 
 
 def compare(hand: Hand, first: str, second: str) -> None:

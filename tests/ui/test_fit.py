@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, Qt
 
 from fox_hand.core.fitting import Landing
 from fox_hand.core.name_match import Rule, Rules
@@ -19,9 +19,7 @@ from fox_hand.library.container import read_card
 from fox_hand.library.name_map import map_path
 from fox_hand.session.fitting import FitDraft
 from fox_hand.ui.rename_popup import RenamePopup
-from tests.ui.conftest import Hand, choose
-
-LONG = 20_000
+from tests.ui.conftest import CTRL, LONG, Hand, choose
 
 
 @pytest.fixture
@@ -130,7 +128,7 @@ def test_guesses_are_asked_and_names_are_kept_in_the_library(
     assert not fit.save_button.isEnabled()
     quill.click(fit.back_button, fit.back_button.rect().center())
     open_fit(quill, "Fist")
-    assert quill.window.fit.draft.said[source] == "LeftIndex1"
+    assert quill.window.fit.draft.told.names[source] == "LeftIndex1"
     # a map of a newer program is refused and left
     newer = {**kept, "version": 99}
     path.write_text(json.dumps(newer))
@@ -192,7 +190,7 @@ def test_rules_exchange_parts_of_names_and_a_wrong_pattern_is_told(quill: Hand) 
     put.setFocus()
     quill.key("hair_front")
     computed(quill)
-    assert fit.draft.rules.items[0].find == "hat"
+    assert fit.draft.told.rules.items[0].find == "hat"
     assert "hair_front" in fit.rules.preview.text()
     assert fit.rules._hits[0].text() == "1 hits"
     fit.rules.pattern.setChecked(True)
@@ -202,6 +200,48 @@ def test_rules_exchange_parts_of_names_and_a_wrong_pattern_is_told(quill: Hand) 
     computed(quill)
     assert "is not a pattern" in fit.rules.preview.text()
     assert fit.draft.lands > 60  # nothing else is disturbed
+
+
+def test_what_is_said_on_the_fit_screen_is_undone_there_and_not_on_the_stage(quill: Hand) -> None:
+    open_fit(quill, "Wave")
+    fit, draft = quill.window.fit, quill.window.fit.draft
+    stood, first, steps = quill.desk.actor.state, draft.outcome.worn, quill.desk.history.undo_label
+    assert not fit.undo_button.isEnabled()
+    quill.qtbot.waitUntil(lambda: len(fit.pair._images) == 2, timeout=LONG)
+    fit.list.setFocus()
+    while fit.list.current != "arm_L":
+        quill.key(Qt.Key.Key_Down)
+    lines = fit.pair._lines
+    quill.qtbot.waitUntil(lambda: not any(lines[n].isEmpty() for n in (0, 1)), timeout=LONG)
+    boxes = [lines[n].boundingRect() for n in (0, 1)]
+    room = fit.pair.room()
+    for box in boxes:  # an arm, not the figure, is outlined on both
+        assert 10 < box.width() < room[0]
+        assert 10 < box.height() < room[1] / 2
+    quill.key(Qt.Key.Key_Delete)
+    computed(quill)
+    quill.click(fit.stance, QPoint(8, 12))
+    computed(quill)
+    find, put = fit.rules.fields[0]
+    find.setFocus()
+    quill.key("hat")
+    put.setFocus()
+    quill.key("Jaw")
+    computed(quill)
+    fit.list.setFocus()
+    undone = []
+    while fit.undo_button.isEnabled():
+        quill.key("z", CTRL)
+        computed(quill)
+        row = next(r for r in draft.rows if r.source == "arm_L")
+        undone.append((fit.rules.fields[0][0].text(), fit.stance.isChecked(), row.target))
+    assert undone == [("", False, None), ("", True, None), ("", True, "LeftUpperArm")]
+    assert draft.outcome.worn.same_bits(first)
+    assert quill.desk.actor.state is stood
+    assert quill.desk.history.undo_label == steps
+    quill.key("z", CTRL | Qt.KeyboardModifier.ShiftModifier)
+    computed(quill)
+    assert next(r for r in draft.rows if r.source == "arm_L").landing is Landing.MISSING
 
 
 def test_a_fitted_card_is_stored_for_the_character(quill: Hand) -> None:

@@ -21,10 +21,7 @@ from fox_hand.ui.card_drag import cards_mime
 from fox_hand.ui.card_painter import tick_rect
 from fox_hand.ui.sheet_layout import TAB
 from fox_hand.ui.tag_popup import TagPopup
-from tests.ui.conftest import Hand, OpenWindow, choose
-
-CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
-LONG = 20_000
+from tests.ui.conftest import CTRL, LONG, SHIFT, Hand, OpenWindow, choose
 
 
 def spot(hand: Hand, name: str) -> QPoint:

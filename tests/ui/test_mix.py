@@ -15,10 +15,7 @@ from fox_hand.core.rotations import angle_between
 from fox_hand.library.container import read_card
 from fox_hand.session.mirroring import Mirroring
 from fox_hand.ui.hand_row import HandRow
-from tests.ui.conftest import Hand, choose
-
-CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
-LONG = 20_000
+from tests.ui.conftest import ALT, CTRL, LONG, Hand, choose
 
 
 def turned(hand: Hand) -> set[str]:

@@ -12,10 +12,7 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand.core.controls import Region
 from fox_hand.ui.figure_drawing import ZONES, zone_rows
-from tests.ui.conftest import Hand
-
-SHIFT = Qt.KeyboardModifier.ShiftModifier
-CTRL = Qt.KeyboardModifier.ControlModifier
+from tests.ui.conftest import CTRL, SHIFT, Hand
 
 
 def test_click_shift_click_marquee_and_ground(hand: Hand) -> None:

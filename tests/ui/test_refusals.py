@@ -19,10 +19,7 @@ from fox_hand.library.store import Library
 from fox_hand.session.cast import file_mark
 from fox_hand.session.mirroring import Mirroring
 from fox_hand.session.putting import Part
-from tests.ui.conftest import Hand, OpenWindow
-
-LONG = 20_000
-SHIFT, ALT = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.AltModifier
+from tests.ui.conftest import ALT, LONG, SHIFT, Hand, OpenWindow
 
 
 def told(hand: Hand, words: str) -> None:

@@ -20,10 +20,8 @@ from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent
 from fox_hand.session.limbs import on_goal
 from tests.interchange.test_bvh import bvh_text
-from tests.ui.conftest import Hand, OpenWindow
+from tests.ui.conftest import ALT, CTRL, Hand, OpenWindow
 
-CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
-ALT = Qt.KeyboardModifier.AltModifier
 CAST = shipped() / "cast"
 
 

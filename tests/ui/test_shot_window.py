@@ -14,17 +14,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
 from fox_hand.session.shot_file import read_shot
 from fox_hand.ui.range_popup import RangePopup
-from tests.ui.conftest import Hand, OpenWindow, choose
-
-CTRL = Qt.KeyboardModifier.ControlModifier
-LONG = 20_000
-
-
-def key_card(hand: Hand, name: str, frame: float) -> None:
-    hand.desk.go(frame)
-    hand.click_card(name)
-    hand.desk.mixing.set_keyed(True)
-    hand.key(Qt.Key.Key_Return)
+from tests.ui.conftest import CTRL, LONG, Hand, OpenWindow, choose, key_card
 
 
 def from_menu(hand: Hand, *words: str) -> None:

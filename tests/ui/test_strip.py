@@ -15,11 +15,7 @@ from fox_hand.core.tracks import Ease
 from fox_hand.session.shot_file import read_shot
 from fox_hand.ui.card_drag import cards_mime
 from fox_hand.ui.strip import Strip
-from tests.ui.conftest import Hand, OpenWindow, choose
-
-CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
-SHIFT = Qt.KeyboardModifier.ShiftModifier
-LONG = 20_000
+from tests.ui.conftest import ALT, CTRL, LONG, Hand, OpenWindow, choose
 
 
 @pytest.fixture

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from fox_hand.interchange.motions import read_performance
@@ -18,17 +18,7 @@ from fox_hand.library.store import Library
 from fox_hand.ui.library_menus import card_menu
 from fox_hand.ui.pack_dialog import PackDialog
 from fox_hand.ui.strip_menu import outdated, strip_menu
-from tests.ui.conftest import Hand, choose
-
-CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
-LONG = 20_000
-
-
-def key_card(hand: Hand, name: str, frame: float) -> None:
-    hand.desk.go(frame)
-    hand.click_card(name)
-    hand.desk.mixing.set_keyed(True)
-    hand.key(Qt.Key.Key_Return)
+from tests.ui.conftest import CTRL, LONG, Hand, choose, key_card
 
 
 def menu(hand: Hand, *words: str) -> None:

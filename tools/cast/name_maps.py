@@ -9,8 +9,6 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from fox_hand.core.fitting import Landing
-from fox_hand.core.name_match import Found
 from fox_hand.core.pose import Choice, take
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
@@ -25,11 +23,9 @@ def main() -> None:
     pose = take(marrow, marrow.rest, Choice.of(marrow, range(len(marrow.controls))))
     card = Card("Everything", pose, character=marrow.name, fingerprint=marrow.fingerprint)
     draft = FitDraft(card, Actor(read_rig(path), path))
-    for row in draft.rows:
-        if row.landing is Landing.ASK and row.found is Found.ROLE:
-            draft.confirm(row.source, True)
+    draft.confirm_roles()
     write_map(library / ".foxhand", draft.saved_as())
-    print(*draft.said.items(), sep="\n")
+    print(*draft.told.names.items(), sep="\n")
 
 
 if __name__ == "__main__":

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -67,6 +67,24 @@ def _parent(pose: Pose, name: str) -> str | None:
     return rest.parent if rest is not None else None
 
 
+@dataclass(frozen=True)
+class Told:
+    """What somebody says about a fit.
+
+    Args:
+        names: by the card's name the character's, or None where it has nothing.
+        rules, options: see there.
+        limits: whether limits and locks stop anything.
+        lifted: whether locks do not, for this once.
+    """
+
+    names: Mapping[str, str | None] = field(default_factory=dict)
+    rules: Rules = field(default_factory=Rules)
+    options: FitOptions = field(default_factory=FitOptions)
+    limits: bool = True
+    lifted: bool = False
+
+
 @dataclass(frozen=True, eq=False)
 class Asked:
     """What a fit is computed from.
@@ -75,9 +93,7 @@ class Asked:
         card, rig: what goes on which character.
         state, locks: how the character stands now, and what is locked.
         source: the card's own rig, if it is at hand.
-        said: what was said about names.
-        rules, options: see there.
-        limits: whether limits and locks stop anything; ``lifted``: whether locks do not.
+        told: what was said.
     """
 
     card: Card
@@ -85,11 +101,7 @@ class Asked:
     state: State
     locks: frozenset[Lock]
     source: Rig | None
-    said: Mapping[str, str | None]
-    rules: Rules
-    options: FitOptions
-    limits: bool
-    lifted: bool
+    told: Told
 
 
 class FitOutcome:
@@ -103,7 +115,7 @@ class FitOutcome:
         self._asked = asked
         self.problem: FoxHandError | None = None
         try:
-            self._matches, self._settings = self._matched(asked.rules)
+            self._matches, self._settings = self._matched(asked.told.rules)
         except FoxHandError as error:  # a pattern that is still being typed
             self.problem = error
             self._matches, self._settings = self._matched(Rules())
@@ -112,7 +124,7 @@ class FitOutcome:
             source = asked.source, state_of(asked.source, asked.card.pose)
         self.taken = self._taken()
         pose, rig = asked.card.pose, asked.rig
-        self.fitted = fit(pose, rig, *self.taken, asked.options, source)
+        self.fitted = fit(pose, rig, *self.taken, asked.told.options, source)
         self._bare = self._wanted(self.fitted)
         self.worn = self._bounded(self._bare)
         self.rows = tuple(self._rows())
@@ -125,9 +137,9 @@ class FitOutcome:
 
     def _bounded(self, wanted: State) -> State:
         asked = self._asked
-        if not asked.limits:
+        if not asked.told.limits:
             return wanted
-        locks: frozenset[Lock] = frozenset() if asked.lifted else asked.locks
+        locks: frozenset[Lock] = frozenset() if asked.told.lifted else asked.locks
         return within(asked.rig, locks, asked.state, wanted)
 
     def _wanted(self, fitted: Fitted) -> State:
@@ -152,14 +164,14 @@ class FitOutcome:
         controls = match_names(
             list(pose.controls),
             [c.name for c in rig.controls],
-            saved=self._asked.said,
+            saved=self._asked.told.names,
             rules=rules,
             roles=roles_of(pose),
             target_roles={c.name: c.role for c in rig.controls if c.role},
         )
         names = list(dict.fromkeys(s for h in pose.controls.values() for s in h.settings))
         settings = match_names(
-            names, [s.name for s in rig.settings], saved=self._asked.said, rules=rules
+            names, [s.name for s in rig.settings], saved=self._asked.told.names, rules=rules
         )
         return {m.source: m for m in controls}, {m.source: m for m in settings}
 
@@ -218,12 +230,12 @@ class FitOutcome:
     def _stopped(self) -> dict[str, tuple[Landing, str]]:
         """Controls that locks or limits keep from where the pose wants them."""
         asked, found = self._asked, dict[str, tuple[Landing, str]]()
-        if not asked.limits:
+        if not asked.told.limits:
             return found
         rig, bare, worn = asked.rig, self._bare, self.worn
         row_of = rig.control_row
         locked = {row_of[x.control] for x in asked.locks if x.control in row_of}
-        locked = set() if asked.lifted else locked
+        locked = set() if asked.told.lifted else locked
         differs = worn.differs_from(bare, rig.settings_of)
         for row in np.flatnonzero(differs).tolist():
             gap = float(np.degrees(angle_between(worn.turn[row], bare.turn[row])))

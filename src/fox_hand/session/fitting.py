@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import replace
 
 from psygnal import Signal
@@ -16,7 +16,8 @@ from fox_hand.core.rig import Rig
 from fox_hand.library.card import Card
 from fox_hand.library.name_map import NameMap
 from fox_hand.session.actor import Actor
-from fox_hand.session.fit_outcome import Asked, FitOutcome, FitRow
+from fox_hand.session.fit_outcome import Asked, FitOutcome, FitRow, Told
+from fox_hand.session.steps import Steps
 
 NOTHING = NameMap("", "")
 Later = Callable[[Callable[[], FitOutcome], Callable[[FitOutcome], None]], None]
@@ -44,12 +45,8 @@ class FitDraft:
         later: Later | None = None,
     ) -> None:
         self.card, self.actor, self.source = card, actor, source
-        self.rules = known.rules
-        self.said: dict[str, str | None] = dict(known.names)
+        self.steps = Steps(Told(dict(known.names), known.rules))
         self._saved = dict(known.names), known.rules
-        self.options = FitOptions()
-        self.limits = True
-        self.lifted = False  # whether locks are taken off for this once
         self._asked = self._answered = 0
         self.later: Later | None = None
         self.outcome = FitOutcome(self._question())  # whoever makes a draft may be in a job
@@ -63,12 +60,26 @@ class FitDraft:
             actor.state,
             actor.locks,
             self.source,
-            dict(self.said),
-            self.rules,
-            self.options,
-            self.limits,
-            self.lifted,
+            self.told,
         )
+
+    @property
+    def told(self) -> Told:
+        """What was said and chosen until now."""
+        return self.steps.now
+
+    def _tell(self, told: Told, joined: str = "") -> None:
+        if self.steps.say(told, joined):
+            self._compute()
+
+    def undo(self) -> None:
+        """Take back what was said last; redo says it again."""
+        if self.steps.go(-1):
+            self._compute()
+
+    def redo(self) -> None:
+        if self.steps.go(1):
+            self._compute()
 
     def _compute(self) -> None:
         """Compute anew; of several questions only the last counts."""
@@ -92,8 +103,8 @@ class FitDraft:
     def unsaved(self) -> int:
         """How many names were said and are not in the library yet, rules included."""
         names, rules = self._saved
-        changed = sum(1 for n, t in self.said.items() if names.get(n, "") != t)
-        return changed + (self.rules != rules)
+        changed = sum(1 for n, t in self.told.names.items() if names.get(n, "") != t)
+        return changed + (self.told.rules != rules)
 
     def counts(self) -> dict[Landing, int]:
         """How many controls go which way; each is counted once."""
@@ -140,25 +151,22 @@ class FitDraft:
 
     def say(self, source: str, target: str | None) -> None:
         """A name stands for another, or with None for nothing."""
-        self.said[source] = target
-        self._compute()
+        self._tell(replace(self.told, names={**self.told.names, source: target}))
 
     def unsay(self, source: str) -> None:
         """Forget what was said about a name; it is looked for again."""
-        self.said.pop(source, None)
-        self._compute()
+        names = {n: t for n, t in self.told.names.items() if n != source}
+        self._tell(replace(self.told, names=names))
 
-    def confirm(self, source: str, yes: bool) -> None:
-        """Answer a proposal."""
-        row = next(r for r in self.rows if r.source == source)
-        self.say(source, row.target if yes else None)
+    def confirm(self, sources: Collection[str], yes: bool) -> None:
+        """Answer proposals, all with one word."""
+        said = {r.source: r.target if yes else None for r in self.rows if r.source in sources}
+        self._tell(replace(self.told, names={**self.told.names, **said}))
 
     def confirm_roles(self) -> None:
         """Yes to everything that was proposed because it has the same humanoid role."""
-        for row in self.rows:
-            if row.landing is Landing.ASK and row.found is Found.ROLE:
-                self.said[row.source] = row.target
-        self._compute()
+        ask = (r for r in self.rows if r.landing is Landing.ASK and r.found is Found.ROLE)
+        self.confirm([r.source for r in ask], True)
 
     def alike(self, source: str) -> tuple[str, ...]:
         """Other proposals that change a name in the same way as this one."""
@@ -174,24 +182,21 @@ class FitDraft:
         )
 
     def set_rules(self, rules: Rules) -> None:
-        self.rules = rules
-        self._compute()
+        """Rules as they are typed; one step until something else is said."""
+        self._tell(replace(self.told, rules=rules), "rules")
 
-    def set_options(self, options: FitOptions) -> None:
-        self.options = options
-        self._compute()
-
-    def set_bounds(self, *, limits: bool, lifted: bool) -> None:
-        """Whether limits stop turns, and whether locks are taken off for this once."""
-        self.limits, self.lifted = limits, lifted
-        self._compute()
+    def set_options(self, options: FitOptions, *, limits: bool, lifted: bool) -> None:
+        """How turns and places are carried over, whether limits stop turns, and whether locks are
+        taken off for this once."""
+        self._tell(replace(self.told, options=options, limits=limits, lifted=lifted))
 
     def saved_as(self) -> NameMap:
         """Everything that was said, for the library."""
-        return NameMap(self.card.character, self.actor.rig.name, self.rules, dict(self.said))
+        told = self.told
+        return NameMap(self.card.character, self.actor.rig.name, told.rules, dict(told.names))
 
     def was_saved(self) -> None:
-        self._saved = dict(self.said), self.rules
+        self._saved = dict(self.told.names), self.told.rules
         self.changed.emit()
 
     @property
@@ -212,10 +217,11 @@ class FitDraft:
 
     def rule_hits(self) -> list[int]:
         """For each rule how many of the card's names it changes."""
+        rules = self.told.rules
         try:
-            return self.rules.hits(self.card.pose.controls)
+            return rules.hits(self.card.pose.controls)
         except FoxHandError:
-            return [0] * len(self.rules.items)
+            return [0] * len(rules.items)
 
 
 def _change(source: str, target: str) -> tuple[str, str]:

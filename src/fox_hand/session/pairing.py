@@ -30,6 +30,7 @@ from fox_hand.interchange.sidecar import (
     write_sidecar,
 )
 from fox_hand.library.atomic import write_atomically
+from fox_hand.session.steps import Steps
 
 
 @dataclass(frozen=True)
@@ -74,38 +75,28 @@ class PairsDraft:
 
     def __init__(self, rig: Rig, path: Path) -> None:
         self._base, self._path = rig, path
-        self._steps: list[Corrections] = [Corrections()]
-        self._at = 0
+        self.steps = Steps(Corrections())
         self.rig = rig
 
     @property
     def corrections(self) -> Corrections:
-        return self._steps[self._at]
-
-    @property
-    def can_undo(self) -> bool:
-        return self._at > 0
-
-    @property
-    def can_redo(self) -> bool:
-        return self._at < len(self._steps) - 1
+        return self.steps.now
 
     def undo(self) -> None:
-        self._go(self._at - 1)
+        if self.steps.go(-1):
+            self._follow()
 
     def redo(self) -> None:
-        self._go(self._at + 1)
+        if self.steps.go(1):
+            self._follow()
 
-    def _go(self, at: int) -> None:
-        if 0 <= at < len(self._steps):
-            self._at = at
-            self.rig = corrected(self._base, self.corrections)
-            self.changed.emit()
+    def _follow(self) -> None:
+        self.rig = corrected(self._base, self.corrections)
+        self.changed.emit()
 
     def _say(self, corrections: Corrections) -> None:
-        if corrections != self.corrections:
-            self._steps[self._at + 1 :] = [corrections]
-            self._go(self._at + 1)
+        if self.steps.say(corrections):
+            self._follow()
 
     def pair(self, name: str, partner: str) -> None:
         """Two controls mirror to each other; the own name for the middle, empty for alone. Who

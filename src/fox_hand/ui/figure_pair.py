@@ -6,15 +6,25 @@ from collections.abc import Collection
 from dataclasses import replace
 from functools import partial
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtGui import (
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fox_hand.core.camera import Camera
-from fox_hand.core.view import Picture, Quality, Standing, View
+from fox_hand.core.view import Contour, Picture, Quality, Standing, View
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.buttons import draw_focus
 from fox_hand.ui.look import Look
+from fox_hand.ui.stage_paint import outline_path, paint_outlines
 
 FOOT = 44
 
@@ -29,6 +39,8 @@ class FigurePair(QWidget):
         self._nodes: Collection[int] | None = None
         self._words: list[tuple[str, str]] = []
         self._images: dict[int, QImage] = {}
+        self._outlined: frozenset[int] = frozenset()
+        self._lines: dict[int, QPainterPath] = {}
         self._from: QPointF | None = None
         self.camera = Camera(yaw=0.42, pitch=0.05)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -52,10 +64,15 @@ class FigurePair(QWidget):
         if not self._figures:
             return
         width, height = self.room()
-        last = self._figures[-1]
-        points = last.rig.flesh(last.at, self._nodes or None, every=6)
-        self.camera = self.camera.framing(points, width / height, 1.25)
+        points = [f.rig.flesh(f.at, self._nodes or None, every=6) for f in self._figures]
+        self.camera = self.camera.framing(np.concatenate(points), width / height, 1.15)
         self._draw()
+
+    def outline(self, nodes: Collection[int]) -> None:
+        """Draw a line around what follows some nodes, on both."""
+        if frozenset(nodes) != self._outlined:
+            self._outlined = frozenset(nodes)
+            self._draw()
 
     def room(self) -> tuple[int, int]:
         """Width and height of one picture."""
@@ -64,7 +81,8 @@ class FigurePair(QWidget):
     def _draw(self) -> None:
         width, height = self.room()
         for number, standing in enumerate(self._figures):
-            view = View((standing,), self.camera, width, height, Quality.CARD)
+            marked = (Contour("outlined", standing, self._outlined),) if self._outlined else ()
+            view = View((standing,), self.camera, width, height, Quality.CARD, contours=marked)
             self._pictures.submit(f"{self._name} {number}", view, partial(self._came, number))
         self.update()
 
@@ -77,6 +95,7 @@ class FigurePair(QWidget):
         height, width = result.pixels.shape[:2]
         kind = QImage.Format.Format_RGBA8888_Premultiplied
         self._images[number] = QImage(result.pixels.data, width, height, width * 4, kind).copy()
+        self._lines[number] = outline_path(result.contours.get("outlined", ()), 1.0)
         self.update()
 
     def _turn(self, yaw: float, pitch: float) -> None:
@@ -128,6 +147,9 @@ class FigurePair(QWidget):
             image = self._images.get(number)
             if image is not None:
                 painter.drawImage(box, image)
+            if self._outlined and number in self._lines:
+                lines = self._lines[number].translated(box.topLeft())
+                paint_outlines(painter, look, lines, None, None)
             foot = QRectF(box.left(), height, width, FOOT)
             painter.fillRect(foot, look.colour("raised"))
             for row, (words, token, font) in enumerate(

@@ -76,8 +76,8 @@ class FitRules(QWidget):
 
     def begin(self, draft: FitDraft) -> None:
         """Show the rules of a draft."""
-        self._draft = draft
-        rules = draft.rules
+        self._draft, self._shown = draft, draft.told.rules
+        rules = draft.told.rules
         self.any_case.set_state(rules.any_case, False, "")
         self.pattern.set_state(any(r.pattern for r in rules.items), False, "")
         self._fill([(r.find, r.put) for r in rules.items] or [("", "")])
@@ -124,12 +124,16 @@ class FitRules(QWidget):
     def _emit(self) -> None:
         pattern = self.pattern.isChecked()
         items = tuple(Rule(find, put, pattern) for find, put in self._texts() if find)
-        self.changed.emit(Rules(items, self.any_case.isChecked()))
+        self._shown = Rules(items, self.any_case.isChecked())
+        self.changed.emit(self._shown)
 
     def show_draft(self) -> None:
         """Bring hits and preview up to date."""
         draft = self._draft
         if draft is None:
+            return
+        if draft.told.rules != self._shown:  # undone
+            self.begin(draft)
             return
         if draft.problem is not None:
             self.preview.setText(
@@ -143,13 +147,13 @@ class FitRules(QWidget):
         self.preview.setText(self._found(draft))
 
     def _found(self, draft: FitDraft) -> str:
-        if not draft.rules.items:
+        if not draft.told.rules.items:
             return "No rule yet. Rules help where a whole rig is named in another way."
         good, warning = self._look.tokens.good, self._look.tokens.warning
         lines: list[str] = []
         for row in draft.rows:
             try:
-                after = draft.rules.applied(row.source)
+                after = draft.told.rules.applied(row.source)
             except FoxHandError:
                 continue
             if after == row.source or len(lines) >= SHOWN:

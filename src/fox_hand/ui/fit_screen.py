@@ -21,7 +21,7 @@ from fox_hand.core.fitting import FitOptions, Landing
 from fox_hand.core.name_match import Found, Rules
 from fox_hand.library.entry import Entry
 from fox_hand.session.desk import Desk
-from fox_hand.session.fit_outcome import FitOutcome
+from fox_hand.session.fit_outcome import FitOutcome, FitRow
 from fox_hand.session.fits import mixed
 from fox_hand.session.fitting import FitDraft
 from fox_hand.session.ports import Pictures, Post
@@ -30,7 +30,13 @@ from fox_hand.ui.figure_pair import FigurePair
 from fox_hand.ui.fit_list import ROW, FitList
 from fox_hand.ui.fit_rules import FitRules
 from fox_hand.ui.look import Look
-from fox_hand.ui.screen_parts import back_to_stage, screen_panel, screen_top, scrolled
+from fox_hand.ui.screen_parts import (
+    back_to_stage,
+    screen_panel,
+    screen_top,
+    scrolled,
+    undo_and_redo,
+)
 
 FILTERS: tuple[tuple[str, Landing | None], ...] = (
     ("All", None),
@@ -106,6 +112,7 @@ class FitScreen(QWidget):
         self.list.matched.connect(self._say)
         self.list.left_out.connect(lambda source: self._say(source, None))
         self.list.menu_asked.connect(self._ask_target)
+        self.list.pointed.connect(self._point)
         self.list.walked.connect(lambda y, high: self._scroll.ensureVisible(0, y + high, 0, ROW))
         self.rules.changed.connect(self._set_rules)
 
@@ -115,7 +122,10 @@ class FitScreen(QWidget):
         look = self._look
         self.back_button = back_to_stage(look)
         self.back_button.clicked.connect(self.closed)
-        top = screen_top(self.back_button, "Fit a card")
+        self.undo_button, self.redo_button = undo_and_redo(look)
+        self.undo_button.clicked.connect(self._undo)
+        self.redo_button.clicked.connect(self._redo)
+        top = screen_top(self.back_button, "Fit a card", self.undo_button, self.redo_button)
         left = QVBoxLayout()
         left.setSpacing(12)
         left.addWidget(self._head())
@@ -279,16 +289,8 @@ class FitScreen(QWidget):
         self._entry, self.draft, actor = entry, draft, draft.actor
         draft.changed.connect(self._refresh)
         self._only = None
-        options = draft.options
-        for tick, on in (
-            (self.stance, options.stance),
-            (self.correct, options.correct),
-            (self.stretch, options.stretch),
-            (self.limits, draft.limits),
-            (self.lifted, draft.lifted),
-        ):
-            tick.set_state(on, False, "")
         self.rules.begin(draft)
+        self.pair.outline(frozenset())
         self._refresh()
         rows = sorted(draft.fitted.choice.channels)
         self.pair.frame(frozenset() if len(rows) > WHOLE else actor.flesh_nodes(rows))
@@ -325,17 +327,17 @@ class FitScreen(QWidget):
         self.rules.show_draft()
 
     def _show_side(self, draft: FitDraft, counts: dict[Landing, int]) -> None:
-        ask, rig = counts[Landing.ASK], draft.actor.rig
+        ask, rig, told = counts[Landing.ASK], draft.actor.rig, draft.told
+        self.undo_button.setEnabled(draft.steps.can_undo)
+        self.redo_button.setEnabled(draft.steps.can_redo)
         angles = draft.fitted.stance.angles
         turned = f"arms and legs by up to {max(angles.values(), default=0):.0f}°"
-        self.stance.set_state(self.stance.isChecked(), False, turned)
-        self.correct.set_state(
-            self.correct.isChecked(), False, f"{counts[Landing.CORRECTED]} controls"
-        )
+        self.stance.set_state(told.options.stance, False, turned)
+        self.correct.set_state(told.options.correct, False, f"{counts[Landing.CORRECTED]} controls")
         ratios = f"arms {draft.fitted.arms:.2f}, legs {draft.fitted.legs:.2f}"
-        self.stretch.set_state(self.stretch.isChecked(), False, ratios)
-        self.limits.set_state(self.limits.isChecked(), False, f"{counts[Landing.LIMIT]} stopped")
-        self.lifted.set_state(self.lifted.isChecked(), False, f"{counts[Landing.LOCKED]} locked")
+        self.stretch.set_state(told.options.stretch, False, ratios)
+        self.limits.set_state(told.limits, False, f"{counts[Landing.LIMIT]} stopped")
+        self.lifted.set_state(told.lifted, False, f"{counts[Landing.LOCKED]} locked")
         self.warning.setText(
             f"{ask} names are only proposals. They stay out until you say yes."
             if ask != 1
@@ -371,6 +373,14 @@ class FitScreen(QWidget):
         if self.draft is not None:
             self.list.show_rows(self.draft.rows, self._only, folded=self.fold.isChecked())
 
+    def _point(self, row: FitRow | None) -> None:
+        """Outline what a line of the list moves."""
+        draft = self.draft
+        found = row.target if row is not None else None
+        rows = [draft.actor.rig.control_row.get(found or "", -1)] if draft is not None else []
+        known = [r for r in rows if r >= 0]
+        self.pair.outline(draft.actor.flesh_nodes(known) if draft and known else frozenset())
+
     def _filter(self, landing: Landing | None) -> None:
         self._only = landing
         for value, chip in self.chips.items():
@@ -384,11 +394,19 @@ class FitScreen(QWidget):
         if draft is None:
             return
         alike = draft.alike(source)
-        draft.confirm(source, yes)
+        draft.confirm([source], yes)
         if alike:
             word = "Yes" if yes else "No"
             self._offered = alike, yes
             self.told.emit(f"{word} for {len(alike)} more that are spelled alike: press Shift+Y.")
+
+    def _undo(self) -> None:
+        if self.draft is not None:
+            self.draft.undo()
+
+    def _redo(self) -> None:
+        if self.draft is not None:
+            self.draft.redo()
 
     def _confirm_roles(self) -> None:
         if self.draft is not None:
@@ -409,10 +427,8 @@ class FitScreen(QWidget):
         options = FitOptions(
             self.stance.isChecked(), self.correct.isChecked(), self.stretch.isChecked()
         )
-        if options != draft.options:
-            draft.set_options(options)
-        elif (draft.limits, draft.lifted) != (self.limits.isChecked(), self.lifted.isChecked()):
-            draft.set_bounds(limits=self.limits.isChecked(), lifted=self.lifted.isChecked())
+        lifted = self.lifted.isChecked()
+        draft.set_options(options, limits=self.limits.isChecked(), lifted=lifted)
 
     def _ask_target(self, source: str, at: QPoint) -> None:
         """Which name of the character a name of the card stands for."""
@@ -421,7 +437,7 @@ class FitScreen(QWidget):
             return
         menu = QMenu(self)
         menu.addAction("Nothing here", partial(self._say, source, None))
-        if source in draft.said:
+        if source in draft.told.names:
             menu.addAction("Find it again", partial(draft.unsay, source))
         menu.addSeparator()
         names = draft.free_targets(source)
@@ -448,8 +464,7 @@ class FitScreen(QWidget):
             self.finish()
         elif event.key() == Qt.Key.Key_Y and shift and self._offered[0] and self.draft is not None:
             (sources, yes), self._offered = self._offered, ((), False)
-            for source in sources:
-                self.draft.confirm(source, yes)
+            self.draft.confirm(sources, yes)
         else:
             super().keyPressEvent(event)
 

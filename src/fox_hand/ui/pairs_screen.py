@@ -28,6 +28,7 @@ from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.pairs_table import PairsTable
 from fox_hand.ui.pairs_trial import TrialPanel
+from fox_hand.ui.screen_parts import undo_and_redo
 
 FILTERS: tuple[tuple[str, FoundBy | None], ...] = (
     ("All", None),
@@ -58,8 +59,7 @@ class PairsScreen(QWidget):
         self.trial = TrialPanel(look, pictures, post)
         self.save_button = Button(look, "Save for all shots", tip="Write into the rig's sidecar")
         self.back_button = Button(look, "Back to the stage", kind=Kind.PLAIN, key="Esc")
-        self.undo_button = Button(look, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)")
-        self.redo_button = Button(look, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)")
+        self.undo_button, self.redo_button = undo_and_redo(look)
         self.find_button = Button(
             look, "Find all again", tip="Infer anew; pairs made by hand are kept"
         )
@@ -213,8 +213,8 @@ class PairsScreen(QWidget):
         count = self.unsaved
         self._where.setText(f"{count} unsaved" if count else "")
         self.save_button.setEnabled(bool(count))
-        self.undo_button.setEnabled(draft.can_undo)
-        self.redo_button.setEnabled(draft.can_redo)
+        self.undo_button.setEnabled(draft.steps.can_undo)
+        self.redo_button.setEnabled(draft.steps.can_redo)
         self._refresh_doubts()
         self._refresh_table()
         self.trial.try_out()

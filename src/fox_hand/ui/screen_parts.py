@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QWidget
 
-from fox_hand.ui.buttons import Button
+from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 
 
@@ -27,6 +27,14 @@ def screen_top(back: Button, title: str, *right: QWidget) -> QHBoxLayout:
     for widget in right:
         row.addWidget(widget)
     return row
+
+
+def undo_and_redo(look: Look) -> tuple[Button, Button]:
+    """The two buttons of a screen with undo of its own; the window's keys press them."""
+    return (
+        Button(look, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)"),
+        Button(look, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)"),
+    )
 
 
 def screen_panel() -> QWidget:

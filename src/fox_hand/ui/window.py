@@ -30,7 +30,6 @@ from fox_hand.session.keep import KeptBoard
 from fox_hand.session.selection import both_sides, other_side
 from fox_hand.ui.batch_popup import BatchPopup
 from fox_hand.ui.boards import Boards, can_pin
-from fox_hand.ui.buttons import Button
 from fox_hand.ui.capture_frame import CaptureFrame
 from fox_hand.ui.capture_panel import CapturePanel
 from fox_hand.ui.capturing import Capturing
@@ -226,8 +225,8 @@ class Window(ShotHome):
             shortcut.triggered.connect(lambda _=False: action())
             self.addAction(shortcut)
 
-        add("Ctrl+Z", lambda: self._step(self.desk.undo, self.pairs.undo_button))
-        add("Ctrl+Shift+Z", lambda: self._step(self.desk.redo, self.pairs.redo_button))
+        add("Ctrl+Z", lambda: self._step(back=True))
+        add("Ctrl+Shift+Z", lambda: self._step(back=False))
         add("Ctrl+O", self.opener.ask_for_rig)
         add("Ctrl+F", lambda: self.header.search_field.setFocus(Qt.FocusReason.ShortcutFocusReason))
         add("F1", self.show_shortcuts)
@@ -237,11 +236,12 @@ class Window(ShotHome):
         for keys, action in self.shot_shortcuts().items():
             add(keys, action)
 
-    def _step(self, on_desk: Callable[[], None], on_pairs: Button) -> None:
-        if self.body.currentWidget() is self.pairs:
-            on_pairs.click()
+    def _step(self, *, back: bool) -> None:
+        screen = self.body.currentWidget()
+        if isinstance(screen, PairsScreen | FitScreen):
+            (screen.undo_button if back else screen.redo_button).click()
         else:
-            on_desk()
+            (self.desk.undo if back else self.desk.redo)()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Single keys arrive here only when the focused widget has no use for them."""
