@@ -191,6 +191,12 @@ def test_looking_at_a_card_leaves_the_figure_alone(hand: Hand) -> None:
     assert mixing.peek.card.name == "Crouch"
     QTest.keyRelease(hand.window, Qt.Key.Key_V)
     assert mixing.peek is None
+    view.setFocus()  # the keys walk and rest as the pointer does
+    QTest.keyClick(view, Qt.Key.Key_Right)
+    hand.qtbot.waitUntil(lambda: mixing.peek is not None, timeout=LONG)
+    assert mixing.peek.card.name == view.current_entry().name != "Crouch"
+    hand.window.setFocus()
+    assert mixing.peek is None
     assert hand.desk.actor.state is before
 
 

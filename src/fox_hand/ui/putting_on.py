@@ -77,6 +77,7 @@ class PuttingOn(QObject):
         desk = self._desk
         if self._refused():
             return
+        self._away()
         if entry.kind == "clip":
             self.lay_in(entry, then)
             return
@@ -213,7 +214,7 @@ class PuttingOn(QObject):
     # -- looking --------------------------------------------------------------------------
 
     def point_at(self, entry: Entry | None) -> None:
-        """The pointer is over a card, or over none."""
+        """The pointer is over a card, or the keys have gone to it; None where neither is."""
         self._pointed = entry
         self._away()
         if entry is not None and self._held:

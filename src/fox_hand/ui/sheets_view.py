@@ -50,6 +50,7 @@ class SheetsView(QAbstractScrollArea):
 
     pointed_at = Signal(object)  # Entry or None
     hovered = Signal(object)  # Entry under the pointer, or None
+    walked = Signal(object)  # Entry the keys have gone to, or None when they leave
     ticked_changed = Signal()
 
     def __init__(self, look: Look, shelf: Shelf, cache: PictureCache) -> None:
@@ -413,6 +414,7 @@ class SheetsView(QAbstractScrollArea):
         at = self.layout_now().walk(self._current, step)
         if at is not None:
             self.make_current(at)
+            self.walked.emit(self.entry_at(at))
 
     @property
     def current(self) -> At | None:
@@ -445,6 +447,10 @@ class SheetsView(QAbstractScrollArea):
         if self._current is None and tabbed:
             self.walk(0)
         self.viewport().update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.walked.emit(None)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -158,7 +158,8 @@ class Window(ShotHome):
     def _connect_putting(self) -> None:
         self.sheets.put_on.connect(self.putting.put_on)
         self.sheets.view.add_to_mix.connect(self.putting.add)
-        self.sheets.view.hovered.connect(self.putting.point_at)
+        for pointed in (self.sheets.view.hovered, self.sheets.view.walked):
+            pointed.connect(self.putting.point_at)
         self.sheets.hand.follow(self.putting, self.desk.shots)
         self.putting.told.connect(self.notice.tell)
         self.figure_panel.told.connect(self.notice.tell)
