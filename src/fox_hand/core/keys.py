@@ -86,6 +86,13 @@ class Line:
             return place
         return None
 
+    def has(self, frames: Array) -> npt.NDArray[np.bool_]:
+        """At which of some frames there is a key, ``(N,)``."""
+        if not len(self):
+            return np.zeros(len(frames), bool)
+        place = np.minimum(np.searchsorted(self.frames, frames - SAME), len(self) - 1)
+        return np.asarray(np.abs(self.frames[place] - frames) <= SAME)
+
     def near(self, frames: npt.ArrayLike) -> npt.NDArray[np.bool_]:
         """Which keys stand at one of some frames, ``(K,)``."""
         wanted = np.sort(np.asarray(frames, dtype=np.float64).ravel())

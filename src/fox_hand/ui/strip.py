@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QToolTip
 
+from fox_hand.core.keys import Keys
 from fox_hand.session.chips import Chip, title_of
 from fox_hand.session.desk import Desk
 from fox_hand.ui.buttons import draw_focus
@@ -32,6 +33,8 @@ from fox_hand.ui.strip_keys import strip_key
 from fox_hand.ui.strip_labels import paint_labels, paint_overview
 from fox_hand.ui.strip_paint import PICTURE, RULER, ChipLook, StripPainter
 from fox_hand.ui.strip_rows import StripRow
+from fox_hand.ui.strip_scale import Scale
+from fox_hand.ui.strip_stamps import KeyStamps
 
 
 @dataclass(frozen=True)
@@ -54,6 +57,10 @@ class Strip(StripBase):
         super().__init__(look, desk)
         self._press: Press | None = None
         self._drop: Drop | None = None
+        self._stamps = KeyStamps(look)
+
+    def _painter(self, scale: Scale, keys: Keys) -> StripPainter:
+        return StripPainter(self.look, scale, keys, self._chip_look, self.is_picked, self._stamps)
 
     # -- pointer and keys -----------------------------------------------------------------
 
@@ -215,7 +222,7 @@ class Strip(StripBase):
         painter.setClipRect(QRectF(self.label_width, HEAD, width, self.height() - HEAD))
         painter.translate(0, HEAD - self.offset)
         if actor is not None:
-            strip = StripPainter(look, scale, actor.keys, self._chip_look, self.is_picked)
+            strip = self._painter(scale, actor.keys)
             low = self.offset + self.height() - HEAD
             for row in rows:
                 if row.top + row.height >= self.offset and row.top <= low:
@@ -248,7 +255,7 @@ class Strip(StripBase):
         keys = actor.keys if actor is not None else None
         shown = self.desk.timing
         if keys is not None:
-            strip = StripPainter(look, self.scale, keys, self._chip_look, self.is_picked)
+            strip = self._painter(self.scale, keys)
             strip.ruler(painter, shown, width)
             paint_overview(painter, self, keys)
             span = self.picked_span

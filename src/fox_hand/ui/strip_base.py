@@ -131,9 +131,10 @@ class StripBase(QWidget):
             for lane, frames in self.picks.items():
                 line = actor.keys.lines.get(lane)
                 if line is not None:
-                    kept = frozenset(f for f in frames if line.at(f) is not None)
+                    at = np.array(sorted(frames))
+                    kept = at[line.has(at)].tolist()
                     if kept:
-                        found[lane] = kept
+                        found[lane] = frozenset(kept)
             self.pick(found)
         self.update()
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import islice
 
@@ -11,13 +11,14 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygon
 
 from fox_hand.core.blocks import Block
 from fox_hand.core.controls import Region
-from fox_hand.core.keys import BY_HAND, Keys
+from fox_hand.core.keys import BY_HAND, Keys, Line
 from fox_hand.core.tracks import Ease
 from fox_hand.session.chips import Chip
 from fox_hand.session.timing import Timing
 from fox_hand.ui.look import Look
 from fox_hand.ui.strip_rows import LEVEL, TALL, StripRow
 from fox_hand.ui.strip_scale import Scale
+from fox_hand.ui.strip_stamps import KeyLook, KeyStamps
 
 RULER, TOOLS = 40, 28
 PICTURE = 28
@@ -90,9 +91,10 @@ class StripPainter:
         keys: Keys,
         looks: Callable[[Chip], ChipLook],
         picked: Callable[[Chip], bool],
+        stamps: KeyStamps,
     ) -> None:
         self._look, self._scale, self._keys = look, scale, keys
-        self._looks, self._picked = looks, picked
+        self._looks, self._picked, self._stamps = looks, picked, stamps
 
     # -- rows -----------------------------------------------------------------------------
 
@@ -176,7 +178,7 @@ class StripPainter:
             return
         painter.setPen(QPen(self._look.colour("quiet"), 1.25))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(_way(chip.ease, start, row.top + 23.0, end, row.top + 13.0))
+        painter.drawPath(_way([(start, row.top + 23.0), (end, row.top + 13.0)], [chip.ease], scale))
 
     def _chip(self, painter: QPainter, row: StripRow, number: int) -> None:
         look, chip = self._look, row.chips[number]
@@ -230,9 +232,9 @@ class StripPainter:
             start, end = self._scale.x_of(chip.frame), self._scale.x_of(chip.end)
             painter.fillRect(QRectF(start, middle - 2, end - start, 4), self._look.colour("high"))
             painter.fillRect(QRectF(start, middle - 0.5, end - start, 1), colour)
-            diamond(painter, end, middle, 5, colour, None)
-        ring = self._look.colour("text") if self._picked(chip) else None
-        diamond(painter, self._scale.x_of(chip.frame), middle, 5, colour, ring)
+            self._stamps.draw(painter, end, middle, KeyLook(5))
+        key = KeyLook(5, "text" if self._picked(chip) else "")
+        self._stamps.draw(painter, self._scale.x_of(chip.frame), middle, key)
 
     def _curve(self, painter: QPainter, row: StripRow) -> None:
         """A channel: its values as a line, a square for a key from a card, else a diamond."""
@@ -247,30 +249,22 @@ class StripPainter:
         ]
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(look.colour("quiet"), 1.25))
-        path = QPainterPath()
-        eases = line.eases.tolist()
-        for (x0, y0), (x1, y1), ease in zip(points, points[1:], eases, strict=False):
-            if x1 >= scale.left and x0 <= scale.right:
-                path.addPath(_way(Ease(ease), x0, y0, x1, y1))
-        painter.drawPath(path)
-        text, chips = look.colour("text"), {c.frame: c for c in row.chips}
+        painter.drawPath(_way(points, line.eases.tolist(), scale))
+        self._curve_keys(painter, row, line, points)
+
+    def _curve_keys(
+        self, painter: QPainter, row: StripRow, line: Line, points: Sequence[tuple[float, float]]
+    ) -> None:
+        scale, chips = self._scale, {c.frame: c for c in row.chips}
+        origins, frames, edge = line.origins.tolist(), line.frames.tolist(), _edge(row)
         last = -APART
         for i, (x, y) in enumerate(points):
             if not scale.left - 6 <= x <= scale.right + 6 or x - last < APART:
                 continue  # out of sight, or covered by the one before
             last = x
-            chip = chips.get(float(line.frames[i]))
-            ring = look.colour("accent_text") if chip is not None and self._picked(chip) else None
-            if line.origins[i]:
-                box = QRectF(x - 3.5, y - 3.5, 7, 7)
-                painter.fillRect(box, text)
-                painter.fillRect(QRectF(x - 3.5, y - 3.5, 2, 7), look.colour(_edge(row)))
-                if ring is not None:
-                    painter.setPen(QPen(ring, 1.5))
-                    painter.setBrush(Qt.BrushStyle.NoBrush)
-                    painter.drawRect(box.adjusted(-2, -2, 2, 2))
-            else:
-                diamond(painter, x, y, 4, text, ring)
+            chip = chips.get(frames[i])
+            ring = "accent_text" if chip is not None and self._picked(chip) else ""
+            self._stamps.draw(painter, x, y, KeyLook(4, ring, edge if origins[i] else ""))
 
     # -- ruler ----------------------------------------------------------------------------
 
@@ -321,38 +315,24 @@ def _edge(row: StripRow) -> str:
     return order[0].value
 
 
-def _way(ease: Ease, x0: float, y0: float, x1: float, y1: float) -> QPainterPath:
-    """How it goes from one key to the next."""
-    path = QPainterPath(QPointF(x0, y0))
-    if ease is Ease.STEP:
-        path.lineTo(x1, y0)
-        path.lineTo(x1, y1)
-    elif ease is Ease.LINEAR:
-        path.lineTo(x1, y1)
-    else:
-        third = (x1 - x0) * 0.45
-        path.cubicTo(x0 + third, y0, x1 - third, y1, x1, y1)
+def _way(points: Sequence[tuple[float, float]], eases: Sequence[int], scale: Scale) -> QPainterPath:
+    """How a channel goes from key to key, as far as it is in sight."""
+    path, at = QPainterPath(), None
+    for (x0, y0), (x1, y1), ease in zip(points, points[1:], eases, strict=False):
+        if x1 < scale.left or x0 > scale.right:
+            continue
+        if at != (x0, y0):
+            path.moveTo(x0, y0)
+        if ease == Ease.STEP:
+            path.lineTo(x1, y0)
+            path.lineTo(x1, y1)
+        elif ease == Ease.LINEAR:
+            path.lineTo(x1, y1)
+        else:
+            third = (x1 - x0) * 0.45
+            path.cubicTo(x0 + third, y0, x1 - third, y1, x1, y1)
+        at = (x1, y1)
     return path
-
-
-def diamond(
-    painter: QPainter, x: float, y: float, size: float, colour: QColor, ring: QColor | None
-) -> None:
-    """A key by hand."""
-    if ring is not None:
-        diamond(painter, x, y, size + 3.5, QColor(0, 0, 0, 0), None)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(ring, 1.5))
-        painter.drawPolygon(_diamond(x, y, size + 3))
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(colour)
-    painter.drawPolygon(_diamond(x, y, size))
-
-
-def _diamond(x: float, y: float, size: float) -> QPolygonF:
-    return QPolygonF(
-        [QPointF(x, y - size), QPointF(x + size, y), QPointF(x, y + size), QPointF(x - size, y)]
-    )
 
 
 def flag(painter: QPainter, x: float, y: float, colour: QColor) -> None:
