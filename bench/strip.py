@@ -6,17 +6,14 @@ Ratios are to painting the same strip without keys, measured in the same run.
 from __future__ import annotations
 
 import os
-import statistics
 import sys
 import tempfile
-import time
-from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from bench.shot import FRAMES, busy
+from bench.shot import FRAMES, busy, timed
 from PySide6.QtCore import QEventLoop, QPointF, QTimer
 from PySide6.QtWidgets import QApplication
 
@@ -30,16 +27,6 @@ def wait(milliseconds: int) -> None:
     loop = QEventLoop()
     QTimer.singleShot(milliseconds, loop.quit)
     loop.exec()
-
-
-def timed(what: Callable[[], object], times: int = 7) -> float:
-    """Median milliseconds."""
-    found = []
-    for _ in range(times):
-        began = time.perf_counter()
-        what()
-        found.append((time.perf_counter() - began) * 1000)
-    return statistics.median(found)
 
 
 def work(window: Window) -> None:

@@ -45,24 +45,11 @@ from fox_hand.session.storing import Wanted
 from tests.conftest import MARROW
 from tests.core.test_blend import random_state
 from tests.glb import two_skins
-
-
-@pytest.fixture
-def desk(places: Places) -> Desk:
-    """Marrow on the stage, the demo's library open."""
-    made = Desk(places)
-    crew, folder = prepare(places)
-    made.open_rig(crew[0])
-    made.shelf.open(folder)
-    return made
+from tests.session.conftest import entry
 
 
 def cards(desk: Desk) -> list[Entry]:
     return list(desk.shelf.entries())
-
-
-def entry(desk: Desk, name: str) -> Entry:
-    return next(e for e in cards(desk) if e.name == name)
 
 
 def row(desk: Desk, name: str) -> int:

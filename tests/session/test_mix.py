@@ -12,10 +12,10 @@ from fox_hand.core.rotations import angle_between
 from fox_hand.core.sides import Sides
 from fox_hand.demo.project import prepare, shipped
 from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
 from fox_hand.session.desk import Desk
 from fox_hand.session.mix import Mix
 from fox_hand.session.putting import Part, Way, Weights
+from tests.session.conftest import entry
 
 
 @pytest.fixture
@@ -28,10 +28,6 @@ def desk(places: Places) -> Desk:
     made.act(made.cast.actors[0])
     made.shelf.open(folder)
     return made
-
-
-def entry(desk: Desk, name: str) -> Entry:
-    return next(e for e in desk.shelf.entries() if e.name == name)
 
 
 def mixed(desk: Desk, *names: str) -> Mix:

@@ -9,40 +9,31 @@ import numpy as np
 import pytest
 
 from fox_hand.base.places import Places
-from fox_hand.core.keys import Lane, LaneKind
+from fox_hand.core.blocks import Block
+from fox_hand.core.clip import Clip
+from fox_hand.core.keys import Lane, LaneKind, Origin
 from fox_hand.core.name_match import Rule, Rules
 from fox_hand.core.renaming import renamed_clip
 from fox_hand.core.rotations import angle_between
 from fox_hand.core.sides import Sides
-from fox_hand.demo.project import prepare, shipped
+from fox_hand.core.timeline import line_of
+from fox_hand.core.tracks import Ease
+from fox_hand.demo.project import shipped
 from fox_hand.interchange.motions import motion_bytes, read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.units import UNITS
 from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
 from fox_hand.session.actor import Actor
-from fox_hand.session.clips import clip_for, mirrored_clip, pose_at
+from fox_hand.session.clips import captured_clip, clip_for, mirrored_clip, moving, pose_at
 from fox_hand.session.desk import Desk
 from fox_hand.session.performing import laid_on
 from fox_hand.session.reel import Reel
 from fox_hand.session.take import Take
 from fox_hand.session.taking_out import shot_motion
 from fox_hand.session.units import keep_unit
+from tests.session.conftest import entry
 
 CAST = shipped() / "cast"
-
-
-@pytest.fixture
-def desk(places: Places) -> Desk:
-    made = Desk(places)
-    crew, folder = prepare(places)
-    made.open_rig(crew[0])
-    made.shelf.open(folder)
-    return made
-
-
-def entry(desk: Desk, name: str) -> Entry:
-    return next(e for e in desk.shelf.entries() if e.name == name)
 
 
 def test_a_wave_on_quill_points_the_arm_where_marrow_points_it(desk: Desk) -> None:
@@ -156,3 +147,48 @@ def test_a_bvh_through_a_shot_and_out_again_is_the_same(places: Places, tmp_path
     one, other = (p.rig.evaluate(p.states).nodes for p in (found, back))
     assert np.abs(one - other).max() < 1e-4 * actor.rig.height
     assert replace(found).rate == pytest.approx(back.rate, rel=1e-6)
+
+
+def test_what_only_a_block_moves_is_captured_frame_by_frame(desk: Desk) -> None:
+    """Also of the first control of the rig, whose row is 0."""
+    rig, rate = desk.actor.rig, 24.0
+    root = Lane(LaneKind.MOVE, rig.controls[0].name)
+    stays = Lane(LaneKind.TURN, rig.controls[0].name)
+    way = np.array([[0.0, 0.0, 0.0], [0.3, 0.0, 0.1], [0.0, 0.0, 0.0]])
+    upright = np.tile([0.0, 0.0, 0.0, 1.0], (3, 1))
+    frames = np.array([0.0, 6.0, 12.0])
+    lines = {
+        root: line_of(root, frames, way, Ease.SMOOTH),
+        stays: line_of(stays, frames, upright, Ease.SMOOTH),
+    }
+    hop = Block(Clip(lines, 12.0, rate), Origin("", "Hop"), start=5.0)
+    take = Take(rig, rig.rest, blocks=(hop,))
+    far = moving(rig, take, (1.0, 20.0))
+    assert list(far) == [root]  # what stands still is none of it
+    assert far[root] == pytest.approx(0.3)
+    clip = captured_clip(rig, take, far, (5.0, 17.0), rate)
+    line = clip.lines[root]
+    assert line.frames.tolist() == list(range(13))
+    for number, frame in enumerate(range(5, 18)):
+        assert np.allclose(line.values[number], take.at(float(frame)).move[0], atol=1e-12)
+
+
+def test_a_fitted_clip_goes_on_as_most_of_its_keys_do(desk: Desk) -> None:
+    made = entry(desk, "Wave loop")
+    card = read_card(made.path)[0]
+    quill = desk.open_rig(desk.actor.path.with_name("quill.glb"))
+    frames = card.clip.frames
+    straight = {
+        lane: line.with_ease(np.arange(len(line)), Ease.LINEAR)
+        for lane, line in card.clip.lines.items()
+    }
+    held = {
+        lane: line.with_ease(np.flatnonzero(line.frames == frames[0]), Ease.STEP)
+        for lane, line in straight.items()
+    }
+    for lines, first in ((straight, Ease.LINEAR), (held, Ease.STEP)):
+        own = replace(card, clip=replace(card.clip, lines=lines))
+        fitted = clip_for(made, own, quill, desk.mixing.fits)
+        for line in fitted.lines.values():
+            assert line.eases[0] == first
+            assert set(line.eases[1:].tolist()) <= {Ease.LINEAR}

@@ -22,7 +22,6 @@ from fox_hand.core.tracks import Ease
 from fox_hand.demo.project import prepare, shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
 from fox_hand.session.actor import Actor
 from fox_hand.session.chips import ROWS as PARTS
 from fox_hand.session.chips import chips_of, lanes_in
@@ -32,23 +31,16 @@ from fox_hand.session.project import Project, read_project, write_project
 from fox_hand.session.shot_file import json_schema, read_shot
 from fox_hand.session.shot_lock import ShotLock
 from fox_hand.session.shots import Opening, open_shot
+from tests.session.conftest import entry
 
 FORMATS = Path(__file__).parents[2] / "docs" / "format"
 
 
 @pytest.fixture
-def desk(places: Places) -> Desk:
-    """Marrow on the stage, the demo's library open, cards set keys."""
-    made = Desk(places)
-    crew, folder = prepare(places)
-    made.open_rig(crew[0])
-    made.shelf.open(folder)
-    made.mixing.set_keyed(True)
-    return made
-
-
-def entry(desk: Desk, name: str) -> Entry:
-    return next(e for e in desk.shelf.entries() if e.name == name)
+def desk(desk: Desk) -> Desk:
+    """Cards set keys."""
+    desk.mixing.set_keyed(True)
+    return desk
 
 
 def key_card(desk: Desk, name: str, frame: float, amount: float = 1.0) -> None:

@@ -66,6 +66,22 @@ def test_nothing_is_cut_off(hand: Hand, size: tuple[int, int]) -> None:
     )
 
 
+def test_a_tall_strip_takes_rows_of_sets_whole_and_never_cuts_one_through(hand: Hand) -> None:
+    window, sets = hand.window, hand.window.figure_panel.sets
+    window.resize(1024, 680)
+    counts = set()
+    for strip in range(120, 400, 12):
+        window.upright.setSizes([636 - strip, strip])
+        hand.qtbot.wait(30)
+        chips = [c for c in sets.findChildren(Button) if c.isVisibleTo(sets)]
+        seen = [c for c in chips if not c.visibleRegion().isEmpty()]
+        assert len(seen) >= 3  # a row stays in any case
+        for chip in seen:
+            assert chip.visibleRegion().boundingRect().height() == chip.height(), strip
+        counts.add(len(seen))
+    assert len(counts) > 1  # some of them did have to go
+
+
 def test_everything_that_can_be_pressed_has_a_name(hand: Hand) -> None:
     hand.click_card("Wave")
     hand.desk.keep_mix()

@@ -7,10 +7,12 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
-from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
+from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QWheelEvent
 from PySide6.QtWidgets import QApplication, QFileDialog
 
-from fox_hand.core.rotations import angle_between
+from fox_hand.core.keys import Keys, LaneKind, lanes_of
+from fox_hand.core.rotations import angle_between, from_vector
+from fox_hand.core.timeline import line_of
 from fox_hand.core.tracks import Ease
 from fox_hand.session.shot_file import read_shot
 from fox_hand.ui.card_drag import cards_mime
@@ -215,6 +217,57 @@ def test_going_playing_and_opening_channels(keyed: Hand) -> None:
     assert playing.due(1.0) is not None
     hand.desk.timing.work_with(loop=False)
     assert playing.due(1000.0) is None
+
+
+def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None:
+    """Every channel has a key every eight frames; one is pulled along, far down the rows."""
+    desk, strip = hand.desk, strip_of(hand)
+    rig = desk.actor.rig
+    frames = np.arange(1.0, 401.0, 8.0)
+    lines = {}
+    for number, lane in enumerate(lanes_of(rig, range(len(rig.controls)))):
+        sway = 0.1 * np.sin(frames / 20 + number)
+        still = np.tile(np.eye(lane.kind.width)[-1], (len(frames), 1))
+        if lane.kind is LaneKind.TURN:
+            still = from_vector(np.outer(sway, [1.0, 0.5, 0.2]))
+        lines[lane] = line_of(lane, frames, still, Ease.SMOOTH)
+    desk.timing.set_range(1, 400)
+    desk.keying.change(Keys(lines), "Keys")
+    strip.show_range()
+    before = desk.actor.keys
+    assert before.count > 7000
+    body = next(r for r in strip.rows() if r.key == "Body")
+    hand.click(strip, QPoint(60, round(strip.y_of(body) + 10)))
+    channels = [r for r in strip.rows() if r.channel]
+    assert len(channels) > 50
+    wheel(strip, -30)
+    seen = [r for r in channels if 70 < strip.y_of(r) < strip.height() - 24]
+    row = next(r for r in seen if r.lanes[0].kind is LaneKind.TURN)
+    assert row.top > strip.height()  # it came into sight by scrolling
+    number = next(i for i, c in enumerate(row.chips) if c.frame == 201)
+    at = strip.rect_of(row, number).center()
+    hand.click(strip, at.toPoint())
+    assert strip.picks == {row.lanes[0]: frozenset({201.0})}
+    by = strip.scale.x_of(204) - strip.scale.x_of(201)
+    hand.drag(strip, [at, at + QPointF(by / 2, 0), at + QPointF(by, 0)])
+    after = desk.actor.keys
+    moved = after.lines[row.lanes[0]].frames
+    assert set(moved) ^ set(frames) == {201.0, 204.0}
+    assert all(after.lines[x] is before.lines[x] for x in lines if x is not row.lanes[0])
+    hand.key(Qt.Key.Key_Delete)
+    assert desk.actor.keys.count == before.count - 1
+    for _ in range(2):
+        hand.key("z", CTRL)
+    assert np.array_equal(desk.actor.keys.lines[row.lanes[0]].frames, frames)
+    assert strip.picks == {}
+
+
+def wheel(strip: Strip, steps: int) -> None:
+    at = QPointF(strip.width() / 2, strip.height() - 20)
+    plain, phase = Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase
+    turn, whole = QPoint(0, 120 * steps), QPointF(strip.mapToGlobal(at.toPoint()))
+    event = QWheelEvent(at, whole, QPoint(), turn, Qt.MouseButton.NoButton, plain, phase, False)
+    QApplication.sendEvent(strip, event)
 
 
 def test_a_shot_is_saved_edited_left_and_opened_again(

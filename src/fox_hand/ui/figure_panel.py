@@ -26,8 +26,9 @@ from fox_hand.ui.limb_bar import LimbBar
 from fox_hand.ui.look import Look
 from fox_hand.ui.sets_row import SetsRow
 
-TITLE, ONE_ROW, LIMBS = 32, 44, 200  # pixels
+TITLE, LIMBS = 32, 200  # pixels
 SETS_ROW = 28
+ONE_ROW = 8 + SETS_ROW  # with the margin above
 
 
 class FigurePanel(QWidget):

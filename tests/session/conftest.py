@@ -1,0 +1,25 @@
+"""A desk with the demo on it."""
+
+from __future__ import annotations
+
+import pytest
+
+from fox_hand.base.places import Places
+from fox_hand.demo.project import prepare
+from fox_hand.library.entry import Entry
+from fox_hand.session.desk import Desk
+
+
+@pytest.fixture
+def desk(places: Places) -> Desk:
+    """Marrow on the stage, the demo's library open."""
+    made = Desk(places)
+    crew, folder = prepare(places)
+    made.open_rig(crew[0])
+    made.shelf.open(folder)
+    return made
+
+
+def entry(desk: Desk, name: str) -> Entry:
+    """The card of a name."""
+    return next(e for e in desk.shelf.entries() if e.name == name)
