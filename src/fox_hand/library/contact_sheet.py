@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
+import tempfile
+from collections.abc import Iterable, Sequence
 from importlib import resources
 from pathlib import Path
 
@@ -19,6 +20,8 @@ PAPER, INK, QUIET = "#FBF8F2", "#22303A", "#50606A"
 PAGE = (1654, 2339)  # A4 upright at 200 dots an inch
 MARGIN, GAP, NAME = 96, 24, 44
 HEAD = 96
+MOST = {".png": 500, ".pdf": 5000}  # cards; a picture is held as a whole, of pages one at a time
+Cell = tuple[Image.Image, str]
 
 
 def sheet_bytes(
@@ -39,37 +42,59 @@ def sheet_bytes(
         progress: of long work.
 
     Raises:
-        FoxHandError: ``sheet.kind`` for other kinds, ``sheet.empty`` without cards.
+        FoxHandError: ``sheet.kind`` for other kinds, ``sheet.empty`` without cards,
+            ``sheet.too_many``.
         Cancelled: if somebody asked to stop.
     """
+    kind = kind.lower()
+    _check(kind, entries)
+    size = (PAGE[0] - 2 * MARGIN - (columns - 1) * GAP) // columns
+    row = size + NAME + GAP
+
+    def cell(number: int) -> Cell:
+        if progress is not None:
+            progress.step(number / len(entries), entries[number].name)
+        return _cell(entries[number], size)
+
+    if kind == ".png":
+        cells = [cell(number) for number in range(len(entries))]
+        tall = HEAD + 2 * MARGIN + -(-len(cells) // columns) * row
+        buffer = io.BytesIO()
+        _page(cells, (PAGE[0], tall), title, columns, size).save(buffer, "PNG", optimize=True)
+        return buffer.getvalue()
+    each = max((PAGE[1] - 2 * MARGIN - HEAD) // row, 1) * columns
+    parts = [range(len(entries))[i : i + each] for i in range(0, len(entries), each)]
+    pages = (
+        _page(
+            [cell(number) for number in part],
+            PAGE,
+            f"{title}  {i + 1} of {len(parts)}" if len(parts) > 1 else title,
+            columns,
+            size,
+        )
+        for i, part in enumerate(parts)
+    )
+    return _bound(pages)
+
+
+def _check(kind: str, entries: Sequence[Entry]) -> None:
+    most = MOST.get(kind)
     if not entries:
         raise FoxHandError("sheet.empty", "There are no cards for a contact sheet.", "")
-    size = (PAGE[0] - 2 * MARGIN - (columns - 1) * GAP) // columns
-    cells = []
-    for number, entry in enumerate(entries):
-        if progress is not None:
-            progress.step(number / len(entries), entry.name)
-        cells.append(_cell(entry, size))
-    if kind == ".png":
-        rows = -(-len(cells) // columns)
-        tall = HEAD + 2 * MARGIN + rows * (size + NAME + GAP)
-        page = _page(cells, (PAGE[0], tall), title, columns, size)
-        return _encoded([page], "PNG")
-    if kind == ".pdf":
-        each = max((PAGE[1] - 2 * MARGIN - HEAD) // (size + NAME + GAP), 1) * columns
-        parts = [cells[i : i + each] for i in range(0, len(cells), each)]
-        count = len(parts)
-        pages = [
-            _page(part, PAGE, f"{title}  {i + 1} of {count}" if count > 1 else title, columns, size)
-            for i, part in enumerate(parts)
-        ]
-        return _encoded(pages, "PDF")
-    raise FoxHandError(
-        "sheet.kind",
-        f"A contact sheet cannot be written as {kind or 'this kind of file'}.",
-        "Nothing was written.",
-        "Choose a name that ends with .png or .pdf.",
-    )
+    if most is None:
+        raise FoxHandError(
+            "sheet.kind",
+            f"A contact sheet cannot be written as {kind or 'this kind of file'}.",
+            "Nothing was written.",
+            "Choose a name that ends with .png or .pdf.",
+        )
+    if len(entries) > most:
+        raise FoxHandError(
+            "sheet.too_many",
+            f"{len(entries)} cards are too many for one {kind} file; {most} have room.",
+            "Nothing was written.",
+            "Search for fewer of them; a .pdf has room for more than a .png.",
+        )
 
 
 def write_sheet(
@@ -89,13 +114,13 @@ def write_sheet(
     write_atomically(path, data)
 
 
-def _encoded(pages: list[Image.Image], kind: str) -> bytes:
-    buffer = io.BytesIO()
-    if kind == "PDF":
-        pages[0].save(buffer, "PDF", save_all=True, append_images=pages[1:], resolution=200.0)
-    else:
-        pages[0].save(buffer, kind, optimize=True)
-    return buffer.getvalue()
+def _bound(pages: Iterable[Image.Image]) -> bytes:
+    """Pages as one PDF; only one of them is held at a time."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "sheet.pdf"
+        for page in pages:
+            page.save(path, "PDF", append=path.exists(), resolution=200.0)
+        return path.read_bytes()
 
 
 def _font(size: int) -> ImageFont.FreeTypeFont | ImageFont.ImageFont:
@@ -105,7 +130,7 @@ def _font(size: int) -> ImageFont.FreeTypeFont | ImageFont.ImageFont:
     return ImageFont.load_default(size)
 
 
-def _cell(entry: Entry, size: int) -> tuple[Image.Image, str]:
+def _cell(entry: Entry, size: int) -> Cell:
     """A card's picture; a card without one, or a damaged one, is an empty field with its name."""
     try:
         data = read_picture(entry.path, size)
@@ -120,7 +145,7 @@ def _cell(entry: Entry, size: int) -> tuple[Image.Image, str]:
 
 
 def _page(
-    cells: Sequence[tuple[Image.Image, str]],
+    cells: Sequence[Cell],
     size: tuple[int, int],
     title: str,
     columns: int,

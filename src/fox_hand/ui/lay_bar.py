@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -56,7 +57,7 @@ class LayBar(QWidget):
         self.lead = NumberField("ahead by", 0, 48, tip="Frames that one side is ahead")
         self.jitter = NumberField("± frames", 0, 500, tip="Each time may come so much off its time")
         self.doubles = NumberField("Twice", 0, 100, 5, " %", tip="How many come twice in a row")
-        for field, name, factor in (
+        self._values = (
             (self.repeats, "repeats", 1.0),
             (self.speed, "speed", 0.01),
             (self.gap, "gap", 1.0),
@@ -66,7 +67,8 @@ class LayBar(QWidget):
             (self.lead, "lead", 1.0),
             (self.jitter, "jitter", 1.0),
             (self.doubles, "doubles", 0.01),
-        ):
+        )
+        for field, name, factor in self._values:
             field.changed.connect(partial(self._number, name, factor))
 
     def _choices(self) -> None:
@@ -180,15 +182,8 @@ class LayBar(QWidget):
         self._title.setText(metrics.elidedText(title, Qt.TextElideMode.ElideRight, 110))
         self._title.setToolTip(title)
         self._place_word()
-        self.repeats.show_value(block.repeats)
-        self.speed.show_value(block.speed * 100)
-        self.gap.show_value(block.gap)
-        self.strength.show_value(block.strength * 100)
-        self.fade_in.show_value(block.fade_in)
-        self.fade_out.show_value(block.fade_out)
-        self.lead.show_value(block.lead)
-        self.jitter.show_value(block.jitter)
-        self.doubles.show_value(block.doubles * 100)
+        for field, name, factor in self._values:
+            field.show_value(getattr(block, name) / factor)
         self.side.set_value(laying.side.value)
         self.ahead.set_value(block.lead_side.value if block.lead else "")
         self.on_top.setChecked(block.on_top)
@@ -214,8 +209,8 @@ class LayBar(QWidget):
 
     # -- doing ----------------------------------------------------------------------------
 
-    def _do(self, what: object) -> None:
-        if self._laying is not None and callable(what):
+    def _do(self, what: Callable[[Laying], object]) -> None:
+        if self._laying is not None:
             what(self._laying)
 
     def _change(self, **fields: object) -> None:
