@@ -6,6 +6,7 @@ from __future__ import annotations
 import json
 import shutil
 import subprocess
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +16,7 @@ import pytest
 from fox_hand.core.keys import Keys, LaneKind, changed_lanes, keys_at
 from fox_hand.core.motion import Motion, Source, motion_of
 from fox_hand.core.rig import Rig
+from fox_hand.core.rotations import from_vector
 from fox_hand.core.skinning import skinned
 from fox_hand.core.state import State
 from fox_hand.core.timeline import Timeline
@@ -27,6 +29,7 @@ from fox_hand.session.shot_file import read_shot
 from fox_hand.session.take import Take
 from tests.core.test_blend import random_state
 from tests.interchange.test_three import NODE, plain
+from tests.random_rig import random_rig
 
 RATE = 24.0
 
@@ -203,6 +206,38 @@ def test_an_independent_reader_sees_the_bvh_as_we_do(tmp_path: Path) -> None:
             if name in take.rig.skeleton.names:
                 node = take.rig.skeleton.names.index(name)
                 assert np.abs(place - ours.nodes[frame, node, :3, 3]).max() < 1e-5, name
+
+
+@pytest.mark.parametrize("seed", [2, 5, 11])
+def test_bvh_of_any_rig_has_single_words_and_turns_that_go_on(seed: int, tmp_path: Path) -> None:
+    """Names with spaces, joint axes by chance, and a joint that spins three times around."""
+    plain_rig, frames = random_rig(seed), 72
+    spaced = [name.replace("_", " side ") for name in plain_rig.skeleton.names]
+    rig = replace(
+        plain_rig,
+        skeleton=replace(plain_rig.skeleton, names=tuple(spaced)),
+        controls=tuple(replace(c, name=spaced[c.node]) for c in plain_rig.controls),
+    )
+    turn = np.tile([0.0, 0.0, 0.0, 1.0], (frames, len(rig.controls), 1))
+    spin = np.linspace(0, 6 * np.pi, frames)
+    turn[:, 1] = from_vector(np.outer(spin, [0.0, 1.0, 0.0]))
+    rest = rig.rest
+    many = [np.tile(v, (frames, *[1] * v.ndim)) for v in rest.arrays()]
+    states = State(many[0], turn, many[2], many[3], many[4])
+    data, notes = motion_bytes(".bvh", rig, motion_of("spin", rig, states, RATE))
+    assert any("spaces" in note for note in notes) == any(" " in name for name in spaced)
+    path = tmp_path / "spin.bvh"
+    path.write_bytes(data)
+    other, ours = pybvh.read_bvh_file(str(path)), rig.evaluate(states)
+    assert {n.name for n in other.nodes} >= {"_".join(name.split()) for name in spaced}
+    places = np.asarray(other.node_positions()) / 100.0
+    for column, node in enumerate(other.nodes):
+        own = [n for n, name in enumerate(spaced) if "_".join(name.split()) == node.name]
+        if own:
+            assert np.abs(places[:, column] - ours.nodes[:, own[0], :3, 3]).max() < 1e-5
+    rows = data.decode().split("Frame Time:")[1].splitlines()[1:]
+    table = np.array([[float(v) for v in row.split()] for row in rows if row])
+    assert np.abs(np.diff(table, axis=0)).max() < 180  # no angle jumps by a whole turn
 
 
 def test_usd_core_puts_joints_and_skin_where_we_do(tmp_path: Path) -> None:

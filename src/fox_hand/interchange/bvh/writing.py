@@ -15,7 +15,7 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.core.controls import ControlKind
-from fox_hand.core.euler import EulerOrder, to_euler_near
+from fox_hand.core.euler import EulerOrder, axes_of, to_euler_near
 from fox_hand.core.motion import Motion
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, from_matrix, inverse, multiply, rotate
@@ -100,7 +100,7 @@ class _Writer:
         moves = "6 Xposition Yposition Zposition " if joint in self._moving else "3 "
         self._order.append(joint)
         lines = [
-            f"{pad}{word} {self._rig.skeleton.names[joint]}",
+            f"{pad}{word} {_word(self._rig.skeleton.names[joint], joint)}",
             f"{pad}{{",
             f"{pad}  OFFSET {_numbers(place * CENTIMETRES)}",
             f"{pad}  CHANNELS {moves}{turns}",
@@ -125,26 +125,29 @@ class _Writer:
 
     def frames(self) -> list[str]:
         """The second part."""
-        motion = self._motion
-        world = self._world_changes()
+        motion, angles = self._motion, np.degrees(self._angles())
         columns: list[Array] = []
-        for joint in self._order:
-            above = self._parent[joint]
-            turn = world[joint]
+        for number, joint in enumerate(self._order):
             if joint in self._moving:
                 columns.append(self._places[joint] * CENTIMETRES)
-            if above >= 0:
-                turn = multiply(inverse(world[above]), turn)
-            order = self._orders[joint]
-            angles = np.zeros((len(motion), 3))
-            hint = np.zeros(3)
-            for frame in range(len(motion)):  # each near to the one before, so nothing spins
-                hint = to_euler_near(turn[frame], order, hint)
-                angles[frame] = hint
-            columns.append(np.degrees(angles)[:, ["XYZ".index(axis) for axis in order]])
+            columns.append(angles[:, number][:, axes_of(self._orders[joint])])
         table = np.concatenate(columns, axis=1)
         head = ["MOTION", f"Frames: {len(motion)}", f"Frame Time: {1.0 / motion.rate:.8f}"]
         return head + [_numbers(row) for row in table]
+
+    def _angles(self) -> Array:
+        """The turns of the joints in their order, ``(F, J, 3)`` radians; each frame's are near to
+        those before, so nothing spins."""
+        world, turns = self._world_changes, []
+        for joint in self._order:
+            above, turn = self._parent[joint], world[joint]
+            turns.append(multiply(inverse(world[above]), turn) if above >= 0 else turn)
+        all_turns = np.stack(turns, axis=1)
+        axes = axes_of([self._orders[joint] for joint in self._order])
+        found, hint = np.empty((*all_turns.shape[:2], 3)), np.zeros((len(turns), 3))
+        for frame, now in enumerate(all_turns):
+            found[frame] = hint = to_euler_near(now, axes, hint)
+        return found
 
     @cached_property
     def _world(self) -> Array:
@@ -157,6 +160,7 @@ class _Writer:
                 world[:, node] = world[:, parent] @ local[:, node]
         return world
 
+    @cached_property
     def _world_changes(self) -> dict[int, Array]:
         """How each joint is turned in the world since rest, ``(F, 4)``."""
         world = self._world
@@ -170,7 +174,7 @@ class _Writer:
     @cached_property
     def _places(self) -> dict[int, Array]:
         """Where each joint is, seen from the one above as that is turned, ``(F, 3)`` metres."""
-        world, changes, found = self._world, self._world_changes(), {}
+        world, changes, found = self._world, self._world_changes, {}
         for joint, above in self._parent.items():
             place = world[:, joint, :3, 3]
             if above >= 0:
@@ -197,7 +201,15 @@ class _Writer:
             found.append("BVH holds no scale, which is left out.")
         if self._motion.shapes_move:
             found.append("BVH holds no shapes of the face, which are left out.")
+        names = self._rig.skeleton.names
+        if any(_word(names[joint], joint) != names[joint] for joint in self._joints):
+            found.append("BVH names are single words; spaces are written as _.")
         return tuple(found)
+
+
+def _word(name: str, joint: int) -> str:
+    """A name as one word, as programs that read BVH word by word expect it."""
+    return "_".join(name.split()) or f"joint_{joint}"
 
 
 def _numbers(values: Array) -> str:
