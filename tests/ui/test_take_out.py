@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import threading
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PIL import Image
 from PySide6.QtCore import QPoint, QPointF
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
+from fox_hand.core.view import Pixels, View
 from fox_hand.interchange.motions import read_performance
 from fox_hand.library import moves
 from fox_hand.library.container import read_card
@@ -17,6 +20,7 @@ from fox_hand.library.pack import read_pack
 from fox_hand.library.store import Library
 from fox_hand.ui.library_menus import card_menu
 from fox_hand.ui.pack_dialog import PackDialog
+from fox_hand.ui.ports import Drawing
 from fox_hand.ui.strip_menu import outdated, strip_menu
 from tests.ui.conftest import CTRL, LONG, Hand, choose, key_card
 
@@ -86,6 +90,37 @@ def test_motion_pictures_and_sheets_leave_through_the_menu(
     menu(hand, "Take out", "Motion alone")
     hand.qtbot.waitUntil(lambda: "writes no .xyz" in hand.window.notice.text, timeout=LONG)
     assert not path.exists()
+
+
+def test_looking_at_another_frame_while_pictures_are_drawn_changes_none_of_them(
+    hand: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    key_card(hand, "Wave", 1)
+    key_card(hand, "Crouch", 6)
+    actor = hand.desk.actor
+    hand.desk.timing.set_range(1, 6)
+    wanted = [actor.standing_in(actor.take.at(float(f))).at.nodes for f in range(1, 7)]
+    path = tmp_path / "frames"
+    path.mkdir()
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: str(path))
+    drawn: list[np.ndarray] = []
+    draw, gone = Drawing.draw, threading.Event()
+
+    def slowly(self: Drawing, view: View) -> Pixels:
+        """Somebody pulls along the ruler between every two pictures."""
+        drawn.append(view.figures[0].at.nodes)
+        following = float(len(drawn) % 6 + 1)
+        gone.clear()
+        hand.window._doors.bridge.post(lambda: (hand.desk.go(following), gone.set()))
+        assert gone.wait(20)
+        return draw(self, view)
+
+    monkeypatch.setattr(Drawing, "draw", slowly)
+    menu(hand, "Take out", "Pictures of all")
+    hand.qtbot.waitUntil(lambda: "is written" in hand.window.notice.text, timeout=LONG)
+    assert len(list(path.rglob("*.png"))) == 6
+    for seen, nodes in zip(drawn[-6:], wanted, strict=True):
+        assert np.allclose(seen, nodes, atol=1e-12)
 
 
 def test_a_pack_goes_out_and_comes_in_with_a_choice(

@@ -191,12 +191,13 @@ class TakeOut(QObject):
         """As the stage sees it."""
         desk, stage = self._home.desk, self._home.stage
         takes = [(actor, actor.take) for actor in desk.cast.actors]
-        now = {actor: actor.state for actor, _ in takes}
+        # loose changes belong to the frame they were made at, wherever somebody looks meanwhile
+        now, at = {actor: actor.state for actor, _ in takes}, desk.timing.frame
 
         def standing(frame: float) -> tuple[Standing, ...]:
-            here = frame == desk.timing.frame
             return tuple(
-                actor.standing_in(now[actor] if here else take.at(frame)) for actor, take in takes
+                actor.standing_in(now[actor] if frame == at else take.at(frame))
+                for actor, take in takes
             )
 
         size = (max(stage.width(), 64), max(stage.height(), 64))
