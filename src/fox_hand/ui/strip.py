@@ -276,7 +276,7 @@ class Strip(StripBase):
         painter.setFont(look.font(12))
         painter.setPen(look.colour("quiet"))
         text = "No keys yet. K keys the pose at this frame; a card dropped on a row keys itself."
-        rect = QRectF(self.label_width + 28, HEAD, self.width() - self.label_width - 40, 36)
+        rect = QRectF(self.label_width + 40, HEAD, self.width() - self.label_width - 52, 36)
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
 
     def _paint_marquee(self, painter: QPainter) -> None:
