@@ -216,8 +216,8 @@ def test_what_is_said_on_the_fit_screen_is_undone_there_and_not_on_the_stage(qui
     boxes = [lines[n].boundingRect() for n in (0, 1)]
     room = fit.pair.room()
     for box in boxes:  # an arm, not the figure, is outlined on both
-        assert 10 < box.width() < room[0]
-        assert 10 < box.height() < room[1] / 2
+        assert 4 < box.width() < room[0]
+        assert 4 < box.height() < room[1] / 4
     quill.key(Qt.Key.Key_Delete)
     computed(quill)
     quill.click(fit.stance, QPoint(8, 12))

@@ -280,10 +280,10 @@ class Segments(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         keys = [k for k, _ in self._words]
         at = keys.index(self._value)
-        if event.key() == Qt.Key.Key_Left and at > 0:
-            self._choose(keys[at - 1])
-        elif event.key() == Qt.Key.Key_Right and at + 1 < len(keys):
-            self._choose(keys[at + 1])
+        ways = {Qt.Key.Key_Left: keys[:at][::-1], Qt.Key.Key_Right: keys[at + 1 :]}
+        following = ways.get(Qt.Key(event.key()))
+        if following is not None:
+            self._choose(next((key for key in following if key not in self._off), ""))
         else:
             super().keyPressEvent(event)
 

@@ -1,0 +1,132 @@
+"""The mix with keys alone, with weights by region, and in a narrow window."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, Qt
+
+from fox_hand.core.controls import Region
+from fox_hand.core.rotations import angle_between
+from fox_hand.session.putting import Part, Way
+from tests.ui.conftest import SHIFT, Hand, choose
+from tests.ui.test_mix import add_card, turned
+
+LEFT, RIGHT = Qt.Key.Key_Left, Qt.Key.Key_Right
+
+
+@pytest.fixture
+def faces(hand: Hand) -> Hand:
+    """Glad, Surprised and Sad on one face."""
+    hand.click_card("Glad")
+    add_card(hand, "Surprised")
+    add_card(hand, "Sad")
+    return hand
+
+
+def wholes(hand: Hand) -> list[float]:
+    return [w.whole for w in hand.desk.mix.weights]
+
+
+def test_the_pad_and_the_sliders_go_by_keys(faces: Hand) -> None:
+    hand, weights = faces, faces.window.mix_bar.weights
+    weights.pad.setFocus()
+    middle = hand.desk.mix.pad_at
+    hand.key(LEFT)
+    hand.key(Qt.Key.Key_Up, SHIFT)
+    assert hand.desk.mix.pad_at == pytest.approx((middle[0] - 0.05, middle[1] - 0.01))
+    for _ in range(30):
+        hand.key(RIGHT)
+        hand.key(Qt.Key.Key_Down)
+    assert hand.desk.mix.pad_at == (1.0, 1.0)  # and no further
+    assert sum(wholes(hand)) == pytest.approx(1.0, abs=1e-3)
+    slider = weights.sliders[0]
+    slider.setFocus()
+    hand.key(Qt.Key.Key_End)
+    assert wholes(hand) == pytest.approx([1.0, 0.0, 0.0], abs=1e-3)
+    hand.key(LEFT)
+    hand.key(LEFT, SHIFT)
+    assert wholes(hand)[0] == pytest.approx(0.94, abs=1e-3)
+    assert sum(wholes(hand)) == pytest.approx(1.0, abs=1e-3)
+    hand.key(Qt.Key.Key_Home)
+    assert wholes(hand)[0] == 0.0
+    y = slider.height() // 2
+    path = [QPoint(round(slider.x_of(v)), y) for v in (0.1, 0.4, 0.7)]
+    hand.drag(slider, path)
+    assert wholes(hand)[0] == pytest.approx(0.7, abs=0.02)
+    assert "sum 100 %" in weights._sum.text()
+
+
+def test_each_for_itself_until_they_are_to_add_up_again(faces: Hand) -> None:
+    hand, weights = faces, faces.window.mix_bar.weights
+    before = hand.desk.actor.state
+    hand.click(weights.together, QPoint(8, 12))
+    for slider, key in zip(weights.sliders, (Qt.Key.Key_End, Qt.Key.Key_End, LEFT), strict=True):
+        slider.setFocus()
+        hand.key(key)
+    assert wholes(hand)[:2] == [1.0, 1.0]
+    assert weights._sum.text() == "each for itself"
+    assert not hand.desk.actor.state.same_bits(before)
+    hand.click(weights.together, QPoint(8, 12))
+    assert sum(wholes(hand)) == pytest.approx(1.0, abs=1e-3)
+    assert wholes(hand)[0] == pytest.approx(wholes(hand)[1], abs=1e-3)
+
+
+def test_one_region_has_weights_of_its_own(faces: Hand) -> None:
+    hand, weights = faces, faces.window.mix_bar.weights
+    rig = hand.desk.actor.rig
+    eyes = [s for s, x in enumerate(rig.settings) if rig.controls[x.control].region is Region.EYES]
+    mouth = [
+        s for s, x in enumerate(rig.settings) if rig.controls[x.control].region is Region.MOUTH
+    ]
+    assert eyes and mouth
+    even = hand.desk.actor.state.settings.copy()
+    hand.click(weights.where, weights.where.rect().center())
+    choose(hand.window, "Mouth")
+    assert weights.where.text() == "Mouth"
+    slider = weights.sliders[2]
+    slider.setFocus()
+    hand.key(Qt.Key.Key_End)
+    after = hand.desk.actor.state.settings
+    assert np.array_equal(after[eyes], even[eyes])  # the eyes stay an even mix
+    assert np.abs(after[mouth] - even[mouth]).max() > 0.05
+    values = [label.text() for label in weights._values]
+    assert values[2] == "100 %"
+    hand.click(weights.where, weights.where.rect().center())
+    choose(hand.window, "Everywhere")
+    assert [label.text() for label in weights._values] == ["33 %"] * 3
+    hand.desk.put_back()
+    assert hand.desk.mix is None
+
+
+def test_choices_go_by_keys_over_what_cannot_be_chosen_now(hand: Hand) -> None:
+    hand.click_card("Wave")
+    part = hand.window.mix_bar.choices.part
+    part.segments.setFocus()
+    hand.key(RIGHT)  # nothing is selected, so "selected" is passed over
+    assert hand.desk.mix.part is Part.REGIONS
+    hand.key(RIGHT)
+    assert hand.desk.mix.part is Part.REGIONS
+    hand.key(LEFT)
+    assert hand.desk.mix.part is Part.ALL
+
+
+def test_in_a_narrow_window_choices_are_menus_that_do_the_same(hand: Hand) -> None:
+    hand.click_card("Fist")
+    own = turned(hand)
+    state = hand.desk.actor.state
+    hand.window.resize(1024, 680)
+    choices = hand.window.mix_bar.choices
+    hand.qtbot.waitUntil(choices.side.button.isVisible)
+    hand.click(choices.side.button, choices.side.button.rect().center())
+    choose(hand.window, "Other")
+    assert turned(hand) == {n.replace("_L", "_R") for n in own}
+    assert choices.side.button.text() == "Other"
+    hand.click(choices.side.button, choices.side.button.rect().center())
+    choose(hand.window, "As captured")
+    hand.click(choices.way.button, choices.way.button.rect().center())
+    choose(hand.window, "On top")
+    assert hand.desk.mix.how.way is Way.ON_TOP
+    hand.click(choices.way.button, choices.way.button.rect().center())
+    choose(hand.window, "Replace")
+    assert angle_between(hand.desk.actor.state.turn, state.turn).max() < 1e-9
