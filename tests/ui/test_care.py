@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 from fox_hand.library import moves
+from fox_hand.library.atomic import PART
 from fox_hand.library.conflicts import conflicts, set_aside
 from fox_hand.library.container import card_bytes, read_card, read_picture
 from fox_hand.library.moves import current
@@ -149,6 +151,65 @@ def test_what_was_taken_out_comes_back(hand: Hand, library: Library) -> None:
     press(hand, "taken", "Bring back Point")
     settled(hand, "taken", 0)
     assert path.read_bytes() == before
+
+
+def test_deleting_for_good_is_asked_for_twice_and_takes_only_the_old(
+    hand: Hand, library: Library
+) -> None:
+    young, old = hand.entry("Point"), hand.entry("Fist")
+    hand.desk.take_out([young, old])
+    hand.qtbot.waitUntil(lambda: not (young.path.exists() or old.path.exists()), timeout=LONG)
+    kept = {p.stem: p for p in library.removed()}
+    past = (
+        library.own
+        / "removed"
+        / "2020-01-31"
+        / kept["Fist"]
+        .parent.relative_to(library.own / "removed")
+        .relative_to(kept["Fist"].relative_to(library.own / "removed").parts[0])
+    )
+    past.mkdir(parents=True)
+    kept["Fist"].rename(past / "Fist.foxcard")
+    looked(hand)
+    assert count(hand, "taken") == 2
+    press(hand, "taken", "Delete the old ones")
+    assert len(library.removed()) == 2  # not yet
+    press(hand, "taken", "Delete 1 for good?")
+    settled(hand, "taken", 1)
+    assert [p.stem for p in library.removed()] == ["Point"]
+    looked(hand)
+    panel = hand.window.care.panels["taken"]
+    button = next(b for b in panel.findChildren(Button) if b.text() == "Delete the old ones")
+    assert not button.isEnabled()
+
+
+def test_leftovers_go_and_a_card_that_is_gone_comes_back_from_a_version(
+    hand: Hand, library: Library
+) -> None:
+    path = hand.entry("Tense").path
+    whole, picture = read_card(path)
+    moves.store_over(library, current(library, path), replace(whole, note="tighter"), picture)
+    path.unlink()  # outside the program
+    part = library.folder / "Marrow" / f".Tense{PART}"
+    part.write_bytes(b"cut off")
+    os.utime(part, (0, 0))
+    looked(hand)
+    press(hand, "strange", "Remove")
+    hand.qtbot.waitUntil(lambda: not part.exists(), timeout=LONG)
+    ready(hand)
+    hand.qtbot.waitUntil(
+        lambda: any(
+            b.text() == "Bring back"
+            for b in hand.window.care.panels["strange"].findChildren(Button)
+        ),
+        timeout=LONG,
+    )
+    press(hand, "strange", "Bring back")
+    back = hand.wait_for_card("Tense")
+    assert read_card(back.path)[0].pose == whole.pose
+    assert read_card(back.path)[0].identity == whole.identity
+    hand.desk.undo()
+    hand.qtbot.waitUntil(lambda: not back.path.exists(), timeout=LONG)
 
 
 def test_earlier_versions_are_looked_at_peeked_varied_and_used_again(

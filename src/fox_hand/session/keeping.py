@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 
@@ -96,22 +97,19 @@ class Keeping:
         """An earlier version as a card of its own."""
         self._do(place, f"Variant {name}", then, moves.variant, version, entry.path, name)
 
-    def forget_old(self, place: Place, taken: tuple[TakenOut, ...], then: Then) -> int:
-        """Delete for good what was taken out longer ago than the library keeps things; this alone
-        has no way back, so it is only done when asked for. Returns how many."""
+    def forget(self, place: Place, taken: Sequence[TakenOut], then: Then) -> None:
+        """Delete for good; this alone has no way back, so it is only done when asked for twice."""
         library = place.library
         if library is None:
-            return 0
-        old = [t for t in taken if t.day < oldest_kept(library)]
+            return
 
         def forget(one: TakenOut) -> Done:
             library.forget(one.path)
             return Done(library, (), _gone)
 
-        tasks: list[tuple[str, Task]] = [(t.entry.name, partial(forget, t)) for t in old]
+        tasks: list[tuple[str, Task]] = [(t.entry.name, partial(forget, t)) for t in taken]
         if tasks:
-            self._tidying.run(f"Delete {len(old)} for good", tasks, then)
-        return len(old)
+            self._tidying.run(f"Delete {len(tasks)} for good", tasks, then)
 
     def _do(self, place: Place, label: str, then: Then, work: object, *values: object) -> None:
         library = place.library
@@ -120,10 +118,13 @@ class Keeping:
             self._tidying.do(label, [(label, partial(work, library, *values))], then)
 
 
-def oldest_kept(library: Library) -> str:
-    """Cards taken out before this day may go."""
+def old_ones(place: Place, taken: Sequence[TakenOut]) -> tuple[TakenOut, ...]:
+    """Those that were taken out longer ago than the library keeps things."""
+    if place.library is None:
+        return ()
     today = datetime.datetime.now(datetime.UTC).date()
-    return (today - datetime.timedelta(days=library.file.keep_days)).isoformat()
+    day = (today - datetime.timedelta(days=place.library.file.keep_days)).isoformat()
+    return tuple(t for t in taken if t.day < day)
 
 
 def _removed(library: Library, part: Path) -> Done:

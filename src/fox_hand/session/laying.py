@@ -184,7 +184,8 @@ def _at_rest(rig: Rig, clip: Clip) -> bool:
         elif lane.kind is LaneKind.SETTING:
             rest[0] = rig.settings[rig.setting_row[lane.name]].default
         for value in (line.values[0], line.values[-1]):
-            if min(np.abs(value - rest).max(), np.abs(value + rest).max()) > 1e-4:
+            same = -value if lane.kind is LaneKind.TURN and value[3] < 0 else value
+            if np.abs(same - rest).max() > 1e-4:
                 return False
     return True
 

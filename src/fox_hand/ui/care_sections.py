@@ -13,7 +13,7 @@ from fox_hand.core.difference import Difference
 from fox_hand.library.entry import Entry
 from fox_hand.library.head import read_head
 from fox_hand.session.care import Clash, Lost, Pair, Report, Strange, TakenOut, Version
-from fox_hand.session.keeping import Keeping
+from fox_hand.session.keeping import Keeping, old_ones
 from fox_hand.session.place import Place
 from fox_hand.session.tidying import Outcome
 from fox_hand.ui.buttons import Button, Kind
@@ -323,14 +323,22 @@ class _Choice(QWidget):
             pictures.addWidget(tile)
         pictures.addStretch(1)
         more = len(taken) - len(self._tiles)
-        old = Button(hands.look, "Delete the old ones", tip="For good: those older than is kept")
-        old.clicked.connect(self._forget_old)
+        self._old = old_ones(hands.place, taken)
+        days = counted(hands.place.library.file.keep_days if hands.place.library else 0, "day")
+        there = f"For good: {counted(len(self._old), 'card')} taken out more than {days} ago"
+        self.old = Button(
+            hands.look,
+            "Delete the old ones",
+            tip=there if self._old else f"None was taken out more than {days} ago",
+        )
+        self.old.setEnabled(bool(self._old))
+        self.old.clicked.connect(self._forget_old)
         self.back = Button(hands.look, "")
         self.back.clicked.connect(self._bring_back)
         line = QHBoxLayout()
         line.setSpacing(8)
         line.addWidget(words(f"and {more} more" if more > 0 else "", quiet=True), 1)
-        line.addWidget(old)
+        line.addWidget(self.old)
         line.addWidget(self.back)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -352,8 +360,14 @@ class _Choice(QWidget):
         hands.keeping.bring_back(hands.place, self._taken[self._at], hands.then)
 
     def _forget_old(self) -> None:
-        hands = self._hands
-        hands.keeping.forget_old(hands.place, self._taken, hands.then)
+        """There is no way back, so it is asked once more, in the same place."""
+        hands, word = self._hands, f"Delete {len(self._old)} for good?"
+        if self.old.text() == word:
+            hands.keeping.forget(hands.place, self._old, hands.then)
+            return
+        self.old.tint = ("warning", "warning_ground")
+        self.old.setText(word)
+        self.old.updateGeometry()
 
 
 def _and_more(panel: CarePanel, more: int) -> None:

@@ -1,0 +1,108 @@
+"""Clips laid in: taken out, mirrored, without a seam, and what is posed over them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from fox_hand.core.keys import Origin
+from fox_hand.core.rotations import angle_between, from_vector, multiply
+from fox_hand.core.sides import Sides
+from fox_hand.core.state import State
+from fox_hand.library.container import read_card
+from fox_hand.session.desk import Desk
+from fox_hand.session.laying import Laying
+from tests.session.conftest import entry
+
+
+def laid(desk: Desk, name: str, frame: float = 5.0) -> Laying:
+    desk.go(frame)
+    card = read_card(entry(desk, name).path)[0]
+    laying = desk.layings.begin(card.clip, Origin(card.identity, card.name))
+    assert laying is not None
+    return laying
+
+
+def states(desk: Desk) -> list[State]:
+    return [desk.actor.take.at(float(f)) for f in range(1, 40)]
+
+
+def same(one: list[State], other: list[State]) -> bool:
+    return all(a.same_bits(b) for a, b in zip(one, other, strict=True))
+
+
+def test_a_block_is_taken_out_and_comes_back_with_undo(desk: Desk) -> None:
+    still = states(desk)
+    laid(desk, "Nod")
+    laid(desk, "Blink", 8.0)
+    desk.layings.keep()
+    both, blocks = states(desk), desk.actor.take.blocks
+    assert [b.origin.name for b in blocks] == ["Nod", "Blink"]
+    desk.layings.remove(0)
+    assert [b.origin.name for b in desk.actor.take.blocks] == ["Blink"]
+    head = desk.actor.rig.control_row["head"]
+    turns = np.array([s.turn[head] for s in states(desk)])
+    assert angle_between(turns, still[0].turn[head]).max() < 1e-9
+    desk.undo()
+    assert same(states(desk), both)
+    desk.redo()
+    desk.layings.remove(5)  # there is none
+    desk.layings.remove(0)
+    assert same(states(desk), still)
+    for _ in range(4):
+        desk.undo()
+    assert not desk.actor.take.blocks
+
+
+def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(desk: Desk) -> None:
+    laying = laid(desk, "Wave loop")
+    own, rig = states(desk), desk.actor.rig
+    laying.set_side(Sides.OTHER)
+    left, right = rig.control_row["forearm_L"], rig.control_row["forearm_R"]
+    mirrored = states(desk)
+    for one, other in zip(own, mirrored, strict=True):
+        assert angle_between(one.turn[left], rig.rest.turn[left]) == pytest.approx(
+            float(angle_between(other.turn[right], rig.rest.turn[right])), abs=1e-6
+        )
+        assert angle_between(other.turn[left], rig.rest.turn[left]) < 1e-9
+    laying.set_side(Sides.CAPTURED)
+    assert same(states(desk), own)
+    desk.layings.put_back()
+    assert not desk.actor.take.blocks
+
+
+def test_without_a_seam_it_ends_as_it_begins_on_both_sides(desk: Desk) -> None:
+    laying = laid(desk, "Nod")
+    clip = laying.source
+    lane = next(iter(clip.lines))
+    line = clip.lines[lane]
+    last = multiply(from_vector([0.2, 0.0, 0.0]), line.values[-1])
+    values = np.concatenate([line.values[:-1], last[None]])
+    broken = replace(clip, lines={**clip.lines, lane: replace(line, values=values)})
+    laying.source = broken
+    laying.change(clip=broken)
+    assert laying.seam
+    laying.make_seamless()
+    assert not laying.seam
+    laying.set_side(Sides.OTHER)
+    assert not laying.seam
+
+
+def test_what_is_posed_over_a_block_is_seen_as_it_was_posed(desk: Desk) -> None:
+    """The change goes below the block, so that both show."""
+    laid(desk, "Nod")
+    desk.layings.keep()
+    rig, row = desk.actor.rig, desk.actor.rig.control_row["head"]
+    for frame in (7.0, 9.0, 11.0):
+        desk.go(frame)
+        before = desk.actor.state
+        turn = before.turn.copy()
+        turn[row] = multiply(from_vector([0.0, 0.15, 0.05]), turn[row])
+        desk.apply("Turn the head", before.with_(turn=turn))
+        assert angle_between(desk.actor.state.turn[row], turn[row]) < 1e-6
+        assert angle_between(desk.actor.take.at(frame).turn[row], turn[row]) < 1e-6
+        desk.undo()
+        assert desk.actor.take.at(frame).same_bits(before)
+    assert rig.controls[row].name == "head"
