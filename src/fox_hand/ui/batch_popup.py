@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.session.batch import FIELDS, marked_drafts
@@ -13,6 +13,7 @@ from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
 from fox_hand.ui.popup import Popup
+from fox_hand.ui.words import Words
 
 WIDTH = 324
 
@@ -26,7 +27,7 @@ class BatchPopup(Popup):
         super().__init__(parent, WIDTH)
         self._draft, self._reel = draft, reel
         self._drafts: list[CaptureDraft] = []
-        title = QLabel(f"{counted(len(reel.marks), 'marked frame')} as cards")
+        title = Words(f"{counted(len(reel.marks), 'marked frame')} as cards")
         title.setProperty("role", "title")
         self.field = self.pattern = QLineEdit("{sheet} {n:02}")
         self.pattern.setAccessibleName("Pattern of the names")
@@ -34,7 +35,7 @@ class BatchPopup(Popup):
         self.pattern.setFixedHeight(28)
         self.pattern.textChanged.connect(self._show)
         self.pattern.returnPressed.connect(self._take)
-        self._names = QLabel()
+        self._names = Words()
         self._names.setWordWrap(True)
         self._names.setProperty("quiet", True)
         self.take = Button(look, "Take them", kind=Kind.MAIN, key="Enter")

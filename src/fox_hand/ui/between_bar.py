@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.between import HIGHEST, LOWEST
 from fox_hand.session.desk import Desk
@@ -13,6 +13,7 @@ from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage import Stage
+from fox_hand.ui.words import Words
 
 HEIGHT = 88
 WIDEST = 720
@@ -27,10 +28,10 @@ class BetweenBar(QWidget):
         self.pose: Between | None = None
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._title, self._what = QLabel("In between"), QLabel("")
+        self._title, self._what = Words("In between"), Words("")
         self._title.setProperty("role", "title")
         self._what.setProperty("quiet", True)
-        self._number = QLabel("50 %")
+        self._number = Words("50 %")
         colour = look.tokens.accent_text
         self._number.setStyleSheet(f"color: {colour}; font-size: 24px; font-weight: 600;")
         self.ruler = AmountRuler(look, (LOWEST, HIGHEST), (-0.25, 0.0, 0.5, 1.0, 1.25))

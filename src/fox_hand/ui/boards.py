@@ -23,6 +23,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from fox_hand.base.errors import FoxHandError
 from fox_hand.session.keep import KeptBoard
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import plain_tip
 
 PICTURES = {".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp"}
 LARGEST = 2048  # pixels a picture is read with at most
@@ -63,7 +64,8 @@ class Board(QWidget):
         self.setCursor(Qt.CursorShape.SizeAllCursor)
         self.setMouseTracking(True)
         self.setAccessibleName(f"Reference {self.path.name}")
-        self.setToolTip(f"{self.path.name}: drag moves, the corner scales, the wheel fades")
+        hint = "drag moves, the corner scales, the wheel fades"
+        self.setToolTip(plain_tip(f"{self.path.name}: {hint}"))
         self._resize(kept.width or FIRST)
         self.move(kept.x, kept.y)
         self.show()

@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import plain_tip
 
 
 class Kind(Enum):
@@ -76,7 +77,7 @@ class Button(QAbstractButton):
         self._hover = False
         self.tint: tuple[str, str] | None = None  # word and ground of one that tells something
         self.setText(text)
-        self.setToolTip(tip)
+        self.setToolTip(plain_tip(tip))
         self.setAccessibleName(text or tip)
         self.setCheckable(kind in (Kind.SWITCH, Kind.PILL))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -332,7 +333,7 @@ class Tick(QAbstractButton):
         """Show a state without announcing it."""
         self._partly, self._detail = partly, detail
         if self._terse:
-            self.setToolTip(detail)
+            self.setToolTip(plain_tip(detail))
         self.blockSignals(True)
         self.setChecked(checked)
         self.blockSignals(False)

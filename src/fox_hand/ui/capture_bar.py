@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import get_args
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.core.view import Style
 from fox_hand.session.capture import CaptureDraft
 from fox_hand.ui.buttons import Button, Segments, Tick
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words
 
 WORDS: dict[Style, str] = {"shaded": "Shaded", "clay": "Clay", "outline": "Outline"}
 
@@ -35,7 +36,7 @@ class CaptureBar(QWidget):
         self.ground.clicked.connect(self._set_ground)
         self.again = Button(look, "Frame again", tip="Put the square around what goes in")
         self.again.clicked.connect(self.framed)
-        word = QLabel("Drawn")
+        word = Words("Drawn")
         word.setProperty("quiet", True)
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 4, 8, 4)

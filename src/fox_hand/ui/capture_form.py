@@ -22,11 +22,12 @@ from fox_hand.session.desk import Desk
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.capture_parts import LivePicture
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words, plain_tip
 
 
 def small(text: str) -> QLabel:
     """A label above a field."""
-    label = QLabel(text)
+    label = Words(text)
     label.setProperty("quiet", True)
     label.setProperty("small", True)
     return label
@@ -165,7 +166,7 @@ class CaptureForm(QWidget):
         metrics = self.target.fontMetrics()
         self.target.setText(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 90))
         self.target.setAccessibleName(f"Library: {name}")
-        self.target.setToolTip(f"Library for the new card: {name}")
+        self.target.setToolTip(plain_tip(f"Library for the new card: {name}"))
         self.target.setVisible(len(self._desk.shelf.places) > 1)
 
     def _choose_sheet(self) -> None:

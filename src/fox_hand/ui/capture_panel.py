@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import Channel
@@ -25,6 +25,7 @@ from fox_hand.ui.capture_parts import LIVE, WarningRow
 from fox_hand.ui.capture_twin import TwinRow
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage import Stage
+from fox_hand.ui.words import Words
 
 LIVE_DELAY = 60
 KINDS = ((Channel.TURN, "Turns"), (Channel.MOVE, "Moves"), (Channel.SCALE, "Scale"))
@@ -92,7 +93,7 @@ class CapturePanel(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self._title())
-        self._problem = QLabel("")
+        self._problem = Words("")
         self._problem.setProperty("quiet", True)
         self._problem.setContentsMargins(12, 4, 12, 4)
         column.addWidget(scroll, 1)
@@ -104,7 +105,7 @@ class CapturePanel(QWidget):
         row.setFixedHeight(36)
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 8, 0)
-        self._heading, self._source = QLabel("Capture a card"), QLabel("")
+        self._heading, self._source = Words("Capture a card"), Words("")
         self._heading.setProperty("role", "title")
         self._source.setProperty("quiet", True)
         close = Button(
@@ -117,9 +118,9 @@ class CapturePanel(QWidget):
         return row
 
     def _kinds(self) -> QVBoxLayout:
-        title = QLabel("What goes in")
+        title = Words("What goes in")
         title.setProperty("role", "title")
-        self._summary = QLabel("")
+        self._summary = Words("")
         self._summary.setProperty("quiet", True)
         head = QHBoxLayout()
         head.addWidget(title)

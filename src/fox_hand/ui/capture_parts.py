@@ -6,10 +6,11 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words, plain_tip
 
 LIVE = 96
 
@@ -48,11 +49,11 @@ class WarningRow(QWidget):
         self.setStyleSheet(
             f"QWidget#warning {{ background: {look.tokens.warning_ground}; border-radius: 6px; }}"
         )
-        mark = QLabel()
+        mark = Words()
         mark.setPixmap(look.pixmap(icon, 16, "warning", 2.0))
-        self._title = QLabel()
+        self._title = Words()
         self._title.setStyleSheet(f"color: {look.tokens.warning}; font-weight: 600;")
-        self._names = QLabel()
+        self._names = Words()
         self.button = Button(look, action)
         words = QVBoxLayout()
         words.setSpacing(0)
@@ -73,4 +74,4 @@ class WarningRow(QWidget):
         self._names.setText(
             self._names.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 190)
         )
-        self.setToolTip(", ".join(names))
+        self.setToolTip(plain_tip(", ".join(names)))

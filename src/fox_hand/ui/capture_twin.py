@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.base.work import Progress
 from fox_hand.library.entry import Entry
@@ -15,6 +15,7 @@ from fox_hand.ui.buttons import Segments
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.care_parts import Tile
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words, plain_tip
 
 DELAY = 200  # milliseconds after the last change
 NEAR = 0.9
@@ -42,7 +43,7 @@ class TwinRow(QWidget):
             f"QWidget#twin {{ background: {look.tokens.raised}; border-radius: 6px; }}"
         )
         self._tile: Tile | None = None
-        self._title, self._said = QLabel(), QLabel()
+        self._title, self._said = Words(), Words()
         self._title.setProperty("role", "heading")
         self._said.setProperty("quiet", True)
         self.choice = Segments(look, CHOICES, "What to do with the one that is there")
@@ -114,7 +115,7 @@ class TwinRow(QWidget):
         more = f", {others} more are near" if others else ""
         self._said.setText(f"{int(self.share * 100)} % the same{more}")
         self.choice.set_off({"over"} if entry.locked else set())
-        self.setToolTip("It is approved and locked." if entry.locked else entry.note)
+        self.setToolTip(plain_tip("It is approved and locked." if entry.locked else entry.note))
 
     def _repaint(self) -> None:
         if self._tile is not None:

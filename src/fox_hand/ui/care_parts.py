@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWi
 from fox_hand.library.entry import Entry
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words, plain_tip
 
 
 class Tile(QWidget):
@@ -34,7 +35,7 @@ class Tile(QWidget):
         self.setFixedSize(size[0] + 4, size[1] + 4 + 18 * len(captions))
         name = ", ".join((entry.name, *captions))
         self.setAccessibleName(name)
-        self.setToolTip(name)
+        self.setToolTip(plain_tip(name))
         if choosable:
             self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -118,7 +119,7 @@ class CarePanel(QWidget):
             f"QWidget#care {{ background: {look.tokens.panel}; "
             f"border: 1px solid {look.tokens.line}; border-radius: 8px; }}"
         )
-        heading, more = QLabel(title), QLabel(detail)
+        heading, more = Words(title), Words(detail)
         heading.setProperty("role", "title")
         more.setProperty("quiet", True)
         top = QHBoxLayout()
@@ -148,7 +149,7 @@ class CarePanel(QWidget):
 
 def words(text: str, *, quiet: bool = False, strong: bool = False) -> QLabel:
     """A line or two of text."""
-    label = QLabel(text)
+    label = Words(text)
     label.setWordWrap(True)
     label.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
     if quiet:

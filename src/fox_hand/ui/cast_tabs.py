@@ -26,6 +26,7 @@ from fox_hand.session.cast import Absent, Member
 from fox_hand.session.desk import Desk
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import plain_tip
 
 LONGEST_NAME = 160
 FACE = (Region.HEAD, Region.EYES, Region.MOUTH)
@@ -56,7 +57,7 @@ class CastTab(QWidget):
         said = "acting" if acts else ("not there" if absent else "click to let act")
         self.setAccessibleName(f"{name}, {said}")
         tip = self.member.why if isinstance(self.member, Absent) else f"{name}: {said}"
-        self.setToolTip(tip)
+        self.setToolTip(plain_tip(tip))
         self.updateGeometry()
         self.update()
 

@@ -27,6 +27,7 @@ from fox_hand.ui.channel_paint import (
 )
 from fox_hand.ui.look import Look
 from fox_hand.ui.soon import Soon
+from fox_hand.ui.words import plain_tip
 
 BAR_STEPS, FINE_STEPS = 4, 20  # pixels of a pull per pixel of the bar; Shift
 
@@ -241,7 +242,7 @@ class ChannelList(QWidget):
         index = self._row_at(event.position().y())
         if index != self._pointed:
             self._pointed = index
-            self.setToolTip(self._tip(index))
+            self.setToolTip(plain_tip(self._tip(index)))
             self.update()
         on_bar = index >= 0 and self.bar_rect(index).contains(event.position())
         self.setCursor(Qt.CursorShape.SizeHorCursor if on_bar else Qt.CursorShape.ArrowCursor)

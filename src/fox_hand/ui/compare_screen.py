@@ -10,7 +10,6 @@ from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -30,6 +29,7 @@ from fox_hand.ui.buttons import Kind as ButtonKind
 from fox_hand.ui.compare_list import ROW, CompareList
 from fox_hand.ui.look import Look
 from fox_hand.ui.screen_parts import back_to_stage, screen_panel, screen_top, scrolled
+from fox_hand.ui.words import Words
 
 SHOWN = (("all", "All"), ("large", "Large"), ("settings", "Settings"))
 LARGE = 0.05  # of a quarter turn: differences that can be seen
@@ -186,9 +186,9 @@ class CompareScreen(QWidget):
     def _side(self) -> QWidget:
         panel = screen_panel()
         panel.setFixedWidth(420)
-        title = QLabel("What differs")
+        title = Words("What differs")
         title.setProperty("role", "title")
-        self.count = QLabel("")
+        self.count = Words("")
         self.count.setProperty("quiet", True)
         head = QHBoxLayout()
         head.setContentsMargins(12, 0, 12, 0)
@@ -203,7 +203,7 @@ class CompareScreen(QWidget):
         filters.addStretch(1)
         self._scroll = scrolled(self.list)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.said = QLabel("")
+        self.said = Words("")
         self.said.setWordWrap(True)
         self.said.setProperty("quiet", True)
         self.said.setContentsMargins(12, 0, 12, 0)
@@ -305,7 +305,7 @@ class CompareScreen(QWidget):
                 widget.deleteLater()
         for row, texts in enumerate(_facts(first, second)):
             for column, text in enumerate(texts):
-                label = QLabel(text)
+                label = Words(text)
                 label.setWordWrap(True)
                 if column == 0 and row:
                     label.setProperty("quiet", True)

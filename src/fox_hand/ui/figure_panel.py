@@ -8,7 +8,6 @@ from PySide6.QtCore import QEvent, QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QMenu,
     QScrollArea,
     QVBoxLayout,
@@ -25,6 +24,7 @@ from fox_hand.ui.figure_view import FigureView
 from fox_hand.ui.limb_bar import LimbBar
 from fox_hand.ui.look import Look
 from fox_hand.ui.sets_row import SetsRow
+from fox_hand.ui.words import Words, plain_tip
 
 TITLE, LIMBS = 32, 200  # pixels
 SETS_ROW = 28
@@ -44,7 +44,7 @@ class FigurePanel(QWidget):
         self.figure = FigureView(look, desk, doors)
         self.channels = ChannelList(look, desk)
         self.limbs = LimbBar(look, desk)
-        self._hint = QLabel("")
+        self._hint = Words("")
         self._hint.setProperty("quiet", True)
         self.sets = SetsRow(look, desk)
         self._scroll = QScrollArea()
@@ -103,7 +103,7 @@ class FigurePanel(QWidget):
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 12, 0)
         line.setSpacing(8)
-        title = QLabel("Figure")
+        title = Words("Figure")
         title.setProperty("role", "title")
         line.addWidget(title)
         line.addWidget(self._hint, 1)
@@ -123,9 +123,9 @@ class FigurePanel(QWidget):
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 4, 0)
         line.setSpacing(4)
-        self._what = QLabel("")
+        self._what = Words("")
         self._what.setProperty("role", "heading")
-        self._count = QLabel("")
+        self._count = Words("")
         self._count.setProperty("quiet", True)
         self.reset_button = Button(
             self._look,
@@ -203,7 +203,7 @@ class FigurePanel(QWidget):
             metrics = self._hint.fontMetrics()
             room = max(self._hint.width() - 4, 60)
             self._hint.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, room))
-            self._hint.setToolTip(f"Not on {peek.actor.rig.name}: {', '.join(missing)}")
+            self._hint.setToolTip(plain_tip(f"Not on {peek.actor.rig.name}: {', '.join(missing)}"))
         elif self._desk.mix is not None:
             self._hint.setText("dots: what the card moves")
         else:

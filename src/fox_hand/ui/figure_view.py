@@ -38,6 +38,7 @@ from fox_hand.ui.figure_drawing import (
 )
 from fox_hand.ui.look import Look
 from fox_hand.ui.soon import Soon
+from fox_hand.ui.words import plain_tip
 
 REACH = 6.0
 # where the names stand: x, y of a corner, and how the text lies there
@@ -180,7 +181,7 @@ class FigureView(QWidget):
             self._pointed_zone, self._pointed_dot = zone, dot
             actor = self._desk.actor
             label = actor.rig.controls[dot].label if actor is not None and dot is not None else ""
-            self.setToolTip(label or (zone.label if zone is not None else ""))
+            self.setToolTip(plain_tip(label or (zone.label if zone is not None else "")))
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:

@@ -12,6 +12,7 @@ from fox_hand.core.name_match import Found, Rule, Rules
 from fox_hand.session.fitting import FitDraft
 from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words
 
 SHOWN = 3  # names of the preview
 
@@ -27,7 +28,7 @@ class FitRules(QWidget):
         self._draft: FitDraft | None = None
         self.fields: list[tuple[QLineEdit, QLineEdit]] = []
         self._hits: list[QLabel] = []
-        title, hint = QLabel("Change names"), QLabel("in this order, card to character")
+        title, hint = Words("Change names"), Words("in this order, card to character")
         title.setProperty("role", "title")
         hint.setProperty("quiet", True)
         head = QHBoxLayout()
@@ -58,7 +59,7 @@ class FitRules(QWidget):
         left.addLayout(self._grid)
         left.addLayout(foot)
         left.addStretch(1)
-        found = QLabel("What the rules find")
+        found = Words("What the rules find")
         found.setProperty("role", "title")
         self.preview = QLabel("")
         self.preview.setTextFormat(Qt.TextFormat.RichText)
@@ -94,7 +95,7 @@ class FitRules(QWidget):
                 field.setAccessibleName(f"{name}, rule {number + 1}")
                 field.setFixedHeight(28)
                 field.textEdited.connect(self._emit)
-            arrow, hits = QLabel("to"), QLabel("")
+            arrow, hits = Words("to"), Words("")
             arrow.setProperty("quiet", True)
             hits.setProperty("quiet", True)
             hits.setFixedWidth(48)

@@ -9,7 +9,6 @@ from PySide6.QtCore import QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QMenu,
     QVBoxLayout,
     QWidget,
@@ -37,6 +36,7 @@ from fox_hand.ui.screen_parts import (
     scrolled,
     undo_and_redo,
 )
+from fox_hand.ui.words import Words, plain_tip
 
 FILTERS: tuple[tuple[str, Landing | None], ...] = (
     ("All", None),
@@ -145,14 +145,14 @@ class FitScreen(QWidget):
     def _head(self) -> QWidget:
         panel = screen_panel()
         panel.setFixedHeight(64)
-        self._card_name, self._card_words = QLabel(""), QLabel("")
+        self._card_name, self._card_words = Words(""), Words("")
         self._card_name.setProperty("role", "title")
         self._card_words.setProperty("quiet", True)
         self.who = Button(self._look, "", kind=Kind.FLAT, height=28, menu=True)
         self.who.setToolTip("Another character of the cast")
         self.who.setAccessibleName("Character")
         self.who.clicked.connect(self._ask_who)
-        self._who_words, self._verdict = QLabel(""), QLabel("")
+        self._who_words, self._verdict = Words(""), Words("")
         self._who_words.setProperty("quiet", True)
         self.bar = FitBar(self._look)
         card, who, far = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
@@ -166,7 +166,7 @@ class FitScreen(QWidget):
             for widget in widgets:
                 layout.addWidget(widget)
             layout.addStretch(1)
-        to = QLabel("on")
+        to = Words("on")
         to.setProperty("quiet", True)
         line = QHBoxLayout(panel)
         line.setContentsMargins(12, 6, 12, 6)
@@ -204,7 +204,7 @@ class FitScreen(QWidget):
 
     def _rules_panel(self) -> QWidget:
         panel = screen_panel()
-        self._map_words = QLabel("")
+        self._map_words = Words("")
         self._map_words.setProperty("quiet", True)
         self.save_button = Button(self._look, "Save", tip="Keep the names in the card's library")
         self.save_button.clicked.connect(self.save)
@@ -222,7 +222,7 @@ class FitScreen(QWidget):
     def _side(self) -> QWidget:
         panel = self._side_panel = screen_panel()
         panel.setFixedWidth(WIDE)
-        title = QLabel("How it is fitted")
+        title = Words("How it is fitted")
         title.setProperty("role", "title")
         self.stance = Tick(self._look, "Meet in one stance")
         self.correct = Tick(self._look, "Correct turns by rest")
@@ -238,7 +238,7 @@ class FitScreen(QWidget):
         for tick in (self.stance, self.correct, self.stretch, self.limits, self.lifted):
             tick.toggled.connect(self._set_options)
             column.addWidget(tick)
-        self.warning = QLabel("")
+        self.warning = Words("")
         self.warning.setWordWrap(True)
         self.warning.setStyleSheet(
             f"color: {self._look.tokens.warning}; background: {self._look.tokens.warning_ground};"
@@ -352,7 +352,7 @@ class FitScreen(QWidget):
         self.put_button.setEnabled(draft.lands > 0)
         self.put_button.updateGeometry()
         self.store_button.setText("Store as card")
-        self.store_button.setToolTip(f"Capture what the card comes to on {rig.name}")
+        self.store_button.setToolTip(plain_tip(f"Capture what the card comes to on {rig.name}"))
         self.store_button.setEnabled(draft.lands > 0)
         self.store_button.updateGeometry()
         unsaved = draft.unsaved

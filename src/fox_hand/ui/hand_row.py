@@ -16,6 +16,7 @@ from fox_hand.ui.buttons import draw_focus
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.look import Look
 from fox_hand.ui.putting_on import PuttingOn
+from fox_hand.ui.words import plain_tip
 
 SIZE = 32
 
@@ -27,7 +28,7 @@ class HandCard(QAbstractButton):
         super().__init__()
         self._look, self.number, self.entry, self._pictures = look, number, entry, pictures
         self.setFixedSize(SIZE, SIZE)
-        self.setToolTip(f"{entry.name} ({number + 1})")
+        self.setToolTip(plain_tip(f"{entry.name} ({number + 1})"))
         self.setAccessibleName(f"{entry.name}, key {number + 1}")
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

@@ -15,6 +15,7 @@ from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.cast_tabs import CastTabs
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import plain_tip
 
 
 class Mark(QWidget):
@@ -122,7 +123,7 @@ class Header(QWidget):
         """Names at the left: where we are."""
         quiet = self._look.tokens.quiet
         metrics = QFontMetrics(self._look.font(14, 600))
-        self.project.setToolTip(f"{project} / {shot}" if shot else project)
+        self.project.setToolTip(plain_tip(f"{project} / {shot}" if shot else project))
         whole = self.left.width() - 92
         shot = metrics.elidedText(shot, Qt.TextElideMode.ElideRight, whole - 32)
         room = whole - metrics.horizontalAdvance(f" / {shot}")  # the shot is what changes
@@ -145,7 +146,7 @@ class Header(QWidget):
         if undo is None and history.undo_label is not None:
             undo = f"Undo {history.undo_label}"
         self.undo_button.setEnabled(undo is not None)
-        self.undo_button.setToolTip(f"{undo or 'Nothing to undo'} (Ctrl+Z)")
+        self.undo_button.setToolTip(plain_tip(f"{undo or 'Nothing to undo'} (Ctrl+Z)"))
         self.redo_button.setEnabled(history.redo_label is not None)
         redo = f"Redo {history.redo_label}" if history.redo_label else "Nothing to redo"
-        self.redo_button.setToolTip(f"{redo} (Ctrl+Shift+Z)")
+        self.redo_button.setToolTip(plain_tip(f"{redo} (Ctrl+Shift+Z)"))

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fox_hand.core.controls import Side
 from fox_hand.core.sides import Sides
@@ -19,6 +19,7 @@ from fox_hand.ui.flow import Flow
 from fox_hand.ui.look import Look
 from fox_hand.ui.number_field import NumberField
 from fox_hand.ui.stage import Stage
+from fox_hand.ui.words import Words, plain_tip
 
 WIDEST = 880
 ROOMY, SPREAD = 800, 560  # pixels; narrower, choices are menus; words stand above the fields
@@ -36,7 +37,7 @@ class LayBar(QWidget):
         self._laying: Laying | None = None
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._title, self._what = QLabel(""), QLabel("")
+        self._title, self._what = Words(""), Words("")
         self._title.setProperty("role", "title")
         self._what.setProperty("quiet", True)
         self._numbers()
@@ -180,7 +181,7 @@ class LayBar(QWidget):
         metrics = self._title.fontMetrics()
         title = f"{block.origin.name}{times}"
         self._title.setText(metrics.elidedText(title, Qt.TextElideMode.ElideRight, 110))
-        self._title.setToolTip(title)
+        self._title.setToolTip(plain_tip(title))
         self._place_word()
         for field, name, factor in self._values:
             field.show_value(getattr(block, name) / factor)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.core.solvers import Limb
 from fox_hand.session.desk import Desk
 from fox_hand.session.limbs import limbs_of, on_goal, switch
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words
 
 
 class LimbBar(QWidget):
@@ -17,7 +18,7 @@ class LimbBar(QWidget):
     def __init__(self, look: Look, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
-        self._name = QLabel("")
+        self._name = Words("")
         self._name.setProperty("quiet", True)
         tip = "Hand the limb over to its {} (I); the figure stays where it is"
         self.joints = Button(look, "Joints", kind=Kind.SWITCH, height=24, tip=tip.format("joints"))

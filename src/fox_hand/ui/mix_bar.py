@@ -9,7 +9,6 @@ from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QFontMetrics, QImage, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QStackedWidget,
     QVBoxLayout,
@@ -30,6 +29,7 @@ from fox_hand.ui.look import Look
 from fox_hand.ui.mix_choices import MixChoices
 from fox_hand.ui.mix_pad import STAMP, MixWeights
 from fox_hand.ui.stage import Stage
+from fox_hand.ui.words import Words, plain_tip
 
 LATER = 40  # milliseconds
 WIDEST = 880
@@ -74,14 +74,14 @@ class MixBar(QWidget):
 
     def _build(self) -> None:
         self.thumb = CardThumb()
-        self._name = QLabel("")
+        self._name = Words("")
         self._name.setProperty("role", "title")
-        self._where = QLabel("")
+        self._where = Words("")
         self._where.setProperty("quiet", True)
         self.ruler = AmountRuler(self._look)
         self.ruler.pulled.connect(self._pull)
         self.weights = MixWeights(self._look)
-        self.said = QLabel("")
+        self.said = Words("")
         self.said.setFixedHeight(SAID)
         self.said.setContentsMargins(12, 0, 12, 0)
         self.said.setStyleSheet(f"color: {self._look.tokens.warning};")
@@ -141,7 +141,7 @@ class MixBar(QWidget):
             f"QLineEdit:focus {{ border: none; border-bottom: 2px solid {colour}; padding: 0; }}"
         )
         self.amount.editingFinished.connect(self._typed)
-        percent = QLabel("%")
+        percent = Words("%")
         percent.setStyleSheet(f"color: {colour}; font-weight: 600;")
         number = QHBoxLayout()
         number.setSpacing(2)
@@ -191,7 +191,7 @@ class MixBar(QWidget):
         self._where.setText(
             self._where.fontMetrics().elidedText(where, Qt.TextElideMode.ElideRight, 110)
         )
-        self._where.setToolTip(where)
+        self._where.setToolTip(plain_tip(where))
         self.ruler.clear_images()
         self.thumb.image = QImage()
         self._pictured = None
@@ -235,7 +235,7 @@ class MixBar(QWidget):
             text, Qt.TextElideMode.ElideRight, max(self.width() - 24, 60)
         )
         self.said.setText(short)
-        self.said.setToolTip(text)
+        self.said.setToolTip(plain_tip(text))
         if self.said.isVisibleTo(self) is not bool(text):
             self.said.setVisible(bool(text))
             self.place()

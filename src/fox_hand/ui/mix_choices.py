@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPoint, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from fox_hand.core.controls import Region
 from fox_hand.core.sides import Sides
@@ -16,6 +16,7 @@ from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.choice import Choice
 from fox_hand.ui.look import Look
 from fox_hand.ui.popup import Popup
+from fox_hand.ui.words import Words, plain_tip
 
 SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("both", "Both"))
 PARTS = ((Part.ALL.value, "All"), (Part.SELECTED.value, "Selected"), ("regions", "Regions"))
@@ -30,7 +31,7 @@ class RegionsPopup(Popup):
     def __init__(self, look: Look, parent: QWidget, mix: Mix) -> None:
         super().__init__(parent, 168)
         self._mix = mix
-        title = QLabel("Only these regions")
+        title = Words("Only these regions")
         title.setProperty("role", "title")
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 12)
@@ -77,7 +78,7 @@ class MixChoices(QWidget):
             tip="Keeping it sets keys at this frame of all that the card holds",
         )
         self.fit = Button(look, "", kind=Kind.FLAT, height=24, tip="How much of it fits")
-        self._labels = [QLabel(word) for word in ("Side", "Part", "Way")]
+        self._labels = [Words(word) for word in ("Side", "Part", "Way")]
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 0, 12, 4)
         line.setSpacing(6)
@@ -119,7 +120,8 @@ class MixChoices(QWidget):
         self.fit.tint = ("good", "raised") if whole else ("warning", "warning_ground")
         self.fit.setText(f"Fits {fit.lands}/{fit.asked}")
         names = ", ".join(fit.missing[:8])
-        self.fit.setToolTip("Every control is found." if whole else f"Not found: {names}")
+        text = "Every control is found." if whole else f"Not found: {names}"
+        self.fit.setToolTip(plain_tip(text))
         self.fit.updateGeometry()
 
     def _mix_do(self, what: object) -> None:

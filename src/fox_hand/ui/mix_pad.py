@@ -30,6 +30,7 @@ from fox_hand.session.mix import Mix
 from fox_hand.session.putting import Weights
 from fox_hand.ui.buttons import Button, Kind, Tick, draw_focus
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words, plain_tip
 
 STAMP = 48  # pixels of a card's picture beside the pad
 ROOMY = 640  # pixels of the bar from which the pad has pictures
@@ -236,9 +237,9 @@ class MixWeights(QWidget):
         self._region: Region | None = None
         self.pad = MixPad(look)
         self.pad.moved.connect(self._moved)
-        self._title = QLabel("")
+        self._title = Words("")
         self._title.setProperty("role", "title")
-        self._sum = QLabel("")
+        self._sum = Words("")
         self._sum.setProperty("quiet", True)
         self.where = Button(look, "Everywhere", kind=Kind.FLAT, height=24, menu=True)
         self.where.setToolTip("Weights for all regions, or for one of its own")
@@ -285,13 +286,13 @@ class MixWeights(QWidget):
         self.show_mix()
 
     def _row(self, number: int, name: str) -> None:
-        label = QLabel()
+        label = Words()
         label.setText(label.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, 76))
-        label.setToolTip(name)
+        label.setToolTip(plain_tip(name))
         label.setFixedWidth(76)
         slider = WeightSlider(self._look, name)
         slider.pulled.connect(partial(self._pulled, number))
-        value = QLabel("")
+        value = Words("")
         value.setFixedWidth(38)
         value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         drop = Button(

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words
 
 SHOWN_FOR = 9000  # milliseconds for news; problems stay until they are closed
 
@@ -20,8 +21,8 @@ class Notice(QWidget):
         self._look, self._over = look, parent
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._icon = QLabel()
-        self._text = QLabel()
+        self._icon = Words()
+        self._text = Words()
         self._text.setWordWrap(True)
         self._text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         close = Button(look, icon="x", kind=Kind.FLAT, tip="Close", height=24, icon_size=14)

@@ -6,13 +6,14 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from fox_hand.library.pack import News, Offer, Take
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.choice import Choice
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words
 
 FOR_NEW = ((Take.ADD.value, "Take in"), (Take.LEAVE.value, "Leave"))
 FOR_OTHER = (
@@ -36,9 +37,9 @@ class PackDialog(QDialog):
         self.resize(560, 480)
         self.choices: dict[int, Choice] = {}
         counts = {news: sum(o.news is news for o in offers) for news in News}
-        title = QLabel(f"{pack.stem}: {counted(len(offers), 'card')}")
+        title = Words(f"{pack.stem}: {counted(len(offers), 'card')}")
         title.setProperty("role", "title")
-        words = QLabel(", ".join(f"{n} {WORDS[news]}" for news, n in counts.items() if n))
+        words = Words(", ".join(f"{n} {WORDS[news]}" for news, n in counts.items() if n))
         words.setProperty("quiet", True)
         column = QVBoxLayout(self)
         column.setContentsMargins(24, 20, 24, 16)
@@ -57,7 +58,7 @@ class PackDialog(QDialog):
             if offer.news is not News.SAME:
                 rows.addWidget(self._row(number, offer))
         if not self.choices:
-            rows.addWidget(QLabel("Everything in it is in the library already."))
+            rows.addWidget(Words("Everything in it is in the library already."))
         rows.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -69,14 +70,14 @@ class PackDialog(QDialog):
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(8)
-        name = QLabel(offer.card.name)
+        name = Words(offer.card.name)
         name.setMinimumWidth(140)
         said = [offer.card.sheet] if offer.card.sheet else []
         if offer.news is News.DIFFERENT:
             said.append(f"revision {offer.card.revision}, mine {offer.own_revision}")
         if offer.card.author:
             said.append(offer.card.author)
-        where = QLabel(", ".join(said))
+        where = Words(", ".join(said))
         where.setProperty("quiet", True)
         choice = Choice(
             self._look, FOR_NEW if offer.news is News.NEW else FOR_OTHER, offer.card.name

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from html import escape
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
@@ -29,6 +30,7 @@ from fox_hand.ui.look import Look
 from fox_hand.ui.pairs_table import PairsTable
 from fox_hand.ui.pairs_trial import TrialPanel
 from fox_hand.ui.screen_parts import undo_and_redo
+from fox_hand.ui.words import Words
 
 FILTERS: tuple[tuple[str, FoundBy | None], ...] = (
     ("All", None),
@@ -63,7 +65,7 @@ class PairsScreen(QWidget):
         self.find_button = Button(
             look, "Find all again", tip="Infer anew; pairs made by hand are kept"
         )
-        self._title, self._where = QLabel(""), QLabel("")
+        self._title, self._where = Words(""), Words("")
         self._title.setProperty("role", "screen")
         self._where.setProperty("quiet", True)
         self.search = QLineEdit()
@@ -137,7 +139,7 @@ class PairsScreen(QWidget):
         foot = QHBoxLayout()
         foot.setContentsMargins(12, 0, 12, 0)
         foot.addWidget(self.find_button)
-        hint = QLabel("Drop one name on another to pair them")
+        hint = Words("Drop one name on another to pair them")
         hint.setProperty("quiet", True)
         foot.addWidget(hint, 1)
         foot.addWidget(self.save_button)
@@ -160,7 +162,7 @@ class PairsScreen(QWidget):
             ("Region", self.region),
             ("Role", self.role),
         ):
-            label = QLabel(word)
+            label = Words(word)
             label.setProperty("quiet", True)
             label.setBuddy(box)
             box.setAccessibleName(word)
@@ -229,7 +231,7 @@ class PairsScreen(QWidget):
         for number, doubt in enumerate(doubts[:5], 1):
             self._doubts.addWidget(self._doubt_row(number, doubt))
         if len(doubts) > 5:
-            more = QLabel(f"and {len(doubts) - 5} more to look at, under Alone and Name")
+            more = Words(f"and {len(doubts) - 5} more to look at, under Alone and Name")
             more.setProperty("quiet", True)
             self._doubts.addWidget(more)
 
@@ -247,7 +249,7 @@ class PairsScreen(QWidget):
         control = self.draft.rig.controls[doubt.row]
         text = QLabel(
             f'<span style="color:{tokens.warning}; font-weight:600">{number}</span>&nbsp; '
-            f"<b>{control.name}</b> {doubt.text}"
+            f"<b>{escape(control.name)}</b> {escape(doubt.text)}"
         )
         text.setTextFormat(Qt.TextFormat.RichText)
         text.setWordWrap(True)

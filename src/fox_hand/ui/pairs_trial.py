@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import MirrorRule, SettingKind
@@ -15,6 +15,7 @@ from fox_hand.session.pairing import PairsDraft, Trial
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words
 
 ROW = 28
 RULES: tuple[tuple[MirrorRule, str], ...] = (
@@ -149,10 +150,10 @@ class TrialPanel(QWidget):
         )
         self.mirror_button.clicked.connect(self.try_out)
         self.two = TwoPictures(look)
-        self.verdict = QLabel("")
+        self.verdict = Words("")
         self.verdict.setWordWrap(True)
         self.rules = SettingRules(look)
-        title = QLabel("Try it")
+        title = Words("Try it")
         title.setProperty("role", "title")
         head = QHBoxLayout()
         head.addWidget(title, 1)
@@ -161,7 +162,7 @@ class TrialPanel(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.rules)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        heading = QLabel("Settings: swaps with the other side, stays, changes sign, or both")
+        heading = Words("Settings: swaps with the other side, stays, changes sign, or both")
         heading.setProperty("quiet", True)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 8)

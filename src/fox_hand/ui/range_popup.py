@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QIntValidator
-from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
 from fox_hand.session.timing import LONGEST, Timing
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.popup import Popup
+from fox_hand.ui.words import Words
 
 
 class RangePopup(Popup):
@@ -25,7 +26,7 @@ class RangePopup(Popup):
         grid = QGridLayout(self)
         grid.setContentsMargins(12, 8, 12, 12)
         grid.setSpacing(8)
-        title = QLabel("Frames of the shot")
+        title = Words("Frames of the shot")
         title.setProperty("role", "title")
         grid.addWidget(title, 0, 0, 1, 2)
         for line, (word, field) in enumerate((("First", self.first), ("Last", self.last)), 1):
@@ -34,7 +35,7 @@ class RangePopup(Popup):
             field.setFixedHeight(26)
             field.editingFinished.connect(self._changed)
             field.returnPressed.connect(self._close)
-            grid.addWidget(QLabel(word), line, 0)
+            grid.addWidget(Words(word), line, 0)
             grid.addWidget(field, line, 1)
         close = Button(look, "Done", kind=Kind.PLAIN, key="Enter")
         close.clicked.connect(self._close)

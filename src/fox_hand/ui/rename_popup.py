@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.name_match import Rule, Rules
@@ -13,6 +13,7 @@ from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
 from fox_hand.ui.popup import Popup
+from fox_hand.ui.words import Words
 
 WIDTH, SHOWN = 380, 6
 
@@ -30,7 +31,7 @@ class RenamePopup(Popup):
     def __init__(self, look: Look, parent: QWidget, names: Sequence[Sequence[str]]) -> None:
         super().__init__(parent, WIDTH)
         self._look, self._names = look, names
-        title = QLabel(f"Rename controls in {counted(len(names), 'card')}")
+        title = Words(f"Rename controls in {counted(len(names), 'card')}")
         title.setProperty("role", "title")
         self.field, self.put = QLineEdit(), QLineEdit()
         for field, name in ((self.field, "look for"), (self.put, "put instead")):
@@ -42,7 +43,7 @@ class RenamePopup(Popup):
         self.any_case, self.pattern = Tick(look, "any case"), Tick(look, "pattern")
         for tick in (self.any_case, self.pattern):
             tick.toggled.connect(self._show_names)
-        self.preview = QLabel("")
+        self.preview = Words("")
         self.preview.setTextFormat(Qt.TextFormat.PlainText)
         self.preview.setWordWrap(True)
         self.preview.setMinimumHeight(18 * (SHOWN + 1))
@@ -51,7 +52,7 @@ class RenamePopup(Popup):
         self.button.clicked.connect(self._finish)
         fields, foot = QHBoxLayout(), QHBoxLayout()
         fields.setSpacing(8)
-        for widget in (self.field, QLabel("to"), self.put):
+        for widget in (self.field, Words("to"), self.put):
             fields.addWidget(widget)
         foot.setSpacing(12)
         foot.addWidget(self.any_case)

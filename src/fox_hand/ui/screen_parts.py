@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words
 
 
 def back_to_stage(look: Look) -> Button:
@@ -16,7 +17,7 @@ def back_to_stage(look: Look) -> Button:
 
 def screen_top(back: Button, title: str, *right: QWidget) -> QHBoxLayout:
     """The first row of a screen: the way back, its name, and what belongs at the right."""
-    label = QLabel(title)
+    label = Words(title)
     label.setProperty("role", "screen")
     row = QHBoxLayout()
     row.setContentsMargins(12, 8, 12, 0)

@@ -12,6 +12,7 @@ from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_facts import HEIGHT
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words
 
 
 class SizeSlider(QSlider):
@@ -92,9 +93,9 @@ class TickedBar(QWidget):
         self.setObjectName("ticked")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setStyleSheet(f"QWidget#ticked {{ border-top: 1px solid {look.tokens.line}; }}")
-        self._title = QLabel()
+        self._title = Words()
         self._title.setProperty("role", "title")
-        hint = QLabel("Drag them onto a sheet, or:")
+        hint = Words("Drag them onto a sheet, or:")
         hint.setProperty("quiet", True)
         clear = Button(look, icon="x", kind=Kind.FLAT, tip="Untick (Esc)", height=24, icon_size=14)
         clear.clicked.connect(self.clear)

@@ -9,7 +9,7 @@ from typing import TypeVar
 import numpy as np
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
 from PySide6.QtGui import QFontMetrics, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from fox_hand.core.controls import Region
 from fox_hand.library.catalogue import Group, Sort
@@ -26,6 +26,7 @@ from fox_hand.ui.look import Look
 from fox_hand.ui.moving_card import MovingCard
 from fox_hand.ui.sheets_bar import Chips, SizeSlider, TickedBar
 from fox_hand.ui.sheets_hand import CardSheets
+from fox_hand.ui.words import Words
 
 HANDS = frozenset({Region.HANDS})
 PARTS = {
@@ -91,7 +92,7 @@ class SheetsPanel(QWidget):
         self.foot.addWidget(self.ticked)
         self.foot.setFixedHeight(self.facts.height())
         self.chips = Chips(self._look)
-        self.said = QLabel("")
+        self.said = Words("")
         self.said.setProperty("quiet", True)
         self.said.setWordWrap(True)
         self.said.setContentsMargins(12, 0, 12, 4)

@@ -39,6 +39,7 @@ from fox_hand.ui.sheets_paint import (
     paint_skeletons,
     tab_in_view,
 )
+from fox_hand.ui.words import plain_tip
 
 AT_ONCE = 5000  # cards; with more, what is listed of them is asked for beside the window
 AWAY = 0.42  # how strongly cards are painted whose library cannot be reached
@@ -388,7 +389,7 @@ class SheetsView(QAbstractScrollArea):
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             entry = self.entry_at(self.layout_now().at(event.x(), event.y() + self.offset))
             text = self._tip(entry) if entry is not None else ""
-            QToolTip.showText(event.globalPos(), text, self) if text else QToolTip.hideText()
+            QToolTip.showText(event.globalPos(), plain_tip(text), self)  # no text hides it
             return True
         return super().viewportEvent(event)
 

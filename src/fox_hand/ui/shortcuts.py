@@ -7,7 +7,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -15,6 +14,7 @@ from PySide6.QtWidgets import (
 
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words
 
 GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
     (
@@ -122,13 +122,13 @@ class ShortcutsSheet(QDialog):
             grid.setVerticalSpacing(6)
             row = 0
             for title, lines in half:
-                head = QLabel(title)
+                head = Words(title)
                 head.setProperty("role", "title")
                 grid.addWidget(head, row, 0, 1, 2)
                 row += 1
                 for keys, meaning in lines:
-                    grid.addWidget(QLabel(keys), row, 0)
-                    what = QLabel(meaning)
+                    grid.addWidget(Words(keys), row, 0)
+                    what = Words(meaning)
                     what.setProperty("quiet", True)
                     grid.addWidget(what, row, 1)
                     row += 1

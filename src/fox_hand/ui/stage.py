@@ -39,6 +39,7 @@ from fox_hand.ui.neighbours import Neighbours
 from fox_hand.ui.stage_keys import stage_key
 from fox_hand.ui.stage_paint import outline_path, paint_handles, paint_outlines
 from fox_hand.ui.stage_press import figure_at, pressed
+from fox_hand.ui.words import plain_tip
 
 REST_DELAY = 70  # milliseconds without a change before the fine picture is drawn
 
@@ -67,8 +68,7 @@ class Stage(QWidget):
         self._space = False
         self._layout: HandleLayout | None = None
         self._drawn: HandleLayout | None = None
-        self.handles_on = True
-        self.ghost_on = True
+        self.handles_on = self.ghost_on = True
         self.capturing = False
         self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
         self._stamps = HandleStamps(look)
@@ -398,7 +398,7 @@ class Stage(QWidget):
             self._pointed, self._pointed_grip, self._pointed_arrow = pointed
             actor = self._desk.actor
             label = actor.rig.controls[row].label if actor is not None and row is not None else ""
-            self.setToolTip(label)
+            self.setToolTip(plain_tip(label))
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:

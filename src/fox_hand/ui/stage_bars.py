@@ -8,13 +8,14 @@ from functools import partial
 import numpy as np
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QMenu, QVBoxLayout, QWidget
 
 from fox_hand.session.desk import Desk
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.parts import parts_of
 from fox_hand.ui.stage import Stage
+from fox_hand.ui.words import Words
 
 NARROW = 500  # pixels; where a stage is narrower its switches have shorter words
 BOTH, KEYS = ("Both sides", "Both"), ("Neighbours", "Near")
@@ -68,7 +69,7 @@ class StageBars:
         )
         self.view.clicked.connect(self._show_views)
         row.addWidget(self.view)
-        self._busy = QLabel("", stage)
+        self._busy = Words("", stage)
         self._busy.setStyleSheet(
             f"background: {look.tokens.panel}; border-radius: 8px; padding: 8px 12px;"
         )
@@ -188,9 +189,9 @@ class EmptyStage(QWidget):
     def __init__(self, look: Look, stage: Stage) -> None:
         super().__init__(stage)
         self._look, self._stage = look, stage
-        title = QLabel("Nobody is on the stage yet.")
+        title = Words("Nobody is on the stage yet.")
         title.setStyleSheet(f"color: {look.tokens.ink}; font-size: 15px; font-weight: 600;")
-        text = QLabel(
+        text = Words(
             "Open the demo and click any card: the figure moves. Nothing you do there can break"
             " it.\nOr drop a glTF, VRM, USD or BVH file here."
         )

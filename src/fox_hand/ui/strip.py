@@ -35,6 +35,7 @@ from fox_hand.ui.strip_paint import PICTURE, RULER, ChipLook, StripPainter
 from fox_hand.ui.strip_rows import StripRow
 from fox_hand.ui.strip_scale import Scale
 from fox_hand.ui.strip_stamps import KeyStamps
+from fox_hand.ui.words import plain_tip
 
 
 @dataclass(frozen=True)
@@ -148,7 +149,7 @@ class Strip(StripBase):
 
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent):
-            QToolTip.showText(event.globalPos(), self.tip_at(QPointF(event.pos())), self)
+            QToolTip.showText(event.globalPos(), plain_tip(self.tip_at(QPointF(event.pos()))), self)
             return True
         return super().event(event)
 

@@ -9,7 +9,6 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QVBoxLayout,
     QWidget,
@@ -20,6 +19,7 @@ from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look
 from fox_hand.ui.popup import Popup
+from fox_hand.ui.words import Words
 
 WIDTH = 320
 COLUMNS = 3
@@ -42,7 +42,7 @@ class TagPopup(Popup):
         had = Counter(tag for e in entries for tag in e.tags)
         self._had = dict(had.most_common(MOST))
         self.buttons: dict[str, Button] = {}
-        title = QLabel(f"Tags of {counted(self._count, 'card')}")
+        title = Words(f"Tags of {counted(self._count, 'card')}")
         title.setProperty("role", "title")
         self.field = QLineEdit()
         self.field.setPlaceholderText("more tags, with commas")

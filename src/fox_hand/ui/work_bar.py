@@ -6,11 +6,12 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, Qt, QTimer
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.session.tidying import Tidying
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.look import Look
+from fox_hand.ui.words import Words
 
 PATIENCE = 300  # milliseconds; what is done sooner is not worth a bar
 
@@ -25,7 +26,7 @@ class WorkBar(QWidget):
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedSize(360, 40)
-        self._label = QLabel()
+        self._label = Words()
         self.cancel = Button(look, "Stop", height=24)
         self.cancel.setToolTip("What is done stays done; Undo takes it back")
         self._stop: Callable[[], object] = tidying.cancel
