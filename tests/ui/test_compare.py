@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
 
 from fox_hand.core.rotations import angle_between
 from fox_hand.library.container import read_card
 from fox_hand.session.comparing import Kind
 from fox_hand.ui.compare_list import ROW
+from fox_hand.ui.compare_screen import LARGE
 from tests.ui.conftest import LONG, Hand, choose
 
 
@@ -128,3 +129,32 @@ def test_cards_like_one_are_shown_nearest_first_until_taken_off(hand: Hand) -> N
     )
     first = view.layout_now().sections[0].shown.keys.tolist()[0]
     assert hand.desk.shelf.entry(first).name == "Fox"
+
+
+def test_the_two_are_exchanged_looked_at_from_aside_and_either_goes_on_whole(hand: Hand) -> None:
+    compare(hand, "Glad", "Surprised")
+    screen = hand.window.compare
+    first, second = (c.name for c in (screen.comparison.first, screen.comparison.second))
+    sizes = [row.size for row in screen.comparison.rows]
+    hand.click(screen.swap_button, screen.swap_button.rect().center())
+    assert screen.comparison.first.name == second
+    assert [row.size for row in screen.comparison.rows] == pytest.approx(sizes)
+    yaw = screen._camera.yaw
+    middle = QPointF(screen.first.rect().center())
+    hand.drag(screen.first, [middle, middle + QPointF(30, 0), middle + QPointF(60, 0)])
+    assert screen._camera.yaw < yaw - 0.2  # all of them turn with the one that is pulled
+    hand.qtbot.waitUntil(lambda: len(screen._images) == 5, timeout=LONG)
+    segments = screen.shown
+    hand.click(segments, segments.rect_of("large").center())
+    assert len(screen.list.rows) == sum(size >= LARGE for size in sizes)
+    assert min(row.size for row in screen.list.rows) >= LARGE
+    hand.click(segments, segments.rect_of("settings").center())
+    assert {row.key[0] for row in screen.list.rows} == {Kind.SETTING}
+    hand.click(screen.put_second, screen.put_second.rect().center())
+    hand.wait_for_mix(first)
+    assert hand.window.body.currentWidget() is hand.window.outer
+    wanted = read_card(hand.entry(first).path)[0].pose
+    rig, state = hand.desk.actor.rig, hand.desk.actor.state
+    for held in wanted.controls.values():
+        for setting, value in held.settings.items():
+            assert state.settings[rig.setting_row[setting]] == pytest.approx(value)

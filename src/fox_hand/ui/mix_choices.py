@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QPoint, Signal
@@ -124,8 +125,8 @@ class MixChoices(QWidget):
         self.fit.setToolTip(plain_tip(text))
         self.fit.updateGeometry()
 
-    def _mix_do(self, what: object) -> None:
-        if self._desk.mix is not None and callable(what):
+    def _mix_do(self, what: Callable[[Mix], object]) -> None:
+        if self._desk.mix is not None:
             what(self._desk.mix)
 
     def _choose_part(self, value: str) -> None:

@@ -1,0 +1,105 @@
+"""The cast by its menus: one more, another prefix, off the stage; cards on all copies of a rig."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint
+from PySide6.QtWidgets import QInputDialog
+
+from fox_hand.core.rotations import angle_between
+from fox_hand.session.actor import Actor
+from tests.ui.conftest import CTRL, LONG, SHIFT, Hand, choose
+
+
+def ask(hand: Hand, member: Actor, *words: str) -> None:
+    """An entry of the menu of somebody's tab."""
+    tabs = hand.window.header.cast
+    tab = tabs.tab_of(member)
+    tab.menu_asked.emit(tab.mapToGlobal(QPoint(10, 10)))
+    choose(hand.window, *words)
+
+
+def prefixes(hand: Hand) -> list[str]:
+    return [a.prefix for a in hand.desk.cast.actors]
+
+
+@pytest.fixture
+def twins(hand: Hand) -> Hand:
+    """Marrow, Pim, and one more Marrow, the first one acting."""
+    marrow = hand.desk.actor
+    ask(hand, marrow, "One more")
+    hand.qtbot.waitUntil(lambda: len(hand.desk.cast.actors) == 3, timeout=LONG)
+    hand.desk.act(marrow)
+    return hand
+
+
+def test_one_more_of_a_rig_has_a_prefix_of_its_own_that_can_be_changed(
+    twins: Hand, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    hand = twins
+    assert len(set(prefixes(hand))) == 3
+    second = hand.desk.cast.actors[2]
+    first = second.prefix
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("brother", True))
+    ask(hand, second, "Prefix")
+    assert second.prefix == "brother"
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("pim", True))
+    ask(hand, second, "Prefix")
+    assert len(set(prefixes(hand))) == 3  # pim is somebody else's
+    for _ in range(2):
+        hand.key("z", CTRL)
+    assert second.prefix == first
+
+
+def test_who_is_taken_off_comes_back_standing_as_before(twins: Hand) -> None:
+    hand, second = twins, twins.desk.cast.actors[2]
+    hand.desk.act(second)
+    hand.click_card("Crouch")
+    hand.desk.keep_mix()
+    stood = second.state
+    ask(hand, second, "Take off")
+    assert len(hand.desk.cast.actors) == 2
+    assert hand.desk.actor is not second
+    hand.key("z", CTRL)
+    hand.qtbot.waitUntil(lambda: len(hand.desk.cast.actors) == 3, timeout=LONG)
+    back = next(a for a in hand.desk.cast.actors if a.prefix == second.prefix)
+    assert back.state.same_bits(stood)
+
+
+def test_a_card_goes_on_all_copies_only_when_asked_and_is_one_step(twins: Hand) -> None:
+    hand = twins
+    one, pim, other = hand.desk.cast.actors
+    before = [a.state for a in (one, pim, other)]
+    hand.click_card("Fist")
+    row = one.rig.control_row["finger_index_2_L"]
+    assert other.state is before[2]
+    more = hand.window.mix_bar.choices.more
+    hand.click(more, more.rect().center())
+    choose(hand.window, "All 2 of Marrow")
+    hand.desk.mix.set_amount(0.5)
+    assert np.array_equal(other.state.turn[row], one.state.turn[row])
+    assert angle_between(other.state.turn[row], before[2].turn[row]) > 0.3
+    assert pim.state is before[1]
+    hand.desk.keep_mix()
+    kept = [a.state for a in (one, other)]
+    hand.key("z", CTRL)
+    assert [a.state.same_bits(b) for a, b in zip((one, other), before[::2], strict=True)] == [
+        True,
+        True,
+    ]
+    hand.key("z", CTRL | SHIFT)
+    assert [a.state.same_bits(b) for a, b in zip((one, other), kept, strict=True)] == [True, True]
+
+
+def test_a_card_moves_over_to_another_character(hand: Hand) -> None:
+    marrow, pim = hand.desk.cast.actors
+    stood = marrow.state
+    hand.click_card("Fist")
+    more = hand.window.mix_bar.choices.more
+    hand.click(more, more.rect().center())
+    choose(hand.window, "Pim")
+    hand.qtbot.waitUntil(lambda: hand.desk.actor is pim and hand.desk.mix is not None, timeout=LONG)
+    assert marrow.state.same_bits(stood)  # it did not stay on the first
+    row = pim.rig.control_row["finger_index_2_L"]
+    assert angle_between(pim.state.turn[row], pim.rig.rest.turn[row]) > 0.3
