@@ -16,6 +16,7 @@ from fox_hand.demo.project import demo_performance
 from fox_hand.library.container import read_card
 from fox_hand.library.store import Library
 from fox_hand.ui.batch_popup import BatchPopup
+from fox_hand.ui.buttons import Button
 from tests.ui.conftest import LONG, Hand, choose
 
 
@@ -260,3 +261,36 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     assert window.frames.height() == tall
     desk.undo()
     hand.qtbot.waitUntil(lambda: not list(folder.glob("*.foxcard")), timeout=LONG)
+
+
+def test_what_goes_in_is_chosen_with_the_keyboard_which_stays_where_it_was(hand: Hand) -> None:
+    hand.click_card("Angry")
+    hand.key(Qt.Key.Key_Return)
+    hand.window.begin_capture()
+    draft, rows = hand.desk.draft, hand.window.capture.list
+    hand.qtbot.waitUntil(lambda: any(t.isVisible() for t, _ in rows.ticks), timeout=LONG)
+    tick, group = rows.ticks[0]
+    assert set(group.rows) & draft.rows
+    settings = [row for _, row in rows.setting_ticks]
+    tick.setFocus()
+    hand.key(Qt.Key.Key_Space)  # what was in as a whole goes out
+    if set(group.rows) & draft.rows:
+        hand.key(Qt.Key.Key_Space)
+    assert not set(group.rows) & draft.rows
+    focused = hand.window.focusWidget()
+    assert focused in [t for t, g in rows.ticks if g.label == group.label]
+    assert len(rows.setting_ticks) < len(settings) or not rows.setting_ticks
+    hand.key(Qt.Key.Key_Space)
+    assert set(group.rows) <= draft.rows
+    hand.qtbot.waitUntil(rows.setting_ticks[0][0].isVisible, timeout=LONG)
+    one, row = rows.setting_ticks[0]
+    was = row in draft.settings
+    one.setFocus()
+    hand.key(Qt.Key.Key_Space)
+    assert (row in draft.settings) is not was
+    more = next(b for b in rows.findChildren(Button) if b.text().startswith("Show "))
+    count = len(rows.ticks)
+    more.setFocus()
+    hand.key(Qt.Key.Key_Space)
+    assert len(rows.ticks) > count
+    assert hand.window.focusWidget() in [t for t, _ in rows.ticks]

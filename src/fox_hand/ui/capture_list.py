@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fox_hand.core.rig import Rig
@@ -68,8 +68,19 @@ class CaptureList(QWidget):
         self.refresh()
 
     def _show_all(self) -> None:
+        known = {group.label for _, group in self.ticks}
         self._all = True
+        fresh = [g for g in self._draft.groups if g.label not in known] if self._draft else []
+        self._fill_again(fresh[0] if fresh else None)
+
+    def _fill_again(self, group: Group | None) -> None:
+        """The keyboard, where it is in the list, goes on at a group: its row is a new one."""
+        here = self.isAncestorOf(self.window().focusWidget())
         self.fill()
+        for tick, one in self.ticks:
+            if here and one is group:
+                tick.show()  # at once, else it cannot take the keyboard
+                tick.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _add_group(self, draft: CaptureDraft, group: Group) -> None:
         rig = draft.actor.rig
@@ -110,7 +121,7 @@ class CaptureList(QWidget):
         if draft is not None:
             whole = all(r in draft.rows for r in group.rows)
             draft.set_rows(group.rows, not whole)
-            self.fill()  # the settings of a group show while it is in
+            self._fill_again(group)  # the settings of a group show while it is in
 
     def _toggle_setting(self, row: int, on: bool) -> None:
         if self._draft is not None:
