@@ -18,6 +18,7 @@ from fox_hand.demo.project import shipped
 from fox_hand.library.container import read_card
 from fox_hand.library.name_map import map_path
 from fox_hand.session.fitting import FitDraft
+from fox_hand.ui.buttons import Button
 from fox_hand.ui.rename_popup import RenamePopup
 from tests.ui.conftest import CTRL, LONG, Hand, choose
 
@@ -193,6 +194,19 @@ def test_rules_exchange_parts_of_names_and_a_wrong_pattern_is_told(quill: Hand) 
     assert fit.draft.told.rules.items[0].find == "hat"
     assert "hair_front" in fit.rules.preview.text()
     assert fit.rules._hits[0].text() == "1 hits"
+    hand_on = quill.window.focusWidget
+    quill.click(fit.rules.add_button, fit.rules.add_button.rect().center())
+    assert hand_on() is fit.rules.fields[1][0]  # a new rule takes the keyboard
+    quill.key("thumb")
+    computed(quill)
+    assert [rule.find for rule in fit.draft.told.rules.items] == ["hat", "thumb"]
+    away = [b for b in fit.rules.findChildren(Button) if b.toolTip() == "Take it away"]
+    away[-1].setFocus()
+    quill.key(Qt.Key.Key_Space)
+    computed(quill)
+    assert [rule.find for rule in fit.draft.told.rules.items] == ["hat"]
+    assert hand_on() is fit.rules.fields[0][0]
+    find, put = fit.rules.fields[0]
     fit.rules.pattern.setChecked(True)
     find.setFocus()
     find.selectAll()

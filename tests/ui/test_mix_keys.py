@@ -57,6 +57,19 @@ def test_the_pad_and_the_sliders_go_by_keys(faces: Hand) -> None:
     assert "sum 100 %" in weights._sum.text()
 
 
+def test_cards_are_taken_out_with_the_keyboard_which_goes_on_at_the_next(faces: Hand) -> None:
+    hand, weights = faces, faces.window.mix_bar.weights
+    add_card(hand, "Angry")
+    names = [one.card.name for one in hand.desk.mix.cards]
+    weights.drops[1].setFocus()
+    hand.key(Qt.Key.Key_Space)
+    assert [one.card.name for one in hand.desk.mix.cards] == [names[0], *names[2:]]
+    assert hand.window.focusWidget() is weights.drops[1]
+    hand.key(Qt.Key.Key_Space)
+    assert [one.card.name for one in hand.desk.mix.cards] == [names[0], names[3]]
+    assert hand.window.focusWidget() is weights.drops[1]
+
+
 def test_each_for_itself_until_they_are_to_add_up_again(faces: Hand) -> None:
     hand, weights = faces, faces.window.mix_bar.weights
     before = hand.desk.actor.state

@@ -121,6 +121,8 @@ class FitRules(QWidget):
         left = [text for i, text in enumerate(self._texts()) if i != number]
         self._fill(left or [("", "")])
         self._emit()
+        field = self.fields[min(number, len(self.fields) - 1)][0]
+        field.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _emit(self) -> None:
         pattern = self.pattern.isChecked()

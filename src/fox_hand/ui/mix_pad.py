@@ -354,8 +354,14 @@ class MixWeights(QWidget):
             self.show_mix()
 
     def _drop(self, number: int) -> None:
+        """Take a card out; the keyboard, where it did that, goes on at the next row."""
+        here = self.drops[number].hasFocus()
         if self._mix is not None:
             self._mix.drop(number)
+        if here and self.drops:
+            following = self.drops[min(number, len(self.drops) - 1)]
+            following.show()
+            following.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _keep_together(self, on: bool) -> None:
         if self._mix is not None:
