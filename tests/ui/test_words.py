@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import pytest
+from PySide6.QtCore import QPoint
 from PySide6.QtGui import Qt
-from PySide6.QtWidgets import QLabel
+from PySide6.QtWidgets import QInputDialog, QLabel
 
 from fox_hand.library import moves
 from fox_hand.library.container import read_card
 from fox_hand.library.store import Library
 from fox_hand.ui.words import Words, plain_tip
-from tests.ui.conftest import LONG, Hand
+from tests.ui.conftest import LONG, Hand, choose
 
 
 def test_only_a_few_labels_take_markup_and_they_escape_names(hand: Hand) -> None:
@@ -37,3 +39,23 @@ def test_a_card_with_markup_for_a_name_says_its_name(hand: Hand) -> None:
     assert labels and all(w.textFormat() is Qt.TextFormat.PlainText for w in labels)
     assert "&lt;b&gt;" in plain_tip(name)
     assert plain_tip("a < b, <L hand>") == "a < b, <L hand>"
+
+
+def test_menus_show_names_with_an_ampersand_whole(
+    hand: Hand, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    bars, button = hand.window.bars, hand.window.bars.view
+    bars.keep_view("Rope & rail")
+    hand.click(button, button.rect().center())
+    choose(hand.window, "Forget a view", "Rope && rail")
+    assert "Rope & rail" not in hand.desk.actor.views
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Hands & feet", True))
+    view = hand.window.sheets.view
+    view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
+    choose(hand.window, "Put into", "A new sheet")
+    hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Hands & feet", timeout=LONG)
+    view.menu_asked.emit(hand.entry("Flat"), hand.window.mapToGlobal(QPoint(300, 300)))
+    choose(hand.window, "Copy into", "Hands && feet")
+    hand.qtbot.waitUntil(
+        lambda: sum(e.sheet == "Hands & feet" for e in hand.cards) == 2, timeout=LONG
+    )

@@ -22,7 +22,7 @@ from fox_hand.session.desk import Desk
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.capture_parts import LivePicture
 from fox_hand.ui.look import Look
-from fox_hand.ui.words import Words, plain_tip
+from fox_hand.ui.words import Words, menu_word, plain_tip
 
 
 def small(text: str) -> QLabel:
@@ -173,7 +173,7 @@ class CaptureForm(QWidget):
         menu = QMenu(self)
         target = self._desk.shelf.target
         for sheet in target.sheets if target is not None else ():
-            menu.addAction(sheet.replace("/", " / "), partial(self._take_sheet, sheet))
+            menu.addAction(menu_word(sheet.replace("/", " / ")), partial(self._take_sheet, sheet))
         menu.popup(self.sheets.mapToGlobal(self.sheets.rect().bottomLeft()))
 
     def _take_sheet(self, sheet: str) -> None:
@@ -184,7 +184,7 @@ class CaptureForm(QWidget):
         menu = QMenu(self)
         for place in self._desk.shelf.places:
             if place.writable:
-                menu.addAction(place.name, partial(self._take_target, place.number))
+                menu.addAction(menu_word(place.name), partial(self._take_target, place.number))
         menu.popup(self.target.mapToGlobal(self.target.rect().bottomLeft()))
 
     def _take_target(self, number: int) -> None:

@@ -25,7 +25,7 @@ from fox_hand.ui.capture_parts import LIVE, WarningRow
 from fox_hand.ui.capture_twin import TwinRow
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage import Stage
-from fox_hand.ui.words import Words
+from fox_hand.ui.words import Words, menu_word
 
 LIVE_DELAY = 60
 KINDS = ((Channel.TURN, "Turns"), (Channel.MOVE, "Moves"), (Channel.SCALE, "Scale"))
@@ -411,7 +411,7 @@ class CapturePanel(QWidget):
         draft, target, menu = self._desk.draft, self._desk.shelf.target, QMenu(self)
         if draft is None or target is None:
             return
-        sheet = draft.sheet or "loose cards"
+        sheet = menu_word(draft.sheet or "loose cards")
         keep = menu.addAction(f"Take all of {sheet} like this", partial(self._keep_habit, draft))
         keep.setEnabled(bool(draft.sheet) and target.writable)
         drop = menu.addAction(

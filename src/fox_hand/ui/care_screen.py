@@ -40,6 +40,7 @@ from fox_hand.ui.care_sections import (
 from fox_hand.ui.care_versions import VersionsPanel
 from fox_hand.ui.look import Look
 from fox_hand.ui.screen_parts import back_to_stage, screen_top
+from fox_hand.ui.words import menu_word
 
 LATER = 60  # milliseconds until panels that were just made have their places
 SUBJECTS = {
@@ -264,7 +265,7 @@ class CareScreen(QWidget):
     def _choose_library(self) -> None:
         menu = QMenu(self)
         for place in self._desk.shelf.places:
-            menu.addAction(place.name, partial(self.begin, place))
+            menu.addAction(menu_word(place.name), partial(self.begin, place))
         menu.popup(self.library_button.mapToGlobal(self.library_button.rect().bottomLeft()))
 
     def _repaint(self) -> None:

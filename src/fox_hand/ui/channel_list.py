@@ -27,7 +27,7 @@ from fox_hand.ui.channel_paint import (
 )
 from fox_hand.ui.look import Look
 from fox_hand.ui.soon import Soon
-from fox_hand.ui.words import plain_tip
+from fox_hand.ui.words import menu_word, plain_tip
 
 BAR_STEPS, FINE_STEPS = 4, 20  # pixels of a pull per pixel of the bar; Shift
 
@@ -132,7 +132,7 @@ class ChannelList(QWidget):
         menu = QMenu(self)
         now = row.value(actor.rig, actor.state)
         for option, name in enumerate(actor.rig.settings[row.first.axis].options):
-            action = menu.addAction(name, partial(self._choose, row, float(option)))
+            action = menu.addAction(menu_word(name), partial(self._choose, row, float(option)))
             action.setCheckable(True)
             action.setChecked(now is not None and round(now) == option)
         menu.popup(self.mapToGlobal(self.value_rect(index).bottomLeft().toPoint()))

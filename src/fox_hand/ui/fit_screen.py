@@ -36,7 +36,7 @@ from fox_hand.ui.screen_parts import (
     scrolled,
     undo_and_redo,
 )
-from fox_hand.ui.words import Words, plain_tip
+from fox_hand.ui.words import Words, menu_word, plain_tip
 
 FILTERS: tuple[tuple[str, Landing | None], ...] = (
     ("All", None),
@@ -442,17 +442,17 @@ class FitScreen(QWidget):
         menu.addSeparator()
         names = draft.free_targets(source)
         for name in names[:MOST]:
-            menu.addAction(name, partial(self._say, source, name))
+            menu.addAction(menu_word(name), partial(self._say, source, name))
         if len(names) > MOST:
             more = menu.addMenu("More")
             for name in names[MOST:]:
-                more.addAction(name, partial(self._say, source, name))
+                more.addAction(menu_word(name), partial(self._say, source, name))
         menu.popup(at)
 
     def _ask_who(self) -> None:
         menu = QMenu(self)
         for actor in self._desk.cast.actors:
-            menu.addAction(actor.name, partial(self.other_asked.emit, actor))
+            menu.addAction(menu_word(actor.name), partial(self.other_asked.emit, actor))
         menu.popup(self.who.mapToGlobal(self.who.rect().bottomLeft()))
 
     _offered: tuple[tuple[str, ...], bool] = ((), False)

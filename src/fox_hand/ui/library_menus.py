@@ -18,6 +18,7 @@ from fox_hand.ui.home import Home
 from fox_hand.ui.rename_popup import RenamePopup
 from fox_hand.ui.sheets_panel import MORE
 from fox_hand.ui.tag_popup import TagPopup
+from fox_hand.ui.words import menu_word
 
 SORTS = {
     Sort.NAME: "By name",
@@ -136,10 +137,10 @@ def _targets(home: Home, menu: QMenu, entries: list[Entry], *, copies: bool) -> 
     for place in shelf.places:
         if not (place.ready and place.writable):
             continue
-        into = menu.addMenu(place.name) if len(shelf.places) > 1 else menu
+        into = menu.addMenu(menu_word(place.name)) if len(shelf.places) > 1 else menu
         for sheet in place.sheets:
             into.addAction(
-                sheet.replace("/", " / "),
+                menu_word(sheet.replace("/", " / ")),
                 partial(home.desk.filing.put_in, entries, place, sheet, copies=copies),
             )
         into.addAction("A new sheet …", partial(_into_new, home, entries, place, copies))
@@ -202,7 +203,8 @@ def sheet_menu(home: Home, shown: Shown, at: QPoint) -> None:
         for other in place.sheets:
             if other != sheet:
                 merge.addAction(
-                    other.replace("/", " / "), partial(filing.merge_sheet, place, sheet, other)
+                    menu_word(other.replace("/", " / ")),
+                    partial(filing.merge_sheet, place, sheet, other),
                 )
         colours = menu.addMenu("Colour")
         colours.setEnabled(able)
@@ -258,8 +260,10 @@ def library_menu(home: Home, at: QPoint) -> None:
         every.setCheckable(True)
         every.setChecked(only is None)
     for place in shelf.places:
-        one = menu.addMenu(f"{place.name}{_state(place)}")
-        one.addAction(f"Only {place.name}", partial(home.sheets.set_library, place.number))
+        one = menu.addMenu(menu_word(f"{place.name}{_state(place)}"))
+        one.addAction(
+            menu_word(f"Only {place.name}"), partial(home.sheets.set_library, place.number)
+        )
         target = one.addAction("New cards go here", partial(home.set_target, place))
         target.setCheckable(True)
         target.setChecked(place is shelf.target)

@@ -14,6 +14,7 @@ from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Member
 from fox_hand.ui.home import Home
 from fox_hand.ui.library_menus import ask_library, ask_new_library, toggle_labels
+from fox_hand.ui.words import menu_word
 
 if TYPE_CHECKING:
     from fox_hand.ui.shot_home import ShotHome
@@ -67,7 +68,7 @@ def project_menu(home: ShotHome) -> None:
     if recent:
         menu.addSeparator()
     for path in recent:
-        menu.addAction(path.name, partial(opener.open_rig, path)).setToolTip(str(path))
+        menu.addAction(menu_word(path.name), partial(opener.open_rig, path)).setToolTip(str(path))
     button = home.header.project_button
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
@@ -80,9 +81,9 @@ def _add_shots(home: ShotHome, menu: QMenu) -> None:
         menu.addAction("Back to the file as it was saved", home.shot_opener.go_back)
     menu.addSeparator()
     if shots.project is not None:
-        others = menu.addMenu(f"Shots of {shots.project.name}")
+        others = menu.addMenu(menu_word(f"Shots of {shots.project.name}"))
         for path in shots.project.shot_paths():
-            action = others.addAction(path.stem, partial(home.shot_opener.open, path))
+            action = others.addAction(menu_word(path.stem), partial(home.shot_opener.open, path))
             action.setCheckable(True)
             action.setChecked(path == shots.path)
     menu.addAction("New shot …", home.ask_new_shot)
@@ -93,14 +94,18 @@ def _add_shots(home: ShotHome, menu: QMenu) -> None:
     if recent:
         known = menu.addMenu("Recent shots")
         for path in recent:
-            known.addAction(path.stem, partial(home.shot_opener.open, path)).setToolTip(str(path))
+            known.addAction(menu_word(path.stem), partial(home.shot_opener.open, path)).setToolTip(
+                str(path)
+            )
 
 
 def member_menu(home: Home, member: Member, at: QPoint) -> None:
     """What can be done with a member of the cast."""
     desk, opener, menu = home.desk, home.opener, QMenu(home)
     if isinstance(member, Absent):
-        menu.addAction(f"Find the file of {member.name} …", lambda: opener.find_file(member))
+        menu.addAction(
+            menu_word(f"Find the file of {member.name} …"), lambda: opener.find_file(member)
+        )
     else:
         menu.addAction("Frame", lambda: home.stage.frame_actor(member))
         menu.addAction("One more of these", lambda: opener.open_rig(member.path))

@@ -17,7 +17,7 @@ from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.choice import Choice
 from fox_hand.ui.look import Look
 from fox_hand.ui.popup import Popup
-from fox_hand.ui.words import Words, plain_tip
+from fox_hand.ui.words import Words, menu_word, plain_tip
 
 SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("both", "Both"))
 PARTS = ((Part.ALL.value, "All"), (Part.SELECTED.value, "Selected"), ("regions", "Regions"))
@@ -159,12 +159,12 @@ class MixChoices(QWidget):
         if len(actors) > 1:
             menu.addSection("For whom")
             for actor in actors:
-                one = menu.addAction(actor.name, partial(self._desk.mix_for, actor))
+                one = menu.addAction(menu_word(actor.name), partial(self._desk.mix_for, actor))
                 one.setCheckable(True)
                 one.setChecked(actor is self._desk.actor)
         if copies:
             every = menu.addAction(
-                f"All {len(copies) + 1} of {mix.actor.rig.name}",
+                menu_word(f"All {len(copies) + 1} of {mix.actor.rig.name}"),
                 partial(mixing.set_everywhere, not mix.others),
             )
             every.setCheckable(True)

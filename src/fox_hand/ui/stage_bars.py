@@ -15,7 +15,7 @@ from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.parts import parts_of
 from fox_hand.ui.stage import Stage
-from fox_hand.ui.words import Words
+from fox_hand.ui.words import Words, menu_word
 
 NARROW = 500  # pixels; where a stage is narrower its switches have shorter words
 BOTH, KEYS = ("Both sides", "Both"), ("Neighbours", "Near")
@@ -103,12 +103,12 @@ class StageBars:
         if actor is not None:
             menu.addSeparator()
             for name in actor.views:
-                menu.addAction(name, partial(self.go_to_kept, name))
+                menu.addAction(menu_word(name), partial(self.go_to_kept, name))
             menu.addAction("Keep this view …", self._ask_view)
             if actor.views:
                 forget = menu.addMenu("Forget a view")
                 for name in actor.views:
-                    forget.addAction(name, partial(self._desk.keep_view, name, None))
+                    forget.addAction(menu_word(name), partial(self._desk.keep_view, name, None))
         menu.addSeparator()
         rows = list(self._desk.selection.rows)
         menu.addAction("Frame selected\tZ", lambda: self._stage.frame(rows or None))

@@ -14,6 +14,7 @@ from fox_hand.core.tracks import Ease
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.ui.strip_tools import EASES
+from fox_hand.ui.words import menu_word
 
 if TYPE_CHECKING:
     from fox_hand.ui.shot_home import ShotHome
@@ -25,7 +26,7 @@ def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
     picked = strip.picked
     laying = home.desk.layings.now
     if laying is not None and laying.actor is home.desk.actor:
-        menu.addAction(f"{laying.block.origin.name} as keys", home.desk.layings.as_keys)
+        menu.addAction(menu_word(f"{laying.block.origin.name} as keys"), home.desk.layings.as_keys)
         menu.addAction("Take it out", partial(home.desk.layings.remove, laying.number))
         menu.addSeparator()
     if picked:
@@ -78,9 +79,9 @@ def _add_updates(home: ShotHome, menu: QMenu) -> None:
         return
     menu.addSeparator()
     for number, (origin, entry) in stale.items():
-        menu.addAction(f"Update {origin.name}", partial(update, home, [number]))
+        menu.addAction(menu_word(f"Update {origin.name}"), partial(update, home, [number]))
         menu.addAction(
-            f"Keep {origin.name} as it was",
+            menu_word(f"Keep {origin.name} as it was"),
             partial(home.desk.keying.keep_old, number, entry.revision),
         )
     everywhere = outdated(home, everything=True)

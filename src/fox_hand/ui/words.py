@@ -24,3 +24,8 @@ class Words(QLabel):
 def plain_tip(text: str) -> str:
     """The same for tooltips, which know no other way."""
     return f"<qt>{escape(text)}</qt>" if Qt.mightBeRichText(text) else text
+
+
+def menu_word(text: str) -> str:
+    """The same for menus, where ``&`` marks a letter and a tab a key."""
+    return text.replace("&", "&&").replace("\t", " ")
