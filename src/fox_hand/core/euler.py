@@ -19,6 +19,7 @@ from fox_hand.core.rotations import Array
 EulerOrder = Literal["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"]
 EULER_ORDERS: tuple[EulerOrder, ...] = get_args(EulerOrder)
 Axes = npt.NDArray[np.intp]
+_AXES = {order: tuple("XYZ".index(letter) for letter in order) for order in EULER_ORDERS}
 _TURN = 2 * np.pi
 _LOCKED = 1e-10  # 1 minus the sine of the middle turn
 
@@ -26,8 +27,8 @@ _LOCKED = 1e-10  # 1 minus the sine of the middle turn
 def axes_of(orders: EulerOrder | Sequence[EulerOrder]) -> Axes:
     """The axes of the three turns: ``(3,)`` of one order, ``(K, 3)`` of several."""
     if isinstance(orders, str):
-        return np.array(["XYZ".index(letter) for letter in orders], dtype=np.intp)
-    return np.array([axes_of(order) for order in orders], dtype=np.intp).reshape(-1, 3)
+        return np.array(_AXES[orders], dtype=np.intp)
+    return np.array([_AXES[order] for order in orders], dtype=np.intp).reshape(-1, 3)
 
 
 def _axes_and_sign(order: EulerOrder | Axes) -> tuple[Axes, Array]:
