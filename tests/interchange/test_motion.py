@@ -208,14 +208,19 @@ def test_an_independent_reader_sees_the_bvh_as_we_do(tmp_path: Path) -> None:
                 assert np.abs(place - ours.nodes[frame, node, :3, 3]).max() < 1e-5, name
 
 
-@pytest.mark.parametrize("seed", [2, 5, 11])
-def test_bvh_of_any_rig_has_single_words_and_turns_that_go_on(seed: int, tmp_path: Path) -> None:
-    """Names with spaces, joint axes by chance, and a joint that spins three times around."""
+@pytest.mark.parametrize(("seed", "mirrored"), [(2, False), (5, False), (11, False), (5, True)])
+def test_bvh_of_any_rig_has_single_words_and_turns_that_go_on(
+    seed: int, mirrored: bool, tmp_path: Path
+) -> None:
+    """Names with spaces, joint axes by chance, a joint that spins three times around, and a rig
+    that hangs on a mirrored joint."""
     plain_rig, frames = random_rig(seed), 72
     spaced = [name.replace("_", " side ") for name in plain_rig.skeleton.names]
+    scale = plain_rig.skeleton.scale.copy()
+    scale[0, 0] *= -1.0 if mirrored else 1.0
     rig = replace(
         plain_rig,
-        skeleton=replace(plain_rig.skeleton, names=tuple(spaced)),
+        skeleton=replace(plain_rig.skeleton, names=tuple(spaced), scale=scale),
         controls=tuple(replace(c, name=spaced[c.node]) for c in plain_rig.controls),
     )
     turn = np.tile([0.0, 0.0, 0.0, 1.0], (frames, len(rig.controls), 1))

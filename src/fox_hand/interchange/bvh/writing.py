@@ -18,8 +18,8 @@ from fox_hand.core.controls import ControlKind
 from fox_hand.core.euler import EulerOrder, axes_of, to_euler_near
 from fox_hand.core.motion import Motion
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_matrix, inverse, multiply, rotate
-from fox_hand.core.transforms import compose, directions
+from fox_hand.core.rotations import Array, inverse, multiply, rotate
+from fox_hand.core.transforms import compose, decompose
 
 CENTIMETRES = 100.0
 USUAL: EulerOrder = "ZXY"
@@ -164,12 +164,9 @@ class _Writer:
     def _world_changes(self) -> dict[int, Array]:
         """How each joint is turned in the world since rest, ``(F, 4)``."""
         world = self._world
-        rest = from_matrix(directions(self._rest[:, :3, :3]))
-        found = {}
-        for joint in self._joints:
-            now = from_matrix(directions(world[:, joint, :3, :3]))
-            found[joint] = multiply(now, inverse(rest[joint]))
-        return found
+        rest, now = decompose(self._rest)[1], decompose(world[:, self._joints])[1]
+        turns = multiply(now, inverse(rest[self._joints]))
+        return {joint: turns[:, number] for number, joint in enumerate(self._joints)}
 
     @cached_property
     def _places(self) -> dict[int, Array]:

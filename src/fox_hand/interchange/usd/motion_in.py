@@ -10,9 +10,9 @@ import numpy as np
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.performance import Performance
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_matrix, inverse, multiply, rotate
+from fox_hand.core.rotations import Array, inverse, multiply, rotate
 from fox_hand.core.state import State
-from fox_hand.core.transforms import decompose, directions
+from fox_hand.core.transforms import decompose
 from fox_hand.interchange.usd.rigs import read_rig
 from fox_hand.interchange.usd.stage import (
     KEPT,
@@ -92,8 +92,7 @@ def _states(rig: Rig, names: list[str], local: Array, weights: dict[str, Array])
         np.broadcast_to(v, (count, *v.shape)).copy() for v in rig.rest.arrays()
     )
     skeleton = rig.skeleton
-    places, _, sizes = decompose(local)
-    turns = from_matrix(directions(local[..., :3, :3]))
+    places, turns, sizes = decompose(local)
     for row in rig.moving_rows.tolist():
         node = rig.controls[row].node
         own = skeleton.names[node]
