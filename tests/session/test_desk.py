@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -16,7 +17,7 @@ from fox_hand.base.work import Progress
 from fox_hand.core.controls import Channel, Region
 from fox_hand.core.pose import Held, Pose
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import about_axis, angle_between, rotate
+from fox_hand.core.rotations import about_axis, angle_between, from_vector, rotate, to_matrix
 from fox_hand.core.state import State
 from fox_hand.core.transforms import decompose
 from fox_hand.demo.project import prepare
@@ -45,6 +46,7 @@ from fox_hand.session.storing import Wanted
 from tests.conftest import MARROW
 from tests.core.test_blend import random_state
 from tests.glb import two_skins
+from tests.random_rig import random_rig
 from tests.session.conftest import entry
 
 
@@ -325,6 +327,23 @@ def test_turning_in_the_world_carries_children_along_but_turns_only_the_top(marr
     pivot = nodes[arm][:3, 3]
     assert np.allclose(now[arm][:3, 3], pivot, atol=1e-9)
     assert np.allclose(now[hand][:3, 3], pivot + rotate(turn, nodes[hand][:3, 3] - pivot))
+
+
+@pytest.mark.parametrize("seed", [1, 4, 7])
+def test_a_figure_on_a_mirrored_joint_turns_the_way_it_is_turned(seed: int) -> None:
+    plain = random_rig(seed)
+    scale = plain.skeleton.scale.copy()
+    scale[0] *= (-1.0, 1.0, 1.0)
+    rig = replace(plain, skeleton=replace(plain.skeleton, scale=scale))
+    rng = np.random.default_rng(seed)
+    turn = from_vector(rng.normal(0, 0.5, (len(rig.controls), 3)))
+    state = rig.rest.with_(turn=turn)
+    row = len(rig.controls) - 1
+    node, nodes = rig.controls[row].node, rig.evaluate(state).nodes
+    assert np.linalg.det(nodes[node, :3, :3]) < 0
+    asked = about_axis(np.array([0.3, 0.9, 0.3]) / np.linalg.norm([0.3, 0.9, 0.3]), 0.7)
+    now = rig.evaluate(turned_in_world(rig, state, [row], nodes, asked)).nodes
+    assert np.allclose(now[node, :3, :3], to_matrix(asked) @ nodes[node, :3, :3], atol=1e-9)
 
 
 def test_turning_about_an_own_axis_adds_up(marrow: Rig) -> None:

@@ -10,9 +10,10 @@ import numpy as np
 from fox_hand.core.controls import Channel, Control
 from fox_hand.core.euler import EulerOrder, from_euler, to_euler_near
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_matrix
+from fox_hand.core.rotations import Array
 from fox_hand.core.skeleton import Index
 from fox_hand.core.state import State
+from fox_hand.core.transforms import decompose
 
 Triple = tuple[float, float, float]
 Quaternion = tuple[float, float, float, float]
@@ -289,5 +290,4 @@ def _authored(rig: Rig, turn: Mapping[int, Quaternion], held: Mapping[int, Held]
 
 def world_rotation(matrix: Array) -> Array:
     """The rotation of a world matrix without its scale, ``(4,)``."""
-    basis = matrix[:3, :3]
-    return from_matrix(basis / np.linalg.norm(basis, axis=0))
+    return decompose(matrix)[1]

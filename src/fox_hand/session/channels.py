@@ -12,8 +12,14 @@ from fox_hand.core.euler import from_euler
 from fox_hand.core.placing import frame_of, put
 from fox_hand.core.pose import shown_euler
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, about_axis, from_matrix, multiply, normalise
-from fox_hand.core.rotations import inverse as inverse_rotation
+from fox_hand.core.rotations import (
+    Array,
+    about_axis,
+    from_matrix,
+    multiply,
+    normalise,
+    to_matrix,
+)
 from fox_hand.core.state import State
 
 AXES = "xyz"
@@ -166,8 +172,8 @@ def turned_in_world(
     for row in chosen:
         if any(other in chosen for other in _above(rig, row)):
             continue
-        frame = from_matrix(frame_of(rig, state, row, nodes))
-        turns[row] = multiply(multiply(inverse_rotation(frame), rotation), frame)
+        frame = frame_of(rig, state, row, nodes)  # mirrored where the figure hangs on a mirror
+        turns[row] = from_matrix(frame.T @ to_matrix(rotation) @ frame)
     return _turned(rig, state, turns, own=False)
 
 
