@@ -56,6 +56,8 @@ def test_two_faces_differ_in_a_list_and_some_of_it_goes_on(hand: Hand) -> None:
     hand.click(screen.list, QPoint(60, at * ROW + 10))
     key = screen.list.rows[at].key
     assert comparison.chosen == {key}
+    row = screen.list.rows[at]
+    assert screen.put_part.text() == f"Put on {row.label} {row.word} only"
     only = comparison.changed_only()
     first, second = comparison.states()
     assert only.settings[key[1]] == second.settings[key[1]]

@@ -284,7 +284,7 @@ class CompareScreen(QWidget):
 
     def _chosen_words(self, comparison: Comparison) -> str:
         keys = comparison.chosen or {comparison.pointed}
-        names = [r.label for r in comparison.rows if r.key in keys]
+        names = [f"{r.label} {r.word}" for r in comparison.rows if r.key in keys]
         return names[0] if len(names) == 1 else f"{len(names)} of B" if names else "point at a row"
 
     def _rows(self, comparison: Comparison) -> tuple[Row, ...]:
