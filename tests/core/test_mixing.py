@@ -59,6 +59,8 @@ def test_the_mean_of_two_lies_on_scipys_geodesic(a: int, share: float) -> None:
 
 @given(a=seeds, count=st.integers(3, 5))
 def test_the_mean_of_more_is_the_least_sum_of_squared_distances(a: int, count: int) -> None:
+    """The least of all where every rotation is within a quarter turn of it (Karcher 1977): further
+    apart there may be several such places, and any of them fulfils the first-order condition."""
     rng = np.random.default_rng(a)
     turns = Rotation.from_rotvec(rng.normal(0, 0.6, (count, 3)))
     weights = rng.dirichlet(np.ones(count))
@@ -68,10 +70,11 @@ def test_the_mean_of_more_is_the_least_sum_of_squared_distances(a: int, count: i
         return float((weights * way.magnitude() ** 2).sum())
 
     found = weighted_mean(turns.as_quat()[:, None], weights[:, None])[0]
-    best = minimize(cost, turns.mean(weights).as_rotvec(), options={"gtol": 1e-10})
-    assert cost(Rotation.from_quat(found).as_rotvec()) <= best.fun + 1e-9
     logs = (Rotation.from_quat(found).inv() * turns).as_rotvec()
     assert np.abs(weights @ logs).max() < 1e-9  # the first-order condition
+    if np.linalg.norm(logs, axis=1).max() < np.pi / 2:
+        best = minimize(cost, turns.mean(weights).as_rotvec(), options={"gtol": 1e-10})
+        assert cost(Rotation.from_quat(found).as_rotvec()) <= best.fun + 1e-9
 
 
 @given(a=seeds, b=seeds, amount=amounts)

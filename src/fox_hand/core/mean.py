@@ -25,7 +25,8 @@ def weighted_mean(turns: Array, weights: Array) -> Array:
 
     Returns:
         unit quaternions ``(k, 4)``. Where one weight is all there is, that rotation bit for bit.
-        For rotations spread over half a turn and more the mean nearest to the heaviest.
+        Where some lie further than a quarter turn from it there may be several such places;
+        then the one that is reached from the chordal mean, on the side of the heaviest.
     """
     share = weights / weights.sum(0)
     heaviest = np.argmax(share, axis=0)
