@@ -5,11 +5,12 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QWidget
 
 from fox_hand.core.controls import Region
 from fox_hand.core.rotations import angle_between
 from fox_hand.session.putting import Part, Way
-from tests.ui.conftest import SHIFT, Hand, choose
+from tests.ui.conftest import LONG, SHIFT, Hand, choose
 from tests.ui.test_mix import add_card, turned
 
 LEFT, RIGHT = Qt.Key.Key_Left, Qt.Key.Key_Right
@@ -24,13 +25,19 @@ def faces(hand: Hand) -> Hand:
     return hand
 
 
+def focus(hand: Hand, widget: QWidget) -> None:
+    """Give the keyboard to a widget as soon as it is in sight; rows are made anew with the mix."""
+    hand.qtbot.waitUntil(widget.isVisible, timeout=LONG)
+    widget.setFocus()
+
+
 def wholes(hand: Hand) -> list[float]:
     return [w.whole for w in hand.desk.mix.weights]
 
 
 def test_the_pad_and_the_sliders_go_by_keys(faces: Hand) -> None:
     hand, weights = faces, faces.window.mix_bar.weights
-    weights.pad.setFocus()
+    focus(hand, weights.pad)
     middle = hand.desk.mix.pad_at
     hand.key(LEFT)
     hand.key(Qt.Key.Key_Up, SHIFT)
@@ -41,7 +48,7 @@ def test_the_pad_and_the_sliders_go_by_keys(faces: Hand) -> None:
     assert hand.desk.mix.pad_at == (1.0, 1.0)  # and no further
     assert sum(wholes(hand)) == pytest.approx(1.0, abs=1e-3)
     slider = weights.sliders[0]
-    slider.setFocus()
+    focus(hand, slider)
     hand.key(Qt.Key.Key_End)
     assert wholes(hand) == pytest.approx([1.0, 0.0, 0.0], abs=1e-3)
     hand.key(LEFT)
@@ -61,7 +68,7 @@ def test_cards_are_taken_out_with_the_keyboard_which_goes_on_at_the_next(faces: 
     hand, weights = faces, faces.window.mix_bar.weights
     add_card(hand, "Angry")
     names = [one.card.name for one in hand.desk.mix.cards]
-    weights.drops[1].setFocus()
+    focus(hand, weights.drops[1])
     hand.key(Qt.Key.Key_Space)
     assert [one.card.name for one in hand.desk.mix.cards] == [names[0], *names[2:]]
     assert hand.window.focusWidget() is weights.drops[1]
@@ -75,7 +82,7 @@ def test_each_for_itself_until_they_are_to_add_up_again(faces: Hand) -> None:
     before = hand.desk.actor.state
     hand.click(weights.together, QPoint(8, 12))
     for slider, key in zip(weights.sliders, (Qt.Key.Key_End, Qt.Key.Key_End, LEFT), strict=True):
-        slider.setFocus()
+        focus(hand, slider)
         hand.key(key)
     assert wholes(hand)[:2] == [1.0, 1.0]
     assert weights._sum.text() == "each for itself"
@@ -98,7 +105,7 @@ def test_one_region_has_weights_of_its_own(faces: Hand) -> None:
     choose(hand.window, "Mouth")
     assert weights.where.text() == "Mouth"
     slider = weights.sliders[2]
-    slider.setFocus()
+    focus(hand, slider)
     hand.key(Qt.Key.Key_End)
     after = hand.desk.actor.state.settings
     assert np.array_equal(after[eyes], even[eyes])  # the eyes stay an even mix
@@ -115,7 +122,7 @@ def test_one_region_has_weights_of_its_own(faces: Hand) -> None:
 def test_choices_go_by_keys_over_what_cannot_be_chosen_now(hand: Hand) -> None:
     hand.click_card("Wave")
     part = hand.window.mix_bar.choices.part
-    part.segments.setFocus()
+    focus(hand, part.segments)
     hand.key(RIGHT)  # nothing is selected, so "selected" is passed over
     assert hand.desk.mix.part is Part.REGIONS
     hand.key(RIGHT)
