@@ -151,6 +151,7 @@ def _motion(
     from fox_hand.core.motion import motion_of
     from fox_hand.interchange.motions import read_performance
     from fox_hand.interchange.readers import read_rig
+    from fox_hand.library.container import read_card
     from fox_hand.library.schema import SUFFIX as CARD
     from fox_hand.session.actor import Actor
     from fox_hand.session.bare import clip_of, frames_for, open_shot_file
@@ -167,7 +168,8 @@ def _motion(
         if rig is None:
             raise FoxHandError("clip.no_rig", "A clip needs a character: --rig FILE.", "")
         owner = read_rig(rig)
-        card, clip, lost = clip_of(source, Actor(owner, rig))
+        card = read_card(source)[0]
+        clip, lost = clip_of(source, card, Actor(owner, rig))
         return owner, clip_motion(clip, card.name, owner, rate), lost
     if rig is not None:
         owner = read_rig(rig)

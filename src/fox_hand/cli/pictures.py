@@ -96,7 +96,7 @@ def _standing(
             from fox_hand.core.keys import Keys
             from fox_hand.session.take import Take
 
-            _, clip, lost = clip_of(what, actor)
+            clip, lost = clip_of(what, card, actor)
             take = Take(owner, owner.rest, Keys(clip.lines))
 
             def at(frame: float) -> tuple[Standing, ...]:

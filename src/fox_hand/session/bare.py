@@ -18,7 +18,6 @@ from fox_hand.core.view import Standing
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.name_map import NameMap, read_map
 from fox_hand.library.store import own_folder_over
@@ -190,14 +189,18 @@ def saved_names(path: Path, card: Card, rig: Rig) -> NameMap:
     return read_map(own, card.character, rig.name) if own else NameMap(card.character, rig.name)
 
 
-def clip_of(path: Path, actor: Actor) -> tuple[Card, Clip, tuple[str, ...]]:
-    """A clip card, what a character plays of it (fitted where it is another's), and sentences
-    about what does not land.
+def clip_of(path: Path, card: Card, actor: Actor) -> tuple[Clip, tuple[str, ...]]:
+    """What a character plays of a clip card (fitted where it is another's), and sentences about
+    what does not land.
+
+    Args:
+        path: where the card lies; its library may know the names.
+        card: what was read there.
+        actor: who plays it.
 
     Raises:
         FoxHandError: ``clip.none`` for cards of poses, ``clip.nothing_lands``.
     """
-    card = read_card(path)[0]
     if card.clip is None:
         raise FoxHandError(
             "clip.none",
@@ -206,7 +209,7 @@ def clip_of(path: Path, actor: Actor) -> tuple[Card, Clip, tuple[str, ...]]:
             "Use apply to put it on a character.",
         )
     names = saved_names(path, card, actor.rig)
-    return card, clip_on(card, actor, names), lost_words(lost_of_clip(card, actor, names), actor)
+    return clip_on(card, actor, names), lost_words(lost_of_clip(card, actor, names), actor)
 
 
 def lost_words(names: Sequence[str], actor: Actor) -> tuple[str, ...]:

@@ -138,6 +138,7 @@ def content_id(cast: KeptCast) -> str:
     """Tells whether two shots hold the same work; where one looks and what is selected is none."""
     members = [msgspec.structs.replace(m, selected=[], fingerprint="") for m in cast.members]
     time = msgspec.structs.replace(cast.time or KeptTime(), frame=1.0, ease="s")
+    # an empty hand says nothing, so that shots from before there were hands are still the same
     held = [cast.at_hand] if cast.at_hand else []
     text = msgspec.json.encode([members, time, cast.boards, *held], order="deterministic")
     return hashlib.sha1(text, usedforsecurity=False).hexdigest()

@@ -68,9 +68,9 @@ class CaptureList(QWidget):
         self.refresh()
 
     def _show_all(self) -> None:
-        known = {group.label for _, group in self.ticks}
+        known = [group for _, group in self.ticks]
         self._all = True
-        fresh = [g for g in self._draft.groups if g.label not in known] if self._draft else []
+        fresh = [g for g in self._draft.groups if g not in known] if self._draft else []
         self._fill_again(fresh[0] if fresh else None)
 
     def _fill_again(self, group: Group | None) -> None:

@@ -375,11 +375,11 @@ class FitScreen(QWidget):
 
     def _point(self, row: FitRow | None) -> None:
         """Outline what a line of the list moves."""
-        draft = self.draft
-        found = row.target if row is not None else None
-        rows = [draft.actor.rig.control_row.get(found or "", -1)] if draft is not None else []
-        known = [r for r in rows if r >= 0]
-        self.pair.outline(draft.actor.flesh_nodes(known) if draft and known else frozenset())
+        if self.draft is None:
+            return
+        actor, name = self.draft.actor, row.target if row is not None else None
+        at = actor.rig.control_row.get(name) if name is not None else None
+        self.pair.outline(actor.flesh_nodes([at]) if at is not None else frozenset())
 
     def _filter(self, landing: Landing | None) -> None:
         self._only = landing
