@@ -8,6 +8,7 @@ import subprocess
 import sys
 import threading
 
+import moderngl
 import numpy as np
 import pytest
 from PIL import Image, ImageDraw
@@ -19,7 +20,11 @@ from fox_hand.core.skinning import skinned
 from fox_hand.core.state import State
 from fox_hand.core.view import Contour, Picture, Quality, Standing, View
 from fox_hand.interchange.readers import read_rig
-from fox_hand.render.renderer import Renderer
+from fox_hand.render import renderer as renderer_module
+from fox_hand.render.context import open_context
+from fox_hand.render.programs import ShaderProgram
+from fox_hand.render.renderer import LAUNCH, Renderer
+from fox_hand.render.wire import Sender, drawing_key
 from tests.conftest import MARROW
 from tests.core.test_blend import random_state
 
@@ -155,16 +160,129 @@ def test_a_newer_request_replaces_an_older_one_and_the_stage_goes_first(
     assert came.index("stage") < came.index("new") < came.index("last")
 
 
-def test_a_drawing_process_that_dies_is_started_again(marrow: Rig) -> None:
+def small(rig: Rig) -> View:
+    return View((standing(rig, rig.rest),), Camera(), 32, 32)
+
+
+def test_a_drawing_process_that_dies_is_started_again_quietly(marrow: Rig) -> None:
     own = Renderer()
-    view = View((standing(marrow, marrow.rest),), Camera(), 32, 32)
-    assert own.picture(view).pixels.shape == (32, 32, 4)
+    assert own.picture(small(marrow)).pixels.shape == (32, 32, 4)
     assert own.process_id is not None
     os.kill(own.process_id, 9)
-    with pytest.raises(FoxHandError, match="drawing process ended"):
-        own.picture(view)
-    assert own.picture(view).pixels.shape == (32, 32, 4)
+    assert own.picture(small(marrow)).pixels.shape == (32, 32, 4)
     own.stop()
+
+
+def test_one_that_dies_three_times_in_a_row_stays_away_until_somebody_tries_again(
+    marrow: Rig, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(renderer_module, "LAUNCH", "raise SystemExit(3)")
+    own = Renderer()
+    codes = []
+    for _ in range(3):
+        with pytest.raises(FoxHandError) as caught:
+            own.picture(small(marrow))
+        codes.append(caught.value.code)
+    assert codes == ["render.ended", "render.gave_up", "render.gave_up"]
+    assert own.process_id is None
+    monkeypatch.undo()
+    with pytest.raises(FoxHandError, match="3 times"):
+        own.picture(small(marrow))
+    own.try_again()
+    assert own.picture(small(marrow)).pixels.shape == (32, 32, 4)
+    own.stop()
+
+
+def test_a_fault_while_drawing_reaches_people_in_words(
+    marrow: Rig, caplog: pytest.LogCaptureFixture, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    broken = "import fox_hand.render.engine as e; e.Engine.__init__ = lambda self: 1 / 0; "
+    monkeypatch.setattr(
+        renderer_module, "LAUNCH", LAUNCH.replace("from fox_hand", broken + "from fox_hand", 1)
+    )
+    own = Renderer()
+    with pytest.raises(FoxHandError) as caught:
+        own.picture(small(marrow))
+    assert caught.value.code == "render.no_start"
+    assert "division" not in caught.value.sentence()
+    assert "ZeroDivisionError" in caplog.text
+    own.stop()
+
+
+UNUSED = """#version 330
+uniform float texel;
+uniform vec3 tone;
+out vec4 colour;
+void main() { colour = vec4(tone, 1.0); }
+"""
+CORNER = """#version 330
+uniform mat4 to_clip;
+in vec2 in_corner;
+in vec3 in_normal;
+void main() { gl_Position = vec4(in_corner, 0.0, 1.0); }
+"""
+
+
+def test_what_a_driver_drops_from_a_shader_is_passed_over() -> None:
+    """Every driver drops what no line uses; a newer one sees that in more places."""
+    context = open_context()
+    program = ShaderProgram(context, CORNER, UNUSED)
+    program.set(texel=0.5, tone=(0.2, 0.4, 0.6))
+    program.set_matrix("to_clip", np.eye(4))
+    rows = np.array([[-1, -1], [1, -1], [-1, 1], [1, 1]], "f4")
+    square = np.hstack([rows, np.ones((4, 3), "f4")])
+    buffer = context.buffer(square.tobytes())
+    target = context.simple_framebuffer((4, 4))
+    target.use()
+    array = program.array([(buffer, "2f 3f", "in_corner", "in_normal")])
+    array.render(moderngl.TRIANGLE_STRIP)
+    assert np.frombuffer(target.read(), np.uint8)[:3] == pytest.approx([51, 102, 153], abs=1)
+    with pytest.raises(KeyError, match="txel"):
+        program.set(txel=1.0)
+    with pytest.raises(KeyError, match="in_nromal"):
+        program.array([(buffer, "2f 3f", "in_corner", "in_nromal")])
+    context.release()
+
+
+def test_twenty_figures_stand_in_one_picture_and_copies_travel_once(marrow: Rig) -> None:
+    own, others = Renderer(), [read_rig(MARROW) for _ in range(2)]
+    rigs = [scaled(marrow, 1.0 + n / 500) for n in range(18)] + others
+    placed = [moved(rig, 1.8 * n) for n, rig in enumerate(rigs)]
+    camera = Camera(yaw=0.0, pitch=0.0).framing(np.array([[-0.5, 0, 0], [35.0, 1.9, 0]]), 4.0)
+    for quality in (Quality.DRAFT, Quality.FULL, Quality.DRAFT):
+        view = View(tuple(placed), camera, 1200, 160, quality, background=False)
+        solid = own.picture(view).pixels[..., 3].max(0) > 127
+        starts = np.flatnonzero(np.diff(solid.astype(int)) == 1)
+        assert len(starts) == 20, quality
+    assert drawing_key(others[0]) == drawing_key(others[1]) != drawing_key(rigs[1])
+    sent: list[str] = []
+    sender = Sender(_Recorder(sent))
+    sender.send(View(tuple(moved(r, 0) for r in others), camera, 8, 8))
+    sender.send(View((moved(others[1], 0),), camera, 8, 8))
+    assert sent == ["rig", "draw", "draw"]
+    own.stop()
+
+
+class _Recorder:
+    def __init__(self, sent: list[str]) -> None:
+        self._sent = sent
+
+    def send(self, message: tuple[str, int, object]) -> None:
+        self._sent.append(message[0])
+
+
+def scaled(rig: Rig, size: float) -> Rig:
+    parts = tuple(
+        dataclasses.replace(p, positions=(p.positions * size).astype(np.float32)) for p in rig.parts
+    )
+    return dataclasses.replace(rig, parts=parts)
+
+
+def moved(rig: Rig, right: float) -> Standing:
+    at = rig.evaluate(rig.rest)
+    nodes = at.nodes.copy()
+    nodes[:, 0, 3] += right
+    return Standing(rig, dataclasses.replace(at, nodes=nodes))
 
 
 def test_a_rig_travels_while_others_compute_with_it(renderer: Renderer) -> None:

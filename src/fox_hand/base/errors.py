@@ -11,14 +11,18 @@ class FoxHandError(Exception):
         happened: one sentence on what happened.
         kept: what was kept or left untouched; may be empty.
         todo: what the person can do now; may be empty.
+        detail: what a programmer wants to know, for the log; never shown by itself.
     """
 
-    def __init__(self, code: str, happened: str, kept: str = "", todo: str = "") -> None:
+    def __init__(
+        self, code: str, happened: str, kept: str = "", todo: str = "", detail: str = ""
+    ) -> None:
         super().__init__(happened)
         self.code = code
         self.happened = happened
         self.kept = kept
         self.todo = todo
+        self.detail = detail
 
     def sentence(self) -> str:
         """The whole message: what happened, what was kept, what to do."""

@@ -28,9 +28,10 @@ def open_context() -> moderngl.Context:
         # the context library raises bare Exception for every reason
         raise FoxHandError(
             "render.no_context",
-            f"The stage cannot be drawn: no OpenGL 3.3 through EGL ({error}).",
+            "The stage cannot be drawn: this machine offers no OpenGL 3.3 through EGL.",
             "Cards and poses can still be read.",
             "Install libegl1, libgl1 and libgl1-mesa-dri, then start again.",
+            str(error),
         ) from error
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections import Counter
 from typing import Literal
 
 import moderngl
@@ -11,18 +12,20 @@ import numpy.typing as npt
 
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
-from fox_hand.core.view import Contour, Picture, Pixels, Quality, View
+from fox_hand.core.view import Contour, Picture, Pixels, Quality, Standing, View
 from fox_hand.render.context import open_context, shader
-from fox_hand.render.gpu_rig import Batch, GpuRig
+from fox_hand.render.gpu_rig import Batch, GpuRig, Slot
 from fox_hand.render.ink import ink_drawing
 from fox_hand.render.light import KEY, Room, room_of
+from fox_hand.render.programs import ShaderProgram
 
 GROUND_MIDDLE = (0xEC / 255, 0xE5 / 255, 0xD8 / 255)
 GROUND_EDGE = (0xCD / 255, 0xC2 / 255, 0xB0 / 255)
-RIGS_KEPT = 6
+RIGS_KEPT = 6  # beyond those that are in the picture
 Kind = Quality | Literal["sketch", "mask", "depth", "coarse"]
 WET = 0.25  # smoother things, such as eyes, show what they mirror; that needs every pixel
 SHADOWS = {Quality.DRAFT: 256, Quality.CARD: 512, Quality.FULL: 1024}  # pixels
+OUTLINE: Slot = -1  # skin for outlines, which mark some of the flesh
 STYLES = {"shaded": 0, "clay": 1, "outline": 2}
 
 
@@ -36,16 +39,13 @@ class Engine:
     def __init__(self) -> None:
         self._context = context = open_context()
 
-        def program(name: str, taps: int = 1) -> moderngl.Program:
-            return context.program(
-                vertex_shader=shader(f"{name}.vert"), fragment_shader=shader(f"{name}.frag", taps)
-            )
+        def program(name: str, taps: int = 1) -> ShaderProgram:
+            return ShaderProgram.shipped(context, name, taps)
 
-        self._skinning = context.program(
-            vertex_shader=shader("skin.vert"),
-            varyings=("out_position", "out_normal", "out_share"),
+        self._skinning = ShaderProgram(
+            context, shader("skin.vert"), varyings=("out_position", "out_normal", "out_share")
         )
-        self._figures: dict[Kind, moderngl.Program] = {
+        self._figures: dict[Kind, ShaderProgram] = {
             Quality.DRAFT: program("figure", 0),
             Quality.FULL: program("figure"),
             "sketch": program("sketch"),
@@ -56,14 +56,15 @@ class Engine:
         self._depth, self._mask = program("depth"), program("mask")
         self._ground = program("ground")
         square = context.buffer(np.array([-1, -1, 1, -1, -1, 1, 1, 1], "f4").tobytes())
-        self._ground_quad = context.vertex_array(self._ground, [(square, "2f", "in_corner")])
+        corners = [(square, "2f", "in_corner")]
+        self._ground_quad = self._ground.array(corners)
         self._floor_quads = {
-            quality: context.vertex_array(floor, [(square, "2f", "in_corner")])
-            for quality, floor in self._floors.items()
+            quality: floor.array(corners) for quality, floor in self._floors.items()
         }
         self._paper: moderngl.Framebuffer | None = None
         self._rigs: dict[Rig, GpuRig] = {}
-        self._arrays: dict[tuple[Rig, str], moderngl.VertexArray] = {}
+        self._arrays: dict[tuple[Rig, Kind, Slot], moderngl.VertexArray] = {}
+        self._room_for = RIGS_KEPT
         self._shadows: dict[int, tuple[moderngl.Texture, moderngl.Framebuffer]] = {}
         self._targets: dict[
             tuple[int, int, int], tuple[moderngl.Framebuffer, moderngl.Framebuffer]
@@ -81,7 +82,8 @@ class Engine:
         samples = 4 if view.quality is Quality.FULL else 0
         width, height = view.width * factor, view.height * factor
         room = room_of(view.figures)
-        shadow = self._shadow_pass(view, room)
+        placed = self._placed(view)
+        shadow = self._shadow_pass(view, placed, room)
         target, resolved = self._target(width, height, samples)
         target.use()
         self._context.viewport = (0, 0, width, height)
@@ -90,7 +92,7 @@ class Engine:
         drawing = view.style == "outline"
         if view.background and not drawing:
             self._draw_ground(view, room, to_clip, shadow)
-        self._draw_figures(view, room, to_clip, shadow)
+        self._draw_figures(view, placed, room, to_clip, shadow)
         if samples:
             self._context.copy_framebuffer(resolved, target)
         pixels = _read(resolved if samples else target, width, height)
@@ -100,11 +102,23 @@ class Engine:
         contours = {c.name: self._contour(c, view, to_clip) for c in view.contours}
         return Picture(pixels, view, contours, (time.perf_counter() - start) * 1000)
 
+    def _placed(self, view: View) -> list[tuple[Standing, Slot]]:
+        """The figures, each with a number among the copies of its rig: every copy keeps a skin of
+        its own, so that whoever stands still costs nothing."""
+        rigs = {s.rig for s in view.figures} | {c.standing.rig for c in view.contours}
+        self._room_for = max(RIGS_KEPT, len(rigs))
+        copies: Counter[Rig] = Counter()
+        placed = []
+        for standing in view.figures:
+            placed.append((standing, copies[standing.rig]))
+            copies[standing.rig] += 1
+        return placed
+
     def _gpu(self, rig: Rig) -> GpuRig:
         found = self._rigs.pop(rig, None)
         if found is None:
             found = GpuRig(self._context, rig, self._skinning)
-            while len(self._rigs) >= RIGS_KEPT:
+            while len(self._rigs) >= self._room_for:
                 self.forget(next(iter(self._rigs)))
         self._rigs[rig] = found  # last used comes last
         return found
@@ -117,25 +131,25 @@ class Engine:
             self._arrays.pop(key).release()
         self._rigs.pop(rig).release()
 
-    def _array(self, rig: Rig, kind: Kind) -> moderngl.VertexArray:
-        if (rig, kind) not in self._arrays:
-            gpu, context = self._gpu(rig), self._context
-            skinned = gpu.skinned
+    def _array(self, rig: Rig, kind: Kind, slot: Slot) -> moderngl.VertexArray:
+        if (rig, kind, slot) not in self._arrays:
+            gpu = self._gpu(rig)
+            skinned = gpu.skinned(slot)
             if kind in self._figures:
                 content = [
                     (skinned, "3f 3f 4x", "in_position", "in_normal"),
                     (gpu.look, "2f 4f", "in_uv", "in_colour"),
                 ]
-                array = context.vertex_array(self._figures[kind], content, gpu.indices)
+                array = self._figures[kind].array(content, gpu.indices)
             elif kind == "mask":
                 mask = [(skinned, "3f 12x 1f", "in_position", "in_share")]
-                array = context.vertex_array(self._mask, mask, gpu.indices)
+                array = self._mask.array(mask, gpu.indices)
             else:
                 depth = [(skinned, "3f 16x", "in_position")]
                 indices = gpu.indices if kind == "depth" else gpu.coarse
-                array = context.vertex_array(self._depth, depth, indices)
-            self._arrays[rig, kind] = array
-        return self._arrays[rig, kind]
+                array = self._depth.array(depth, indices)
+            self._arrays[rig, kind, slot] = array
+        return self._arrays[rig, kind, slot]
 
     def _shadow_map(self, size: int) -> tuple[moderngl.Texture, moderngl.Framebuffer]:
         if size not in self._shadows:
@@ -146,17 +160,19 @@ class Engine:
             self._shadows[size] = texture, self._context.framebuffer(depth_attachment=texture)
         return self._shadows[size]
 
-    def _shadow_pass(self, view: View, room: Room) -> moderngl.Texture:
+    def _shadow_pass(
+        self, view: View, placed: list[tuple[Standing, Slot]], room: Room
+    ) -> moderngl.Texture:
         texture, target = self._shadow_map(SHADOWS[view.quality])
         casts: Kind = "coarse" if view.quality is Quality.DRAFT else "depth"
         target.use()
         self._context.viewport = (0, 0, *target.size)
         target.clear(depth=1.0)
         self._context.enable_only(moderngl.DEPTH_TEST)
-        _write(self._depth, "to_clip", room.to_light())
-        for standing in view.figures:
-            self._gpu(standing.rig).pose(standing)
-            self._array(standing.rig, casts).render()
+        self._depth.set_matrix("to_clip", room.to_light())
+        for standing, slot in placed:
+            self._gpu(standing.rig).pose(standing, slot)
+            self._array(standing.rig, casts, slot).render()
         return texture
 
     def _draw_ground(
@@ -172,22 +188,19 @@ class Engine:
         context.enable_only(moderngl.BLEND)
         context.blend_func = moderngl.DST_COLOR, moderngl.ZERO
         floor = self._floors[view.quality]
-        _write(floor, "to_clip", to_clip)
-        _write(floor, "to_light", room.to_light())
-        floor["centre"] = (float(room.centre[0]), room.floor, float(room.centre[2]))
-        floor["reach"] = room.reach * 2.6
-        floor["texel"] = 1.0 / shadow.width
-        _write_raw(floor, "feet", room.feet.astype("f4").tobytes())
+        floor.set_matrix("to_clip", to_clip)
+        floor.set_matrix("to_light", room.to_light())
+        centre = (float(room.centre[0]), room.floor, float(room.centre[2]))
+        floor.set(centre=centre, reach=room.reach * 2.6, texel=1.0 / shadow.width, shadow=0)
+        floor.set_raw("feet", room.feet.astype("f4").tobytes())
         shadow.use(0)
-        floor["shadow"] = 0
         self._floor_quads[view.quality].render(moderngl.TRIANGLE_STRIP)
 
     def _paint_ground(self, view: View) -> None:
         self._context.enable_only(moderngl.NOTHING)
-        self._ground["middle"] = GROUND_MIDDLE
-        self._ground["edge"] = GROUND_EDGE
-        self._ground["aspect"] = view.width / view.height
-        self._ground["grain"] = 0.0 if view.quality is Quality.CARD else 1.0
+        grain = 0.0 if view.quality is Quality.CARD else 1.0
+        aspect = view.width / view.height
+        self._ground.set(middle=GROUND_MIDDLE, edge=GROUND_EDGE, aspect=aspect, grain=grain)
         self._ground_quad.render(moderngl.TRIANGLE_STRIP)
 
     def _copy_ground(self, view: View) -> None:
@@ -203,41 +216,41 @@ class Engine:
         target.use()
 
     def _draw_figures(
-        self, view: View, room: Room, to_clip: Array, shadow: moderngl.Texture
+        self,
+        view: View,
+        placed: list[tuple[Standing, Slot]],
+        room: Room,
+        to_clip: Array,
+        shadow: moderngl.Texture,
     ) -> None:
         quick = view.quality is Quality.DRAFT and view.style == "shaded"
         dull: Kind = "sketch" if quick else view.quality
         self._context.enable_only(moderngl.DEPTH_TEST)
         for kind in {view.quality, dull}:
             program = self._figures[kind]
-            _write(program, "to_clip", to_clip)
-            _write(program, "to_light", room.to_light())
-            program["eye"] = tuple(view.camera.eye)
-            program["key"] = tuple(KEY)
-            program["shadow"] = 0
-            program["picture"] = 1
+            program.set_matrix("to_clip", to_clip)
+            program.set_matrix("to_light", room.to_light())
+            program.set(eye=tuple(view.camera.eye), key=tuple(KEY), shadow=0, picture=1)
             if kind != "sketch":
-                program["style"] = STYLES[view.style]
-                program["texel"] = 1.0 / shadow.width
+                program.set(style=STYLES[view.style], texel=1.0 / shadow.width)
         shadow.use(0)
-        for standing in view.figures:
-            gpu = self._gpu(standing.rig)
-            if len(view.figures) > 1:  # one figure is still skinned from the shadow pass
-                gpu.pose(standing)
-                shadow.use(0)  # skinning took the place for itself
-            for batch in gpu.batches:
+        for standing, slot in placed:  # still skinned from the shadow pass
+            for batch in self._gpu(standing.rig).batches:
                 kind = dull if batch.material.roughness >= WET else view.quality
-                self._draw_batch(self._figures[kind], self._array(standing.rig, kind), batch)
+                array = self._array(standing.rig, kind, slot)
+                self._draw_batch(self._figures[kind], array, batch)
 
     def _draw_batch(
-        self, program: moderngl.Program, array: moderngl.VertexArray, batch: Batch
+        self, program: ShaderProgram, array: moderngl.VertexArray, batch: Batch
     ) -> None:
         material = batch.material
-        program["factor"] = material.colour
-        program["roughness"] = material.roughness
-        program["cutoff"] = material.cutout
-        program["glow"] = material.glow
-        program["two_sided"] = material.double_sided
+        program.set(
+            factor=material.colour,
+            roughness=material.roughness,
+            cutoff=material.cutout,
+            glow=material.glow,
+            two_sided=material.double_sided,
+        )
         batch.texture.use(1)
         if material.double_sided:
             self._context.disable(moderngl.CULL_FACE)
@@ -272,9 +285,9 @@ class Engine:
         self._context.viewport = (0, 0, width, height)
         target.clear(0.0, 0.0, 0.0, 0.0, depth=1.0)
         self._context.enable_only(moderngl.DEPTH_TEST)
-        _write(self._mask, "to_clip", to_clip)
-        self._gpu(contour.standing.rig).pose(contour.standing, contour.nodes)
-        self._array(contour.standing.rig, "mask").render()
+        self._mask.set_matrix("to_clip", to_clip)
+        self._gpu(contour.standing.rig).pose(contour.standing, OUTLINE, contour.nodes)
+        self._array(contour.standing.rig, "mask", OUTLINE).render()
         mask = _read(target, width, height)[..., 0]
         scale = np.array([view.width / width, view.height / height])
         return tuple(line * scale for line in trace_mask(mask))
@@ -300,16 +313,6 @@ def _smoothed(points: Array) -> Array:
     mean = (np.roll(ring, 1, 0) + ring * 2 + np.roll(ring, -1, 0)) / 4
     mean = (np.roll(mean, 1, 0) + mean * 2 + np.roll(mean, -1, 0)) / 4
     return np.asarray(mean[::2])
-
-
-def _write(program: moderngl.Program, name: str, matrix: Array) -> None:
-    _write_raw(program, name, np.ascontiguousarray(matrix.T, dtype="f4").tobytes())
-
-
-def _write_raw(program: moderngl.Program, name: str, data: bytes) -> None:
-    uniform = program[name]
-    assert isinstance(uniform, moderngl.Uniform)
-    uniform.write(data)
 
 
 def _read(target: moderngl.Framebuffer, width: int, height: int) -> Pixels:

@@ -11,10 +11,12 @@ import numpy.typing as npt
 from fox_hand.core.mesh import Material, MeshPart
 from fox_hand.core.rig import Rig
 from fox_hand.core.view import Standing
+from fox_hand.render.programs import ShaderProgram
 
 F4 = npt.NDArray[np.float32]
 INFLUENCES = 8
 COARSE = 40  # cells along the longest side of what casts shadows while something moves
+Slot = int
 FEW = 4000  # triangles that are not worth thinning out
 
 
@@ -28,10 +30,18 @@ class Batch:
     texture: moderngl.Texture
 
 
+@dataclass
+class _Skin:
+    """The skinned vertices of one copy, and the pose they are in."""
+
+    buffer: moderngl.Buffer
+    posed: tuple[bytes, bytes, frozenset[int] | None] | None = None
+
+
 class GpuRig:
     """Buffers of one rig. All methods run on the thread that owns the context."""
 
-    def __init__(self, context: moderngl.Context, rig: Rig, skinning: moderngl.Program) -> None:
+    def __init__(self, context: moderngl.Context, rig: Rig, skinning: ShaderProgram) -> None:
         self._context, self._rig = context, rig
         self._skinning = skinning
         self._white = context.texture((1, 1), 4, b"\xff" * 4)
@@ -41,17 +51,16 @@ class GpuRig:
         self._rest_normals = _stacked([p.normals for p in rig.parts], 3)
         self._moving = context.buffer(self._interleaved(self._rest, self._rest_normals))
         self._settings: npt.NDArray[np.float64] | None = None
-        self._posed: tuple[bytes, bytes, frozenset[int] | None] | None = None
         influences = _stacked([_influences(p) for p in rig.parts], 2 * INFLUENCES)
-        fixed = context.buffer(_bytes(influences))
-        self.skinned = context.buffer(reserve=max(self.count, 1) * 28)
-        self._feedback = context.vertex_array(
-            skinning,
+        self._influences = context.buffer(_bytes(influences))
+        joints = "in_joints0", "in_joints1", "in_weights0", "in_weights1"
+        self._feedback = skinning.array(
             [
                 (self._moving, "3f 3f", "in_position", "in_normal"),
-                (fixed, "4f 4f 4f 4f", "in_joints0", "in_joints1", "in_weights0", "in_weights1"),
+                (self._influences, "4f 4f 4f 4f", *joints),
             ],
         )
+        self._skins: dict[Slot, _Skin] = {}
         rows = max(len(rig.palette_nodes), 1)
         self._palette = self._float_texture(3, rows, 4)
         self._chosen = self._float_texture(1, rows, 1)
@@ -102,14 +111,27 @@ class GpuRig:
         texture.filter = (moderngl.LINEAR_MIPMAP_LINEAR, moderngl.LINEAR)
         return texture
 
-    def pose(self, standing: Standing, nodes: frozenset[int] | None = None) -> None:
-        """Skin all vertices for a pose; ``nodes`` marks the flesh of some joints. What is skinned
-        so already stays: those who stand still cost nothing."""
+    def skinned(self, slot: Slot) -> moderngl.Buffer:
+        """Positions, normals and marks of one copy: 3, 3 and 1 numbers a vertex."""
+        if slot not in self._skins:
+            self._skins[slot] = _Skin(self._context.buffer(reserve=max(self.count, 1) * 28))
+        return self._skins[slot].buffer
+
+    def pose(self, standing: Standing, slot: Slot = 0, nodes: frozenset[int] | None = None) -> None:
+        """Skin all vertices for a pose. What is skinned so already stays: those who stand still
+        cost nothing.
+
+        Args:
+            standing: the pose.
+            slot: which copy of the rig.
+            nodes: marks the flesh of some joints; None for all.
+        """
         rows = np.ascontiguousarray(standing.at.palette[:, :3, :], dtype=np.float32)
         wanted = rows.tobytes(), standing.at.settings.tobytes(), nodes
-        if wanted == self._posed:
+        target = self.skinned(slot)
+        if wanted == self._skins[slot].posed:
             return
-        self._posed = wanted
+        self._skins[slot].posed = wanted
         self._apply_morphs(standing.at.settings)
         self._palette.write(wanted[0])
         marked = np.ones(max(len(rows), 1), np.float32)
@@ -118,9 +140,8 @@ class GpuRig:
         self._chosen.write(marked.tobytes())
         self._palette.use(0)
         self._chosen.use(1)
-        self._skinning["palette"] = 0
-        self._skinning["chosen"] = 1
-        self._feedback.transform(self.skinned, moderngl.POINTS, vertices=self.count)
+        self._skinning.set(palette=0, chosen=1)
+        self._feedback.transform(target, moderngl.POINTS, vertices=self.count)
 
     def _apply_morphs(self, settings: npt.NDArray[np.float64]) -> None:
         if self._settings is not None and np.array_equal(self._settings, settings):
@@ -146,8 +167,11 @@ class GpuRig:
         """Give the memory back."""
         for batch in self.batches:
             batch.texture.release()
-        for thing in (self._moving, self.skinned, self.look, self.indices, self.coarse):
+        for thing in (self._moving, self._influences, self.look, self.indices, self.coarse):
             thing.release()
+        for skin in self._skins.values():
+            skin.buffer.release()
+        self._feedback.release()
         for texture in (self._palette, self._chosen, self._white):
             texture.release()
 

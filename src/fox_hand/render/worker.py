@@ -1,4 +1,4 @@
-"""The process that draws: ``python -m fox_hand.render.worker FD``.
+"""The process that draws; its first argument is the descriptor of its pipe.
 
 Drawing has a process of its own because the OpenGL calls of a software driver take long and hold
 the interpreter's lock: in a thread they would stop the window.
@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import os
 import sys
+import traceback
 from multiprocessing.connection import Connection
 
 from fox_hand.base.errors import FoxHandError
@@ -25,7 +26,16 @@ def serve(connection: Connection) -> None:
         connection.send(("ready", engine.renderer))
     except FoxHandError as error:
         failure = error
-        answer_error(connection, error)
+    except Exception as error:  # noqa: BLE001 - a broken driver or install must reach people
+        failure = FoxHandError(
+            "render.no_start",
+            "Drawing could not begin on this machine.",
+            "Cards and poses can still be read and saved.",
+            "Install Fox Hand again; if it comes back, Help > About has the details to copy.",
+            "".join(traceback.format_exception(error)),
+        )
+    if failure is not None:
+        answer_error(connection, failure)
     rigs: dict[int, Rig] = {}
     while True:
         try:
