@@ -13,7 +13,6 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.core.cached import WithoutCaches
-from fox_hand.core.compiled import FEWEST, kernels
 from fox_hand.core.driving import DrivenNodes, driven_settings, moves_rest
 from fox_hand.core.frames import apply, euler_xyz, frames_last, place, product, rotations
 from fox_hand.core.rotations import Array, to_matrix
@@ -29,7 +28,7 @@ from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.solvers import Drive, Limb, Solver
 from fox_hand.core.state import State
 
-TOGETHER = 256  # frames that go through the operations together: they stay near the processor
+TOGETHER = 128  # frames that go through the operations together: they stay near the processor
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,8 +86,6 @@ class Program:
         slot = {int(node): i for i, node in enumerate(self._nodes)}
         self._driven_slots = np.array([slot[int(n)] for n in self._driven.nodes], dtype=np.intp)
         self._still = np.setdiff1d(np.arange(len(inner)), self._nodes)  # nodes no control moves
-        self._slots = np.full(len(self._nodes), -1, dtype=np.intp)
-        self._slots[self._driven_slots] = np.arange(len(self._driven_slots))
         limbs = [x for x in solvers if isinstance(x, Limb)]
         self._bones = np.array([n for x in limbs for n in (x.lower, x.end)], dtype=np.intp)
         self._stages, self._last = Planner(inner).plan(solvers)
@@ -142,9 +139,6 @@ class Program:
 
     def _give_out(self, nodes: Array, world: Array) -> None:
         """``(N, 3, 4, F)`` in the inner order to whole matrices ``(F, N, 4, 4)``."""
-        if len(nodes) >= FEWEST:
-            kernels().give_out(nodes, world, self._new)
-            return
         nodes[:, :, :3] = np.moveaxis(world[self._new], -1, 0)
         nodes[:, :, 3] = (0.0, 0.0, 0.0, 1.0)
 
@@ -176,23 +170,12 @@ class Program:
                 scale = np.array(np.broadcast_to(scale, move.shape))
                 scale[at] *= factor
                 unscaled = unscaled and bool((factor == 1.0).all())
-        if turn.shape[-1] >= FEWEST:
-            self._fill_compiled(local, turn, scale, driven)
-        else:
-            local[nodes, :, :3] = self._bases(turn, driven) * scale[:, None]
+        local[nodes, :, :3] = self._bases(turn, driven) * scale[:, None]
         moved = np.flatnonzero(move.any((1, 2)))
         if len(moved):
             step = apply(self._frames[moved], move[moved] / self._units[moved])
             local[nodes[moved], :, 3] += step
         return unscaled
-
-    def _fill_compiled(self, local: Array, turn: Array, scale: Array, driven: Array | None) -> None:
-        slots, turned = np.full_like(self._slots, -1), np.empty((1, 3, 3, 1))
-        frames = self._frames[..., 0]
-        if driven is not None:
-            slots, turned = self._slots, np.empty((len(driven), 3, *driven.shape[1:]))
-            kernels().driven(turned, frames[self._driven_slots], driven)
-        kernels().fill(local, self._nodes, frames, turn, scale, slots, turned)
 
     def _bases(self, turn: Array, driven: Array | None) -> Array:
         """Rest turn, driven turn and own turn of the controls, ``(J, 3, 3, F)``."""
@@ -258,9 +241,6 @@ def _runs(count: int, size: int) -> list[slice]:
 
 
 def _place(world: Array, local: Array, levels: Levels) -> None:
-    if world.shape[-1] >= FEWEST:
-        kernels().place(world, local, levels.rows, levels.parents)
-        return
     whole, parts = world.base, local.base
     if world.shape[-1] == 1 and whole is not None and parts is not None:
         _place_one(whole, parts, levels)

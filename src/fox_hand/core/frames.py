@@ -13,7 +13,6 @@ from collections.abc import Callable
 
 import numpy as np
 
-from fox_hand.core.compiled import FEWEST, kernels
 from fox_hand.core.rotations import Array
 
 TINY = 1e-12
@@ -136,8 +135,6 @@ def product(a: Array, b: Array) -> Array:
     count = max(a.shape[-1], b.shape[-1])
     if count == 1:
         return np.asarray(np.matmul(a[..., 0], b[..., 0])[..., None])
-    if count >= FEWEST:
-        return _compiled_product(a, b, back=False)
     found: Array = a[:, :, 0, None] * b[:, None, 0]
     part = np.empty_like(found)
     for k in range(1, a.shape[2]):
@@ -146,23 +143,8 @@ def product(a: Array, b: Array) -> Array:
     return found
 
 
-def _compiled_product(a: Array, b: Array, *, back: bool) -> Array:
-    count, rows = max(a.shape[-1], b.shape[-1]), max(len(a), len(b))
-    found = np.empty((rows, 3, b.shape[2], count))
-    kernels().product(found, _whole(a, rows), _whole(b, rows), back)
-    return found
-
-
-def _whole(matrix: Array, rows: int) -> Array:
-    if len(matrix) != rows:
-        matrix = np.broadcast_to(matrix, (rows, *matrix.shape[1:]))
-    return np.ascontiguousarray(matrix)
-
-
 def turned_back(a: Array, b: Array) -> Array:
     """``a`` transposed times ``b``."""
-    if max(a.shape[-1], b.shape[-1]) >= FEWEST:
-        return _compiled_product(a, b, back=True)
     return product(a.swapaxes(1, 2), b)
 
 
