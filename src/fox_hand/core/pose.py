@@ -10,11 +10,13 @@ import numpy as np
 from fox_hand.core.controls import Channel, Control
 from fox_hand.core.euler import EulerOrder, from_euler, to_euler_near
 from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
+from fox_hand.core.rotations import Array, angle_between
 from fox_hand.core.skeleton import Index
 from fox_hand.core.state import State
 from fox_hand.core.transforms import decompose
 
+RESTS_AWAY = 0.002  # of the figure's height
+RESTS_TURNED = np.radians(0.1)
 Triple = tuple[float, float, float]
 Quaternion = tuple[float, float, float, float]
 
@@ -101,6 +103,24 @@ class Choice:
     def rows(self) -> frozenset[int]:
         """Controls of which a transform channel is taken."""
         return frozenset(row for row, kinds in self.channels.items() if kinds)
+
+
+def rests_otherwise(pose: Pose, rig: Rig) -> bool:
+    """Whether any control of a pose rests elsewhere, or turned by more than 0.1 degree, on a rig
+    that has it, too."""
+    turns = rig.skeleton.rest_turns
+    for name, held in pose.controls.items():
+        row = rig.control_row.get(name)
+        if row is None or held.rest is None or not rig.controls[row].moves_node:
+            continue
+        node = rig.controls[row].node
+        away = np.array(held.rest.translation) - rig.skeleton.translation[node]
+        unit = float(rig.units_of(np.array([node]))[0])
+        if float(np.linalg.norm(away)) * unit > RESTS_AWAY * rig.height:
+            return True
+        if float(angle_between(turns[node], np.array(held.rest.world_rotation))) > RESTS_TURNED:
+            return True
+    return False
 
 
 def take(rig: Rig, state: State, choice: Choice) -> Pose:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
@@ -16,10 +17,12 @@ from fox_hand.core.evaluation import Evaluation, Program, rest_units
 from fox_hand.core.limit_table import LimitTable
 from fox_hand.core.mesh import MeshPart
 from fox_hand.core.reflection import MirrorTable
-from fox_hand.core.rotations import Array
+from fox_hand.core.rotations import Array, inverse, multiply, normalise, rotate
 from fox_hand.core.skeleton import Index, Skeleton
 from fox_hand.core.solvers import Drive, Limb, Look, Solver
 from fox_hand.core.state import State
+
+RestFrom = Literal["skin", "nodes"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,7 +59,10 @@ class Rig(WithoutCaches):
         sets: named selections of control names.
         picker: places of controls on the figure drawing, by control name; see
             :class:`PickerSpot`.
-        fingerprint: identifies the rig's structure, stored in cards.
+        fingerprint: identifies the rig's structure, rest stance and proportions, stored in cards.
+        rest_from: what the rest was taken from where the file says two things: the stance its
+            ``skin`` was bound in, or its ``nodes``; None where they agree.
+        filed: the nodes as the file places them, where the rest was taken from the skin.
         source: path of the file it was read from, for messages.
         notes: what was inferred or could not be read, in sentences.
     """
@@ -73,6 +79,8 @@ class Rig(WithoutCaches):
     sets: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     picker: Mapping[str, PickerSpot] = field(default_factory=dict)
     fingerprint: str = ""
+    rest_from: RestFrom | None = None
+    filed: Skeleton | None = None
     source: str = ""
     notes: tuple[str, ...] = ()
 
@@ -136,6 +144,22 @@ class Rig(WithoutCaches):
         """The state the rig was built with."""
         defaults = np.array([s.default for s in self.settings], dtype=np.float64)
         return State.neutral(len(self.controls), defaults)
+
+    def as_filed(self) -> State | None:
+        """How the file itself stands, where that is not the rest; settings are at rest."""
+        if self.filed is None:
+            return None
+        rest, filed = self.skeleton, self.filed
+        move, turn, scale = (v.copy() for v in (self.rest.move, self.rest.turn, self.rest.scale))
+        units = self.units_of(self.moving_nodes)
+        for row, node, unit in zip(self.moving_rows, self.moving_nodes, units, strict=True):
+            if node >= len(filed):
+                continue  # goals and the like are not in the file
+            back = inverse(rest.rotation[node])
+            turn[row] = normalise(multiply(back, filed.rotation[node]))
+            move[row] = rotate(back, filed.translation[node] - rest.translation[node]) * unit
+            scale[row] = filed.scale[node] / np.where(rest.scale[node] == 0, 1, rest.scale[node])
+        return self.rest.with_(move=move, turn=turn, scale=scale)
 
     @cached_property
     def orders(self) -> tuple[EulerOrder, ...]:

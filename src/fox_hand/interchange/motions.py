@@ -11,7 +11,7 @@ from fox_hand.core.performance import Performance
 from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
 from fox_hand.interchange import bvh, gltf, usd
-from fox_hand.interchange.sidecar import read_sidecar, sidecar_path
+from fox_hand.interchange.sidecar import Sidecar, read_sidecar, sidecar_path
 
 GLTF = (".glb", ".gltf", ".vrm")
 USD = (".usda", ".usdc", ".usd")
@@ -35,10 +35,12 @@ def read_performance(path: Path, rate: float | None = None) -> Performance:
     if kind == ".bvh":
         motion = bvh.read_motion(path, BVH_UNIT)
         return Performance(path.stem, motion.rig, motion.states, 1.0 / max(motion.frame_time, 1e-6))
+    said = _said(path)
+    rest_from = None if said is None else said.rest_from
     if kind in GLTF:
-        return gltf.read_performance(path, rate or 24.0)
+        return gltf.read_performance(path, rate or 24.0, rest_from=rest_from)
     if kind in READ:
-        return usd.read_performance(path, rate or 24.0)
+        return usd.read_performance(path, rate or 24.0, rest_from)
     raise FoxHandError(
         "motion.unknown_kind",
         f"Fox Hand reads no motion out of {kind or 'such'} files.",
@@ -86,13 +88,19 @@ def motion_bytes(
 
 def unit_of(source: Path) -> float:
     """Metres of one unit of a glTF file, as its sidecar says; 1 without one."""
+    said = _said(source)
+    return 1.0 if said is None else said.metres_per_unit or 1.0
+
+
+def _said(source: Path) -> Sidecar | None:
+    """The sidecar of a file; None without one, or where it cannot be read."""
     beside = sidecar_path(source)
     if not beside.is_file():
-        return 1.0
+        return None
     try:
-        return read_sidecar(beside).metres_per_unit or 1.0
+        return read_sidecar(beside)
     except FoxHandError:
-        return 1.0
+        return None
 
 
 def _usd_bytes(kind: str, rig: Rig, motion: Motion, *, mesh: bool) -> bytes:

@@ -9,24 +9,30 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.rig import Rig
+from fox_hand.core.rig import RestFrom, Rig
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import compose, decompose
 from fox_hand.interchange import bvh, gltf, usd
+from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.sidecar import Sidecar, read_sidecar, sidecar_path
 from fox_hand.interchange.sidecar_rig import apply_sidecar
 
-# what a person has said about the unit is given along; files that say it themselves ignore None
-RigReader = Callable[[Path, float | None], Rig]
+# what a person has said about unit and rest is given along; files that say it themselves ignore it
+RigReader = Callable[[Path, float | None, RestFrom | None], Rig]
 
 
-def _read_gltf(path: Path, metres_per_unit: float | None) -> Rig:
+def _read_gltf(path: Path, metres_per_unit: float | None, rest_from: RestFrom | None) -> Rig:
     """glTF promises metres, so another unit scales what it says."""
-    rig = gltf.read_rig(path)
+    rig = gltf.read_rig(path, rest_from=rest_from)
     if metres_per_unit in (None, 1.0):
         return rig
     assert metres_per_unit is not None
     return _scaled(rig, metres_per_unit)
+
+
+def _read_bvh(path: Path, metres_per_unit: float | None, _rest_from: RestFrom | None) -> Rig:
+    """BVH knows one stance: its offsets."""
+    return bvh.read_rig(path, metres_per_unit)
 
 
 RIG_READERS: dict[str, RigReader] = {
@@ -37,7 +43,7 @@ RIG_READERS: dict[str, RigReader] = {
     ".usda": usd.read_rig,
     ".usdc": usd.read_rig,
     ".usdz": usd.read_rig,
-    ".bvh": bvh.read_rig,
+    ".bvh": _read_bvh,
 }
 
 
@@ -67,7 +73,7 @@ def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
     sidecar, problem = _sidecar(path)
     if metres_per_unit is None and sidecar is not None:
         metres_per_unit = sidecar.metres_per_unit
-    rig = reader(path, metres_per_unit)
+    rig = reader(path, metres_per_unit, None if sidecar is None else sidecar.rest_from)
     if sidecar is not None:
         rig = apply_sidecar(rig, sidecar)
     return replace(rig, notes=(*rig.notes, *problem))
@@ -85,11 +91,20 @@ def _sidecar(path: Path) -> tuple[Sidecar | None, tuple[str, ...]]:
 
 def _scaled(rig: Rig, size: float) -> Rig:
     """The rig with its roots scaled."""
-    skeleton = rig.skeleton
+    moved = _larger(rig.skeleton, size)
+    notes = tuple(n for n in rig.notes if "metres_per_unit" not in n)
+    return replace(
+        rig,
+        skeleton=moved,
+        filed=None if rig.filed is None else _larger(rig.filed, size),
+        fingerprint=fingerprint(rig.controls, rig.settings, moved),
+        notes=notes,
+    )
+
+
+def _larger(skeleton: Skeleton, size: float) -> Skeleton:
     local = compose(skeleton.translation, skeleton.rotation, skeleton.scale)
     up = np.diag([size, size, size, 1.0])
     roots = [i for i, p in enumerate(skeleton.parents) if p < 0]
     local[roots] = up @ local[roots]
-    moved = Skeleton(skeleton.names, skeleton.parents, *decompose(local))
-    notes = tuple(n for n in rig.notes if "metres_per_unit" not in n)
-    return replace(rig, skeleton=moved, notes=notes)
+    return Skeleton(skeleton.names, skeleton.parents, *decompose(local))

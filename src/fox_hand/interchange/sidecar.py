@@ -15,6 +15,7 @@ from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.core.controls import Channel, MirrorRule, Region, SettingKind, Side
 from fox_hand.core.euler import EulerOrder
+from fox_hand.core.rig import RestFrom
 from fox_hand.core.solvers import DrivenKind
 
 VERSION = 2
@@ -154,12 +155,14 @@ class SpotNotes(msgspec.Struct):
 
 class Sidecar(msgspec.Struct, omit_defaults=True):
     """The file. Angles are degrees, lengths metres. ``metres_per_unit`` says the unit of a model
-    file that does not, or that says it wrongly."""
+    file that does not, or that says it wrongly. ``rest_from`` says what counts as rest where the
+    nodes of the file stand in another stance than its ``skin`` was bound in."""
 
     format: str
     version: int
     name: str | None = None
     metres_per_unit: float | None = None
+    rest_from: RestFrom | None = None
     controls: dict[str, ControlNotes] = {}
     targets: dict[str, TargetNotes] = {}
     settings: dict[str, SettingNotes] = {}

@@ -73,7 +73,7 @@ class _Fitting:
             solvers=solvers,
             sets={k: self._members(k, v, row) for k, v in sidecar.sets.items()},
             picker={k: PickerSpot(v.x, v.y) for k, v in sidecar.picker.items() if k in row},
-            fingerprint=fingerprint(controls, settings),
+            fingerprint=fingerprint(controls, settings, skeleton),
             notes=(*rig.notes, *self._notes, *builder.notes),
         )
 

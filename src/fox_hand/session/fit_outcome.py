@@ -14,7 +14,7 @@ from fox_hand.core.controls import Region, Side
 from fox_hand.core.fitting import FitOptions, Fitted, Landed, Landing, fit
 from fox_hand.core.name_match import Found, Match, Rules, match_names
 from fox_hand.core.naming import region_from_name, side_from_name
-from fox_hand.core.pose import Pose
+from fox_hand.core.pose import Pose, rests_otherwise
 from fox_hand.core.rig import Rig
 from fox_hand.core.roles import infer_roles
 from fox_hand.core.rotations import angle_between
@@ -48,8 +48,14 @@ class FitRow:
 
 
 def foreign(card: Card, rig: Rig) -> bool:
-    """Whether a card was taken from another rig than this one."""
-    return bool(card.fingerprint) and card.fingerprint != rig.fingerprint
+    """Whether a card was taken from another rig than this one, or from one of the same names that
+    rests otherwise or has other proportions. Cards that do not say how their rig rests (those of
+    earlier versions) are asked control by control."""
+    if not card.fingerprint or card.fingerprint == rig.fingerprint:
+        return False
+    if "." in card.fingerprint or card.fingerprint != rig.fingerprint.partition(".")[0]:
+        return True
+    return rests_otherwise(card.pose, rig)
 
 
 def roles_of(pose: Pose) -> dict[str, str]:

@@ -58,7 +58,7 @@ class Fits:
     def own_rig(self, card: Card) -> Rig | None:
         """The rig a card was taken from, if it is on the stage."""
         rigs = (a.rig for a in list(self._cast.actors))
-        return next((r for r in rigs if r.fingerprint == card.fingerprint), None)
+        return next((r for r in rigs if card.fingerprint and not foreign(card, r)), None)
 
     def known(self, entry: Entry, card: Card, rig: Rig) -> NameMap:
         """The name map of the card's rig and another; one that cannot be read counts as none, and

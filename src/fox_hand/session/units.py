@@ -1,9 +1,10 @@
-"""Remembering the unit of a model file that does not say it."""
+"""Remembering what a model file does not say, or says twice: its unit, its rest."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
+from fox_hand.core.rig import RestFrom
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,
@@ -24,4 +25,16 @@ def keep_unit(path: Path, metres_per_unit: float) -> None:
     beside = sidecar_path(path)
     sidecar = read_sidecar(beside) if beside.is_file() else Sidecar(FORMAT, VERSION)
     sidecar.metres_per_unit = metres_per_unit
+    write_atomically(beside, write_sidecar(sidecar))
+
+
+def keep_rest(path: Path, rest_from: RestFrom) -> None:
+    """Write into a rig's sidecar what counts as rest; what else is there stays.
+
+    Raises:
+        FoxHandError: if the sidecar that is there cannot be read, or cannot be written.
+    """
+    beside = sidecar_path(path)
+    sidecar = read_sidecar(beside) if beside.is_file() else Sidecar(FORMAT, VERSION)
+    sidecar.rest_from = rest_from
     write_atomically(beside, write_sidecar(sidecar))

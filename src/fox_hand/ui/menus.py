@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu
 
+from fox_hand.core.rig import RestFrom
 from fox_hand.demo.project import demo_performance
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Member
@@ -111,9 +112,26 @@ def member_menu(home: Home, member: Member, at: QPoint) -> None:
         menu.addAction("One more of these", lambda: opener.open_rig(member.path))
         menu.addAction("Prefix …", partial(_ask_prefix, home, member))
         menu.addAction("Pairs: left and right …", lambda: _pairs(home, member))
+        if member.rig.rest_from is not None:
+            _add_rest(home, member, menu.addMenu("What counts as rest"))
     menu.addSeparator()
     menu.addAction("Take off the stage", lambda: desk.take_off(member))
     menu.popup(at)
+
+
+def _add_rest(home: Home, member: Actor, menu: QMenu) -> None:
+    """For a file that was written in a pose: its own stance, or the one its skin was bound in."""
+    words: dict[RestFrom, str] = {
+        "skin": "The stance its skin was bound in",
+        "nodes": "The pose the file was written in",
+    }
+    for rest_from, text in words.items():
+        action = menu.addAction(text, partial(home.opener.choose_rest, member, rest_from))
+        action.setCheckable(True)
+        action.setChecked(member.rig.rest_from == rest_from)
+    if member.rig.filed is not None:
+        menu.addSeparator()
+        menu.addAction("Stand as the file was written", partial(home.opener.stand_as_filed, member))
 
 
 def _pairs(home: Home, member: Actor) -> None:

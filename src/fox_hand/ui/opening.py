@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.rig import Rig
+from fox_hand.core.rig import RestFrom, Rig
 from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.interchange.units import UNITS, UnitUnknownError
 from fox_hand.session.actor import Actor
@@ -21,7 +21,7 @@ from fox_hand.session.keep import KeptMember, read_cast
 from fox_hand.session.keep_keys import KeptTime, wake_time
 from fox_hand.session.performing import SUFFIXES, performed
 from fox_hand.session.reel import Reel
-from fox_hand.session.units import keep_unit
+from fox_hand.session.units import keep_rest, keep_unit
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.sheets_panel import SheetsPanel
@@ -116,6 +116,23 @@ class Opener(QObject):
             self._notice.tell_error(problem)
             return False
         return True
+
+    def choose_rest(self, actor: Actor, rest_from: RestFrom) -> None:
+        """Say in the sidecar what counts as rest; the file is read again at once."""
+        try:
+            keep_rest(actor.path, rest_from)
+        except FoxHandError as problem:
+            self._notice.tell_error(problem)
+            return
+        self.look_for_changed_rigs()
+
+    def stand_as_filed(self, actor: Actor) -> None:
+        """Put a figure into the pose its file was written in."""
+        state = actor.rig.as_filed()
+        if state is not None:
+            self._desk.act(actor)
+            self._desk.keep_mix()
+            self._desk.apply("Stand as the file was written", state)
 
     def _tell_notes(self, actor: Actor) -> None:
         if actor.spare.names:

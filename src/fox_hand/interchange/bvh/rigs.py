@@ -88,7 +88,7 @@ def _rig(path: Path, document: Document, metres_per_unit: float | None) -> Rig:
         parts=(),
         palette_nodes=np.arange(count, dtype=np.intp),
         inverse_binds=np.asarray(np.linalg.inv(skeleton.rest_world), dtype=np.float64),
-        fingerprint=fingerprint(controls, []),
+        fingerprint=fingerprint(controls, [], skeleton),
         source=str(path),
         notes=(*notes, *document.notes),
     )

@@ -9,7 +9,7 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.performance import Performance
-from fox_hand.core.rig import Rig
+from fox_hand.core.rig import RestFrom, Rig
 from fox_hand.core.rotations import Array, inverse, multiply, normalise, rotate
 from fox_hand.core.state import State
 from fox_hand.core.tracks import Ease, Track
@@ -44,19 +44,28 @@ class _Animation(Struct):
     name: str | None = None
 
 
-def read_performance(path: Path, rate: float, number: int = 0) -> Performance:
-    """One animation of a file, sampled.
+def read_performance(
+    path: Path, rate: float, number: int = 0, rest_from: RestFrom | None = None
+) -> Performance:
+    """One animation of a file, sampled; the one pose it stands in where it has none.
 
     Args:
         path: the file. Without a skin the nodes that the animation moves are the joints.
         rate: frames a second.
         number: which animation.
+        rest_from: what counts as rest, see :func:`fox_hand.interchange.gltf.rigs.read_rig`.
 
     Raises:
         FoxHandError: if it cannot be read, or ``gltf.no_animation``.
     """
     document, buffers = open_document(path)
     raw = GltfFile.read(path).document.get("animations", [])
+    if not raw and document.skins:
+        rig = read_rig(path, rest_from=rest_from)
+        stood = rig.as_filed()
+        if stood is not None:
+            one = State(*(values[None] for values in stood.arrays()))
+            return Performance(path.stem, rig, one, rate)
     if not 0 <= number < len(raw):
         raise FoxHandError(
             "gltf.no_animation", f"{path.name} has no animation.", KEPT, "Choose another file."
@@ -66,7 +75,7 @@ def read_performance(path: Path, rate: float, number: int = 0) -> Performance:
     except msgspec.ValidationError as error:
         raise damaged(path, str(error)) from error
     aims = [c.target for c in animation.channels if c.target.path != "weights"]
-    rig = read_rig(path, {t.node for t in aims if t.node is not None})
+    rig = read_rig(path, {t.node for t in aims if t.node is not None}, rest_from)
     read = Accessors(path, document, buffers)
     names = {index: name for name, index in node_names(path, document).items()}
     tracks: dict[tuple[str, str], Track] = {}
@@ -133,7 +142,7 @@ def _sampled(
     if count > LONGEST:
         raise damaged(path, f"it is longer than {LONGEST} frames")
     frames = np.arange(count, dtype=np.float64)
-    rest = rig.rest
+    rest = rig.as_filed() or rig.rest  # what no track moves stands as the file has it
     move, turn, scale, settings, euler = (
         np.broadcast_to(v, (count, *v.shape)).copy() for v in rest.arrays()
     )

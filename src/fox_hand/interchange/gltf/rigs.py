@@ -13,6 +13,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.bind_pose import SkinBind
 from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting
 from fox_hand.core.mesh import MeshPart
 from fox_hand.core.naming import (
@@ -21,7 +22,7 @@ from fox_hand.core.naming import (
     region_from_name,
     side_from_name,
 )
-from fox_hand.core.rig import Rig
+from fox_hand.core.rig import RestFrom, Rig
 from fox_hand.core.rotations import Array, normalise
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import decompose
@@ -31,15 +32,18 @@ from fox_hand.interchange.gltf.document import KEPT, Document, Mesh, Node, damag
 from fox_hand.interchange.gltf.parts import Binding, PartReader
 from fox_hand.interchange.gltf.scenes import humanoid_nodes, shown_nodes
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
+from fox_hand.interchange.rest_choice import settled
 
 
-def read_rig(path: Path, moved: Collection[int] = ()) -> Rig:
+def read_rig(path: Path, moved: Collection[int] = (), rest_from: RestFrom | None = None) -> Rig:
     """Read a rig.
 
     Args:
         path: the file.
         moved: nodes that an animation moves. In a file without a skin they are the joints,
             with what hangs on them.
+        rest_from: what counts as rest where the nodes stand in another stance than the skin was
+            bound in; None for the skin.
 
     Raises:
         FoxHandError: for files that cannot be read or have no skin.
@@ -53,7 +57,7 @@ def read_rig(path: Path, moved: Collection[int] = ()) -> Rig:
             "Export the character together with its skeleton.",
         )
     bare = frozenset() if document.skins else frozenset(moved)
-    return _RigReader(path, document, Accessors(path, document, buffers), bare).rig()
+    return _RigReader(path, document, Accessors(path, document, buffers), bare).rig(rest_from)
 
 
 class _RigReader:
@@ -71,9 +75,11 @@ class _RigReader:
         self._inverse_binds: list[Array] = []
         self._settings: list[tuple[str, str]] = []  # setting name, holder name
 
-    def rig(self) -> Rig:
-        skeleton = self._skeleton()
+    def rig(self, rest_from: RestFrom | None = None) -> Rig:
+        filed = self._skeleton()
         first = [self._add_skin(i) for i in range(len(self._document.skins))]
+        chosen = settled(filed, self._binds(filed, first), rest_from)
+        skeleton = chosen.skeleton
         reader = PartReader(self._path, self._document, self._read)
         parts: list[MeshPart] = []
         shown, left_out = shown_nodes(self._document)
@@ -93,9 +99,11 @@ class _RigReader:
             parts=tuple(parts),
             palette_nodes=np.array(self._palette_nodes, dtype=np.intp),
             inverse_binds=np.array(self._inverse_binds).reshape(-1, 4, 4),
-            fingerprint=fingerprint(controls, settings),
+            fingerprint=fingerprint(controls, settings, skeleton),
+            rest_from=chosen.rest_from,
+            filed=chosen.filed,
             source=str(self._path),
-            notes=tuple(notes + reader.notes + left_out),
+            notes=(*chosen.notes, *notes, *reader.notes, *left_out),
         )
         return replace(rig, notes=(*rig.notes, *size_note(rig.height)))
 
@@ -136,6 +144,21 @@ class _RigReader:
             columns = matrices[: len(skin.joints)].reshape(-1, 4, 4)
             self._inverse_binds += list(columns.transpose(0, 2, 1))
         return first
+
+    def _binds(self, skeleton: Skeleton, first: list[int]) -> list[SkinBind]:
+        """What the skins say of the stance they were bound in. The space of a skin is the world,
+        that of its mesh, or that of the node its joints hang on: programs differ."""
+        found = []
+        for index, skin in enumerate(self._document.skins):
+            rows = np.array([self._row[j] for j in skin.joints], dtype=np.intp)
+            if skin.inverse_bind_matrices is None or not len(rows):
+                continue
+            above = self._parents[int(rows.min())]
+            meshes = [self._row[i] for i, n in enumerate(self._document.nodes) if n.skin == index]
+            places = [skeleton.rest_world[i] for i in ([above] if above >= 0 else []) + meshes]
+            matrices = self._inverse_binds[first[index] : first[index] + len(rows)]
+            found.append(SkinBind(rows, np.array(matrices), [*places, np.eye(4)]))
+        return found
 
     def _parts_of(
         self, node: Node, row: int, first: list[int], reader: PartReader

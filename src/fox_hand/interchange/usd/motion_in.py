@@ -9,7 +9,7 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.performance import Performance
-from fox_hand.core.rig import Rig
+from fox_hand.core.rig import RestFrom, Rig
 from fox_hand.core.rotations import Array, inverse, multiply, rotate
 from fox_hand.core.state import State
 from fox_hand.core.transforms import decompose
@@ -26,17 +26,20 @@ from fox_hand.interchange.usd.stage import (
 LONGEST = 200_000
 
 
-def read_performance(path: Path, rate: float) -> Performance:
+def read_performance(
+    path: Path, rate: float, rest_from: RestFrom | None = None
+) -> Performance:
     """The animation bound to a file's first skeleton, sampled.
 
     Args:
         path: the file.
         rate: frames a second.
+        rest_from: what counts as rest, see :func:`fox_hand.interchange.usd.rigs.read_rig`.
 
     Raises:
         FoxHandError: if it cannot be read, or ``usd.no_animation``.
     """
-    rig, stage = read_rig(path), open_stage(path)
+    rig, stage = read_rig(path, rest_from=rest_from), open_stage(path)
     try:
         return _read(path, rig, stage, rate)
     except (module("Tf").ErrorException, UnicodeDecodeError, TypeError, ValueError) as error:
@@ -89,7 +92,7 @@ def _weights(query: Any, times: Array) -> dict[str, Array]:
 def _states(rig: Rig, names: list[str], local: Array, weights: dict[str, Array]) -> State:
     count = len(local)
     move, turn, scale, settings, euler = (
-        np.broadcast_to(v, (count, *v.shape)).copy() for v in rig.rest.arrays()
+        np.broadcast_to(v, (count, *v.shape)).copy() for v in (rig.as_filed() or rig.rest).arrays()
     )
     skeleton = rig.skeleton
     places, turns, sizes = decompose(local)

@@ -8,14 +8,16 @@ from typing import Any
 
 import numpy as np
 
+from fox_hand.core.bind_pose import SkinBind
 from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting
 from fox_hand.core.naming import label_of, partner_name, side_from_name
-from fox_hand.core.rig import Rig
+from fox_hand.core.rig import RestFrom, Rig
 from fox_hand.core.rotations import Array
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import decompose
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
+from fox_hand.interchange.rest_choice import settled
 from fox_hand.interchange.usd.parts import Palette, PartReader
 from fox_hand.interchange.usd.stage import (
     column_matrices,
@@ -48,24 +50,34 @@ class Bones:
     world: Array
 
 
-def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
+def read_rig(
+    path: Path, metres_per_unit: float | None = None, rest_from: RestFrom | None = None
+) -> Rig:
     """Read a rig.
+
+    Args:
+        path: the file.
+        metres_per_unit: what a person says about the unit.
+        rest_from: what counts as rest where the rest transforms differ from the bind transforms;
+            None for the latter.
 
     Raises:
         FoxHandError: for files that cannot be read or have no skeleton.
     """
     stage = open_stage(path)
     try:
-        return _rig(path, stage, metres_per_unit)
+        return _rig(path, stage, metres_per_unit, rest_from)
     except (module("Tf").ErrorException, UnicodeDecodeError, TypeError, ValueError) as error:
         # attributes of another type than the schema says give the last two
         raise damaged(path, first_line(error)) from error
 
 
-def _rig(path: Path, stage: Any, metres_per_unit: float | None) -> Rig:
+def _rig(path: Path, stage: Any, metres_per_unit: float | None, rest_from: RestFrom | None) -> Rig:
     up, notes = ground(stage, metres_per_unit)
     bones = _skeletons(path, stage)
-    skeleton, first = _joined(bones, up)
+    filed, first = _joined(bones, up)
+    chosen = settled(filed, _binds(bones, filed, first), rest_from)
+    skeleton = chosen.skeleton
     joints = [first[i] + j for i, b in enumerate(bones) for j in range(len(b.names))]
     palette = Palette(
         {b.path: i for i, b in enumerate(bones)},
@@ -84,11 +96,25 @@ def _rig(path: Path, stage: Any, metres_per_unit: float | None) -> Rig:
         parts=tuple(parts),
         palette_nodes=np.array(joints, dtype=np.intp),
         inverse_binds=np.linalg.inv(np.concatenate([b.bind for b in bones])),
-        fingerprint=fingerprint(controls, settings),
+        fingerprint=fingerprint(controls, settings, skeleton),
+        rest_from=chosen.rest_from,
+        filed=chosen.filed,
         source=str(path),
-        notes=(*notes, *more, *reader.notes),
+        notes=(*chosen.notes, *notes, *more, *reader.notes),
     )
     return replace(rig, notes=(*rig.notes, *size_note(rig.height)))
+
+
+def _binds(bones: list[Bones], filed: Skeleton, first: list[int]) -> list[SkinBind]:
+    """What the bind transforms say; they are in the space of the skeleton prim."""
+    return [
+        SkinBind(
+            np.arange(start, start + len(one.names)),
+            np.asarray(np.linalg.inv(one.bind), dtype=np.float64),
+            [filed.rest_world[start - 1], np.eye(4)],
+        )
+        for one, start in zip(bones, first, strict=True)
+    ]
 
 
 def _skeletons(path: Path, stage: Any) -> list[Bones]:
