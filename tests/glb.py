@@ -159,3 +159,40 @@ def morphing(path: Path) -> Path:
     maker.gltf.meshes[mesh].extras = {"targetNames": ["blink_L", "blink_R"]}
     maker.node(name="face", mesh=mesh, skin=skin(maker, [neck, head], [at(0, 0, 0), at(0, 1, 0)]))
     return maker.save(path)
+
+
+def moving(path: Path) -> Path:
+    """A skinned tube whose upper joint turns, moves and grows by keys of all three kinds, and whose
+    face blinks."""
+    maker = Maker()
+    head = maker.node(name="head", translation=[0, 1, 0])
+    neck = maker.node(name="neck", children=[head])
+    mesh = tube(maker, 0, (0, 1))
+    blink = np.zeros((20, 3), np.float32)
+    blink[16:, 2] = 0.05
+    maker.gltf.meshes[mesh].primitives[0].targets = [gl.Attributes(POSITION=maker.accessor(blink))]
+    maker.gltf.meshes[mesh].extras = {"targetNames": ["blink"]}
+    bound = skin(maker, [neck, head], [at(0, 0, 0), at(0, 1, 0)])
+    face = maker.node(name="face", mesh=mesh, skin=bound)
+    times = maker.accessor(np.array([0, 0.25, 0.5], np.float32))
+    half = float(np.sqrt(0.5))
+    turns = np.array([[0, 0, 0, 1], [0, 0, half, half], [half, 0, 0, half]], np.float32)
+    steps = np.array([[0, 1, 0], [0, 1.2, 0], [0, 1, 0.1]], np.float32)
+    sizes = np.ones((9, 3), np.float32)  # of smooth keys: arriving, value, leaving
+    sizes[::3] = sizes[2::3] = 0
+    shapes = np.array([0, 1, 0], np.float32)
+    made = gl.Animation(name="nod")
+    for node, path_, values, kind in (
+        (head, "rotation", turns, "LINEAR"),
+        (head, "translation", steps, "STEP"),
+        (neck, "scale", sizes, "CUBICSPLINE"),
+        (face, "weights", shapes, "LINEAR"),
+    ):
+        sampler = gl.AnimationSampler(
+            input=times, output=maker.accessor(values), interpolation=kind
+        )
+        made.samplers.append(sampler)
+        target = gl.AnimationChannelTarget(node=node, path=path_)
+        made.channels.append(gl.AnimationChannel(sampler=len(made.samplers) - 1, target=target))
+    maker.gltf.animations = [made]
+    return maker.save(path)

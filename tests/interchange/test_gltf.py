@@ -6,7 +6,9 @@ import json
 import shutil
 import struct
 import subprocess
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pygltflib
@@ -14,13 +16,17 @@ import pytest
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.controls import Channel, ControlKind, MirrorRule, Region, Side
+from fox_hand.core.mirror import mirror
+from fox_hand.core.motion import motion_of
 from fox_hand.core.rig import Rig
 from fox_hand.core.skinning import skinned
 from fox_hand.demo.project import shipped
+from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
+from fox_hand.session.taking_out import write_motion
 from tests.conftest import MARROW
-from tests.glb import Maker, morphing, no_skin, tube, two_skins
+from tests.glb import Maker, morphing, moving, no_skin, tube, two_skins
 
 NODE = Path(__file__).parents[1] / "node"
 
@@ -248,6 +254,89 @@ def test_a_rig_cut_off_anywhere_is_a_sentence_not_a_crash(tmp_path: Path, tenth:
     path.write_bytes(whole[: len(whole) * tenth // 10])
     with pytest.raises(FoxHandError, match="ends in the middle"):
         read_rig(path)
+
+
+def redescribed(path: Path, change: Callable[[dict[str, Any]], None]) -> Path:
+    """A moving figure whose description was changed."""
+    whole = moving(path).read_bytes()
+    (length,) = struct.unpack_from("<I", whole, 12)
+    document = json.loads(whole[20 : 20 + length])
+    change(document)
+    text = json.dumps(document).encode()
+    text += b" " * (-len(text) % 4)
+    size = 20 + len(text) + len(whole) - 20 - length
+    head = struct.pack("<4sIII4s", b"glTF", 2, size, len(text), b"JSON")
+    path.write_bytes(head + text + whole[20 + length :])
+    return path
+
+
+def backwards(document: dict[str, Any]) -> None:
+    channels, samplers = (document["animations"][0][k] for k in ("channels", "samplers"))
+    samplers[channels[0]["sampler"]]["input"] = document["skins"][0]["inverseBindMatrices"]
+    matrices = document["accessors"][document["skins"][0]["inverseBindMatrices"]]
+    document["accessors"].append({**matrices, "type": "SCALAR", "count": 32})
+    samplers[channels[0]["sampler"]]["input"] = len(document["accessors"]) - 1
+
+
+CHANGES: dict[str, Callable[[dict[str, Any]], None]] = {
+    "times that fall": backwards,
+    "a view past the last": lambda d: d["bufferViews"][0].update(buffer=7),
+    "an animation that is none": lambda d: d.update(animations={"a": 1}),
+    "a sampler that is not there": lambda d: d["animations"][0]["channels"][0].update(sampler=9),
+    "turns of three numbers": lambda d: d["animations"][0]["samplers"][0].update(output=1),
+    "overlapping rows": lambda d: d["bufferViews"][0].update(byteStride=4),
+    "a place beyond all measure": lambda d: d["nodes"][0].update(translation=[1e300, 0, 0]),
+    "a count without end": lambda d: d["accessors"][0].update(count=10**18, bufferView=None),
+}
+
+
+@pytest.mark.parametrize("kind", CHANGES)
+def test_motion_that_does_not_hold_together_is_refused(tmp_path: Path, kind: str) -> None:
+    path = redescribed(tmp_path / "nod.glb", CHANGES[kind])
+    with pytest.raises(FoxHandError) as caught:
+        read_performance(path)
+    assert caught.value.code == "gltf.damaged"
+    assert "Error" not in caught.value.sentence()
+
+
+def test_a_description_that_is_no_utf8_is_refused(tmp_path: Path) -> None:
+    whole = bytearray(moving(tmp_path / "nod.glb").read_bytes())
+    whole[whole.index(b"head")] = 0xFF
+    (tmp_path / "nod.glb").write_bytes(whole)
+    for read in (read_rig, read_performance):
+        with pytest.raises(FoxHandError, match="cannot be read to its end"):
+            read(tmp_path / "nod.glb")
+
+
+def test_names_of_shapes_that_are_no_list_are_made_up(tmp_path: Path) -> None:
+    def change(document: dict[str, Any]) -> None:
+        document["meshes"][0]["extras"] = {"targetNames": {"blink": 0}}
+
+    rig = read_rig(redescribed(tmp_path / "nod.glb", change))
+    assert [s.name for s in rig.settings] == ["target_0"]
+    assert read_performance(tmp_path / "nod.glb").states.settings.max() == pytest.approx(1)
+
+
+def test_joints_without_size_are_mirrored_and_written_with_the_others(tmp_path: Path) -> None:
+    """A scale of zero hides what hangs on a joint; files use that on purpose."""
+
+    def change(document: dict[str, Any]) -> None:
+        head = next(n for n in document["nodes"] if n["name"] == "head")
+        head["scale"] = [0, 0, 0]
+
+    path = redescribed(tmp_path / "nod.glb", change)
+    rig = read_rig(path)
+    turn = rig.rest.turn.copy()
+    neck = rig.control_row["neck"]
+    turn[neck] = [0, 0, np.sin(0.2), np.cos(0.2)]
+    mirrored = mirror(rig, rig.rest.with_(turn=turn))
+    assert np.allclose(mirrored.turn[neck], [0, 0, -np.sin(0.2), np.cos(0.2)], atol=1e-9)
+    found = read_performance(path)
+    out = tmp_path / "out.glb"
+    write_motion(out, found.rig, motion_of("nod", found.rig, found.states, found.rate))
+    again = read_performance(out)
+    row = again.rig.control_row["neck"]
+    assert np.allclose(again.states.scale[:, row], found.states.scale[:, row], atol=1e-6)
 
 
 def test_a_damaged_sidecar_leaves_the_rig_usable(tmp_path: Path) -> None:

@@ -15,7 +15,7 @@ import numpy as np
 
 from fox_hand.core.rotations import Array, angle_between
 from fox_hand.core.skeleton import Index, Skeleton
-from fox_hand.core.transforms import compose, decompose
+from fox_hand.core.transforms import compose, decompose, undone
 
 TURNED = np.radians(0.5)  # joints that differ by less stand as they were bound
 SHIFTED = 0.002  # of the figure's height
@@ -103,7 +103,7 @@ def _bound_worlds(skin: SkinBind, world: Array, size: float) -> dict[int, Array]
     if all(_alike(first, other, size) for other in placements):
         return {}
     place = _place_of(first, placements, skin.places, size)
-    return dict(zip(nodes.tolist(), place @ np.linalg.inv(inverse), strict=True))
+    return dict(zip(nodes.tolist(), place @ undone(inverse), strict=True))
 
 
 def _place_of(first: Array, placements: Array, places: Sequence[Array], size: float) -> Array:

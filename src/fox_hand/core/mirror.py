@@ -80,11 +80,16 @@ def _with_locals(rig: Rig, state: State, rows: list[int], wanted: Array) -> Stat
     flipped = np.linalg.det(own) < 0
     scale[np.array(rows)[flipped]] *= (-1.0, 1.0, 1.0)
     own[flipped, :, 0] *= -1.0
+    # what has no size, or hangs on what has none, shows no turn: it stays as it is
+    flat = (np.minimum(lengths, sizes) < 1e-12).any(-1)
+    own[flat] = np.eye(3)
     turn[rows] = from_matrix(own)
     rest = to_matrix(rig.skeleton.rotation[nodes])
     gap = (wanted[:, :3, 3] - neutral[:, :3, 3])[..., None]
     move[rows] = (rest.swapaxes(-1, -2) @ gap)[..., 0] * rig.units_of(nodes)[:, None]
     move[np.abs(move) < 1e-15] = 0.0
+    kept = np.array(rows)[flat]
+    move[kept], turn[kept], scale[kept] = state.move[kept], state.turn[kept], state.scale[kept]
     after = state.with_(move=move, turn=turn, scale=scale)
     euler = state.euler.copy()
     for row in rows:

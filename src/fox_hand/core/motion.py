@@ -13,7 +13,7 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, multiply, rotate
 from fox_hand.core.state import State
 from fox_hand.core.tracks import Ease, Track, aligned, smooth_tangents
-from fox_hand.core.transforms import decompose
+from fox_hand.core.transforms import decompose, undone
 
 SAME = 1e-5  # metres, factors and quaternion numbers that keys may be off
 
@@ -103,7 +103,7 @@ def motion_of(
     parents = rig.skeleton.parents
     above = [p if p >= 0 else 0 for p in parents]
     roots = np.array([p < 0 for p in parents])
-    local = np.linalg.solve(at.nodes[:, above], at.nodes)
+    local = undone(at.nodes[:, above]) @ at.nodes
     local[:, roots] = at.nodes[:, roots]
     move, turn, scale = decompose(local)
     for node in range(turn.shape[1]):

@@ -8,7 +8,7 @@ from fox_hand.core.pose import shown_euler
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, from_matrix, to_matrix
 from fox_hand.core.state import State
-from fox_hand.core.transforms import directions
+from fox_hand.core.transforms import directions, undone
 
 GROUND = np.eye(4)
 GROUND.flags.writeable = False
@@ -66,7 +66,7 @@ def put(
         wanted = directions(above[:3, :3]).T @ turn
         turns[row] = from_matrix(_own_frame(rig, state, row).T @ wanted * sign)
     if place is not None:
-        local = np.linalg.solve(above[:3, :3], np.asarray(place) - above[:3, 3])
+        local = undone(above)[:3, :3] @ (np.asarray(place) - above[:3, 3])
         rest = to_matrix(rig.skeleton.rotation[node])
         units = float(rig.units_of(np.array([node]))[0])
         move[row] = state.move[row] + rest.T @ (local - own[:3, 3]) * units

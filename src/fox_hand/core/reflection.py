@@ -9,6 +9,7 @@ import numpy as np
 
 from fox_hand.core.rotations import Array
 from fox_hand.core.skeleton import Index, Skeleton
+from fox_hand.core.transforms import undone
 
 REFLECTION = np.diag([-1.0, 1.0, 1.0, 1.0])
 
@@ -32,9 +33,9 @@ class MirrorTable:
         """Measure a skeleton at rest; ``known`` are nodes whose partners are known."""
         partners = _node_partners(skeleton, known)
         rest = skeleton.rest_world
-        constants = np.asarray(np.linalg.solve(rest, REFLECTION @ rest[partners]), dtype=np.float64)
+        constants = undone(rest) @ REFLECTION @ rest[partners]
         parents = np.asarray(skeleton.parents, dtype=np.intp)
-        inverses = np.asarray(np.linalg.inv(constants[parents]), dtype=np.float64)
+        inverses = undone(constants[parents])
         inverses[parents < 0] = REFLECTION
         return MirrorTable(partners, constants, inverses)
 

@@ -7,6 +7,8 @@ import numpy.typing as npt
 
 from fox_hand.core.rotations import Array, from_matrix, to_matrix
 
+FLAT = 1e-24  # volume of a unit cube below which a matrix has no inverse worth the name
+
 
 def compose(translation: npt.ArrayLike, rotation: npt.ArrayLike, scale: npt.ArrayLike) -> Array:
     """``T R S`` as glTF 2.0 (3.5.3 Transformations) defines it.
@@ -51,6 +53,22 @@ def decompose(m: npt.ArrayLike) -> tuple[Array, Array, Array]:
     y = _unit(y - (x * y).sum(-1, keepdims=True) * x)
     rotation = from_matrix(np.stack([x, y, np.cross(x, y)], -1))
     return m[..., :3, 3].copy(), rotation, scale
+
+
+def undone(m: npt.ArrayLike) -> Array:
+    """Inverses of affine matrices ``(..., 4, 4)``. Where a scale is zero, as of joints that hide
+    what hangs on them, the axes without length are left out (Moore-Penrose)."""
+    m = np.asarray(m, dtype=np.float64)
+    basis = m[..., :3, :3]
+    flat = np.abs(np.linalg.det(basis)) < FLAT
+    safe = np.where(flat[..., None, None], np.eye(3), basis)
+    found = np.zeros_like(m)
+    found[..., :3, :3] = np.linalg.inv(safe)
+    if flat.any():
+        found[flat, :3, :3] = np.linalg.pinv(basis[flat])
+    found[..., :3, 3] = -(found[..., :3, :3] @ m[..., :3, 3, None])[..., 0]
+    found[..., 3, 3] = 1.0
+    return found
 
 
 def directions(basis: npt.ArrayLike) -> Array:

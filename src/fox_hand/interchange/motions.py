@@ -34,6 +34,13 @@ def read_performance(path: Path, rate: float | None = None) -> Performance:
     kind = path.suffix.lower()
     if kind == ".bvh":
         motion = bvh.read_motion(path, BVH_UNIT)
+        if not len(motion.states.turn):
+            raise FoxHandError(
+                "bvh.no_frames",
+                f"{path.name} has a skeleton, but no frame of motion.",
+                "Nothing that was open has changed.",
+                "Choose another file.",
+            )
         return Performance(path.stem, motion.rig, motion.states, 1.0 / max(motion.frame_time, 1e-6))
     said = _said(path)
     rest_from = None if said is None else said.rest_from

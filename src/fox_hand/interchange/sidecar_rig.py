@@ -20,7 +20,7 @@ from fox_hand.core.controls import (
 from fox_hand.core.euler import EulerOrder
 from fox_hand.core.rig import PickerSpot, Rig
 from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.transforms import decompose
+from fox_hand.core.transforms import decompose, undone
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.sidecar import (
     ControlNotes,
@@ -106,7 +106,7 @@ class _Fitting:
             if notes.like is not None:
                 basis = world[node_of[notes.like]][:3, :3]
                 place[:3, :3] = basis / np.linalg.norm(basis, axis=0)
-            local = place if parent < 0 else np.linalg.inv(world[parent]) @ place
+            local = place if parent < 0 else undone(world[parent]) @ place
             for column, value in enumerate(decompose(local)):
                 locals_[column] = np.vstack([locals_[column], value])
             node_of[name] = len(names)

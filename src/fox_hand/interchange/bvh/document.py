@@ -15,6 +15,7 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.rotations import Array
+from fox_hand.interchange.measure import measurable
 
 KEPT = "Nothing that was open has changed."
 CHANNELS = {
@@ -164,7 +165,7 @@ class _Hierarchy:
             values = [float(v) for v in text.replace(",", " ").split()]
         except ValueError as error:
             raise damaged(self._path, f"line {number} has an offset that is no number") from error
-        if len(values) != 3 or not np.isfinite(values).all():
+        if len(values) != 3 or not measurable(values):
             raise damaged(self._path, f"line {number} needs three numbers")
         return values
 
@@ -209,6 +210,6 @@ def _motion(path: Path, text: str, width: int) -> tuple[Array, float, list[str]]
 
 def _is_number(text: str) -> bool:
     try:
-        return bool(np.isfinite(float(text)))
+        return measurable(float(text))
     except ValueError:
         return False

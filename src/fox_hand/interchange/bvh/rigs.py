@@ -18,6 +18,7 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
 from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.state import State
+from fox_hand.core.transforms import undone
 from fox_hand.interchange.bvh.document import Document, Joint, open_document
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, unique_names
@@ -87,7 +88,7 @@ def _rig(path: Path, document: Document, metres_per_unit: float | None) -> Rig:
         settings=(),
         parts=(),
         palette_nodes=np.arange(count, dtype=np.intp),
-        inverse_binds=np.asarray(np.linalg.inv(skeleton.rest_world), dtype=np.float64),
+        inverse_binds=undone(skeleton.rest_world),
         fingerprint=fingerprint(controls, [], skeleton),
         source=str(path),
         notes=(*notes, *document.notes),

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from fox_hand.interchange.gltf.document import Accessor, Document, damaged
+from fox_hand.interchange.measure import measurable
 
 _DTYPES: dict[int, Any] = {
     5120: np.int8,
@@ -18,6 +19,7 @@ _DTYPES: dict[int, Any] = {
     5125: np.uint32,
     5126: np.float32,
 }
+MOST = 50_000_000  # rows of an array: far more than any character has
 _WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "MAT4": 16}
 
 
@@ -31,7 +33,18 @@ class Accessors:
 
     def floats(self, index: int) -> npt.NDArray[np.float32]:
         """Accessor values as floats, ``(count, width)``; normalised integers become 0...1 or
-        -1...1 by the specification's formulas."""
+        -1...1 by the specification's formulas.
+
+        Raises:
+            FoxHandError: also where one of them is no number.
+        """
+        values = self.loose_floats(index)
+        if not measurable(values):
+            raise damaged(self._path, f"accessor {index} holds what is no number of a figure")
+        return values
+
+    def loose_floats(self, index: int) -> npt.NDArray[np.float32]:
+        """The same, with whatever stands in place of numbers."""
         accessor = self._accessor(index)
         values = self._values(accessor)
         if accessor.normalized and values.dtype.kind in "iu":
@@ -53,7 +66,9 @@ class Accessors:
         if not 0 <= view.buffer < len(self._buffers):
             raise damaged(self._path, f"buffer {view.buffer} does not exist")
         data = self._buffers[view.buffer]
-        if view.byte_offset < 0 or view.byte_offset + view.byte_length > len(data):
+        if min(view.byte_offset, view.byte_length) < 0 or view.byte_offset + view.byte_length > len(
+            data
+        ):
             raise damaged(self._path, f"buffer view {index} reaches past the end")
         return data[view.byte_offset : view.byte_offset + view.byte_length]
 
@@ -65,6 +80,8 @@ class Accessors:
     def _values(self, accessor: Accessor) -> npt.NDArray[Any]:
         if accessor.component_type not in _DTYPES or accessor.type not in _WIDTHS:
             raise damaged(self._path, "an accessor has an unknown type")
+        if not 0 <= accessor.count <= MOST:
+            raise damaged(self._path, "an accessor has a count that cannot be")
         dtype, width = np.dtype(_DTYPES[accessor.component_type]), _WIDTHS[accessor.type]
         if accessor.buffer_view is None:
             values = np.zeros((accessor.count, width), dtype=dtype)
@@ -81,6 +98,8 @@ class Accessors:
     ) -> npt.NDArray[Any]:
         data = self.view(view_index)
         stride = self._document.buffer_views[view_index].byte_stride or dtype.itemsize * width
+        if stride < dtype.itemsize * width:
+            raise damaged(self._path, f"the rows of buffer view {view_index} overlap")
         end = offset + stride * (count - 1) + dtype.itemsize * width if count > 0 else offset
         if count < 0 or offset < 0 or end > len(data):
             raise damaged(self._path, "an accessor reaches past the end of its buffer view")
@@ -109,9 +128,9 @@ class Accessors:
                 sparse.count,
                 width,
             )
-        except (KeyError, TypeError) as error:
+        except (KeyError, TypeError, ValueError) as error:
             raise damaged(self._path, "a sparse accessor is incomplete") from error
-        if len(rows) and int(rows.max()) >= len(values):
+        if rows.dtype.kind != "u" or (len(rows) and int(rows.max()) >= len(values)):
             raise damaged(self._path, "a sparse accessor names a vertex that does not exist")
         values[rows] = new
         return values

@@ -143,6 +143,14 @@ class Document(Struct):
     scenes: list[Scene] = []
     scene: int | None = None
 
+    def target_names(self, node: int) -> list[str]:
+        """Names of the morph targets of a node's mesh; none where it has none, or one that is not
+        there (which readers of its mesh refuse)."""
+        mesh = self.nodes[node].mesh
+        if mesh is None or not 0 <= mesh < len(self.meshes):
+            return []
+        return self.meshes[mesh].target_names()
+
 
 READABLE_EXTENSIONS = {
     "KHR_mesh_quantization",
@@ -168,6 +176,12 @@ def open_document(path: Path) -> tuple[Document, list[bytes]]:
         FoxHandError: with a sentence for files that are missing, empty, cut off, of another
             kind, of another version, or that need an extension this program does not read.
     """
+    document, buffers, _ = open_parts(path)
+    return document, buffers
+
+
+def open_parts(path: Path) -> tuple[Document, list[bytes], bytes]:
+    """As :func:`open_document`, and the text of the description as it lies in the file."""
     try:
         data = path.read_bytes()
     except OSError as error:
@@ -192,7 +206,7 @@ def open_document(path: Path) -> tuple[Document, list[bytes]]:
             KEPT,
             "Export it again without that extension.",
         )
-    return document, [_buffer(path, b, binary) for b in document.buffers]
+    return document, [_buffer(path, b, binary) for b in document.buffers], text
 
 
 def _glb_chunks(path: Path, data: bytes) -> tuple[bytes, bytes | None]:
@@ -227,13 +241,24 @@ def _truncated(path: Path, arrived: int, wanted: int) -> FoxHandError:
 
 def _decode(path: Path, text: bytes) -> Document:
     try:
+        text.decode("utf-8")  # what is not asked for by name would pass otherwise
         return msgspec.json.decode(text, type=Document)
     except msgspec.ValidationError as error:
         if b'"asset"' not in text:
             raise _not_gltf(path) from error
-        raise damaged(path, str(error)) from error
+        raise damaged(path, f"its description is not what glTF says ({_spot(error)})") from error
+    except RecursionError as error:
+        raise damaged(path, "its description is nested too deeply") from error
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        if b'"asset"' in text:
+            raise damaged(path, "its description cannot be read to its end") from error
         raise _not_gltf(path) from error
+
+
+def _spot(error: msgspec.ValidationError) -> str:
+    """Where a description is wrong, as in ``nodes[...].skin``."""
+    _, found, place = str(error).rpartition("at `$")
+    return place.strip("`").lstrip(".") or "at its top" if found else "at its top"
 
 
 def _not_gltf(path: Path) -> FoxHandError:
@@ -249,6 +274,8 @@ def _buffer(path: Path, buffer: Buffer, binary: bytes | None) -> bytes:
         data = binary
     else:
         data = read_uri(path, buffer.uri)
+    if buffer.byte_length < 0:
+        raise damaged(path, "a buffer has a length below zero")
     if len(data) < buffer.byte_length:
         raise _truncated(path, len(data), buffer.byte_length)
     return data

@@ -73,7 +73,7 @@ def read_performance(
     try:
         animation = msgspec.convert(raw[number], _Animation)
     except msgspec.ValidationError as error:
-        raise damaged(path, str(error)) from error
+        raise damaged(path, "its animation is not what glTF says") from error
     aims = [c.target for c in animation.channels if c.target.path != "weights"]
     rig = read_rig(path, {t.node for t in aims if t.node is not None}, rest_from)
     read = Accessors(path, document, buffers)
@@ -86,17 +86,26 @@ def read_performance(
         if not 0 <= channel.sampler < len(animation.samplers):
             raise damaged(path, "an animation names a sampler that is not there")
         sampler = animation.samplers[channel.sampler]
-        times = read.floats(sampler.input)[:, 0].astype(np.float64) * rate
+        times = _times(path, read.floats(sampler.input)[:, 0].astype(np.float64) * rate)
         values = read.floats(sampler.output).astype(np.float64)
         if kind == "weights":
-            mesh = document.nodes[node].mesh
-            targets = document.meshes[mesh].target_names() if mesh is not None else []
-            _weights(tracks, times, values, targets, EASES.get(sampler.interpolation))
+            shapes = document.target_names(node)
+            _weights(tracks, times, values, shapes, EASES.get(sampler.interpolation))
         else:
             tracks[(names[node], kind)] = _track(
                 path, times, values, EASES.get(sampler.interpolation), turn=kind == "rotation"
             )
     return _sampled(path, rig, tracks, animation.name or path.stem, rate)
+
+
+def _times(path: Path, times: Array) -> Array:
+    """Key times in frames, checked: numbers that rise (glTF 2.0, 3.11); equal ones are many
+    programs' way to write a jump, and the later one counts for nothing."""
+    if not np.isfinite(times).all() or (times < 0).any():
+        raise damaged(path, "an animation has times that are no times")
+    if (np.diff(times) < 0).any():
+        raise damaged(path, "the times of an animation's keys do not rise")
+    return times
 
 
 def _track(path: Path, times: Array, values: Array, ease: Ease | None, *, turn: bool) -> Track:
@@ -105,8 +114,12 @@ def _track(path: Path, times: Array, values: Array, ease: Ease | None, *, turn: 
         raise damaged(path, "an animation goes on in a way glTF does not have")
     arrive = leave = None
     if ease is Ease.SMOOTH:
+        if len(values) % 3:
+            raise damaged(path, "a smooth animation lacks tangents")
         thirds = values.reshape(-1, 3, values.shape[1])
         arrive, values, leave = thirds[:, 0], thirds[:, 1], thirds[:, 2]
+    if values.shape[1] != (4 if turn else 3):
+        raise damaged(path, "an animation has values of another kind than what they move")
     if len(values) != len(times) or not len(times):
         raise damaged(path, "an animation has more keys than values")
     fresh = np.concatenate([[True], np.diff(times) > 1e-9])
@@ -129,6 +142,8 @@ def _weights(
         return
     table = values.reshape(len(times), -1, count)
     middle = table[:, 1] if ease is Ease.SMOOTH else table[:, 0]
+    fresh = np.concatenate([[True], np.diff(times) > 1e-9])
+    times, middle = times[fresh], middle[fresh]
     for column, name in enumerate(targets):
         eases = np.full(len(times), Ease.LINEAR if ease is Ease.SMOOTH else ease, np.uint8)
         tracks.setdefault(("", name), Track(times, middle[:, column : column + 1], eases))

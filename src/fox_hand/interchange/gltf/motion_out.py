@@ -45,9 +45,9 @@ def on_character(source: Path, motion: Motion, size: float = 1.0) -> bytes:
     file = GltfFile.read(source)
     skinned = {i for i, node in enumerate(document.nodes) if node.skin is not None}
     targets: dict[int, list[str]] = {}
-    for index, node in enumerate(document.nodes):
-        if node.mesh is not None and document.meshes[node.mesh].target_names():
-            targets[index] = document.meshes[node.mesh].target_names()
+    for index in range(len(document.nodes)):
+        if names := document.target_names(index):
+            targets[index] = names
     moved = {name: index for name, index in numbers.items() if index not in skinned}
     _Writer(file, motion, moved, targets, size).write()
     for index in set(numbers.values()):
@@ -92,9 +92,8 @@ def posed(source: Path, motion: Motion, size: float = 1.0) -> bytes:
             node.pop("matrix", None)
             node |= _first(motion, row, size)
     known = {name: i for i, name in enumerate(motion.settings)}
-    for index, node in enumerate(document.nodes):
-        names = document.meshes[node.mesh].target_names() if node.mesh is not None else []
-        if names:
+    for index in range(len(document.nodes)):
+        if names := document.target_names(index):
             nodes[index]["weights"] = [
                 float(motion.weights[0, known[n]]) if n in known else 0.0 for n in names
             ]

@@ -13,6 +13,7 @@ from PIL import Image
 from fox_hand.core.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import Document, Mesh, Primitive, damaged, read_uri
+from fox_hand.interchange.measure import BEYOND, measurable
 
 TRIANGLES, STRIP, FAN = 4, 5, 6
 LARGEST_TEXTURE = 2048
@@ -57,8 +58,8 @@ class PartReader:
         attributes = primitive.attributes
         positions = self._read.floats(attributes["POSITION"])
         count = len(positions)
-        if not np.isfinite(positions).all():
-            raise damaged(self._path, f"mesh {name} has positions that are not numbers")
+        if positions.shape[1] != 3:
+            raise damaged(self._path, f"mesh {name} has positions that are no places")
         triangles = self._triangles(primitive, count)
         normals = self._optional(attributes, "NORMAL", count, 3)
         if normals is None:
@@ -86,9 +87,12 @@ class PartReader:
     ) -> FloatArray | None:
         if key not in attributes:
             return None
-        values = self._read.floats(attributes[key])
+        values = self._read.loose_floats(attributes[key])
         if values.shape != (count, width):
             raise damaged(self._path, f"{key} does not fit its positions")
+        if not measurable(values):
+            self.notes.append(f"{key} of a mesh holds what is not a number; zero stands for it.")
+            values = np.where(np.abs(values) < BEYOND, values, np.float32(0))
         return values
 
     def _colours(self, attributes: dict[str, int], count: int) -> FloatArray:
@@ -176,12 +180,12 @@ class PartReader:
         return self._materials[index]
 
     def _texture(self, index: int) -> npt.NDArray[np.uint8] | None:
-        try:
-            source = self._document.textures[index].source
-            image = self._document.images[source if source is not None else -1]
-        except IndexError:
+        textures, images = self._document.textures, self._document.images
+        source = textures[index].source if 0 <= index < len(textures) else None
+        if source is None or not 0 <= source < len(images):
             self.notes.append(f"Texture {index} does not exist; its material is plain.")
             return None
+        image = images[source]
         if image.buffer_view is not None:
             data = self._read.view(image.buffer_view)
         else:

@@ -25,13 +25,14 @@ from fox_hand.core.naming import (
 from fox_hand.core.rig import RestFrom, Rig
 from fox_hand.core.rotations import Array, normalise
 from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.transforms import decompose
+from fox_hand.core.transforms import decompose, undone
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import KEPT, Document, Mesh, Node, damaged, open_document
 from fox_hand.interchange.gltf.parts import Binding, PartReader
 from fox_hand.interchange.gltf.scenes import humanoid_nodes, shown_nodes
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
+from fox_hand.interchange.measure import measurable
 from fox_hand.interchange.rest_choice import settled
 
 
@@ -122,8 +123,8 @@ class _RigReader:
                     s[row] = node.scale or s[row]
             except ValueError as error:
                 raise damaged(self._path, f"node {node_index} has a broken transform") from error
-        if not (np.isfinite(t).all() and np.isfinite(r).all() and np.isfinite(s).all()):
-            raise damaged(self._path, "a node's transform is not a number")
+        if not measurable(t, r, s):
+            raise damaged(self._path, "a node's transform is no number, or beyond all measure")
         return Skeleton(self._names, self._parents, t, r, s)
 
     def _add_skin(self, index: int) -> int:
@@ -139,7 +140,7 @@ class _RigReader:
             matrices = self._read.floats(skin.inverse_bind_matrices).astype(np.float64)
             if len(matrices) < len(skin.joints) or matrices.shape[1] != 16:
                 raise damaged(self._path, f"skin {index} has too few inverse bind matrices")
-            if not np.isfinite(matrices).all():
+            if not measurable(matrices):
                 raise damaged(self._path, f"skin {index} has matrices that are not numbers")
             columns = matrices[: len(skin.joints)].reshape(-1, 4, 4)
             self._inverse_binds += list(columns.transpose(0, 2, 1))
@@ -295,7 +296,7 @@ def _anchor(
         )
         node = palette_nodes[int(np.argmax(weight))]
         centre = (part.positions * travel[:, None]).sum(0) / total
-        inverse = np.linalg.inv(skeleton.rest_world[node])
+        inverse = undone(skeleton.rest_world[node])
         local = inverse[:3, :3] @ centre + inverse[:3, 3]
         best = (total, node, (float(local[0]), float(local[1]), float(local[2])))
     return best[1], best[2]

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.interchange.gltf.document import damaged, read_uri
+from fox_hand.interchange.gltf.document import damaged, open_parts, read_uri
 
 FLOAT = 5126
 GENERATOR = "Fox Hand"
@@ -40,30 +40,25 @@ class GltfFile:
         Raises:
             FoxHandError: if it cannot be read.
         """
-        raw = path.read_bytes()
-        if raw[:4] == b"glTF":
-            size = struct.unpack_from("<I", raw, 12)[0]
-            text, rest = raw[20 : 20 + size], raw[20 + size :]
-            binary: bytes | None = None
-            if len(rest) >= 8:
-                binary = rest[8 : 8 + struct.unpack_from("<I", rest, 0)[0]]
-        else:
-            text, binary = raw, None
+        _, buffers, text = open_parts(path)  # which refuses what does not hold together
         document = json.loads(text)
+        for key in ("animations", "nodes", "accessors", "bufferViews", "images", "meshes"):
+            things = document.get(key, [])
+            if not isinstance(things, list) or not all(isinstance(t, dict) for t in things):
+                raise damaged(path, f"its {key} are no list of things")
         found = GltfFile(document)
         starts = []
-        for buffer in document.get("buffers", []):
-            data = binary if "uri" not in buffer else read_uri(path, buffer["uri"])
-            if data is None:
-                raise damaged(path, "its binary part is missing")
+        for buffer, data in zip(document.get("buffers", []), buffers, strict=True):
             found._pad()
             starts.append(len(found._data))
             found._data += data[: buffer["byteLength"]]
-        for view in document.get("bufferViews", []):
-            view["byteOffset"] = view.get("byteOffset", 0) + starts[view.get("buffer", 0)]
+        for number, view in enumerate(document.get("bufferViews", [])):
+            if not 0 <= view["buffer"] < len(starts):
+                raise damaged(path, f"buffer view {number} lies in a buffer that does not exist")
+            view["byteOffset"] = view.get("byteOffset", 0) + starts[view["buffer"]]
             view["buffer"] = 0
         for image in document.get("images", []):
-            if "uri" in image:
+            if image.get("uri") is not None:
                 data = read_uri(path, image.pop("uri"))
                 image["mimeType"] = next(
                     (mime for head, mime in MIMES.items() if data.startswith(head)), "image/png"
@@ -112,7 +107,9 @@ class GltfFile:
             document["buffers"] = [{"byteLength": len(self._data)}]
         else:
             document.pop("buffers", None)
-        text = json.dumps(document, separators=(",", ":"), ensure_ascii=False).encode()
+        words = json.dumps(document, separators=(",", ":"), ensure_ascii=False)
+        # halves of signs, which some files have in names, stay as JSON writes them
+        text = words.encode(errors="backslashreplace")
         text += b" " * (-len(text) % 4)
         chunks = struct.pack("<I4s", len(text), b"JSON") + text
         if self._data:

@@ -13,22 +13,21 @@ from fox_hand.core.rig import RestFrom, Rig
 from fox_hand.core.rotations import Array, inverse, multiply, rotate
 from fox_hand.core.state import State
 from fox_hand.core.transforms import decompose
+from fox_hand.interchange.measure import measurable
 from fox_hand.interchange.usd.rigs import read_rig
 from fox_hand.interchange.usd.stage import (
     KEPT,
     column_matrices,
     damaged,
-    first_line,
     module,
     open_stage,
+    sound,
 )
 
 LONGEST = 200_000
 
 
-def read_performance(
-    path: Path, rate: float, rest_from: RestFrom | None = None
-) -> Performance:
+def read_performance(path: Path, rate: float, rest_from: RestFrom | None = None) -> Performance:
     """The animation bound to a file's first skeleton, sampled.
 
     Args:
@@ -40,10 +39,8 @@ def read_performance(
         FoxHandError: if it cannot be read, or ``usd.no_animation``.
     """
     rig, stage = read_rig(path, rest_from=rest_from), open_stage(path)
-    try:
+    with sound(path):
         return _read(path, rig, stage, rate)
-    except (module("Tf").ErrorException, UnicodeDecodeError, TypeError, ValueError) as error:
-        raise damaged(path, first_line(error)) from error
 
 
 def _read(path: Path, rig: Rig, stage: Any, rate: float) -> Performance:
@@ -62,6 +59,8 @@ def _read(path: Path, rig: Rig, stage: Any, rate: float) -> Performance:
     times = first + np.arange(count, dtype=np.float64) * (codes / rate)
     names = [str(j).rsplit("/", 1)[-1] for j in query.GetJointOrder()]
     local = np.array([column_matrices(query.ComputeJointLocalTransforms(t)) for t in times])
+    if not measurable(local):
+        raise damaged(path, "its animation holds what is no number, or beyond all measure")
     return Performance(
         prim.GetName(), rig, _states(rig, names, local, _weights(query, times)), rate
     )

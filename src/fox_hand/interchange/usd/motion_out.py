@@ -12,7 +12,7 @@ from fox_hand.core.mesh import MeshPart
 from fox_hand.core.motion import Motion
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
-from fox_hand.core.transforms import compose
+from fox_hand.core.transforms import compose, undone
 from fox_hand.interchange.usd.stage import module
 
 SUFFIXES = (".usda", ".usdc", ".usd")
@@ -53,7 +53,7 @@ class _StageWriter:
         # a joint is bound where the first skin that it carries says
         self._bind = np.array(rig.skeleton.rest_world)
         for row in reversed(range(len(rig.palette_nodes))):
-            self._bind[rig.palette_nodes[row]] = np.linalg.inv(rig.inverse_binds[row])
+            self._bind[rig.palette_nodes[row]] = undone(rig.inverse_binds[row])
 
     def write(self, *, mesh: bool) -> None:
         """Everything, in the order in which it refers to each other."""

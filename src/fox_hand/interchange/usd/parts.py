@@ -12,6 +12,7 @@ import numpy as np
 from fox_hand.core.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
 from fox_hand.core.rotations import Array
 from fox_hand.core.transforms import apply
+from fox_hand.interchange.measure import measurable
 from fox_hand.interchange.usd.stage import column_matrix, damaged, module
 
 INFLUENCES = 8
@@ -73,7 +74,7 @@ class PartReader:
         if not len(raw) or not len(triangles):
             return None
         bind = column_matrix(query.GetGeomBindTransform())
-        if not (np.isfinite(raw).all() and np.isfinite(bind).all()):
+        if not measurable(raw, bind):
             raise damaged(self._path, f"{name} has points that are no numbers")
         points = apply(bind, raw).astype(np.float32)
         joints, weights = self._influences(query, row, len(raw))

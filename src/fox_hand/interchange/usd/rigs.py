@@ -17,16 +17,17 @@ from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import decompose
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
+from fox_hand.interchange.measure import measurable
 from fox_hand.interchange.rest_choice import settled
 from fox_hand.interchange.usd.parts import Palette, PartReader
 from fox_hand.interchange.usd.stage import (
     column_matrices,
     column_matrix,
     damaged,
-    first_line,
     ground,
     module,
     open_stage,
+    sound,
 )
 
 
@@ -65,11 +66,8 @@ def read_rig(
         FoxHandError: for files that cannot be read or have no skeleton.
     """
     stage = open_stage(path)
-    try:
+    with sound(path):
         return _rig(path, stage, metres_per_unit, rest_from)
-    except (module("Tf").ErrorException, UnicodeDecodeError, TypeError, ValueError) as error:
-        # attributes of another type than the schema says give the last two
-        raise damaged(path, first_line(error)) from error
 
 
 def _rig(path: Path, stage: Any, metres_per_unit: float | None, rest_from: RestFrom | None) -> Rig:
@@ -151,8 +149,8 @@ def _bones(path: Path, skel: Any, skeleton: Any, world: Any) -> Bones | None:
         for i, p in enumerate(parents):
             if p >= 0:
                 bind[i] = bind[p] @ rest[i]
-    if not (np.isfinite(bind).all() and np.isfinite(rest).all()):
-        raise damaged(path, "a joint's transform is not a number")
+    if not measurable(bind, rest, column_matrix(world)):
+        raise damaged(path, "a joint's transform is no number, or beyond all measure")
     if (np.abs(np.linalg.det(bind)) < 1e-18).any():
         raise damaged(path, "a joint's bind transform has no size")
     names = [str(j).rsplit("/", 1)[-1] for j in joints]

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import importlib
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from types import ModuleType
 from typing import Any
@@ -11,6 +13,7 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.rotations import Array
+from fox_hand.interchange.measure import BEYOND
 
 KEPT = "Nothing that was open has changed."
 
@@ -55,6 +58,22 @@ def open_stage(path: Path) -> Any:
     return stage
 
 
+@contextmanager
+def sound(path: Path) -> Iterator[None]:
+    """What the library raises while a stage is read becomes a sentence.
+
+    Raises:
+        FoxHandError: ``usd.damaged``.
+    """
+    try:
+        yield
+    except (module("Tf").ErrorException, UnicodeDecodeError) as error:
+        raise damaged(path, first_line(error)) from error
+    except (RuntimeError, TypeError, ValueError, OverflowError) as error:
+        # attributes of another type than the schema says, prims that are none
+        raise damaged(path, "its parts do not fit each other") from error
+
+
 def first_line(error: Exception) -> str:
     """What a library says went wrong, short enough for a sentence."""
     try:
@@ -85,6 +104,9 @@ def ground(stage: Any, metres_per_unit: float | None) -> tuple[Array, list[str]]
                 "The file does not say its unit; USD's own fallback, centimetres, was used. "
                 "metres_per_unit in the sidecar says otherwise."
             )
+        if not 1 / BEYOND < size < BEYOND:
+            size = 0.01
+            notes.append("The file says a unit that cannot be; centimetres were used.")
     found = np.eye(4)
     found[:3, :3] *= size
     if geom.GetStageUpAxis(stage) == geom.Tokens.z:
