@@ -11,8 +11,10 @@ env_dir=${FOX_HAND_ENV:-$root/.venv}
 need_always="libGL.so.1:libgl1 libEGL.so.1:libegl1 libEGL_mesa.so.0:libegl-mesa0 libxkbcommon.so.0:libxkbcommon0 libglib-2.0.so.0:libglib2.0-0 libdbus-1.so.3:libdbus-1-3 libfontconfig.so.1:libfontconfig1"
 need_window="libxcb-cursor.so.0:libxcb-cursor0 libxkbcommon-x11.so.0:libxkbcommon-x11-0 libxcb-icccm.so.4:libxcb-icccm4 libxcb-keysyms.so.1:libxcb-keysyms1 libxcb-image.so.0:libxcb-image0 libxcb-render-util.so.0:libxcb-render-util0 libxcb-shape.so.0:libxcb-shape0 libwayland-cursor.so.0:libwayland-cursor0"
 
-has_library() {
-    { ldconfig -p 2>/dev/null || /sbin/ldconfig -p 2>/dev/null; } | grep -q "^[[:space:]]*$1 "
+libraries=$({ ldconfig -p || /sbin/ldconfig -p; } 2>/dev/null) # asked once: it is asked at every start
+
+has_library() { # soname
+    case "$libraries" in *[[:space:]]"$1 "*) ;; *) return 1 ;; esac
 }
 
 # where drivers lie, as shell patterns; any one of them is enough
@@ -68,7 +70,7 @@ ensure_system() { # "window" where a window will be opened, "screen" for the vir
         command -v xauth >/dev/null || missing="$missing xauth"
         ;;
     esac
-    [ -z "$missing" ] || install_or_name $missing
+    [ -z "$missing" ] || { install_or_name $missing && libraries=$(ldconfig -p 2>/dev/null); }
 }
 
 fits() { # python: whether it is one that the lock files know

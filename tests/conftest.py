@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -21,6 +22,8 @@ hypothesis.settings.register_profile(
 hypothesis.settings.register_profile("long", max_examples=2000, deadline=None)
 hypothesis.settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "ci"))
 
+# what programs started by tests write of their own does not belong into anybody's home
+os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="fox-hand-state-")
 MARROW = shipped() / "cast" / "marrow.glb"
 
 

@@ -94,7 +94,7 @@ def test_the_command_line_answers_without_a_window() -> None:
 
     assert run("--version").stdout.strip() == f"Fox Hand {fox_hand.__version__}"
     assert '"$schema"' in run("card-schema").stdout
-    assert "Open a figure or a shot of your own" in run("--help").stdout
+    assert "Open something of your own" in run("--help").stdout
     wrong = run("dance")
     assert wrong.returncode == 2
     assert "No such command" in wrong.stderr

@@ -90,7 +90,7 @@ def test_reindex_makes_the_index_anew(folder: Path, places: Places) -> None:
 def test_pictures_are_taken_again_in_bulk(folder: Path) -> None:
     path = folder / "Marrow" / "Hands" / "Fist.foxcard"
     card, before = read_card(path)
-    taken = run("library", "reshoot", folder, "--rig", MARROW, "--only", "fist", "--style", "clay")
+    taken = run("library", "reshoot", folder, "--rig", MARROW, "--find", "fist", "--style", "clay")
     assert "1 pictures taken, 0 not" in taken.output
     again, picture = read_card(path)
     assert picture != before

@@ -3,25 +3,30 @@
 from __future__ import annotations
 
 import gc
+import os
 import sys
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from fox_hand.cli import Wish, make_app
+from fox_hand.base.log import LogFiles, note_fault, start_log
+from fox_hand.cli import NAME, Wish, make_app
 
 if TYPE_CHECKING:
     from fox_hand.base.places import Places
+    from fox_hand.ui.bridge import Bridge
     from fox_hand.ui.window import Window
 
 
 @contextmanager
-def assembled(places: Places) -> Iterator[Window]:
+def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Window]:
     """A window with everything behind it; afterwards all of it is stopped. Needs a QApplication.
 
     Args:
         places: the user's folders.
+        log_files: where the log lies.
     """
     from fox_hand.demo.project import prepare
     from fox_hand.render.renderer import Renderer
@@ -31,20 +36,24 @@ def assembled(places: Places) -> Iterator[Window]:
     from fox_hand.ui.bridge import Bridge
     from fox_hand.ui.doors import Doors
     from fox_hand.ui.look import Look
+    from fox_hand.ui.support import Support
     from fox_hand.ui.tokens import DUSK
     from fox_hand.ui.window import Window
 
     # jobs that compute hand the interpreter back to the window ten times sooner than usual
     sys.setswitchinterval(0.0005)
-    pictures, bridge = Renderer(), Bridge()  # drawing gets ready while the window is built
+    words = None if log_files is None else log_files.crashes
+    pictures, bridge = Renderer(words), Bridge()  # drawing gets ready while the window is built
     jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
-    doors = Doors(pictures, bridge, jobs, lambda: prepare(places))
+    support = Support(log_files, lambda: pictures.name)
+    doors = Doors(pictures, bridge, jobs, lambda: prepare(places), support)
     desk = Desk(places, jobs, files)
     watching = Watching(desk.shelf, bridge.post)
     window = Window(Look(DUSK), desk, doors)
     window.show()
     try:
-        yield window
+        with faults_told(window, bridge):
+            yield window
     finally:
         window.close()
         watching.stop()
@@ -54,6 +63,26 @@ def assembled(places: Places) -> Iterator[Window]:
         jobs.stop()
 
 
+@contextmanager
+def faults_told(window: Window, bridge: Bridge) -> Iterator[None]:
+    """Errors that nobody expected are written down and told calmly; the work goes on, and is
+    written down at once."""
+
+    def told(error: BaseException | None) -> None:
+        if isinstance(error, Exception):
+            problem = error
+            bridge.post(lambda: window.notice.tell_error(problem))
+            bridge.post(window.desk.shots.write_down)
+
+    before = sys.excepthook, threading.excepthook
+    sys.excepthook = lambda _kind, error, _trace: told(error)
+    threading.excepthook = lambda args: told(args.exc_value)
+    try:
+        yield
+    finally:
+        sys.excepthook, threading.excepthook = before
+
+
 def set_aside_what_stays() -> None:
     """Modules and widgets stay until the end. The collector need not look through them each time,
     for which the window would stand still."""
@@ -61,8 +90,23 @@ def set_aside_what_stays() -> None:
     gc.freeze()
 
 
+def screen_problem() -> str:
+    """Why no window can be opened here; empty where one can."""
+    if any(os.environ.get(n) for n in ("QT_QPA_PLATFORM", "DISPLAY", "WAYLAND_DISPLAY")):
+        return ""
+    return (
+        "There is no screen here to open a window on (neither DISPLAY nor WAYLAND_DISPLAY is set). "
+        "Start it at the machine, or by ssh -X; --help lists what works without a window. "
+        "QT_QPA_PLATFORM=offscreen opens one that nobody sees."
+    )
+
+
 def show(wish: Wish) -> int:
     """Open the window and stay until it is closed."""
+    problem = screen_problem()
+    if problem:
+        sys.stderr.write(f"{problem}\n")
+        return 1
     from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication
 
@@ -72,7 +116,7 @@ def show(wish: Wish) -> int:
     application.setApplicationName("fox-hand")
     application.setApplicationDisplayName("Fox Hand")
     application.setDesktopFileName("fox-hand")
-    with assembled(Places.of_user()) as window:
+    with assembled(Places.of_user(), started_log()) as window:
         set_aside_what_stays()
         QTimer.singleShot(0, lambda: begin(window, wish))
         return application.exec()
@@ -83,6 +127,9 @@ def begin(window: Window, wish: Wish) -> None:
     desk, opener = window.desk, window.opener
     if wish.demo:
         window.shot_opener.open_demo()
+        return
+    if wish.project is not None:
+        window.shot_opener.open_project(wish.project)
         return
     shot = wish.shot or (Path(desk.settings.shot) if desk.settings.shot else None)
     if shot is not None and wish.rig is None:
@@ -109,11 +156,35 @@ def open_libraries(window: Window, wish: Wish) -> None:
         opener.open_library(folder, create=folder.name if makes else "")
     if not wanted:
         opener.open_library(desk.places.data / "library", create="My cards")
+    if wish.card is not None and wish.library is not None:
+        window.reveal_later(wish.card)
+    elif wish.card is not None:
+        window.notice.tell(
+            f"{wish.card.name} lies in no library. Drag it onto the sheets to take a copy of it."
+        )
+    if wish.pack is not None:
+        window.take_out.open_pack(wish.pack)
+
+
+def started_log() -> LogFiles:
+    """The log of this user, from now on written."""
+    from fox_hand.base.places import Places
+
+    return start_log(Places.of_user().state / "log")
 
 
 def main() -> None:
     """The console command."""
-    make_app(show)()
+    try:
+        make_app(show)(prog_name=NAME)
+    except Exception as error:  # noqa: BLE001 - the last place that can say it in words
+        files = started_log()
+        note_fault(error, "main")
+        sys.stderr.write(
+            "Something went wrong that should not have. What was written is whole. "
+            f"The details are in {files.log}.\n"
+        )
+        sys.exit(70)  # as sysexits.h says of a fault inside a program
 
 
 if __name__ == "__main__":

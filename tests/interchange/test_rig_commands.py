@@ -49,7 +49,7 @@ def test_a_rig_with_the_sidecar_it_starts_from_is_the_same_rig(
 def test_a_sidecar_that_is_there_is_only_replaced_when_asked(tmp_path: Path) -> None:
     path = two_skins(tmp_path / "hero.glb")
     sidecar_path(path).write_text("mine")
-    code, said, _ = run("init", str(path))
+    code, _, said = run("init", str(path))
     assert code == 1
     assert "left as it is" in said
     assert sidecar_path(path).read_text() == "mine"

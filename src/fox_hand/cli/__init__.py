@@ -1,5 +1,6 @@
 """The command line: the same work without a window."""
 
-from fox_hand.cli.app import Wish, make_app
+from fox_hand.cli.app import NAME, make_app
+from fox_hand.cli.wish import Wish
 
-__all__ = ["Wish", "make_app"]
+__all__ = ["NAME", "Wish", "make_app"]

@@ -1,18 +1,22 @@
-"""``fox-hand apply``, ``capture`` and ``convert``: poses and motion between files."""
+"""``fox-hand apply`` and ``capture``: poses between cards, characters and motion."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fox_hand.cli.ending import end_with, or_exit
+from fox_hand.cli.options import STDIO, Rate, Who
+from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
-    from fox_hand.core.motion import Motion
+    from fox_hand.core.pose import Pose
     from fox_hand.core.rig import Rig
+    from fox_hand.core.state import State
+    from fox_hand.session.actor import Actor
 
 
 class SideWord(StrEnum):
@@ -23,157 +27,296 @@ class SideWord(StrEnum):
     BOTH = "both"
 
 
-Out = Annotated[Path, typer.Option("--out", "-o", help="The file to write.")]
-Rate = Annotated[float | None, typer.Option("--rate", help="Frames a second to sample at.")]
-
-
 def add_motion_commands(app: typer.Typer) -> None:
-    app.command()(apply)
-    app.command()(capture)
-    app.command()(convert)
+    command(app, facts=True)(apply)
+    command(app, facts=True)(capture)
 
 
 def apply(
-    card: Annotated[Path, typer.Argument(help="A card of a pose.")],
-    onto: Annotated[Path, typer.Argument(help="A character, or a glTF file with an animation.")],
-    out: Out,
-    amount: Annotated[float, typer.Option(help="Percent, -50 to 150.")] = 100.0,
+    talk: Talk,
+    cards: Annotated[
+        list[Path], typer.Argument(help="Cards of poses, put on in this order; - reads one.")
+    ],
+    onto: Annotated[Path, typer.Argument(help="A character, or a file with its animation.")],
+    *,
+    out: Annotated[
+        Path | None, typer.Option("--out", "-o", help="The file to write; - is standard output.")
+    ] = None,
+    in_place: Annotated[
+        bool, typer.Option("--in-place", help="Write an animation back into the file itself.")
+    ] = False,
+    amount: Annotated[float, typer.Option(min=-50, max=150, help="Percent.")] = 100.0,
     side: Annotated[SideWord, typer.Option(help="On which side.")] = SideWord.CAPTURED,
     frame: Annotated[
-        int | None, typer.Option(help="Put it on the animation at this frame, from 1.")
+        int | None, typer.Option(min=1, help="Put it on the animation at this frame, from 1.")
     ] = None,
-    until: Annotated[int | None, typer.Option(help="Hold it until this frame.")] = None,
-    blend: Annotated[int, typer.Option(help="Frames over which it comes in and goes out.")] = 4,
+    until: Annotated[int | None, typer.Option(min=1, help="Hold it until this frame.")] = None,
+    blend: Annotated[
+        int, typer.Option(min=0, max=10_000, help="Frames over which it comes in and goes out.")
+    ] = 4,
     rate: Rate = None,
 ) -> None:
-    """Put a card on a character, or on frames of its animation."""
-    from fox_hand.core.motion import motion_of
-    from fox_hand.core.sides import Sides
-    from fox_hand.interchange.readers import read_rig
+    """Put cards on a character, or on frames of its animation."""
+    _agree(out, in_place, frame, until, onto, json=talk.json)
+
+    def work() -> tuple[_Applied, tuple[str, ...]]:
+        span = _Span.of(frame, until, blend)
+        applied = _Applied.of(cards, onto, amount / 100.0, side, span, rate)
+        return applied, applied.write(onto if in_place else out, in_place=in_place)
+
+    applied, notes = talk.or_exit(work)
+    if talk.json:
+        talk.data({**applied.values(), "missing": list(applied.missing)})
+    elif out is not None and out != STDIO:
+        talk.fact(str(out))
+    elif in_place:
+        talk.fact(str(onto))
+    talk.end_with((*notes, *applied.lost))
+
+
+def _agree(
+    out: Path | None,
+    in_place: bool,
+    frame: int | None,
+    until: int | None,
+    onto: Path,
+    *,
+    json: bool,
+) -> None:
+    """Refuse options that cannot be meant together."""
+    if until is not None and (frame is None or until < frame):
+        raise typer.BadParameter("--until is a frame from --frame on")
+    if out is not None and in_place:
+        raise typer.BadParameter("either -o FILE or --in-place")
+    if in_place and (frame is None or onto.suffix.lower() not in (".glb", ".bvh")):
+        raise typer.BadParameter(
+            "--in-place writes frames (--frame) back into a .glb or .bvh file; a pose would become "
+            "the character's rest"
+        )
+    if out is None and not in_place and not json:
+        raise typer.BadParameter("say where to write it: -o FILE, or --json for the values")
+
+
+@dataclass(frozen=True)
+class _Span:
+    first: int
+    last: int
+    blend: int
+
+    @staticmethod
+    def of(frame: int | None, until: int | None, blend: int) -> _Span | None:
+        return None if frame is None else _Span(frame - 1, (until or frame) - 1, blend)
+
+
+@dataclass(frozen=True)
+class _Applied:
+    """Cards on a character: one pose, or frames."""
+
+    actor: Actor
+    name: str
+    states: State
+    rate: float | None
+    shown: State
+    pose: Pose
+    missing: tuple[str, ...]
+    lost: tuple[str, ...]
+
+    @staticmethod
+    def of(
+        cards: list[Path],
+        onto: Path,
+        amount: float,
+        side: SideWord,
+        span: _Span | None,
+        rate: float | None,
+    ) -> _Applied:
+        from fox_hand.core.pose import Pose
+        from fox_hand.core.sides import Sides
+        from fox_hand.interchange.readers import read_rig
+        from fox_hand.session.actor import Actor
+        from fox_hand.session.bare import (
+            Laid,
+            frames_for,
+            lost_words,
+            moved_pose,
+            ready_for,
+            worn,
+            worn_over,
+        )
+        from fox_hand.session.performing import frame_of
+
+        actor, own = Actor(read_rig(onto), onto), None
+        states = actor.rig.rest
+        if span is not None:
+            states, own = frames_for(onto, actor.rig, rate)
+            _within(states, span, onto)
+        held: dict[str, Any] = {}
+        missing: list[str] = []
+        name = ""
+        for path in cards:
+            read = read_one(path)
+            ready = ready_for(read, actor, path)
+            missing += ready.fit.missing
+            held |= dict(ready.card.pose.controls)
+            name = read.name
+            if span is None:
+                states = worn(ready, actor, Laid(amount, Sides(side.value)))
+                actor.show(states)
+            else:
+                how = Laid(amount, Sides(side.value), span.first, span.last, span.blend)
+                states = worn_over(ready, actor, states, how)
+        shown = states if span is None else frame_of(states, span.first)
+        if side is not SideWord.CAPTURED:  # it is on other controls than the card names
+            held = dict(moved_pose(actor.rig, shown).controls)
+        lost = lost_words(tuple(dict.fromkeys(missing)), actor)
+        return _Applied(actor, name, states, own, shown, Pose(held), tuple(missing), lost)
+
+    def write(self, out: Path | None, *, in_place: bool) -> tuple[str, ...]:
+        from fox_hand.core.motion import motion_of
+        from fox_hand.interchange.motions import motion_bytes
+        from fox_hand.session.taking_out import pose_bytes, write_motion, write_pose
+
+        rig, rate = self.actor.rig, self.rate
+        if out is None:
+            return ()
+        if rate is None:
+            if out == STDIO:
+                _put(pose_bytes(rig, self.states, self.name))
+            else:
+                write_pose(out, rig, self.states)
+            return ()
+        motion = motion_of(self.name, rig, self.states, rate)
+        if out != STDIO:
+            return write_motion(out, rig, motion, in_place=in_place)
+        data, notes = motion_bytes(".glb", rig, motion)
+        _put(data)
+        return notes
+
+    def values(self) -> dict[str, Any]:
+        from fox_hand.cli.values import values_of
+
+        return values_of(self.actor.rig, self.shown, self.pose)
+
+
+def _within(states: State, span: _Span, path: Path) -> None:
+    from fox_hand.base.errors import FoxHandError
+
+    count = states.turn.shape[0]
+    if span.last >= count:
+        raise FoxHandError(
+            "frame.beyond",
+            f"{path.name} has {count} frames; frame {span.last + 1} is not one of them.",
+            "Nothing was written.",
+        )
+
+
+def _put(data: bytes) -> None:
+    typer.get_binary_stream("stdout").write(data)
+
+
+def read_one(path: Path) -> Any:
+    """A card from a file, or from standard input."""
     from fox_hand.library.container import read_card
-    from fox_hand.session.actor import Actor
-    from fox_hand.session.bare import Laid, frames_for, lost_words, ready_for, worn, worn_over
-    from fox_hand.session.taking_out import write_motion, write_pose
 
-    def work() -> tuple[str, ...]:
-        read, rig = read_card(card)[0], read_rig(onto)
-        actor = Actor(rig, onto)
-        ready = ready_for(read, actor, card)
-        share, way = min(max(amount, -50.0), 150.0) / 100.0, Sides(side.value)
-        if frame is None:
-            write_pose(out, rig, worn(ready, actor, Laid(share, way)))
-            notes: tuple[str, ...] = ()
-        else:
-            first = max(frame - 1, 0)
-            states, own = frames_for(onto, rig, rate)
-            how = Laid(share, way, first, max((until or frame) - 1, first), max(blend, 0))
-            laid = worn_over(ready, actor, states, how)
-            notes = write_motion(out, rig, motion_of(read.name, rig, laid, own))
-        return (*notes, *lost_words(ready.fit.missing, actor))
+    if path != STDIO:
+        return read_card(path)[0]
+    import tempfile
 
-    notes = or_exit(work)
-    typer.echo(str(out))
-    end_with(notes)
+    with tempfile.NamedTemporaryFile(suffix=".foxcard") as file:
+        file.write(typer.get_binary_stream("stdin").read())
+        file.flush()
+        return read_card(Path(file.name))[0]
 
 
 def capture(
-    file: Annotated[Path, typer.Argument(help="A shot, or a file with motion.")],
-    library: Annotated[Path, typer.Option("--library", help="The library it goes into.")],
-    name: Annotated[str, typer.Option("--name", help="What it is called.")],
-    frame: Annotated[int, typer.Option("--frame", help="Which frame, from 1.")] = 1,
+    talk: Talk,
+    file: Annotated[Path, typer.Argument(help="A shot, or a file with motion or in a pose.")],
+    *,
+    name: Annotated[str, typer.Option("--name", help="What it is called.")] = "",
+    library: Annotated[
+        Path | None, typer.Option("--library", help="The library it goes into.")
+    ] = None,
+    frame: Annotated[int, typer.Option("--frame", min=1, help="Which frame, from 1.")] = 1,
     sheet: Annotated[str, typer.Option("--sheet", help="In which sheet.")] = "",
     rig: Annotated[
         Path | None, typer.Option("--rig", help="The character, for files with motion.")
     ] = None,
-    who: Annotated[str, typer.Option("--who", help="The prefix, of a shot with several.")] = "",
+    who: Who = "",
     author: Annotated[str, typer.Option("--author", help="Who signs it.")] = "",
     rate: Rate = None,
 ) -> None:
     """Take a card of what stands away from rest at a frame."""
-    from fox_hand.cli.reshooting import Reshooter
+    from fox_hand.session.bare import moved_pose
+
+    if library is None and not talk.json:
+        raise typer.BadParameter("say where it goes: --library FOLDER, or --json for the values")
+    if library is not None and not name.strip():
+        raise typer.BadParameter("a card needs a name: --name NAME")
+    owner, state = talk.or_exit(lambda: _standing(file, rig, who, frame, rate))
+    pose = moved_pose(owner, state)
+    path = None
+    if library is not None:
+        if not pose.controls:
+            talk.problem(f"{file.name} stands at rest at frame {frame}: the card would be empty.")
+            raise typer.Exit(1)
+        path = talk.or_exit(lambda: _taken(file, library, name, sheet, author, frame, owner, pose))
+    if talk.json:
+        from fox_hand.cli.values import values_of
+
+        talk.data({"card": None if path is None else str(path), **values_of(owner, state, pose)})
+    else:
+        talk.fact(str(path))
+
+
+def _standing(
+    file: Path, rig: Path | None, who: str, frame: int, rate: float | None
+) -> tuple[Rig, State]:
+    from fox_hand.base.errors import FoxHandError
     from fox_hand.interchange.readers import read_rig
-    from fox_hand.library.card import Card
-    from fox_hand.library.store import Library
-    from fox_hand.session.bare import frames_for, moved_pose, open_shot_file
+    from fox_hand.session.bare import frames_for, open_shot_file
     from fox_hand.session.performing import frame_of
     from fox_hand.session.shot_file import SUFFIX
 
-    def work() -> Path:
-        folder = Library(library)
-        if file.suffix == SUFFIX:
-            actor = open_shot_file(file).actor(who)
-            owner, state = actor.rig, actor.take.at(float(frame))
-        else:
-            owner = read_rig(rig or file)
-            states, _ = frames_for(file, owner, rate)
-            state = frame_of(states, min(max(frame - 1, 0), states.turn.shape[0] - 1))
-        made = Card(
-            name,
-            moved_pose(owner, state),
-            author=author,
-            character=owner.name,
-            fingerprint=owner.fingerprint,
-            source=file.stem,
-            source_frame=float(frame),
-        )
-        shot, small, large = Reshooter(owner).drawn(made)
-        return folder.add(shot, small, sheet, large)
-
-    typer.echo(str(or_exit(work)))
+    if file.suffix == SUFFIX:
+        shot = open_shot_file(file)
+        actor = shot.actor(who)
+        if not shot.time.first <= frame <= shot.time.last:
+            raise FoxHandError(
+                "frame.beyond",
+                f"{file.name} goes from frame {shot.time.first} to {shot.time.last}; {frame} is "
+                "not one of them.",
+                "Nothing was written.",
+            )
+        return actor.rig, actor.take.at(float(frame))
+    owner = read_rig(rig or file)
+    states, _ = frames_for(file, owner, rate)
+    _within(states, _Span(frame - 1, frame - 1, 0), file)
+    return owner, frame_of(states, frame - 1)
 
 
-def convert(
-    source: Annotated[Path, typer.Argument(help="A shot, a clip, or a file with motion.")],
-    out: Annotated[Path, typer.Argument(help="A .glb, .usda, .usdc or .bvh file to write.")],
-    rig: Annotated[
-        Path | None, typer.Option("--rig", help="Who moves: for clips, or to lay motion on.")
-    ] = None,
-    who: Annotated[str, typer.Option("--who", help="The prefix, of a shot with several.")] = "",
-    alone: Annotated[bool, typer.Option("--alone", help="Skeleton and motion only.")] = False,
-    rate: Rate = None,
-) -> None:
-    """Motion from one kind of file into another."""
-    from fox_hand.session.taking_out import write_motion
+def _taken(
+    file: Path,
+    library: Path,
+    name: str,
+    sheet: str,
+    author: str,
+    frame: int,
+    owner: Rig,
+    pose: Pose,
+) -> Path:
+    from fox_hand.cli.reshooting import Reshooter
+    from fox_hand.library.card import Card
+    from fox_hand.library.store import Library
 
-    def work() -> tuple[str, ...]:
-        owner, motion, notes = _motion(source, rig, who, rate)
-        return (*notes, *write_motion(out, owner, motion, alone=alone))
-
-    notes = or_exit(work)
-    typer.echo(str(out))
-    end_with(notes)
-
-
-def _motion(
-    source: Path, rig: Path | None, who: str, rate: float | None
-) -> tuple[Rig, Motion, tuple[str, ...]]:
-    from fox_hand.base.errors import FoxHandError
-    from fox_hand.core.motion import motion_of
-    from fox_hand.interchange.motions import read_performance
-    from fox_hand.interchange.readers import read_rig
-    from fox_hand.library.container import read_card
-    from fox_hand.library.schema import SUFFIX as CARD
-    from fox_hand.session.actor import Actor
-    from fox_hand.session.bare import clip_of, frames_for, open_shot_file
-    from fox_hand.session.shot_file import SUFFIX as SHOT
-    from fox_hand.session.taking_out import clip_motion, shot_motion
-
-    if source.suffix == SHOT:
-        shot = open_shot_file(source)
-        actor, time = shot.actor(who), shot.time
-        span = float(time.first), float(time.last)
-        motion = shot_motion(actor.take, source.stem, span, time.rate, rate)
-        return actor.rig, motion, shot.missing
-    if source.suffix == CARD:
-        if rig is None:
-            raise FoxHandError("clip.no_rig", "A clip needs a character: --rig FILE.", "")
-        owner = read_rig(rig)
-        card = read_card(source)[0]
-        clip, lost = clip_of(source, card, Actor(owner, rig))
-        return owner, clip_motion(clip, card.name, owner, rate), lost
-    if rig is not None:
-        owner = read_rig(rig)
-        states, own = frames_for(source, owner, rate)
-        return owner, motion_of(source.stem, owner, states, own), ()
-    found = read_performance(source, rate)
-    return found.rig, motion_of(found.name, found.rig, found.states, found.rate), ()
+    folder = Library(library)
+    made = Card(
+        name,
+        pose,
+        author=author,
+        character=owner.name,
+        fingerprint=owner.fingerprint,
+        source=file.stem,
+        source_frame=float(frame),
+    )
+    shot, small, large = Reshooter(owner).drawn(made)
+    return folder.add(shot, small, sheet, large)

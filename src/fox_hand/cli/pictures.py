@@ -8,73 +8,93 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from fox_hand.cli.ending import end_with, or_exit
-from fox_hand.cli.library import opened, progress
+from fox_hand.cli.cards_found import found, opened
+from fox_hand.cli.options import STDIO, Find
+from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
     from fox_hand.core.view import Standing
 
 
 def add_picture_commands(app: typer.Typer) -> None:
-    app.command()(sheet)
-    app.command()(render)
+    command(app)(sheet)
+    command(app)(render)
 
 
 def sheet(
+    talk: Talk,
     library: Annotated[Path, typer.Argument(help="The library's folder.")],
     out: Annotated[Path, typer.Option("--out", "-o", help="A .png or .pdf file.")],
-    find: Annotated[str, typer.Option("--find", help="Only what a search finds.")] = "",
+    find: Find = "",
     columns: Annotated[int, typer.Option("--columns", min=1, max=20)] = 5,
 ) -> None:
     """A contact sheet of a library's cards."""
     from fox_hand.library.contact_sheet import write_sheet
-    from fox_hand.session.request import Request
 
-    shelf, place = opened(library)
-    result = shelf.find(Request(text=find))
-    entries = [e for e in shelf.entries(result) if e.readable]
+    shelf, place = opened(talk, library)
+    entries = found(talk, shelf, find)
     title = f"{place.name}, {find}" if find else place.name
-    or_exit(lambda: write_sheet(out, entries, title, columns=columns, progress=progress()))
-    typer.echo(str(out))
+    with talk.progress() as work:
+        talk.or_exit(lambda: write_sheet(out, entries, title, columns=columns, progress=work))
+    talk.fact(str(out))
 
 
 def render(
+    talk: Talk,
     what: Annotated[Path, typer.Argument(help="A shot, a character, or a card with --rig.")],
     out: Annotated[
         Path,
-        typer.Option("--out", "-o", help="A .png; a .webp or .gif; a folder for many .png."),
+        typer.Option(
+            "--out", "-o", help="A .png; a .webp or .gif; a folder for many .png; - for one .png."
+        ),
     ],
     rig: Annotated[Path | None, typer.Option("--rig", help="Who wears the card.")] = None,
-    frame: Annotated[int | None, typer.Option("--frame", help="One frame, from 1.")] = None,
+    frame: Annotated[int | None, typer.Option("--frame", min=1, help="One frame.")] = None,
     frames: Annotated[str, typer.Option("--frames", help="Several, as in 1-48.")] = "",
-    turntable: Annotated[int, typer.Option("--turntable", help="Pictures once around.")] = 0,
+    turntable: Annotated[
+        int, typer.Option("--turntable", min=0, max=3600, help="Pictures once around.")
+    ] = 0,
     size: Annotated[str, typer.Option("--size", help="Width x height.")] = "640x640",
     clear: Annotated[bool, typer.Option("--clear", help="No background.")] = False,
 ) -> None:
     """Draw a picture, frames of a shot, or a character from all sides."""
+    from fox_hand.base.outputs import keep_inputs
+    from fox_hand.library.thumb import png
     from fox_hand.render.engine import Engine
-    from fox_hand.session.picturing import Reel, write_drawn
+    from fox_hand.session.picturing import Reel, views, write_drawn
+    from fox_hand.session.taking_out import keep_what_is_open
 
     width, height = _size(size)
-    standing, rate, span, notes = or_exit(lambda: _standing(what, rig))
+    standing, rate, span, notes, read = talk.or_exit(lambda: _standing(what, rig))
     first, last = span
-    if frames:
-        first, last = _span(frames)
-    elif frame is not None or turntable:
-        first = last = frame if frame is not None else first
-    elif out.suffix == ".png":
+    if frames or frame is not None:
+        chosen = _span(frames) if frames else (frame or first, frame or first)
+        if not first <= chosen[0] <= chosen[1] <= last:
+            raise typer.BadParameter(f"{what.name} has the frames {first} to {last}")
+        first, last = chosen
+    elif turntable or out.suffix == ".png" or out == STDIO:
         last = first
     reel = Reel(standing, range(first, last + 1), rate, turntable, width, height, clear=clear)
-    engine = or_exit(Engine)
-    count = or_exit(lambda: write_drawn(out, reel, lambda v: engine.draw(v).pixels, progress()))
-    typer.echo(f"{out}\t{count} pictures" if count > 1 else str(out))
-    end_with(notes)
+    talk.or_exit(lambda: keep_inputs(out, read))
+    talk.or_exit(lambda: keep_what_is_open(out, read))
+    engine = talk.or_exit(Engine)
+    if out == STDIO:
+        typer.get_binary_stream("stdout").write(png(engine.draw(views(reel)[0]()).pixels))
+        talk.end_with(notes)
+        return
+    with talk.progress() as work:
+        count = talk.or_exit(lambda: write_drawn(out, reel, lambda v: engine.draw(v).pixels, work))
+    talk.fact(f"{out}\t{count} pictures" if count > 1 else str(out))
+    talk.end_with(notes)
 
 
 def _standing(
     what: Path, rig: Path | None
-) -> tuple[Callable[[float], tuple[Standing, ...]], float, tuple[int, int], Sequence[str]]:
-    """Who stands how at a frame, frames a second, first and last frame, and what does not land."""
+) -> tuple[
+    Callable[[float], tuple[Standing, ...]], float, tuple[int, int], Sequence[str], list[Path]
+]:
+    """Who stands how at a frame, frames a second, first and last frame, what does not land, and
+    which files were read."""
     from fox_hand.core.view import Standing
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.container import read_card
@@ -86,8 +106,11 @@ def _standing(
     if what.suffix == SHOT:
         shot = open_shot_file(what)
         span = shot.time.first, shot.time.last
-        return shot.standing, shot.time.rate, span, shot.missing
-    owner = read_rig(rig or what)
+        read = [what, *(actor.path for actor in shot.actors)]
+        if not shot.actors:
+            shot.actor()  # says why
+        return shot.standing, shot.time.rate, span, shot.missing, read
+    owner, read = read_rig(rig or what), [what] if rig is None else [what, rig]
     actor, state = Actor(owner, rig or what), owner.rest
     lost: tuple[str, ...] = ()
     if what.suffix == CARD:
@@ -102,11 +125,11 @@ def _standing(
             def at(frame: float) -> tuple[Standing, ...]:
                 return (Standing(owner, owner.evaluate(take.at(frame - 1))),)
 
-            return at, card.clip.rate, (1, round(card.clip.length) + 1), lost
+            return at, card.clip.rate, (1, round(card.clip.length) + 1), lost, read
         ready = ready_for(card, actor, what)
         state, lost = worn(ready, actor, Laid()), lost_words(ready.fit.missing, actor)
     still = (Standing(owner, owner.evaluate(state)),)
-    return lambda _: still, 24.0, (1, 1), lost
+    return lambda _: still, 24.0, (1, 1), lost, read
 
 
 def _size(text: str) -> tuple[int, int]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from typing import Any
 
 import numpy as np
 
@@ -53,6 +54,52 @@ def report(rig: Rig) -> str:
             f"{control.region.value:<8}{control.role or '-':<26}{control.partner or '-':<28}{what}"
         )
     return "\n".join(lines) + "\n"
+
+
+def facts(rig: Rig) -> dict[str, Any]:
+    """The same for programs: plain lists and values."""
+    low, high = rig.rest_bounds if rig.parts else (np.zeros(3), np.zeros(3))
+    return {
+        "name": rig.name,
+        "file": rig.source,
+        "fingerprint": rig.fingerprint,
+        "rest_from": rig.rest_from,
+        "height": rig.height,
+        "bounds": [low.tolist(), high.tolist()],
+        "vertices": sum(len(p.positions) for p in rig.parts),
+        "triangles": sum(len(p.triangles) for p in rig.parts),
+        "solvers": len(rig.solvers),
+        "drives": len(rig.drives),
+        "sets": {name: list(members) for name, members in rig.sets.items()},
+        "controls": [
+            {
+                "name": c.name,
+                "kind": c.kind.value,
+                "side": c.side.value,
+                "region": c.region.value,
+                "role": c.role,
+                "partner": c.partner,
+                "order": c.order,
+                "channels": sorted(channel.value for channel in c.channels),
+                "settings": [rig.settings[s].name for s in rig.settings_of[row]],
+            }
+            for row, c in enumerate(rig.controls)
+        ],
+        "settings": [
+            {
+                "name": s.name,
+                "minimum": s.minimum,
+                "maximum": s.maximum,
+                "default": s.default,
+                "options": list(s.options),
+                "mirror": s.mirror.value,
+                "partner": s.partner,
+            }
+            for s in rig.settings
+        ],
+        "doubts": [f"{rig.controls[d.row].name}: {d.text}" for d in doubts_of(rig)],
+        "notes": list(rig.notes),
+    }
 
 
 def _place(v: np.ndarray) -> str:

@@ -11,6 +11,7 @@ from pathlib import Path
 from PIL import Image, ImageDraw, ImageFont
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.work import Progress
 from fox_hand.library.atomic import write_atomically
 from fox_hand.library.container import read_picture
@@ -108,8 +109,9 @@ def write_sheet(
     """Write a contact sheet; see :func:`sheet_bytes`.
 
     Raises:
-        FoxHandError: also ``file.write``.
+        FoxHandError: also ``file.write``, ``output.is_input``.
     """
+    keep_inputs(path, (e.path for e in entries))
     data = sheet_bytes(path.suffix.lower(), entries, title, columns=columns, progress=progress)
     write_atomically(path, data)
 

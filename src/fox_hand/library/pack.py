@@ -18,6 +18,7 @@ from typing import Annotated, Any, Literal
 import msgspec
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.base.work import Progress
@@ -109,9 +110,10 @@ def write_pack(
     """Write some cards as a pack; returns how many. Damaged cards are left out.
 
     Raises:
-        FoxHandError: ``pack.empty``, ``file.write``.
+        FoxHandError: ``pack.empty``, ``file.write``, ``output.is_input``.
         Cancelled: if somebody asked to stop.
     """
+    keep_inputs(path, (e.path for e in entries))
     buffer, listed, taken = io.BytesIO(), [], set[str]()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
         archive.writestr(_member("mimetype"), MIMETYPE)

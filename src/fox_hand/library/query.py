@@ -165,3 +165,12 @@ def _days(value: str, problems: list[str]) -> int:
         problems.append("new: knows today, week, month or a number of days.")
         return 0
     return int(number[1])
+
+
+def unknown_filters(text: str) -> tuple[str, ...]:
+    """Sentences about everything in a text that looks like a filter and is none; words in quotes
+    are words. For where somebody acts on what is found, not only looks at it."""
+    pieces = PIECE.finditer(text.strip())
+    keys = [m[1] for m in pieces if m[1] and m[1].casefold() not in FILTERS]
+    words = tuple(f"There is no filter {key}:. There are {', '.join(FILTERS)}." for key in keys)
+    return words + parse(text).problems

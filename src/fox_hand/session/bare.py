@@ -53,6 +53,13 @@ class OpenShot:
         Raises:
             FoxHandError: ``shot.nobody``.
         """
+        if not self.actors:
+            raise FoxHandError(
+                "shot.no_rigs",
+                "None of the shot's characters could be opened.",
+                "Nothing was written.",
+                " ".join(self.missing),
+            )
         found = [a for a in self.actors if not prefix or a.prefix == prefix]
         if not found:
             known = ", ".join(a.prefix for a in self.actors) or "nobody"
@@ -77,12 +84,14 @@ def open_shot_file(path: Path) -> OpenShot:
     """
     kept = read_shot(path)
     actors, missing = [], []
+    rigs: dict[Path, Rig] = {}  # copies of one file are read once
     for member in kept.members:
         file = Path(member.path)
         try:
-            actor = Actor(read_rig(file), file, member.prefix)
+            rigs[file] = rigs.get(file) or read_rig(file)
+            actor = Actor(rigs[file], file, member.prefix)
         except FoxHandError as error:
-            missing.append(error.sentence())
+            missing.append(f"{member.prefix}: {file}: {error.happened}")
             continue
         wake(actor, member)
         actors.append(actor)

@@ -22,3 +22,6 @@ class Pictures(Protocol):
 
     def picture(self, view: View) -> Picture:
         """Draw and wait."""
+
+    def try_again(self) -> None:
+        """Draw again after it was given up."""

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from pathlib import Path
 
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.work import Progress
 from fox_hand.core.clip import Clip
 from fox_hand.core.keys import Keys
@@ -14,10 +16,12 @@ from fox_hand.core.motion import Motion, Source, motion_of
 from fox_hand.core.rig import Rig
 from fox_hand.core.state import State
 from fox_hand.interchange import gltf
+from fox_hand.interchange.files import files_of
 from fox_hand.interchange.motions import GLTF, motion_bytes, unit_of
 from fox_hand.library.atomic import write_atomically
 from fox_hand.session.take import Take
 
+IN_PLACE = (".glb", ".bvh")  # kinds that keep all else that is in the file
 TOGETHER = 64  # frames between two looks at whether somebody wants to stop
 
 
@@ -67,12 +71,33 @@ def clip_motion(clip: Clip, name: str, rig: Rig, rate: float | None = None) -> M
     return shot_motion(take, name, (0.0, clip.length), clip.rate, rate)
 
 
-def write_motion(path: Path, rig: Rig, motion: Motion, *, alone: bool = False) -> tuple[str, ...]:
-    """Write a file for another program; sentences about what it cannot hold are returned.
+def keep_what_is_open(path: Path, rigs: Iterable[Path], shot: Path | None = None) -> None:
+    """Refuse to write over a character's files, or over the shot.
 
     Raises:
-        FoxHandError: if it cannot be written; what was there is untouched.
+        FoxHandError: ``output.is_input``.
     """
+    keep_inputs(path, [file for rig in rigs for file in files_of(rig)])
+    keep_inputs(path, [shot] if shot is not None else [])
+
+
+def write_motion(
+    path: Path, rig: Rig, motion: Motion, *, alone: bool = False, in_place: bool = False
+) -> tuple[str, ...]:
+    """Write a file for another program; sentences about what it cannot hold are returned.
+
+    Args:
+        path: the file.
+        rig, motion: who does what.
+        alone: without the character.
+        in_place: the character's own file may be the one that is written.
+
+    Raises:
+        FoxHandError: ``output.is_input`` for the character's own files, or if it cannot be
+            written; what was there is untouched.
+    """
+    if not (in_place and path.suffix.lower() in IN_PLACE):
+        keep_inputs(path, files_of(Path(rig.source)))
     data, notes = motion_bytes(path.suffix, rig, motion, alone=alone)
     write_atomically(path, data)
     return notes
@@ -84,14 +109,23 @@ def write_pose(path: Path, rig: Rig, state: State) -> None:
     Raises:
         FoxHandError: ``pose.not_gltf`` for characters of other kinds, ``file.write``.
     """
+    keep_inputs(path, files_of(Path(rig.source)))
+    write_atomically(path, pose_bytes(rig, state, path.stem, path.suffix))
+
+
+def pose_bytes(rig: Rig, state: State, name: str, kind: str = ".glb") -> bytes:
+    """The character's file with its nodes standing in a pose.
+
+    Raises:
+        FoxHandError: ``pose.not_gltf`` for characters or files of other kinds.
+    """
     source = Path(rig.source)
-    if source.suffix.lower() not in GLTF or path.suffix.lower() != ".glb":
+    if source.suffix.lower() not in GLTF or kind.lower() != ".glb":
         raise FoxHandError(
             "pose.not_gltf",
-            f"A pose of {rig.name} cannot be written as {path.name}.",
+            f"A pose of {rig.name} cannot be written as {name}{kind}.",
             "Nothing was written.",
             "Characters out of glTF files are written as .glb.",
         )
     batch = State(*(values[None] for values in state.arrays()))
-    motion = motion_of(path.stem, rig, batch, 24.0)
-    write_atomically(path, gltf.posed(source, motion, unit_of(source)))
+    return gltf.posed(source, motion_of(name, rig, batch, 24.0), unit_of(source))

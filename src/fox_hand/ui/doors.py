@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from fox_hand.session.jobs import Jobs
 from fox_hand.session.ports import Pictures
 from fox_hand.ui.bridge import Bridge
+from fox_hand.ui.support import Support
 
 
 @dataclass(frozen=True)
@@ -19,6 +20,7 @@ class Doors:
         pictures: draws.
         bridge: brings answers to the window's thread.
         jobs: works beside the window.
+        support: what whoever helps needs to know.
         open_demo: makes the demo project ready; gives rig files and library folder.
     """
 
@@ -26,3 +28,4 @@ class Doors:
     bridge: Bridge
     jobs: Jobs
     open_demo: Callable[[], tuple[tuple[Path, ...], Path]]
+    support: Support = field(default_factory=Support)

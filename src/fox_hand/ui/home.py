@@ -12,6 +12,7 @@ from fox_hand.session.desk import Desk
 from fox_hand.session.place import Place
 from fox_hand.session.request import Shown
 from fox_hand.ui.header import Header
+from fox_hand.ui.help import Help
 from fox_hand.ui.look import Look
 from fox_hand.ui.opening import Opener
 from fox_hand.ui.sheets_panel import SheetsPanel
@@ -27,6 +28,7 @@ class Home(QMainWindow):
     stage: Stage
     sheets: SheetsPanel
     header: Header
+    help: Help
 
     @abstractmethod
     def put_on(self, entry: Entry) -> None: ...
@@ -63,9 +65,6 @@ class Home(QMainWindow):
 
     @abstractmethod
     def show_pairs(self) -> None: ...
-
-    @abstractmethod
-    def show_shortcuts(self) -> None: ...
 
     @abstractmethod
     def set_target(self, place: Place) -> None: ...

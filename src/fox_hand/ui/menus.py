@@ -45,7 +45,8 @@ def main_menu(home: ShotHome) -> None:
     labels.setChecked(home.sheets.view.labels)
     menu.addAction("Your name on cards …", partial(_ask_author, home))
     menu.addSeparator()
-    menu.addAction("Keys and pointer", home.show_shortcuts)
+    menu.addAction("Keys and pointer\tF1", home.help.show_keys)
+    menu.addAction("About Fox Hand …", home.help.show_about)
     button = home.header.menu_button
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 

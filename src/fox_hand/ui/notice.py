@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.log import note_fault
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.words import Words
 
+FAULT = "Something went wrong that should not have. What you made is kept; go on working."
 SHOWN_FOR = 9000  # milliseconds for news; problems stay until they are closed
 
 
@@ -25,6 +29,10 @@ class Notice(QWidget):
         self._text = Words()
         self._text.setWordWrap(True)
         self._text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self._offers: dict[str, tuple[str, Callable[[], None]]] = {}
+        self.action = Button(look, "", kind=Kind.PLAIN, height=24)
+        self.action.clicked.connect(self._act)
+        self._code = ""
         close = Button(look, icon="x", kind=Kind.FLAT, tip="Close", height=24, icon_size=14)
         close.clicked.connect(self.hide)
         line = QHBoxLayout(self)
@@ -32,6 +40,7 @@ class Notice(QWidget):
         line.setSpacing(8)
         line.addWidget(self._icon, 0, Qt.AlignmentFlag.AlignTop)
         line.addWidget(self._text, 1)
+        line.addWidget(self.action, 0, Qt.AlignmentFlag.AlignTop)
         line.addWidget(close, 0, Qt.AlignmentFlag.AlignTop)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -45,18 +54,32 @@ class Notice(QWidget):
     def tell_error(self, error: Exception) -> None:
         """A problem, in full; stays until closed."""
         if isinstance(error, FoxHandError):
-            text = error.sentence()
+            text, code = error.sentence(), error.code
         else:
-            text = f"Something went wrong that should not: {error}. Your work is untouched."
-        self._tell(text, "triangle-alert", "warning")
+            note_fault(error, "window")
+            text, code = FAULT, ""
+        self._tell(text, "triangle-alert", "warning", code)
         self._timer.stop()
+
+    def offer(self, code: str, word: str, run: Callable[[], None]) -> None:
+        """A way on beside messages with this code; the empty one is for faults without any."""
+        self._offers[code] = (word, run)
+
+    def _act(self) -> None:
+        if self._code in self._offers:
+            self._offers[self._code][1]()
 
     def tell(self, text: str) -> None:
         """Good news; goes away by itself."""
         self._tell(text, "info", "text")
         self._timer.start(SHOWN_FOR)
 
-    def _tell(self, text: str, icon: str, token: str) -> None:
+    def _tell(self, text: str, icon: str, token: str, code: str | None = None) -> None:
+        self._code = code if code is not None else "none"
+        offered = self._offers.get(self._code)
+        self.action.setVisible(offered is not None)
+        if offered is not None:
+            self.action.setText(offered[0])
         self._icon.setPixmap(self._look.pixmap(icon, 16, token, self.devicePixelRatioF()))
         self._text.setText(text)
         self.setAccessibleName(text)

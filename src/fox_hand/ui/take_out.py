@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject
 from PySide6.QtGui import QActionGroup
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
+from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.view import Standing
 from fox_hand.library.contact_sheet import write_sheet
@@ -22,7 +23,13 @@ from fox_hand.session.clips import clip_for
 from fox_hand.session.packing import own_card, take_pack
 from fox_hand.session.picturing import Reel, write_drawn
 from fox_hand.session.place import Place
-from fox_hand.session.taking_out import clip_motion, shot_motion, write_motion, write_pose
+from fox_hand.session.taking_out import (
+    clip_motion,
+    keep_what_is_open,
+    shot_motion,
+    write_motion,
+    write_pose,
+)
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.home import Home
 from fox_hand.ui.notice import Notice
@@ -104,6 +111,15 @@ class TakeOut(QObject):
         if not path.suffix:
             ending = (kind or kinds).partition("*")[2].partition(")")[0].split(" ")[0]
             path = path.with_name(path.name + ending)
+            if path.is_file():  # the dialog asked about the name without its ending
+                self._notice.tell(f"{path.name} is there already and was left. Choose it by name.")
+                return None
+        desk = self._home.desk
+        try:
+            keep_what_is_open(path, [a.path for a in desk.cast.actors], desk.shots.path)
+        except FoxHandError as problem:
+            self._notice.tell_error(problem)
+            return None
         return path
 
     def _run(

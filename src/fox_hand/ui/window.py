@@ -41,6 +41,7 @@ from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_panel import FigurePanel
 from fox_hand.ui.fit_screen import FitScreen
 from fox_hand.ui.header import Header
+from fox_hand.ui.help import Help
 from fox_hand.ui.lens import Lens
 from fox_hand.ui.look import Look
 from fox_hand.ui.menus import main_menu, member_menu, project_menu
@@ -50,7 +51,6 @@ from fox_hand.ui.opening import Opener
 from fox_hand.ui.pairs_screen import PairsScreen
 from fox_hand.ui.putting_on import PuttingOn
 from fox_hand.ui.sheets_panel import SheetsPanel
-from fox_hand.ui.shortcuts import ShortcutsSheet
 from fox_hand.ui.shot_home import ShotHome
 from fox_hand.ui.stage import Stage
 from fox_hand.ui.stage_bars import EmptyStage, StageBars
@@ -100,6 +100,8 @@ class Window(ShotHome):
         self.lens = Lens(look, desk, self.stage, pictures, post)
         self.boards = Boards(look, self.stage)
         self.notice = Notice(look, self.stage)
+        support, redraw = self._doors.support, self.stage.refresh
+        self.help = Help(self, look, self.notice, support, pictures, redraw)
         self.work_bar = WorkBar(look, self.stage, desk.tidying)
         self.figure_panel = FigurePanel(look, desk, self._doors)
         self.sheets = SheetsPanel(look, desk)
@@ -230,7 +232,7 @@ class Window(ShotHome):
         add("Ctrl+Shift+Z", lambda: self._step(back=False))
         add("Ctrl+O", self.opener.ask_for_rig)
         add("Ctrl+F", lambda: self.header.search_field.setFocus(Qt.FocusReason.ShortcutFocusReason))
-        add("F1", self.show_shortcuts)
+        add("F1", self.help.show_keys)
         add("Ctrl+A", self._select_all)
         add("Ctrl+G", self.figure_panel.sets.ask_new)
         add("F5", self.opener.reload_cards)
@@ -409,9 +411,6 @@ class Window(ShotHome):
             self.notice.tell("The pairs were not saved; the rig stays as it was.")
         self.body.setCurrentWidget(self.outer)
         self.stage.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def show_shortcuts(self) -> None:
-        ShortcutsSheet(self._look, self).open()
 
     def _type_into_search(self, text: str) -> None:
         self.header.search_field.setFocus(Qt.FocusReason.OtherFocusReason)

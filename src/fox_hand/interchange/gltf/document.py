@@ -297,3 +297,15 @@ def read_uri(path: Path, uri: str) -> bytes:
             f"{path.name} needs {unquote(uri)} beside it, which cannot be opened.",
             KEPT,
         ) from error
+
+
+def named_files(path: Path) -> list[Path]:
+    """Files beside a glTF file that it names.
+
+    Raises:
+        FoxHandError: if it cannot be read.
+    """
+    document, _ = open_document(path)
+    uris = [b.uri for b in document.buffers] + [i.uri for i in document.images]
+    beside = [uri for uri in uris if uri is not None and not uri.startswith("data:")]
+    return [path.parent / unquote(uri) for uri in beside]

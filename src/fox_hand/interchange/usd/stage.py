@@ -124,3 +124,13 @@ def column_matrix(matrix: Any) -> Array:
 def column_matrices(matrices: Any) -> Array:
     """The same for arrays of them, ``(N, 4, 4)``."""
     return np.array([np.array(m, dtype=np.float64).T for m in matrices]).reshape(-1, 4, 4)
+
+
+def layers(path: Path) -> list[Path]:
+    """All files a stage is made of.
+
+    Raises:
+        FoxHandError: if it cannot be read.
+    """
+    used = open_stage(path).GetUsedLayers()
+    return [Path(layer.realPath) for layer in used if layer.realPath]

@@ -1,0 +1,76 @@
+"""Opening a library without a window, and the cards in it that a command is about."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import typer
+
+from fox_hand.cli.options import STDIO
+from fox_hand.cli.talk import Talk
+
+if TYPE_CHECKING:
+    from fox_hand.core.rig import Rig
+    from fox_hand.library.entry import Entry
+    from fox_hand.session.place import Place
+    from fox_hand.session.shelf import Shelf
+
+
+def opened(talk: Talk, folder: Path, *, again: bool = False) -> tuple[Shelf, Place]:
+    """The library with all its files looked at."""
+    from fox_hand.base.places import Places
+    from fox_hand.library.index import Index
+    from fox_hand.session.jobs import Jobs
+    from fox_hand.session.shelf import Shelf
+
+    places = Places.of_user()
+    shelf = Shelf(places, Jobs(lambda run: run(), inline=True))
+    place = shelf.add(folder)
+    if again:
+        index = Index.of(folder.absolute(), places.cache)
+        index.rebuild()
+        index.close()
+    with talk.progress() as work:
+        reading = talk.or_exit(lambda: shelf.read(place, work, look=True))
+    shelf.take(place, reading)
+    return shelf, place
+
+
+def found(talk: Talk, shelf: Shelf, find: str, rig: Rig | None = None) -> list[Entry]:
+    """The cards a search finds, exactly: where a filter or a word is not understood nothing is
+    done, because something would be done to other cards than were meant."""
+    from fox_hand.library.query import parse, unknown_filters
+    from fox_hand.session.request import Request
+
+    problems = list(unknown_filters(find))
+    if parse(find).fits is not None and rig is None:
+        problems.append("fits: needs a character, --rig FILE.")
+    if problems:
+        talk.problem(" ".join([*problems, "Nothing was done."]))
+        raise typer.Exit(2)
+    result = shelf.find(Request(find), rig)
+    if result.note:  # the nearest words were looked for instead
+        talk.problem(f"{result.note} Nothing was done.")
+        raise typer.Exit(2)
+    return [entry for entry in shelf.entries(result) if entry.readable]
+
+
+def named(talk: Talk, shelf: Shelf, cards: list[Path], find: str, every: bool) -> list[Entry]:
+    """Cards by their files (``-`` reads names from standard input), by a search, or all."""
+    if (bool(cards), bool(find), every).count(True) != 1:
+        talk.problem("Say which cards: their files, --find WORDS, or --all. Nothing was done.")
+        raise typer.Exit(2)
+    if not cards:
+        return found(talk, shelf, find)
+    if cards == [STDIO]:
+        cards = [Path(line.rstrip("\n")) for line in sys.stdin if line.strip()]
+    entries = []
+    for path in cards:
+        entry = shelf.entry_at(path.absolute())
+        if entry is None or not entry.readable:
+            talk.problem(f"{path} is no card of this library. Nothing was done.")
+            raise typer.Exit(1)
+        entries.append(entry)
+    return entries

@@ -1,0 +1,246 @@
+"""``fox-hand library``: what is done to many cards at once."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from fox_hand.cli.cards_found import found, named, opened
+from fox_hand.cli.options import Find, Folder
+from fox_hand.cli.talk import Talk, command
+
+if TYPE_CHECKING:
+    from fox_hand.library.card import Card
+    from fox_hand.library.entry import Entry
+    from fox_hand.library.store import Library
+
+Cards = Annotated[
+    list[Path] | None, typer.Argument(help="Files of cards; - reads their names, one a line.")
+]
+Every = Annotated[bool, typer.Option("--all", help="All cards of the library.")]
+
+
+def add_library_work(library: typer.Typer) -> None:
+    command(library)(tag)
+    command(library)(approve)
+    command(library)(move)
+    command(library)(reshoot)
+    command(library)(pack)
+    command(library, "take-in")(take_in)
+
+
+def tag(
+    talk: Talk,
+    folder: Folder,
+    cards: Cards = None,
+    find: Find = "",
+    every: Every = False,
+    add: Annotated[list[str] | None, typer.Option("--add", help="A tag more.")] = None,
+    remove: Annotated[list[str] | None, typer.Option("--remove", help="A tag less.")] = None,
+) -> None:
+    """Give cards tags, and take tags away."""
+    added = tuple(t.strip().lstrip("#") for t in add or ())
+    gone = {t.strip().lstrip("#") for t in remove or ()}
+    if (not added and not gone) or not all((*added, *gone)):
+        raise typer.BadParameter("say which: --add TAG, --remove TAG")
+
+    def change(card: Card) -> Card:
+        kept = (t for t in (*card.tags, *added) if t not in gone)
+        return replace(card, tags=tuple(dict.fromkeys(kept)))
+
+    def wanted(entry: Entry) -> bool:
+        return bool(set(entry.tags) & gone) or not set(added) <= set(entry.tags)
+
+    _reword(talk, folder, cards or [], find, change, wanted, "tagged", every=every)
+
+
+def approve(
+    talk: Talk,
+    folder: Folder,
+    cards: Cards = None,
+    find: Find = "",
+    every: Every = False,
+    who: Annotated[str, typer.Option("--by", help="Who says so.")] = "",
+    unlock: Annotated[bool, typer.Option("--unlock", help="Take the approval away.")] = False,
+) -> None:
+    """Lock cards as approved, so that nobody stores over them by mistake."""
+    from fox_hand.library.store import now
+
+    if not unlock and not who.strip():
+        raise typer.BadParameter("say who approves: --by NAME")
+    by, when = ("", "") if unlock else (who.strip(), now())
+
+    def change(card: Card) -> Card:
+        return replace(card, approved_by=by, approved_at=when)
+
+    word = "unlocked" if unlock else "approved"
+    wanted: Callable[[Entry], bool] = lambda entry: entry.locked == unlock  # noqa: E731
+    _reword(talk, folder, cards or [], find, change, wanted, word, every=every)
+
+
+def _reword(
+    talk: Talk,
+    folder: Path,
+    cards: list[Path],
+    find: str,
+    change: Callable[[Card], Card],
+    wanted: Callable[[Entry], bool],
+    word: str,
+    *,
+    every: bool,
+) -> None:
+    from fox_hand.library import moves
+
+    def one(library: Library, entry: Entry) -> None:
+        moves.reword(library, entry, change, even_locked=word == "unlocked")
+
+    _each(talk, folder, cards, find, one, wanted, word, every=every)
+
+
+def _each(
+    talk: Talk,
+    folder: Path,
+    cards: list[Path],
+    find: str,
+    one: Callable[[Library, Entry], None],
+    wanted: Callable[[Entry], bool],
+    word: str,
+    *,
+    every: bool,
+) -> None:
+    """Do something to cards one by one; what does not work is said, and the others go on."""
+    from fox_hand.base.errors import FoxHandError
+
+    shelf, place = opened(talk, folder)
+    assert place.library is not None
+    entries = [e for e in named(talk, shelf, cards, find, every) if wanted(e)]
+    failed = 0
+    with talk.progress() as work:
+        for number, entry in enumerate(entries):
+            work.report(number / len(entries), entry.name)
+            try:
+                one(place.library, entry)
+            except FoxHandError as error:
+                failed += 1
+                talk.problem(f"{entry.path.name}: {error.sentence()}")
+    talk.fact(f"{len(entries) - failed} cards {word}" + (f", {failed} not" if failed else ""))
+    raise typer.Exit(1 if failed else 0)
+
+
+def move(
+    talk: Talk,
+    folder: Folder,
+    cards: Cards = None,
+    to: Annotated[str, typer.Option("--to", help="The sheet, as in Marrow/Hands.")] = "",
+    find: Find = "",
+    every: Every = False,
+) -> None:
+    """Move cards into a sheet, which is made if it is not there."""
+    from fox_hand.library import moves
+    from fox_hand.library.sheets import sheet_path
+
+    sheet = sheet_path(*(part for part in to.split("/") if part.strip()))
+    if not sheet:
+        raise typer.BadParameter("say where: --to SHEET")
+
+    def one(library: Library, entry: Entry) -> None:
+        moves.move(library, entry.path, sheet)
+
+    _each(
+        talk,
+        folder,
+        cards or [],
+        find,
+        one,
+        lambda entry: entry.sheet != sheet,
+        f"moved to {sheet}",
+        every=every,
+    )
+
+
+def reshoot(
+    talk: Talk,
+    folder: Folder,
+    rig: Annotated[Path, typer.Option("--rig", help="The character that wears the cards.")],
+    find: Find = "",
+    style: Annotated[
+        str, typer.Option("--style", help="shaded, clay or outline; as it was without it.")
+    ] = "",
+    missing: Annotated[
+        bool, typer.Option("--missing", help="Only cards without a picture.")
+    ] = False,
+) -> None:
+    """Take the pictures of cards again, each with the frame it was taken with."""
+    from fox_hand.cli.reshooting import Reshooter
+    from fox_hand.interchange.readers import read_rig
+
+    worn = talk.or_exit(lambda: read_rig(rig))
+    shelf, place = opened(talk, folder)
+    entries = [e for e in found(talk, shelf, find, worn) if not (missing and e.has_picture)]
+    shooter = talk.or_exit(lambda: Reshooter(worn, style))
+    assert place.library is not None
+    failed = 0
+    with talk.progress() as work:
+        for number, entry in enumerate(entries):
+            work.report(number / len(entries), entry.name)
+            problem = shooter.take(place.library, entry)
+            if problem is not None:
+                failed += 1
+                talk.problem(f"{entry.path.name}: {problem.sentence()}")
+    talk.fact(f"{len(entries) - failed} pictures taken, {failed} not")
+    raise typer.Exit(1 if failed else 0)
+
+
+def pack(
+    talk: Talk,
+    folder: Folder,
+    out: Annotated[Path, typer.Option("--out", "-o", help="A .foxpack file.")],
+    find: Find = "",
+) -> None:
+    """Cards as one file for somebody else."""
+    from fox_hand.library.pack import write_pack
+
+    shelf, _ = opened(talk, folder)
+    entries = found(talk, shelf, find)
+    with talk.progress() as work:
+        count = talk.or_exit(lambda: write_pack(out, out.stem, entries, progress=work))
+    talk.fact(f"{out}\t{count} cards")
+
+
+def take_in(
+    talk: Talk,
+    folder: Folder,
+    file: Annotated[Path, typer.Argument(help="A .foxpack file.")],
+    theirs: Annotated[
+        bool, typer.Option("--theirs", help="Where both have a card, theirs counts.")
+    ] = False,
+    mine: Annotated[
+        bool, typer.Option("--mine", help="Where both have a card, mine stays alone.")
+    ] = False,
+    look: Annotated[bool, typer.Option("--look", help="Only say what is new.")] = False,
+) -> None:
+    """Cards of a pack into a library; where both have one, both stay unless you say otherwise."""
+    from fox_hand.library.pack import News, Take, offers
+    from fox_hand.library.pack import take_in as taken
+    from fox_hand.session.packing import own_card
+
+    if theirs and mine:
+        raise typer.BadParameter("either --theirs or --mine")
+    shelf, place = opened(talk, folder)
+    assert place.library is not None
+    library = place.library
+    for offer in talk.or_exit(
+        lambda: offers(file, lambda identity: own_card(shelf, place, identity))
+    ):
+        what = offer.usual
+        if offer.news is News.DIFFERENT and (theirs or mine):
+            what = Take.THEIRS if theirs else Take.LEAVE
+        talk.fact(f"{offer.news.value}\t{offer.card.sheet}\t{offer.card.name}\t{what.value}")
+        if not look and what is not Take.LEAVE:
+            own = own_card(shelf, place, offer.card.id)
+            talk.or_exit(partial(taken, library, file, offer, own, what))

@@ -1,0 +1,85 @@
+"""What the window should open with, from what somebody named."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from fox_hand.base.errors import FoxHandError
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What the window should open with; all paths are absolute.
+
+    Args:
+        demo: the demo project.
+        rig: a figure; None goes on where the last session ended.
+        library: a library to open beside the last ones.
+        shot: a shot.
+        project: a project's folder.
+        card: a card to show in its library.
+        pack: a pack to look into.
+    """
+
+    demo: bool = False
+    rig: Path | None = None
+    library: Path | None = None
+    shot: Path | None = None
+    project: Path | None = None
+    card: Path | None = None
+    pack: Path | None = None
+
+
+def wish_for(file: Path, library: Path | None) -> Wish:
+    """What to open for a file or a folder.
+
+    Raises:
+        FoxHandError: ``open.missing``, ``open.unknown``.
+    """
+    from fox_hand.interchange.readers import RIG_READERS
+    from fox_hand.library.pack import SUFFIX as PACK
+    from fox_hand.library.schema import SUFFIX as CARD
+    from fox_hand.session.project import FILE as PROJECT
+    from fox_hand.session.shot_file import SUFFIX as SHOT
+
+    path = file.absolute()
+    wish = Wish(library=None if library is None else library.absolute())
+    if not path.exists():
+        raise FoxHandError(
+            "open.missing", f"{file} is not there.", "", "Look at how it is written."
+        )
+    if path.name in (PROJECT, LIBRARY):
+        path = path.parent
+    kind = path.suffix.lower()
+    if path.is_dir():
+        if (path / PROJECT).is_file():
+            return replace(wish, project=path)
+        if (path / LIBRARY).is_file():
+            return replace(wish, library=path)
+        raise FoxHandError(
+            "open.unknown",
+            f"{file} is neither a project nor a library: it holds no {PROJECT} and no {LIBRARY}.",
+            "",
+            "fox-hand library new makes a library of a folder.",
+        )
+    if kind == SHOT:
+        return replace(wish, shot=path)
+    if kind == CARD:
+        return replace(wish, card=path, library=wish.library or library_over(path))
+    if kind == PACK:
+        return replace(wish, pack=path)
+    if kind in RIG_READERS:
+        return replace(wish, rig=path)
+    known = ", ".join((*RIG_READERS, SHOT, CARD, PACK))
+    raise FoxHandError(
+        "open.unknown", f"Fox Hand does not open {kind or 'such'} files.", "", f"It opens {known}."
+    )
+
+
+LIBRARY = "library.toml"
+
+
+def library_over(card: Path) -> Path | None:
+    """The library a card lies in; None outside of one."""
+    return next((folder for folder in card.parents if (folder / LIBRARY).is_file()), None)

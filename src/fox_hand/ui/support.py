@@ -1,0 +1,46 @@
+"""What the window knows of the machine it runs on, for whoever helps."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import PySide6
+from PySide6.QtCore import qVersion
+from PySide6.QtGui import QGuiApplication
+
+from fox_hand.base.details import details
+from fox_hand.base.log import LogFiles
+
+
+@dataclass(frozen=True)
+class Support:
+    """Facts and the log.
+
+    Args:
+        files: where the log lies; None where none is written.
+        driver: what draws, as it names itself; empty while it is not known.
+    """
+
+    files: LogFiles | None = None
+    driver: Callable[[], str] = str
+
+    def more(self) -> dict[str, str]:
+        """What only the window knows."""
+        screens = [
+            f"{s.size().width()}x{s.size().height()} at {s.devicePixelRatio():g}"
+            for s in QGuiApplication.screens()
+        ]
+        window = (
+            f"Qt {qVersion()} (PySide6 {PySide6.__version__}), {QGuiApplication.platformName()}"
+        )
+        return {"Window": window, "Screens": ", ".join(screens), "Drawn by": self.driver()}
+
+    def text(self) -> str:
+        """All of it, to be copied."""
+        return details(self.more(), self.files)
+
+    def tail(self) -> str:
+        """The end of the log."""
+        found = "" if self.files is None else self.files.tail()
+        return found or "Nothing has been written to the log."
