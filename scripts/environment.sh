@@ -141,9 +141,9 @@ make_environment() {
 
 fetched_by() { # lock file: what is fetched and what it takes on disk, as measured for x86-64
     case $1 in
-    requirements.lock) echo "about 145 MB are fetched and 560 MB used" ;;
-    requirements-usd.lock) echo "about 175 MB are fetched and 770 MB used" ;;
-    requirements-dev.lock) echo "about 225 MB are fetched and 1000 MB used" ;;
+    requirements.lock) echo "about 145 MB are fetched and 550 MB used" ;;
+    requirements-usd.lock) echo "about 175 MB are fetched and 760 MB used" ;;
+    requirements-dev.lock) echo "about 225 MB are fetched and 950 MB used" ;;
     *) echo "some 100 MB are fetched" ;;
     esac
 }
