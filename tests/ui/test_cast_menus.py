@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint
@@ -103,3 +105,29 @@ def test_a_card_moves_over_to_another_character(hand: Hand) -> None:
     assert marrow.state.same_bits(stood)  # it did not stay on the first
     row = pim.rig.control_row["finger_index_2_L"]
     assert angle_between(pim.state.turn[row], pim.rig.rest.turn[row]) > 0.3
+
+
+def test_a_crowded_cast_keeps_its_faces_whole_and_the_others_in_a_menu(hand: Hand) -> None:
+    pim = next(a for a in hand.desk.cast.actors if a.prefix == "pim")
+    for count in range(3, 11):
+        hand.window.opener.open_rig(pim.path)
+        hand.qtbot.waitUntil(lambda n=count: len(hand.desk.cast.actors) == n, timeout=LONG)
+    hand.window.resize(1024, 680)
+    cast = hand.window.header.cast
+    hand.qtbot.waitUntil(cast.more.isVisible, timeout=LONG)
+    shown = [tab for tab in cast.tabs if tab.isVisible()]
+    assert 2 <= len(shown) < 10
+    edges = [tab.geometry() for tab in shown] + [cast.more.geometry()]
+    assert all(a.right() < b.left() for a, b in itertools.pairwise(edges))
+    assert edges[-1].right() <= cast.width()
+    assert all(g.width() >= tab.sizeHint().width() for g, tab in zip(edges, shown, strict=False))
+    hidden = next(tab.member for tab in cast.tabs if not tab.isVisible())
+    hand.click(cast.more, cast.more.rect().center())
+    choose(hand.window, hidden.name)
+    assert hand.desk.actor is hidden
+    assert cast.tab_of(hidden).isVisible()
+    hand.settle()
+    picture = hand.window.stage.picture
+    assert picture is not None
+    assert len(picture.view.figures) == 10
+    hand.window.resize(1280, 800)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
 from PySide6.QtCore import QEvent, QPoint, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
@@ -15,8 +17,9 @@ from PySide6.QtGui import (
     QPainterPath,
     QPaintEvent,
     QPen,
+    QResizeEvent,
 )
-from PySide6.QtWidgets import QHBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QWidget
 
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import ControlKind, Region
@@ -25,10 +28,11 @@ from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Member
 from fox_hand.session.desk import Desk
 from fox_hand.session.ports import Pictures, Post
+from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
-from fox_hand.ui.words import plain_tip
+from fox_hand.ui.words import menu_word, plain_tip
 
-LONGEST_NAME = 160
+LONGEST_NAME, SPACE = 160, 4
 FACE = (Region.HEAD, Region.EYES, Region.MOUTH)
 
 
@@ -162,9 +166,14 @@ class CastTabs(QWidget):
         self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
         self.tabs: list[CastTab] = []
         self._words = True
+        self.more = Button(look, "", kind=Kind.FLAT, tip="Others of the cast", menu=True)
+        self.more.clicked.connect(self._show_others)
+        self.more.hide()
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(0, 0, 0, 0)
-        self._row.setSpacing(4)
+        self._row.setSpacing(SPACE)
+        self._row.setSizeConstraint(QHBoxLayout.SizeConstraint.SetNoConstraint)
+        self._row.addWidget(self.more)
         desk.cast.changed.connect(self._on_cast)
         desk.actor_changed.connect(self.refresh)
 
@@ -181,6 +190,49 @@ class CastTabs(QWidget):
     def refresh(self) -> None:
         for tab in self.tabs:
             tab.show_state(acts=tab.member is self._desk.actor, words=self._words)
+        self.updateGeometry()
+        self._fit()
+
+    def sizeHint(self) -> QSize:
+        return QSize(sum(t.sizeHint().width() + SPACE for t in self.tabs), 40)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(0, 40)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Show as many as have room: with names, as faces, else some with a menu of the others.
+        The one that acts is always there."""
+        for words in dict.fromkeys((self._words, False)):
+            for tab in self.tabs:
+                tab.show_state(acts=tab.member is self._desk.actor, words=words)
+            if self.sizeHint().width() - SPACE <= self.width():
+                break
+        room = self.width() + SPACE
+        crowded = self.sizeHint().width() > room
+        if crowded:
+            self.more.setText(f"{len(self.tabs)} in all")
+            room -= self.more.sizeHint().width() + SPACE
+        acting = [t for t in self.tabs if t.member is self._desk.actor]
+        shown = set()
+        for tab in [*acting, *(t for t in self.tabs if t not in acting)]:
+            room -= tab.sizeHint().width() + SPACE
+            if room >= 0 or tab in acting:
+                shown.add(tab)
+        for tab in self.tabs:
+            tab.setVisible(tab in shown)
+        self.more.setVisible(crowded)
+
+    def _show_others(self) -> None:
+        menu = QMenu(self)
+        for tab in self.tabs:
+            action = menu.addAction(menu_word(tab.member.name), partial(self._pick, tab.member))
+            action.setCheckable(True)
+            action.setChecked(tab.member is self._desk.actor)
+        menu.popup(self.more.mapToGlobal(self.more.rect().bottomLeft()))
 
     def _on_cast(self) -> None:
         members = list(self._desk.cast)
@@ -193,6 +245,8 @@ class CastTabs(QWidget):
             self.tabs = [known.get(id(m)) or self._made(m) for m in members]
             for tab in self.tabs:
                 self._row.addWidget(tab)
+            self._row.removeWidget(self.more)
+            self._row.addWidget(self.more)
         self.refresh()
         QTimer.singleShot(0, self._ask_faces)  # the stage comes first
 
@@ -206,9 +260,9 @@ class CastTabs(QWidget):
         if isinstance(member, Actor):
             self._desk.act(member)
         else:
-            self.menu_asked.emit(
-                member, self.mapToGlobal(self.tab_of(member).geometry().bottomLeft())
-            )
+            tab = self.tab_of(member)
+            under = tab if tab.isVisible() else self.more
+            self.menu_asked.emit(member, self.mapToGlobal(under.geometry().bottomLeft()))
 
     def _ask_faces(self) -> None:
         for tab in self.tabs:

@@ -1,0 +1,76 @@
+"""What the window opens when somebody names a card, a pack, a project or a library."""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+
+import pytest
+from PySide6.QtWidgets import QFileDialog
+
+from fox_hand.__main__ import begin
+from fox_hand.cli.wish import wish_for
+from fox_hand.demo.project import shipped
+from fox_hand.library.pack import write_pack
+from fox_hand.library.store import Library
+from fox_hand.ui.pack_dialog import PackDialog
+from tests.ui.conftest import LONG, Hand, OpenWindow
+
+
+@pytest.fixture
+def ferry(tmp_path: Path) -> Path:
+    """A project of one's own."""
+    made = tmp_path / "ferry"
+    shutil.copytree(shipped(), made)
+    return made
+
+
+def test_a_card_is_shown_in_its_library(open_window: OpenWindow, ferry: Path) -> None:
+    hand, card = open_window(), ferry / "library" / "Marrow" / "Face" / "Glad.foxcard"
+    begin(hand.window, wish_for(card, None))
+    hand.wait_for_card("Glad")
+    view = hand.window.sheets.view
+    hand.qtbot.waitUntil(lambda: view.rect_of(hand.entry("Glad")) is not None, timeout=LONG)
+    assert str(ferry / "library") in hand.desk.settings.libraries
+
+
+def test_a_card_without_a_library_is_explained(open_window: OpenWindow, tmp_path: Path) -> None:
+    lone = tmp_path / "Fist.foxcard"
+    shutil.copy(shipped() / "library" / "Marrow" / "Hands" / "Fist.foxcard", lone)
+    hand = open_window()
+    begin(hand.window, wish_for(lone, None))
+    hand.qtbot.waitUntil(lambda: "lies in no library" in hand.window.notice.text, timeout=LONG)
+
+
+def test_a_project_and_a_library_are_opened(open_window: OpenWindow, ferry: Path) -> None:
+    hand = open_window()
+    begin(hand.window, wish_for(ferry, None))
+    hand.qtbot.waitUntil(lambda: hand.desk.shots.path is not None, timeout=LONG)
+    assert hand.desk.shots.path is not None
+    assert hand.desk.shots.path.parent == ferry / "shots"
+    other = Library.create(ferry / "more", "More")
+    begin(hand.window, wish_for(other.folder, None))
+    hand.qtbot.waitUntil(
+        lambda: any(p.name == "More" for p in hand.desk.shelf.places), timeout=LONG
+    )
+
+
+def test_a_pack_is_looked_into(open_window: OpenWindow, ferry: Path, hand: Hand) -> None:
+    pack = ferry.parent / "hands.foxpack"
+    write_pack(pack, "hands", [e for e in hand.cards if e.region.value == "hands"])
+    other = open_window()
+    begin(other.window, wish_for(pack, None))
+    other.qtbot.waitUntil(lambda: other.window.findChild(PackDialog) is not None, timeout=LONG)
+    other.window.findChild(PackDialog).close()
+
+
+def test_taking_out_never_writes_over_a_character_that_is_open(
+    hand: Hand, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    pim = next(a for a in hand.desk.cast.actors if a.prefix == "pim")
+    before = pim.path.read_bytes()
+    answer = (str(pim.path), "glTF (*.glb)")
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: answer)
+    hand.window.take_out.motion(alone=False)
+    assert "not written over" in hand.window.notice.text
+    assert pim.path.read_bytes() == before
