@@ -156,6 +156,7 @@ show_progress() { # number of packages; reads what pip says
             if (tty) printf "\r%-60s", line; else if (n % 10 == 0 || n == all) print line
             fflush()
         }
+        /Retrying/ && !told { told = 1; print "fox-hand: the package index does not answer; trying again"; fflush() }
         /^Installing collected/ {
             if (tty) printf "\r%-60s\n", ""
             print "fox-hand: putting them in place"; fflush()
@@ -172,7 +173,7 @@ pip_said_why() { # log of pip: the reason in a sentence
     elif grep -qi 'permission denied' "$1"; then
         echo "$env_dir cannot be written"
     elif grep -qi 'no matching distribution\|from versions: none' "$1"; then
-        echo "the package index has not all of them for this machine and Python"
+        echo "the package index cannot be reached, or does not have all of them for this machine and Python"
     else
         echo "pip ended with an error"
     fi
@@ -191,7 +192,7 @@ standing_stamps() { # lines about the lock files as they are now: all of them na
 install_packages() { # lock file
     local log count kept
     kept=$(standing_stamps)
-    log=$(mktemp) || { say "no temporary file can be made: the disk may be full."; return 1; }
+    log=$(mktemp -t fox-hand-pip-XXXXXX.log) || { say "no temporary file can be made: the disk may be full."; return 1; }
     count=$(grep -c '==' "$root/$1")
     say "installing $count packages: $(fetched_by "$1")"
     rm -f "$env_dir/fox-hand-stamp" # from here on nothing is known to be whole

@@ -7,6 +7,7 @@ import os
 import subprocess
 import sys
 import threading
+from pathlib import Path
 
 import moderngl
 import numpy as np
@@ -27,6 +28,7 @@ from fox_hand.render.renderer import LAUNCH, Renderer
 from fox_hand.render.wire import Sender, drawing_key
 from tests.conftest import MARROW
 from tests.core.test_blend import random_state
+from tests.glb import two_skins
 
 
 def standing(rig: Rig, state: State) -> Standing:
@@ -377,3 +379,34 @@ def test_a_second_figure_leaves_the_light_on_the_first_alone(
         gap = np.abs(together - alone)[shape].max(-1)
         assert np.median(gap) <= 2
         assert (gap > 24).mean() < 0.02
+
+
+def test_pictures_of_many_sizes_leave_no_memory_behind(tmp_path: Path) -> None:
+    """A window that is resized, and quick pictures that follow the machine, ask for any size."""
+    rig = read_rig(two_skins(tmp_path / "two.glb"))
+    own, who = Renderer(), standing(rig, rig.rest)
+    outline = (Contour("all", who),)
+    rng = np.random.default_rng(3)
+    sizes = rng.integers(60, 400, (100, 2))
+
+    def draw(rows: np.ndarray) -> None:
+        for number, (width, height) in enumerate(rows.tolist()):
+            quality = list(Quality)[number % 3]
+            small = 2 if quality is not Quality.DRAFT else 1
+            view = View(
+                (who,), Camera(), width // small, height // small, quality, contours=outline
+            )
+            own.picture(view)
+
+    draw(sizes[:20])
+    before = resident(own)
+    for _ in range(4):
+        draw(rng.permutation(sizes))
+    assert resident(own) - before < 50
+    own.stop()
+
+
+def resident(renderer: Renderer) -> float:
+    """Megabytes of the drawing process."""
+    status = Path(f"/proc/{renderer.process_id}/status").read_text()
+    return int(next(x for x in status.splitlines() if x.startswith("VmRSS")).split()[1]) / 1024

@@ -18,6 +18,7 @@ from fox_hand.render.gpu_rig import Batch, GpuRig, Slot
 from fox_hand.render.ink import ink_drawing
 from fox_hand.render.light import KEY, Room, room_of
 from fox_hand.render.programs import ShaderProgram
+from fox_hand.render.targets import Target, Targets
 
 GROUND_MIDDLE = (0xEC / 255, 0xE5 / 255, 0xD8 / 255)
 GROUND_EDGE = (0xCD / 255, 0xC2 / 255, 0xB0 / 255)
@@ -61,14 +62,12 @@ class Engine:
         self._floor_quads = {
             quality: floor.array(corners) for quality, floor in self._floors.items()
         }
-        self._paper: moderngl.Framebuffer | None = None
+        self._paper: Target | None = None
         self._rigs: dict[Rig, GpuRig] = {}
         self._arrays: dict[tuple[Rig, Kind, Slot], moderngl.VertexArray] = {}
         self._room_for = RIGS_KEPT
         self._shadows: dict[int, tuple[moderngl.Texture, moderngl.Framebuffer]] = {}
-        self._targets: dict[
-            tuple[int, int, int], tuple[moderngl.Framebuffer, moderngl.Framebuffer]
-        ] = {}
+        self._targets = Targets(context)
 
     @property
     def renderer(self) -> str:
@@ -84,7 +83,8 @@ class Engine:
         room = room_of(view.figures)
         placed = self._placed(view)
         shadow = self._shadow_pass(view, placed, room)
-        target, resolved = self._target(width, height, samples)
+        surface = self._targets.get(width, height, samples)
+        target, resolved = surface.drawn, surface.resolved
         target.use()
         self._context.viewport = (0, 0, width, height)
         target.clear(0.0, 0.0, 0.0, 0.0, depth=1.0)
@@ -205,14 +205,14 @@ class Engine:
 
     def _copy_ground(self, view: View) -> None:
         """The paper never changes, so while something moves it is copied, not painted."""
-        target = self._target(view.width, view.height, 0)[0]
+        target = self._targets.get(view.width, view.height, 0).drawn
         if self._paper is None or self._paper.size != target.size:
             if self._paper is not None:
                 self._paper.release()
-            self._paper = self._context.framebuffer([self._context.renderbuffer(target.size, 4)])
-            self._paper.use()
+            self._paper = Target(self._context, target.size, depth=False)
+            self._paper.drawn.use()
             self._paint_ground(view)
-        self._context.copy_framebuffer(target, self._paper)
+        self._context.copy_framebuffer(target, self._paper.drawn)
         target.use()
 
     def _draw_figures(
@@ -258,29 +258,10 @@ class Engine:
             self._context.enable(moderngl.CULL_FACE)
         array.render(vertices=batch.count, first=batch.first)
 
-    def _target(
-        self, width: int, height: int, samples: int
-    ) -> tuple[moderngl.Framebuffer, moderngl.Framebuffer]:
-        key = (width, height, samples)
-        if key not in self._targets:
-            if len(self._targets) > 12:  # a window being resized asks for many sizes
-                for pair in self._targets.values():
-                    for target in set(pair):
-                        target.release()
-                self._targets.clear()
-            context, size = self._context, (width, height)
-            drawn = context.framebuffer(
-                [context.renderbuffer(size, 4, samples=samples)],
-                context.depth_renderbuffer(size, samples=samples),
-            )
-            plain = context.framebuffer([context.renderbuffer(size, 4)]) if samples else drawn
-            self._targets[key] = drawn, plain
-        return self._targets[key]
-
     def _contour(self, contour: Contour, view: View, to_clip: Array) -> tuple[Array, ...]:
         # half the size is enough for a smooth line and costs a quarter
         width, height = max(view.width // 2, 1), max(view.height // 2, 1)
-        target, _ = self._target(width, height, 0)
+        target = self._targets.get(width, height, 0).drawn
         target.use()
         self._context.viewport = (0, 0, width, height)
         target.clear(0.0, 0.0, 0.0, 0.0, depth=1.0)
