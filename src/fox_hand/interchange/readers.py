@@ -70,6 +70,18 @@ def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
             "Nothing that was open has changed.",
             f"It reads {known}.",
         )
+    try:
+        return _read(path, reader, metres_per_unit)
+    except OSError as error:
+        raise FoxHandError(
+            "file.read",
+            f"{path.name} cannot be read ({error.strerror or 'the system gives no reason'}).",
+            "Nothing that was open has changed.",
+            "Look whether it is still there, and whether you may read it.",
+        ) from error
+
+
+def _read(path: Path, reader: RigReader, metres_per_unit: float | None) -> Rig:
     sidecar, problem = _sidecar(path)
     if metres_per_unit is None and sidecar is not None:
         metres_per_unit = sidecar.metres_per_unit

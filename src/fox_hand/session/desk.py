@@ -137,13 +137,20 @@ class Desk:
         self._enter(actor)
         return actor
 
-    def place_absent(self, kept: KeptMember) -> Absent:
-        """Keep a place for a character whose file is not there; it is told about."""
+    def place_absent(self, kept: KeptMember, reason: FoxHandError | None = None) -> Absent:
+        """Keep a place for a character whose file cannot be read, with all its keys; it is told
+        about.
+
+        Args:
+            kept: how it stood and what it did.
+            reason: why it cannot be read, where more than that is known.
+        """
         member = Absent(kept, "")
+        what = f"{kept.path} is not there." if reason is None else reason.happened
         error = FoxHandError(
             "cast.missing",
-            f"{member.name} is not on the stage: {kept.path} is not there.",
-            "How the character stood is kept.",
+            f"{member.name} is not on the stage: {what}",
+            "How the character stood and what it does is kept.",
             "Put the file back, or choose Find its file on the character's tab.",
         )
         member.why = error.sentence()

@@ -173,7 +173,7 @@ class Shots:
             return
         where = where.absolute()
         project = self.project if where == self.path else project_of(where)
-        document = self.document()
+        document, turn = self.document(), self._turn
         root = project.folder if project is not None else None
 
         def work(progress: Progress) -> str:
@@ -184,11 +184,12 @@ class Shots:
             return content_id(document)
 
         def done(content: str) -> None:
-            if where != self.path:
-                self._settle(where, content, project)
-            self._saved = content
-            self._set_edited(False)
-            self.write_down()
+            if turn == self._turn:  # else another shot began meanwhile, which this says nothing of
+                if where != self.path:
+                    self._settle(where, content, project)
+                self._saved = content
+                self._set_edited(False)
+                self.write_down()
             if then is not None:
                 then(where)
 

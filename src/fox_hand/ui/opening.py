@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import os
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 
@@ -17,6 +18,7 @@ from fox_hand.interchange.units import UNITS, UnitUnknownError
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.desk import Desk
+from fox_hand.session.gathering import Arrival, gather
 from fox_hand.session.keep import KeptMember, read_cast
 from fox_hand.session.keep_keys import KeptTime, wake_time
 from fox_hand.session.performing import SUFFIXES, performed
@@ -52,6 +54,7 @@ class Opener(QObject):
         self._window, self._desk, self._doors = window, desk, doors
         self._bars, self._notice, self._sheets = bars, notice, sheets
         self._looking = False
+        self._turn = 0  # goes up with every stage that is asked for
         self._watch = QTimer(self)
         self._watch.setInterval(WATCH)
         self._watch.timeout.connect(self.look_for_changed_rigs)
@@ -59,39 +62,29 @@ class Opener(QObject):
 
     # -- characters -----------------------------------------------------------------------
 
-    def open_rig(
-        self, path: Path, then: Then | None = None, kept: KeptMember | None = None
-    ) -> None:
-        """Read a rig and put it on the stage; ``then`` follows in any case."""
+    def open_rig(self, path: Path) -> None:
+        """Read a rig and put it on the stage, beside those who stand there."""
+        path, turn = path.absolute(), self._turn
         self._bars.busy(f"Opening {path.name} …")
 
-        def work(progress: Progress) -> Actor:
-            progress.step(0.0)
-            actor = Actor(read_rig(path), path, kept.prefix if kept is not None else "")
-            _ = actor.rig.rest_bounds  # measured here, not in the window
-            return actor
-
-        def done(actor: Actor) -> None:
+        def done(arrivals: tuple[Arrival, ...]) -> None:
+            if turn != self._turn:  # it was meant for a stage that is gone
+                self._notice.tell(f"{path.name} was not put on: another stage came meanwhile.")
+                return
             self._bars.busy("")
-            self._desk.place(actor, kept)
-            self._tell_notes(actor)
-            if kept is None and then is None:
-                self.newcomer.emit(actor)
-            if then is not None:
-                QTimer.singleShot(LATER, then)  # after the window has shown the figure
+            arrival = arrivals[0]
+            if isinstance(arrival.error, UnitUnknownError) and self.ask_unit(arrival.error):
+                self.open_rig(path)
+                return
+            self._place(arrival)
+            if arrival.actor is not None:
+                self.newcomer.emit(arrival.actor)
 
         def failed(error: Exception) -> None:
             self._bars.busy("")
-            if isinstance(error, UnitUnknownError) and self.ask_unit(error):
-                self.open_rig(path, then, kept)
-                return
-            if kept is not None:
-                self._desk.place_absent(kept)
             self._notice.tell_error(error)
-            if then is not None:
-                then()
 
-        self._doors.jobs.run(work, done, failed)
+        self._doors.jobs.run(partial(gather, [(path, None)]), done, failed)
 
     def ask_unit(self, error: UnitUnknownError) -> bool:
         """Ask for a file's unit and write it into its sidecar; False if nobody says."""
@@ -149,64 +142,107 @@ class Opener(QObject):
         desk.settings.stage, desk.settings.shot = key, ""
         if len(desk.cast):
             desk.save_figure()
-            desk.clear_stage()
-        desk.shots.leave(key)
         kept = read_cast(desk.places, key)
         members = list(kept.members) if kept is not None else []
-        self.boards_found.emit(list(kept.boards) if kept is not None else [])
-        desk.shots.hold(kept.at_hand if kept is not None else [])
-        wake_time(desk.timing, (kept.time if kept is not None else None) or KeptTime())
         known = {m.path for m in members}
         paths: list[tuple[Path, KeptMember | None]] = [(Path(m.path), m) for m in members]
         if not members or key == "desk":
             paths += [(p, None) for p in newcomers if str(p) not in known]
         acting = kept.acting if kept is not None else ""
         wanted = next((str(p) for p in newcomers if str(p) in known and key == "desk"), "")
-        self.open_members(paths, acting, wanted, then)
 
-    def open_members(
+        def begin() -> None:
+            desk.clear_stage()
+            desk.shots.leave(key)
+            self.boards_found.emit(list(kept.boards) if kept is not None else [])
+            desk.shots.hold(kept.at_hand if kept is not None else [])
+            wake_time(desk.timing, (kept.time if kept is not None else None) or KeptTime())
+
+        turn = self.next_turn()
+
+        def done(arrivals: tuple[Arrival, ...]) -> None:
+            self.set_stage(turn, arrivals, begin, acting, wanted)
+            if then is not None:
+                then()
+
+        def failed(error: Exception) -> None:
+            self.not_opened(turn)
+            self._notice.tell_error(error)
+
+        self._doors.jobs.run(partial(gather, paths), done, failed)
+
+    def next_turn(self) -> int:
+        """Another stage is asked for: what was asked for before and is not there yet stays away."""
+        self._turn += 1
+        self._bars.busy("Opening …")
+        return self._turn
+
+    def set_stage(
         self,
-        paths: list[tuple[Path, KeptMember | None]],
+        turn: int,
+        arrivals: Sequence[Arrival],
+        begin: Then,
         acting: str,
         wanted: str = "",
-        then: Then | None = None,
-    ) -> None:
-        """Read characters one after the other.
+    ) -> bool:
+        """Everybody at once, after all have been read: there is no half a stage that could be
+        saved, written down or mixed with another.
 
         Args:
-            paths: their files, and how they stood.
+            turn: which stage it is; one that came too late is left out.
+            arrivals: who was read.
+            begin: makes the stage theirs.
             acting, wanted: prefix, or file, of the one who acts afterwards.
-            then: follows in any case.
+
+        Returns:
+            whether it was set.
         """
-        self._desk.shots.sleeping = True  # half a stage is not written down
+        if turn != self._turn:
+            return False
+        self._bars.busy("")
+        self._desk.shots.sleeping = True
+        begin()
+        for arrival in arrivals:
+            self._place(arrival)
+        self._desk.shots.sleeping = False
+        self._act_first(acting, wanted)
+        for arrival in arrivals:
+            if isinstance(arrival.error, UnitUnknownError) and self.ask_unit(arrival.error):
+                self._again(arrival)
+        return True
 
-        def end() -> None:
+    def not_opened(self, turn: int) -> None:
+        """A stage that was asked for cannot be set; what stands there stays."""
+        if turn == self._turn:
+            self._bars.busy("")
             self._desk.shots.sleeping = False
-            self._act_first(acting, wanted, then)
 
-        self._open_next(paths, end)
+    def _place(self, arrival: Arrival) -> None:
+        if arrival.actor is not None:
+            self._desk.place(arrival.actor, arrival.kept)
+            self._tell_notes(arrival.actor)
+        elif arrival.kept is not None:
+            there = arrival.path.exists() if os.access(arrival.path.parent, os.X_OK) else True
+            reason = arrival.error if there else None
+            self._notice.tell(self._desk.place_absent(arrival.kept, reason).why)
+        elif arrival.error is not None:
+            self._notice.tell_error(arrival.error)
 
-    def _open_next(self, paths: list[tuple[Path, KeptMember | None]], then: Then) -> None:
-        if not paths:
-            then()
-            return
-        (path, kept), rest = paths[0], paths[1:]
-        follow = partial(self._open_next, rest, then)
-        if kept is not None and not path.is_file():
-            self._notice.tell(self._desk.place_absent(kept).why)
-            follow()
+    def _again(self, arrival: Arrival) -> None:
+        """The unit of a file was said: its character comes."""
+        absent = [m for m in self._desk.cast if isinstance(m, Absent) and m.kept is arrival.kept]
+        if absent:
+            self.bring_back(absent[0], arrival.path)
         else:
-            self.open_rig(path, follow, kept)
+            self.open_rig(arrival.path)
 
-    def _act_first(self, prefix: str, path: str, then: Then | None) -> None:
+    def _act_first(self, prefix: str, path: str) -> None:
         actors = self._desk.cast.actors
         found = [a for a in actors if str(a.path) == path] or [
             a for a in actors if a.prefix == prefix
         ]
         if found or actors:
             self._desk.act((found or list(actors))[0])
-        if then is not None:
-            then()
 
     def find_file(self, member: Member) -> None:
         """Say where the file of an absent character is now."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
@@ -13,7 +12,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.demo.project import first_shot
 from fox_hand.session.desk import Desk
-from fox_hand.session.keep import KeptMember
+from fox_hand.session.gathering import Arrival, gather
 from fox_hand.session.keep_keys import KeptTime, wake_time
 from fox_hand.session.project import SHOTS, Project, read_project, write_project
 from fox_hand.session.shot_file import SUFFIX, write_shot
@@ -52,19 +51,42 @@ class ShotOpener(QObject):
         if len(desk.cast):
             desk.save_figure()
 
-        def work(progress: Progress) -> Opening:
+        def work(progress: Progress) -> tuple[Opening, tuple[Arrival, ...]]:
             progress.report(0.0)
-            return open_shot(desk.places, path)
+            opening = open_shot(desk.places, path)
+            return opening, gather([(Path(m.path), m) for m in opening.cast.members], progress)
+
+        def done(found: tuple[Opening, tuple[Arrival, ...]]) -> None:
+            self._set_stage(turn, *found, then)
 
         def failed(error: Exception) -> None:
+            self._opener.not_opened(turn)
             self._notice.tell_error(error)
             if then is not None:
                 then()
 
+        turn = self._opener.next_turn()
         # after what is being written down, which may be this very shot
-        self._doors.jobs.run(work, partial(self._set_stage, then=then), failed)
+        self._doors.jobs.run(work, done, failed)
 
-    def _set_stage(self, opening: Opening, then: Then | None = None) -> None:
+    def _set_stage(
+        self, turn: int, opening: Opening, arrivals: tuple[Arrival, ...], then: Then | None
+    ) -> None:
+        said: list[str] = []
+
+        def begin() -> None:
+            said.extend(self._begin(opening))
+
+        if self._opener.set_stage(turn, arrivals, begin, opening.cast.acting):
+            self._desk.history.clear()
+            self.opened.emit()
+            if said:
+                self._notice.tell(" ".join(said))
+        if then is not None:
+            then()
+
+    def _begin(self, opening: Opening) -> list[str]:
+        """The stage becomes this shot's; what is to be said about it."""
         desk, opener = self._desk, self._opener
         desk.clear_stage()
         holder = desk.shots.begin(opening, desk.settings.author)
@@ -89,19 +111,7 @@ class ShotOpener(QObject):
                 f"{opening.path.stem} was changed by somebody since you left it. Your unsaved work"
                 f" lies in {opening.aside}."
             )
-        members: list[tuple[Path, KeptMember | None]] = [
-            (Path(m.path), m) for m in opening.cast.members
-        ]
-
-        def end() -> None:
-            desk.history.clear()
-            self.opened.emit()
-            if said:
-                self._notice.tell(" ".join(said))
-            if then is not None:
-                then()
-
-        opener.open_members(members, opening.cast.acting, then=end)
+        return said
 
     def _open_libraries(self, project: Project) -> None:
         shelf = self._desk.shelf
@@ -123,11 +133,7 @@ class ShotOpener(QObject):
         """The shot as it is in its file; work that was not saved is put away."""
         self._desk.keep_mix()
 
-        def begin(path: Path) -> None:
-            self._desk.clear_stage()
-            self.open(path)
-
-        self._desk.shots.forget(begin)
+        self._desk.shots.forget(self.open)
 
     def open_demo(self) -> None:
         """The first shot of the ferry."""
