@@ -125,7 +125,7 @@ def test_a_crowded_cast_keeps_its_faces_whole_and_the_others_in_a_menu(hand: Han
     hand.click(cast.more, cast.more.rect().center())
     choose(hand.window, hidden.name)
     assert hand.desk.actor is hidden
-    assert cast.tab_of(hidden).isVisible()
+    hand.qtbot.waitUntil(cast.tab_of(hidden).isVisible, timeout=LONG)
     hand.settle()
     picture = hand.window.stage.picture
     assert picture is not None

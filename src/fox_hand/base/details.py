@@ -66,13 +66,18 @@ def licences() -> list[tuple[str, str, str]]:
     """Packages that are installed beside Fox Hand: name, version, licence; by name."""
     found: dict[str, tuple[str, str, str]] = {}
     for package in metadata.distributions():
-        head = package.metadata
-        name = head["Name"] or ""
-        licence = head["License-Expression"] or _classified(head.get_all("Classifier") or [])
-        short = licence or (head["License"] or "").splitlines()[:1]
-        words = short if isinstance(short, str) else "".join(short)
+        name = _said(package, "Name")
+        licence = _said(package, "License-Expression") or _classified(
+            package.metadata.get_all("Classifier") or []
+        )
+        words = licence or _said(package, "License").partition("\n")[0]
         found[name.lower()] = (name, package.version, words[:60] or "see its own files")
     return [found[key] for key in sorted(found) if key and key != "fox-hand"]
+
+
+def _said(package: metadata.Distribution, field: str) -> str:
+    """A field of a package's description; empty where it has none."""
+    return str((package.metadata.get_all(field) or [""])[0])
 
 
 def _classified(classifiers: list[str]) -> str:

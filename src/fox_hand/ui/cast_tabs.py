@@ -75,11 +75,16 @@ class CastTab(QWidget):
         return "acting" if self._acts else ""
 
     def sizeHint(self) -> QSize:
-        if not self._words and not self._acts:
-            return QSize(44, 40)
-        note = self._note() if self._words else ""
+        return QSize(self.room_for(acts=self._acts, words=self._words), 40)
+
+    def room_for(self, *, acts: bool, words: bool) -> int:
+        """How wide it is in some state."""
+        if not words and not acts:
+            return 44
+        absent = isinstance(self.member, Absent)
+        note = ("not there" if absent else "acting" if acts else "") if words else ""
         extra = QFontMetrics(self._look.font(12)).horizontalAdvance(note) + 8 if note else 0
-        return QSize(42 + self._name_width() + extra + 12, 40)
+        return 42 + self._name_width() + extra + 12
 
     def minimumSizeHint(self) -> QSize:
         return self.sizeHint()
@@ -169,6 +174,10 @@ class CastTabs(QWidget):
         self.more = Button(look, "", kind=Kind.FLAT, tip="Others of the cast", menu=True)
         self.more.clicked.connect(self._show_others)
         self.more.hide()
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(0)
+        self._soon.timeout.connect(self._fit)
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(0, 0, 0, 0)
         self._row.setSpacing(SPACE)
@@ -191,28 +200,32 @@ class CastTabs(QWidget):
         for tab in self.tabs:
             tab.show_state(acts=tab.member is self._desk.actor, words=self._words)
         self.updateGeometry()
-        self._fit()
+        self._soon.start()
 
     def sizeHint(self) -> QSize:
-        return QSize(sum(t.sizeHint().width() + SPACE for t in self.tabs), 40)
+        return QSize(self._room_for(words=self._words), 40)
+
+    def _room_for(self, *, words: bool) -> int:
+        """How wide all of them are in some state, whatever they are in now."""
+        actor = self._desk.actor
+        rooms = [t.room_for(acts=t.member is actor, words=words) for t in self.tabs]
+        return sum(rooms) + SPACE * max(len(rooms) - 1, 0)
 
     def minimumSizeHint(self) -> QSize:
         return QSize(0, 40)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._fit()
+        self._soon.start()  # children that come and go within a resize stay half shown
 
     def _fit(self) -> None:
         """Show as many as have room: with names, as faces, else some with a menu of the others.
         The one that acts is always there."""
-        for words in dict.fromkeys((self._words, False)):
-            for tab in self.tabs:
-                tab.show_state(acts=tab.member is self._desk.actor, words=words)
-            if self.sizeHint().width() - SPACE <= self.width():
-                break
+        words = self._words and self._room_for(words=True) <= self.width()
+        for tab in self.tabs:
+            tab.show_state(acts=tab.member is self._desk.actor, words=words)
         room = self.width() + SPACE
-        crowded = self.sizeHint().width() > room
+        crowded = self._room_for(words=words) > self.width()
         if crowded:
             self.more.setText(f"{len(self.tabs)} in all")
             room -= self.more.sizeHint().width() + SPACE

@@ -30,7 +30,7 @@ class Notice(QWidget):
         self._text.setWordWrap(True)
         self._text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._offers: dict[str, tuple[str, Callable[[], None]]] = {}
-        self.action = Button(look, "", kind=Kind.PLAIN, height=24)
+        self.action = Button(look, "Copy details", kind=Kind.PLAIN, height=24)
         self.action.clicked.connect(self._act)
         self._code = ""
         close = Button(look, icon="x", kind=Kind.FLAT, tip="Close", height=24, icon_size=14)
@@ -80,6 +80,7 @@ class Notice(QWidget):
         self.action.setVisible(offered is not None)
         if offered is not None:
             self.action.setText(offered[0])
+            self.action.setAccessibleName(offered[0])
         self._icon.setPixmap(self._look.pixmap(icon, 16, token, self.devicePixelRatioF()))
         self._text.setText(text)
         self.setAccessibleName(text)

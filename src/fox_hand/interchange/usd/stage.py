@@ -132,5 +132,6 @@ def layers(path: Path) -> list[Path]:
     Raises:
         FoxHandError: if it cannot be read.
     """
-    used = open_stage(path).GetUsedLayers()
-    return [Path(layer.realPath) for layer in used if layer.realPath]
+    stage = open_stage(path)  # whose layers go when it goes
+    with sound(path):
+        return [Path(layer.realPath) for layer in stage.GetUsedLayers() if layer.realPath]
