@@ -339,6 +339,26 @@ def test_joints_without_size_are_mirrored_and_written_with_the_others(tmp_path: 
     assert np.allclose(again.states.scale[:, row], found.states.scale[:, row], atol=1e-6)
 
 
+@pytest.mark.parametrize(
+    "uri",
+    ["/etc/passwd", "../outside.bin", "sub/../../outside.bin", "file:///etc/passwd", "link.bin"],
+)
+def test_a_file_reads_nothing_that_does_not_lie_beside_it(tmp_path: Path, uri: str) -> None:
+    folder = tmp_path / "received"
+    folder.mkdir()
+    (tmp_path / "outside.bin").write_bytes(bytes(100_000))
+    (folder / "link.bin").symlink_to(tmp_path / "outside.bin")
+    gltf = pygltflib.GLTF2().load(str(moving(folder / "nod.glb")))
+    gltf.convert_buffers(pygltflib.BufferFormat.DATAURI)
+    gltf.save(str(folder / "nod.gltf"))
+    document = json.loads((folder / "nod.gltf").read_text())
+    document["buffers"][0]["uri"] = uri
+    (folder / "nod.gltf").write_text(json.dumps(document))
+    for read in (read_rig, read_performance):
+        with pytest.raises(FoxHandError, match="does not lie beside it"):
+            read(folder / "nod.gltf")
+
+
 def test_a_damaged_sidecar_leaves_the_rig_usable(tmp_path: Path) -> None:
     path = tmp_path / "marrow.glb"
     shutil.copyfile(MARROW, path)

@@ -268,6 +268,69 @@ def test_work_that_was_not_saved_comes_back_and_is_never_in_the_way_of_a_colleag
     assert names == {"Wave", "Glad"}
 
 
+def test_of_two_people_who_save_one_shot_nobodys_work_is_lost_and_both_are_told(
+    desk: Desk, tmp_path: Path
+) -> None:
+    path = tmp_path / "fr_040.foxshot"
+    key_card(desk, "Wave", 1)
+    saved(desk, path)
+    other = Desk(Places.under(tmp_path / "colleague"))
+    set_stage(other, open_shot(other.places, path))
+    told: dict[str, list[FoxHandError]] = {"mine": [], "theirs": []}
+    desk.shots.told.connect(told["mine"].append)
+    other.shots.told.connect(told["theirs"].append)
+    other.go(20)
+    state = other.actor.state
+    other.actor.stand(state.with_(move=state.move + 0.5))
+    theirs = saved(other, path)
+    assert not told["theirs"]
+    desk.shots.look_at_file()
+    desk.shots.look_at_file()
+    assert [e.code for e in told["mine"]] == ["shot.changed"]
+    key_card(desk, "Glad", 8)
+    saved(desk, path)
+    assert told["mine"][-1].code == "shot.theirs_kept"
+    aside = [p for p in tmp_path.glob("*.foxshot") if p != path]
+    assert len(aside) == 1
+    assert aside[0].read_bytes() == theirs
+    assert aside[0].name in told["mine"][-1].sentence()
+    names = {o.name for o in read_shot(path).members[0].origins}
+    assert names == {"Wave", "Glad"}
+    saved(desk, path)  # nothing new was written by anybody: nothing more is put aside
+    assert len(list(tmp_path.glob("*.foxshot"))) == 2
+    other.shots.look_at_file()
+    assert [e.code for e in told["theirs"]] == ["shot.changed"]
+    # a pull that brings a damaged file, or one of a newer version
+    path.write_bytes(b"<<<<<<< ours")
+    saved(desk, path)
+    assert len(list(tmp_path.glob("*.foxshot"))) == 3
+    newer = b'{"format": "fox-hand shot", "version": 99}'
+    path.write_bytes(newer)
+    saved(desk, path)
+    assert path.read_bytes() == newer
+    assert told["mine"][-1].code == "version.newer"
+
+
+def test_links_are_written_through_and_a_planted_one_leads_nowhere(
+    desk: Desk, tmp_path: Path
+) -> None:
+    real, linked = tmp_path / "store" / "fr.foxshot", tmp_path / "fr.foxshot"
+    real.parent.mkdir()
+    key_card(desk, "Wave", 1)
+    saved(desk, real)
+    desk.shots.leave()
+    linked.symlink_to(real)
+    victim = tmp_path / "victim.txt"
+    victim.write_text("mine")
+    linked.with_name(f".{linked.name}.open").symlink_to(victim)
+    set_stage(desk, open_shot(desk.places, linked))
+    key_card(desk, "Glad", 8)
+    saved(desk, linked)
+    assert linked.is_symlink()
+    assert {o.name for o in read_shot(real).members[0].origins} == {"Wave", "Glad"}
+    assert victim.read_text() == "mine"
+
+
 def test_the_second_person_is_warned_and_the_dead_are_not_counted(tmp_path: Path) -> None:
     path = tmp_path / "fr_030.foxshot"
     path.write_text("{}")

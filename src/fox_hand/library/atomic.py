@@ -24,12 +24,14 @@ def write_atomically(path: Path, data: bytes) -> None:
     """Replace or create a file in one step.
 
     The bytes go to a temporary file in the same folder, are flushed to disk and renamed over the
-    old file, whose permissions are kept (a new file gets what the umask allows, so that
-    colleagues on a share can read it).
+    old file (through a link: over the file it leads to), whose permissions are kept (a new file
+    gets what the umask allows, so that colleagues on a share can read it).
 
     Raises:
         FoxHandError: ``file.write``; the old file is untouched.
     """
+    if path.is_symlink():  # what it leads to is meant
+        path = Path(os.path.realpath(path))
     try:
         mode = stat.S_IMODE(path.stat().st_mode)
     except FileNotFoundError:

@@ -62,6 +62,8 @@ class ShotLock:
     def holder(self) -> Holder | None:
         """Somebody else who has it open; files of programs that are gone do not count."""
         try:
+            if self.file.is_symlink():
+                return None  # nobody of ours made that
             found = msgspec.json.decode(self.file.read_bytes(), type=Holder)
             age = time.time() - self.file.stat().st_mtime
         except (OSError, msgspec.MsgspecError):
@@ -89,7 +91,12 @@ class ShotLock:
             self.who or _account(), socket.gethostname(), os.getpid(), time.time(), self._token
         )
         with contextlib.suppress(OSError):
-            self.file.write_bytes(msgspec.json.encode(holder))
+            # one that is stale or ours gives way; a link that lies there goes, not what it leads to
+            self.file.unlink(missing_ok=True)
+            flags = os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW
+            descriptor = os.open(self.file, flags, 0o666)
+            with os.fdopen(descriptor, "wb") as file:
+                file.write(msgspec.json.encode(holder))
             self.mine = True
             self._renewed = time.monotonic()
 

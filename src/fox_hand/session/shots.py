@@ -33,6 +33,14 @@ from fox_hand.session.project import Project, project_of, write_project
 from fox_hand.session.selection import Selection
 from fox_hand.session.shot_file import content_id, read_shot, write_shot
 from fox_hand.session.shot_lock import Holder, ShotLock
+from fox_hand.session.shot_meeting import (
+    Mark,
+    content_of,
+    mark_of,
+    set_aside,
+    told_aside,
+    told_changed,
+)
 from fox_hand.session.take import Take
 
 DESK = "desk"
@@ -49,6 +57,7 @@ class Opening:
         recovered: when the work was done that came back; None where the file is all there is.
         aside: where work was put that belongs to an older state of the file.
         project: what it lies in.
+        mark: the file as it was when it was read.
     """
 
     path: Path
@@ -57,6 +66,7 @@ class Opening:
     recovered: datetime.datetime | None = None
     aside: Path | None = None
     project: Project | None = None
+    mark: Mark | None = None
 
 
 class Shots:
@@ -92,6 +102,8 @@ class Shots:
         self._book = LineBook()
         self.settled: Callable[[Actor], Take] = _own_take
         self._turn = 0  # goes up with every shot that begins
+        self._mark: Mark | None = None  # the file as it was opened or saved here
+        self._looking = False
 
     @property
     def name(self) -> str:
@@ -173,18 +185,25 @@ class Shots:
             return
         where = where.absolute()
         project = self.project if where == self.path else project_of(where)
-        document, turn = self.document(), self._turn
+        document, turn, own = self.document(), self._turn, where == self.path
+        known, who = self._saved, self._other()
         root = project.folder if project is not None else None
 
-        def work(progress: Progress) -> str:
+        def work(progress: Progress) -> tuple[str, Path | None, Mark | None]:
             progress.report(0.0)
+            content = content_id(document)
+            aside = set_aside(where, known, content) if own else None
             write_shot(where, document, root)
             if project is not None and project.with_shot(where) is not project:
                 write_project(project.with_shot(where))
-            return content_id(document)
+            return content, aside, mark_of(where)
 
-        def done(content: str) -> None:
+        def done(written: tuple[str, Path | None, Mark | None]) -> None:
+            content, aside, mark = written
+            if aside is not None:
+                self.told.emit(told_aside(where, aside, who))
             if turn == self._turn:  # else another shot began meanwhile, which this says nothing of
+                self._mark = mark
                 if where != self.path:
                     self._settle(where, content, project)
                 self._saved = content
@@ -194,6 +213,41 @@ class Shots:
                 then(where)
 
         self._files.run(work, done, self._failed)
+
+    def _other(self) -> str:
+        """Who else has it open; empty where nobody is known."""
+        holder = self._lock.holder() if self._lock is not None else None
+        return holder.who if holder is not None else ""
+
+    def look_at_file(self) -> None:
+        """Whether somebody else has saved the shot that is open; it is told once."""
+        path, mark, known, turn = self.path, self._mark, self._saved, self._turn
+        if path is None or self._looking or self.sleeping:
+            return
+        self._looking = True
+
+        def work(progress: Progress) -> tuple[Mark | None, bool]:
+            progress.report(0.0)
+            now = mark_of(path)
+            if now is None or now == mark:
+                return now, False
+            try:
+                return now, content_of(path) != known
+            except FoxHandError:
+                return now, True
+
+        def done(found: tuple[Mark | None, bool]) -> None:
+            self._looking = False
+            if turn == self._turn and path == self.path and mark == self._mark:
+                self._mark = found[0] or self._mark
+                if found[1]:
+                    self.told.emit(told_changed(path, self._other()))
+
+        def failed(error: Exception) -> None:
+            self._looking = False
+            self._failed(error)
+
+        self._files.run(work, done, failed)
 
     def _settle(self, path: Path, saved: str, project: Project | None) -> None:
         self.close()
@@ -216,6 +270,7 @@ class Shots:
         self.who = who
         self._lock = ShotLock(opening.path, who)
         holder = self._lock.take()
+        self._mark = opening.mark
         self.edited = opening.recovered is not None
         self.changed.emit()
         return holder
@@ -274,19 +329,20 @@ def open_shot(places: Places, path: Path) -> Opening:
         FoxHandError: as :func:`read_shot`.
     """
     path = path.absolute()
+    mark = mark_of(path)
     saved = read_shot(path)
     known, project = content_id(saved), project_of(path)
     key = stage_key(path)
     kept = read_cast(places, key)
     if kept is None or content_id(kept) == known:
-        return Opening(path, saved, known, project=project)
+        return Opening(path, saved, known, project=project, mark=mark)
     stamp = datetime.datetime.fromtimestamp(cast_path(places, key).stat().st_mtime).astimezone()
     if kept.saved == known:
-        return Opening(path, kept, known, recovered=stamp, project=project)
+        return Opening(path, kept, known, recovered=stamp, project=project, mark=mark)
     aside = places.state / "kept" / f"{path.stem} ({stamp:%Y-%m-%d %H.%M.%S}).foxshot"
     aside.parent.mkdir(parents=True, exist_ok=True)
     write_shot(aside, kept)
-    return Opening(path, saved, known, aside=aside, project=project)
+    return Opening(path, saved, known, aside=aside, project=project, mark=mark)
 
 
 def forget_unsaved(places: Places, path: Path) -> None:

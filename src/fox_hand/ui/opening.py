@@ -58,6 +58,7 @@ class Opener(QObject):
         self._watch = QTimer(self)
         self._watch.setInterval(WATCH)
         self._watch.timeout.connect(self.look_for_changed_rigs)
+        self._watch.timeout.connect(desk.shots.look_at_file)
         self._watch.start()
 
     # -- characters -----------------------------------------------------------------------

@@ -99,7 +99,7 @@ class ShotOpener(QObject):
         if holder is not None:
             said.append(
                 f"{holder.who} has {opening.path.stem} open on {holder.host}. Both of you can save;"
-                " whoever saves last counts. Save as keeps yours apart."
+                " the other's is then kept beside yours. Save as keeps yours apart."
             )
         if opening.recovered is not None:
             said.append(

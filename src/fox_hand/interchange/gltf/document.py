@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import base64
 import binascii
+import re
+import stat
 import struct
 from pathlib import Path
 from typing import Any
@@ -288,8 +290,10 @@ def read_uri(path: Path, uri: str) -> bytes:
             return base64.b64decode(uri.partition(",")[2], validate=False)
         except binascii.Error as error:
             raise damaged(path, "an embedded part cannot be decoded") from error
-    other = path.parent / unquote(uri)
+    other = beside(path, uri)
     try:
+        if not stat.S_ISREG(other.stat().st_mode):
+            raise OSError("no regular file")
         return other.read_bytes()
     except OSError as error:
         raise FoxHandError(
@@ -297,6 +301,29 @@ def read_uri(path: Path, uri: str) -> bytes:
             f"{path.name} needs {unquote(uri)} beside it, which cannot be opened.",
             KEPT,
         ) from error
+
+
+def beside(path: Path, uri: str) -> Path:
+    """Where a file lies that a glTF file names: beside it or below, and nowhere else.
+
+    Raises:
+        FoxHandError: ``gltf.outside``.
+    """
+    name = unquote(uri)
+    inside = "\0" not in name and not re.match(r"[A-Za-z][A-Za-z0-9+.-]*:", name)
+    if inside:
+        folder = path.absolute().parent.resolve()
+        other = (folder / name).resolve()
+        if other.is_relative_to(folder):
+            return other
+    shown = "".join(c if c.isprintable() else "?" for c in name)[:80]
+    raise FoxHandError(
+        "gltf.outside",
+        f"{path.name} names {shown}, which does not lie beside it or below; such files are not "
+        "read.",
+        KEPT,
+        "Put the file beside it, or export everything into one .glb.",
+    )
 
 
 def named_files(path: Path) -> list[Path]:
@@ -307,5 +334,5 @@ def named_files(path: Path) -> list[Path]:
     """
     document, _ = open_document(path)
     uris = [b.uri for b in document.buffers] + [i.uri for i in document.images]
-    beside = [uri for uri in uris if uri is not None and not uri.startswith("data:")]
-    return [path.parent / unquote(uri) for uri in beside]
+    named = [uri for uri in uris if uri is not None and not uri.startswith("data:")]
+    return [beside(path, uri) for uri in named]

@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image
 
+from fox_hand.base.errors import FoxHandError
 from fox_hand.core.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import Document, Mesh, Primitive, damaged, read_uri
@@ -186,10 +187,16 @@ class PartReader:
             self.notes.append(f"Texture {index} does not exist; its material is plain.")
             return None
         image = images[source]
-        if image.buffer_view is not None:
-            data = self._read.view(image.buffer_view)
-        else:
-            data = read_uri(self._path, image.uri or "")
+        try:
+            if image.buffer_view is not None:
+                data = self._read.view(image.buffer_view)
+            else:
+                data = read_uri(self._path, image.uri or "")
+        except FoxHandError as error:
+            if error.code not in ("gltf.part_missing", "gltf.outside"):
+                raise
+            self.notes.append(f"{error.happened} Its material is plain.")
+            return None
         try:
             return decode_picture(data)
         except (OSError, SyntaxError, ValueError):

@@ -1,0 +1,93 @@
+"""Two people, or a person and a version control system, at one shot: nothing is lost."""
+
+from __future__ import annotations
+
+import datetime
+from collections.abc import Iterator
+from pathlib import Path
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.library.atomic import write_new
+from fox_hand.session.shot_file import SUFFIX, content_id, read_shot
+
+Mark = tuple[int, int, int]
+
+
+def mark_of(path: Path) -> Mark | None:
+    """What changes when a file does; None where it is not there."""
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_mtime_ns, found.st_size, found.st_ino
+
+
+def content_of(path: Path) -> str | None:
+    """What is in a shot's file; None where it is not there or cannot be understood.
+
+    Raises:
+        FoxHandError: ``version.newer``: it is not ours to write over.
+    """
+    try:
+        return content_id(read_shot(path))
+    except FoxHandError as error:
+        if error.code == "version.newer":
+            raise
+        return None
+
+
+def set_aside(path: Path, known: str, mine: str) -> Path | None:
+    """Keep what somebody else wrote into a shot's file as a file beside it.
+
+    Args:
+        path: the shot.
+        known: what was in the file when it was opened or saved here.
+        mine: what is to be written.
+
+    Returns:
+        where theirs lies now; None where the file holds what was known, or nothing.
+
+    Raises:
+        FoxHandError: ``version.newer``, or ``file.write`` where theirs could not be kept; the file
+            is as they left it.
+    """
+    if not path.exists() or content_of(path) in (known, mine):
+        return None
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise FoxHandError(
+            "shot.unreadable",
+            f"{path.name} was changed by somebody else and cannot be read to keep it.",
+            "It was left as they saved it.",
+            "Save as keeps yours under another name.",
+        ) from error
+    return write_new(_names(path), data)
+
+
+def _names(path: Path) -> Iterator[Path]:
+    when = datetime.datetime.fromtimestamp(path.stat().st_mtime).astimezone()
+    stem = f"{path.stem} (theirs {when:%Y-%m-%d %H.%M.%S})"
+    yield path.with_name(f"{stem}{SUFFIX}")
+    for number in range(2, 1000):
+        yield path.with_name(f"{stem} {number}{SUFFIX}")
+
+
+def told_aside(path: Path, aside: Path, who: str) -> FoxHandError:
+    """What is said to the one who saved."""
+    return FoxHandError(
+        "shot.theirs_kept",
+        f"{path.stem} had been saved by {who or 'somebody else'} since you opened it.",
+        f"Theirs lies beside it as {aside.name}; yours is in the file now.",
+        "Open theirs to take over what you need.",
+    )
+
+
+def told_changed(path: Path, who: str) -> FoxHandError:
+    """What is said to the one whose shot was saved by somebody else."""
+    return FoxHandError(
+        "shot.changed",
+        f"{path.stem} was saved by {who or 'somebody else'} while you have it open.",
+        "What you see is yours and is kept.",
+        "Saving keeps theirs beside yours; the menu has the way back to the file.",
+    )
