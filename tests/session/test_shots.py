@@ -26,11 +26,12 @@ from fox_hand.session.actor import Actor
 from fox_hand.session.chips import ROWS as PARTS
 from fox_hand.session.chips import chips_of, lanes_in
 from fox_hand.session.desk import Desk
+from fox_hand.session.keep import cast_path
 from fox_hand.session.keep_keys import wake_time
 from fox_hand.session.project import Project, read_project, write_project
 from fox_hand.session.shot_file import json_schema, read_shot
 from fox_hand.session.shot_lock import ShotLock
-from fox_hand.session.shots import Opening, open_shot
+from fox_hand.session.shots import Opening, open_shot, stage_key
 from tests.session.conftest import entry
 
 FORMATS = Path(__file__).parents[2] / "docs" / "format"
@@ -309,6 +310,27 @@ def test_of_two_people_who_save_one_shot_nobodys_work_is_lost_and_both_are_told(
     saved(desk, path)
     assert path.read_bytes() == newer
     assert told["mine"][-1].code == "version.newer"
+
+
+@pytest.mark.parametrize(
+    ("data", "word"), [(b'{"version": 99}', "newer Fox Hand"), (b"\x00\xff", "cannot be read")]
+)
+def test_work_that_cannot_be_read_is_put_aside_and_told(
+    desk: Desk, tmp_path: Path, data: bytes, word: str
+) -> None:
+    path = tmp_path / "fr_050.foxshot"
+    key_card(desk, "Wave", 1)
+    saved(desk, path)
+    kept = cast_path(desk.places, stage_key(path))
+    for count in (1, 2):
+        kept.write_bytes(data)
+        opening = open_shot(desk.places, path)
+        assert opening.problem is not None
+        assert word in opening.problem.sentence()
+        aside = sorted(kept.parent.glob(f"{kept.stem}.unreadable-*"))
+        assert len(aside) == count
+        assert aside[-1].name in opening.problem.sentence()
+        assert aside[-1].read_bytes() == data
 
 
 def test_links_are_written_through_and_a_planted_one_leads_nowhere(

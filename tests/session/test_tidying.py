@@ -55,3 +55,51 @@ def test_what_is_undone_early_is_undone_when_it_is_there(tmp_path: Path, places:
     assert history.redo_label == "Rename Fist"
     history.redo()
     assert history.redo_label is None  # nothing was done of the other
+
+
+def test_an_undo_that_does_not_work_stays_and_works_when_there_is_room(
+    tmp_path: Path, places: Places
+) -> None:
+    """As on a full disk: some files can be turned back, others not yet."""
+    library = Library.create(tmp_path / "poses", "Poses")
+    names = ("Fist", "Flat", "Point")
+    paths = {name: library.add(card(name), None, "Hands") for name in names}
+    history, jobs = History(), Jobs(lambda run: run(), inline=True)
+    tidying = Tidying(Shelf(places, jobs), history, jobs)
+    told: list[str] = []
+    tidying.told.connect(lambda error: told.append(error.code))
+    full: set[str] = set()
+
+    def renamed(name: str, to: str) -> Done:
+        if name in full:
+            raise FoxHandError("file.write", "There is no room.", "It is as it was.", "")
+        done = moves.rename(library, library.folder / "Hands" / f"{name}.foxcard", to)
+        return Done(library, done.touched, lambda: renamed(to, name), done.path)
+
+    def there() -> list[str]:
+        return sorted(p.stem for p in paths["Fist"].parent.glob("*.foxcard"))
+
+    tidying.do("Rename", [(n, lambda n=n: renamed(n, f"{n} 2")) for n in names])
+    assert there() == ["Fist 2", "Flat 2", "Point 2"]
+    full.update(("Flat 2", "Point 2"))
+    history.undo()
+    assert told == ["tidy.some_failed"]
+    assert there() == ["Fist", "Flat 2", "Point 2"]
+    assert (history.undo_label, history.redo_label) == ("Rename", None)
+    full.discard("Point 2")
+    history.undo()
+    assert there() == ["Fist", "Flat 2", "Point"]
+    assert history.undo_label == "Rename"
+    full.clear()
+    history.undo()
+    assert there() == ["Fist", "Flat", "Point"]
+    assert (history.undo_label, history.redo_label) == (None, "Rename")
+    full.add("Fist")
+    history.redo()
+    assert there() == ["Fist", "Flat 2", "Point 2"]
+    assert history.redo_label == "Rename"
+    full.clear()
+    history.redo()
+    assert there() == ["Fist 2", "Flat 2", "Point 2"]
+    history.undo()
+    assert there() == ["Fist", "Flat", "Point"]

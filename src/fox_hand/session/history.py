@@ -93,18 +93,42 @@ class History:
         """Take the last step back; False where there is none."""
         if not self._at:
             return False
-        self._steps[self._at - 1].undo()
-        self._at -= 1  # only after it worked, so a failed undo can be tried again
+        self._at -= 1
+        try:
+            self._steps[self._at].undo()
+        except Exception:
+            self._at += 1  # a failed undo can be tried again
+            raise
         self.changed.emit()
         return True
 
     def redo(self) -> bool:
         if self._at >= len(self._steps):
             return False
-        self._steps[self._at].redo()
         self._at += 1
+        try:
+            self._steps[self._at - 1].redo()
+        except Exception:
+            self._at -= 1
+            raise
         self.changed.emit()
         return True
+
+    def again(self, step: Step, *, undo: bool) -> None:
+        """A step that works beside the window did not work after all: it is the next to be undone,
+        or to be done again, as before.
+
+        Args:
+            step: of the history, or part of one of its steps.
+            undo: whether it was its undo that failed.
+        """
+        if step in self._steps:
+            at = self._steps.index(step)
+            del self._steps[at]
+            self._at -= at < self._at
+        self._steps.insert(self._at, step)
+        self._at += undo
+        self.changed.emit()
 
     def clear(self) -> None:
         self._steps.clear()

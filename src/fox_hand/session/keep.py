@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -168,9 +169,17 @@ def write_cast(places: Places, key: str, cast: KeptCast) -> None:
     write_atomically(path, msgspec.json.encode(cast))
 
 
-def read_cast(places: Places, key: str) -> KeptCast | None:
+def read_cast(
+    places: Places, key: str, told: Callable[[FoxHandError], None] | None = None
+) -> KeptCast | None:
     """Everybody as last written down; None where nothing usable was kept. A file that cannot be
-    read is put aside under another name, so that nothing in it is lost."""
+    read is put aside under another name, so that nothing in it is lost.
+
+    Args:
+        places: the user's folders.
+        key: which stage.
+        told: hears what was put aside.
+    """
     path = cast_path(places, key)
     try:
         raw: Any = msgspec.json.decode(path.read_bytes())
@@ -180,9 +189,37 @@ def read_cast(places: Places, key: str) -> KeptCast | None:
         return msgspec.convert(document, KeptCast)
     except FileNotFoundError:
         return None
-    except (OSError, msgspec.MsgspecError, UnicodeDecodeError, FoxHandError):
+    except (
+        OSError,
+        ValueError,
+        RecursionError,
+        FoxHandError,
+    ) as error:  # msgspec's are ValueErrors
+        newer = isinstance(error, FoxHandError) and error.code == "version.newer"
+        aside = _put_aside(path)
+        if told is not None:
+            told(
+                FoxHandError(
+                    "cast.unreadable",
+                    "Work that was written down but not saved "
+                    + ("is of a newer Fox Hand." if newer else "cannot be read."),
+                    f"It is kept as {aside}." if aside else "It was left as it is.",
+                    "Update Fox Hand to open it." if newer else "The shot is as it was saved.",
+                )
+            )
+        return None
+
+
+def _put_aside(path: Path) -> Path | None:
+    """Under the first free name; None where it cannot be moved."""
+    for number in range(1, 1000):
+        aside = path.with_suffix(f".unreadable-{number}.json")
         try:
-            path.replace(path.with_suffix(".unreadable.json"))
+            aside.hardlink_to(path)
+            path.unlink()
+        except FileExistsError:
+            continue
         except OSError:
             return None
-        return None
+        return aside
+    return None

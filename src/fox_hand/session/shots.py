@@ -58,6 +58,7 @@ class Opening:
         aside: where work was put that belongs to an older state of the file.
         project: what it lies in.
         mark: the file as it was when it was read.
+        problem: what is wrong with work that was written down and could not be read.
     """
 
     path: Path
@@ -67,6 +68,7 @@ class Opening:
     aside: Path | None = None
     project: Project | None = None
     mark: Mark | None = None
+    problem: FoxHandError | None = None
 
 
 class Shots:
@@ -333,9 +335,11 @@ def open_shot(places: Places, path: Path) -> Opening:
     saved = read_shot(path)
     known, project = content_id(saved), project_of(path)
     key = stage_key(path)
-    kept = read_cast(places, key)
+    problems: list[FoxHandError] = []
+    kept = read_cast(places, key, problems.append)
     if kept is None or content_id(kept) == known:
-        return Opening(path, saved, known, project=project, mark=mark)
+        problem = problems[0] if problems else None
+        return Opening(path, saved, known, project=project, mark=mark, problem=problem)
     stamp = datetime.datetime.fromtimestamp(cast_path(places, key).stat().st_mtime).astimezone()
     if kept.saved == known:
         return Opening(path, kept, known, recovered=stamp, project=project, mark=mark)

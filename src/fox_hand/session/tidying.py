@@ -26,11 +26,13 @@ class Outcome:
         done: those that worked, in order.
         failed: those that did not, with what they were for and why.
         left: how many were not begun, because somebody cancelled.
+        missed: numbers of the tasks that failed or were not begun.
     """
 
     done: list[Done] = field(default_factory=list)
     failed: list[tuple[str, FoxHandError]] = field(default_factory=list)
     left: int = 0
+    missed: list[int] = field(default_factory=list)
 
 
 class Tidying:
@@ -108,7 +110,7 @@ class Tidying:
             finally:
                 self._running = None
             if step is not None:
-                step.done = outcome.done
+                step.settle(outcome)
             return outcome
 
         def done(outcome: Outcome) -> None:
@@ -159,15 +161,18 @@ class Tidying:
                 )
             )
 
-    def turn_back(self, step: FileStep) -> None:
-        """Undo, or do again, what a step holds once everything before it is done."""
+    def turn_back(self, step: FileStep, *, undo: bool) -> None:
+        """Undo, or do again, what a step holds once everything before it is done. What does not
+        work (a full disk, a share that is away) stays the next thing to be undone."""
 
         def finished(outcome: Outcome) -> None:
             self._look(outcome.done)
+            if outcome.missed:
+                self._history.again(step, undo=undo)
             self.tell(step.label, outcome)
 
         def tasks() -> list[tuple[str, Task]]:
-            return [(step.label, one.undo) for one in reversed(step.done)]
+            return [(step.label, one.undo) for one in step.begin()]
 
         self._run(step.label, tasks, step, finished)
 
@@ -177,12 +182,14 @@ def _work_through(tasks: Sequence[tuple[str, Task]], token: Progress) -> Outcome
     for number, (name, task) in enumerate(tasks):
         if token.cancelled:
             outcome.left = len(tasks) - number
+            outcome.missed += range(number, len(tasks))
             break
         token.report(number / len(tasks), name)
         try:
             outcome.done.append(task())
         except FoxHandError as error:
             outcome.failed.append((name, error))
+            outcome.missed.append(number)
     return outcome
 
 
@@ -193,9 +200,25 @@ class FileStep:
     label: str
     tidying: Tidying
     done: list[Done] = field(default_factory=list)
+    _trying: list[Done] = field(default_factory=list)
+    _turned: list[Done] = field(default_factory=list)  # by tries of which not all worked
+
+    def begin(self) -> list[Done]:
+        """What is to be turned back now, last done first."""
+        self._trying = self.done[::-1]
+        return self._trying
+
+    def settle(self, outcome: Outcome) -> None:
+        """Hold what was done; of a try that did not work whole, what is left to be tried."""
+        missed = [self._trying[number] for number in outcome.missed if self._trying]
+        if missed:
+            self.done, self._turned = missed[::-1], [*self._turned, *outcome.done]
+        else:
+            self.done, self._turned = [*self._turned, *outcome.done], []
+        self._trying = []
 
     def undo(self) -> None:
-        self.tidying.turn_back(self)
+        self.tidying.turn_back(self, undo=True)
 
     def redo(self) -> None:
-        self.tidying.turn_back(self)
+        self.tidying.turn_back(self, undo=False)

@@ -80,7 +80,9 @@ class ShotOpener(QObject):
         if self._opener.set_stage(turn, arrivals, begin, opening.cast.acting):
             self._desk.history.clear()
             self.opened.emit()
-            if said:
+            if opening.problem is not None:
+                self._notice.tell_error(opening.problem)
+            elif said:
                 self._notice.tell(" ".join(said))
         if then is not None:
             then()
