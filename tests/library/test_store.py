@@ -195,3 +195,36 @@ def test_replacing_a_file_keeps_its_mode_and_a_new_one_follows_the_umask(tmp_pat
         os.umask(previous)
     assert path.read_bytes() == b"2"
     assert {p.name for p in tmp_path.iterdir()} == {"card", "new"}
+
+
+def test_a_library_that_is_away_is_not_made_by_a_write(tmp_path: Path) -> None:
+    """An unmounted share leaves an empty folder; what is written there is hidden later."""
+    library = Library.create(tmp_path / "poses", "Poses")
+    library.add(card("Fist"), None, "Hands")
+    away = tmp_path / "on the share"
+    library.folder.rename(away)
+    for there in (False, True):
+        if there:
+            library.folder.mkdir()  # the mount point
+        with pytest.raises(FoxHandError) as caught:
+            library.add(card("Flat"), None, "Hands")
+        assert caught.value.code == "library.away"
+        assert library.folder.exists() == there
+        assert not there or not list(library.folder.iterdir())
+    library.folder.rmdir()
+    away.rename(library.folder)
+    assert library.add(card("Flat"), None, "Hands").is_file()
+
+
+def test_a_lock_that_cannot_be_had_is_a_sentence(tmp_path: Path) -> None:
+    library = Library.create(tmp_path / "poses", "Poses")
+    library.own.mkdir(exist_ok=True)
+    lock = library.own / "lock"
+    lock.unlink(missing_ok=True)
+    lock.mkdir()  # nothing can be opened there, whoever asks
+    with pytest.raises(FoxHandError) as caught:
+        library.add(card("Fist"), None, "Hands")
+    assert caught.value.code == "file.write"
+    assert not list(library.folder.rglob("*.foxcard"))
+    lock.rmdir()
+    assert library.add(card("Fist"), None, "Hands").is_file()

@@ -8,7 +8,7 @@ from typing import Annotated
 
 import typer
 
-from fox_hand.cli.talk import Talk, command
+from fox_hand.cli.talk import Talk, Verbose, command
 
 
 def demo_commands(show: Callable[[], int]) -> typer.Typer:
@@ -16,8 +16,12 @@ def demo_commands(show: Callable[[], int]) -> typer.Typer:
     demo = typer.Typer(help="The demo: the crew of the night ferry.")
 
     @demo.callback(invoke_without_command=True)
-    def start(context: typer.Context) -> None:
+    def start(context: typer.Context, verbose: Verbose = False) -> None:
         """Open the demo, or start one of its stand-ins."""
+        if verbose:
+            from fox_hand.base.log import say_more
+
+            say_more()
         if context.invoked_subcommand is None:
             raise typer.Exit(show())
 

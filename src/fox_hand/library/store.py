@@ -112,12 +112,13 @@ class Library:
         the process: one that was killed holds nothing.
 
         Raises:
-            FoxHandError: ``library.busy`` or ``file.write``.
+            FoxHandError: ``library.busy``, ``library.away`` or ``file.write``.
         """
+        self._there()
         make_folder(self.own)
+        lock = FileLock(self.own / "lock", timeout=BUSY, mode=0o666, thread_local=False)
         try:
-            with FileLock(self.own / "lock", timeout=BUSY, mode=0o666, thread_local=False):
-                yield
+            lock.acquire()
         except Timeout as error:
             raise FoxHandError(
                 "library.busy",
@@ -125,6 +126,33 @@ class Library:
                 "Nothing was changed.",
                 "Try again in a moment.",
             ) from error
+        except OSError as error:  # read-only meanwhile, no rights, no room
+            raise FoxHandError(
+                "file.write",
+                f"Nothing can be written in {self.name} now "
+                f"({error.strerror or 'the system gives no reason'}).",
+                "Nothing was changed.",
+                "Look whether you may write there, and whether there is room.",
+            ) from error
+        try:
+            yield
+        finally:
+            lock.release()
+
+    def _there(self) -> None:
+        """A library whose file is not there is away (a share that is not mounted leaves an empty
+        folder): what would be written there would be hidden when it comes back.
+
+        Raises:
+            FoxHandError: ``library.away``.
+        """
+        if not os.path.isfile(self.folder / "library.toml"):  # noqa: PTH113 - false for what cannot be asked
+            raise FoxHandError(
+                "library.away",
+                f"{self.name} is not in {self.folder} now.",
+                "Nothing was changed.",
+                "Look whether its drive or its share is there.",
+            )
 
     # -- cards ----------------------------------------------------------------------------
 
@@ -305,8 +333,9 @@ class Library:
         """The folder of a sheet, made if it is not there.
 
         Raises:
-            FoxHandError: ``sheet.outside`` or ``file.write``.
+            FoxHandError: ``sheet.outside``, ``library.away`` or ``file.write``.
         """
+        self._there()
         folder = (self.folder / sheet).resolve()
         parts = folder.relative_to(self.folder.resolve()).parts if self._holds(folder) else (".",)
         if any(part.startswith(".") for part in parts):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import os
 import subprocess
 import sys
 import threading
@@ -24,6 +25,8 @@ DEATHS = 3  # in a row, after which something is wrong that starting again does 
 
 # isolated from the folder and the variables of whoever started us; the path is handed on instead
 LAUNCH = "import sys; sys.path[:] = sys.argv[2:]; from fox_hand.render.worker import main; main()"
+# the driver's cache lies in the user's cache folder and kills the process where that is full
+QUIET = {"MESA_SHADER_CACHE_DISABLE": "true", "MESA_GLSL_CACHE_DISABLE": "true"}
 log = logging.getLogger(__name__)
 
 
@@ -124,6 +127,7 @@ class Renderer:
                 stdin=subprocess.DEVNULL,
                 stdout=words,
                 stderr=words,
+                env={**os.environ, **QUIET},
             )
         theirs.close()
         self._connection, self._sender = mine, Sender(mine)

@@ -25,7 +25,14 @@ from fox_hand.session.shelf import Shelf
 from fox_hand.session.tidying import Outcome, Task, Tidying
 
 WAITS = frozenset(
-    {"file.write", "library.unreachable", "library.missing", "library.busy", "file.move"}
+    {
+        "file.write",
+        "file.move",
+        "library.unreachable",
+        "library.missing",
+        "library.away",
+        "library.busy",
+    }
 )
 Pictures = Callable[[], tuple[bytes | None, ...]]
 Drawn = tuple[bytes | None, ...]
