@@ -28,7 +28,7 @@ from fox_hand.ui.window import Window
 
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
 SHIFT = Qt.KeyboardModifier.ShiftModifier
-LONG = 20_000  # milliseconds to wait for what runs beside the window
+LONG = 60_000  # milliseconds to wait for what runs beside the window
 
 
 class Hand:
@@ -106,12 +106,12 @@ class Hand:
         return list(self.desk.shelf.entries())
 
     def wait_for_card(self, name: str) -> Entry:
-        self.qtbot.waitUntil(lambda: any(e.name == name for e in self.cards), timeout=20_000)
+        self.qtbot.waitUntil(lambda: any(e.name == name for e in self.cards), timeout=60_000)
         return self.entry(name)
 
     def wait_for_mix(self, name: str) -> None:
         self.qtbot.waitUntil(
-            lambda: self.desk.mix is not None and self.desk.mix.card.name == name, timeout=20_000
+            lambda: self.desk.mix is not None and self.desk.mix.card.name == name, timeout=60_000
         )
 
     def click_card(self, name: str) -> None:
@@ -149,7 +149,7 @@ class Hand:
                 is self.desk.actor.at
             )
 
-        self.qtbot.waitUntil(fine, timeout=20_000)
+        self.qtbot.waitUntil(fine, timeout=60_000)
 
 
 OpenWindow = Callable[[], Hand]
@@ -190,7 +190,7 @@ def hand(open_window: OpenWindow, qtbot: QtBot) -> Hand:
     """Marrow on the stage, the demo's cards at the right."""
     made = open_window()
     made.window.opener.open_crew()
-    qtbot.waitUntil(lambda: len(made.desk.cast) == 2 and len(made.cards) > 10, timeout=20_000)
+    qtbot.waitUntil(lambda: len(made.desk.cast) == 2 and len(made.cards) > 10, timeout=60_000)
     made.settle()
     return made
 

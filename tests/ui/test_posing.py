@@ -153,7 +153,7 @@ def test_the_wheel_zooms_about_the_pointer(hand: Hand) -> None:
 
 def test_the_figure_selects_regions_dots_and_names(hand: Hand) -> None:
     figure = hand.window.figure_panel.figure
-    hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=20_000)
+    hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=60_000)
     rig, selection = hand.desk.actor.rig, hand.desk.selection
     offset = QPointF((figure.width() - 208) / 2, 0)
     for zone in ZONES:
