@@ -57,7 +57,9 @@ def built(tmp_path_factory: pytest.TempPathFactory) -> Path:
     out.mkdir()
     build("sdist", source, out)
     with tarfile.open(next(out.glob("*.tar.gz"))) as archive:
-        archive.extractall(made / "unpacked", filter="data")
+        if hasattr(tarfile, "data_filter"):  # from Python 3.11.4 on; our own package either way
+            archive.extraction_filter = tarfile.data_filter
+        archive.extractall(made / "unpacked")
     build("wheel", next((made / "unpacked").iterdir()), out)
     return out
 
