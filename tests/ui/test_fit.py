@@ -303,7 +303,9 @@ def test_controls_are_renamed_in_many_cards_seen_first_and_undone(hand: Hand) ->
     def held(name: str) -> set[str]:
         return set(read_card(hand.entry(name).path)[0].pose.controls)
 
-    hand.qtbot.waitUntil(lambda: "digit_index1_L" in held("Flat"), timeout=LONG)
+    hand.qtbot.waitUntil(
+        lambda: all("digit_index1_L" in held(n) for n in ("Fist", "Flat")), timeout=LONG
+    )
     fist = read_card(hand.entry("Fist").path)[0].pose.controls
     assert fist["digit_index2_L"].rest.parent == "digit_index1_L"
     assert hand.entry("Glad").path.read_bytes() == before["Glad"]
