@@ -138,13 +138,8 @@ class Desk:
         return actor
 
     def place_absent(self, kept: KeptMember, reason: FoxHandError | None = None) -> Absent:
-        """Keep a place for a character whose file cannot be read, with all its keys; it is told
-        about.
-
-        Args:
-            kept: how it stood and what it did.
-            reason: why it cannot be read, where more than that is known.
-        """
+        """Keep a place, with all its keys, for a character whose file is not there or cannot be
+        read for some other ``reason``; it is told about."""
         member = Absent(kept, "")
         what = f"{kept.path} is not there." if reason is None else reason.happened
         error = FoxHandError(

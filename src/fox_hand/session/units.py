@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from fox_hand.core.rig import RestFrom
@@ -22,10 +23,7 @@ def keep_unit(path: Path, metres_per_unit: float) -> None:
     Raises:
         FoxHandError: if the sidecar that is there cannot be read, or cannot be written.
     """
-    beside = sidecar_path(path)
-    sidecar = read_sidecar(beside) if beside.is_file() else Sidecar(FORMAT, VERSION)
-    sidecar.metres_per_unit = metres_per_unit
-    write_atomically(beside, write_sidecar(sidecar))
+    _change(path, lambda sidecar: setattr(sidecar, "metres_per_unit", metres_per_unit))
 
 
 def keep_rest(path: Path, rest_from: RestFrom) -> None:
@@ -34,7 +32,11 @@ def keep_rest(path: Path, rest_from: RestFrom) -> None:
     Raises:
         FoxHandError: if the sidecar that is there cannot be read, or cannot be written.
     """
+    _change(path, lambda sidecar: setattr(sidecar, "rest_from", rest_from))
+
+
+def _change(path: Path, change: Callable[[Sidecar], None]) -> None:
     beside = sidecar_path(path)
     sidecar = read_sidecar(beside) if beside.is_file() else Sidecar(FORMAT, VERSION)
-    sidecar.rest_from = rest_from
+    change(sidecar)
     write_atomically(beside, write_sidecar(sidecar))
