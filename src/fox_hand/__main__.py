@@ -6,12 +6,14 @@ import gc
 import os
 import sys
 import threading
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from types import TracebackType
 from typing import TYPE_CHECKING
 
-from fox_hand.base.log import LogFiles, note_fault, start_log
+from fox_hand.base.log import LogFiles, note_fault, start_log, words_of
 from fox_hand.cli import NAME, Wish, make_app
 
 if TYPE_CHECKING:
@@ -63,20 +65,36 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
         jobs.stop()
 
 
+FAULT_PAUSE = 60.0  # seconds after which the same fault is told again
+
+
 @contextmanager
 def faults_told(window: Window, bridge: Bridge) -> Iterator[None]:
     """Errors that nobody expected are written down and told calmly; the work goes on, and is
     written down at once."""
 
-    def told(error: BaseException | None) -> None:
-        if isinstance(error, Exception):
-            problem = error
-            bridge.post(lambda: window.notice.tell_error(problem))
-            bridge.post(window.desk.shots.write_down)
-
     before = sys.excepthook, threading.excepthook
-    sys.excepthook = lambda _kind, error, _trace: told(error)
-    threading.excepthook = lambda args: told(args.exc_value)
+    known: dict[str, float] = {}
+
+    def told(error: Exception) -> None:
+        words, now = words_of(error), time.monotonic()
+        if now - known.get(words, -FAULT_PAUSE) < FAULT_PAUSE:
+            return  # the same fault at every painting is one
+        known[words] = now
+        bridge.post(lambda: window.notice.tell_error(error))
+        bridge.post(window.desk.shots.write_down)
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        if isinstance(error, Exception):
+            told(error)
+        else:
+            before[0](kind, error, trace)  # somebody who stops the program
+
+    def thread_hook(args: threading.ExceptHookArgs) -> None:
+        if isinstance(args.exc_value, Exception):
+            told(args.exc_value)
+
+    sys.excepthook, threading.excepthook = hook, thread_hook
     try:
         yield
     finally:

@@ -8,6 +8,8 @@ import subprocess
 import sys
 from dataclasses import replace
 from pathlib import Path
+from types import SimpleNamespace
+from typing import Any
 
 import jsonschema
 import msgspec
@@ -16,6 +18,7 @@ import pytest
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
+from fox_hand.base.work import Progress
 from fox_hand.core.keys import Lane, LaneKind
 from fox_hand.core.rotations import angle_between
 from fox_hand.core.tracks import Ease
@@ -310,6 +313,26 @@ def test_of_two_people_who_save_one_shot_nobodys_work_is_lost_and_both_are_told(
     saved(desk, path)
     assert path.read_bytes() == newer
     assert told["mine"][-1].code == "version.newer"
+
+
+def test_saving_twice_in_a_hurry_takes_nobodys_work_for_somebody_elses(
+    desk: Desk, tmp_path: Path
+) -> None:
+    path = tmp_path / "fr_060.foxshot"
+    key_card(desk, "Wave", 1)
+    saved(desk, path)
+    held: list[tuple[Any, Any]] = []
+    files = desk.shots._files
+    desk.shots._files = SimpleNamespace(run=lambda work, done, _: held.append((work, done)))
+    for name, frame in (("Glad", 8), ("Fist", 12)):
+        key_card(desk, name, frame)
+        desk.shots.save()
+    desk.shots._files = files
+    answers = [(done, work(Progress())) for work, done in held]
+    for done, answer in answers:  # the window hears of both only now
+        done(answer)
+    assert list(tmp_path.glob("*.foxshot")) == [path]
+    assert len(read_shot(path).members[0].origins) == 3
 
 
 @pytest.mark.parametrize(

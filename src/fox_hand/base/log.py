@@ -45,7 +45,8 @@ class LogFiles:
                 lines = []
             if lines:
                 found.append("\n".join([f"-- {path.name if path else ''}", *lines[-LINES:]]))
-        return "\n".join(found)
+        text = "\n".join(found)  # what the interpreter and drivers print names files as they are
+        return text if talkative() else discreet(text)
 
 
 class _Discreet(logging.Formatter):

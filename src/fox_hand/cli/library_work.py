@@ -79,7 +79,10 @@ def approve(
         return replace(card, approved_by=by, approved_at=when)
 
     word = "unlocked" if unlock else "approved"
-    wanted: Callable[[Entry], bool] = lambda entry: entry.locked == unlock  # noqa: E731
+
+    def wanted(entry: Entry) -> bool:
+        return entry.locked == unlock
+
     _reword(talk, folder, cards or [], find, change, wanted, word, every=every)
 
 

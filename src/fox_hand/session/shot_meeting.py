@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
@@ -36,13 +36,12 @@ def content_of(path: Path) -> str | None:
         return None
 
 
-def set_aside(path: Path, known: str, mine: str) -> Path | None:
+def set_aside(path: Path, known: Collection[str]) -> Path | None:
     """Keep what somebody else wrote into a shot's file as a file beside it.
 
     Args:
         path: the shot.
-        known: what was in the file when it was opened or saved here.
-        mine: what is to be written.
+        known: what this window has read there or written, and what it is to write.
 
     Returns:
         where theirs lies now; None where the file holds what was known, or nothing.
@@ -51,7 +50,7 @@ def set_aside(path: Path, known: str, mine: str) -> Path | None:
         FoxHandError: ``version.newer``, or ``file.write`` where theirs could not be kept; the file
             is as they left it.
     """
-    if not path.exists() or content_of(path) in (known, mine):
+    if not path.exists() or content_of(path) in known:
         return None
     try:
         data = path.read_bytes()

@@ -105,6 +105,7 @@ class Shots:
         self.settled: Callable[[Actor], Take] = _own_take
         self._turn = 0  # goes up with every shot that begins
         self._mark: Mark | None = None  # the file as it was opened or saved here
+        self._written = ""  # by the last save; known to the next before the window hears of it
         self._looking = False
 
     @property
@@ -194,8 +195,9 @@ class Shots:
         def work(progress: Progress) -> tuple[str, Path | None, Mark | None]:
             progress.report(0.0)
             content = content_id(document)
-            aside = set_aside(where, known, content) if own else None
+            aside = set_aside(where, (known, self._written, content)) if own else None
             write_shot(where, document, root)
+            self._written = content
             if project is not None and project.with_shot(where) is not project:
                 write_project(project.with_shot(where))
             return content, aside, mark_of(where)

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
+from fox_hand.base.log import talkative
 from fox_hand.session.ports import Pictures
 from fox_hand.ui.about import AboutSheet, copy_text
 from fox_hand.ui.look import Look
@@ -52,7 +53,8 @@ class Help(QObject):
     def copy(self) -> None:
         """The details go onto the clipboard."""
         copy_text(self._support.text())
-        self._notice.tell("The details are copied. They name no files of yours.")
+        named = "They may name files of yours." if talkative() else "They name no files of yours."
+        self._notice.tell(f"The details are copied. {named}")
 
     def _draw_again(self) -> None:
         self._pictures.try_again()
