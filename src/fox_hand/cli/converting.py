@@ -61,9 +61,17 @@ def convert(
     if into_folder and not out.is_dir() and out.suffix:
         raise typer.BadParameter(f"several files go into a folder, and {out} is none")
     notes: list[str] = []
+    failed = False
     for source in sources:
         target = out / f"{source.stem}.{kind.lstrip('.')}" if into_folder else out
-        notes += _one(talk, source, target, rig, who, rate, alone=alone)
+        try:
+            notes += _one(talk, source, target, rig, who, rate, alone=alone)
+        except typer.Exit:  # it was said; the others go on
+            failed = True
+    if failed:
+        for note in notes:
+            talk.problem(note)
+        raise typer.Exit(1)
     talk.end_with(notes)
 
 
