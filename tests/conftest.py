@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sys
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
@@ -45,3 +46,11 @@ def renderer() -> Iterator[Renderer]:
 def places(tmp_path: Path) -> Places:
     """Folders of a user who starts for the first time."""
     return Places.under(tmp_path / "home")
+
+
+@pytest.hookimpl(trylast=True)
+def pytest_runtest_logreport(report: pytest.TestReport) -> None:
+    """Say at once why a test failed: of a run that is cut off the summary is never seen."""
+    if report.failed:
+        sys.stderr.write(f"\n{report.nodeid} ({report.when})\n{report.longreprtext}\n")
+        sys.stderr.flush()
