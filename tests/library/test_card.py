@@ -23,6 +23,7 @@ from fox_hand.core.rotations import from_vector
 from fox_hand.demo.project import shipped
 from fox_hand.library.card import Card
 from fox_hand.library.container import STEPS, card_bytes, read_card
+from fox_hand.library.head import read_head
 from fox_hand.library.schema import MIMETYPE, VERSION, json_schema
 from fox_hand.library.store import Library
 from tests.library.conftest import Listed
@@ -216,11 +217,15 @@ def test_turns_written_by_hand_are_made_unit_length(tmp_path: Path) -> None:
     whole = card_bytes(Card("Hand made", Pose({})), None)
     with zipfile.ZipFile(io.BytesIO(whole)) as archive:
         document = json.loads(archive.read("card.json"))
-    document["controls"] = {"jaw": {"turn": [0, 0, 0, 2]}, "neck": {"turn": [0, 0, 0, 0]}}
+    document["controls"] = {"jaw": {"turn": [0, 0, 0, 2]}}
     path.write_bytes(rewritten(whole, card=json.dumps(document).encode()))
     card, _ = read_card(path)
     assert card.pose.controls["jaw"].turn == (0, 0, 0, 1)
-    assert card.pose.controls["neck"].turn == (0, 0, 0, 1)
+    document["controls"] = {"jaw": {"turn": [0, 0, 0, 2]}, "neck": {"turn": [0, 0, 0, 0]}}
+    path.write_bytes(rewritten(whole, card=json.dumps(document).encode()))
+    with pytest.raises(FoxHandError, match="the turn of neck has no length"):
+        read_card(path)
+    assert read_head(path, "").entry.error is not None
 
 
 def test_every_older_version_has_a_step() -> None:

@@ -30,7 +30,7 @@ def opened(talk: Talk, folder: Path, *, again: bool = False) -> tuple[Shelf, Pla
     place = shelf.add(folder)
     if again:
         index = Index.of(folder.absolute(), places.cache)
-        index.rebuild()
+        index.throw_away()
         index.close()
     with talk.progress() as work:
         reading = talk.or_exit(lambda: shelf.read(place, work, look=True))

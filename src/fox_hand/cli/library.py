@@ -128,8 +128,8 @@ def search(
 
 
 def check(talk: Talk, folder: Folder, rig: RigOption = None) -> None:
-    """Look through a library: damaged files, conflicts, near twins, cards without a rig. Ends
-    with 1 if a file is damaged or somebody must choose."""
+    """Look through a library: damaged files, folders that cannot be listed, rights, conflicts,
+    near twins, cards without a rig. Ends with 1 if something is damaged or must be mended."""
     from fox_hand.interchange.readers import read_rig
     from fox_hand.session.care import look_through
 
@@ -155,10 +155,13 @@ def check(talk: Talk, folder: Folder, rig: RigOption = None) -> None:
             f"{report.fine} of {report.total} cards are fine; {len(report.taken_out)} taken out, "
             f"{report.versions} earlier versions kept"
         )
-    raise typer.Exit(1 if report.strange or report.clashes else 0)
+    raise typer.Exit(1 if report.troubles or report.strange or report.clashes else 0)
 
 
 def _findings(report: Report) -> Iterator[tuple[str, str, str]]:
+    for trouble in report.troubles:
+        mend = f" This mends it: {trouble.mend}" if trouble.mend else ""
+        yield "folder", str(trouble.path), f"{trouble.what}{mend}"
     for strange in report.strange:
         error = strange.entry.error
         kept = " (a whole earlier version is there)" if strange.version is not None else ""

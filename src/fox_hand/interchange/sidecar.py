@@ -10,7 +10,9 @@ from typing import Any, Literal
 
 import msgspec
 
+from fox_hand.base.documents import Number, Positive, decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import CARD, read_file
 from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.core.controls import Channel, MirrorRule, Region, SettingKind, Side
@@ -20,7 +22,7 @@ from fox_hand.core.solvers import DrivenKind
 
 VERSION = 2
 FORMAT = "fox-hand rig sidecar"
-Span = tuple[float, float] | None
+Span = tuple[Number, Number] | None
 Order = EulerOrder | Literal["quaternion"]
 
 
@@ -57,7 +59,7 @@ class TargetNotes(msgspec.Struct, omit_defaults=True):
     kind: Literal["goal", "pole", "look"]
     at: str
     label: str | None = None
-    offset: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    offset: tuple[Number, Number, Number] = (0.0, 0.0, 0.0)
     like: str | None = None
     under: str | None = None
     side: Side = Side.CENTRE
@@ -74,9 +76,9 @@ class SettingNotes(msgspec.Struct, omit_defaults=True):
     target or holder lists it."""
 
     label: str | None = None
-    minimum: float = 0.0
-    maximum: float = 1.0
-    default: float = 0.0
+    minimum: Number = 0.0
+    maximum: Number = 1.0
+    default: Number = 0.0
     mirror: MirrorRule | None = None
     partner: str | None = None
     kind: SettingKind = SettingKind.FLOAT
@@ -92,7 +94,7 @@ class HolderNotes(msgspec.Struct, omit_defaults=True):
 
     label: str
     at: str
-    offset: tuple[float, float, float]
+    offset: tuple[Number, Number, Number]
     settings: list[str]
     side: Side = Side.CENTRE
     region: Region = Region.HEAD
@@ -120,10 +122,10 @@ class LookNotes(msgspec.Struct, omit_defaults=True, tag_field="type", tag="look"
     joint: str
     target: str
     blend: str | None = None
-    left: float = 45.0
-    right: float = 45.0
-    up: float = 35.0
-    down: float = 35.0
+    left: Number = 45.0
+    right: Number = 45.0
+    up: Number = 35.0
+    down: Number = 35.0
 
 
 class TwistNotes(msgspec.Struct, omit_defaults=True, tag_field="type", tag="twist"):
@@ -132,7 +134,7 @@ class TwistNotes(msgspec.Struct, omit_defaults=True, tag_field="type", tag="twis
     joint: str
     source: str
     axis: Literal["x", "y", "z"] = "y"
-    share: float = 0.5
+    share: Number = 0.5
 
 
 class DriveNotes(msgspec.Struct, omit_defaults=True):
@@ -141,7 +143,7 @@ class DriveNotes(msgspec.Struct, omit_defaults=True):
     source: str
     onto: DrivenKind
     target: str
-    points: list[tuple[float, float]]
+    points: list[tuple[Number, Number]]
     axis: Literal["x", "y", "z"] = "x"
     times: str | None = None
 
@@ -149,8 +151,8 @@ class DriveNotes(msgspec.Struct, omit_defaults=True):
 class SpotNotes(msgspec.Struct):
     """A control's place on the figure drawing, 0...1 from its upper left corner."""
 
-    x: float
-    y: float
+    x: Number
+    y: Number
 
 
 class Sidecar(msgspec.Struct, omit_defaults=True):
@@ -161,7 +163,7 @@ class Sidecar(msgspec.Struct, omit_defaults=True):
     format: str
     version: int
     name: str | None = None
-    metres_per_unit: float | None = None
+    metres_per_unit: Positive | None = None
     rest_from: RestFrom | None = None
     controls: dict[str, ControlNotes] = {}
     targets: dict[str, TargetNotes] = {}
@@ -193,15 +195,15 @@ def read_sidecar(path: Path) -> Sidecar:
         FoxHandError: with what is wrong and where.
     """
     try:
-        raw: Any = msgspec.json.decode(path.read_bytes())
+        raw: Any = decode_json(read_file(path, CARD), object)
         if not isinstance(raw, dict) or raw.get("format") != FORMAT:
             raise FoxHandError("sidecar.foreign", f"{path.name} is not a rig sidecar.")
         document = upgrade(raw, current=VERSION, steps=STEPS, what="rig sidecar")
         return msgspec.convert(document, Sidecar)
-    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+    except (OSError, ValueError) as error:
         raise FoxHandError(
             "sidecar.damaged",
-            f"{path.name} cannot be read: {error}.",
+            f"{path.name} cannot be read: {wrong_with(error)}.",
             "The rig was opened without it.",
         ) from error
 

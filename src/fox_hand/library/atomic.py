@@ -7,6 +7,7 @@ when the power fails, the disk is full or the share is gone is decided here and 
 from __future__ import annotations
 
 import contextlib
+import ctypes
 import errno
 import os
 import stat
@@ -15,8 +16,11 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.library.access import Access, access_of, give
 
 PART = ".part"
+AS_IT_COMES = -1  # the group that the system gives
+HERE, NOT_OVER_ANOTHER = -100, 1  # AT_FDCWD and RENAME_NOREPLACE of Linux
 NO_LINKS = {errno.EPERM, errno.EOPNOTSUPP, errno.ENOSYS, errno.EMLINK, errno.EINVAL}
 
 
@@ -24,8 +28,8 @@ def write_atomically(path: Path, data: bytes) -> None:
     """Replace or create a file in one step.
 
     The bytes go to a temporary file in the same folder, are flushed to disk and renamed over the
-    old file (through a link: over the file it leads to), whose permissions are kept (a new file
-    gets what the umask allows, so that colleagues on a share can read it).
+    old file (through a link: over the file it leads to), whose permissions and group are kept.
+    A new file gets what its library grants, elsewhere what the umask allows.
 
     Raises:
         FoxHandError: ``file.write``; the old file is untouched.
@@ -33,12 +37,14 @@ def write_atomically(path: Path, data: bytes) -> None:
     if path.is_symlink():  # what it leads to is meant
         path = Path(os.path.realpath(path))
     try:
-        mode = stat.S_IMODE(path.stat().st_mode)
+        before = path.stat()
     except FileNotFoundError:
-        mode = 0o666 & ~_umask()
+        access = _new_access(path.parent)
     except OSError as error:
         raise _failed(path, error) from error
-    temporary = _written_beside(path, data, mode)
+    else:
+        access = Access(stat.S_IMODE(before.st_mode), before.st_gid)
+    temporary = _written_beside(path, data, access)
     try:
         temporary.replace(path)
     except OSError as error:
@@ -59,7 +65,7 @@ def write_new(paths: Iterable[Path], data: bytes) -> Path:
     """
     tries = iter(paths)
     path = next(tries)
-    temporary = _written_beside(path, data, 0o666 & ~_umask())
+    temporary = _written_beside(path, data, _new_access(path.parent))
     try:
         while not _named(temporary, path):
             try:
@@ -75,7 +81,7 @@ def write_new(paths: Iterable[Path], data: bytes) -> Path:
 
 def move_new(source: Path, paths: Iterable[Path]) -> Path:
     """Give a file the first of some names that is free, on the same file system. At every moment
-    it has its old name or its new one, for an instant both.
+    it has its old name or its new one; where the file system cannot do better, for an instant both.
 
     Raises:
         FoxHandError: ``file.move``; it has its old name.
@@ -114,7 +120,7 @@ def remove(path: Path) -> None:
         ) from error
 
 
-def _written_beside(path: Path, data: bytes, mode: int) -> Path:
+def _written_beside(path: Path, data: bytes, access: Access) -> Path:
     """A flushed temporary file in the same folder. What a killed program leaves of it begins with
     a dot and ends with ``.part``, and no reader takes it for a card."""
     temporary = ""
@@ -124,7 +130,7 @@ def _written_beside(path: Path, data: bytes, mode: int) -> Path:
             file.write(data)
             file.flush()
             os.fsync(file.fileno())
-        Path(temporary).chmod(mode)
+        _give(Path(temporary), access)
     except OSError as error:
         if temporary:
             _forget(Path(temporary))
@@ -132,8 +138,29 @@ def _written_beside(path: Path, data: bytes, mode: int) -> Path:
     return Path(temporary)
 
 
+def _give(temporary: Path, access: Access) -> None:
+    """The group and the permissions a file is to have. Where the group cannot be given, those
+    who read it as its members may read it all the same, if their library lets them."""
+    mode = access.mode & 0o777
+    if access.group not in (AS_IT_COMES, temporary.stat().st_gid):
+        try:
+            os.chown(temporary, -1, access.group)
+        except OSError:
+            library = access_of(temporary.parent)
+            mode |= library.of_files if library is not None else 0
+    temporary.chmod(mode)
+
+
 def _named(source: Path, path: Path) -> bool:
     """Move a file to a name that must be free; false if it is not."""
+    try:
+        rename_new(source, path)
+        return True
+    except FileExistsError:
+        return False
+    except OSError as error:
+        if error.errno not in NO_LINKS:
+            raise
     try:
         path.hardlink_to(source)
     except FileExistsError:
@@ -147,9 +174,27 @@ def _named(source: Path, path: Path) -> bool:
             return False
         source.replace(path)
         return True
-    with contextlib.suppress(FileNotFoundError):
-        source.unlink()
+    try:
+        source.unlink(missing_ok=True)
+    except OSError:
+        _forget(path)  # or the file would have two names
+        raise
     return True
+
+
+def rename_new(source: Path, path: Path) -> None:
+    """Rename a file to a name that must be free, in one step (Linux, ``renameat2``).
+
+    Raises:
+        FileExistsError: the name is taken.
+        OSError: ``ENOSYS`` or ``EINVAL`` where the system or the file system cannot do that.
+    """
+    call = getattr(ctypes.CDLL(None, use_errno=True), "renameat2", None)
+    if call is None:
+        raise OSError(errno.ENOSYS, os.strerror(errno.ENOSYS))
+    if call(HERE, os.fsencode(source), HERE, os.fsencode(path), NOT_OVER_ANOTHER):
+        number = ctypes.get_errno()
+        raise OSError(number, os.strerror(number), str(source))
 
 
 def _forget(temporary: Path) -> None:
@@ -164,7 +209,12 @@ def make_folder(folder: Path) -> None:
         FoxHandError: ``file.write``.
     """
     try:
+        missing = [f for f in (folder, *folder.parents) if not f.exists()]
         folder.mkdir(parents=True, exist_ok=True)
+        access = access_of(folder) if missing else None
+        if access is not None:
+            for made in reversed(missing):
+                give(made, access, folder=True)
     except (FileExistsError, NotADirectoryError) as error:
         raise FoxHandError(
             "file.in_the_way",
@@ -189,6 +239,14 @@ def flush_folder(folder: Path) -> None:
             os.fsync(descriptor)
         finally:
             os.close(descriptor)
+
+
+def _new_access(folder: Path) -> Access:
+    """What a new file gets: what its library grants, elsewhere what the umask allows."""
+    library = access_of(folder)
+    if library is None:
+        return Access(0o666 & ~_umask(), AS_IT_COMES)
+    return Access(library.of_files, library.group)
 
 
 def _umask() -> int:

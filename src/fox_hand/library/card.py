@@ -14,6 +14,7 @@ from fox_hand.core.clip import Clip
 from fox_hand.core.controls import Region
 from fox_hand.core.pose import Held, Pose, RestFrame
 from fox_hand.library.lines_file import kept_lines, lines_from
+from fox_hand.library.names import plain_name
 from fox_hand.library.schema import (
     VERSION,
     ApprovedFile,
@@ -151,7 +152,11 @@ def _vector(values: Any) -> tuple[float, float, float]:
 
 
 def from_file(file: CardFile) -> Card:
-    """The card that a document describes."""
+    """The card that a document describes.
+
+    Raises:
+        ValueError: where its numbers make no pose.
+    """
     character = file.character or CharacterFile("")
     approved, taken = file.approved or ApprovedFile(), file.taken or TakenFile()
     frame = file.frame
@@ -168,13 +173,13 @@ def from_file(file: CardFile) -> Card:
             frame.shift,
         )
     return Card(
-        name=file.name,
+        name=plain_name(file.name),
         pose=Pose(_controls(file.controls)),
         region=Region(file.region),
         side=file.side,
-        tags=tuple(file.tags),
+        tags=tuple(t for tag in file.tags if (t := plain_name(tag))),
         note=file.note,
-        author=file.author,
+        author=plain_name(file.author),
         licence=file.licence,
         character=character.name,
         fingerprint=character.fingerprint,
@@ -204,7 +209,7 @@ def _controls(files: Mapping[str, HeldFile]) -> dict[str, Held]:
         rest = file.rest
         held[name] = Held(
             move=file.move,
-            turn=_unit(file.turn),
+            turn=_unit(name, file.turn),
             euler=None if file.euler is None else _vector(np.radians(file.euler)),
             order=file.order,
             scale=file.scale,
@@ -219,13 +224,19 @@ def _controls(files: Mapping[str, HeldFile]) -> dict[str, Held]:
     return held
 
 
-def _unit(q: tuple[float, float, float, float] | None) -> tuple[float, float, float, float] | None:
-    """Turns written by hand may not be of unit length; those of this program stay bit for bit."""
+def _unit(
+    name: str, q: tuple[float, float, float, float] | None
+) -> tuple[float, float, float, float] | None:
+    """Turns written by hand may not be of unit length; those of this program stay bit for bit.
+
+    Raises:
+        ValueError: for one of no length, which is no turn.
+    """
     if q is None:
         return None
     length = float(np.linalg.norm(q))
     if abs(length - 1) < 1e-9:
         return q
     if length < 1e-9:
-        return (0.0, 0.0, 0.0, 1.0)
+        raise ValueError(f"the turn of {plain_name(name)} has no length")
     return (q[0] / length, q[1] / length, q[2] / length, q[3] / length)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
 import tempfile
 from collections.abc import Iterable, Sequence
@@ -12,6 +13,7 @@ from PIL import Image, ImageDraw, ImageFont
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.outputs import keep_inputs
+from fox_hand.base.pictures import opened_picture
 from fox_hand.base.work import Progress
 from fox_hand.library.atomic import write_atomically
 from fox_hand.library.container import read_picture
@@ -136,13 +138,13 @@ def _cell(entry: Entry, size: int) -> Cell:
     """A card's picture; a card without one, or a damaged one, is an empty field with its name."""
     try:
         data = read_picture(entry.path, size)
-        picture = Image.open(io.BytesIO(data)).convert("RGBA") if data is not None else None
-    except (FoxHandError, OSError):
-        picture = None
+    except FoxHandError:
+        data = None
     ground = Image.new("RGB", (size, size), "#ECE5D8")
-    if picture is not None:
-        small = picture.resize((size, size), Image.Resampling.LANCZOS)
-        ground.paste(small, (0, 0), small)
+    if data is not None:
+        with contextlib.suppress(OSError, SyntaxError, ValueError), opened_picture(data) as picture:
+            small = picture.convert("RGBA").resize((size, size), Image.Resampling.LANCZOS)
+            ground.paste(small, (0, 0), small)
     return ground, entry.name
 
 

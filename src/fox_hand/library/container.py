@@ -5,20 +5,23 @@ from __future__ import annotations
 import contextlib
 import io
 import zipfile
-import zlib
 from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any
 
 import msgspec
 
+from fox_hand.base.archive import BROKEN, opened_archive, read_member, why_broken
+from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import CARD, TooLargeError, open_file
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.library.card import Card, from_file, to_file
 from fox_hand.library.schema import FORMAT, MIMETYPE, VERSION, CardFile
 
 PICTURE = 320  # width and height of the picture, in pixels
-LARGEST_MEMBER = 32 << 20  # what a card may unpack to; more is no card but an accident
+LARGEST_MEMBER = 32 << 20  # what a part of a card may unpack to; more is an accident
+MOST_MEMBERS = 64
 PICTURES = ("thumb.png", "thumb@2x.webp")
 MOTION = "motion.webp"
 Pictures = tuple[bytes | None, bytes | None]  # at 320 and 640 px
@@ -58,13 +61,30 @@ def changed_bytes(path: Path, card: Card, pictures: Pictures | None = None) -> b
 
 
 def _packed(card: Card, others: Mapping[str, bytes]) -> bytes:
+    text = _text(to_file(card))
+    _not_too_large(card, text, others)
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
         archive.writestr(_member("mimetype"), MIMETYPE)
-        archive.writestr(_member("card.json"), _text(to_file(card)))
+        archive.writestr(_member("card.json"), text)
         for name, data in others.items():
             archive.writestr(_member(name), data)
     return buffer.getvalue()
+
+
+def _not_too_large(card: Card, text: bytes, others: Mapping[str, bytes]) -> None:
+    """What could not be read again is not written."""
+    largest = max(len(text), *(len(data) for data in others.values()), 0)
+    if largest <= LARGEST_MEMBER:
+        return
+    lines = 0 if card.clip is None else len(card.clip.lines)
+    raise FoxHandError(
+        "card.too_large",
+        f"{card.name} would be {largest >> 20} MB, and a card holds {LARGEST_MEMBER >> 20} MB: "
+        f"{lines} channels move in it, with keys on very many frames.",
+        "Nothing was stored.",
+        "Take fewer controls or fewer frames, or every second frame.",
+    )
 
 
 def _text(file: CardFile) -> bytes:
@@ -96,12 +116,13 @@ def _member(name: str) -> zipfile.ZipInfo:
 def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
     """The archive; what goes wrong while reading it becomes a sentence."""
     try:
-        with zipfile.ZipFile(path) as archive:
+        with opened_archive(path, CARD, MOST_MEMBERS) as archive:
             yield archive
     except zipfile.BadZipFile as error:
         raise _unreadable(path) from error
-    except (zlib.error, EOFError, NotImplementedError, RuntimeError, ValueError) as error:
-        raise FoxHandError("card.damaged", f"{path.name} is damaged ({error}).", KEPT) from error
+    except BROKEN as error:
+        why = why_broken(error)
+        raise FoxHandError("card.damaged", f"{path.name} is damaged: {why}.", KEPT) from error
     except OSError as error:
         raise FoxHandError(
             "card.unreadable", f"{path.name} cannot be opened ({error.strerror or error}).", KEPT
@@ -116,10 +137,12 @@ def read_card(path: Path) -> tuple[Card, bytes | None]:
     """
     document, names = read_document(path)
     try:
-        file = msgspec.convert(document, CardFile)
-    except msgspec.ValidationError as error:
-        raise FoxHandError("card.damaged", f"{path.name} is damaged: {error}.", KEPT) from error
-    return from_file(file), _picture_or_none(path) if "thumb.png" in names else None
+        card = from_file(msgspec.convert(document, CardFile))
+    except ValueError as error:
+        raise FoxHandError(
+            "card.damaged", f"{path.name} is damaged: {wrong_with(error)}.", KEPT
+        ) from error
+    return card, _picture_or_none(path) if "thumb.png" in names else None
 
 
 def _picture_or_none(path: Path) -> bytes | None:
@@ -191,14 +214,17 @@ def read_motion(path: Path) -> bytes | None:
 
 
 def _read_member(archive: zipfile.ZipFile, name: str, path: Path) -> bytes:
-    if archive.getinfo(name).file_size > LARGEST_MEMBER:
-        raise FoxHandError("card.too_large", f"{path.name} is far too large for a card.", KEPT)
-    return archive.read(name)
+    try:
+        return read_member(archive, name, LARGEST_MEMBER)
+    except TooLargeError as error:
+        raise FoxHandError(
+            "card.too_large", f"{path.name} is too large for a card: {error.strerror}.", KEPT
+        ) from error
 
 
 def _unreadable(path: Path) -> FoxHandError:
     try:
-        with path.open("rb") as file:
+        with open_file(path, CARD) as file:
             start = file.read(2)
     except OSError as error:  # gone between two looks at it
         return FoxHandError(
@@ -219,10 +245,10 @@ def _unreadable(path: Path) -> FoxHandError:
 
 def _decode(text: bytes, path: Path) -> dict[str, Any]:
     try:
-        raw: Any = msgspec.json.decode(text)
-    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        raw: Any = decode_json(text, object)
+    except ValueError as error:
         raise FoxHandError(
-            "card.damaged", f"{path.name} is damaged: its description is not JSON.", KEPT
+            "card.damaged", f"{path.name} is damaged: {wrong_with(error)}.", KEPT
         ) from error
     if not isinstance(raw, dict) or raw.get("format") != FORMAT:
         raise FoxHandError("card.foreign", f"{path.name} is not a card of Fox Hand.", KEPT)

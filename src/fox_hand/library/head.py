@@ -17,11 +17,15 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fox_hand.base.documents import Number
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import CARD, open_file
 from fox_hand.core.controls import Region
 from fox_hand.library.container import read_card, read_document
 from fox_hand.library.entry import Entry
+from fox_hand.library.names import plain_name
 from fox_hand.library.schema import (
+    MOST_CONTROLS,
     SUFFIX,
     VERSION,
     ApprovedFile,
@@ -29,10 +33,12 @@ from fox_hand.library.schema import (
     KindName,
     Quaternion,
     RegionName,
+    Revision,
     SideName,
     Vector,
 )
 
+NO_TURN = 1e-9  # a quaternion of this length says nothing
 KINDS = ("turns", "moves", "scales", "settings")
 CHUNK = 64 << 10
 LOCAL, END = b"PK\x03\x04", b"PK\x05\x06"
@@ -45,7 +51,11 @@ class _HeldHead(msgspec.Struct):
     move: Vector | None = None
     turn: Quaternion | None = None
     scale: Vector | None = None
-    settings: dict[str, float] = {}
+    settings: dict[str, Number] = {}
+
+    def turned_by_nothing(self) -> bool:
+        turn = self.turn
+        return turn is not None and max(map(abs, turn)) < NO_TURN
 
 
 class _CardHead(msgspec.Struct):
@@ -55,9 +65,9 @@ class _CardHead(msgspec.Struct):
     version: int
     id: Annotated[str, msgspec.Meta(min_length=8, max_length=64)]
     name: str
-    controls: dict[str, _HeldHead]
+    controls: Annotated[dict[str, _HeldHead], msgspec.Meta(max_length=MOST_CONTROLS)]
     kind: KindName = "pose"
-    revision: int = 1
+    revision: Revision = 1
     region: RegionName = "torso"
     side: SideName = "centre"
     tags: list[str] = []
@@ -96,7 +106,8 @@ def read_head(path: Path, sheet: str) -> Head:
     try:
         head, has_picture = _fast(path) or _slow(path)
     except FoxHandError as error:
-        return Head(Entry(path, sheet, name=path.name.removesuffix(SUFFIX), error=error))
+        name = plain_name(path.name.removesuffix(SUFFIX))
+        return Head(Entry(path, sheet, name=name, error=error))
     return _of_file(path, sheet, head, has_picture)
 
 
@@ -115,17 +126,20 @@ def _fast(path: Path) -> tuple[_CardHead, bool] | None:
     text, members = found
     try:
         head = DECODER.decode(text)
-    except (msgspec.MsgspecError, UnicodeDecodeError):
+    except (ValueError, RecursionError):  # the long way says what is wrong
         return None
-    return (head, members > 2) if head.version == VERSION else None
+    if head.version != VERSION or any(held.turned_by_nothing() for held in head.controls.values()):
+        return None
+    return head, members > 2
 
 
 def _description(path: Path) -> tuple[bytes, int] | None:
     """``card.json`` and how many members the file has."""
     try:
-        descriptor = os.open(path, os.O_RDONLY)
+        file = open_file(path, CARD)
     except OSError:
         return None
+    descriptor = file.fileno()
     try:
         data, size = os.read(descriptor, CHUNK), os.fstat(descriptor).st_size
         tail = data[-END_SIZE:]
@@ -142,7 +156,7 @@ def _description(path: Path) -> tuple[bytes, int] | None:
     except OSError:
         return None
     finally:
-        os.close(descriptor)
+        file.close()
     return (
         (text, struct.unpack_from("<H", tail, 10)[0]) if zlib.crc32(text) == member.check else None
     )
@@ -189,14 +203,14 @@ def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head
         path,
         sheet,
         identity=head.id,
-        name=head.name,
+        name=plain_name(head.name) or path.name.removesuffix(SUFFIX),
         revision=head.revision,
         region=Region(head.region),
         side=head.side,
         kind=head.kind,
-        tags=tuple(head.tags),
+        tags=tuple(t for tag in head.tags if (t := plain_name(tag))),
         note=head.note,
-        author=head.author,
+        author=plain_name(head.author),
         licence=head.licence,
         character=character.name,
         fingerprint=character.fingerprint,

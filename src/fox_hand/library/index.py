@@ -6,6 +6,8 @@ drive breaks. One connection writes, guarded by a lock; readers have their own, 
 
 from __future__ import annotations
 
+import contextlib
+import functools
 import hashlib
 import itertools
 import json
@@ -13,7 +15,7 @@ import sqlite3
 import tempfile
 import threading
 import time
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TypeVar, cast
@@ -26,7 +28,7 @@ from fox_hand.core.likeness import Singles
 from fox_hand.core.skeleton import Index as Rows
 from fox_hand.library.entry import Entry
 from fox_hand.library.head import Head
-from fox_hand.library.index_rows import SIDES, Stamp, row_of
+from fox_hand.library.index_rows import SIDES, Stamp, as_named, row_of, storable
 from fox_hand.library.index_schema import COLUMNS, NEW_WORDS, TABLES, VERSION
 from fox_hand.library.schema import KindName
 
@@ -95,6 +97,39 @@ class Columns:
     readable: Rows
     locked: Rows
     moving: Rows
+
+
+class IndexDamagedError(FoxHandError):
+    """The index is in doubt. It is only a list of what the files say, so it is made anew."""
+
+    def __init__(self, folder: Path) -> None:
+        super().__init__(
+            "index.damaged",
+            f"The list of the cards in {folder.name} on this machine was damaged.",
+            "The cards themselves are untouched.",
+            "It is made anew from them.",
+        )
+
+
+Asked = TypeVar("Asked", bound=Callable[..., object])
+# what SQLite says while a sound file cannot be used at the moment
+PASSING = ("locked", "busy", "full", "interrupt", "readonly", "unable to open")
+
+
+def _sound(method: Asked) -> Asked:
+    """What cannot be read of a damaged file, whichever way it shows, is one error."""
+
+    @functools.wraps(method)
+    def asked(self: Index, *args: object, **more: object) -> object:
+        try:
+            return method(self, *args, **more)
+        except (sqlite3.DatabaseError, ValueError, TypeError, LookupError) as error:
+            passing = isinstance(error, sqlite3.OperationalError)
+            if passing and any(word in str(error) for word in PASSING):
+                raise
+            raise IndexDamagedError(self.folder) from error
+
+    return cast(Asked, asked)
 
 
 class Index:
@@ -166,18 +201,17 @@ class Index:
         """Close every connection."""
         with self._lock, self._opening:
             for connection in (*self._readers, self._writer):  # the last one empties the log
-                connection.close()
+                with contextlib.suppress(sqlite3.DatabaseError):  # it may be damaged
+                    connection.close()
             self._readers.clear()
 
-    def rebuild(self) -> None:
-        """Forget everything; the next scan reads all files."""
+    def throw_away(self) -> None:
+        """Begin with an empty file; the next scan reads all cards."""
         with self._lock:
-            self._writer.executescript(
-                "DELETE FROM card; DELETE FROM pose; DELETE FROM shape;"
-                "INSERT INTO words (words) VALUES ('rebuild');"
-            )
+            self.close()
+            self._local = threading.local()
             self._shapes.clear()
-            self._writer.commit()
+            self._writer = self._anew()
 
     def reader(self) -> sqlite3.Connection:
         """This thread's read-only connection."""
@@ -196,6 +230,7 @@ class Index:
 
     # -- writing --------------------------------------------------------------------------
 
+    @_sound
     def stamps(self, paths: Sequence[str] | None = None) -> dict[str, tuple[int, Stamp]]:
         """Of every file that is known, or of some: number and stamp, by its path below the
         library."""
@@ -204,11 +239,12 @@ class Index:
             rows = reader.execute(query).fetchall()
         else:
             rows = []
-            for part in _parts(paths):
+            for part in _parts([storable(path) for path in paths]):
                 marks = ", ".join("?" * len(part))
                 rows += reader.execute(f"{query} WHERE path IN ({marks})", part).fetchall()
-        return {path: (item, (mtime, size, inode)) for path, item, mtime, size, inode in rows}
+        return {as_named(p): (item, (mtime, size, inode)) for p, item, mtime, size, inode in rows}
 
+    @_sound
     def update(self, found: Iterable[Found], gone: Sequence[int] = ()) -> None:
         """Write what was read of some files, and forget others; one transaction."""
         with self._lock, self._writer as writer:
@@ -221,7 +257,7 @@ class Index:
                 shape = self._shape(file.head)
                 row = row_of(file.head.entry, file.path, file.stamp, shape)
                 known = writer.execute(
-                    "SELECT id FROM card WHERE path = ?", (file.path,)
+                    "SELECT id FROM card WHERE path = ?", (storable(file.path),)
                 ).fetchone()
                 if known is not None:
                     item = known[0]
@@ -258,6 +294,7 @@ class Index:
         number knows at least as much."""
         return next(self._readings)
 
+    @_sound
     def entries(self, items: Sequence[int]) -> dict[int, Entry]:
         """What is listed of some cards, by number."""
         found = {}
@@ -281,8 +318,8 @@ class Index:
         if text("code"):
             error = FoxHandError(text("code"), text("happened"), text("kept"), text("todo"))
         return Entry(
-            self.folder / text("path"),
-            text("sheet"),
+            self.folder / as_named(text("path")),
+            as_named(text("sheet")),
             item=item,
             identity=text("identity"),
             name=text("name"),
@@ -307,6 +344,7 @@ class Index:
             error=error,
         )
 
+    @_sound
     def columns(self) -> Columns:
         """Everything a list is filtered and sorted by."""
         reader = self.reader()
@@ -321,8 +359,9 @@ class Index:
             found = [(item, number[sheet], *others) for item, sheet, *others in some]
             parts.append(np.array(found, dtype=np.int64))
         items, where, *others = np.concatenate(parts).T.copy()
-        return Columns(items, where, tuple(sheets), *others)
+        return Columns(items, where, tuple(map(as_named, sheets)), *others)
 
+    @_sound
     def matching(self, text: str, seconds: float = 1.0) -> Rows:
         """Numbers of the cards that match a full-text expression.
 
@@ -344,10 +383,12 @@ class Index:
         finally:
             reader.set_progress_handler(None, 0)
 
+    @_sound
     def vocabulary(self) -> list[str]:
         """Every word that occurs in some card."""
         return [w for (w,) in self.reader().execute("SELECT term FROM vocabulary")]
 
+    @_sound
     def identities(self) -> dict[str, list[int]]:
         """Numbers of the readable cards by identity; a copied file shares its origin's."""
         found: dict[str, list[int]] = {}
@@ -357,6 +398,7 @@ class Index:
             found.setdefault(identity, []).append(item)
         return found
 
+    @_sound
     def items_of(self, identities: Sequence[str]) -> list[tuple[str, int]]:
         """Cards with these identities: identity and number."""
         found: list[tuple[str, int]] = []
@@ -367,6 +409,7 @@ class Index:
             )
         return found
 
+    @_sound
     def shapes(self) -> dict[int, Shape]:
         """All sets of controls and settings by number."""
         rows = self.reader().execute("SELECT id, names FROM shape")
@@ -376,6 +419,7 @@ class Index:
             found[item] = Shape(tuple((n, tuple(s)) for n, s in controls), tuple(turning))
         return found
 
+    @_sound
     def poses(self, shape: int, turns: int, settings: int) -> tuple[Rows, Singles, Singles]:
         """Of the cards of one shape: numbers ``(N,)``, turns ``(N, turns, 4)`` with w >= 0 and
         setting values ``(N, settings)``, in single precision."""

@@ -15,6 +15,30 @@ SIDES: tuple[SideName, ...] = ("left", "right", "centre", "both")
 NUMBER_OF_REGION = {region: number for number, region in enumerate(Region)}
 
 
+BYTES = 0x10FE00  # private characters of Unicode that stand for bytes which are no text
+
+
+def storable(path: str) -> str:
+    """A path as a database takes it: bytes that are no UTF-8 become private characters."""
+    try:
+        path.encode()
+    except UnicodeEncodeError:
+        return "".join(
+            chr(BYTES + ord(c) - 0xDC00) if "\udc80" <= c <= "\udcff" else c for c in path
+        )
+    return path
+
+
+def as_named(stored: str) -> str:
+    """The path that :func:`storable` stored."""
+    if stored.isascii() or max(stored) < chr(BYTES):
+        return stored
+    return "".join(
+        chr(0xDC00 + ord(c) - BYTES) if BYTES + 0x80 <= ord(c) <= BYTES + 0xFF else c
+        for c in stored
+    )
+
+
 def stamp_of(status: os.stat_result) -> Stamp:
     """What tells that a file is another than before: time, size and inode."""
     return status.st_mtime_ns, status.st_size, status.st_ino
@@ -27,8 +51,8 @@ def row_of(entry: Entry, path: str, stamp: Stamp, shape: int) -> tuple[object, .
     if error is not None:
         wrong = (error.code, error.happened, error.kept, error.todo)
     return (
-        path,
-        entry.sheet,
+        storable(path),
+        storable(entry.sheet),
         *stamp,
         entry.identity,
         entry.name,

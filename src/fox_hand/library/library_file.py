@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
-import tomllib
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from fox_hand.base.documents import decode_toml, wrong_with
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import read_text
 from fox_hand.library.atomic import write_atomically
 
 VERSION = 1
@@ -60,7 +61,7 @@ def read_library_file(folder: Path) -> LibraryFile:
 
 def _read_toml(path: Path) -> dict[str, Any]:
     try:
-        return tomllib.loads(path.read_text("utf-8"))
+        return decode_toml(read_text(path))
     except FileNotFoundError as error:
         if not path.parent.is_dir():
             raise unreachable(path.parent, error) from error
@@ -69,9 +70,9 @@ def _read_toml(path: Path) -> dict[str, Any]:
         ) from error
     except OSError as error:
         raise unreachable(path.parent, error) from error
-    except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
+    except ValueError as error:
         raise FoxHandError(
-            "library.damaged", f"{path} cannot be read: {error}.", FOREIGN
+            "library.damaged", f"{path} cannot be read: {wrong_with(error)}.", FOREIGN
         ) from error
 
 

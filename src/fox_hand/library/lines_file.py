@@ -8,6 +8,7 @@ from weakref import WeakKeyDictionary
 import msgspec
 import numpy as np
 
+from fox_hand.base.documents import Number
 from fox_hand.core.keys import Lane, LaneKind, Line
 from fox_hand.core.rotations import normalise
 from fox_hand.core.tracks import Ease
@@ -25,11 +26,11 @@ class KeptLine(msgspec.Struct, omit_defaults=True):
 
     kind: LaneKind
     name: str
-    frames: list[float]
-    values: list[list[float]]
+    frames: list[Number]
+    values: list[list[Number]]
     eases: str
     origins: list[int] = []
-    euler: list[list[float]] = []
+    euler: list[list[Number]] = []
 
 
 class LineBook:

@@ -9,7 +9,9 @@ from typing import Any
 
 import msgspec
 
+from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import TEXT, read_file
 from fox_hand.base.versions import upgrade
 from fox_hand.core.name_match import Rule, Rules
 from fox_hand.library.atomic import make_folder, write_atomically
@@ -49,11 +51,11 @@ def read_map(own: Path, source: str, target: str) -> NameMap:
     """
     path = map_path(own, source, target)
     try:
-        raw: Any = msgspec.json.decode(path.read_bytes())
+        raw: Any = decode_json(read_file(path, TEXT), object)
     except (FileNotFoundError, NotADirectoryError):
         return NameMap(source, target)
-    except (OSError, msgspec.MsgspecError, UnicodeDecodeError) as error:
-        raise _damaged(path, str(error)) from error
+    except (OSError, ValueError) as error:
+        raise _damaged(path, wrong_with(error)) from error
     if not isinstance(raw, dict) or raw.get("format") != FORMAT:
         raise _damaged(path, "it is not a name map")
     raw = upgrade(raw, current=VERSION, steps={}, what="name map")

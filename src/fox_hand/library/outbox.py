@@ -9,11 +9,14 @@ from pathlib import Path
 from typing import Literal
 
 import msgspec
+from filelock import FileLock, Timeout
 
+from fox_hand.base.documents import decode_json
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import CARD, TEXT, read_file
 from fox_hand.library.atomic import make_folder, remove, write_atomically
 from fox_hand.library.conflicts import set_aside
-from fox_hand.library.container import PICTURE, read_card, read_picture
+from fox_hand.library.container import PICTURE, read_card, read_motion, read_picture
 from fox_hand.library.entry import Entry
 from fox_hand.library.names import card_paths
 from fox_hand.library.schema import SUFFIX
@@ -84,15 +87,27 @@ class Outbox:
         """Cards that wait, oldest first, with their files."""
         found = []
         for path in self.folder.glob("*.json"):
-            with contextlib.suppress(OSError, msgspec.MsgspecError):
-                note = msgspec.json.decode(path.read_bytes(), type=Waiting)
+            with contextlib.suppress(OSError, ValueError):
+                note = decode_json(read_file(path, TEXT), Waiting)
                 card = path.with_suffix(SUFFIX)
                 if card.exists() and library in (None, Path(note.library)):
                     found.append((card, note))
         return sorted(found, key=lambda pair: pair[1].since)
 
     def deliver(self, library: Library) -> list[Delivery]:
-        """Write everything that waits for a library. Doing it twice does no harm."""
+        """Write everything that waits for a library. Doing it twice does no harm; while another
+        window delivers, nothing is done here."""
+        try:
+            lock = FileLock(self.folder / "lock", timeout=0, thread_local=False)
+            lock.acquire()
+        except (Timeout, OSError):
+            return []  # another window of the same person delivers them, or there is nothing
+        try:
+            return self._deliver_all(library)
+        finally:
+            lock.release()
+
+    def _deliver_all(self, library: Library) -> list[Delivery]:
         found = []
         for card, note in self.waiting(library.folder):
             try:
@@ -106,7 +121,7 @@ class Outbox:
         if path is None and note.path:
             path, conflict = self._replace(library, card, note)
         elif path is None:
-            path = library.add_bytes(card.read_bytes(), note.name, note.sheet)
+            path = library.add_bytes(read_file(card, CARD), note.name, note.sheet)
         remove(card.with_suffix(".json"))
         remove(card)
         return Delivery(note, path, conflict)
@@ -119,9 +134,10 @@ class Outbox:
         new, picture = read_card(card)
         large = read_picture(card, 2 * PICTURE)
         try:
-            library.replace(entry, new, picture, large if large != picture else None)
+            larger = large if large != picture else None
+            library.replace(entry, new, picture, larger, read_motion(card))
         except CardChangedError:
-            return set_aside(library, note.identity, card.read_bytes()), True
+            return set_aside(library, note.identity, read_file(card, CARD)), True
         return path, False
 
 

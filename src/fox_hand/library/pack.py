@@ -8,7 +8,6 @@ import io
 import tempfile
 import uuid
 import zipfile
-import zlib
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -17,7 +16,11 @@ from typing import Annotated, Any, Literal
 
 import msgspec
 
+from fox_hand.base import inputs
+from fox_hand.base.archive import BROKEN, opened_archive, read_member, why_broken
+from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import read_file
 from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
@@ -34,7 +37,8 @@ FORMAT, VERSION = "fox-hand pack", 1
 MIMETYPE = b"application/vnd.fox-hand.pack+zip"
 SUFFIX = ".foxpack"
 STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
-LARGEST = 256 << 20  # bytes of one card; more is no card but an accident
+MOST_MEMBERS = 200_000
+LIST_LARGEST = 64 << 20
 KEPT = "The file was left as it is."
 
 
@@ -122,7 +126,7 @@ def write_pack(
                 progress.step(number / len(entries), entry.name)
             member = _free(f"cards/{entry.sheet}/{entry.path.name}".replace("//", "/"), taken)
             try:
-                data = entry.path.read_bytes()
+                data = read_file(entry.path, inputs.CARD)
             except OSError:
                 continue  # gone meanwhile
             archive.writestr(_member(member), data)
@@ -164,11 +168,14 @@ def _free(name: str, taken: set[str]) -> str:
 @contextlib.contextmanager
 def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
     try:
-        with zipfile.ZipFile(path) as archive:
+        with opened_archive(path, inputs.PACK, MOST_MEMBERS) as archive:
             yield archive
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, KeyError) as error:
+    except BROKEN as error:
         raise FoxHandError(
-            "pack.damaged", f"{path.name} is damaged or no pack.", KEPT, "Have it sent again."
+            "pack.damaged",
+            f"{path.name} is damaged or no pack ({why_broken(error)}).",
+            KEPT,
+            "Have it sent again.",
         ) from error
     except OSError as error:
         raise FoxHandError(
@@ -183,14 +190,16 @@ def read_pack(path: Path) -> PackFile:
         FoxHandError: for files that are damaged, foreign or newer.
     """
     with _opened(path) as archive:
-        text = archive.read("pack.json")
+        text = read_member(archive, "pack.json", LIST_LARGEST)
     try:
-        raw: Any = msgspec.json.decode(text)
+        raw: Any = decode_json(text, object)
         if not isinstance(raw, dict) or raw.get("format") != FORMAT:
             raise FoxHandError("pack.foreign", f"{path.name} is not a pack.", KEPT)
         file = msgspec.convert(upgrade(raw, current=VERSION, steps=STEPS, what="pack"), PackFile)
-    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
-        raise FoxHandError("pack.damaged", f"{path.name} is damaged: {error}.", KEPT) from error
+    except ValueError as error:
+        raise FoxHandError(
+            "pack.damaged", f"{path.name} is damaged: {wrong_with(error)}.", KEPT
+        ) from error
     for card in file.cards:
         card.sheet = _inside(card.sheet)
     return file
@@ -220,7 +229,7 @@ def offers(path: Path, mine: Callable[[str], Entry | None]) -> list[Offer]:
             if own is None:
                 found.append(Offer(card, News.NEW))
                 continue
-            same = _digest(archive.read(card.file)) == _digest_of(own.path)
+            same = _digest(read_member(archive, card.file, inputs.CARD)) == _digest_of(own.path)
             news = News.SAME if same else News.DIFFERENT
             found.append(Offer(card, news, own.path, own.revision))
     return found
@@ -232,7 +241,7 @@ def _digest(data: bytes) -> str:
 
 def _digest_of(path: Path) -> str:
     try:
-        return _digest(path.read_bytes())
+        return _digest(read_file(path, inputs.CARD))
     except OSError:
         return ""
 
@@ -255,9 +264,7 @@ def take_in(
     if what is Take.LEAVE:
         return None
     with _opened(pack) as archive:
-        if archive.getinfo(offer.card.file).file_size > LARGEST:
-            raise FoxHandError("pack.too_large", f"{offer.card.name} is too large.", KEPT)
-        data = archive.read(offer.card.file)
+        data = read_member(archive, offer.card.file, inputs.CARD)
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / f"card{CARD}"
         file.write_bytes(data)

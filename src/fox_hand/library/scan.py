@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -25,13 +24,15 @@ class Changes:
     Args:
         read: files that were new or had changed.
         gone: files that are no longer there.
-        unread: folders that could not be listed; what was known of them stays.
+        unread: folders that could not be listed and why; what was known of them stays.
+        links: links to other folders, which are not followed.
         folders: all sheets, those without cards too.
     """
 
     read: int
     gone: int
-    unread: tuple[str, ...]
+    unread: Mapping[str, str]
+    links: tuple[str, ...]
     folders: tuple[str, ...]
 
     def __bool__(self) -> bool:
@@ -45,14 +46,16 @@ class Folder:
     Args:
         sheet: its path below the library, with ``/``.
         cards: paths below the library and stamps of the card files in it.
-        listed: false where it could not be read.
+        refused: why it could not be read; empty where it was.
+        links: links to folders in it.
         inner: whether it has folders of its own.
     """
 
     sheet: str
     cards: tuple[tuple[str, Stamp], ...]
-    listed: bool
+    refused: str
     inner: bool
+    links: tuple[str, ...] = ()
 
 
 def walk(root: Path) -> Iterator[Folder]:
@@ -61,7 +64,7 @@ def walk(root: Path) -> Iterator[Folder]:
     stack = [""]
     while stack:
         sheet = stack.pop()
-        cards, below = [], []
+        cards, below, links = list[tuple[str, Stamp]](), list[str](), list[str]()
         start = f"{sheet}/" if sheet else ""
         try:
             with os.scandir(root / sheet if sheet else root) as items:
@@ -70,15 +73,37 @@ def walk(root: Path) -> Iterator[Folder]:
                     if name.startswith("."):
                         continue
                     if name.endswith(SUFFIX):
-                        with contextlib.suppress(FileNotFoundError):  # gone while we looked
-                            cards.append((start + name, stamp_of(item.stat())))
+                        stamp = _stamp(item)
+                        if stamp is not None:
+                            cards.append((start + name, stamp))
                     elif item.is_dir(follow_symlinks=False):
                         below.append(start + name)
-        except OSError:
-            yield Folder(sheet, (), False, False)
+                    elif item.is_symlink() and _leads_to_folder(item):
+                        links.append(start + name)
+        except OSError as error:
+            yield Folder(sheet, (), error.strerror or "the system gives no reason", inner=False)
             continue
-        yield Folder(sheet, tuple(cards), True, bool(below))
+        yield Folder(sheet, tuple(cards), "", bool(below), tuple(links))
         stack += below
+
+
+def _stamp(item: os.DirEntry[str]) -> Stamp | None:
+    """Of a card file; None if it went while we looked. A link that leads nowhere or in a circle
+    is listed as what it is, and reading it says what is wrong."""
+    try:
+        return stamp_of(item.stat())
+    except OSError:
+        try:
+            return stamp_of(item.stat(follow_symlinks=False))
+        except FileNotFoundError:
+            return None
+
+
+def _leads_to_folder(item: os.DirEntry[str]) -> bool:
+    try:
+        return item.is_dir()
+    except OSError:
+        return True  # in a circle
 
 
 def scan(index: Index, progress: Progress | None = None) -> Changes:
@@ -95,13 +120,15 @@ def scan(index: Index, progress: Progress | None = None) -> Changes:
 def _scan(index: Index, progress: Progress) -> Changes:
     known = index.stamps()
     fresh: list[Fresh] = []
-    folders, unread = [], []
+    folders, unread, links = list[str](), dict[str, str](), list[str]()
     for folder in walk(index.folder):
-        if not folder.listed:
+        links += folder.links
+        if folder.refused:
             if not folder.sheet:
                 index.folder.stat()  # says itself what is wrong, if the folder is gone
                 raise PermissionError(f"{index.folder} cannot be listed")
-            unread.append(folder.sheet)
+            unread[folder.sheet] = folder.refused
+            folders.append(folder.sheet)  # it is there; what was known of it stays in sight
             continue
         if folder.sheet and (folder.cards or not folder.inner):
             folders.append(folder.sheet)
@@ -113,7 +140,7 @@ def _scan(index: Index, progress: Progress) -> Changes:
     gone = [item for path, (item, _) in known.items() if not path.startswith(hidden or ("\0",))]
     index.update((), gone)
     _read(index, fresh, progress)
-    return Changes(len(fresh), len(gone), tuple(unread), tuple(folders))
+    return Changes(len(fresh), len(gone), unread, tuple(links), tuple(folders))
 
 
 def _read(index: Index, fresh: Sequence[Fresh], progress: Progress) -> None:

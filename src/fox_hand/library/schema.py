@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from fox_hand.base.documents import Number, Positive
 from fox_hand.base.published import published
 from fox_hand.core.euler import EulerOrder
 from fox_hand.library.lines_file import KeptLine
@@ -14,13 +15,18 @@ FORMAT = "fox-hand card"
 VERSION = 2  # clips came with 2; cards of poses still say 1, so that older programs read them
 MIMETYPE = b"application/vnd.fox-hand.card+zip"
 SUFFIX = ".foxcard"
+MOST_CONTROLS = 20_000
 
-Vector = tuple[float, float, float]
-Quaternion = tuple[float, float, float, float]
+Vector = tuple[Number, Number, Number]
+Quaternion = tuple[Number, Number, Number, Number]
 RegionName = Literal["head", "eyes", "mouth", "torso", "arms", "hands", "legs"]
 SideName = Literal["left", "right", "centre", "both"]
 KindName = Literal["pose", "clip"]
 StyleName = Literal["shaded", "clay", "outline"]
+
+
+# a number that every reader of JSON keeps exactly, and that fits a database
+Revision = Annotated[int, msgspec.Meta(ge=1, le=(1 << 53) - 1)]
 
 
 class RestFile(msgspec.Struct, omit_defaults=True):
@@ -42,7 +48,7 @@ class HeldFile(msgspec.Struct, omit_defaults=True):
     euler: Vector | None = None
     order: EulerOrder | None = None
     scale: Vector | None = None
-    settings: dict[str, float] = {}
+    settings: dict[str, Number] = {}
     options: dict[str, str] = {}
     rest: RestFile | None = None
 
@@ -65,7 +71,7 @@ class TakenFile(msgspec.Struct, omit_defaults=True):
     """Where the pose was taken: a shot or a file with motion, and the frame in it."""
 
     source: str = ""
-    frame: float | None = None
+    frame: Number | None = None
 
 
 class FrameFile(msgspec.Struct, omit_defaults=True):
@@ -73,12 +79,12 @@ class FrameFile(msgspec.Struct, omit_defaults=True):
     ``ground`` is false where the background was left out."""
 
     target: Vector
-    yaw: float
-    pitch: float
-    distance: float
-    fov: float
-    roll: float = 0.0
-    shift: tuple[float, float] = (0.0, 0.0)
+    yaw: Number
+    pitch: Number
+    distance: Number
+    fov: Number
+    roll: Number = 0.0
+    shift: tuple[Number, Number] = (0.0, 0.0)
     style: StyleName = "shaded"
     ground: bool = True
 
@@ -86,8 +92,8 @@ class FrameFile(msgspec.Struct, omit_defaults=True):
 class ClipFile(msgspec.Struct, omit_defaults=True):
     """What moves: keys counted from frame 0, for a rate of frames a second."""
 
-    length: Annotated[float, msgspec.Meta(gt=0)]
-    rate: Annotated[float, msgspec.Meta(gt=0)]
+    length: Positive
+    rate: Positive
     lines: list[KeptLine]
 
 
@@ -98,9 +104,9 @@ class CardFile(msgspec.Struct, omit_defaults=True):
     version: Annotated[int, msgspec.Meta(ge=1)]
     id: Annotated[str, msgspec.Meta(min_length=8, max_length=64)]
     name: str
-    controls: dict[str, HeldFile]
+    controls: Annotated[dict[str, HeldFile], msgspec.Meta(max_length=MOST_CONTROLS)]
     kind: KindName = "pose"
-    revision: Annotated[int, msgspec.Meta(ge=1)] = 1
+    revision: Revision = 1
     region: RegionName = "torso"
     side: SideName = "centre"
     tags: list[str] = []

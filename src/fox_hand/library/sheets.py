@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import contextlib
 import re
-import tomllib
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import get_args
 
+from fox_hand.base.documents import decode_toml
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import read_text
 from fox_hand.library.atomic import flush_folder, move_new, write_atomically
+from fox_hand.library.journal import written_down
 from fox_hand.library.library_file import toml_list, toml_text
 from fox_hand.library.names import card_paths, file_stem
 from fox_hand.library.schema import SUFFIX, StyleName
@@ -64,8 +66,8 @@ class Sheet:
 def read_sheet(library: Library, sheet: str) -> Sheet:
     """What a sheet says about itself; a file that cannot be read counts as none and is left."""
     try:
-        raw = tomllib.loads((library.folder / sheet / FILE).read_text("utf-8"))
-    except (OSError, tomllib.TOMLDecodeError, UnicodeDecodeError):
+        raw = decode_toml(read_text(library.folder / sheet / FILE))
+    except (OSError, ValueError):
         return Sheet()
     colour, cards, chart = raw.get("colour"), raw.get("cards"), raw.get("chart")
     neutral = raw.get("neutral")
@@ -134,8 +136,8 @@ def write_sheet(library: Library, sheet: str, content: Sheet) -> None:
 
 def _understood(path: Path) -> None:
     try:
-        version = tomllib.loads(path.read_text("utf-8")).get("version", 1)
-    except (tomllib.TOMLDecodeError, UnicodeDecodeError):
+        version = decode_toml(read_text(path)).get("version", 1)
+    except ValueError:
         version = None
     if version != VERSION:
         raise FoxHandError(
@@ -204,11 +206,13 @@ def merge_sheets(library: Library, sheet: str, into: str) -> list[tuple[Path, Pa
     """
     source, target = library.folder / sheet, library.sheet_folder(into)
     moved = []
-    with library.lock():
-        for path in sorted(source.glob(f"*{SUFFIX}")):
-            stem = path.name.removesuffix(SUFFIX)
-            moved.append((path, move_new(path, card_paths(target, stem))))
-    remove_sheet(library, sheet)
+    cards = sorted(source.glob(f"*{SUFFIX}"))
+    with written_down(library, cards, into, emptied=sheet):
+        with library.lock():
+            for path in cards:
+                stem = path.name.removesuffix(SUFFIX)
+                moved.append((path, move_new(path, card_paths(target, stem))))
+        remove_sheet(library, sheet)
     return moved
 
 

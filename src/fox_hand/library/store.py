@@ -18,6 +18,7 @@ from pathlib import Path
 from filelock import FileLock, Timeout
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import CARD, read_file
 from fox_hand.library.atomic import make_folder, move_new, remove, write_atomically, write_new
 from fox_hand.library.card import Card
 from fox_hand.library.container import Pictures, card_bytes, changed_bytes, read_card
@@ -241,7 +242,8 @@ class Library:
         """
         self.rewrite(entry, lambda card: replace(card, name=name))
         with self.lock():
-            return move_new(entry.path, _wished(wish, card_paths(entry.path.parent, name)))
+            names = card_paths(entry.path.parent, name, entry.path)
+            return move_new(entry.path, _wished(wish, names))
 
     def move(self, path: Path, sheet: str, wish: Path | None = None) -> Path:
         """Into another sheet of this library; ``wish`` as in :meth:`rename`."""
@@ -389,7 +391,7 @@ def _wished(wish: Path | None, paths: Iterator[Path]) -> Iterator[Path]:
 
 def _bytes_of(path: Path) -> bytes:
     try:
-        return path.read_bytes()
+        return read_file(path, CARD)
     except OSError as error:
         raise FoxHandError(
             "card.unreadable",

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import msgspec
 
+from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import TEXT, read_file
 from fox_hand.library.atomic import write_atomically
 from fox_hand.library.store import Library
 
@@ -20,8 +22,8 @@ class _File(msgspec.Struct):
 def kept_on_purpose(library: Library) -> frozenset[Pair]:
     """Pairs of identities, the smaller first. A file that cannot be read counts as none."""
     try:
-        file = msgspec.json.decode((library.own / FILE).read_bytes(), type=_File)
-    except (OSError, msgspec.MsgspecError):
+        file = decode_json(read_file(library.own / FILE, TEXT), _File)
+    except (OSError, ValueError):
         return frozenset()
     return frozenset(pair_of(*pair) for pair in file.kept)
 
@@ -36,11 +38,11 @@ def keep_on_purpose(library: Library, first: str, second: str, *, kept: bool = T
     with library.lock():
         if path.exists():
             try:
-                msgspec.json.decode(path.read_bytes(), type=_File)
-            except (OSError, msgspec.MsgspecError) as error:
+                decode_json(read_file(path, TEXT), _File)
+            except (OSError, ValueError) as error:
                 raise FoxHandError(
                     "twins.foreign",
-                    f"{FILE} of {library.name} cannot be read ({error}).",
+                    f"{FILE} of {library.name} cannot be read ({wrong_with(error)}).",
                     "It was left as it is.",
                 ) from error
         pairs = kept_on_purpose(library)

@@ -19,6 +19,7 @@ from fox_hand.library.head import read_head
 from fox_hand.library.orphans import leftovers, lost_versions
 from fox_hand.library.schema import SUFFIX
 from fox_hand.library.store import Library
+from fox_hand.library.troubles import Trouble, troubles
 from fox_hand.library.twins import kept_on_purpose, pair_of
 from fox_hand.session.place import Place
 
@@ -126,7 +127,7 @@ class Report:
     """Everything the screen shows.
 
     Args:
-        clashes, strange, pairs, lost, taken_out: see the classes.
+        troubles, clashes, strange, pairs, lost, taken_out: see the classes.
         leftovers: temporary files of writes that were cut off.
         gone: latest versions of cards that are in no sheet and not in the keep.
         versions: number of earlier versions in the library.
@@ -135,6 +136,7 @@ class Report:
         seconds: how long looking took.
     """
 
+    troubles: tuple[Trouble, ...] = ()
     clashes: tuple[Clash, ...] = ()
     strange: tuple[Strange, ...] = ()
     pairs: tuple[Pair, ...] = ()
@@ -181,9 +183,12 @@ def look_through(place: Place, rigs: Sequence[Rig], progress: Progress) -> Repor
     )
     count = sum(1 for _ in (library.own / "versions").glob(f"*/*{SUFFIX}"))
     total = len(entries)
-    seconds = time.perf_counter() - started
     fine = total - len(strange) - len(clashes)
-    return Report(clashes, strange, pairs, lost, taken, parts, gone, count, fine, total, seconds)
+    wrong = troubles(library)
+    seconds = time.perf_counter() - started
+    return Report(
+        wrong, clashes, strange, pairs, lost, taken, parts, gone, count, fine, total, seconds
+    )
 
 
 def _clashes(library: Library, known: Mapping[str, Entry]) -> tuple[Clash, ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from functools import partial
@@ -12,6 +13,7 @@ from fox_hand.core.name_match import Rules
 from fox_hand.library import moves, sheet_moves
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
+from fox_hand.library.journal import written_down
 from fox_hand.library.moves import Done
 from fox_hand.library.sheets import Habit, read_sheet, sheet_path
 from fox_hand.library.store import Library, now
@@ -57,15 +59,21 @@ class Filing:
         if library is None:
             return
 
+        moving = [e.path for e in entries if not copies and self._shelf.place_of(e) is place]
+        together = contextlib.ExitStack()  # a list of them, in case the program is killed half-way
+
         def work(entry: Entry) -> Done:
             inside = self._shelf.place_of(entry) is place
             if inside and not copies:
+                if len(moving) > 1 and entry.path == moving[0]:
+                    together.enter_context(written_down(library, moving, sheet))
                 return moves.move(self._writable(entry), entry.path, sheet)
             return moves.copy(library, entry.path, sheet, own=inside)
 
         name = sheet.rpartition("/")[2] or place.name
         label = f"{'Copy' if copies else 'Put'} {_what(entries)} into {name}"
-        self._tidying.do(label, [(e.name, partial(work, e)) for e in entries])
+        tasks = [(e.name, partial(work, e)) for e in entries]
+        self._tidying.do(label, tasks, lambda _: together.close())
 
     def duplicate(self, entries: Sequence[Entry]) -> None:
         """A copy of its own beside each card."""

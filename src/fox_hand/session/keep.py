@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import msgspec
 import numpy as np
 
+from fox_hand.base.documents import Number, decode_json
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import SHOT, read_file
 from fox_hand.base.places import Places
 from fox_hand.base.versions import upgrade
 from fox_hand.core.bounds import Lock
@@ -35,7 +37,7 @@ if TYPE_CHECKING:
     from fox_hand.session.actor import Actor
 
 VERSION = 1
-Triple = tuple[float, float, float]
+Triple = tuple[Number, Number, Number]
 
 
 class KeptLock(msgspec.Struct, omit_defaults=True):
@@ -56,10 +58,10 @@ class KeptMember(msgspec.Struct, omit_defaults=True):
     fingerprint: str = ""
     ground: Triple = (0.0, 0.0, 0.0)
     move: dict[str, Triple] = {}
-    turn: dict[str, tuple[float, float, float, float]] = {}
+    turn: dict[str, tuple[Number, Number, Number, Number]] = {}
     euler: dict[str, Triple] = {}
     scale: dict[str, Triple] = {}
-    settings: dict[str, float] = {}
+    settings: dict[str, Number] = {}
     selected: list[str] = []
     locks: list[KeptLock] | None = None
     sets: dict[str, list[str]] = {}
@@ -70,14 +72,17 @@ class KeptMember(msgspec.Struct, omit_defaults=True):
     blocks: list[KeptBlock] = []
 
 
+Pixels = Annotated[int, msgspec.Meta(ge=-(1 << 20), le=1 << 20)]
+
+
 class KeptBoard(msgspec.Struct, omit_defaults=True):
     """A reference picture pinned to the stage: pixels, and how solid it is."""
 
     path: str
-    x: int = 12
-    y: int = 56
-    width: int = 0
-    fade: float = 1.0
+    x: Pixels = 12
+    y: Pixels = 56
+    width: Pixels = 0
+    fade: Number = 1.0
 
 
 class KeptCast(msgspec.Struct, omit_defaults=True):
@@ -182,7 +187,7 @@ def read_cast(
     """
     path = cast_path(places, key)
     try:
-        raw: Any = msgspec.json.decode(path.read_bytes())
+        raw: Any = decode_json(read_file(path, SHOT), object)
         if not isinstance(raw, dict):
             raise FoxHandError("cast.damaged", "It is not a kept cast.")
         document = upgrade(raw, current=VERSION, steps={}, what="kept cast")
@@ -192,7 +197,6 @@ def read_cast(
     except (
         OSError,
         ValueError,
-        RecursionError,
         FoxHandError,
     ) as error:  # msgspec's are ValueErrors
         newer = isinstance(error, FoxHandError) and error.code == "version.newer"

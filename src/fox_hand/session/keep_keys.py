@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Annotated
 
 import msgspec
 
+from fox_hand.base.documents import Number, Positive
 from fox_hand.core.blocks import Block
 from fox_hand.core.clip import Clip
 from fox_hand.core.controls import Side
@@ -13,6 +15,8 @@ from fox_hand.core.keys import Keys, Origin
 from fox_hand.core.tracks import Ease
 from fox_hand.library.lines_file import EASES, LETTERS, KeptLine, kept_lines, lines_from
 from fox_hand.session.timing import Timing
+
+Frame = Annotated[int, msgspec.Meta(ge=-(10**7), le=10**7)]
 
 
 class KeptOrigin(msgspec.Struct, omit_defaults=True):
@@ -22,7 +26,7 @@ class KeptOrigin(msgspec.Struct, omit_defaults=True):
     card: str
     name: str
     revision: int = 1
-    amount: float = 1.0
+    amount: Number = 1.0
     side: str = "captured"
     whole: bool = True
 
@@ -30,19 +34,19 @@ class KeptOrigin(msgspec.Struct, omit_defaults=True):
 class KeptTime(msgspec.Struct, omit_defaults=True):
     """The range, the rate and the marks of a shot."""
 
-    first: int = 1
-    last: int = 72
-    rate: float = 24.0
-    frame: float = 1.0
-    marks: list[int] = []
+    first: Frame = 1
+    last: Frame = 72
+    rate: Positive = 24.0
+    frame: Number = 1.0
+    marks: list[Frame] = []
     ease: str = "s"
 
 
 class KeptClip(msgspec.Struct, omit_defaults=True):
     """A clip that blocks play: the shot has its own, so nothing changes by itself."""
 
-    length: float
-    rate: float
+    length: Positive
+    rate: Positive
     lines: list[KeptLine]
 
 
@@ -52,19 +56,19 @@ class KeptBlock(msgspec.Struct, omit_defaults=True):
 
     clip: int
     origin: KeptOrigin
-    start: float
-    repeats: float = 1.0
-    speed: float = 1.0
+    start: Number
+    repeats: Number = 1.0
+    speed: Positive = 1.0
     backwards: bool = False
-    gap: float = 0.0
-    lead: float = 0.0
+    gap: Number = 0.0
+    lead: Number = 0.0
     ahead: Side = Side.LEFT
-    fade_in: float = 0.0
-    fade_out: float = 0.0
-    strength: float = 1.0
+    fade_in: Number = 0.0
+    fade_out: Number = 0.0
+    strength: Number = 1.0
     on_top: bool = False
-    jitter: float = 0.0
-    doubles: float = 0.0
+    jitter: Number = 0.0
+    doubles: Number = 0.0
     seed: int = 1
 
 

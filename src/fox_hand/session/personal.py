@@ -7,6 +7,8 @@ from pathlib import Path
 
 import msgspec
 
+from fox_hand.base.documents import decode_json, wrong_with
+from fox_hand.base.inputs import CARD, read_file
 from fox_hand.base.places import Places
 from fox_hand.library.atomic import make_folder, write_atomically
 from fox_hand.library.catalogue import Personal
@@ -35,17 +37,18 @@ class PersonalCards:
 
     def _read(self) -> _File:
         try:
-            return msgspec.json.decode(self._path.read_bytes(), type=_File)
+            return decode_json(read_file(self._path, CARD), _File)
         except FileNotFoundError:
             return _File()
-        except (OSError, msgspec.MsgspecError) as error:
+        except (OSError, ValueError) as error:
             aside = self._path.with_suffix(".unreadable.json")
             try:
                 self._path.replace(aside)
             except OSError:
                 aside = self._path
             self.problem = (
-                f"Your favourites could not be read ({error}). They were kept as {aside}."
+                f"Your favourites could not be read ({wrong_with(error)}). "
+                f"They were kept as {aside}."
             )
             return _File()
 

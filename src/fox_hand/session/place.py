@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
@@ -15,7 +16,8 @@ from fox_hand.core.landing import not_landing
 from fox_hand.core.rig import Rig
 from fox_hand.library.alike import AlikeFinder
 from fox_hand.library.catalogue import NOBODY, Catalogue, Personal
-from fox_hand.library.index import REGIONS, Columns, Index, Shape
+from fox_hand.library.index import REGIONS, Columns, Index, IndexDamagedError, Shape
+from fox_hand.library.journal import carry_on
 from fox_hand.library.library_file import unreachable
 from fox_hand.library.names import natural
 from fox_hand.library.query import Fits
@@ -38,6 +40,7 @@ class Reading:
         contents: ``sheet.toml`` of the sheets that have one.
         scanned: whether the files were compared with the index.
         number: taken when the reading began; see :meth:`Index.next_reading`.
+        unlisted: sheets that could not be listed, and why.
     """
 
     library: Library
@@ -48,6 +51,7 @@ class Reading:
     contents: Mapping[str, Sheet]
     scanned: bool
     number: int
+    unlisted: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def hand_made(self) -> list[str]:
@@ -58,7 +62,7 @@ class Reading:
 def read_place(
     library: Library, index: Index, progress: Progress, *, look: bool, so_far: bool = False
 ) -> Reading:
-    """Read a library; run it in a job.
+    """Read a library; run it in a job. An index that is damaged is made anew on the way.
 
     Args:
         look: compare all files with the index. Without, what the index knows is given at once,
@@ -69,11 +73,25 @@ def read_place(
         FoxHandError: ``library.unreachable``.
         Cancelled: what was read so far is kept in the index.
     """
+    try:
+        return _read_place(library, index, progress, look=look, so_far=so_far)
+    except IndexDamagedError:
+        index.throw_away()
+        return _read_place(library, index, progress, look=True, so_far=False)
+
+
+def _read_place(
+    library: Library, index: Index, progress: Progress, *, look: bool, so_far: bool = False
+) -> Reading:
     folders: Sequence[str] = ()
+    unlisted: Mapping[str, str] = {}
     look = look or (index.made_anew and not so_far)
     if look:
+        with contextlib.suppress(FoxHandError):  # where nothing can be written now
+            carry_on(library)
         try:
-            folders = scan(index, progress).folders
+            changes = scan(index, progress)
+            folders, unlisted = changes.folders, changes.unread
         except OSError as error:
             raise unreachable(library.folder, error) from error
         index.made_anew = False
@@ -81,12 +99,29 @@ def read_place(
     sheets = in_order(library, {*folders, *columns.sheet_names})
     contents = {sheet: read_sheet(library, sheet) for sheet in sheets}
     contents = {sheet: content for sheet, content in contents.items() if content != Sheet()}
-    return Reading(library, index, columns, index.shapes(), sheets, contents, look, number)
+    shapes = index.shapes()
+    return Reading(library, index, columns, shapes, sheets, contents, look, number, unlisted)
+
+
+def not_listed(name: str, sheets: Mapping[str, str]) -> FoxHandError:
+    """What to say of sheets that cannot be listed."""
+    first, why = next(iter(sorted(sheets.items())))
+    more = f" and {len(sheets) - 1} more" if len(sheets) > 1 else ""
+    return FoxHandError(
+        "sheet.unlisted",
+        f"The sheet {first}{more} in {name} cannot be listed ({why}).",
+        "What was known of it stays in sight.",
+        "Care of the library says what can be done.",
+    )
 
 
 def remembered(library: Library, index: Index) -> Reading:
     """What the index knows of a library that is away."""
-    number, columns = index.next_reading(), index.columns()
+    try:
+        number, columns = index.next_reading(), index.columns()
+    except IndexDamagedError:
+        index.throw_away()
+        number, columns = index.next_reading(), index.columns()
     sheets = tuple(s for s in columns.sheet_names if s)
     return Reading(library, index, columns, index.shapes(), sheets, {}, True, number)
 
@@ -121,6 +156,7 @@ class Place:
         waiting: cards that wait on this machine to be written there.
         index: where its cards are listed, as soon as it is open.
         partial: whether ``reading`` is only what was listed so far.
+        unlisted: sheets of which it was said that they cannot be listed.
     """
 
     number: int
@@ -133,6 +169,7 @@ class Place:
     waiting: int = 0
     index: Index | None = None
     partial: bool = False
+    unlisted: frozenset[str] = frozenset()
     catalogue: Catalogue | None = None
     finder: AlikeFinder | None = None
     _landing: dict[int, tuple[int, int]] = field(default_factory=dict)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import os
-import tomllib
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
+from fox_hand.base.documents import decode_toml, wrong_with
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import read_text
 from fox_hand.library.atomic import make_folder, write_atomically
 from fox_hand.library.library_file import toml_list, toml_text
 from fox_hand.session.shot_file import SUFFIX
@@ -71,7 +72,7 @@ def read_project(folder: Path) -> Project:
     """
     path = folder / FILE
     try:
-        raw: dict[str, Any] = tomllib.loads(path.read_text("utf-8"))
+        raw: dict[str, Any] = decode_toml(read_text(path))
     except FileNotFoundError as error:
         raise FoxHandError(
             "project.missing",
@@ -79,8 +80,10 @@ def read_project(folder: Path) -> Project:
             "",
             "Choose a folder that has one, or make a new project.",
         ) from error
-    except (OSError, tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
-        raise FoxHandError("project.damaged", f"{path} cannot be read: {error}.", KEPT) from error
+    except (OSError, ValueError) as error:
+        raise FoxHandError(
+            "project.damaged", f"{path} cannot be read: {wrong_with(error)}.", KEPT
+        ) from error
     version = raw.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise FoxHandError("project.damaged", f"{path} does not say its version.", KEPT)

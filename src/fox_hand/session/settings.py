@@ -7,7 +7,9 @@ from typing import Any
 
 import msgspec
 
+from fox_hand.base.documents import decode_json
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import TEXT, read_file
 from fox_hand.base.places import Places
 from fox_hand.base.versions import upgrade
 from fox_hand.library.atomic import make_folder, write_atomically
@@ -55,14 +57,14 @@ def read_settings(places: Places) -> tuple[Settings, str | None]:
     aside under another name before a new one is written, so nothing in it is lost."""
     path = settings_path(places)
     try:
-        raw: Any = msgspec.json.decode(path.read_bytes())
+        raw: Any = decode_json(read_file(path, TEXT), object)
         if not isinstance(raw, dict):
             raise FoxHandError("settings.damaged", "It is not a settings file.")
         document = upgrade(raw, current=VERSION, steps={}, what="settings file")
         return msgspec.convert(document, Settings), None
     except FileNotFoundError:
         return Settings(), None
-    except (OSError, msgspec.MsgspecError, UnicodeDecodeError, FoxHandError) as error:
+    except (OSError, ValueError, FoxHandError) as error:
         aside = path.with_suffix(".unreadable.json")
         try:
             path.replace(aside)

@@ -18,7 +18,7 @@ from fox_hand.core.pose import Pose
 from fox_hand.core.rig import Rig
 from fox_hand.library.catalogue import Group
 from fox_hand.library.entry import Entry
-from fox_hand.library.index import Index
+from fox_hand.library.index import Index, IndexDamagedError
 from fox_hand.library.library_file import LibraryFile
 from fox_hand.library.query import Query, parse
 from fox_hand.library.scan import look_at
@@ -30,6 +30,7 @@ from fox_hand.session.place import (
     BITS,
     Place,
     Reading,
+    not_listed,
     read_place,
     remembered,
     with_sheets_of,
@@ -148,7 +149,14 @@ class Shelf:
         place.personal = self.personal.of(reading.index, reading.hand_made)
         self.changed.emit()
         if reading.scanned:
+            self._tell_unlisted(place, reading)
             self.came_back.emit(place)
+
+    def _tell_unlisted(self, place: Place, reading: Reading) -> None:
+        """Sheets that cannot be listed are told once; their cards stay in sight as last known."""
+        before, place.unlisted = place.unlisted, frozenset(reading.unlisted)
+        if place.unlisted - before:
+            self.told.emit(not_listed(place.name, reading.unlisted))
 
     def personal_changed(self) -> None:
         """Favourites or uses changed: what depends on them is made anew."""
@@ -281,6 +289,9 @@ class Shelf:
                 self.take(place, with_sheets_of(new, place.reading or reading))
 
         def failed(error: Exception) -> None:
+            if isinstance(error, IndexDamagedError):
+                self.look_again(place)  # which makes it anew
+                return
             if not isinstance(error, FoxHandError):
                 raise error
             self.told.emit(error)
@@ -351,7 +362,12 @@ class Shelf:
         for number, items in by_place.items():
             place = self.place(number)
             if place is not None and place.reading is not None:
-                for item, entry in place.reading.index.entries(items).items():
+                try:
+                    found = place.reading.index.entries(items)
+                except IndexDamagedError:
+                    self.look_again(place)  # which makes it anew
+                    continue
+                for item, entry in found.items():
                     self._entries[self.key_of(place, item)] = entry
         while len(self._entries) > REMEMBERED:
             self._entries.popitem(last=False)
@@ -414,7 +430,11 @@ class Shelf:
         for place in places:
             if place.catalogue is None or place.reading is None:
                 continue
-            matching = place.reading.index.matching(query.text) if query.text else None
+            try:
+                matching = place.reading.index.matching(query.text) if query.text else None
+            except IndexDamagedError:
+                self.look_again(place)  # which makes it anew
+                continue
             sections = place.catalogue.select(
                 query,
                 matching,

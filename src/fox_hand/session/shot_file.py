@@ -9,7 +9,9 @@ from typing import Annotated, Any, Literal, TypeVar
 
 import msgspec
 
+from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import SHOT, read_file
 from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.library.atomic import write_atomically
@@ -20,8 +22,8 @@ from fox_hand.session.keep_keys import KeptTime
 FORMAT = "fox-hand shot"
 VERSION = 1
 SUFFIX = ".foxshot"
+MOST_MEMBERS = 500
 STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
-LARGEST = 512 << 20
 KEPT = "The file was left as it is."
 Kept = TypeVar("Kept", KeptMember, KeptBoard)
 
@@ -32,7 +34,7 @@ class ShotFile(msgspec.Struct, omit_defaults=True):
     format: Literal["fox-hand shot"]
     version: Annotated[int, msgspec.Meta(ge=1)]
     time: KeptTime
-    members: list[KeptMember]
+    members: Annotated[list[KeptMember], msgspec.Meta(max_length=MOST_MEMBERS)]
     acting: str = ""
     boards: list[KeptBoard] = []
     at_hand: list[str] = []
@@ -95,9 +97,7 @@ def read_shot(path: Path) -> KeptCast:
         FoxHandError: ``shot.unreadable``, ``shot.damaged``, ``version.newer``; the file stays.
     """
     try:
-        if path.stat().st_size > LARGEST:
-            raise FoxHandError("shot.damaged", f"{path.name} is too large for a shot.", KEPT)
-        data = path.read_bytes()
+        data = read_file(path, SHOT)
     except OSError as error:
         raise FoxHandError(
             "shot.unreadable",
@@ -106,14 +106,17 @@ def read_shot(path: Path) -> KeptCast:
             "Look whether it is still there and may be read.",
         ) from error
     try:
-        raw: Any = msgspec.json.decode(data)
+        raw: Any = decode_json(data, object)
         if not isinstance(raw, dict) or raw.get("format") != FORMAT:
             raise FoxHandError("shot.damaged", f"{path.name} is not a shot.", KEPT)
         document = upgrade(raw, current=VERSION, steps=STEPS, what="shot")
         file = msgspec.convert(document, ShotFile)
-    except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
+    except ValueError as error:
         raise FoxHandError(
-            "shot.damaged", f"{path.name} is damaged: {error}.", KEPT, "Use an earlier copy of it."
+            "shot.damaged",
+            f"{path.name} is damaged: {wrong_with(error)}.",
+            KEPT,
+            "Use an earlier copy of it.",
         ) from error
     folder = path.absolute().parent
     members = [_moved(m, _absolute(m.path, folder)) for m in file.members]

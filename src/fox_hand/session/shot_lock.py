@@ -12,6 +12,10 @@ from pathlib import Path
 
 import msgspec
 
+from fox_hand.base.documents import decode_json
+from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.processes import Writer
+
 STALE = 180.0  # seconds after which nobody is behind a file that was not renewed
 RENEW = 45.0
 
@@ -26,9 +30,9 @@ class Holder(msgspec.Struct):
     token: str
 
     @property
-    def here(self) -> bool:
-        """Whether it is this very machine."""
-        return self.host == socket.gethostname()
+    def gone(self) -> bool:
+        """Whether the program behind it certainly runs no more."""
+        return Writer(self.host, self.process).gone
 
 
 @dataclass
@@ -64,11 +68,11 @@ class ShotLock:
         try:
             if self.file.is_symlink():
                 return None  # nobody of ours made that
-            found = msgspec.json.decode(self.file.read_bytes(), type=Holder)
+            found = decode_json(read_file(self.file, TEXT), Holder)
             age = time.time() - self.file.stat().st_mtime
-        except (OSError, msgspec.MsgspecError):
+        except (OSError, ValueError):
             return None
-        if found.token == self._token or age > STALE or (found.here and _gone(found.process)):
+        if found.token == self._token or age > STALE or found.gone:
             return None
         return found
 
@@ -106,13 +110,3 @@ def _account() -> str:
         return getpass.getuser()
     except (KeyError, OSError):
         return "somebody"
-
-
-def _gone(process: int) -> bool:
-    try:
-        os.kill(process, 0)
-    except ProcessLookupError:
-        return True
-    except OSError:
-        return False
-    return False

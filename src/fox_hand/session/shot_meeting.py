@@ -7,6 +7,7 @@ from collections.abc import Collection, Iterator
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import SHOT, read_file
 from fox_hand.library.atomic import write_new
 from fox_hand.session.shot_file import SUFFIX, content_id, read_shot
 
@@ -53,7 +54,7 @@ def set_aside(path: Path, known: Collection[str]) -> Path | None:
     if not path.exists() or content_of(path) in known:
         return None
     try:
-        data = path.read_bytes()
+        data = read_file(path, SHOT)
     except OSError as error:
         raise FoxHandError(
             "shot.unreadable",

@@ -6,7 +6,17 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import (
+    QBuffer,
+    QByteArray,
+    QIODevice,
+    QObject,
+    QPointF,
+    QRectF,
+    QSize,
+    Qt,
+    Signal,
+)
 from PySide6.QtGui import (
     QContextMenuEvent,
     QImageReader,
@@ -21,6 +31,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QMenu, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import CARD, read_file
 from fox_hand.session.keep import KeptBoard
 from fox_hand.ui.look import Look
 from fox_hand.ui.words import plain_tip
@@ -201,7 +212,13 @@ class Boards(QObject):
 
 
 def _read(path: Path) -> QPixmap:
-    reader = QImageReader(str(path))
+    try:
+        data = QByteArray(read_file(path, CARD))
+    except OSError as error:
+        raise _unreadable(path, error.strerror or "the system gives no reason") from error
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
+    reader = QImageReader(buffer)
     reader.setAutoTransform(True)
     size = reader.size()
     if size.isValid() and max(size.width(), size.height()) > LARGEST:
@@ -210,10 +227,14 @@ def _read(path: Path) -> QPixmap:
         )
     image = reader.read()
     if image.isNull():
-        raise FoxHandError(
-            "board.unreadable",
-            f"The reference picture {path.name} cannot be shown ({reader.errorString()}).",
-            "Everything else on the stage is as it was.",
-            f"It was expected at {path}.",
-        )
+        raise _unreadable(path, reader.errorString())
     return QPixmap.fromImage(image)
+
+
+def _unreadable(path: Path, why: str) -> FoxHandError:
+    return FoxHandError(
+        "board.unreadable",
+        f"The reference picture {path.name} cannot be shown ({why}).",
+        "Everything else on the stage is as it was.",
+        f"It was expected at {path}.",
+    )

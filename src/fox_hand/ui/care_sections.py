@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.difference import Difference
@@ -129,19 +130,35 @@ def strange_panel(hands: CareHands, report: Report) -> CarePanel:
     count = len(report.strange)
     detail = f"{count}, left exactly as they are" if count else "none"
     panel = CarePanel(hands.look, "Files to look at", detail)
-    orphans = _orphan_rows(hands, report)
-    if not count and not orphans:
+    others = [*_trouble_rows(hands, report), *_orphan_rows(hands, report)]
+    if not count and not others:
         panel.nothing("Every file can be read.")
         return panel
     for strange in report.strange[:ROWS]:
         panel.rows.addLayout(_strange_row(hands, strange))
     _and_more(panel, count - ROWS)
-    for orphan in orphans:
-        panel.rows.addLayout(orphan)
+    for other in others:
+        panel.rows.addLayout(other)
     panel.rows.addStretch(1)
     if count:
         panel.rows.addWidget(words("Nothing is ever written over them.", quiet=True))
     return panel
+
+
+def _trouble_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
+    """Folders that cannot be listed, and rights that keep colleagues out."""
+    found = []
+    for trouble in report.troubles[:ROWS]:
+        line = row(words(trouble.what), stretch=0)
+        if trouble.mend:
+            copy = Button(hands.look, "Copy the command", tip=trouble.mend)
+            copy.clicked.connect(partial(QGuiApplication.clipboard().setText, trouble.mend))
+            line.addWidget(copy)
+        show = Button(hands.look, "Show the folder")
+        show.clicked.connect(partial(show_file, trouble.path))
+        line.addWidget(show)
+        found.append(line)
+    return found
 
 
 def _orphan_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:

@@ -14,8 +14,9 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import read_file
+from fox_hand.core.measure import measurable
 from fox_hand.core.rotations import Array
-from fox_hand.interchange.measure import measurable
 
 KEPT = "Nothing that was open has changed."
 CHANNELS = {
@@ -80,9 +81,7 @@ def open_document(path: Path) -> Document:
         FoxHandError: ``bvh.damaged``, ``file.read``.
     """
     try:
-        if path.stat().st_size > LARGEST:
-            raise damaged(path, "it is larger than 64 MB")
-        text = path.read_bytes().decode("utf-8", errors="replace")
+        text = read_file(path, LARGEST).decode("utf-8", errors="replace")
     except OSError as error:
         reason = error.strerror or "it is not there"
         raise FoxHandError("file.read", f"{path.name} cannot be read ({reason}).", KEPT) from error

@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from fox_hand.core.measure import measurable
 from fox_hand.interchange.gltf.document import Accessor, Document, damaged
-from fox_hand.interchange.measure import measurable
 
 _DTYPES: dict[int, Any] = {
     5120: np.int8,

@@ -5,7 +5,6 @@ from __future__ import annotations
 import base64
 import binascii
 import re
-import stat
 import struct
 from pathlib import Path
 from typing import Any
@@ -13,7 +12,9 @@ from urllib.parse import unquote
 
 import msgspec
 
+from fox_hand.base.documents import TooDeepError, decode_json
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import MOTION, read_file
 
 KEPT = "Nothing that was open has changed."
 
@@ -154,6 +155,9 @@ class Document(Struct):
         return self.meshes[mesh].target_names()
 
 
+# more is no character; reading it would only take time and memory
+MOST_THINGS, MOST_NODES, MOST_TARGETS = 300_000, 50_000, 5_000
+
 READABLE_EXTENSIONS = {
     "KHR_mesh_quantization",
     "KHR_texture_transform",
@@ -185,7 +189,7 @@ def open_document(path: Path) -> tuple[Document, list[bytes]]:
 def open_parts(path: Path) -> tuple[Document, list[bytes], bytes]:
     """As :func:`open_document`, and the text of the description as it lies in the file."""
     try:
-        data = path.read_bytes()
+        data = read_file(path, MOTION)
     except OSError as error:
         raise FoxHandError(
             "gltf.unreadable", f"{path.name} cannot be opened ({error.strerror}).", KEPT
@@ -242,19 +246,31 @@ def _truncated(path: Path, arrived: int, wanted: int) -> FoxHandError:
 
 
 def _decode(path: Path, text: bytes) -> Document:
+    if text.count(b"{") > MOST_THINGS:
+        raise damaged(path, f"it describes more than {MOST_THINGS:,} things")
     try:
         text.decode("utf-8")  # what is not asked for by name would pass otherwise
-        return msgspec.json.decode(text, type=Document)
+        document = decode_json(text, Document)
     except msgspec.ValidationError as error:
         if b'"asset"' not in text:
             raise _not_gltf(path) from error
         raise damaged(path, f"its description is not what glTF says ({_spot(error)})") from error
-    except RecursionError as error:
+    except TooDeepError as error:
         raise damaged(path, "its description is nested too deeply") from error
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
         if b'"asset"' in text:
             raise damaged(path, "its description cannot be read to its end") from error
         raise _not_gltf(path) from error
+    _count(path, document)
+    return document
+
+
+def _count(path: Path, document: Document) -> None:
+    if len(document.nodes) > MOST_NODES:
+        raise damaged(path, f"it has more than {MOST_NODES:,} nodes")
+    targets = (len(p.targets) for m in document.meshes for p in m.primitives)
+    if max(targets, default=0) > MOST_TARGETS:
+        raise damaged(path, f"a mesh has more than {MOST_TARGETS:,} targets")
 
 
 def _spot(error: msgspec.ValidationError) -> str:
@@ -292,9 +308,7 @@ def read_uri(path: Path, uri: str) -> bytes:
             raise damaged(path, "an embedded part cannot be decoded") from error
     other = beside(path, uri)
     try:
-        if not stat.S_ISREG(other.stat().st_mode):
-            raise OSError("no regular file")
-        return other.read_bytes()
+        return read_file(other, MOTION)
     except OSError as error:
         raise FoxHandError(
             "gltf.part_missing",

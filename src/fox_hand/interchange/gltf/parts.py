@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-import io
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 import numpy.typing as npt
-from PIL import Image
 
+from fox_hand.base.documents import BEYOND
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.pictures import TooManyPixelsError, opened_picture
+from fox_hand.core.measure import measurable
 from fox_hand.core.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import Document, Mesh, Primitive, damaged, read_uri
-from fox_hand.interchange.measure import BEYOND, measurable
 
 TRIANGLES, STRIP, FAN = 4, 5, 6
 LARGEST_TEXTURE = 2048
@@ -199,6 +199,9 @@ class PartReader:
             return None
         try:
             return decode_picture(data)
+        except TooManyPixelsError as error:
+            self.notes.append(f"Texture {index} is too large: {error.strerror}. It is left out.")
+            return None
         except (OSError, SyntaxError, ValueError):
             self.notes.append(f"Texture {index} cannot be decoded; its material is plain.")
             return None
@@ -210,15 +213,7 @@ def decode_picture(data: bytes) -> npt.NDArray[np.uint8]:
     Raises:
         OSError, SyntaxError, ValueError: if it cannot be decoded.
     """
-    source = io.BytesIO(data)
-    if data.startswith(b"\x89PNG"):
-        # the usual case, without loading the readers of all other formats
-        from PIL.PngImagePlugin import PngImageFile  # noqa: PLC0415
-
-        picture: Image.Image = PngImageFile(source)
-    else:
-        picture = Image.open(source)
-    with picture:
+    with opened_picture(data) as picture:
         picture.thumbnail((LARGEST_TEXTURE, LARGEST_TEXTURE))
         return np.asarray(picture.convert("RGBA"))
 

@@ -15,6 +15,7 @@ import numpy as np
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.bind_pose import SkinBind
 from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting
+from fox_hand.core.measure import measurable
 from fox_hand.core.mesh import MeshPart
 from fox_hand.core.naming import (
     label_of,
@@ -32,7 +33,6 @@ from fox_hand.interchange.gltf.document import KEPT, Document, Mesh, Node, damag
 from fox_hand.interchange.gltf.parts import Binding, PartReader
 from fox_hand.interchange.gltf.scenes import humanoid_nodes, shown_nodes
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
-from fox_hand.interchange.measure import measurable
 from fox_hand.interchange.rest_choice import settled
 
 

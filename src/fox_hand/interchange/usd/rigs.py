@@ -10,6 +10,7 @@ import numpy as np
 
 from fox_hand.core.bind_pose import SkinBind
 from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting
+from fox_hand.core.measure import measurable
 from fox_hand.core.naming import label_of, partner_name, side_from_name
 from fox_hand.core.rig import RestFrom, Rig
 from fox_hand.core.rotations import Array
@@ -17,7 +18,6 @@ from fox_hand.core.skeleton import Skeleton
 from fox_hand.core.transforms import decompose
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
-from fox_hand.interchange.measure import measurable
 from fox_hand.interchange.rest_choice import settled
 from fox_hand.interchange.usd.parts import Palette, PartReader
 from fox_hand.interchange.usd.stage import (

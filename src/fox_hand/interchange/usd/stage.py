@@ -11,9 +11,9 @@ from typing import Any
 
 import numpy as np
 
+from fox_hand.base.documents import BEYOND
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.rotations import Array
-from fox_hand.interchange.measure import BEYOND
 
 KEPT = "Nothing that was open has changed."
 

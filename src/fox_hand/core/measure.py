@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-BEYOND = 1e9  # units, degrees or times: nothing that is drawn is as large
+from fox_hand.base.documents import BEYOND
 
 
 def measurable(*values: npt.ArrayLike) -> bool:

@@ -1,0 +1,52 @@
+"""What is wrong with a library's folders, beside its cards: what cannot be listed or followed, and
+rights that keep colleagues out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from fox_hand.library.access import contradiction
+from fox_hand.library.names import plain_name
+from fox_hand.library.scan import walk
+from fox_hand.library.store import Library
+
+
+@dataclass(frozen=True)
+class Trouble:
+    """Something that somebody must look at.
+
+    Args:
+        path: where.
+        what: one sentence.
+        mend: a command that mends it; empty where there is none.
+    """
+
+    path: Path
+    what: str
+    mend: str = ""
+
+
+def troubles(library: Library) -> tuple[Trouble, ...]:
+    """All of them, in a job: every folder is listed."""
+    found = []
+    for folder in walk(library.folder):
+        path = library.folder / folder.sheet
+        if folder.refused:
+            what = f"The sheet {shown(folder.sheet)} cannot be listed ({folder.refused})."
+            found.append(Trouble(path, what))
+        for link in folder.links:
+            what = f"{shown(link)} is a link to a folder. It is not followed: its cards are hidden."
+            found.append(Trouble(library.folder / link, what))
+    rights = contradiction(library.folder)
+    if rights is not None:
+        where = shown(rights.path.relative_to(library.folder).as_posix())
+        more = f" and {rights.count - 1} more" if rights.count > 1 else ""
+        what = f"Colleagues are kept out of {where}{more}: {rights.why}."
+        found.append(Trouble(rights.path, what, rights.mend))
+    return tuple(found)
+
+
+def shown(path: str) -> str:
+    """A path below the library for people."""
+    return "/".join(plain_name(part) or "?" for part in path.split("/"))
