@@ -70,7 +70,7 @@ def main() -> None:
     desk = Desk(places)
     desk.place(Actor(PATH_RIG, RIG))
     desk.shots.save(path)
-    desk.shots.close()
+    desk.shots.end()
     lost = recovered = steps = 0
     for _ in range(times):
         out, inside = os.pipe()
@@ -90,6 +90,7 @@ def main() -> None:
         opening = open_shot(places, path)
         again = staged(places, path)
         found = setting(again)
+        again.shots.end()
         lost += found < last
         recovered += opening.recovered is not None
         steps = max(steps, found)

@@ -42,6 +42,7 @@ def bend(actor: Actor, name: str, angle: float) -> None:
 
 def woken(desk: Desk) -> Desk:
     """Another session of the same user, everybody put back."""
+    desk.shots.end()
     again = Desk(desk.places)
     kept = read_cast(desk.places, desk.shots.key)
     assert kept is not None

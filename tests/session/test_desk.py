@@ -6,6 +6,7 @@ import os
 from dataclasses import replace
 from pathlib import Path
 
+import msgspec
 import numpy as np
 import pytest
 from hypothesis import given
@@ -41,7 +42,7 @@ from fox_hand.session.jobs import Jobs
 from fox_hand.session.keep import read_cast
 from fox_hand.session.putting import Part
 from fox_hand.session.selection import both_sides, other_side
-from fox_hand.session.settings import Settings, read_settings, settings_path, write_settings
+from fox_hand.session.settings import Settings, read_settings, settings_file, settings_path
 from fox_hand.session.storing import Wanted
 from tests.conftest import MARROW
 from tests.core.test_blend import random_state
@@ -263,6 +264,7 @@ def test_closing_and_opening_again_finds_the_figure_as_it_was(places: Places, de
     desk.selection.set([3, 5])
     desk.save_figure()
     desk.save_settings()
+    desk.shots.end()
     again = Desk(places)
     assert [Path(p).name for p in again.settings.recent] == [MARROW.name]
     woken(again)
@@ -273,6 +275,7 @@ def test_closing_and_opening_again_finds_the_figure_as_it_was(places: Places, de
 def test_what_is_only_being_tried_on_is_not_remembered(places: Places, desk: Desk) -> None:
     desk.put_on(entry(desk, "Wave"))
     desk.save_figure()
+    desk.shots.end()
     again = Desk(places)
     woken(again)
     assert again.actor.state.same_bits(again.actor.rig.rest)
@@ -373,7 +376,7 @@ def test_reset_touches_only_what_it_should(marrow: Rig) -> None:
 
 
 def test_damaged_settings_are_put_aside_not_lost(places: Places) -> None:
-    write_settings(places, Settings(author="Ines B."))
+    settings_file(places).write(Settings(author="Ines B."))
     assert read_settings(places)[0].author == "Ines B."
     for text in ("{oops", '{"version": 99}', "[]", '{"version": 1, "card_size": "big"}'):
         settings_path(places).write_text(text)
@@ -432,3 +435,41 @@ def test_selecting_goes_over_to_the_other_side_and_to_both(marrow: Rig) -> None:
     assert set(both) == {*rows, *other_side(marrow, rows)}
     assert both[-4:] == rows
     assert both_sides(marrow, both) == both
+
+
+def test_two_windows_of_one_person_keep_what_both_changed(places: Places) -> None:
+    first, second = Desk(places), Desk(places)
+    first.settings.author, second.settings.card_size = "Ines B.", 96
+    first.shelf.personal.set_favourite(["one", "two"], on=True)
+    first.shelf.personal.put_on("one")
+    for _ in range(2):  # in any order, and again
+        second.save_settings()
+        first.save_settings()
+    second.shelf.personal.set_favourite(["two"], on=False)
+    second.shelf.personal.set_favourite(["three"], on=True)
+    second.shelf.personal.put_on("one")
+    second.save_settings()
+    first.save_settings()
+    third = Desk(places)
+    assert (third.settings.author, third.settings.card_size) == ("Ines B.", 96)
+    marked = [i for i in ("one", "two", "three") if third.shelf.personal.favourite(i)]
+    assert marked == ["one", "three"]
+    assert msgspec.json.decode((places.data / "cards.json").read_bytes())["used"] == {"one": 2}
+
+
+def test_two_windows_on_one_stage_keep_their_unsaved_work_apart(places: Places) -> None:
+    first, second = Desk(places), Desk(places)
+    assert first.shots.key != second.shots.key
+    for desk, seed in ((first, 1), (second, 2)):
+        desk.place(Actor(read_rig(MARROW), MARROW))
+        assert desk.actor is not None
+        desk.actor.stand(random_state(desk.actor.rig, seed))
+        desk.save_figure()
+    keys = [first.shots.key, second.shots.key]
+    first.shots.end()
+    second.shots.end()
+    again = [Desk(places), Desk(places)]
+    assert [desk.shots.key for desk in again] == keys
+    moves = [kept.members[0].turn for key in keys if (kept := read_cast(places, key))]
+    assert len(moves) == 2
+    assert moves[0] != moves[1]

@@ -223,7 +223,7 @@ def test_a_shot_comes_back_bit_for_bit_and_its_project_moves_as_one_folder(
     jsonschema.validate(msgspec.json.decode(text), msgspec.json.decode(json_schema()))
     assert (FORMATS / "foxshot-1.schema.json").read_bytes() == json_schema()
     assert read_project(tmp_path / "ferry").shots == ("shots/fr_010.foxshot",)
-    desk.shots.close()
+    desk.shots.end()
     (tmp_path / "ferry").rename(tmp_path / "moved")
     again = Desk(places)
     opening = open_shot(places, tmp_path / "moved" / "shots" / "fr_010.foxshot")
@@ -251,14 +251,14 @@ def test_work_that_was_not_saved_comes_back_and_is_never_in_the_way_of_a_colleag
     key_card(desk, "Glad", 8)
     desk.save_figure()
     assert desk.shots.edited
-    desk.shots.close()  # as if killed here: nothing else is written
+    desk.shots.end()  # as if killed here: nothing else is written
     opening = open_shot(places, path)
     assert opening.recovered is not None
     again = Desk(places)
     set_stage(again, opening)
     assert again.shots.edited
     assert {o.name for o in again.actor.keys.origins.values()} == {"Wave", "Glad"}
-    again.shots.close()
+    again.shots.end()
     other = read_shot(path)
     other.members[0].ground = (1.0, 0.0, 0.0)  # a colleague saves meanwhile
     theirs = Desk(Places.under(tmp_path / "colleague"))

@@ -34,7 +34,7 @@ from fox_hand.session.mix import Mix
 from fox_hand.session.mixing import Mixing
 from fox_hand.session.reel import Reel
 from fox_hand.session.selection import Selection
-from fox_hand.session.settings import Settings, read_settings, write_settings
+from fox_hand.session.settings import read_settings, settings_file
 from fox_hand.session.shelf import Shelf
 from fox_hand.session.shots import Shots
 from fox_hand.session.storing import Storing
@@ -60,8 +60,9 @@ class Desk:
             files: the same for changing card files, one after the other.
         """
         self.places = places
-        self.settings: Settings
         self.settings, self.settings_problem = read_settings(places)
+        self._settings_file = settings_file(places)
+        self._settings_file.known(self.settings)
         self.history = History()
         self.selection = Selection()
         self.cast = Cast()
@@ -489,7 +490,7 @@ class Desk:
     def save_settings(self) -> None:
         """Problems are told, never raised."""
         try:
-            write_settings(self.places, self.settings)
+            self._settings_file.write(self.settings)
             self.shelf.personal.save()
         except FoxHandError as error:
             self.told.emit(error)

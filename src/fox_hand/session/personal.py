@@ -10,9 +10,9 @@ import msgspec
 from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.inputs import CARD, read_file
 from fox_hand.base.places import Places
-from fox_hand.library.atomic import make_folder, write_atomically
 from fox_hand.library.catalogue import Personal
 from fox_hand.library.index import Index
+from fox_hand.session.shared_file import SharedFile
 
 VERSION = 1
 RECENT = 9
@@ -26,6 +26,24 @@ class _File(msgspec.Struct):
     recent: list[str] = []
 
 
+def _together(base: _File, ours: _File, theirs: _File) -> _File:
+    """What two windows did: marks set and taken away, uses added up, the later visit."""
+    gone = set(base.favourites) - set(ours.favourites)
+    new = [i for i in ours.favourites if i not in set(base.favourites) | set(theirs.favourites)]
+    used = dict(theirs.used)
+    for identity, count in ours.used.items():
+        more = count - base.used.get(identity, 0)
+        used[identity] = max(used.get(identity, 0) + more, 0)
+    visits = {
+        f: max(ours.visits.get(f, ""), theirs.visits.get(f, ""))
+        for f in {**theirs.visits, **ours.visits}
+    }
+    fresh = [i for i in ours.recent if ours.recent != base.recent]
+    recent = list(dict.fromkeys([*fresh, *theirs.recent]))[:RECENT]
+    favourites = [i for i in theirs.favourites if i not in gone] + new
+    return _File(VERSION, favourites, used, visits, recent)
+
+
 class PersonalCards:
     """Kept by the cards' identities in the user's own folder, so it follows a card wherever it
     is moved and disturbs nobody else."""
@@ -34,6 +52,8 @@ class PersonalCards:
         self._path = places.data / "cards.json"
         self.problem: str | None = None
         self._file = self._read()
+        self._shared = SharedFile(self._path, _File, _together)
+        self._shared.known(self._file)
 
     def _read(self) -> _File:
         try:
@@ -58,8 +78,8 @@ class PersonalCards:
         Raises:
             FoxHandError: ``file.write``.
         """
-        make_folder(self._path.parent)
-        write_atomically(self._path, msgspec.json.encode(self._file))
+        self._file = self._shared.write(self._file)
+        self._shared.known(self._file)
 
     def favourite(self, identity: str) -> bool:
         return identity in self._file.favourites

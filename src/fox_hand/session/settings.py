@@ -12,7 +12,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import TEXT, read_file
 from fox_hand.base.places import Places
 from fox_hand.base.versions import upgrade
-from fox_hand.library.atomic import make_folder, write_atomically
+from fox_hand.session.shared_file import SharedFile, changed_fields
 
 VERSION = 1
 
@@ -73,15 +73,10 @@ def read_settings(places: Places) -> tuple[Settings, str | None]:
         return Settings(), f"Your settings could not be read ({error}). They were kept as {aside}."
 
 
-def write_settings(places: Places, settings: Settings) -> None:
-    """Remember.
-
-    Raises:
-        FoxHandError: ``file.write``.
-    """
-    path = settings_path(places)
-    make_folder(path.parent)
-    write_atomically(path, msgspec.json.format(msgspec.json.encode(settings), indent=1) + b"\n")
+def settings_file(places: Places) -> SharedFile[Settings]:
+    """The file, which several windows of one person may keep; the window's own shape and the
+    like are as the last one that changed them left them."""
+    return SharedFile(settings_path(places), Settings, changed_fields)
 
 
 def settings_path(places: Places) -> Path:

@@ -30,6 +30,7 @@ from fox_hand.session.keep import (
 )
 from fox_hand.session.keep_keys import KeptTime, kept_time
 from fox_hand.session.project import Project, project_of, write_project
+from fox_hand.session.seats import Seats
 from fox_hand.session.selection import Selection
 from fox_hand.session.shot_file import content_id, read_shot, write_shot
 from fox_hand.session.shot_lock import Holder, ShotLock
@@ -91,7 +92,8 @@ class Shots:
     ) -> None:
         self._places, self._cast, self._selection = places, cast, selection
         self._history, self._files = history, files
-        self.key = DESK
+        self._seats = Seats(places)
+        self.key = self._seats.take(DESK)
         self.path: Path | None = None
         self.project: Project | None = None
         self.edited = False
@@ -255,11 +257,20 @@ class Shots:
 
     def _settle(self, path: Path, saved: str, project: Project | None) -> None:
         self.close()
-        self.path, self.key, self._saved = path, stage_key(path), saved
+        self.path, self._saved = path, saved
+        self.key = self._seats.take(stage_key(path))
         self.project = project_of(path) if project is not None else None
         self._lock = ShotLock(path, self.who)
         self._lock.take()
         self.changed.emit()
+
+    def seat_at(self, stage: str) -> str:
+        """Where this window keeps, or would keep, unsaved work of a stage."""
+        return self._seats.free(stage)
+
+    def forsaken(self) -> int:
+        """How many other windows left unsaved work of this stage behind."""
+        return self._seats.forsaken(self.key.partition("~")[0])
 
     # -- opening --------------------------------------------------------------------------
 
@@ -267,7 +278,7 @@ class Shots:
         """From now on this is the shot on the stage; somebody else who has it open is returned."""
         self._turn += 1
         self.close()
-        self.path, self.key = opening.path, stage_key(opening.path)
+        self.path, self.key = opening.path, self._seats.take(stage_key(opening.path))
         self.project, self._saved = opening.project, opening.saved
         self.boards = list(opening.cast.boards)
         self.hold(opening.cast.at_hand)
@@ -284,12 +295,13 @@ class Shots:
         self._turn += 1
         self.close()
         self.path, self.project = None, None
-        self.key, self._saved, self.edited = key, "", False
+        self._saved, self.edited = "", False
+        self.key = self._seats.take(key)
         self.changed.emit()
 
     def forget(self, then: Callable[[Path], None]) -> None:
         """Put away what was not saved, after all that is being written; the file counts again."""
-        path = self.path
+        path, key = self.path, self.key
         if path is None:
             return
         self.sleeping = True
@@ -297,7 +309,7 @@ class Shots:
 
         def work(progress: Progress) -> Path:
             progress.report(0.0)
-            forget_unsaved(self._places, path)
+            forget_unsaved(self._places, key, path.stem)
             return path
 
         def failed(error: Exception) -> None:
@@ -312,6 +324,23 @@ class Shots:
             self._lock.release()
             self._lock = None
 
+    def _forget_seat(self, key: str) -> None:
+        def work(progress: Progress) -> None:
+            progress.report(0.0)
+            cast_path(self._places, key).unlink(missing_ok=True)
+
+        def left(_: object) -> None:
+            """If it stays, somebody is told of it who need not be; nothing is lost."""
+
+        self._files.run(work, left, left)
+
+    def end(self) -> None:
+        """The window closes: another may sit where this one sat."""
+        self.close()
+        if self.path is not None and not self.edited and "~" in self.key:
+            self._forget_seat(self.key)  # all of it is saved
+        self._seats.leave()
+
 
 def _own_take(actor: Actor) -> Take:
     return actor.take
@@ -323,11 +352,16 @@ def stage_key(path: Path) -> str:
     return f"shot-{hashlib.sha1(text, usedforsecurity=False).hexdigest()[:16]}"
 
 
-def open_shot(places: Places, path: Path) -> Opening:
+def open_shot(places: Places, path: Path, seat: str = "") -> Opening:
     """Read a shot, and work on it that was not saved.
 
     If the file has changed since that work began, the file counts; the work is put aside as a
     shot of its own, so that neither is lost.
+
+    Args:
+        places: the user's folders.
+        path: the shot.
+        seat: where unsaved work of it is kept, where that is not the first seat.
 
     Raises:
         FoxHandError: as :func:`read_shot`.
@@ -336,7 +370,7 @@ def open_shot(places: Places, path: Path) -> Opening:
     mark = mark_of(path)
     saved = read_shot(path)
     known, project = content_id(saved), project_of(path)
-    key = stage_key(path)
+    key = seat or stage_key(path)
     problems: list[FoxHandError] = []
     kept = read_cast(places, key, problems.append)
     if kept is None or content_id(kept) == known:
@@ -351,20 +385,20 @@ def open_shot(places: Places, path: Path) -> Opening:
     return Opening(path, saved, known, aside=aside, project=project, mark=mark)
 
 
-def forget_unsaved(places: Places, path: Path) -> None:
+def forget_unsaved(places: Places, key: str, name: str) -> None:
     """Work that was not saved is put away; the file counts again.
 
     Raises:
         FoxHandError: ``shot.not_dropped``.
     """
-    kept = cast_path(places, stage_key(path))
+    kept = cast_path(places, key)
     try:
         if kept.is_file():
             kept.replace(kept.with_suffix(".dropped.json"))
     except OSError as error:
         raise FoxHandError(
             "shot.not_dropped",
-            f"What was not saved of {path.stem} could not be put away ({error.strerror}).",
+            f"What was not saved of {name} could not be put away ({error.strerror}).",
             "Nothing was changed.",
         ) from error
 

@@ -143,7 +143,7 @@ class Opener(QObject):
         desk.settings.stage, desk.settings.shot = key, ""
         if len(desk.cast):
             desk.save_figure()
-        kept = read_cast(desk.places, key, self._notice.tell_error)
+        kept = read_cast(desk.places, desk.shots.seat_at(key), self._notice.tell_error)
         members = list(kept.members) if kept is not None else []
         known = {m.path for m in members}
         paths: list[tuple[Path, KeptMember | None]] = [(Path(m.path), m) for m in members]

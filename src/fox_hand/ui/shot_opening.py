@@ -16,7 +16,7 @@ from fox_hand.session.gathering import Arrival, gather
 from fox_hand.session.keep_keys import KeptTime, wake_time
 from fox_hand.session.project import SHOTS, Project, read_project, write_project
 from fox_hand.session.shot_file import SUFFIX, write_shot
-from fox_hand.session.shots import Opening, open_shot, shot_of_now
+from fox_hand.session.shots import Opening, open_shot, shot_of_now, stage_key
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.opening import Opener, Then
@@ -53,7 +53,7 @@ class ShotOpener(QObject):
 
         def work(progress: Progress) -> tuple[Opening, tuple[Arrival, ...]]:
             progress.report(0.0)
-            opening = open_shot(desk.places, path)
+            opening = open_shot(desk.places, path, desk.shots.seat_at(stage_key(path)))
             return opening, gather([(Path(m.path), m) for m in opening.cast.members], progress)
 
         def done(found: tuple[Opening, tuple[Arrival, ...]]) -> None:
@@ -102,6 +102,11 @@ class ShotOpener(QObject):
             said.append(
                 f"{holder.who} has {opening.path.stem} open on {holder.host}. Both of you can save;"
                 " the other's is then kept beside yours. Save as keeps yours apart."
+            )
+        if desk.shots.forsaken():
+            said.append(
+                "Another window left work on it that was not saved. Open it in a second window to"
+                " see that work."
             )
         if opening.recovered is not None:
             said.append(

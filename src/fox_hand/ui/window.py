@@ -492,7 +492,7 @@ class Window(ShotHome):
         self.desk.keep_mix()
         self.playing.stop()
         self.desk.save_figure()
-        self.desk.shots.close()
+        self.desk.shots.end()
         geometry = bytes(self.saveGeometry().data())
         self.desk.settings.window = base64.b64encode(geometry).decode()
         self.desk.save_settings()
