@@ -44,9 +44,14 @@ def access_of(folder: Path) -> Access | None:
     for above in (folder, *folder.parents):
         with contextlib.suppress(OSError):
             if (above / MARK).is_file():
-                status = above.stat()
-                return Access(stat.S_IMODE(status.st_mode), status.st_gid)
+                return access_to(above)
     return None
+
+
+def access_to(folder: Path) -> Access:
+    """What a folder itself grants."""
+    status = folder.stat()
+    return Access(stat.S_IMODE(status.st_mode), status.st_gid)
 
 
 def give(path: Path, access: Access, *, folder: bool) -> None:

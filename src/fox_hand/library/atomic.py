@@ -16,7 +16,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library.access import Access, access_of, give
+from fox_hand.library.access import MARK, Access, access_of, access_to, give
 
 PART = ".part"
 AS_IT_COMES = -1  # the group that the system gives
@@ -39,7 +39,7 @@ def write_atomically(path: Path, data: bytes) -> None:
     try:
         before = path.stat()
     except FileNotFoundError:
-        access = _new_access(path.parent)
+        access = _new_access(path)
     except OSError as error:
         raise _failed(path, error) from error
     else:
@@ -65,7 +65,7 @@ def write_new(paths: Iterable[Path], data: bytes) -> Path:
     """
     tries = iter(paths)
     path = next(tries)
-    temporary = _written_beside(path, data, _new_access(path.parent))
+    temporary = _written_beside(path, data, _new_access(path))
     try:
         while not _named(temporary, path):
             try:
@@ -241,9 +241,12 @@ def flush_folder(folder: Path) -> None:
             os.close(descriptor)
 
 
-def _new_access(folder: Path) -> Access:
+def _new_access(path: Path) -> Access:
     """What a new file gets: what its library grants, elsewhere what the umask allows."""
-    library = access_of(folder)
+    # what makes a folder a library is the first file in it
+    library = None
+    with contextlib.suppress(OSError):  # writing says what is wrong
+        library = access_to(path.parent) if path.name == MARK else access_of(path.parent)
     if library is None:
         return Access(0o666 & ~_umask(), AS_IT_COMES)
     return Access(library.of_files, library.group)
