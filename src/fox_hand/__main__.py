@@ -18,6 +18,8 @@ from fox_hand.cli import NAME, Wish, make_app
 
 if TYPE_CHECKING:
     from fox_hand.base.places import Places
+    from fox_hand.base.work import Progress
+    from fox_hand.session.jobs import Jobs
     from fox_hand.ui.bridge import Bridge
     from fox_hand.ui.window import Window
 
@@ -53,6 +55,7 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     watching = Watching(desk.shelf, bridge.post)
     window = Window(Look(DUSK), desk, doors)
     window.show()
+    sweep_up(places, jobs)
     try:
         with faults_told(window, bridge):
             yield window
@@ -138,6 +141,19 @@ def show(wish: Wish) -> int:
         set_aside_what_stays()
         QTimer.singleShot(0, lambda: begin(window, wish))
         return application.exec()
+
+
+def sweep_up(places: Places, jobs: Jobs) -> None:
+    """Beside the window, what killed programs left behind goes."""
+    from fox_hand.base.scratch import sweep
+
+    own = (places.config, places.state, places.data, places.cache)
+
+    def work(progress: Progress) -> int:
+        progress.report(0.0)
+        return sweep(own)
+
+    jobs.run(work, lambda _: None, lambda _: None)
 
 
 def begin(window: Window, wish: Wish) -> None:

@@ -220,12 +220,13 @@ def read_one(path: Path) -> Any:
 
     if path != STDIO:
         return read_card(path)[0]
-    import tempfile
+    from fox_hand.base.inputs import CARD
+    from fox_hand.base.scratch import scratch_folder
 
-    with tempfile.NamedTemporaryFile(suffix=".foxcard") as file:
-        file.write(typer.get_binary_stream("stdin").read())
-        file.flush()
-        return read_card(Path(file.name))[0]
+    with scratch_folder() as folder:
+        file = folder / "card.foxcard"
+        file.write_bytes(typer.get_binary_stream("stdin").read(CARD + 1))
+        return read_card(file)[0]
 
 
 def capture(

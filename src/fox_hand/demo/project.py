@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import shutil
-import tempfile
 from importlib import resources
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
+from fox_hand.base.scratch import scratch_folder
 
 NAME = "night-ferry"
 
@@ -53,8 +53,8 @@ def _copied(source: Path, target: Path) -> None:
         return
     try:
         target.parent.mkdir(parents=True, exist_ok=True)
-        with tempfile.TemporaryDirectory(dir=target.parent) as folder:
-            copy = Path(folder) / target.name
+        with scratch_folder(target.parent) as folder:
+            copy = folder / target.name
             if source.is_dir():
                 shutil.copytree(source, copy, copy_function=shutil.copyfile)
             else:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import shutil
 import stat
-import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.scratch import scratch_folder
 from fox_hand.demo.project import shipped
 
 AWAY = "-away"
@@ -39,8 +39,8 @@ class Share:
             share.come_back()
             if not (folder / "library.toml").is_file():
                 folder.parent.mkdir(parents=True, exist_ok=True)
-                with tempfile.TemporaryDirectory(dir=folder.parent) as beside:
-                    copy = Path(beside) / "share"
+                with scratch_folder(folder.parent) as beside:
+                    copy = beside / "share"
                     library = shipped() / "library"
                     shutil.copytree(library, copy, copy_function=shutil.copyfile)
                     text = (copy / "library.toml").read_text("utf-8")

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import tempfile
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.scratch import scratch_folder
 from fox_hand.core.motion import Motion, motion_of
 from fox_hand.core.performance import Performance
 from fox_hand.core.rig import Rig
@@ -112,7 +112,7 @@ def _said(source: Path) -> Sidecar | None:
 
 def _usd_bytes(kind: str, rig: Rig, motion: Motion, *, mesh: bool) -> bytes:
     """USD writes to a file of its own; who asked gets the bytes, to be put in place at once."""
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / f"figure{kind}"
+    with scratch_folder() as folder:
+        path = folder / f"figure{kind}"
         usd.write_usd(path, rig, motion, mesh=mesh)
         return path.read_bytes()

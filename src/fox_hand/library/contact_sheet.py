@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import contextlib
 import io
-import tempfile
 from collections.abc import Iterable, Sequence
 from importlib import resources
 from pathlib import Path
@@ -14,6 +13,7 @@ from PIL import Image, ImageDraw, ImageFont
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.pictures import opened_picture
+from fox_hand.base.scratch import scratch_folder
 from fox_hand.base.work import Progress
 from fox_hand.library.atomic import write_atomically
 from fox_hand.library.container import read_picture
@@ -120,8 +120,8 @@ def write_sheet(
 
 def _bound(pages: Iterable[Image.Image]) -> bytes:
     """Pages as one PDF; only one of them is held at a time."""
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "sheet.pdf"
+    with scratch_folder() as folder:
+        path = folder / "sheet.pdf"
         for page in pages:
             page.save(path, "PDF", append=path.exists(), resolution=200.0)
         return path.read_bytes()

@@ -12,7 +12,6 @@ import hashlib
 import itertools
 import json
 import sqlite3
-import tempfile
 import threading
 import time
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
@@ -23,6 +22,7 @@ from typing import TypeVar, cast
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.scratch import lasting_scratch
 from fox_hand.core.controls import Region
 from fox_hand.core.likeness import Singles
 from fox_hand.core.skeleton import Index as Rows
@@ -164,7 +164,7 @@ class Index:
             place.mkdir(parents=True, exist_ok=True)
             return Index(folder, place / f"{name}.sqlite")
         except (OSError, sqlite3.OperationalError):
-            return Index(folder, Path(tempfile.mkdtemp(prefix="fox-hand-")) / f"{name}.sqlite")
+            return Index(folder, lasting_scratch() / f"{name}.sqlite")
 
     # -- opening --------------------------------------------------------------------------
 

@@ -7,13 +7,11 @@ import time
 from collections.abc import Collection
 from pathlib import Path
 
-from fox_hand.library.atomic import PART
+from fox_hand.base.scratch import OLD, PART
 from fox_hand.library.head import read_head
 from fox_hand.library.names import file_stem
 from fox_hand.library.schema import SUFFIX
 from fox_hand.library.store import Library
-
-OLD = 3600.0  # seconds; a younger file may be of a program that is just writing
 
 
 def leftovers(library: Library, older_than: float = OLD) -> tuple[Path, ...]:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import contextlib
 import hashlib
 import io
-import tempfile
 import uuid
 import zipfile
 from collections.abc import Callable, Iterator, Sequence
@@ -23,6 +22,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_file
 from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.published import published
+from fox_hand.base.scratch import scratch_folder
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.base.work import Progress
 from fox_hand.library import moves
@@ -265,8 +265,8 @@ def take_in(
         return None
     with _opened(pack) as archive:
         data = read_member(archive, offer.card.file, inputs.CARD)
-    with tempfile.TemporaryDirectory() as folder:
-        file = Path(folder) / f"card{CARD}"
+    with scratch_folder() as folder:
+        file = folder / f"card{CARD}"
         file.write_bytes(data)
         card, picture = read_card(file)  # a damaged card is refused before anything is written
         if what is Take.THEIRS and own is not None:

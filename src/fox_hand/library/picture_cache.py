@@ -8,6 +8,8 @@ import os
 import tempfile
 from pathlib import Path
 
+from fox_hand.base.scratch import PART
+
 ROOM = 256 << 20  # bytes kept at most
 SPARE = ROOM * 3 // 4  # what is left after making room
 
@@ -34,10 +36,14 @@ class PictureCache:
         path = self._path(key)
         with contextlib.suppress(OSError):
             path.parent.mkdir(parents=True, exist_ok=True)
-            descriptor, temporary = tempfile.mkstemp(dir=path.parent, suffix=".part")
-            with os.fdopen(descriptor, "wb") as file:
-                file.write(data)
-            Path(temporary).replace(path)
+            descriptor, temporary = tempfile.mkstemp(dir=path.parent, suffix=PART)
+            try:
+                with os.fdopen(descriptor, "wb") as file:
+                    file.write(data)
+                Path(temporary).replace(path)
+            except OSError:
+                Path(temporary).unlink(missing_ok=True)
+                raise
             self._written += len(data)
             if self._written > ROOM // 8:
                 self._written = 0

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from fox_hand.base.scratch import OLD, PART
 from fox_hand.base.work import Progress
 from fox_hand.library.head import read_head
 from fox_hand.library.index import Found, Index
@@ -14,6 +16,7 @@ from fox_hand.library.index_rows import Stamp, stamp_of
 from fox_hand.library.schema import SUFFIX
 
 Fresh = tuple[str, str, Stamp]  # path below the library, sheet, stamp
+NOTHING: Stamp = (0, 0, 0)
 TOGETHER = 2000  # files in one transaction: what was read stays read when the rest is cancelled
 
 
@@ -48,6 +51,7 @@ class Folder:
         cards: paths below the library and stamps of the card files in it.
         refused: why it could not be read; empty where it was.
         links: links to folders in it.
+        parts: files in it that are being written, or were when a program was killed.
         inner: whether it has folders of its own.
     """
 
@@ -56,6 +60,7 @@ class Folder:
     refused: str
     inner: bool
     links: tuple[str, ...] = ()
+    parts: tuple[tuple[str, Stamp], ...] = ()
 
 
 def walk(root: Path) -> Iterator[Folder]:
@@ -65,12 +70,15 @@ def walk(root: Path) -> Iterator[Folder]:
     while stack:
         sheet = stack.pop()
         cards, below, links = list[tuple[str, Stamp]](), list[str](), list[str]()
+        parts = list[tuple[str, Stamp]]()
         start = f"{sheet}/" if sheet else ""
         try:
             with os.scandir(root / sheet if sheet else root) as items:
                 for item in items:
                     name = item.name
                     if name.startswith("."):
+                        if name.endswith(PART):
+                            parts.append((start + name, _stamp(item) or NOTHING))
                         continue
                     if name.endswith(SUFFIX):
                         stamp = _stamp(item)
@@ -83,7 +91,7 @@ def walk(root: Path) -> Iterator[Folder]:
         except OSError as error:
             yield Folder(sheet, (), error.strerror or "the system gives no reason", inner=False)
             continue
-        yield Folder(sheet, tuple(cards), "", bool(below), tuple(links))
+        yield Folder(sheet, tuple(cards), "", bool(below), tuple(links), tuple(parts))
         stack += below
 
 
@@ -121,8 +129,11 @@ def _scan(index: Index, progress: Progress) -> Changes:
     known = index.stamps()
     fresh: list[Fresh] = []
     folders, unread, links = list[str](), dict[str, str](), list[str]()
+    parts, newest = list[tuple[str, Stamp]](), 0
     for folder in walk(index.folder):
         links += folder.links
+        parts += folder.parts
+        newest = max(newest, *(s[0] for _, s in (*folder.cards, *folder.parts)), 0)
         if folder.refused:
             if not folder.sheet:
                 index.folder.stat()  # says itself what is wrong, if the folder is gone
@@ -136,11 +147,21 @@ def _scan(index: Index, progress: Progress) -> Changes:
             before = known.pop(path, None)
             if before is None or before[1] != stamp:
                 fresh.append((path, folder.sheet, stamp))
+    _clear(index.folder, parts, newest)
     hidden = tuple(f"{sheet}/" for sheet in unread)
     gone = [item for path, (item, _) in known.items() if not path.startswith(hidden or ("\0",))]
     index.update((), gone)
     _read(index, fresh, progress)
     return Changes(len(fresh), len(gone), unread, tuple(links), tuple(folders))
+
+
+def _clear(root: Path, parts: Sequence[tuple[str, Stamp]], newest: int) -> None:
+    """Remove what was being written when a program was killed. A share's clock may be any, so a
+    file is old when others in the library are much younger."""
+    for path, stamp in parts:
+        if newest - stamp[0] > OLD * 1e9:
+            with contextlib.suppress(OSError):
+                (root / path).unlink()
 
 
 def _read(index: Index, fresh: Sequence[Fresh], progress: Progress) -> None:

@@ -6,6 +6,7 @@ the interpreter's lock: in a thread they would stop the window.
 
 from __future__ import annotations
 
+import contextlib
 import os
 import sys
 import traceback
@@ -71,7 +72,8 @@ def _draw(connection: Connection, engine: Engine, data: bytes, rigs: dict[int, R
 
 def main() -> None:
     os.nice(2)  # the window goes first
-    serve(Connection(int(sys.argv[1])))
+    with contextlib.suppress(BrokenPipeError):  # nobody is there any more
+        serve(Connection(int(sys.argv[1])))
 
 
 if __name__ == "__main__":
