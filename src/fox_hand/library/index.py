@@ -99,6 +99,18 @@ class Columns:
     moving: Rows
 
 
+class NoRoomError(FoxHandError):
+    """The index cannot be written where it is."""
+
+    def __init__(self, folder: Path) -> None:
+        super().__init__(
+            "index.no_room",
+            f"There is no room on this machine for the list of the cards in {folder.name}.",
+            "The cards themselves are untouched.",
+            "Make room, then look again.",
+        )
+
+
 class IndexDamagedError(FoxHandError):
     """The index is in doubt. It is only a list of what the files say, so it is made anew."""
 
@@ -113,7 +125,8 @@ class IndexDamagedError(FoxHandError):
 
 Asked = TypeVar("Asked", bound=Callable[..., object])
 # what SQLite says while a sound file cannot be used at the moment
-PASSING = ("locked", "busy", "full", "interrupt", "readonly", "unable to open")
+PASSING = ("locked", "busy", "interrupt", "unable to open")
+NO_ROOM = ("full", "readonly", "disk I/O")
 
 
 def _sound(method: Asked) -> Asked:
@@ -125,6 +138,8 @@ def _sound(method: Asked) -> Asked:
             return method(self, *args, **more)
         except (sqlite3.DatabaseError, ValueError, TypeError, LookupError) as error:
             passing = isinstance(error, sqlite3.OperationalError)
+            if passing and any(word in str(error) for word in NO_ROOM):
+                raise NoRoomError(self.folder) from error
             if passing and any(word in str(error) for word in PASSING):
                 raise
             raise IndexDamagedError(self.folder) from error
@@ -164,7 +179,7 @@ class Index:
             place.mkdir(parents=True, exist_ok=True)
             return Index(folder, place / f"{name}.sqlite")
         except (OSError, sqlite3.OperationalError):
-            return Index(folder, lasting_scratch() / f"{name}.sqlite")
+            return Index(folder, elsewhere(folder))
 
     # -- opening --------------------------------------------------------------------------
 
@@ -205,10 +220,15 @@ class Index:
                     connection.close()
             self._readers.clear()
 
-    def throw_away(self) -> None:
-        """Begin with an empty file; the next scan reads all cards."""
+    def throw_away(self, other: Path | None = None) -> None:
+        """Begin with an empty file; the next scan reads all cards.
+
+        Args:
+            other: where from now on, where there is no room any more.
+        """
         with self._lock:
             self.close()
+            self.file = other or self.file
             self._local = threading.local()
             self._shapes.clear()
             self._writer = self._anew()
@@ -430,6 +450,11 @@ class Index:
         data = np.frombuffer(b"".join(d for _, d in kept), dtype=np.float32)
         whole = data.reshape(len(items), width)
         return items, whole[:, : turns * 4].reshape(len(whole), turns, 4), whole[:, turns * 4 :]
+
+
+def elsewhere(folder: Path) -> Path:
+    """Where an index lies that cannot be kept for the next start."""
+    return lasting_scratch() / f"{_name_of(folder)}.sqlite"
 
 
 def _name_of(folder: Path) -> str:

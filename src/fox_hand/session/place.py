@@ -16,7 +16,15 @@ from fox_hand.core.landing import not_landing
 from fox_hand.core.rig import Rig
 from fox_hand.library.alike import AlikeFinder
 from fox_hand.library.catalogue import NOBODY, Catalogue, Personal
-from fox_hand.library.index import REGIONS, Columns, Index, IndexDamagedError, Shape
+from fox_hand.library.index import (
+    REGIONS,
+    Columns,
+    Index,
+    IndexDamagedError,
+    NoRoomError,
+    Shape,
+    elsewhere,
+)
 from fox_hand.library.journal import carry_on
 from fox_hand.library.library_file import unreachable
 from fox_hand.library.names import natural
@@ -77,7 +85,9 @@ def read_place(
         return _read_place(library, index, progress, look=look, so_far=so_far)
     except IndexDamagedError:
         index.throw_away()
-        return _read_place(library, index, progress, look=True, so_far=False)
+    except NoRoomError:
+        index.throw_away(elsewhere(library.folder))
+    return _read_place(library, index, progress, look=True, so_far=False)
 
 
 def _read_place(

@@ -109,6 +109,7 @@ class Shots:
         self._mark: Mark | None = None  # the file as it was opened or saved here
         self._written = ""  # by the last save; known to the next before the window hears of it
         self._looking = False
+        self._not_written = ""  # why work could not be written down, as it was told
 
     @property
     def name(self) -> str:
@@ -161,10 +162,17 @@ class Shots:
             return content_id(document) if path is not None else ""
 
         def done(content: str) -> None:
+            self._not_written = ""
             if path is not None and turn == self._turn:  # else another shot began meanwhile
                 self._set_edited(content != self._saved)
 
-        self._files.run(work, done, self._failed)
+        def failed(error: Exception) -> None:
+            """It is tried again within a second, and told once until it works."""
+            if not isinstance(error, FoxHandError) or error.happened != self._not_written:
+                self._not_written = str(error)
+                self._failed(error)
+
+        self._files.run(work, done, failed)
 
     def _failed(self, error: Exception) -> None:
         if not isinstance(error, FoxHandError):

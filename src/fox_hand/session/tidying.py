@@ -142,6 +142,16 @@ class Tidying:
         failed, total = outcome.failed, len(outcome.done) + len(outcome.failed) + outcome.left
         if len(failed) == 1:
             self.told.emit(failed[0][1])
+        elif failed and all(error.code == "outbox.waiting" for _, error in failed):
+            first = failed[0][1]
+            self.told.emit(
+                FoxHandError(
+                    "outbox.waiting",
+                    f"{len(failed)} of {total} cards could not be written now. {first.happened}",
+                    "They are kept on this machine.",
+                    "They are written by themselves as soon as the library can be.",
+                )
+            )
         elif failed:
             name, first = failed[0]
             self.told.emit(

@@ -1,0 +1,207 @@
+"""A real disk that is full: each thing tells once, keeps the work, and heals when there is room."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import subprocess
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.places import Places
+from fox_hand.base.work import Progress
+from fox_hand.core.pose import Held, Pose
+from fox_hand.library.card import Card
+from fox_hand.library.container import read_card
+from fox_hand.library.index import Index
+from fox_hand.library.pack import Take, offers, take_in, write_pack
+from fox_hand.library.picture_cache import PictureCache
+from fox_hand.library.store import Library
+from fox_hand.session.desk import Desk
+from fox_hand.session.keep import read_cast
+from fox_hand.session.place import read_place
+from fox_hand.session.shot_file import read_shot
+from fox_hand.session.storing import Wanted
+from tests.library.killer import PICTURE, card, files
+from tests.session.conftest import entry
+
+SIZE = 3 << 20
+
+
+class Disk:
+    """A small disk.
+
+    Args:
+        folder: where it is mounted.
+    """
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self._filling = folder / "filling"
+
+    def fill(self) -> None:
+        """To the last byte."""
+        with self._filling.open("ab", buffering=0) as file:
+            for size in (65536, 4096, 1):
+                with contextlib.suppress(OSError):
+                    while file.write(b"x" * size) == size:
+                        pass
+
+    def clear(self) -> None:
+        self._filling.unlink()
+
+    @property
+    def litter(self) -> list[str]:
+        return [p.name for p in self.folder.rglob("*.part")]
+
+
+@pytest.fixture
+def disk(tmp_path: Path) -> Iterator[Disk]:
+    folder = tmp_path / "small"
+    folder.mkdir()
+    mount = ["mount", "-t", "tmpfs", "-o", f"size={SIZE}", "tmpfs", str(folder)]
+    if os.geteuid() != 0 or subprocess.run(mount, check=False, capture_output=True).returncode:
+        pytest.skip("mounting a disk of a few megabytes needs root's rights")
+    yield Disk(folder)
+    subprocess.run(["umount", "-l", str(folder)], check=False)
+
+
+@pytest.fixture
+def told(desk: Desk) -> list[FoxHandError]:
+    said: list[FoxHandError] = []
+    desk.told.connect(said.append)
+    return said
+
+
+def wanted(name: str, **more: object) -> Wanted:
+    return Wanted(card(name), lambda: (PICTURE, None), "Sheet", **more)
+
+
+def test_captures_a_replacement_and_a_batch_wait_and_land(
+    desk: Desk, disk: Disk, told: list[FoxHandError]
+) -> None:
+    library = Library.create(disk.folder / "library", "Small")
+    library.add(card("there"), PICTURE, "Sheet")
+    place = desk.shelf.open(library.folder)
+    disk.fill()
+    desk.storing.store("Capture", place, [wanted("one")])
+    assert [e.code for e in told] == ["outbox.waiting"]
+    desk.storing.store("Capture 6", place, [wanted(f"batch {n}") for n in range(6)])
+    assert [e.code for e in told] == ["outbox.waiting"] * 2
+    assert told[1].happened.startswith("6 of 6 cards")
+    again = Wanted(
+        card("there", note="again"), lambda: (PICTURE, None), "Sheet", entry(desk, "there")
+    )
+    desk.storing.store("Store over", place, [again])
+    assert len(told) == 3
+    assert len(desk.storing.outbox.waiting(library.folder)) == 8
+    assert disk.litter == []
+    desk.shelf.look_again(place)  # still no room: nothing is lost, and nothing is said again
+    assert len(desk.storing.outbox.waiting(library.folder)) == 8
+    disk.clear()
+    desk.shelf.look_again(place)
+    assert desk.storing.outbox.waiting() == []
+    assert place.waiting == 0
+    named = {read_card(p)[0].name: read_card(p)[0].note for p in files(library, hidden=False)}
+    assert set(named) == {"there", "one", *(f"batch {n}" for n in range(6))}
+    assert named["there"] == "again"
+    assert len(told) == 3
+
+
+def test_a_pack_is_written_whole_or_not_and_taken_in_card_by_card(
+    desk: Desk, disk: Disk, tmp_path: Path
+) -> None:
+    whole = tmp_path / "whole.foxpack"
+    entries = list(desk.shelf.entries())
+    write_pack(whole, "All", entries)
+    library = Library.create(disk.folder / "library", "Small")
+    before = sorted(disk.folder.rglob("*"))
+    disk.fill()
+    with pytest.raises(FoxHandError) as caught:
+        write_pack(disk.folder / "no room.foxpack", "All", entries)
+    assert caught.value.kept
+    for offer in offers(whole, lambda _: None)[:3]:
+        with pytest.raises(FoxHandError):
+            take_in(library, whole, offer, None, Take.ADD)
+    disk.clear()
+    assert all(p.is_dir() or p.name == "lock" for p in set(disk.folder.rglob("*")) - set(before))
+    assert disk.litter == []
+    assert take_in(library, whole, offers(whole, lambda _: None)[0], None, Take.ADD) is not None
+
+
+def test_a_shot_stays_as_it_was_until_there_is_room(
+    desk: Desk, disk: Disk, told: list[FoxHandError]
+) -> None:
+    path = disk.folder / "shot.foxshot"
+    desk.shots.save(path)
+    before = path.read_bytes()
+    disk.fill()
+    assert desk.actor is not None
+    desk.actor.stand(desk.actor.take.base.with_(settings=desk.actor.take.base.settings + 0.25))
+    desk.shots.save()
+    assert [e.code for e in told] == ["file.write"]
+    assert path.read_bytes() == before
+    kept = read_cast(desk.places, desk.shots.key)  # on the other disk
+    desk.save_figure()
+    kept = read_cast(desk.places, desk.shots.key)
+    assert kept is not None
+    assert kept.members[0].settings != read_shot(path).members[0].settings
+    disk.clear()
+    desk.shots.save()
+    assert read_shot(path).members[0].settings == kept.members[0].settings
+    assert disk.litter == []
+
+
+def test_a_full_home_is_told_once_and_keeps_everything_when_there_is_room(disk: Disk) -> None:
+    places = Places.under(disk.folder / "home")
+    desk, said = Desk(places), list[FoxHandError]()
+    desk.told.connect(said.append)
+    desk.save_settings()
+    disk.fill()
+    desk.settings.author = "Ines B."
+    for _ in range(5):  # a timer does this every second
+        desk.save_figure()
+    assert [e.code for e in said] == ["file.write"]
+    desk.save_settings()
+    assert len(said) == 2
+    disk.clear()
+    desk.save_figure()
+    desk.save_settings()
+    assert len(said) == 2
+    assert read_cast(places, desk.shots.key) is not None
+    disk.fill()
+    desk.save_figure()
+    assert len(said) == 3  # it is told again after it had worked
+    disk.clear()
+    assert disk.litter == []
+    desk.shots.end()
+    assert Desk(places).settings.author == "Ines B."
+
+
+def test_an_index_without_room_lies_elsewhere_and_pictures_are_not_kept(
+    disk: Disk, tmp_path: Path
+) -> None:
+    library = Library.create(tmp_path / "library", "Large")
+    held = {f"control_{i}": Held(turn=(0.0, 0.0, 0.0, 1.0)) for i in range(80)}
+    for number in range(40):
+        made = Card(f"card {number}", Pose({f"{n} {number}": h for n, h in held.items()}))
+        library.add(made, None, "Sheet")
+    (disk.folder / "cache").mkdir()
+    index = Index.of(library.folder, disk.folder / "cache")
+    cache = PictureCache(disk.folder / "cache")
+    disk.fill()
+    cache.put("one", b"x" * 50_000)
+    assert cache.get("one") is None
+    reading = read_place(library, index, Progress(), look=True)
+    assert len(reading.columns.items) == 40
+    assert not index.file.is_relative_to(disk.folder)
+    assert len(index.entries(reading.columns.items.tolist())) == 40
+    disk.clear()
+    assert disk.litter == []
+    cache.put("one", b"x" * 50_000)
+    assert cache.get("one") == b"x" * 50_000
+    assert np.array_equal(np.unique(reading.columns.shapes).shape, (40,))
