@@ -14,6 +14,8 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array, inverse, multiply
 from fox_hand.core.skinning import skinned
 from fox_hand.interchange.readers import read_rig
+from fox_hand.interchange.usd import layers
+from fox_hand.interchange.usd.stage import open_stage
 
 JOINTS = ("Hips", "Hips/Chest", "Hips/Chest/LeftArm", "Hips/Chest/RightArm")
 PLACES = np.array([[0, 0, 90], [0, 2, 130], [20, 0, 140], [-20, 0, 140]], dtype=float)  # Z up
@@ -193,3 +195,36 @@ def test_without_usd_core_the_reader_says_what_to_install(
     monkeypatch.setattr("fox_hand.interchange.usd.stage.importlib.import_module", missing)
     with pytest.raises(FoxHandError, match="needs the package usd-core"):
         read_rig(path)
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "(\n    subLayers = [@{0}@]\n)\n",
+        '\ndef SkelRoot "a" (\n    prepend references = @{0}@\n)\n{{\n}}\n',
+        '\ndef SkelRoot "a" (\n    payload = @{0}@</x>\n)\n{{\n}}\n',
+        '\ndef "a" (\n    variants = {{\n        string v = "one"\n    }}\n'
+        '    prepend variantSets = "v"\n)\n{{\n    variantSet "v" = {{\n        "one" {{\n'
+        '            def "b" (\n                references = @{0}@\n            )\n'
+        "            {{\n            }}\n        }}\n    }}\n}}\n",
+    ],
+)
+def test_a_stage_is_made_of_files_beside_it_and_below_only(tmp_path: Path, line: str) -> None:
+    folder = tmp_path / "sent"
+    (folder / "below").mkdir(parents=True)
+    secret = '#usda 1.0\ndef Xform "x"\n{\n}\n'
+    (tmp_path / "secret.usda").write_text(secret)
+    (folder / "below" / "part.usda").write_text(secret)
+    (folder / "link.usda").symlink_to(tmp_path / "secret.usda")
+    stage = folder / "stage.usda"
+    for name in ("../secret.usda", str(tmp_path / "secret.usda"), "./link.usda"):
+        stage.write_text("#usda 1.0\n" + line.format(name))
+        with pytest.raises(FoxHandError) as caught:
+            open_stage(stage)
+        assert caught.value.code == "usd.outside", name
+    stage.write_text("#usda 1.0\n" + line.format("./below/part.usda"))
+    assert len(layers(stage)) == 2
+    # a layer of a layer, too
+    (folder / "below" / "part.usda").write_text("#usda 1.0\n" + line.format("../../secret.usda"))
+    with pytest.raises(FoxHandError, match="outside"):
+        open_stage(stage)

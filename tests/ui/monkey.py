@@ -189,9 +189,7 @@ def without_dialogs(chance: random.Random) -> None:
         setattr(QFileDialog, name, lambda *_, **__: ("", ""))
     QFileDialog.getExistingDirectory = lambda *_, **__: ""
     for name, answer in (("getText", "monkey"), ("getMultiLineText", "ook"), ("getItem", "monkey")):
-        setattr(
-            QInputDialog, name, lambda *_, answer=answer, **__: (answer, chance.random() < 0.6)
-        )
+        setattr(QInputDialog, name, lambda *_, answer=answer, **__: (answer, chance.random() < 0.6))
     QInputDialog.getInt = lambda *_, **__: (8, False)
     QInputDialog.getDouble = lambda *_, **__: (24.0, chance.random() < 0.6)
     QDesktopServices.openUrl = lambda *_: True

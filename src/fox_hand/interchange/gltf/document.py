@@ -212,7 +212,18 @@ def open_parts(path: Path) -> tuple[Document, list[bytes], bytes]:
             KEPT,
             "Export it again without that extension.",
         )
-    return document, [_buffer(path, b, binary) for b in document.buffers], text
+    return document, _buffers(path, document, binary), text
+
+
+def _buffers(path: Path, document: Document, binary: bytes | None) -> list[bytes]:
+    found, total = [], 0
+    for buffer in document.buffers:
+        data = _buffer(path, buffer, binary)
+        total += len(data)
+        if total > MOTION:  # one file may be named many times
+            raise damaged(path, "its buffers are far too large together")
+        found.append(data)
+    return found
 
 
 def _glb_chunks(path: Path, data: bytes) -> tuple[bytes, bytes | None]:

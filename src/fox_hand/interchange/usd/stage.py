@@ -14,6 +14,7 @@ import numpy as np
 from fox_hand.base.documents import BEYOND
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.rotations import Array
+from fox_hand.interchange.usd.inside import check_layers
 
 KEPT = "Nothing that was open has changed."
 
@@ -44,12 +45,13 @@ def open_stage(path: Path) -> Any:
     """A ``Usd.Stage``.
 
     Raises:
-        FoxHandError: ``usd.missing``, ``usd.damaged``, ``file.read``.
+        FoxHandError: ``usd.missing``, ``usd.damaged``, ``usd.outside``, ``file.read``.
     """
-    if not path.is_file():
+    if not path.exists():
         raise FoxHandError("file.read", f"{path.name} cannot be read (it is not there).", KEPT)
     usd, tf = module("Usd"), module("Tf")
     try:
+        check_layers(path, module("Sdf"))
         stage = usd.Stage.Open(str(path))
     except (tf.ErrorException, UnicodeDecodeError) as error:
         raise damaged(path, first_line(error)) from error
