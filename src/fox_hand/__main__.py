@@ -55,7 +55,7 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     watching = Watching(desk.shelf, bridge.post)
     window = Window(Look(DUSK), desk, doors)
     window.show()
-    sweep_up(places, jobs)
+    look_at_folders(places, jobs, window)
     try:
         with faults_told(window, bridge):
             yield window
@@ -143,17 +143,32 @@ def show(wish: Wish) -> int:
         return application.exec()
 
 
-def sweep_up(places: Places, jobs: Jobs) -> None:
-    """Beside the window, what killed programs left behind goes."""
-    from fox_hand.base.scratch import sweep
+def look_at_folders(places: Places, jobs: Jobs, window: Window) -> None:
+    """Beside the window: what killed programs left behind goes, and it is said at once if nothing
+    can be kept."""
+    from fox_hand.base.errors import FoxHandError
+    from fox_hand.base.scratch import not_writable, sweep
 
     own = (places.config, places.state, places.data, places.cache)
 
-    def work(progress: Progress) -> int:
+    def work(progress: Progress) -> tuple[Path, str] | None:
         progress.report(0.0)
-        return sweep(own)
+        sweep(own)
+        return not_writable(own)
 
-    jobs.run(work, lambda _: None, lambda _: None)
+    def done(found: tuple[Path, str] | None) -> None:
+        if found is not None:
+            window.notice.tell_error(
+                FoxHandError(
+                    "home.read_only",
+                    f"Nothing can be kept in {found[0]} ({found[1]}).",
+                    "Settings, favourites and unsaved work last until the window is closed; shots "
+                    "and cards can be saved elsewhere.",
+                    "Make that folder writable, or set HOME to one that is, and start again.",
+                )
+            )
+
+    jobs.run(work, done, lambda _: None)
 
 
 def begin(window: Window, wish: Wish) -> None:

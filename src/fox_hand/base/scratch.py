@@ -63,6 +63,18 @@ def sweep(folders: Iterable[Path]) -> int:
     return count
 
 
+def not_writable(folders: Iterable[Path]) -> tuple[Path, str] | None:
+    """The first of some folders in which nothing can be made, and why; made if it is not there."""
+    for folder in folders:
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            with tempfile.TemporaryFile(dir=folder):
+                pass
+        except OSError as error:
+            return folder, error.strerror or "the system gives no reason"
+    return None
+
+
 def _found(folder: Path, pattern: str) -> list[Path]:
     try:
         return sorted(folder.glob(pattern))

@@ -9,6 +9,7 @@ from pathlib import Path
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.scratch import scratch_folder
+from fox_hand.library.atomic import what_to_do
 
 NAME = "night-ferry"
 
@@ -65,5 +66,5 @@ def _copied(source: Path, target: Path) -> None:
             "demo.copy",
             f"The demo could not be copied to {target} ({error.strerror}).",
             "Nothing was changed.",
-            "Make room or get permission to write there, then open the demo again.",
+            f"{what_to_do(error)} Then open the demo again.",
         ) from error

@@ -227,7 +227,7 @@ def make_folder(folder: Path) -> None:
             "file.write",
             f"The folder {folder.name} could not be made ({_reason(error)}).",
             "Nothing was written.",
-            "Get permission to write there, then try again.",
+            what_to_do(error),
         ) from error
 
 
@@ -267,8 +267,19 @@ def _failed(path: Path, error: OSError) -> FoxHandError:
         "file.write",
         f"{path.name} could not be written ({_reason(error)}).",
         "What was there before is untouched.",
-        "Make room or get permission to write in its folder, then try again.",
+        what_to_do(error),
     )
+
+
+def what_to_do(error: OSError) -> str:
+    """What helps against an error of writing."""
+    if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
+        return "Make room on that disk, then try again."
+    if error.errno in (errno.EACCES, errno.EPERM):
+        return "Get permission to write there, then try again."
+    if error.errno == errno.EROFS:
+        return "It can only be read there: write somewhere else, or have it opened for writing."
+    return "Look whether its disk or share is in order, then try again."
 
 
 def _reason(error: OSError) -> str:

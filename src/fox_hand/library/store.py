@@ -40,16 +40,19 @@ def own_folder_over(card: Path) -> Path | None:
 
 
 class CardChangedError(FoxHandError):
-    """Somebody else changed the card since it was read. Nothing was written.
+    """The card was changed since it was read. Nothing was written.
 
     Args:
+        name: the card's.
         path: the card as it is on disk now.
+        by: its author, who may be the same person in another window.
     """
 
-    def __init__(self, name: str, path: Path) -> None:
+    def __init__(self, name: str, path: Path, by: str = "") -> None:
+        who = f" by {by}" if by else ""
         super().__init__(
             "card.changed_meanwhile",
-            f"{name} was changed by somebody else in the meantime.",
+            f"{name} was changed{who} after it was last looked at here.",
             "Both the card on disk and yours are kept.",
             "Look at both under Care of the library and choose.",
         )
@@ -365,7 +368,7 @@ class Library:
                 "Store the pose under another name.",
             ) from error
         if (current.identity, current.revision) != (entry.identity, entry.revision):
-            raise CardChangedError(entry.name, entry.path)
+            raise CardChangedError(entry.name, entry.path, current.author)
         if current.locked and not even_locked:
             who = f" by {current.approved_by}" if current.approved_by else ""
             raise FoxHandError(

@@ -7,7 +7,7 @@ from typing import Any
 
 import msgspec
 
-from fox_hand.base.documents import decode_json
+from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import TEXT, read_file
 from fox_hand.base.places import Places
@@ -65,12 +65,13 @@ def read_settings(places: Places) -> tuple[Settings, str | None]:
     except FileNotFoundError:
         return Settings(), None
     except (OSError, ValueError, FoxHandError) as error:
+        why = error.happened.rstrip(".") if isinstance(error, FoxHandError) else wrong_with(error)
         aside = path.with_suffix(".unreadable.json")
         try:
             path.replace(aside)
         except OSError:
             aside = path
-        return Settings(), f"Your settings could not be read ({error}). They were kept as {aside}."
+        return Settings(), f"Your settings could not be read ({why}). They are kept as {aside}."
 
 
 def settings_file(places: Places) -> SharedFile[Settings]:

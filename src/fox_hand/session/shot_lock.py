@@ -30,6 +30,12 @@ class Holder(msgspec.Struct):
     token: str
 
     @property
+    def this_account(self) -> bool:
+        """Whether it is open in another window of the same person on this machine."""
+        here = socket.gethostname() == self.host
+        return here and _owner(self.process) == os.getuid()
+
+    @property
     def gone(self) -> bool:
         """Whether the program behind it certainly runs no more."""
         return Writer(self.host, self.process).gone
@@ -103,6 +109,13 @@ class ShotLock:
                 file.write(msgspec.json.encode(holder))
             self.mine = True
             self._renewed = time.monotonic()
+
+
+def _owner(process: int) -> int:
+    try:
+        return Path(f"/proc/{process}").stat().st_uid
+    except OSError:
+        return -1
 
 
 def _account() -> str:

@@ -58,7 +58,7 @@ def set_aside(path: Path, known: Collection[str]) -> Path | None:
     except OSError as error:
         raise FoxHandError(
             "shot.unreadable",
-            f"{path.name} was changed by somebody else and cannot be read to keep it.",
+            f"{path.name} was changed since you opened it and cannot be read to keep it.",
             "It was left as they saved it.",
             "Save as keeps yours under another name.",
         ) from error
@@ -77,17 +77,25 @@ def told_aside(path: Path, aside: Path, who: str) -> FoxHandError:
     """What is said to the one who saved."""
     return FoxHandError(
         "shot.theirs_kept",
-        f"{path.stem} had been saved by {who or 'somebody else'} since you opened it.",
-        f"Theirs lies beside it as {aside.name}; yours is in the file now.",
-        "Open theirs to take over what you need.",
+        f"{path.stem} had been saved {by(who)} since you opened it.",
+        f"That version lies beside it as {aside.name}; yours is in the file now.",
+        "Open it to take over what you need.",
     )
+
+
+OWN_WINDOW = "another window of yours"
+
+
+def by(who: str) -> str:
+    """Who did it, in words; nobody is blamed who is not known."""
+    return f"in {who}" if who == OWN_WINDOW else f"by {who}" if who else "elsewhere"
 
 
 def told_changed(path: Path, who: str) -> FoxHandError:
     """What is said to the one whose shot was saved by somebody else."""
     return FoxHandError(
         "shot.changed",
-        f"{path.stem} was saved by {who or 'somebody else'} while you have it open.",
+        f"{path.stem} was saved {by(who)} while you have it open.",
         "What you see is yours and is kept.",
-        "Saving keeps theirs beside yours; the menu has the way back to the file.",
+        "Saving keeps that version beside yours; the menu has the way back to the file.",
     )

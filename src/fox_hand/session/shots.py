@@ -35,6 +35,7 @@ from fox_hand.session.selection import Selection
 from fox_hand.session.shot_file import content_id, read_shot, write_shot
 from fox_hand.session.shot_lock import Holder, ShotLock
 from fox_hand.session.shot_meeting import (
+    OWN_WINDOW,
     Mark,
     content_of,
     mark_of,
@@ -231,7 +232,9 @@ class Shots:
     def _other(self) -> str:
         """Who else has it open; empty where nobody is known."""
         holder = self._lock.holder() if self._lock is not None else None
-        return holder.who if holder is not None else ""
+        if holder is None:
+            return ""
+        return OWN_WINDOW if holder.this_account else holder.who
 
     def look_at_file(self) -> None:
         """Whether somebody else has saved the shot that is open; it is told once."""

@@ -100,8 +100,11 @@ class ShotOpener(QObject):
         said = []
         if holder is not None:
             said.append(
-                f"{holder.who} has {opening.path.stem} open on {holder.host}. Both of you can save;"
-                " the other's is then kept beside yours. Save as keeps yours apart."
+                f"{opening.path.stem} is open in another window of yours. Both can save; the"
+                " other's is then kept beside. Save as keeps them apart."
+                if holder.this_account
+                else f"{holder.who} has {opening.path.stem} open on {holder.host}. Both of you can"
+                " save; the other's is then kept beside yours. Save as keeps yours apart."
             )
         if desk.shots.forsaken():
             said.append(
