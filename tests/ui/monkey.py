@@ -219,8 +219,11 @@ def run(window: Window, seconds: float, chance: random.Random, watched: Watched)
     told = 0.0
     while (now := time.monotonic() - start) < seconds:
         before = time.monotonic()
-        monkey.step()
-        QApplication.processEvents()
+        try:
+            monkey.step()
+            QApplication.processEvents()
+        except Exception as error:  # noqa: BLE001 - what a handler raised inside the step
+            watched.hook(type(error), error, error.__traceback__)
         watched.slow.append((round(time.monotonic() - before, 2), monkey.last))
         watched.slow = sorted(watched.slow, reverse=True)[:20]
         QTest.qWait(1)

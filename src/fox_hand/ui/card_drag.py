@@ -28,11 +28,16 @@ def keys_in(mime: QMimeData) -> list[int]:
     """Cards of this window; empty if there are none."""
     if not mime.hasFormat(CARDS):
         return []
-    return [int(k) for k in bytes(mime.data(CARDS).data()).decode().split()]
+    try:
+        return [int(k) for k in bytes(mime.data(CARDS).data()).decode().split()]
+    except ValueError:
+        return []  # another program uses the same word for something else
 
 
-def card_files_in(mime: QMimeData) -> list[Path]:
-    """Card files from elsewhere."""
+def card_files_in(mime: QMimeData | None) -> list[Path]:
+    """Card files from elsewhere; an empty clipboard has nothing to say."""
+    if mime is None:
+        return []
     files = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()]
     return [path for path in files if path.name.endswith(SUFFIX)]
 
