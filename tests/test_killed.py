@@ -127,3 +127,55 @@ def test_what_killed_programs_left_goes_and_what_others_use_stays(tmp_path: Path
         assert sweep([own]) >= 2
         assert used.is_dir()
     assert [p.name for p in own.iterdir()] == [young.name]
+
+
+FAULTY = """
+import sys
+from pathlib import Path
+from PySide6.QtCore import QCoreApplication, QEvent, QPointF, Qt, QTimer
+from PySide6.QtGui import QMouseEvent
+from PySide6.QtWidgets import QApplication
+from fox_hand.__main__ import assembled
+from fox_hand.base.places import Places
+from fox_hand.ui.sheets_hand import CardSheets
+from fox_hand.ui.strip import Strip
+
+raised = []
+
+def faulty(self, event):
+    raised.append(self)
+    {}["not there"]
+
+CardSheets.mousePressEvent = Strip.mousePressEvent = faulty
+application = QApplication([])
+with assembled(Places.under(Path(sys.argv[1]))) as window:
+
+    def press():
+        for widget in (window.sheets.view.viewport(), window.strip):
+            at, left = QPointF(20, 20), Qt.MouseButton.LeftButton
+            event = QMouseEvent(
+                QEvent.Type.MouseButtonPress, at, widget.mapToGlobal(at), left, left,
+                Qt.KeyboardModifier.NoModifier,
+            )
+            QCoreApplication.postEvent(widget, event)
+
+    for number in range(20):
+        QTimer.singleShot(500 + 20 * number, press)
+    QTimer.singleShot(2000, application.quit)
+    application.exec()
+    print(len(raised), window.notice.text, flush=True)
+"""
+
+
+def test_a_fault_in_a_handler_does_not_end_the_window(tmp_path: Path) -> None:
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    done = subprocess.run(
+        [sys.executable, "-c", FAULTY, str(tmp_path)],
+        capture_output=True,
+        text=True,
+        env=environment,
+        check=False,
+        timeout=LONG,
+    )
+    assert done.stdout.startswith("40 Something went wrong"), done.stdout + done.stderr[-2000:]
+    assert done.returncode == 0

@@ -27,7 +27,7 @@ from fox_hand.library.card import Card
 from fox_hand.library.container import read_card, read_picture
 from fox_hand.library.entry import Entry
 from fox_hand.library.store import Library
-from fox_hand.session.actor import Actor
+from fox_hand.session.actor import Actor, KeyStep
 from fox_hand.session.capture import CaptureDraft
 from fox_hand.session.channels import (
     ChannelRef,
@@ -38,6 +38,7 @@ from fox_hand.session.channels import (
     with_value,
 )
 from fox_hand.session.desk import Desk
+from fox_hand.session.history import History, size_of
 from fox_hand.session.jobs import Jobs
 from fox_hand.session.keep import read_cast
 from fox_hand.session.putting import Part
@@ -473,3 +474,24 @@ def test_two_windows_on_one_stage_keep_their_unsaved_work_apart(places: Places) 
     moves = [kept.members[0].turn for key in keys if (kept := read_cast(places, key))]
     assert len(moves) == 2
     assert moves[0] != moves[1]
+
+
+def test_the_history_is_bounded_by_memory_and_keeps_the_last_step(desk: Desk) -> None:
+    actor = desk.actor
+    before = actor.take
+    for number in range(40):
+        desk.go(number + 1.0)
+        actor.stand(random_state(actor.rig, number))
+        desk.keying.key()
+    one = size_of(desk.history.undo_step)
+    history = History(most=10 * one)
+    for number in range(30):
+        history.push(KeyStep(actor, before, actor.take, f"{number}"))
+    kept = 0
+    while history.undo_label is not None:
+        history.undo()
+        kept += 1
+    assert 1 <= kept < 30
+    tiny = History(most=1)
+    tiny.push(KeyStep(actor, before, actor.take, "large"))
+    assert tiny.undo_label == "large"

@@ -6,6 +6,7 @@ minute, exceptions, the longest time the window did not answer, processes and fi
 
 from __future__ import annotations
 
+import functools
 import json
 import os
 import random
@@ -20,7 +21,7 @@ from types import TracebackType
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer
+from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QContextMenuEvent, QDesktopServices, QDrag, QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, QMenu, QWidget
@@ -196,6 +197,31 @@ def without_dialogs(chance: random.Random) -> None:
     QDrag.exec = lambda *_, **__: Qt.DropAction.IgnoreAction
 
 
+def caught_in_handlers(watched: Watched) -> None:
+    """Every handler of an event says itself what it raised: on its way out through the toolkit an
+    exception may lose its words, or end the program."""
+    for name, module in list(sys.modules.items()):
+        if not name.startswith("fox_hand.ui."):
+            continue
+        for kind in vars(module).values():
+            if isinstance(kind, type) and issubclass(kind, QObject):
+                for method, handler in list(vars(kind).items()):
+                    if method.lower().endswith("event") and callable(handler):
+                        setattr(kind, method, _caught(handler, watched))
+
+
+def _caught(handler: Callable[..., object], watched: Watched) -> Callable[..., object]:
+    @functools.wraps(handler)
+    def handle(*args: object) -> object:
+        try:
+            return handler(*args)
+        except Exception as error:  # noqa: BLE001 - that is what is looked for
+            watched.hook(type(error), error, error.__traceback__)
+            return True if handler.__name__ in ("event", "viewportEvent") else None
+
+    return handle
+
+
 class Watched:
     """What is kept an eye on while the monkey is at work."""
 
@@ -240,6 +266,7 @@ def main() -> None:
     chance, watched = random.Random(seed), Watched()
     application = QApplication([])
     without_dialogs(chance)
+    caught_in_handlers(watched)
     with assembled(Places.under(folder)) as window:
         sys.excepthook, threading.excepthook = watched.hook, watched.thread_hook
         QTimer.singleShot(0, window.shot_opener.open_demo)

@@ -79,6 +79,12 @@ class Line:
     def __len__(self) -> int:
         return len(self.frames)
 
+    @property
+    def nbytes(self) -> int:
+        """Memory of its arrays."""
+        arrays = (self.frames, self.values, self.eases, self.origins, self.euler)
+        return sum(array.nbytes for array in arrays if array is not None)
+
     def at(self, frame: float) -> int | None:
         """Number of the key at a frame."""
         place = int(np.searchsorted(self.frames, frame - SAME))

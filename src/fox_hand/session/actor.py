@@ -214,6 +214,11 @@ class Moment:
     state: State
     frame: float
 
+    @property
+    def nbytes(self) -> int:
+        """Memory of how it is shown."""
+        return sum(array.nbytes for array in self.state.arrays())
+
     @staticmethod
     def of(actor: Actor) -> Moment:
         return Moment(actor.take, actor.state, actor.timing.frame)
@@ -242,6 +247,10 @@ class PoseStep:
         """Where it is seen."""
         return self.after.frame
 
+    @property
+    def nbytes(self) -> int:
+        return self.after.take.bytes_beside(self.before.take) + 2 * self.after.nbytes
+
     def undo(self) -> None:
         self.before.bring_back(self.actor)
 
@@ -257,6 +266,10 @@ class KeyStep:
     before: Take
     after: Take
     label: str
+
+    @property
+    def nbytes(self) -> int:
+        return self.after.bytes_beside(self.before)
 
     def undo(self) -> None:
         self.actor.perform(self.before)

@@ -7,6 +7,9 @@ from typing import Protocol
 
 from psygnal import Signal
 
+MOST_BYTES = 256 << 20  # what all steps together may hold
+SMALL = 2048  # bytes of a step that says nothing of itself
+
 
 class Step(Protocol):
     """Something that was done and can be undone."""
@@ -42,24 +45,47 @@ class StepsTogether:
             step.redo()
 
 
+def size_of(step: Step) -> int:
+    """About how much memory a step holds."""
+    if isinstance(step, StepsTogether):
+        return sum(map(size_of, step.steps))
+    found = getattr(step, "nbytes", SMALL)
+    return found if isinstance(found, int) else SMALL
+
+
 class History:
-    """Steps in order; what lies before the current place can be undone."""
+    """Steps in order; what lies before the current place can be undone.
+
+    Args:
+        keep: how many at most.
+        most: how many bytes they may hold together.
+    """
 
     changed = Signal()
 
-    def __init__(self, keep: int = 500) -> None:
+    def __init__(self, keep: int = 500, most: int = MOST_BYTES) -> None:
         self._steps: list[Step] = []
         self._at = 0
-        self._keep = keep
+        self._keep, self._most = keep, most
 
     def push(self, step: Step) -> None:
         """Remember a step that has just been done; what was undone before is forgotten."""
         del self._steps[self._at :]
         self._steps.append(step)
-        if len(self._steps) > self._keep:
-            del self._steps[0]
+        self._make_room()
         self._at = len(self._steps)
         self.changed.emit()
+
+    def _make_room(self) -> None:
+        """The oldest steps go where there are too many, or where they hold too much; the last one
+        can always be undone."""
+        held, kept = 0, 0
+        for step in reversed(self._steps):
+            held += size_of(step)
+            if kept == self._keep or (kept and held > self._most):
+                break
+            kept += 1
+        del self._steps[: len(self._steps) - kept]
 
     def drop(self, step: Step) -> None:
         """Forget a step of which nothing was done after all."""

@@ -35,6 +35,14 @@ class Take:
     keys: Keys = NO_KEYS
     blocks: tuple[Block, ...] = ()
 
+    def bytes_beside(self, other: Take) -> int:
+        """About how much memory it takes beside one that shares what did not change."""
+        known = set(map(id, other.keys.lines.values()))
+        own = sum(line.nbytes for line in self.keys.lines.values() if id(line) not in known)
+        # sampling needs all keys of a take in one place of its own
+        together = sum(line.nbytes for line in self.keys.lines.values()) if own else 0
+        return own + together + sum(array.nbytes for array in self.base.arrays())
+
     @cached_property
     def timeline(self) -> Timeline:
         """The keys, ready to be sampled."""

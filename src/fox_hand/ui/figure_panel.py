@@ -20,6 +20,7 @@ from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.channel_list import ChannelList
 from fox_hand.ui.channel_paint import ROW
 from fox_hand.ui.doors import Doors
+from fox_hand.ui.ear import Ear
 from fox_hand.ui.figure_view import FigureView
 from fox_hand.ui.limb_bar import LimbBar
 from fox_hand.ui.look import Look
@@ -38,6 +39,7 @@ class FigurePanel(QWidget):
 
     def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
         super().__init__()
+        self._ear = Ear(self, self._heard)
         self._look, self._desk = look, desk
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -80,11 +82,11 @@ class FigurePanel(QWidget):
         super().resizeEvent(event)
         self._share_room()
 
-    def event(self, event: QEvent) -> bool:
+    def _heard(self, event: QEvent) -> bool:
         """Chips know how large they are only when they are on screen."""
         if event.type() == QEvent.Type.LayoutRequest:
             self._share_room()
-        return bool(super().event(event))
+        return False
 
     def _share_room(self) -> None:
         """Where a tall strip leaves little room the channels go first, then rows of sets."""

@@ -30,6 +30,7 @@ from fox_hand.ui.card_drag import (
     sheet_in,
 )
 from fox_hand.ui.card_painter import tick_rect
+from fox_hand.ui.ear import Ear
 from fox_hand.ui.look import Look
 from fox_hand.ui.sheet_layout import HEADING, TAB, At, fold_name
 from fox_hand.ui.sheets_paint import heading_top, index_tabs
@@ -62,6 +63,7 @@ class CardSheets(SheetsView):
 
     def __init__(self, look: Look, shelf: Shelf, cache: PictureCache) -> None:
         super().__init__(look, shelf, cache)
+        self._key_ear = Ear(self, self._heard)
         self._pressed: tuple[QPointF, At] | None = None
         self._pressed_heading: tuple[QPointF, Shown] | None = None
         self._marquee_from: tuple[QPoint, frozenset[int]] | None = None
@@ -285,14 +287,14 @@ class CardSheets(SheetsView):
 
     # -- keys -----------------------------------------------------------------------------
 
-    def event(self, event: QEvent) -> bool:
+    def _heard(self, event: QEvent) -> bool:
         """Keys that mean something here are not the window's."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
             own = event.key() in OWN_KEYS and event.modifiers() == CONTROL
             if own:
                 event.accept()
                 return True
-        return super().event(event)
+        return False
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, control = Qt.Key(event.key()), bool(event.modifiers() & CONTROL)

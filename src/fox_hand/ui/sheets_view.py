@@ -27,6 +27,7 @@ from fox_hand.session.shelf import Shelf
 from fox_hand.ui.card_painter import CardState, draw_card
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.card_stamps import MARGIN, CardStamps
+from fox_hand.ui.ear import Ear
 from fox_hand.ui.look import Look
 from fox_hand.ui.sheet_layout import TAB, At, SheetLayout, lay_out_sheets
 from fox_hand.ui.sheets_paint import (
@@ -56,6 +57,7 @@ class SheetsView(QAbstractScrollArea):
 
     def __init__(self, look: Look, shelf: Shelf, cache: PictureCache) -> None:
         super().__init__()
+        self._ear = Ear(self.viewport(), self._heard_over_cards)
         self._look, self.shelf = look, shelf
         self._pictures = CardPictures(shelf.jobs, cache, self._picture_came)
         self._stamps = CardStamps(look)
@@ -385,13 +387,13 @@ class SheetsView(QAbstractScrollArea):
         self.point(None)
         super().leaveEvent(event)
 
-    def viewportEvent(self, event: QEvent) -> bool:
+    def _heard_over_cards(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             entry = self.entry_at(self.layout_now().at(event.x(), event.y() + self.offset))
             text = self._tip(entry) if entry is not None else ""
             QToolTip.showText(event.globalPos(), plain_tip(text), self)  # no text hides it
             return True
-        return super().viewportEvent(event)
+        return False
 
     def _tip(self, entry: Entry) -> str:
         if entry.error is not None:

@@ -26,6 +26,7 @@ from fox_hand.session.chips import Chip, title_of
 from fox_hand.session.desk import Desk
 from fox_hand.ui.buttons import draw_focus
 from fox_hand.ui.card_drag import keys_in
+from fox_hand.ui.ear import Ear
 from fox_hand.ui.look import Look
 from fox_hand.ui.strip_base import HEAD, StripBase
 from fox_hand.ui.strip_hands import Press, pressed
@@ -56,6 +57,7 @@ class Strip(StripBase):
 
     def __init__(self, look: Look, desk: Desk) -> None:
         super().__init__(look, desk)
+        self._tip_ear = Ear(self, self._heard)
         self._press: Press | None = None
         self._drop: Drop | None = None
         self._stamps = KeyStamps(look)
@@ -147,11 +149,11 @@ class Strip(StripBase):
                 self.pick(chip.picked())
         self.menu_asked.emit(event.globalPos())
 
-    def event(self, event: QEvent) -> bool:
+    def _heard(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent):
             QToolTip.showText(event.globalPos(), plain_tip(self.tip_at(QPointF(event.pos()))), self)
             return True
-        return super().event(event)
+        return False
 
     def tip_at(self, at: QPointF) -> str:
         """What is told of what lies below the pointer."""

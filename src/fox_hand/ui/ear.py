@@ -1,0 +1,29 @@
+"""Hears what a widget is told before the widget does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QEvent, QObject
+from PySide6.QtWidgets import QWidget
+
+
+class Ear(QObject):
+    """Asked about every event of a widget; true from ``hear`` ends it there.
+
+    Overriding ``event`` and handing on to the toolkit would put the widget's other handlers inside
+    that call, and the binding ends the program when one of them raises there.
+
+    Args:
+        widget: whose events.
+        hear: looks at an event.
+    """
+
+    def __init__(self, widget: QWidget, hear: Callable[[QEvent], bool]) -> None:
+        super().__init__(widget)
+        self._hear = hear
+        widget.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        del watched
+        return self._hear(event)
