@@ -356,3 +356,15 @@ def test_a_library_that_can_only_be_read_is_left_as_it_is(
     assert {p: p.read_bytes() for p in studio.rglob("*") if p.is_file()} == before
     for path in (studio, *studio.rglob("*")):
         path.chmod(0o755 if path.is_dir() else 0o644)
+
+
+def test_a_range_of_ticks_begins_at_a_card_wherever_a_search_has_put_it(hand: Hand) -> None:
+    view = hand.window.sheets.view
+    hand.click_card("Wave")
+    hand.key(Qt.Key.Key_Escape)
+    view.toggle(view.layout_now().place_of(view.key_of(hand.entry("Wave"))))
+    hand.window.sheets.search("glad")
+    hand.qtbot.waitUntil(lambda: sum(s.count for s in view.layout_now().sections) == 1)
+    glad = view.rect_of(hand.entry("Glad"))
+    hand.click(view.viewport(), glad.center(), SHIFT)  # where Wave was, nothing is any more
+    assert view.key_of(hand.entry("Glad")) in view.ticked

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.core.blend import blend
-from fox_hand.core.clip import Clip, Player
+from fox_hand.core.clip import Clip, Player, player_of
 from fox_hand.core.controls import Side
 from fox_hand.core.keys import Origin
 from fox_hand.core.layering import layer
@@ -127,7 +127,7 @@ class BlockPlayer:
     def __init__(self, rig: Rig, blocks: tuple[Block, ...]) -> None:
         self._rig = rig
         order = sorted(range(len(blocks)), key=lambda i: (blocks[i].start, i))
-        self._played = [(blocks[i], Player(rig, blocks[i].clip)) for i in order]
+        self._played = [(blocks[i], player_of(rig, blocks[i].clip)) for i in order]
 
     def over(self, state: State, frame: float) -> State:
         """A figure at a frame with the blocks on it."""

@@ -142,6 +142,21 @@ class Clip:
         return self.map(to)
 
 
+@dataclass(frozen=True, eq=False)
+class _Played:
+    rig: Rig
+    player: Player
+
+
+def player_of(rig: Rig, clip: Clip) -> Player:
+    """A player of a clip. A clip remembers its last one: while a block is pulled along, all blocks
+    are put together anew at every movement."""
+    known = vars(clip).get("_played")
+    if not isinstance(known, _Played) or known.rig is not rig:
+        known = vars(clip)["_played"] = _Played(rig, Player(rig, clip))
+    return known.player
+
+
 class Player:
     """Samples a clip on one rig."""
 

@@ -78,6 +78,8 @@ class Actor:
         """
         take = take.on(self.rig)
         other = take.keys is not self._take.keys or take.blocks is not self._take.blocks
+        if take is not self._take:
+            self._take.rest()  # the history may keep it for long
         self._take = take
         if state is not None:
             self.show(state)

@@ -39,9 +39,7 @@ class Take:
         """About how much memory it takes beside one that shares what did not change."""
         known = set(map(id, other.keys.lines.values()))
         own = sum(line.nbytes for line in self.keys.lines.values() if id(line) not in known)
-        # sampling needs all keys of a take in one place of its own
-        together = sum(line.nbytes for line in self.keys.lines.values()) if own else 0
-        return own + together + sum(array.nbytes for array in self.base.arrays())
+        return own + sum(array.nbytes for array in self.base.arrays())
 
     @cached_property
     def timeline(self) -> Timeline:
@@ -51,6 +49,11 @@ class Take:
     @cached_property
     def _player(self) -> BlockPlayer:
         return BlockPlayer(self.rig, self.blocks)
+
+    def rest(self) -> None:
+        """Give up what was only made for sampling; it is made again when it is needed."""
+        vars(self).pop("timeline", None)
+        vars(self).pop("_player", None)
 
     def at(self, frame: float) -> State:
         """How the figure stands at a frame: its keys, and over them the blocks."""

@@ -28,12 +28,13 @@ from PySide6.QtGui import (
     QPixmap,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QMenu, QWidget
+from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, read_file
 from fox_hand.session.keep import KeptBoard
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.words import plain_tip
 
 PICTURES = {".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp"}
@@ -138,7 +139,7 @@ class Board(QWidget):
             super().keyPressEvent(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        menu = QMenu(self)
+        menu = passing_menu(self)
         for percent in (100, 60, 30):
             menu.addAction(f"{percent} % solid", partial(self.set_fade, percent / 100))
         menu.addSeparator()

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
-    QMenu,
     QPlainTextEdit,
     QVBoxLayout,
     QWidget,
@@ -22,6 +21,7 @@ from fox_hand.session.desk import Desk
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.capture_parts import LivePicture
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.words import Words, menu_word, plain_tip
 
 
@@ -170,7 +170,7 @@ class CaptureForm(QWidget):
         self.target.setVisible(len(self._desk.shelf.places) > 1)
 
     def _choose_sheet(self) -> None:
-        menu = QMenu(self)
+        menu = passing_menu(self)
         target = self._desk.shelf.target
         for sheet in target.sheets if target is not None else ():
             menu.addAction(menu_word(sheet.replace("/", " / ")), partial(self._take_sheet, sheet))
@@ -181,7 +181,7 @@ class CaptureForm(QWidget):
         self.filed.emit(sheet)
 
     def _choose_target(self) -> None:
-        menu = QMenu(self)
+        menu = passing_menu(self)
         for place in self._desk.shelf.places:
             if place.writable:
                 menu.addAction(menu_word(place.name), partial(self._take_target, place.number))

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import Channel
@@ -24,6 +24,7 @@ from fox_hand.ui.capture_list import CaptureList
 from fox_hand.ui.capture_parts import LIVE, WarningRow
 from fox_hand.ui.capture_twin import TwinRow
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.stage import Stage
 from fox_hand.ui.words import Words, menu_word
 
@@ -371,7 +372,7 @@ class CapturePanel(QWidget):
             self._desk.draft.set_both(on)
 
     def _choose_since(self) -> None:
-        draft, menu = self._desk.draft, QMenu(self)
+        draft, menu = self._desk.draft, passing_menu(self)
         if draft is None:
             return
         for key in ("rest", *draft.actor.landmarks):
@@ -408,7 +409,7 @@ class CapturePanel(QWidget):
             self._refresh()
 
     def _ask_habit(self) -> None:
-        draft, target, menu = self._desk.draft, self._desk.shelf.target, QMenu(self)
+        draft, target, menu = self._desk.draft, self._desk.shelf.target, passing_menu(self)
         if draft is None or target is None:
             return
         sheet = menu_word(draft.sheet or "loose cards")

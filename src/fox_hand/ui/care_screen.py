@@ -9,7 +9,6 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
-    QMenu,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -39,6 +38,7 @@ from fox_hand.ui.care_sections import (
 )
 from fox_hand.ui.care_versions import VersionsPanel
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.screen_parts import back_to_stage, screen_top
 from fox_hand.ui.words import menu_word
 
@@ -226,7 +226,10 @@ class CareScreen(QWidget):
         self.list.set_counts(
             {
                 "clashes": len(report.clashes),
-                "strange": len(report.strange) + bool(report.leftovers) + len(report.gone),
+                "strange": len(report.strange)
+                + len(report.troubles)
+                + bool(report.leftovers)
+                + len(report.gone),
                 "pairs": open_pairs,
                 "lost": sum(len(one.entries) for one in report.lost),
                 "taken": len(report.taken_out),
@@ -263,7 +266,7 @@ class CareScreen(QWidget):
             self._scroll.ensureWidgetVisible(panel, 0, 12)
 
     def _choose_library(self) -> None:
-        menu = QMenu(self)
+        menu = passing_menu(self)
         for place in self._desk.shelf.places:
             menu.addAction(menu_word(place.name), partial(self.begin, place))
         menu.popup(self.library_button.mapToGlobal(self.library_button.rect().bottomLeft()))

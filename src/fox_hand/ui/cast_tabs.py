@@ -19,7 +19,7 @@ from PySide6.QtGui import (
     QPen,
     QResizeEvent,
 )
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.core.camera import Camera
 from fox_hand.core.controls import ControlKind, Region
@@ -30,6 +30,7 @@ from fox_hand.session.desk import Desk
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.words import menu_word, plain_tip
 
 LONGEST_NAME, SPACE = 160, 4
@@ -240,7 +241,7 @@ class CastTabs(QWidget):
         self.more.setVisible(crowded)
 
     def _show_others(self) -> None:
-        menu = QMenu(self)
+        menu = passing_menu(self)
         for tab in self.tabs:
             action = menu.addAction(menu_word(tab.member.name), partial(self._pick, tab.member))
             action.setCheckable(True)

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QLineEdit, QMenu, QSizePolicy, QWidget
+from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
 from fox_hand.core.controls import Channel, SettingKind
 from fox_hand.core.rig import Rig
@@ -26,6 +26,7 @@ from fox_hand.ui.channel_paint import (
     value_rect,
 )
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.soon import Soon
 from fox_hand.ui.words import menu_word, plain_tip
 
@@ -129,7 +130,7 @@ class ChannelList(QWidget):
     def _show_options(self, index: int) -> None:
         actor, row = self._desk.actor, self.rows[index]
         assert actor is not None
-        menu = QMenu(self)
+        menu = passing_menu(self)
         now = row.value(actor.rig, actor.state)
         for option, name in enumerate(actor.rig.settings[row.first.axis].options):
             action = menu.addAction(menu_word(name), partial(self._choose, row, float(option)))

@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QSizePolicy, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from fox_hand.ui.buttons import Button, Kind, Segments
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 
 
 class Choice(QWidget):
@@ -62,7 +63,7 @@ class Choice(QWidget):
         self.button.setVisible(compact)
 
     def _ask(self) -> None:
-        menu = QMenu(self)
+        menu = passing_menu(self)
         for value, word in self._words.items():
             action = menu.addAction(word, partial(self._choose, value))
             action.setCheckable(True)

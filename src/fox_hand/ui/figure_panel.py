@@ -8,7 +8,6 @@ from PySide6.QtCore import QEvent, QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QMenu,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -24,6 +23,7 @@ from fox_hand.ui.ear import Ear
 from fox_hand.ui.figure_view import FigureView
 from fox_hand.ui.limb_bar import LimbBar
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.sets_row import SetsRow
 from fox_hand.ui.words import Words, plain_tip
 
@@ -154,7 +154,7 @@ class FigurePanel(QWidget):
         return row
 
     def _ask_mirror(self) -> None:
-        menu = QMenu(self)
+        menu = passing_menu(self)
         few = (Mirroring.SELECTED, Mirroring.SELECTED_OVER)
         keys = {Mirroring.WHOLE: "\tX", Mirroring.SELECTED_OVER: "\tShift+X"}
         for what in Mirroring:

@@ -16,7 +16,7 @@ from PySide6.QtGui import (
     QPen,
     QPixmap,
 )
-from PySide6.QtWidgets import QMenu, QWidget
+from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.work import Progress
 from fox_hand.core.controls import Side
@@ -37,6 +37,7 @@ from fox_hand.ui.figure_drawing import (
     zone_word,
 )
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.soon import Soon
 from fox_hand.ui.words import plain_tip
 
@@ -275,7 +276,7 @@ class FigureView(QWidget):
         if zone is None:
             return
         rows, word = zone_rows(actor.rig, zone), zone_word(zone)
-        menu = QMenu(self)
+        menu = passing_menu(self)
         menu.addAction(f"Select {word}", lambda: self._desk.selection.set(rows))
         menu.addAction(f"Add {word}", lambda: self._desk.selection.add(rows))
         words = {Side.LEFT: "own left", Side.RIGHT: "own right"}

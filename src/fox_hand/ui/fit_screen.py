@@ -9,7 +9,6 @@ from PySide6.QtCore import QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QMenu,
     QVBoxLayout,
     QWidget,
 )
@@ -29,6 +28,7 @@ from fox_hand.ui.figure_pair import FigurePair
 from fox_hand.ui.fit_list import ROW, FitList
 from fox_hand.ui.fit_rules import FitRules
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.screen_parts import (
     back_to_stage,
     screen_panel,
@@ -435,7 +435,7 @@ class FitScreen(QWidget):
         draft = self.draft
         if draft is None:
             return
-        menu = QMenu(self)
+        menu = passing_menu(self)
         menu.addAction("Nothing here", partial(self._say, source, None))
         if source in draft.told.names:
             menu.addAction("Find it again", partial(draft.unsay, source))
@@ -450,7 +450,7 @@ class FitScreen(QWidget):
         menu.popup(at)
 
     def _ask_who(self) -> None:
-        menu = QMenu(self)
+        menu = passing_menu(self)
         for actor in self._desk.cast.actors:
             menu.addAction(menu_word(actor.name), partial(self.other_asked.emit, actor))
         menu.popup(self.who.mapToGlobal(self.who.rect().bottomLeft()))

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QWidget
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
@@ -15,6 +15,7 @@ from fox_hand.session.shots import Shots
 from fox_hand.ui.buttons import draw_focus
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.putting_on import PuttingOn
 from fox_hand.ui.words import plain_tip
 
@@ -112,7 +113,7 @@ class HandRow(QWidget):
         card = self.childAt(event.pos())
         if putting is None or not isinstance(card, HandCard):
             return
-        menu = QMenu(self)
+        menu = passing_menu(self)
         menu.addAction(
             f"Take it off {card.number + 1}", partial(putting.take_in_hand, card.number, None)
         )

@@ -16,7 +16,7 @@ from PySide6.QtGui import (
     QPen,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QMenu, QWidget
+from PySide6.QtWidgets import QWidget
 
 from fox_hand.core.camera import Camera
 from fox_hand.core.rotations import Array
@@ -27,6 +27,7 @@ from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.parts import parts_of
+from fox_hand.ui.passing_menu import passing_menu
 
 SIZE, SMALL = 180, 132
 CAPTION = 28
@@ -184,7 +185,7 @@ class Lens(QWidget):
         actor = self._desk.actor
         if actor is None:
             return
-        menu = QMenu(self)
+        menu = passing_menu(self)
         for name in parts_of(actor):
             menu.addAction(name, partial(self.look_at, name))
         menu.popup(at)

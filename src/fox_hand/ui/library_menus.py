@@ -15,6 +15,7 @@ from fox_hand.session.place import Place
 from fox_hand.session.request import Shown
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.home import Home
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.rename_popup import RenamePopup
 from fox_hand.ui.sheets_panel import MORE
 from fox_hand.ui.tag_popup import TagPopup
@@ -42,7 +43,7 @@ COLOURS = {  # for headings; the name is what is read out
 def card_menu(home: Home, entry: Entry, at: QPoint) -> None:
     """What can be done with a card, or with all that are ticked."""
     entries = home.sheets.view.chosen() if home.sheets.view.ticked else [entry]
-    menu = QMenu(home)
+    menu = passing_menu(home)
     if len(entries) == 1:
         _one(home, menu, entries[0])
         menu.addSeparator()
@@ -190,7 +191,7 @@ def show_file(path: Path) -> None:
 def sheet_menu(home: Home, shown: Shown, at: QPoint) -> None:
     """What can be done with a sheet."""
     filing, place, sheet = home.desk.filing, shown.place, shown.sheet
-    menu = QMenu(home)
+    menu = passing_menu(home)
     keys = shown.keys.tolist()
     menu.addAction("Tick all its cards", lambda: home.sheets.view.set_ticked(keys))
     able = place.ready and place.writable
@@ -254,7 +255,7 @@ def _ask_move(home: Home, shown: Shown) -> None:
 
 def library_menu(home: Home, at: QPoint) -> None:
     """Which libraries are open, which is shown, and what can be done with them."""
-    shelf, menu, only = home.desk.shelf, QMenu(home), home.sheets.request.only
+    shelf, menu, only = home.desk.shelf, passing_menu(home), home.sheets.request.only
     if len(shelf.places) > 1:
         every = menu.addAction("All libraries", lambda: home.sheets.set_library(None))
         every.setCheckable(True)
@@ -314,7 +315,7 @@ def ask_library(home: Home) -> None:
 
 def order_menu(home: Home, at: QPoint) -> None:
     """Order, groups and names."""
-    panel, menu = home.sheets, QMenu(home)
+    panel, menu = home.sheets, passing_menu(home)
     for sort, word in SORTS.items():
         action = menu.addAction(word, partial(panel.set_order, sort))
         action.setCheckable(True)
@@ -341,7 +342,7 @@ def toggle_labels(home: Home) -> None:
 
 def filter_menu(home: Home, at: QPoint) -> None:
     """Filters that are not always in sight."""
-    menu = QMenu(home)
+    menu = passing_menu(home)
     _filters(home, menu)
     menu.popup(at)
 

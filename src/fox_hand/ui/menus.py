@@ -15,6 +15,7 @@ from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Member
 from fox_hand.ui.home import Home
 from fox_hand.ui.library_menus import ask_library, ask_new_library, toggle_labels
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.words import menu_word
 
 if TYPE_CHECKING:
@@ -23,7 +24,7 @@ if TYPE_CHECKING:
 
 def main_menu(home: ShotHome) -> None:
     """Everything that has no place of its own."""
-    desk, opener, menu = home.desk, home.opener, QMenu(home)
+    desk, opener, menu = home.desk, home.opener, passing_menu(home)
     menu.addAction("Open a figure …", opener.ask_for_rig)
     menu.addAction("New library …", partial(ask_new_library, home))
     menu.addAction("Add a library …", partial(ask_library, home))
@@ -53,7 +54,7 @@ def main_menu(home: ShotHome) -> None:
 
 def project_menu(home: ShotHome) -> None:
     """Shots and projects, the demo, recent figures."""
-    desk, opener, menu = home.desk, home.opener, QMenu(home)
+    desk, opener, menu = home.desk, home.opener, passing_menu(home)
     _add_shots(home, menu)
     menu.addSeparator()
     menu.addAction("Open the demo", home.shot_opener.open_demo)
@@ -103,7 +104,7 @@ def _add_shots(home: ShotHome, menu: QMenu) -> None:
 
 def member_menu(home: Home, member: Member, at: QPoint) -> None:
     """What can be done with a member of the cast."""
-    desk, opener, menu = home.desk, home.opener, QMenu(home)
+    desk, opener, menu = home.desk, home.opener, passing_menu(home)
     if isinstance(member, Absent):
         menu.addAction(
             menu_word(f"Find the file of {member.name} …"), lambda: opener.find_file(member)

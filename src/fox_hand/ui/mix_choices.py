@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QPoint, Signal
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.controls import Region
 from fox_hand.core.sides import Sides
@@ -16,6 +16,7 @@ from fox_hand.session.putting import Part, Way
 from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.choice import Choice
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.popup import Popup
 from fox_hand.ui.words import Words, menu_word, plain_tip
 
@@ -151,7 +152,7 @@ class MixChoices(QWidget):
         mix, mixing = self._desk.mix, self._desk.mixing
         if mix is None:
             return
-        menu = QMenu(self)
+        menu = passing_menu(self)
         clear = menu.addAction("Clear first what its sheet may have left", self._toggle_clear)
         clear.setCheckable(True)
         clear.setChecked(mix.clear)

@@ -18,7 +18,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
-    QMenu,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -30,6 +29,7 @@ from fox_hand.session.mix import Mix
 from fox_hand.session.putting import Weights
 from fox_hand.ui.buttons import Button, Kind, Tick, draw_focus
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.words import Words, plain_tip
 
 STAMP = 48  # pixels of a card's picture beside the pad
@@ -372,7 +372,7 @@ class MixWeights(QWidget):
         mix = self._mix
         if mix is None:
             return
-        menu = QMenu(self)
+        menu = passing_menu(self)
         for region in (None, *mix.regions):
             word = "Everywhere" if region is None else region.value.capitalize()
             action = menu.addAction(word, partial(self._choose_where, region))

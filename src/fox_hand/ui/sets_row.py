@@ -18,6 +18,7 @@ from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.figure_drawing import ZONES, zone_rows
 from fox_hand.ui.flow import Flow
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 
 
 def sets_of(rig: Rig) -> dict[str, list[int]]:
@@ -150,7 +151,7 @@ class SetsRow(QWidget):
 
     def menu(self, name: str) -> QMenu:
         """The menu of one set."""
-        desk, menu = self._desk, QMenu(self)
+        desk, menu = self._desk, passing_menu(self)
         actor = desk.actor
         assert isinstance(actor, Actor)
         rows = desk.selection.rows

@@ -67,7 +67,7 @@ class CardSheets(SheetsView):
         self._pressed: tuple[QPointF, At] | None = None
         self._pressed_heading: tuple[QPointF, Shown] | None = None
         self._marquee_from: tuple[QPoint, frozenset[int]] | None = None
-        self._anchor: At | None = None
+        self._anchor: int | None = None  # the card that a range begins with, wherever it is now
         self.by_hand = False  # whether a card's place among others can be chosen
         self.setAcceptDrops(True)
         self.viewport().setAcceptDrops(True)
@@ -196,14 +196,15 @@ class CardSheets(SheetsView):
         """Tick a card, or untick it."""
         key = self.layout_now().key(place)
         if key is not None:
-            self._anchor = place
+            self._anchor = key
             self.set_ticked(self.ticked ^ {key})
 
     def tick_to(self, place: At) -> None:
         """Tick everything from the last ticked or current card to this one."""
-        start = self._anchor or self.current or place
-        self._anchor = start
-        self.set_ticked(self.ticked | set(self.layout_now().between(start, place)))
+        layout = self.layout_now()
+        start = layout.place_of(self._anchor) or self.current or place
+        self._anchor = layout.key(start)
+        self.set_ticked(self.ticked | set(layout.between(start, place)))
 
     def tick_all(self) -> None:
         """Tick everything that is shown."""
@@ -347,9 +348,11 @@ class CardSheets(SheetsView):
         start = self.current
         self.walk(step)
         if tick and start is not None and self.current is not None:
-            if self._anchor is None or not self.ticked:
-                self._anchor = start
-            self.set_ticked(self.layout_now().between(self._anchor, self.current))
+            layout = self.layout_now()
+            began = layout.place_of(self._anchor) if self.ticked else None
+            if began is None:
+                began, self._anchor = start, layout.key(start)
+            self.set_ticked(layout.between(began, self.current))
 
     def _enter(self, event: QKeyEvent) -> None:
         entry = self.current_entry()

@@ -421,7 +421,8 @@ class SheetsView(QAbstractScrollArea):
 
     @property
     def current(self) -> At | None:
-        return self._current
+        """Where the keyboard is; None where there is no card any more."""
+        return self._current if self.layout_now().key(self._current) is not None else None
 
     def set_current(self, at: At) -> None:
         """The keyboard goes on from here; nothing scrolls."""

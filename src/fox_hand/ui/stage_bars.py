@@ -8,12 +8,13 @@ from functools import partial
 import numpy as np
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
 
 from fox_hand.session.desk import Desk
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.parts import parts_of
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.stage import Stage
 from fox_hand.ui.words import Words, menu_word
 
@@ -97,7 +98,7 @@ class StageBars:
         self.place()
 
     def _show_views(self) -> None:
-        actor, menu = self._desk.actor, QMenu(self._stage)
+        actor, menu = self._desk.actor, passing_menu(self._stage)
         for name in self.views():
             menu.addAction(name, partial(self.go_to, name))
         if actor is not None:

@@ -13,6 +13,7 @@ from fox_hand.core.keys import Origin, row_of
 from fox_hand.core.tracks import Ease
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.strip_tools import EASES
 from fox_hand.ui.words import menu_word
 
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
 
 def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
     """Open it over the selected keys."""
-    menu, strip, keying = QMenu(home), home.strip, home.desk.keying
+    menu, strip, keying = passing_menu(home), home.strip, home.desk.keying
     picked = strip.picked
     laying = home.desk.layings.now
     if laying is not None and laying.actor is home.desk.actor:

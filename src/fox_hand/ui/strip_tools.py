@@ -5,13 +5,14 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
 from fox_hand.core.tracks import Ease
 from fox_hand.session.desk import Desk
 from fox_hand.session.timing import RATES
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
+from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.range_popup import RangePopup
 from fox_hand.ui.strip import Strip
 from fox_hand.ui.strip_keys import go_to_key
@@ -180,7 +181,7 @@ class StripTools(QWidget):
         popup.open_above(self.range)
 
     def _ask_rate(self) -> None:
-        menu, timing = QMenu(self), self._desk.timing
+        menu, timing = passing_menu(self), self._desk.timing
         for rate in RATES:
             action = menu.addAction(f"{rate:g} frames a second", partial(timing.set_rate, rate))
             action.setCheckable(True)
@@ -196,7 +197,7 @@ class StripTools(QWidget):
         timing.work_with(loop=not timing.loop)
 
     def _ask_ease(self) -> None:
-        menu, keying = QMenu(self), self._desk.keying
+        menu, keying = passing_menu(self), self._desk.keying
         for ease, word in EASES.items():
             action = menu.addAction(word, partial(keying.ease, self._strip.picked, ease))
             action.setCheckable(True)
