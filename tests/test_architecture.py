@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pkgutil
+import re
 import shutil
 import subprocess
 import sys
@@ -108,3 +109,13 @@ def test_lock_files_name_no_package_index() -> None:
         pinned = [line for line in text.splitlines() if "==" in line and not line.startswith(" ")]
         assert pinned
         assert text.count("--hash=sha256:") >= len(pinned)
+
+
+def test_the_toolkits_picture_readers_are_never_given_a_device_of_ours() -> None:
+    """Such a device needs the interpreter while the toolkit holds a lock: all stood still."""
+    found = [
+        path.name
+        for path in (ROOT / "src" / "fox_hand" / "ui").rglob("*.py")
+        if re.search(r"QBuffer|QIODevice|QImageWriter|fromData\(", path.read_text("utf-8"))
+    ]
+    assert found == []

@@ -34,19 +34,29 @@ class KeptLine(msgspec.Struct, omit_defaults=True):
 
 
 class LineBook:
-    """Writes lines down. They never change, so one that was written before needs no second look."""
+    """Writes lines down. They never change, so one that was written before needs no second look.
+
+    What is written takes many times the room of a line, so only what was written since the turn
+    before last is remembered; the history keeps lines for long.
+    """
 
     def __init__(self) -> None:
         self._known: WeakKeyDictionary[Line, KeptLine] = WeakKeyDictionary()
+        self._used: WeakKeyDictionary[Line, KeptLine] = WeakKeyDictionary()
+
+    def turn(self) -> None:
+        """Everything is written; what was not asked for is forgotten."""
+        self._known, self._used = self._used, WeakKeyDictionary()
 
     def write(self, lines: Mapping[Lane, Line]) -> list[KeptLine]:
         """All lines, in a steady order."""
         return [self._one(lane, line) for lane, line in sorted(lines.items())]
 
     def _one(self, lane: Lane, line: Line) -> KeptLine:
-        known = self._known.get(line)
+        known = self._used.get(line) or self._known.get(line)
         if known is None or (known.kind, known.name) != (lane.kind, lane.name):
-            known = self._known[line] = _kept(lane, line)
+            known = _kept(lane, line)
+        self._used[line] = known
         return known
 
 

@@ -130,6 +130,7 @@ class Shots:
                 acts = member is acting
                 rows = self._selection.rows if acts else self._cast.selected(member)
                 members.append(kept_member(member, rows, self.settled(member), book=self._book))
+        self._book.turn()
         prefix = acting.prefix if acting is not None else ""
         return KeptCast(
             VERSION,

@@ -7,9 +7,6 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import (
-    QBuffer,
-    QByteArray,
-    QIODevice,
     QObject,
     QPointF,
     QRectF,
@@ -31,7 +28,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.inputs import CARD, open_file
 from fox_hand.session.keep import KeptBoard
 from fox_hand.ui.look import Look
 from fox_hand.ui.passing_menu import passing_menu
@@ -214,12 +211,10 @@ class Boards(QObject):
 
 def _read(path: Path) -> QPixmap:
     try:
-        data = QByteArray(read_file(path, CARD))
+        open_file(path, CARD).close()  # so it is a file, of a size that can be read
     except OSError as error:
         raise _unreadable(path, error.strerror or "the system gives no reason") from error
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
-    reader = QImageReader(buffer)
+    reader = QImageReader(str(path))
     reader.setAutoTransform(True)
     size = reader.size()
     if size.isValid() and max(size.width(), size.height()) > LARGEST:

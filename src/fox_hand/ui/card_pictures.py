@@ -6,8 +6,8 @@ from collections import OrderedDict
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, Qt
-from PySide6.QtGui import QImage, QImageWriter
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
@@ -15,6 +15,7 @@ from fox_hand.library.container import read_picture
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.session.jobs import Jobs
+from fox_hand.ui.picture_files import READY, decoded, encoded
 
 KEPT = 900
 UNDER_WAY = 6  # more would keep what is in sight waiting for what was scrolled by
@@ -79,15 +80,14 @@ class CardPictures:
 
     def _decoded(self, key: Key, entry: Entry, progress: Progress) -> QImage:
         progress.step(0.0)
-        ready = QImage.Format.Format_ARGB32_Premultiplied
         name = " ".join(map(str, key))
         known = self._cache.get(name)
-        image = QImage.fromData(known) if known is not None else QImage()
+        image = decoded(known)
         if image.isNull():
             image = _decode(entry, key[2])
             if not image.isNull():
-                self._cache.put(name, _encoded(image))
-        return image if image.isNull() else image.convertToFormat(ready)
+                self._cache.put(name, encoded(image))
+        return image if image.isNull() else image.convertToFormat(READY)
 
 
 def _decode(entry: Entry, pixels: int) -> QImage:
@@ -95,19 +95,8 @@ def _decode(entry: Entry, pixels: int) -> QImage:
         data = read_picture(entry.path, pixels)
     except FoxHandError:
         return QImage()  # the card says itself what is wrong with it
-    image = QImage.fromData(data) if data is not None else QImage()
+    image = decoded(data)
     return image if image.isNull() else reduced(image, pixels)
-
-
-def _encoded(image: QImage) -> bytes:
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    kind = b"PNG" if image.hasAlphaChannel() else b"JPG"
-    writer = QImageWriter(buffer, QByteArray(kind))
-    writer.setQuality(92)
-    writer.write(image)
-    return bytes(data.data())
 
 
 def reduced(image: QImage, pixels: int) -> QImage:

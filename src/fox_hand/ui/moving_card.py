@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QObject, QTimer
-from PySide6.QtGui import QImage, QImageReader
+from PySide6.QtCore import QObject, QTimer
+from PySide6.QtGui import QImage
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
@@ -13,6 +13,7 @@ from fox_hand.library.container import read_motion
 from fox_hand.library.entry import Entry
 from fox_hand.session.jobs import Jobs
 from fox_hand.ui.card_pictures import reduced
+from fox_hand.ui.picture_files import READY, frames_in
 from fox_hand.ui.sheets_view import SheetsView
 
 SHORTEST = 16  # milliseconds of a frame
@@ -70,20 +71,6 @@ def _read(entry: Entry, pixels: int, progress: Progress) -> Frames:
         return []
     if data is None:
         return []
-    buffer = QBuffer()
-    buffer.setData(QByteArray(data))
-    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
-    reader = QImageReader(buffer)
-    found: Frames = []
-    while reader.canRead():
-        image = reader.read()
-        if image.isNull():
-            break
-        small = reduced(image, pixels)
-        found.append(
-            (
-                small.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied),
-                reader.nextImageDelay(),
-            )
-        )
-    return found
+    return [
+        (reduced(image, pixels).convertToFormat(READY), time) for image, time in frames_in(data)
+    ]
