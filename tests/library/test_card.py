@@ -16,7 +16,9 @@ import pytest
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.versions import upgrade
 from fox_hand.core.camera import Camera
+from fox_hand.core.clip import Clip
 from fox_hand.core.controls import Region
+from fox_hand.core.keys import Lane, LaneKind, Line
 from fox_hand.core.pose import Choice, Pose, take
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import from_vector
@@ -237,3 +239,16 @@ def test_every_older_version_has_a_step() -> None:
         what="card",
     )
     assert lifted == {"version": 3, "a": 1, "b": 2, "c": 3}
+
+
+def test_a_clip_that_could_not_be_read_again_is_not_written(marrow: Rig) -> None:
+    frames = np.arange(400_000, dtype=np.float64)
+    kinds = np.zeros(len(frames), dtype=np.uint8)
+    origins = np.zeros(len(frames), dtype=np.intp)
+    values = np.linspace(0.1, 0.9, len(frames) * 3).reshape(-1, 3)
+    line = Line(frames, values, kinds, origins)
+    clip = Clip({Lane(LaneKind.MOVE, "hips"): line}, float(len(frames)), 24.0)
+    with pytest.raises(FoxHandError) as caught:
+        card_bytes(Card("Endless", Pose({}), kind="clip", clip=clip), None)
+    assert caught.value.code == "card.too_large"
+    assert "Take fewer" in caught.value.todo

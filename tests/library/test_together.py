@@ -29,6 +29,7 @@ from fox_hand.library.store import Library
 from fox_hand.library.troubles import troubles
 from fox_hand.session.place import read_place
 from tests.library.killer import PICTURE, card, files
+from tests.library.racer import DEEDS
 
 ROOT = Path(__file__).parents[2]
 GONE = Writer(this_program().host, 2**22 + 5)  # no number of a process is as high
@@ -42,6 +43,16 @@ def test_two_users_with_any_umasks_do_everything_to_each_others_cards(tmp_path: 
     done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr[-2000:]
     assert json.loads(done.stdout) == {"shares": [], "old": []}
+
+
+@pytest.mark.parametrize("deed", list(DEEDS))
+def test_two_programs_at_once_lose_nothing_and_make_nothing_twice(
+    deed: str, tmp_path: Path
+) -> None:
+    """Fifty times each; ``python -m tests.library.racer FOLDER DEED 500`` for more."""
+    command = [sys.executable, "-m", "tests.library.racer", str(tmp_path), deed, "50"]
+    done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr[-2000:]
 
 
 def test_merging_that_was_killed_anywhere_is_carried_on(library: Library, tmp_path: Path) -> None:
