@@ -23,6 +23,7 @@ from fox_hand.core.pose import Choice, Pose, take
 from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import from_vector
 from fox_hand.demo.project import shipped
+from fox_hand.library import container
 from fox_hand.library.card import Card
 from fox_hand.library.container import STEPS, card_bytes, read_card
 from fox_hand.library.head import read_head
