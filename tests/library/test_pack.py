@@ -125,11 +125,15 @@ def test_a_pack_cannot_write_outside_the_library(theirs: Library, tmp_path: Path
             data[name] = archive.read(name)
     listed = msgspec.json.decode(data["pack.json"])
     listed["cards"][0]["sheet"] = "../../.foxhand/../outside"
+    listed["cards"][1] |= {"sheet": "~root/con", "name": "two\nlines\u202egnp.drac"}
     data["pack.json"] = msgspec.json.encode(listed)
     with zipfile.ZipFile(pack, "w") as archive:
         for name, content in data.items():
             archive.writestr(name, content)
-    assert read_pack(pack).cards[0].sheet == "outside"
+    first, second = read_pack(pack).cards[:2]
+    assert first.sheet == "outside"
+    assert (second.sheet, second.name) == ("root/con_", "two lines gnp.drac")
+    assert [offer.reworded for offer in offers(pack, lambda _: None)] == [True, True]
 
 
 @pytest.mark.parametrize(

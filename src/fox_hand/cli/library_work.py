@@ -244,6 +244,8 @@ def take_in(
         if offer.news is News.DIFFERENT and (theirs or mine):
             what = Take.THEIRS if theirs else Take.LEAVE
         talk.fact(f"{offer.news.value}\t{offer.card.sheet}\t{offer.card.name}\t{what.value}")
+        if offer.reworded:
+            talk.problem(f"{offer.card.name}: its name or sheet could not be used as written.")
         if not look and what is not Take.LEAVE:
             own = own_card(shelf, place, offer.card.id)
             talk.or_exit(partial(taken, library, file, offer, own, what))

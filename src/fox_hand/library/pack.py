@@ -30,6 +30,7 @@ from fox_hand.library.atomic import write_atomically
 from fox_hand.library.container import changed_bytes, read_card, read_motion, read_picture
 from fox_hand.library.entry import Entry
 from fox_hand.library.moves import Done
+from fox_hand.library.names import file_stem, plain_name
 from fox_hand.library.schema import SUFFIX as CARD
 from fox_hand.library.store import Library
 
@@ -90,12 +91,15 @@ class Offer:
         news: whether it is there already.
         path: the library's own card of the same identity.
         own_revision: and its revision.
+        reworded: its name or its sheet held what cannot be seen or cannot be a name, and was
+            changed.
     """
 
     card: PackedCard
     news: News
     path: Path | None = None
     own_revision: int = 0
+    reworded: bool = False
 
     @property
     def usual(self) -> Take:
@@ -189,6 +193,11 @@ def read_pack(path: Path) -> PackFile:
     Raises:
         FoxHandError: for files that are damaged, foreign or newer.
     """
+    return _read(path)[0]
+
+
+def _read(path: Path) -> tuple[PackFile, set[int]]:
+    """The same, and the numbers of the cards whose words were changed."""
     with _opened(path) as archive:
         text = read_member(archive, "pack.json", LIST_LARGEST)
     try:
@@ -200,15 +209,23 @@ def read_pack(path: Path) -> PackFile:
         raise FoxHandError(
             "pack.damaged", f"{path.name} is damaged: {wrong_with(error)}.", KEPT
         ) from error
-    for card in file.cards:
-        card.sheet = _inside(card.sheet)
-    return file
+    reworded = set[int]()
+    for number, card in enumerate(file.cards):
+        name, sheet, card.author = (
+            plain_name(card.name),
+            _inside(card.sheet),
+            plain_name(card.author),
+        )
+        if (name, sheet) != (card.name, card.sheet):
+            reworded.add(number)
+        card.name, card.sheet, card.author = name or "card", sheet, plain_name(card.author)
+    return file, reworded
 
 
 def _inside(sheet: str) -> str:
     """A sheet's path that stays in the library, whatever a file says."""
-    parts = [p for p in sheet.replace("\\", "/").split("/") if p.strip() and p not in (".", "..")]
-    return "/".join(p for p in parts if not p.startswith("."))
+    parts = (p for p in sheet.replace("\\", "/").split("/") if not p.startswith("."))
+    return "/".join(stem for part in parts if (stem := file_stem(part)))
 
 
 def offers(path: Path, mine: Callable[[str], Entry | None]) -> list[Offer]:
@@ -221,17 +238,17 @@ def offers(path: Path, mine: Callable[[str], Entry | None]) -> list[Offer]:
     Raises:
         FoxHandError: as :func:`read_pack`.
     """
-    file = read_pack(path)
+    file, reworded = _read(path)
     found = []
     with _opened(path) as archive:
-        for card in file.cards:
-            own = mine(card.id)
+        for number, card in enumerate(file.cards):
+            own, odd = mine(card.id), number in reworded
             if own is None:
-                found.append(Offer(card, News.NEW))
+                found.append(Offer(card, News.NEW, reworded=odd))
                 continue
             same = _digest(read_member(archive, card.file, inputs.CARD)) == _digest_of(own.path)
             news = News.SAME if same else News.DIFFERENT
-            found.append(Offer(card, news, own.path, own.revision))
+            found.append(Offer(card, news, own.path, own.revision, odd))
     return found
 
 

@@ -8,6 +8,7 @@ import os
 import tempfile
 from pathlib import Path
 
+from fox_hand.base.inputs import CARD, read_file
 from fox_hand.base.scratch import PART
 
 ROOM = 256 << 20  # bytes kept at most
@@ -27,7 +28,7 @@ class PictureCache:
     def get(self, key: str) -> bytes | None:
         """What was kept under a key; None if it is not there."""
         try:
-            return self._path(key).read_bytes()
+            return read_file(self._path(key), CARD)
         except OSError:
             return None
 

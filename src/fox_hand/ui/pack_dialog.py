@@ -39,7 +39,11 @@ class PackDialog(QDialog):
         counts = {news: sum(o.news is news for o in offers) for news in News}
         title = Words(f"{pack.stem}: {counted(len(offers), 'card')}")
         title.setProperty("role", "title")
-        words = Words(", ".join(f"{n} {WORDS[news]}" for news, n in counts.items() if n))
+        said = [f"{n} {WORDS[news]}" for news, n in counts.items() if n]
+        reworded = sum(offer.reworded for offer in offers)
+        if reworded:
+            said.append(f"{counted(reworded, 'name')} changed that could not be used as written")
+        words = Words(", ".join(said))
         words.setProperty("quiet", True)
         column = QVBoxLayout(self)
         column.setContentsMargins(24, 20, 24, 16)
