@@ -10,11 +10,11 @@ from pathlib import Path
 import pytest
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.words import plain_name, printable
 from fox_hand.library import atomic, moves, sheet_moves
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card, read_picture
 from fox_hand.library.moves import current
-from fox_hand.library.names import plain_name
 from fox_hand.library.sheets import read_sheet
 from fox_hand.library.store import CardChangedError, Library
 from tests.library.conftest import Listed, card
@@ -229,3 +229,9 @@ def test_a_lock_that_cannot_be_had_is_a_sentence(tmp_path: Path) -> None:
     assert not list(library.folder.rglob("*.foxcard"))
     lock.rmdir()
     assert library.add(card("Fist"), None, "Hands").is_file()
+
+
+def test_nothing_that_is_printed_moves_the_cursor() -> None:
+    assert printable("name\t\x1b[31mred\x07 \u202egnp\r\nnext") == "name\t [31mred   gnp \nnext"
+    assert printable("byte \udcff") == "byte \udcff"
+    assert plain_name(" two\nlines\u200b e\u0301 ") == "two lines é"

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Annotated, Any, TypeVar
 import typer
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.words import printable
 
 if TYPE_CHECKING:
     from fox_hand.base.work import Progress
@@ -39,7 +40,7 @@ class Talk:
 
     def fact(self, text: str) -> None:
         """A line of what was asked for."""
-        typer.echo(text)
+        typer.echo(printable(text))
 
     def data(self, value: object) -> None:
         """The whole answer as JSON."""
@@ -48,11 +49,11 @@ class Talk:
     def note(self, text: str) -> None:
         """Something beside the answer."""
         if not self.quiet:
-            typer.echo(text, err=True)
+            typer.echo(printable(text), err=True)
 
     def problem(self, text: str) -> None:
         """Something that went wrong."""
-        typer.echo(text, err=True)
+        typer.echo(printable(text), err=True)
 
     def or_exit(self, work: Callable[[], Result]) -> Result:
         """The result, or the sentence on standard error and exit code 1."""
@@ -82,7 +83,7 @@ class Talk:
             if self.quiet or step == said[0]:
                 return
             said[0] = step
-            words = f"{fraction * 100:3.0f} %  {text}"
+            words = printable(f"{fraction * 100:3.0f} %  {text}")
             typer.echo(f"\r{words[:78]:<78}" if alive else words, err=True, nl=not alive)
 
         try:

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from fox_hand.base.words import plain_name
 from fox_hand.core.controls import Region, Side
 from fox_hand.core.rotations import Array
 
@@ -144,6 +145,7 @@ def _region_from_place(up: float, out: float, height: float, reach: float) -> Re
 
 def label_of(name: str) -> str:
     """A readable label: side words out, first letter large, ``finger_index_1_L`` -> ``Index 1``."""
+    name = plain_name(name)
     words = [w for w in tokens(name) if w not in _LEFT | _RIGHT]
     if len(words) > 1 and words[0] in ("finger", "hand") and not words[1].isdigit():
         words = words[1:]

@@ -9,12 +9,11 @@ import unicodedata
 from collections.abc import Iterator
 from pathlib import Path
 
+from fox_hand.base.words import plain_name
 from fox_hand.library.schema import SUFFIX
 
 LONGEST = 80  # characters
 LONGEST_BYTES = 200  # a file's name has 255 at most, and numbers and endings come after it
-JOINERS = "\u200c\u200d"  # some scripts cannot be written without them
-HIDDEN = {"Cc", "Cf", "Cs", "Zl", "Zp"}  # Unicode's categories of what is not seen
 REFUSED = re.compile(r'[\s/\\:*?"<>|]+')
 # names that mean a device on some systems, whatever comes after a dot (common practice, no source)
 DEVICES = re.compile(r"(con|prn|aux|nul|com[0-9]|lpt[0-9])(?=\.|$)", re.IGNORECASE)
@@ -23,20 +22,6 @@ DEVICES = re.compile(r"(con|prn|aux|nul|com[0-9]|lpt[0-9])(?=\.|$)", re.IGNORECA
 def natural(name: str) -> str:
     """A text that sorts ``fist 2`` before ``fist 10``."""
     return re.sub(r"\d+", lambda m: m[0].zfill(12), name.casefold())
-
-
-def plain_name(name: str) -> str:
-    """A name from somebody's file as it can be shown: without line ends, control characters,
-    and what turns the direction of writing or is not seen at all."""
-    if name.isascii() and name.isprintable():
-        return name
-    kept = (" " if hidden(c) else c for c in unicodedata.normalize("NFC", name))
-    return " ".join("".join(kept).split())
-
-
-def hidden(character: str) -> bool:
-    """Whether a character is not seen, or changes how others are."""
-    return unicodedata.category(character) in HIDDEN and character not in JOINERS
 
 
 def file_stem(name: str) -> str:

@@ -6,8 +6,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
+from fox_hand.base.words import plain_name
 from fox_hand.library.access import contradiction
-from fox_hand.library.names import plain_name
 from fox_hand.library.scan import walk
 from fox_hand.library.store import Library
 
