@@ -66,7 +66,8 @@ def _mark(library: Library, rng: random.Random, who: str, number: int) -> object
     cards = PersonalCards(Places.under(library.folder.parent / "home"))
     cards.set_favourite([f"{who} {number}"], on=True)
     cards.put_on("both")
-    return cards.save()
+    cards.save()
+    return None
 
 
 DEEDS: dict[str, Deed] = {
