@@ -179,3 +179,24 @@ def test_a_fault_in_a_handler_does_not_end_the_window(tmp_path: Path) -> None:
     )
     assert done.stdout.startswith("40 Something went wrong"), done.stdout + done.stderr[-2000:]
     assert done.returncode == 0
+
+
+COPIED = """
+import sys
+from pathlib import Path
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QApplication
+from fox_hand.__main__ import assembled
+from fox_hand.base.places import Places
+from fox_hand.ui.card_drag import cards_mime
+
+application = QApplication([])
+with assembled(Places.under(Path(sys.argv[1]))) as window:
+    QGuiApplication.clipboard().setMimeData(cards_mime([1], [Path("a.foxcard")]))
+"""
+
+
+def test_cards_on_the_clipboard_do_not_spoil_the_end(tmp_path: Path) -> None:
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    command = [sys.executable, "-c", COPIED, str(tmp_path)]
+    assert subprocess.run(command, env=environment, check=False, timeout=LONG).returncode == 0

@@ -61,11 +61,25 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
             yield window
     finally:
         window.close()
+        forget_clipboard()
         watching.stop()
         files.stop()  # what is being written is written
         bridge.close()
         pictures.stop()
         jobs.stop()
+
+
+def forget_clipboard() -> None:
+    """Cards on the clipboard are numbers of this window, and an object of Python, which must not be
+    there any more when the toolkit cleans up after Python has ended."""
+    from PySide6.QtGui import QGuiApplication
+
+    from fox_hand.ui.card_drag import CARDS
+
+    clipboard = QGuiApplication.clipboard()
+    held = clipboard.mimeData()
+    if held is not None and held.hasFormat(CARDS):
+        clipboard.clear()
 
 
 FAULT_PAUSE = 60.0  # seconds after which the same fault is told again

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import tomllib
 from collections.abc import Callable
 from pathlib import Path
@@ -12,6 +13,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
+from fox_hand.session import shot_lock
 from fox_hand.session.shot_file import read_shot
 from fox_hand.ui.range_popup import RangePopup
 from tests.ui.conftest import CTRL, LONG, Hand, OpenWindow, choose, key_card
@@ -160,8 +162,13 @@ def test_the_second_person_is_told_who_has_the_shot(
     hand.qtbot.waitUntil(lambda: hand.desk.shots.name == "fr_020", timeout=LONG)
     second, told = open_window(), []
     monkeypatch.setattr(second.window.notice, "tell", told.append)
+    monkeypatch.setattr(shot_lock, "_owner", lambda _: -1)  # of somebody else
     opened(second, "fr_020", 2, lambda: second.window.shot_opener.open(path))
     second.qtbot.waitUntil(lambda: any("Ines B. has fr_020 open" in t for t in told), timeout=LONG)
+    monkeypatch.setattr(shot_lock, "_owner", lambda _: os.getuid())
+    second.window.shot_opener.open(path)
+    own = "fr_020 is open in another window of yours"
+    second.qtbot.waitUntil(lambda: any(own in t for t in told), timeout=LONG)
 
 
 def test_gull_shows_one_drawing_of_every_part_and_the_picture_follows(
