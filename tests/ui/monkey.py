@@ -6,6 +6,7 @@ minute, exceptions, the longest time the window did not answer, processes and fi
 
 from __future__ import annotations
 
+import faulthandler
 import functools
 import json
 import os
@@ -41,6 +42,7 @@ SHIFT, CTRL = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModi
 ALT = Qt.KeyboardModifier.AltModifier
 NEVER = {(Qt.Key.Key_Q, CTRL), (Qt.Key.Key_W, CTRL), (Qt.Key.Key_F4, ALT)}
 LEFT = Qt.MouseButton.LeftButton
+PATIENCE = 150.0  # seconds beside its work: to begin, to end, on a slow machine
 WARM = 60.0  # seconds before memory is compared
 
 
@@ -264,6 +266,8 @@ def run(window: Window, seconds: float, chance: random.Random, watched: Watched)
 def main() -> None:
     seconds, seed, folder = float(sys.argv[1]), int(sys.argv[2]), Path(sys.argv[3])
     chance, watched = random.Random(seed), Watched()
+    # what stands still says where, on all threads
+    faulthandler.dump_traceback_later(seconds + PATIENCE, exit=True)
     application = QApplication([])
     without_dialogs(chance)
     caught_in_handlers(watched)
@@ -272,8 +276,10 @@ def main() -> None:
         QTimer.singleShot(0, window.shot_opener.open_demo)
         QTest.qWait(4000)
         monkey = run(window, seconds, chance, watched)
-        while QApplication.activePopupWidget() is not None:
-            QApplication.activePopupWidget().close()
+        for _ in range(20):
+            popup = QApplication.activePopupWidget()
+            if popup is not None:
+                popup.close()
         drawing = window._doors.pictures.process_id
     application.processEvents()
     json.dump(
