@@ -19,7 +19,8 @@ from fox_hand.base.documents import decode_json
 from fox_hand.base.inputs import CARD, read_file
 from fox_hand.library.atomic import make_folder, write_atomically
 
-PATIENCE = 2.0  # seconds; another window holds the lock for milliseconds
+PATIENCE = 5.0  # seconds; another window holds the lock for milliseconds
+POLL = 0.004  # seconds between two tries; with longer ones a busy window would leave no gap
 Content = TypeVar("Content", bound=msgspec.Struct)
 
 
@@ -73,7 +74,7 @@ class SharedFile(Generic[Content]):
         the file is written whole in any case."""
         lock = FileLock(f"{self.path}.lock", timeout=PATIENCE, thread_local=False)
         with contextlib.suppress(Timeout, OSError):
-            lock.acquire()
+            lock.acquire(poll_interval=POLL)
         try:
             yield
         finally:
