@@ -214,6 +214,11 @@ class Mix:
         rows = self._puttings[0].stopped(self.weights)
         return tuple(self.actor.rig.controls[r].label for r in rows)
 
+    @property
+    def span(self) -> tuple[float, float]:
+        """Least and greatest amount: beyond the card where it is alone."""
+        return (LOWEST, HIGHEST) if len(self.cards) == 1 else (0.0, 1.0)
+
     # -- amounts --------------------------------------------------------------------------
 
     def set_amount(self, amount: float, number: int = -1, region: Region | None = None) -> None:
@@ -225,8 +230,7 @@ class Mix:
             region: only there; None for all of it.
         """
         alone = len(self.cards) == 1
-        low, high = (LOWEST, HIGHEST) if alone else (0.0, 1.0)
-        amount = float(np.clip(amount, low, high))
+        amount = float(np.clip(amount, *self.span))
         number %= len(self.cards)
         before = self.weights[number]
         if region is None:

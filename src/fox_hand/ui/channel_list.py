@@ -28,6 +28,7 @@ from fox_hand.ui.channel_paint import (
 from fox_hand.ui.look import Look
 from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.soon import Soon
+from fox_hand.ui.typed import bent
 from fox_hand.ui.words import menu_word, plain_tip
 
 BAR_STEPS, FINE_STEPS = 4, 20  # pixels of a pull per pixel of the bar; Shift
@@ -37,6 +38,7 @@ class ChannelList(QWidget):
     """Rows of 24 px: name, bar with rest and limits marked, number, lock, back to rest."""
 
     current_changed = Signal(int)
+    told = Signal(str)
 
     def __init__(self, look: Look, desk: Desk) -> None:
         super().__init__()
@@ -158,6 +160,15 @@ class ChannelList(QWidget):
         if not relative and now is not None and number(row, value) == number(row, now):
             return
         self._apply(row, with_row(actor.rig, actor.state, row, value, add=relative))
+        wanted = value + now if relative and now is not None else value
+        self._tell_bent(row, actor.rig, wanted)
+
+    def _tell_bent(self, row: ChannelRow, rig: Rig, wanted: float) -> None:
+        """A setting keeps to its range; whoever types beyond it is told."""
+        if row.first.kind is None:
+            words = bent(row.label(rig), wanted, *row.first.span(rig))
+            if words:
+                self.told.emit(words)
 
     def _apply(self, row: ChannelRow, state: State) -> None:
         actor = self._desk.actor

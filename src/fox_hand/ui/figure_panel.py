@@ -56,6 +56,7 @@ class FigurePanel(QWidget):
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._scroll.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.channels.current_changed.connect(self._reveal)
+        self.channels.told.connect(self.told)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)

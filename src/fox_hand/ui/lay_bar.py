@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fox_hand.core.controls import Side
@@ -30,6 +30,8 @@ AHEAD = (("", "Neither"), (Side.LEFT.value, "L"), (Side.RIGHT.value, "R"))
 
 class LayBar(QWidget):
     """How often, how fast, how strongly; the figure and the strip follow at once."""
+
+    told = Signal(str)
 
     def __init__(self, look: Look, desk: Desk, stage: Stage) -> None:
         super().__init__(stage)
@@ -71,6 +73,7 @@ class LayBar(QWidget):
         )
         for field, name, factor in self._values:
             field.changed.connect(partial(self._number, name, factor))
+            field.told.connect(self.told)
 
     def _choices(self) -> None:
         look = self._look

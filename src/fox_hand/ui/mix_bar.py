@@ -29,6 +29,7 @@ from fox_hand.ui.look import Look
 from fox_hand.ui.mix_choices import MixChoices
 from fox_hand.ui.mix_pad import STAMP, MixWeights
 from fox_hand.ui.stage import Stage
+from fox_hand.ui.typed import bent, typed_number
 from fox_hand.ui.words import Words, plain_tip
 
 LATER = 40  # milliseconds
@@ -57,6 +58,7 @@ class MixBar(QWidget):
     """Amount or weights, choices, keep and put back. Changing anything moves the figure at once."""
 
     store_asked = Signal()
+    told = Signal(str)
 
     def __init__(
         self, look: Look, desk: Desk, stage: Stage, pictures: Pictures, post: Post
@@ -297,14 +299,16 @@ class MixBar(QWidget):
     def _typed(self) -> None:
         if self._mix is None:
             return
-        text = self.amount.text().strip().rstrip("%").replace(",", ".")
-        try:
-            amount = float(text) / 100
-        except ValueError:
-            amount = self._mix.amount
-        if not np.isfinite(amount):
-            amount = self._mix.amount
-        self._mix.set_amount(amount)
+        mix = self._mix
+        wanted = typed_number(self.amount.text(), "%")
+        if wanted is None:
+            self._show()
+            return
+        mix.set_amount(wanted / 100)
+        low, high = mix.span
+        words = bent("The amount", wanted, low * 100, high * 100, " %")
+        if words:
+            self.told.emit(words)
         self._show()
 
     def place(self) -> None:

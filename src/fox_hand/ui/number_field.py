@@ -6,6 +6,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
+from fox_hand.ui.typed import bent, typed_number
+
 
 class _Field(QLineEdit):
     stepped = Signal(int)
@@ -37,12 +39,13 @@ class NumberField(QWidget):
     """
 
     changed = Signal(float)
+    told = Signal(str)  # that a typed number is beyond the range
 
     def __init__(
         self, word: str, low: float, high: float, step: float = 1.0, unit: str = "", tip: str = ""
     ) -> None:
         super().__init__()
-        self._low, self._high, self._step, self._unit = low, high, step, unit
+        self._word, self._low, self._high, self._step, self._unit = word, low, high, step, unit
         self._value = low
         self.field = _Field()
         self.field.setFixedSize(58 if unit else 42, 24)
@@ -71,11 +74,15 @@ class NumberField(QWidget):
         self.field.setText(f"{text}{self._unit}")
 
     def _typed(self) -> None:
-        text = self.field.text().strip().removesuffix(self._unit.strip()).replace(",", ".")
-        try:
-            self._take(float(text))
-        except ValueError:
+        value = typed_number(self.field.text(), self._unit)
+        if value is None:
             self.show_value(self._value)
+            return
+        name = self._word[:1].upper() + self._word[1:]
+        words = bent(name, value, self._low, self._high, self._unit)
+        self._take(value)
+        if words:
+            self.told.emit(words)
 
     def _take(self, value: float) -> None:
         value = min(max(value, self._low), self._high)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QIntValidator
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
 from fox_hand.session.timing import LONGEST, Timing
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.popup import Popup
+from fox_hand.ui.typed import bent, typed_number
 from fox_hand.ui.words import Words
 
 
@@ -17,6 +17,7 @@ class RangePopup(Popup):
     """Two numbers; they count at once."""
 
     done = Signal()
+    told = Signal(str)
 
     def __init__(self, look: Look, parent: QWidget, timing: Timing) -> None:
         super().__init__(parent, 208)
@@ -30,7 +31,6 @@ class RangePopup(Popup):
         title.setProperty("role", "title")
         grid.addWidget(title, 0, 0, 1, 2)
         for line, (word, field) in enumerate((("First", self.first), ("Last", self.last)), 1):
-            field.setValidator(QIntValidator(0, LONGEST, field))
             field.setAccessibleName(f"{word} frame")
             field.setFixedHeight(26)
             field.editingFinished.connect(self._changed)
@@ -42,9 +42,17 @@ class RangePopup(Popup):
         grid.addWidget(close, 3, 1)
 
     def _changed(self) -> None:
-        first, last = self.first.text(), self.last.text()
-        if first and last:
-            self._timing.set_range(int(first), int(last))
+        timing = self._timing
+        typed = typed_number(self.first.text()), typed_number(self.last.text())
+        first = timing.first if typed[0] is None else round(typed[0])
+        last = timing.last if typed[1] is None else round(typed[1])
+        timing.set_range(first, last)
+        words = bent("The first frame", first, 0, LONGEST - 1)
+        words = words or bent("The last frame", last, timing.first + 1, LONGEST)
+        self.first.setText(str(timing.first))
+        self.last.setText(str(timing.last))
+        if words:
+            self.told.emit(words)
 
     def _close(self) -> None:
         self._changed()

@@ -67,6 +67,8 @@ class ShotHome(PoseHome):
         self.strip.play_asked.connect(self.playing.toggle)
         self.strip.card_dropped.connect(self.drop_on_strip)
         self.tools.between_asked.connect(self.between.begin)
+        for part in (self.tools, self.lay_bar, self.mix_bar):
+            part.told.connect(self.notice.tell)
         self.playing.switched.connect(self.tools.show_playing)
         self.playing.measured.connect(self.tools.show_rate)
         self.header.save_button.clicked.connect(self.save_shot)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
 from fox_hand.core.tracks import Ease
 from fox_hand.session.desk import Desk
-from fox_hand.session.timing import RATES
+from fox_hand.session.timing import LONGEST, RATES
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.passing_menu import passing_menu
@@ -17,6 +17,7 @@ from fox_hand.ui.range_popup import RangePopup
 from fox_hand.ui.strip import Strip
 from fox_hand.ui.strip_keys import go_to_key
 from fox_hand.ui.strip_paint import RULER, TOOLS
+from fox_hand.ui.typed import bent, plain, typed_number
 
 EASES = {Ease.SMOOTH: "Smooth", Ease.LINEAR: "Straight", Ease.STEP: "Hold"}
 
@@ -25,6 +26,7 @@ class StripTools(QWidget):
     """Two short rows at the left of the strip."""
 
     between_asked = Signal()
+    told = Signal(str)
 
     def __init__(self, look: Look, desk: Desk, strip: Strip) -> None:
         super().__init__(strip)
@@ -121,7 +123,7 @@ class StripTools(QWidget):
         """Say where we are."""
         timing = self._desk.timing
         if not self.frame.hasFocus():
-            self.frame.setText(f"{timing.frame:g}")
+            self.frame.setText(plain(timing.frame))
         first = "" if timing.first == 1 else f"{timing.first} to "
         self.range.setText(f"of {first}{timing.last}" if not first else f"{first}{timing.last}")
         self.auto.setChecked(timing.auto)
@@ -164,20 +166,24 @@ class StripTools(QWidget):
 
     def _typed(self) -> None:
         text, timing = self.frame.text().strip(), self._desk.timing
-        try:
-            value = float(text)
-        except ValueError:
-            value = timing.frame
+        value = typed_number(text)
+        self.frame.clearFocus()
+        if value is None:
+            self.refresh()
+            return
         if text[:1] in ("+", "-"):
             value += timing.frame
-        self.frame.clearFocus()
+        words = bent("The frame", round(value), 0, LONGEST)
         self._desk.go(max(round(value), 0))
         self._strip.set_scale(self._strip.scale.revealing(timing.frame))
         self.refresh()
+        if words:
+            self.told.emit(words)
 
     def _ask_range(self) -> None:
         popup = RangePopup(self._look, self, self._desk.timing)
         popup.done.connect(self._strip.show_range)
+        popup.told.connect(self.told)
         popup.open_above(self.range)
 
     def _ask_rate(self) -> None:

@@ -1,0 +1,38 @@
+"""Numbers that somebody types: which one is meant, and a word where it cannot be had."""
+
+from __future__ import annotations
+
+import math
+
+
+def typed_number(text: str, unit: str = "") -> float | None:
+    """The number in a field.
+
+    Args:
+        text: as typed, with a comma or a point, with or without its unit.
+        unit: that may stand after it.
+
+    Returns:
+        None for what is no number or has no end.
+    """
+    plain = text.strip().removesuffix(unit.strip()).replace(",", ".")
+    try:
+        value = float(plain)
+    except ValueError:
+        return None
+    return value if math.isfinite(value) else None
+
+
+def bent(what: str, wanted: float, low: float, high: float, unit: str = "") -> str:
+    """A sentence about a number beyond its range, of which the nearest counts; empty within it."""
+    if low - 1e-9 <= wanted <= high + 1e-9:
+        return ""
+    nearest = min(max(wanted, low), high)
+    ends = f"from {plain(low)} to {plain(high)}{unit}"
+    return f"{what} goes {ends}; it is {plain(nearest)}{unit} now."
+
+
+def plain(value: float) -> str:
+    """A number in digits alone, with up to three after the point."""
+    text = f"{value:.3f}".rstrip("0").rstrip(".")
+    return "0" if text == "-0" else text
