@@ -7,11 +7,11 @@ import os
 import shutil
 import stat
 import tempfile
-import time
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from fox_hand.base.clock import now_at
 from fox_hand.base.processes import Writer, this_program
 
 PREFIX = "fox-hand-"
@@ -55,9 +55,10 @@ def sweep(folders: Iterable[Path]) -> int:
     for folder in (Path(tempfile.gettempdir()), *folders):
         count += sum(_without_writer(path) for path in _found(folder, f"{PREFIX}*-*-*"))
     for folder in folders:
+        now = now_at(folder)
         for path in _found(folder, f"**/*{PART}"):
             with contextlib.suppress(OSError):
-                if time.time() - path.lstat().st_mtime > OLD:
+                if abs(now - path.lstat().st_mtime) > OLD:
                     path.unlink()
                     count += 1
     return count

@@ -8,13 +8,13 @@ from __future__ import annotations
 
 import contextlib
 import os
-import time
 import uuid
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 import msgspec
 
+from fox_hand.base.clock import now_at
 from fox_hand.base.documents import decode_json
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import TEXT, read_file
@@ -88,10 +88,11 @@ def _left_behind(library: Library) -> Iterator[tuple[Path, Journal]]:
         paths = sorted((library.own / FOLDER).glob("*.json"))
     except OSError:
         return
+    now = now_at(library.own)
     for path in paths:
         with contextlib.suppress(OSError, ValueError):
             note = decode_json(read_file(path, TEXT), Journal)
-            if note.writer.gone or time.time() - path.stat().st_mtime > FORSAKEN:
+            if note.writer.gone or abs(now - path.stat().st_mtime) > FORSAKEN:
                 yield path, note
 
 

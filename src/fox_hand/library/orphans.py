@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import contextlib
-import time
 from collections.abc import Collection
 from pathlib import Path
 
+from fox_hand.base.clock import now_at
 from fox_hand.base.scratch import OLD, PART
 from fox_hand.library.head import read_head
 from fox_hand.library.names import file_stem
@@ -17,10 +17,10 @@ from fox_hand.library.store import Library
 def leftovers(library: Library, older_than: float = OLD) -> tuple[Path, ...]:
     """Temporary files of programs that were cut off while they wrote. What they were to replace
     is whole, so they can go."""
-    found, now = [], time.time()
+    found, now = [], now_at(library.folder)
     for path in library.folder.rglob(f".*{PART}"):
         with contextlib.suppress(OSError):
-            if now - path.stat().st_mtime > older_than:
+            if abs(now - path.stat().st_mtime) > older_than:
                 found.append(path)
     return tuple(sorted(found))
 

@@ -12,6 +12,7 @@ from pathlib import Path
 
 import msgspec
 
+from fox_hand.base.clock import now_at
 from fox_hand.base.documents import decode_json
 from fox_hand.base.inputs import TEXT, read_file
 from fox_hand.base.processes import Writer
@@ -75,7 +76,7 @@ class ShotLock:
             if self.file.is_symlink():
                 return None  # nobody of ours made that
             found = decode_json(read_file(self.file, TEXT), Holder)
-            age = time.time() - self.file.stat().st_mtime
+            age = abs(now_at(self.path.parent) - self.file.stat().st_mtime)
         except (OSError, ValueError):
             return None
         if found.token == self._token or age > STALE or found.gone:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import datetime
 from collections.abc import Collection, Iterator
 from pathlib import Path
 
+from fox_hand.base.clock import written
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import SHOT, read_file
 from fox_hand.library.atomic import write_new
@@ -66,7 +66,7 @@ def set_aside(path: Path, known: Collection[str]) -> Path | None:
 
 
 def _names(path: Path) -> Iterator[Path]:
-    when = datetime.datetime.fromtimestamp(path.stat().st_mtime).astimezone()
+    when = written(path)
     stem = f"{path.stem} (theirs {when:%Y-%m-%d %H.%M.%S})"
     yield path.with_name(f"{stem}{SUFFIX}")
     for number in range(2, 1000):

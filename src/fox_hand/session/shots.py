@@ -10,6 +10,7 @@ from pathlib import Path
 
 from psygnal import Signal
 
+from fox_hand.base.clock import written
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
@@ -388,7 +389,7 @@ def open_shot(places: Places, path: Path, seat: str = "") -> Opening:
     if kept is None or content_id(kept) == known:
         problem = problems[0] if problems else None
         return Opening(path, saved, known, project=project, mark=mark, problem=problem)
-    stamp = datetime.datetime.fromtimestamp(cast_path(places, key).stat().st_mtime).astimezone()
+    stamp = written(cast_path(places, key))
     if kept.saved == known:
         return Opening(path, kept, known, recovered=stamp, project=project, mark=mark)
     aside = places.state / "kept" / f"{path.stem} ({stamp:%Y-%m-%d %H.%M.%S}).foxshot"

@@ -1,0 +1,95 @@
+"""``python -m tests.ui.odd_machine FOLDER YEARS NAME``: the demo, a card and a saved shot on a
+machine whose clock is off by some years.
+
+Prints as JSON which cards were there before and after, what the window said, and whether the shot
+was saved.
+"""
+
+from __future__ import annotations
+
+import datetime
+import json
+import os
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+YEAR = 365.25 * 86400
+
+
+def shift_clock(years: float) -> None:
+    """What the interpreter says the time is."""
+    true_time, true_nanoseconds = time.time, time.time_ns
+
+    class Shifted(datetime.datetime):
+        @classmethod
+        def now(cls, tz: datetime.tzinfo | None = None) -> datetime.datetime:
+            return cls.fromtimestamp(time.time(), tz)
+
+    time.time = lambda: true_time() + years * YEAR
+    time.time_ns = lambda: true_nanoseconds() + round(years * YEAR * 1e9)
+    datetime.datetime = Shifted  # type: ignore[misc]
+
+
+def main() -> None:
+    folder, name = Path(sys.argv[1]), sys.argv[3]
+    shift_clock(float(sys.argv[2]))
+    from PySide6.QtTest import QTest
+    from PySide6.QtWidgets import QApplication
+
+    from fox_hand.__main__ import assembled
+    from fox_hand.base.places import Places
+
+    application = QApplication([])
+    said: list[str] = []
+    notices: set[str] = set()
+
+    def wait(ready: Callable[[], bool]) -> None:
+        until = time.monotonic() + 60
+        while not ready() and time.monotonic() < until:
+            QTest.qWait(20)
+            notices.add(window.notice.text)
+
+    with assembled(Places.under(folder)) as window:
+        desk = window.desk
+        faults: list[str] = []
+        sys.excepthook = lambda kind, error, trace: faults.append(f"{kind.__name__}: {error}")
+        desk.told.connect(lambda error: said.append(error.sentence()))
+        window.shot_opener.open_demo()
+        cards = lambda: sorted(e.name for e in desk.shelf.entries())  # noqa: E731 - short lived
+        wait(lambda: len(desk.cast) == 1 and len(cards()) > 10)
+        before = cards()
+        actor = desk.actor
+        assert actor is not None
+        desk.selection.set([actor.rig.control_row["arm_L"]])
+        desk.go(30)
+        desk.keying.key()
+        window.begin_capture()
+        window.capture.form.name.setText(name)
+        window.save_capture()
+        wait(lambda: name in cards())
+        window.save_shot()
+        path = desk.shots.path
+        assert path is not None
+        wait(lambda: "is saved" in window.notice.text)
+        after, saved = cards(), "is saved" in window.notice.text
+        keys = path.read_text().count('"frames"')
+    application.processEvents()
+    json.dump(
+        {
+            "before": before,
+            "after": after,
+            "said": said,
+            "notices": sorted(notices),
+            "faults": faults,
+            "saved": saved,
+            "keys": keys,
+        },
+        sys.stdout,
+    )
+
+
+if __name__ == "__main__":
+    main()
