@@ -55,7 +55,7 @@ def main() -> None:
     with assembled(Places.under(folder)) as window:
         desk = window.desk
         faults: list[str] = []
-        sys.excepthook = lambda kind, error, trace: faults.append(f"{kind.__name__}: {error}")
+        sys.excepthook = lambda kind, error, _: faults.append(f"{kind.__name__}: {error}")
         desk.told.connect(lambda error: said.append(error.sentence()))
         window.shot_opener.open_demo()
         cards = lambda: sorted(e.name for e in desk.shelf.entries())  # noqa: E731 - short lived
