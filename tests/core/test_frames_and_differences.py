@@ -49,6 +49,7 @@ def test_a_pose_that_is_held_is_found_once_in_its_middle(marrow: Rig) -> None:
 def test_stepped_poses_are_found_at_their_first_frame(marrow: Rig) -> None:
     angles = np.repeat([0.0, 0.4, -0.2, 0.4], [5, 3, 7, 2])
     assert held_frames(swinging(marrow, angles)) == (0, 5, 8, 15)
+    assert held_frames(swinging(marrow, angles[:1])) == (0,)  # a file with one pose in it
 
 
 def test_differences_are_in_degrees_and_metres_the_largest_first() -> None:

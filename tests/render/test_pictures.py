@@ -318,6 +318,34 @@ def test_nobody_waits_for_a_renderer_that_has_stopped(marrow: Rig) -> None:
         own.picture(View((standing(marrow, marrow.rest),), Camera(), 16, 16))
 
 
+def test_who_waits_for_the_picture_being_drawn_is_told_that_it_closes(
+    marrow: Rig, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    own, asked, found = Renderer(), threading.Event(), list[object]()
+    draw = own._draw
+
+    def never(view: View) -> Picture:
+        draw(view)
+        asked.set()
+        own._process.wait()  # as a driver that is at it when the program closes
+        raise EOFError
+
+    monkeypatch.setattr(own, "_draw", never)
+
+    def wait() -> None:
+        try:
+            found.append(own.picture(View((standing(marrow, marrow.rest),), Camera(), 16, 16)))
+        except FoxHandError as error:
+            found.append(error.code)
+
+    worker = threading.Thread(target=wait, daemon=True)
+    worker.start()
+    assert asked.wait(60)
+    own.stop()
+    worker.join(30)
+    assert found == ["render.stopped"]
+
+
 def test_one_bad_view_is_reported_and_the_next_is_drawn(renderer: Renderer, marrow: Rig) -> None:
     good = View((standing(marrow, marrow.rest),), Camera(), 32, 32)
     with pytest.raises(FoxHandError) as caught:

@@ -82,9 +82,9 @@ def _minima(speed: Array) -> list[int]:
 def held_frames(states: State) -> tuple[int, ...]:
     """Of a set of stepped poses the first frame of each: those that differ from the one before."""
     frames = states.turn.shape[0]
-    if frames == 0:
-        return ()
-    changed = np.zeros(max(frames - 1, 0), dtype=bool)
+    if frames < 2:
+        return tuple(range(frames))
+    changed = np.zeros(frames - 1, dtype=bool)
     for values in states.arrays()[:4]:
         changed |= (np.abs(np.diff(values, axis=0)) > 1e-9).reshape(frames - 1, -1).any(axis=1)
     return (0, *(np.flatnonzero(changed) + 1).tolist())

@@ -174,9 +174,9 @@ class Renderer:
         while (job := self._next()) is not None:
             view, ready = job
             result = self._drawn(view)
+            ready(result or _closing())  # a job may be waiting for it, and the end for the job
             if result is None:
                 return
-            ready(result)
 
     def _drawn(self, view: View) -> Picture | FoxHandError | None:
         """The picture or why there is none; None while the program closes."""
