@@ -107,3 +107,16 @@ def test_what_others_do_is_seen_and_a_library_comes_back_by_itself(
     desk.until(lambda: desk.names() == {"Two"})
     desk.shelf.forget(place)
     assert desk.watching._watches == {}
+
+
+def test_names_of_old_disks_do_not_stop_the_watch(
+    tmp_path: Path, make_desk: Callable[[float], Desk]
+) -> None:
+    for name, poll in ((b"lib", 600.0), (b"l\xefb", 0.05)):
+        library = Library.create(tmp_path / name.decode("utf-8", "surrogateescape"), "Shared")
+        (library.folder / b"f\xfcchse".decode("utf-8", "surrogateescape")).mkdir()
+        desk = make_desk(poll)
+        desk.shelf.open(library.folder)
+        library.add(Card("One", Pose({})), None, "A")
+        desk.until(lambda desk=desk: desk.names() == {"One"})
+        assert all(w._thread.is_alive() for w in desk.watching._watches.values())

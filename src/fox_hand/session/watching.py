@@ -90,7 +90,7 @@ class _Watch:
         while not self._stop.is_set():
             if not self._there():
                 self._stop.wait(AGAIN)
-            elif is_remote(folder):
+            elif is_remote(folder) or not _nameable(folder):
                 self._stop.wait(self._poll)
                 self._seen(self._place, _look_again)
             else:
@@ -117,7 +117,7 @@ class _Watch:
         # every folder by itself: a recursive watch would first walk through all cards, and the
         # window could not answer meanwhile
         changes = watch(
-            *folders,
+            *filter(_nameable, folders),
             recursive=False,
             watch_filter=partial(_of_interest, folder),
             debounce=SETTLE,
@@ -165,6 +165,15 @@ def _folders_in(root: Path) -> set[Path]:
                     stack.append(Path(item.path))
                     found.add(stack[-1])
     return found
+
+
+def _nameable(folder: Path) -> bool:
+    """Whether the system's watches can be asked about it; names from old disks are no UTF-8."""
+    try:
+        str(folder).encode()
+    except UnicodeEncodeError:
+        return False
+    return True
 
 
 def _look_again(shelf: Shelf, place: Place) -> None:
