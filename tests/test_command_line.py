@@ -286,7 +286,10 @@ def test_everything_of_ones_own_can_be_opened(
 
 def test_what_cannot_be_opened_is_said_before_a_window_comes(tmp_path: Path) -> None:
     (tmp_path / "a.txt").touch()
-    for what in (tmp_path / "none.glb", tmp_path / "a.txt", tmp_path):
+    odd = tmp_path / b"f\xfcchse".decode("utf-8", "surrogateescape") / "a.glb"
+    odd.parent.mkdir()
+    odd.touch()
+    for what in (tmp_path / "none.glb", tmp_path / "a.txt", tmp_path, odd):
         done = run("open", what)
         assert done.exit_code == 1
         assert not asked

@@ -235,3 +235,8 @@ def test_nothing_that_is_printed_moves_the_cursor() -> None:
     assert printable("name\t\x1b[31mred\x07 \u202egnp\r\nnext") == "name\t [31mred   gnp \nnext"
     assert printable("byte \udcff") == "byte \udcff"
     assert plain_name(" two\nlines\u200b e\u0301 ") == "two lines é"
+
+
+def test_a_sheet_whose_name_is_no_text_is_left_out_of_the_order(tmp_path: Path) -> None:
+    library = Library.create(tmp_path / "lib", "Shared", ("B", "f\udcfcchse", "A"))
+    assert Library(library.folder).file.sheets == ("B", "A")

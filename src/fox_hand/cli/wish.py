@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -35,8 +36,36 @@ def wish_for(file: Path, library: Path | None) -> Wish:
     """What to open for a file or a folder.
 
     Raises:
-        FoxHandError: ``open.missing``, ``open.unknown``.
+        FoxHandError: ``open.missing``, ``open.unknown``, ``open.not_text``.
     """
+    wish = _wish(file, library)
+    for path in (wish.rig, wish.shot, wish.project, wish.library):
+        if path is not None:
+            _check_text(path)
+    return wish
+
+
+def _check_text(path: Path) -> None:
+    """Shots and settings are JSON and keep where things lie, which must be text for that."""
+    for part in (path, *path.parents):
+        try:
+            part.name.encode()
+        except UnicodeEncodeError as error:
+            raise FoxHandError(
+                "open.not_text",
+                f"{_shown(path.name)} is not opened: shots and settings could not keep where it "
+                f"lies, because the name {_shown(part.name)} is no text in UTF-8.",
+                "Nothing was changed.",
+                "Rename that file or folder, or copy it to another place, and open it again.",
+            ) from error
+
+
+def _shown(name: str) -> str:
+    return os.fsencode(name).decode("utf-8", "replace")
+
+
+def _wish(file: Path, library: Path | None) -> Wish:
+    """By what it is: its ending, or what a folder holds."""
     from fox_hand.interchange.readers import RIG_READERS
     from fox_hand.library.pack import SUFFIX as PACK
     from fox_hand.library.schema import SUFFIX as CARD

@@ -11,6 +11,7 @@ import functools
 import hashlib
 import itertools
 import json
+import os
 import sqlite3
 import threading
 import time
@@ -458,7 +459,7 @@ def elsewhere(folder: Path) -> Path:
 
 
 def _name_of(folder: Path) -> str:
-    return hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:24]
+    return hashlib.sha256(os.fsencode(folder.resolve())).hexdigest()[:24]
 
 
 def _numbers(head: Head) -> bytes:

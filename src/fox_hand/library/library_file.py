@@ -109,5 +109,13 @@ def toml_text(text: str) -> str:
 
 
 def toml_list(texts: tuple[str, ...]) -> str:
-    """Texts as a TOML array."""
-    return f"[{', '.join(toml_text(t) for t in texts)}]"
+    """Texts as a TOML array. File names that are no text cannot be in one and are left out."""
+    return f"[{', '.join(toml_text(t) for t in texts if _is_text(t))}]"
+
+
+def _is_text(name: str) -> bool:
+    try:
+        name.encode()
+    except UnicodeEncodeError:
+        return False
+    return True
