@@ -16,6 +16,8 @@ from fox_hand.core.rig import Rig
 from fox_hand.core.rotations import Array
 from fox_hand.core.state import State
 
+FINE = 400  # steps of what is drawn of a block
+
 
 @dataclass(frozen=True, eq=False)
 class Block:
@@ -78,7 +80,7 @@ class Block:
             at = at + self.once + self.gap
         return np.array(found)
 
-    @property
+    @cached_property
     def length(self) -> float:
         """Frames from its start to its end."""
         rest = self.repeats - int(self.repeats + 1e-9)
@@ -105,6 +107,18 @@ class Block:
         rise = min(at / self.fade_in, 1.0) if self.fade_in > 0 else 1.0
         fall = min((self.length - at) / self.fade_out, 1.0) if self.fade_out > 0 else 1.0
         return self.strength * smooth(rise) * smooth(fall)
+
+    @cached_property
+    def envelope(self) -> Array:
+        """How much moves along its way and counts, at :data:`FINE` even steps, from 0 to 1."""
+        profile, high = self.clip.profile, max(abs(self.strength), 1.0)
+        found = np.empty(FINE + 1)
+        for step in range(FINE + 1):
+            at = self.length * step / FINE
+            along = self.clip_frame(at) / max(self.clip.length, 1e-9)
+            moved = profile[round(along * (len(profile) - 1))]
+            found[step] = moved * max(self.weight(at), 0.0) / high
+        return found
 
 
 def smooth(part: float) -> float:

@@ -283,7 +283,8 @@ class Keys:
         return Keys(found, self.origins)
 
     def _tidy(self) -> Keys:
-        used = {int(o) for line in self.lines.values() for o in np.unique(line.origins)}
+        all_of_them = [line.origins for line in self.lines.values()]
+        used = set(np.unique(np.concatenate(all_of_them)).tolist()) if all_of_them else set()
         if all(number in used for number in self.origins):
             return self
         return replace(self, origins={n: o for n, o in self.origins.items() if n in used})

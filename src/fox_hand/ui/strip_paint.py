@@ -6,10 +6,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import islice
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
-from fox_hand.core.blocks import Block
+from fox_hand.core.blocks import FINE, Block
 from fox_hand.core.controls import Region
 from fox_hand.core.keys import BY_HAND, Keys, Line
 from fox_hand.core.tracks import Ease
@@ -149,22 +150,17 @@ class StripPainter:
 
     def _envelope(self, painter: QPainter, rect: QRectF, block: Block) -> None:
         """What moves along the way, and how strongly it counts."""
-        path = QPainterPath()
-        steps, profile = min(max(round(rect.width() / 2), 2), 400), block.clip.profile
-        high = max(abs(block.strength), 1.0)
-        for i in range(steps + 1):
-            at = block.length * i / steps
-            along = block.clip_frame(at) / max(block.clip.length, 1e-9)
-            moved = profile[round(along * (len(profile) - 1))]
-            share = moved * max(block.weight(at), 0.0) / high
-            point = QPointF(rect.left() + rect.width() * i / steps, rect.bottom() - 3 - share * 11)
-            if i:
-                path.lineTo(point)
-            else:
-                path.moveTo(point)
+        steps = min(max(round(rect.width() / 2), 2), FINE)
+        drawn = block.envelope[np.linspace(0, FINE, steps + 1).astype(np.intp)]
+        across = np.linspace(rect.left(), rect.right(), steps + 1)
+        path = QPolygonF(
+            [
+                QPointF(x, rect.bottom() - 3 - share * 11)
+                for x, share in zip(across.tolist(), drawn.tolist(), strict=True)
+            ]
+        )
         painter.setPen(QPen(self._look.colour("quiet"), 1.25))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(path)
+        painter.drawPolyline(path)
 
     def _way_on(self, painter: QPainter, row: StripRow, number: int) -> None:
         """The line to the next chip: flat for a hold, straight, or smooth."""
