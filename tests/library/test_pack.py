@@ -125,15 +125,17 @@ def test_a_pack_cannot_write_outside_the_library(theirs: Library, tmp_path: Path
             data[name] = archive.read(name)
     listed = msgspec.json.decode(data["pack.json"])
     listed["cards"][0]["sheet"] = "../../.foxhand/../outside"
+    listed["cards"].append({**listed["cards"][0], "sheet": "Removed/2026-01-01"})
     listed["cards"][1] |= {"sheet": "~root/con", "name": "two\nlines\u202egnp.drac"}
     data["pack.json"] = msgspec.json.encode(listed)
     with zipfile.ZipFile(pack, "w") as archive:
         for name, content in data.items():
             archive.writestr(name, content)
-    first, second = read_pack(pack).cards[:2]
+    first, second, third = read_pack(pack).cards
+    assert third.sheet == "Removed (pack)/2026-01-01"  # nobody takes it for what was taken out
     assert first.sheet == "outside"
     assert (second.sheet, second.name) == ("root/con_", "two lines gnp.drac")
-    assert [offer.reworded for offer in offers(pack, lambda _: None)] == [True, True]
+    assert [offer.reworded for offer in offers(pack, lambda _: None)] == [True, True, True]
 
 
 @pytest.mark.parametrize(

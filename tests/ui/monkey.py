@@ -241,6 +241,14 @@ class Watched:
         self.hook(args.exc_type, args.exc_value or Exception(), args.exc_traceback)
 
 
+def wait(seconds: float) -> None:
+    """Let the window and its jobs work; QTest.qWait would keep the interpreter from the jobs."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        QApplication.processEvents()
+        time.sleep(0.001)
+
+
 def run(window: Window, seconds: float, chance: random.Random, watched: Watched) -> Monkey:
     """Let it loose for a while."""
     monkey, start = Monkey(window, chance), time.monotonic()
@@ -254,7 +262,7 @@ def run(window: Window, seconds: float, chance: random.Random, watched: Watched)
             watched.hook(type(error), error, error.__traceback__)
         watched.slow.append((round(time.monotonic() - before, 2), monkey.last))
         watched.slow = sorted(watched.slow, reverse=True)[:20]
-        QTest.qWait(1)
+        wait(0.001)
         if now - told >= WARM or not watched.memory:
             told = now
             drawing = window._doors.pictures.process_id
@@ -274,7 +282,7 @@ def main() -> None:
     with assembled(Places.under(folder)) as window:
         sys.excepthook, threading.excepthook = watched.hook, watched.thread_hook
         QTimer.singleShot(0, window.shot_opener.open_demo)
-        QTest.qWait(4000)
+        wait(4.0)
         monkey = run(window, seconds, chance, watched)
         for _ in range(20):
             popup = QApplication.activePopupWidget()

@@ -36,7 +36,6 @@ def shift_clock(years: float) -> None:
 def main() -> None:
     folder, name = Path(sys.argv[1]), sys.argv[3]
     shift_clock(float(sys.argv[2]))
-    from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
     from fox_hand.__main__ import assembled
@@ -49,7 +48,8 @@ def main() -> None:
     def wait(ready: Callable[[], bool]) -> None:
         until = time.monotonic() + 60
         while not ready() and time.monotonic() < until:
-            QTest.qWait(20)
+            application.processEvents()
+            time.sleep(0.01)  # QTest.qWait would keep the interpreter from the jobs
             notices.add(window.notice.text)
 
     with assembled(Places.under(folder)) as window:

@@ -223,10 +223,17 @@ def _read(path: Path) -> tuple[PackFile, set[int]]:
     return file, reworded
 
 
+# what a library keeps for itself is called so; nobody should take a sheet of a pack for it
+KEEPS = {"removed", "versions", "conflicts"}
+
+
 def _inside(sheet: str) -> str:
     """A sheet's path that stays in the library, whatever a file says."""
     parts = (p for p in sheet.replace("\\", "/").split("/") if not p.startswith("."))
-    return "/".join(stem for part in parts if (stem := file_stem(part)))
+    found = [stem for part in parts if (stem := file_stem(part))]
+    if found and found[0].casefold() in KEEPS:
+        found[0] += " (pack)"
+    return "/".join(found)
 
 
 def offers(path: Path, mine: Callable[[str], Entry | None]) -> list[Offer]:

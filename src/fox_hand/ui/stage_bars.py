@@ -176,7 +176,9 @@ class StageBars:
         self.left.move(12, 12)
         self.right.move(stage.width() - self.right.width() - 12, 12)
         self._busy.adjustSize()
-        self._busy.move((stage.width() - self._busy.width()) // 2, stage.height() // 2)
+        # where nobody stands, the middle says what can be done
+        down = stage.height() // 2 if there else stage.height() - self._busy.height() - 16
+        self._busy.move((stage.width() - self._busy.width()) // 2, down)
         for panel in (self.left, self.right, self._busy):
             panel.raise_()
 

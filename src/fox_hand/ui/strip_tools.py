@@ -123,7 +123,10 @@ class StripTools(QWidget):
         """Say where we are."""
         timing = self._desk.timing
         if not self.frame.hasFocus():
-            self.frame.setText(plain(timing.frame))
+            text = plain(timing.frame)
+            self.frame.setText(text)
+            wide = self.frame.fontMetrics().horizontalAdvance(text) + 16
+            self.frame.setFixedWidth(min(max(wide, 40), 72))
         first = "" if timing.first == 1 else f"{timing.first} to "
         self.range.setText(f"of {first}{timing.last}" if not first else f"{first}{timing.last}")
         self.auto.setChecked(timing.auto)
