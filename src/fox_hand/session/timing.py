@@ -8,7 +8,7 @@ from psygnal import Signal
 
 from fox_hand.core.tracks import Ease
 
-LONGEST = 1_000_000
+LONGEST = 999_999  # frames: more than eleven hours
 RATES = (12.0, 15.0, 24.0, 25.0, 30.0, 48.0, 50.0, 60.0)
 
 

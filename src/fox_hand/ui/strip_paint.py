@@ -20,6 +20,7 @@ from fox_hand.ui.look import Look
 from fox_hand.ui.strip_rows import LEVEL, TALL, StripRow
 from fox_hand.ui.strip_scale import Scale
 from fox_hand.ui.strip_stamps import KeyLook, KeyStamps
+from fox_hand.ui.typed import plain
 
 RULER, TOOLS = 40, 28
 PICTURE = 28
@@ -295,14 +296,16 @@ class StripPainter:
         look, x = self._look, self._scale.x_of(frame)
         if not self._scale.left - 1 <= x <= self._scale.right + 1:
             return
-        plate = QPainterPath()
-        plate.addRoundedRect(QRectF(x - 17, 6, 34, 22), 3, 3)
+        text = plain(frame)
+        half = max(17.0, 5.0 + 4.0 * len(text))
+        plate, rect = QPainterPath(), QRectF(x - half, 6, 2 * half, 22)
+        plate.addRoundedRect(rect, 3, 3)
         plate.addPolygon(QPolygonF([QPointF(x - 4, 28), QPointF(x + 4, 28), QPointF(x, 32)]))
         painter.fillPath(plate, look.colour("text"))
         painter.fillRect(QRectF(x - 0.75, 30, 1.5, height - 30), look.colour("text"))
         painter.setFont(look.font(12, 600))
         painter.setPen(look.colour("window"))
-        painter.drawText(QRectF(x - 17, 6, 34, 22), Qt.AlignmentFlag.AlignCenter, f"{frame:g}")
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, text)
 
 
 def _edge(row: StripRow) -> str:

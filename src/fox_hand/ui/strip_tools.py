@@ -125,7 +125,7 @@ class StripTools(QWidget):
         if not self.frame.hasFocus():
             text = plain(timing.frame)
             self.frame.setText(text)
-            wide = self.frame.fontMetrics().horizontalAdvance(text) + 16
+            wide = self.frame.fontMetrics().horizontalAdvance(text) + 20
             self.frame.setFixedWidth(min(max(wide, 40), 72))
         first = "" if timing.first == 1 else f"{timing.first} to "
         self.range.setText(f"of {first}{timing.last}" if not first else f"{first}{timing.last}")
