@@ -87,6 +87,34 @@ def test_a_list_of_somebody_who_still_moves_is_left_alone(library: Library) -> N
     assert [p.name for p in left.parent.iterdir()] == ["left.json"]  # its own list is gone again
 
 
+def test_a_list_that_leads_out_of_the_library_moves_nothing(
+    library: Library, tmp_path: Path
+) -> None:
+    """It would be carried out with the rights of whoever opens the library next."""
+    secret = tmp_path / "home" / "secret.foxcard"
+    secret.parent.mkdir()
+    secret.write_text("mine")
+    (library.folder / "link").symlink_to(secret.parent)
+    mine = library.add(card("mine"), PICTURE, "From")
+    folder = library.own / FOLDER
+    folder.mkdir(parents=True)
+    outside = ["../home/secret.foxcard", str(secret), "link/secret.foxcard"]
+    for number, note in enumerate(
+        (
+            Journal(GONE, outside, "From", "../home"),
+            Journal(GONE, [f"From/{mine.name}"], "../home"),
+            Journal(GONE, [f"From/{mine.name}"], ".foxhand/removed"),
+            Journal(GONE, ["library.toml"], "From"),
+        )
+    ):
+        (folder / f"{number}.json").write_bytes(msgspec.json.encode(note))
+    assert carry_on(library) == 0
+    assert secret.read_text() == "mine"
+    assert mine.is_file()
+    assert not list(folder.iterdir())
+    Library(library.folder)  # is still one
+
+
 def test_two_windows_deliver_what_waits_once(library: Library, tmp_path: Path) -> None:
     outbox = Outbox(tmp_path / "outbox")
     for number in range(40):

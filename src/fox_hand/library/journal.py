@@ -10,7 +10,7 @@ import contextlib
 import os
 import uuid
 from collections.abc import Iterator, Sequence
-from pathlib import Path
+from pathlib import Path, PurePosixPath
 
 import msgspec
 
@@ -73,11 +73,15 @@ def carry_on(library: Library) -> int:
     """
     count = 0
     for path, note in _left_behind(library):
+        if not _inside(library, f"{note.sheet}/card"):
+            remove(path)  # nobody's of ours
+            continue
         target = library.sheet_folder(note.sheet)
         with library.lock():
             for name in note.cards:
-                count += _moved(library.folder / name, target)
-        if note.emptied:
+                if _inside(library, name) and name.endswith(SUFFIX):
+                    count += _moved(library.folder / name, target)
+        if note.emptied and _inside(library, note.emptied):
             _take_away(library.folder / note.emptied)
         remove(path)
     return count
@@ -94,6 +98,15 @@ def _left_behind(library: Library) -> Iterator[tuple[Path, Journal]]:
             note = decode_json(read_file(path, TEXT), Journal)
             if note.writer.gone or abs(now - path.stat().st_mtime) > FORSAKEN:
                 yield path, note
+
+
+def _inside(library: Library, name: str) -> bool:
+    """Whether it is a place in the library's sheets: the list may be anybody's who can write there,
+    and is carried out with the rights of whoever opens the library."""
+    root = library.folder.resolve()
+    place = (root / name).parent.resolve() / Path(name).name
+    hidden = any(part.startswith(".") for part in PurePosixPath(name).parts)
+    return not hidden and place != root and place.is_relative_to(root)
 
 
 def _take_away(sheet: Path) -> None:
