@@ -17,7 +17,7 @@ import msgspec
 from fox_hand.base.clock import now_at
 from fox_hand.base.documents import decode_json
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.inputs import CARD, read_file
 from fox_hand.base.processes import Writer, this_program
 from fox_hand.library.atomic import make_folder, move_new, remove, write_atomically
 from fox_hand.library.names import card_paths
@@ -95,7 +95,7 @@ def _left_behind(library: Library) -> Iterator[tuple[Path, Journal]]:
     now = now_at(library.own)
     for path in paths:
         with contextlib.suppress(OSError, ValueError):
-            note = decode_json(read_file(path, TEXT), Journal)
+            note = decode_json(read_file(path, CARD), Journal)
             if note.writer.gone or abs(now - path.stat().st_mtime) > FORSAKEN:
                 yield path, note
 
