@@ -267,6 +267,9 @@ def run(window: Window, seconds: float, chance: random.Random, watched: Watched)
             told = now
             drawing = window._doors.pictures.process_id
             watched.memory.append((megabytes(os.getpid()), megabytes(drawing)))
+            minutes, steps = now / 60, sum(monkey.did.values())
+            words = f"{minutes:.0f} minutes, {steps} steps, {watched.memory[-1]} MB"
+            print(words, file=sys.stderr, flush=True)
     watched.memory.append((megabytes(os.getpid()), megabytes(window._doors.pictures.process_id)))
     return monkey
 

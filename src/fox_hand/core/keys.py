@@ -58,6 +58,9 @@ class Lane:
         return self.kind is LaneKind.SETTING
 
 
+EMPTY = 800  # bytes of a line without keys, measured
+
+
 @dataclass(frozen=True, eq=False)
 class Line:
     """The keys of one lane, in order of their frames.
@@ -81,9 +84,10 @@ class Line:
 
     @property
     def nbytes(self) -> int:
-        """Memory of its arrays."""
+        """About how much memory it takes: its arrays, and as objects they weigh more than that
+        where the keys are few."""
         arrays = (self.frames, self.values, self.eases, self.origins, self.euler)
-        return sum(array.nbytes for array in arrays if array is not None)
+        return EMPTY + sum(array.nbytes for array in arrays if array is not None)
 
     def at(self, frame: float) -> int | None:
         """Number of the key at a frame."""
