@@ -269,7 +269,7 @@ def run(window: Window, seconds: float, chance: random.Random, watched: Watched)
             watched.memory.append((megabytes(os.getpid()), megabytes(drawing)))
             minutes, steps = now / 60, sum(monkey.did.values())
             words = f"{minutes:.0f} minutes, {steps} steps, {watched.memory[-1]} MB"
-            print(words, file=sys.stderr, flush=True)
+            sys.stderr.write(words + "\n")
     watched.memory.append((megabytes(os.getpid()), megabytes(window._doors.pictures.process_id)))
     return monkey
 
