@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import os
+import subprocess
 from dataclasses import replace
 from pathlib import Path
 
 import pytest
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QLabel
 
 from fox_hand.library import moves
 from fox_hand.library.atomic import PART
@@ -210,6 +213,30 @@ def test_leftovers_go_and_a_card_that_is_gone_comes_back_from_a_version(
     assert read_card(back.path)[0].identity == whole.identity
     hand.desk.undo()
     hand.qtbot.waitUntil(lambda: not back.path.exists(), timeout=LONG)
+
+
+def test_folders_that_keep_cards_from_people_are_counted_and_told(
+    hand: Hand, library: Library
+) -> None:
+    """Each with what mends it; a link to a folder is not followed, as it may lead anywhere."""
+    (library.folder / "Elsewhere").symlink_to(library.folder.parent)
+    sheets = [p for p in library.folder.rglob("*") if p.is_dir() and not p.is_symlink()]
+    for folder in (library.folder, *sheets):
+        folder.chmod(0o775)
+    (library.folder / "Marrow" / "Face").chmod(0o755)
+    looked(hand)
+    assert count(hand, "strange") == 2
+    panel = hand.window.care.panels["strange"]
+    said = [label.text() for label in panel.findChildren(QLabel)]
+    assert "2" in said
+    assert any("Elsewhere is a link" in text for text in said)
+    assert any("kept out of Marrow/Face" in text for text in said)
+    press(hand, "strange", "Copy the command")
+    command = QGuiApplication.clipboard().text()
+    subprocess.run(["sh", "-c", command], check=True)
+    (library.folder / "Elsewhere").unlink()
+    looked(hand)
+    assert count(hand, "strange") == 0
 
 
 def test_earlier_versions_are_looked_at_peeked_varied_and_used_again(

@@ -128,9 +128,10 @@ def amount(one: Difference) -> str:
 def strange_panel(hands: CareHands, report: Report) -> CarePanel:
     """Files to look at."""
     count = len(report.strange)
-    detail = f"{count}, left exactly as they are" if count else "none"
-    panel = CarePanel(hands.look, "Files to look at", detail)
     others = [*_trouble_rows(hands, report), *_orphan_rows(hands, report)]
+    kept = f"{count}, left exactly as they are" if count else ""
+    detail = kept or (str(len(others)) if others else "none")
+    panel = CarePanel(hands.look, "Files to look at", detail)
     if not count and not others:
         panel.nothing("Every file can be read.")
         return panel
