@@ -23,7 +23,7 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand.__main__ import assembled, set_aside_what_stays
 from fox_hand.base.places import Places
-from fox_hand.core.pose import Pose
+from fox_hand.core.pose.pose import Pose
 from fox_hand.library.card import Card
 from fox_hand.library.catalogue import Sort
 from fox_hand.library.store import Library

@@ -23,9 +23,9 @@ import numpy as np
 from PIL import Image
 
 from fox_hand.base.work import Progress
-from fox_hand.core.controls import Region
-from fox_hand.core.pose import Held, Pose
-from fox_hand.core.rotations import from_vector
+from fox_hand.core.maths.rotations import from_vector
+from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.demo.project import shipped
 from fox_hand.library.alike import AlikeFinder
 from fox_hand.library.catalogue import Catalogue

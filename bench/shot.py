@@ -15,9 +15,9 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.places import Places
-from fox_hand.core.keys import Keys, Lane, LaneKind, Line, lanes_of
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import normalise
+from fox_hand.core.animation.curves import Keys, Lane, LaneKind, Line, lanes_of
+from fox_hand.core.maths.rotations import normalise
+from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.actor import Actor

@@ -20,15 +20,15 @@ from pathlib import Path
 
 import numpy as np
 
-from fox_hand.core.blend import blend
-from fox_hand.core.camera import Camera
-from fox_hand.core.pose import Choice, bind, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, between, from_vector
-from fox_hand.core.skinning import skinned
-from fox_hand.core.solvers import Limb, Look
-from fox_hand.core.state import State
-from fox_hand.core.view import Contour, Quality, Standing, View
+from fox_hand.core.kinematics.skinning import skinned
+from fox_hand.core.maths.rotations import Array, between, from_vector
+from fox_hand.core.model.solvers import Limb, Look
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.blend import blend
+from fox_hand.core.pose.pose import Choice, bind, take
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Contour, Quality, Standing, View
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.container import read_card

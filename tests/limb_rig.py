@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from fox_hand.core.controls import Control, ControlKind, Setting
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.solvers import Drive, Limb, Solver
-from fox_hand.core.state import State
-from fox_hand.core.transforms import decompose
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.maths.transforms import decompose
+from fox_hand.core.model.controls import Control, ControlKind, Setting
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.model.solvers import Drive, Limb, Solver
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
 
 NAMES = ("root", "upper", "lower", "end", "tip", "goal", "pole")
 PARENTS = (-1, 0, 1, 2, 3, 0, 0)

@@ -17,8 +17,8 @@ from PIL import Image
 ROOT = Path(__file__).parents[1]
 DRAW = """
 import sys
-from fox_hand.core.camera import Camera
-from fox_hand.core.view import Standing, View
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Standing, View
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.render.renderer import Renderer

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
-from fox_hand.core.placing import put
+from fox_hand.core.pose.placing import put
 from fox_hand.demo.project import demo_performance, shipped
 from fox_hand.library import moves
 from fox_hand.library.conflicts import set_aside

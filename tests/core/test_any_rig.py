@@ -8,17 +8,17 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fox_hand.core.blend import blend
-from fox_hand.core.fitting import FitOptions, fit
-from fox_hand.core.layering import layer
-from fox_hand.core.mirror import mirror
-from fox_hand.core.mixing import mix
-from fox_hand.core.pose import Choice, bind, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import angle_between, inverse, multiply, rotate, to_matrix
-from fox_hand.core.sides import Sides, sided
-from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.state import State
+from fox_hand.core.maths.rotations import angle_between, inverse, multiply, rotate, to_matrix
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.additive import layer
+from fox_hand.core.pose.blend import blend
+from fox_hand.core.pose.mirror import mirror
+from fox_hand.core.pose.pose import Choice, bind, take
+from fox_hand.core.pose.sides import Sides, sided
+from fox_hand.core.pose.weighted_blend import mix
+from fox_hand.core.retarget.retarget import FitOptions, fit
+from fox_hand.core.rig.rig import Rig
 from tests.random_rig import places_of, posed, random_rig
 
 seeds = st.integers(0, 5000)

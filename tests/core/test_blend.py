@@ -8,12 +8,12 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fox_hand.core.blend import blend, blend_scale
-from fox_hand.core.controls import Channel
-from fox_hand.core.pose import Choice, bind, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import angle_between, from_vector
-from fox_hand.core.state import State
+from fox_hand.core.maths.rotations import angle_between, from_vector
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.blend import blend, blend_scale
+from fox_hand.core.pose.pose import Choice, bind, take
+from fox_hand.core.rig.rig import Rig
 
 seeds = st.integers(0, 10_000)
 amounts = st.floats(-0.5, 1.5)

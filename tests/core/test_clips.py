@@ -10,15 +10,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fox_hand.core.blocks import Block, BlockPlayer
-from fox_hand.core.clip import Clip, cut_out
-from fox_hand.core.controls import Side
-from fox_hand.core.keys import Keys, Lane, LaneKind, Origin, lanes_of
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import angle_between
-from fox_hand.core.state import State
-from fox_hand.core.timeline import Timeline
-from fox_hand.core.tracks import Ease, Track
+from fox_hand.core.animation.clip import Clip, cut_out
+from fox_hand.core.animation.clip_instances import Block, BlockPlayer
+from fox_hand.core.animation.curves import Keys, Lane, LaneKind, Origin, lanes_of
+from fox_hand.core.animation.interpolation import Ease, Track
+from fox_hand.core.animation.sampler import Timeline
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Side
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.library.container import read_card
 from tests.core.test_blend import random_state

@@ -13,18 +13,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fox_hand.core.blend import blend
-from fox_hand.core.controls import Channel
-from fox_hand.core.fitting import FitOptions, fit
-from fox_hand.core.matching import goal_from_joints
-from fox_hand.core.name_match import Found, Rule, Rules, match_names
-from fox_hand.core.placing import put
-from fox_hand.core.pose import Choice, Pose, bind, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.roles import infer_roles
-from fox_hand.core.rotations import from_vector, inverse, multiply, rotate, to_matrix
-from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.state import State
+from fox_hand.core.maths.rotations import from_vector, inverse, multiply, rotate, to_matrix
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.model.state import State
+from fox_hand.core.naming.roles import infer_roles
+from fox_hand.core.pose.blend import blend
+from fox_hand.core.pose.ik_fk_matching import goal_from_joints
+from fox_hand.core.pose.placing import put
+from fox_hand.core.pose.pose import Choice, Pose, bind, take
+from fox_hand.core.retarget.name_match import Found, Rule, Rules, match_names
+from fox_hand.core.retarget.retarget import FitOptions, fit
+from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
 

@@ -8,13 +8,13 @@ import numpy as np
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.camera import Camera
-from fox_hand.core.difference import difference
-from fox_hand.core.key_poses import held_frames, joint_speeds, key_poses
-from fox_hand.core.pose import Held, Pose
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import about_axis
-from fox_hand.core.state import State
+from fox_hand.core.animation.key_poses import held_frames, joint_speeds, key_poses
+from fox_hand.core.maths.rotations import about_axis
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.difference import difference
+from fox_hand.core.pose.pose import Held, Pose
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.session.batch import named_by
 

@@ -10,8 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation, Slerp
 
-from fox_hand.core.between import in_between, spanning
-from fox_hand.core.keys import (
+from fox_hand.core.animation.curves import (
     NO_KEYS,
     Keys,
     Lane,
@@ -23,9 +22,10 @@ from fox_hand.core.keys import (
     lanes_of,
     one_key,
 )
-from fox_hand.core.rotations import angle_between, normalise
-from fox_hand.core.timeline import Timeline
-from fox_hand.core.tracks import Ease, Track
+from fox_hand.core.animation.inbetween import in_between, spanning
+from fox_hand.core.animation.interpolation import Ease, Track
+from fox_hand.core.animation.sampler import Timeline
+from fox_hand.core.maths.rotations import angle_between, normalise
 from tests.core.test_blend import random_state
 from tests.random_rig import random_rig
 

@@ -6,11 +6,11 @@ import numpy as np
 import pytest
 from pxr import Gf, Sdf, Usd, UsdSkel, Vt
 
-from fox_hand.core.evaluation import TOGETHER
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import from_vector
-from fox_hand.core.skinning import morphed, skinned
-from fox_hand.core.state import State
+from fox_hand.core.kinematics.evaluation import TOGETHER
+from fox_hand.core.kinematics.skinning import morphed, skinned
+from fox_hand.core.maths.rotations import from_vector
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
 
 
 def posed(rig: Rig, seed: int) -> State:

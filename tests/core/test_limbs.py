@@ -13,10 +13,10 @@ from hypothesis import strategies as st
 from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation, Slerp
 
-from fox_hand.core.matching import goal_from_joints, joints_from_goal
-from fox_hand.core.rotations import Array, angle_between, from_matrix
-from fox_hand.core.state import State
-from fox_hand.core.transforms import decompose
+from fox_hand.core.maths.rotations import Array, angle_between, from_matrix
+from fox_hand.core.maths.transforms import decompose
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.ik_fk_matching import goal_from_joints, joints_from_goal
 from tests.limb_rig import REST_PLACES, limb_rig, put_goal, with_values
 
 UPPER, LOWER, END, GOAL = 1, 2, 3, 5

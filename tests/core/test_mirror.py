@@ -12,11 +12,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
-from fox_hand.core.mirror import mirror
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_vector
-from fox_hand.core.skinning import skinned
-from fox_hand.core.state import State
+from fox_hand.core.kinematics.skinning import skinned
+from fox_hand.core.maths.rotations import Array, from_vector
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.mirror import mirror
+from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
 

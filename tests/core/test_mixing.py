@@ -16,18 +16,18 @@ from scipy.linalg import expm, logm
 from scipy.optimize import minimize
 from scipy.spatial.transform import Rotation, Slerp
 
-from fox_hand.core.blend import blend
-from fox_hand.core.controls import Channel
-from fox_hand.core.layering import layer
-from fox_hand.core.limb_twins import Twins
-from fox_hand.core.matching import goal_from_joints
-from fox_hand.core.mean import weighted_mean
-from fox_hand.core.mixing import mix
-from fox_hand.core.pose import BoundPose, Choice, bind, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import angle_between, from_vector, to_matrix
-from fox_hand.core.sides import Sides, sided
-from fox_hand.core.state import State
+from fox_hand.core.maths.rotation_mean import weighted_mean
+from fox_hand.core.maths.rotations import angle_between, from_vector, to_matrix
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.additive import layer
+from fox_hand.core.pose.blend import blend
+from fox_hand.core.pose.ik_fk_blend import Twins
+from fox_hand.core.pose.ik_fk_matching import goal_from_joints
+from fox_hand.core.pose.pose import BoundPose, Choice, bind, take
+from fox_hand.core.pose.sides import Sides, sided
+from fox_hand.core.pose.weighted_blend import mix
+from fox_hand.core.rig.rig import Rig
 from tests.core.test_blend import everything, random_state
 
 seeds = st.integers(0, 10_000)

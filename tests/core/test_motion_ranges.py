@@ -9,9 +9,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from fox_hand.core.bounds import within
-from fox_hand.core.pose import bind, shown_euler
-from fox_hand.core.rig import Rig
+from fox_hand.core.pose.pose import bind, shown_euler
+from fox_hand.core.rig.locks_limits import within
+from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.container import read_card

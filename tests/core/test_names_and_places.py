@@ -8,10 +8,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pxr import Gf
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import Region, Side
-from fox_hand.core.naming import infer_sides, partner_name, region_from_name, side_from_name
-from fox_hand.core.rig import Rig
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.naming.side_region import (
+    infer_sides,
+    partner_name,
+    region_from_name,
+    side_from_name,
+)
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
 
 
 @pytest.mark.parametrize(

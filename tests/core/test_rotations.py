@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from scipy.linalg import expm, logm
 from scipy.spatial.transform import Rotation, Slerp
 
-from fox_hand.core import euler as e
-from fox_hand.core import rotations as r
+from fox_hand.core.maths import euler as e
+from fox_hand.core.maths import rotations as r
 
 angles = st.floats(-7, 7, allow_nan=False)
 triples = st.tuples(angles, angles, angles).map(np.array)

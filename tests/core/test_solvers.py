@@ -10,15 +10,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from fox_hand.core.bounds import Lock, built_in, within
-from fox_hand.core.controls import Channel
-from fox_hand.core.euler import from_euler
-from fox_hand.core.placing import frame_of, put
-from fox_hand.core.pose import shown_euler
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.solvers import Drive, DrivenKind, Look, Twist
-from fox_hand.core.transforms import directions
+from fox_hand.core.maths.euler import from_euler
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.maths.transforms import directions
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.solvers import Drive, DrivenKind, Look, Twist
+from fox_hand.core.pose.placing import frame_of, put
+from fox_hand.core.pose.pose import shown_euler
+from fox_hand.core.rig.locks_limits import Lock, built_in, within
+from fox_hand.core.rig.rig import Rig
 from tests.limb_rig import REST_PLACES, limb_rig, rest_axes, with_values
 
 UPPER, END, TIP, GOAL = 1, 3, 4, 5

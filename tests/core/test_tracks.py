@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 from scipy.spatial.transform import Rotation, Slerp
 
-from fox_hand.core.rotations import angle_between
-from fox_hand.core.tracks import Ease, Track, aligned, smooth_tangents
+from fox_hand.core.animation.interpolation import Ease, Track, aligned, smooth_tangents
+from fox_hand.core.maths.rotations import angle_between
 
 seeds = st.integers(0, 5000)
 

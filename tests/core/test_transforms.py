@@ -7,13 +7,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from fox_hand.core.controls import Channel
-from fox_hand.core.euler import from_euler
-from fox_hand.core.pose import Choice, bind, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import from_vector
-from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.transforms import apply, compose, decompose
+from fox_hand.core.maths.euler import from_euler
+from fox_hand.core.maths.rotations import from_vector
+from fox_hand.core.maths.transforms import apply, compose, decompose
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.pose.pose import Choice, bind, take
+from fox_hand.core.rig.rig import Rig
 
 vectors = st.tuples(*[st.floats(-3, 3)] * 3).map(np.array)
 sizes = st.tuples(*[st.floats(0.05, 20)] * 3).map(np.array)

@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-from fox_hand.core.pose import Held, Pose
+from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.demo.project import shipped
 from fox_hand.library.card import Card
 from fox_hand.library.container import card_bytes

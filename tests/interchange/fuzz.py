@@ -23,10 +23,10 @@ from pathlib import Path
 from typing import Any
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.mirror import mirror
-from fox_hand.core.motion import motion_of
-from fox_hand.core.pose import Choice, take
-from fox_hand.core.rotations import normalise
+from fox_hand.core.animation.motion import motion_of
+from fox_hand.core.maths.rotations import normalise
+from fox_hand.core.pose.mirror import mirror
+from fox_hand.core.pose.pose import Choice, take
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.library.card import Card

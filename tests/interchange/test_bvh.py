@@ -13,7 +13,7 @@ import pybvh
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.controls import Channel, Side
+from fox_hand.core.model.controls import Channel, Side
 from fox_hand.interchange.bvh import read_motion, read_rig
 from fox_hand.interchange.readers import read_rig as read_any
 from fox_hand.interchange.units import UnitUnknownError

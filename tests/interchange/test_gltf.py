@@ -15,11 +15,11 @@ import pygltflib
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.controls import Channel, ControlKind, MirrorRule, Region, Side
-from fox_hand.core.mirror import mirror
-from fox_hand.core.motion import motion_of
-from fox_hand.core.rig import Rig
-from fox_hand.core.skinning import skinned
+from fox_hand.core.animation.motion import motion_of
+from fox_hand.core.kinematics.skinning import skinned
+from fox_hand.core.model.controls import Channel, ControlKind, MirrorRule, Region, Side
+from fox_hand.core.pose.mirror import mirror
+from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig

@@ -13,14 +13,14 @@ import numpy as np
 import pybvh
 import pytest
 
-from fox_hand.core.keys import Keys, LaneKind, changed_lanes, keys_at
-from fox_hand.core.motion import Motion, Source, motion_of
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import from_vector
-from fox_hand.core.skinning import skinned
-from fox_hand.core.state import State
-from fox_hand.core.timeline import Timeline
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.curves import Keys, LaneKind, changed_lanes, keys_at
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.animation.motion import Motion, Source, motion_of
+from fox_hand.core.animation.sampler import Timeline
+from fox_hand.core.kinematics.skinning import skinned
+from fox_hand.core.maths.rotations import from_vector
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.motions import motion_bytes, read_performance
 from fox_hand.interchange.readers import read_rig

@@ -16,11 +16,11 @@ from scipy.spatial.transform import Rotation
 from typer.testing import CliRunner
 
 from fox_hand.cli import make_app
-from fox_hand.core.pose import Choice, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import angle_between
-from fox_hand.core.skinning import skinned
-from fox_hand.core.transforms import compose
+from fox_hand.core.kinematics.skinning import skinned
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.maths.transforms import compose
+from fox_hand.core.pose.pose import Choice, take
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path

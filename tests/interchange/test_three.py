@@ -14,8 +14,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from fox_hand.core.rotations import from_vector, multiply
-from fox_hand.core.skinning import skinned
+from fox_hand.core.kinematics.skinning import skinned
+from fox_hand.core.maths.rotations import from_vector, multiply
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.gltf import read_rig
 

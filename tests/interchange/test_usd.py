@@ -10,9 +10,9 @@ from pxr import Gf, Usd, UsdGeom, UsdSkel, Vt
 from scipy.spatial.transform import Rotation
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, inverse, multiply
-from fox_hand.core.skinning import skinned
+from fox_hand.core.kinematics.skinning import skinned
+from fox_hand.core.maths.rotations import Array, inverse, multiply
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.usd import layers
 from fox_hand.interchange.usd.stage import open_stage

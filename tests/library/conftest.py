@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from fox_hand.core.pose import Pose
+from fox_hand.core.pose.pose import Pose
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
 from fox_hand.library.index import Index

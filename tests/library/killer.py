@@ -16,7 +16,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from fox_hand.core.pose import Held, Pose
+from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.library import moves, sheet_moves
 from fox_hand.library.card import Card
 from fox_hand.library.container import card_bytes, read_card

@@ -15,13 +15,13 @@ import pytest
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.versions import upgrade
-from fox_hand.core.camera import Camera
-from fox_hand.core.clip import Clip
-from fox_hand.core.controls import Region
-from fox_hand.core.keys import Lane, LaneKind, Line
-from fox_hand.core.pose import Choice, Pose, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import from_vector
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.curves import Lane, LaneKind, Line
+from fox_hand.core.maths.rotations import from_vector
+from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
 from fox_hand.demo.project import shipped
 from fox_hand.library import container
 from fox_hand.library.card import Card

@@ -10,11 +10,11 @@ import numpy as np
 import pytest
 
 from fox_hand.base.places import Places
-from fox_hand.core.controls import Region
-from fox_hand.core.likeness import likeness
-from fox_hand.core.pose import Held, Pose
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import from_vector
+from fox_hand.core.maths.rotations import from_vector
+from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.pose import Held, Pose
+from fox_hand.core.pose.similarity import likeness
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.alike import AlikeFinder, numbers_of
 from fox_hand.library.catalogue import Group, Sort
 from fox_hand.library.container import card_bytes

@@ -11,7 +11,7 @@ import msgspec
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.pose import Held, Pose
+from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry

@@ -15,11 +15,11 @@ import pytest
 from PIL import Image, ImageDraw
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.camera import Camera
-from fox_hand.core.rig import Rig
-from fox_hand.core.skinning import skinned
-from fox_hand.core.state import State
-from fox_hand.core.view import Contour, Picture, Quality, Standing, View
+from fox_hand.core.kinematics.skinning import skinned
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Contour, Picture, Quality, Standing, View
 from fox_hand.interchange.readers import read_rig
 from fox_hand.render import renderer as renderer_module
 from fox_hand.render.context import open_context

@@ -7,10 +7,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from fox_hand.core.keys import Origin
-from fox_hand.core.rotations import angle_between, from_vector, multiply
-from fox_hand.core.sides import Sides
-from fox_hand.core.state import State
+from fox_hand.core.animation.curves import Origin
+from fox_hand.core.maths.rotations import angle_between, from_vector, multiply
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.sides import Sides
 from fox_hand.library.container import read_card
 from fox_hand.session.desk import Desk
 from fox_hand.session.laying import Laying

@@ -10,10 +10,10 @@ import numpy as np
 import pytest
 
 from fox_hand.base.places import Places
-from fox_hand.core.bounds import Lock
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import Channel
-from fox_hand.core.rotations import from_vector
+from fox_hand.core.maths.rotations import from_vector
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.rig.locks_limits import Lock
+from fox_hand.core.view.camera import Camera
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path

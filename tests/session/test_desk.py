@@ -15,12 +15,12 @@ from hypothesis import strategies as st
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
-from fox_hand.core.controls import Channel, Region
-from fox_hand.core.pose import Held, Pose
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import about_axis, angle_between, from_vector, rotate, to_matrix
-from fox_hand.core.state import State
-from fox_hand.core.transforms import decompose
+from fox_hand.core.maths.rotations import about_axis, angle_between, from_vector, rotate, to_matrix
+from fox_hand.core.maths.transforms import decompose
+from fox_hand.core.model.controls import Channel, Region
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Held, Pose
+from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import prepare
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 
 from fox_hand.base.places import Places
-from fox_hand.core.controls import Region
-from fox_hand.core.pad import pad_corners, shares_of_pad
-from fox_hand.core.rotations import angle_between
-from fox_hand.core.sides import Sides
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.pad import pad_corners, shares_of_pad
+from fox_hand.core.pose.sides import Sides
 from fox_hand.demo.project import prepare, shipped
 from fox_hand.library.container import read_card
 from fox_hand.session.desk import Desk

@@ -9,15 +9,15 @@ import numpy as np
 import pytest
 
 from fox_hand.base.places import Places
-from fox_hand.core.blocks import Block
-from fox_hand.core.clip import Clip
-from fox_hand.core.keys import Lane, LaneKind, Origin
-from fox_hand.core.name_match import Rule, Rules
-from fox_hand.core.renaming import renamed_clip
-from fox_hand.core.rotations import angle_between
-from fox_hand.core.sides import Sides
-from fox_hand.core.timeline import line_of
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.clip_instances import Block
+from fox_hand.core.animation.curves import Lane, LaneKind, Origin
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.animation.sampler import line_of
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.pose.sides import Sides
+from fox_hand.core.retarget.name_match import Rule, Rules
+from fox_hand.core.retarget.renaming import renamed_clip
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.motions import motion_bytes, read_performance
 from fox_hand.interchange.readers import read_rig

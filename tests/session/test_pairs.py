@@ -8,10 +8,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from fox_hand.core.controls import MirrorRule, Region, Side
-from fox_hand.core.pairing import FoundBy, doubts_of, pairs_of
-from fox_hand.core.roles import infer_roles
-from fox_hand.core.skeleton import Skeleton
+from fox_hand.core.model.controls import MirrorRule, Region, Side
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.naming.mirror_partners import FoundBy, doubts_of, pairs_of
+from fox_hand.core.naming.roles import infer_roles
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.joint_controls import joint_controls
 from fox_hand.interchange.readers import read_rig
@@ -121,7 +121,7 @@ def test_disagreement_of_name_and_place_is_a_doubt_with_a_default() -> None:
     places = np.array([[0.2, 1.4, 0], [-0.2, 1.4, 0], [0.7, 1.2, 0.1], [-0.5, 1.1, 0.1]])
     skeleton = four(("arm_L", "arm_R", "hand_L", "hand_R"), places)
     controls, _ = joint_controls(skeleton, range(5))
-    from fox_hand.core.rig import Rig
+    from fox_hand.core.rig.rig import Rig
 
     rig = Rig("Odd", skeleton, tuple(controls), (), (), np.arange(5), np.tile(np.eye(4), (5, 1, 1)))
     (doubt,) = doubts_of(rig)

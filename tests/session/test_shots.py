@@ -19,9 +19,9 @@ import pytest
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
-from fox_hand.core.keys import Lane, LaneKind
-from fox_hand.core.rotations import angle_between
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.curves import Lane, LaneKind
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.maths.rotations import angle_between
 from fox_hand.demo.project import prepare, shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.container import read_card

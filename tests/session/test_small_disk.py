@@ -14,7 +14,7 @@ import pytest
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
-from fox_hand.core.pose import Held, Pose
+from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.index import Index

@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from fox_hand.base.places import Places
-from fox_hand.core.pose import Pose
+from fox_hand.core.pose.pose import Pose
 from fox_hand.library.card import Card
 from fox_hand.library.file_system import is_remote
 from fox_hand.library.store import Library

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from pytestqt.qtbot import QtBot
 
 from fox_hand.base.places import Places
-from fox_hand.core.pose import shown_euler
+from fox_hand.core.pose.pose import shown_euler
 from fox_hand.demo.project import prepare
 from fox_hand.library.entry import Entry
 from fox_hand.render.renderer import Renderer

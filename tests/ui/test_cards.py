@@ -14,8 +14,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QApplication
 
-from fox_hand.core.pose import Pose
-from fox_hand.core.rotations import angle_between
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.pose.pose import Pose
 from fox_hand.library.card import Card
 from fox_hand.library.container import card_bytes
 from fox_hand.library.picture_cache import PictureCache

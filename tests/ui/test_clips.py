@@ -9,7 +9,7 @@ from PIL import Image
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
-from fox_hand.core.keys import Lane, LaneKind
+from fox_hand.core.animation.curves import Lane, LaneKind
 from fox_hand.library.container import read_card, read_motion
 from tests.ui.conftest import CTRL, LONG, SHIFT, Hand
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 
-from fox_hand.core.rotations import angle_between
+from fox_hand.core.maths.rotations import angle_between
 from fox_hand.library.container import read_card
 from fox_hand.session.comparing import Kind
 from fox_hand.ui.compare_list import ROW

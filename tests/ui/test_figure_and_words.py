@@ -11,9 +11,9 @@ from PySide6.QtCore import QPointF
 
 from fox_hand.__main__ import begin
 from fox_hand.cli import Wish
-from fox_hand.core.controls import ControlKind, Region
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import about_axis
+from fox_hand.core.maths.rotations import about_axis
+from fox_hand.core.model.controls import ControlKind, Region
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.entry import Entry
 from fox_hand.render.renderer import Renderer

@@ -10,10 +10,10 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 
-from fox_hand.core.fitting import Landing
-from fox_hand.core.name_match import Rule, Rules
-from fox_hand.core.pose import Held, Pose
-from fox_hand.core.rotations import angle_between
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.pose.pose import Held, Pose
+from fox_hand.core.retarget.name_match import Rule, Rules
+from fox_hand.core.retarget.retarget import Landing
 from fox_hand.demo.project import shipped
 from fox_hand.library.container import read_card
 from fox_hand.library.name_map import map_path

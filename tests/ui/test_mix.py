@@ -7,11 +7,11 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
-from fox_hand.core.controls import Region
-from fox_hand.core.matching import goal_from_joints
-from fox_hand.core.mirror import mirror
-from fox_hand.core.placing import with_setting
-from fox_hand.core.rotations import angle_between
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.ik_fk_matching import goal_from_joints
+from fox_hand.core.pose.mirror import mirror
+from fox_hand.core.pose.placing import with_setting
 from fox_hand.library.container import read_card
 from fox_hand.session.mirroring import Mirroring
 from fox_hand.ui.hand_row import HandRow

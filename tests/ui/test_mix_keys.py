@@ -7,8 +7,8 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QWidget
 
-from fox_hand.core.controls import Region
-from fox_hand.core.rotations import angle_between
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Region
 from fox_hand.session.putting import Part, Way
 from tests.ui.conftest import LONG, SHIFT, Hand, choose
 from tests.ui.test_mix import add_card, turned

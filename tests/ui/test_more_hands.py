@@ -9,8 +9,8 @@ from PySide6.QtGui import QContextMenuEvent, QHelpEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QInputDialog, QWidget
 
-from fox_hand.core.controls import Region, Side
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.model.controls import Region, Side
 from fox_hand.session.putting import Part
 from fox_hand.ui.figure_drawing import HEIGHT, WIDTH
 from fox_hand.ui.shortcuts import GROUPS, ShortcutsSheet

@@ -8,11 +8,11 @@ import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from fox_hand.core.bounds import Lock
-from fox_hand.core.controls import Channel
-from fox_hand.core.matching import goal_from_joints
-from fox_hand.core.pose import Held, Pose
-from fox_hand.core.sides import Sides
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.pose.ik_fk_matching import goal_from_joints
+from fox_hand.core.pose.pose import Held, Pose
+from fox_hand.core.pose.sides import Sides
+from fox_hand.core.rig.locks_limits import Lock
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.store import Library

@@ -12,7 +12,7 @@ from PySide6.QtGui import QDropEvent, QImage, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QInputDialog
 
-from fox_hand.core.controls import ControlKind, SettingKind
+from fox_hand.core.model.controls import ControlKind, SettingKind
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.container import read_card

@@ -10,10 +10,10 @@ from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QWheelEvent
 from PySide6.QtWidgets import QApplication, QFileDialog
 
-from fox_hand.core.keys import Keys, LaneKind, lanes_of
-from fox_hand.core.rotations import angle_between, from_vector
-from fox_hand.core.timeline import line_of
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.curves import Keys, LaneKind, lanes_of
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.animation.sampler import line_of
+from fox_hand.core.maths.rotations import angle_between, from_vector
 from fox_hand.session.shot_file import read_shot
 from fox_hand.ui.card_drag import cards_mime
 from fox_hand.ui.strip import Strip

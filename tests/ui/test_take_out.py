@@ -12,7 +12,7 @@ from PIL import Image
 from PySide6.QtCore import QPoint, QPointF
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
-from fox_hand.core.view import Pixels, View
+from fox_hand.core.view.render_request import Pixels, View
 from fox_hand.interchange.motions import read_performance
 from fox_hand.library import moves
 from fox_hand.library.container import read_card

@@ -13,15 +13,15 @@ import numpy as np
 
 from cast.clips import Made, all_clips, first_pose
 from cast.poses import BODY_POSES, EXPRESSIONS, HAND_SHAPES, Poser, expression, hand_shape
-from fox_hand.core.blend import blend
-from fox_hand.core.camera import Camera
-from fox_hand.core.clip import Player
-from fox_hand.core.controls import Channel, Region
-from fox_hand.core.keys import row_of
-from fox_hand.core.pose import Choice, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.state import State
-from fox_hand.core.view import Pixels, Quality, Standing, View
+from fox_hand.core.animation.clip import Player
+from fox_hand.core.animation.curves import row_of
+from fox_hand.core.model.controls import Channel, Region
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.blend import blend
+from fox_hand.core.pose.pose import Choice, take
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Pixels, Quality, Standing, View
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
 from fox_hand.library.container import PICTURE, card_bytes

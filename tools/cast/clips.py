@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from cast.poses import Poser, hand_shape, stand_easy, wave
-from fox_hand.core.clip import Clip
-from fox_hand.core.controls import Channel, Region
-from fox_hand.core.keys import KIND_OF, Lane, LaneKind, Line, keys_at, row_of
-from fox_hand.core.pose import Held, Pose
-from fox_hand.core.rig import Rig
-from fox_hand.core.state import State
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.curves import KIND_OF, Lane, LaneKind, Line, keys_at, row_of
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.model.controls import Channel, Region
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Held, Pose
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.schema import SideName
 
 LIDS = ("lid_shut_L", "lid_shut_R")

@@ -5,8 +5,8 @@ from __future__ import annotations
 from cast.bones import Bones
 from cast.figure import JAW_OPEN, SEAL
 from cast.proportions import Build
-from fox_hand.core.controls import MirrorRule, Region, SettingKind, Side
-from fox_hand.core.solvers import DrivenKind
+from fox_hand.core.model.controls import MirrorRule, Region, SettingKind, Side
+from fox_hand.core.model.solvers import DrivenKind
 from fox_hand.interchange.sidecar import (
     DriveNotes,
     LimbNotes,

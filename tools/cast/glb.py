@@ -16,7 +16,7 @@ from cast.paint import MATERIALS
 from cast.piece import Piece
 from cast.proportions import METRES_PER_HEAD
 from cast.sdf import Array, unit
-from fox_hand.core.transforms import decompose
+from fox_hand.core.maths.transforms import decompose
 
 
 def write_glb(figure: Figure, path: Path, title: str) -> None:

@@ -15,8 +15,8 @@ import numpy as np
 import numpy.typing as npt
 
 from cast.binary import ELEMENTS, FLOAT, UBYTE, USHORT, VERTICES, Binary, write_chunks
-from fox_hand.core.controls import Channel, MirrorRule, Region, SettingKind
-from fox_hand.core.solvers import DrivenKind
+from fox_hand.core.model.controls import Channel, MirrorRule, Region, SettingKind
+from fox_hand.core.model.solvers import DrivenKind
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,

@@ -15,7 +15,7 @@ import numpy as np
 
 from cast.bones import Bones
 from cast.figure import Figure
-from fox_hand.core.solvers import DrivenKind
+from fox_hand.core.model.solvers import DrivenKind
 from fox_hand.interchange.sidecar import (
     ControlNotes,
     DriveNotes,

@@ -8,10 +8,10 @@ from pathlib import Path
 import numpy as np
 
 from cast.poses import Poser, hand_shape
-from fox_hand.core.camera import Camera
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.view import Contour, Quality, Standing, View
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Contour, Quality, Standing, View
 from fox_hand.interchange.readers import read_rig
 from fox_hand.render.engine import Engine
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from fox_hand.core.pose import Choice, take
+from fox_hand.core.pose.pose import Choice, take
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
 from fox_hand.library.name_map import write_map

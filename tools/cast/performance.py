@@ -8,12 +8,12 @@ from pathlib import Path
 import numpy as np
 
 from cast.poses import BODY_POSES, Poser
-from fox_hand.core.blend import blend
-from fox_hand.core.euler import to_euler
-from fox_hand.core.pose import Choice, bind, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_matrix, multiply, to_matrix
-from fox_hand.core.state import State
+from fox_hand.core.maths.euler import to_euler
+from fox_hand.core.maths.rotations import Array, from_matrix, multiply, to_matrix
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.blend import blend
+from fox_hand.core.pose.pose import Choice, bind, take
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
 
 RATE, MOVE, HOLD = 24, 16, 10  # frames a second, frames to the next pose, frames there

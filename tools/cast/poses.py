@@ -8,11 +8,11 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from cast.bones import frame
-from fox_hand.core.euler import from_euler
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, from_matrix, inverse, multiply
-from fox_hand.core.state import State
-from fox_hand.core.transforms import decompose
+from fox_hand.core.maths.euler import from_euler
+from fox_hand.core.maths.rotations import Array, from_matrix, inverse, multiply
+from fox_hand.core.maths.transforms import decompose
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
 
 FINGERS = ("index", "middle", "ring", "little")
 # per finger: curl of knuckle, middle and end joint, spread of the knuckle; degrees

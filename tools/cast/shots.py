@@ -15,8 +15,8 @@ import numpy as np
 from cast.gull import DRAWINGS
 from cast.poses import Poser
 from fox_hand.base.places import Places
-from fox_hand.core.keys import Origin
-from fox_hand.core.sides import Sides
+from fox_hand.core.animation.curves import Origin
+from fox_hand.core.pose.sides import Sides
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.session.actor import Actor

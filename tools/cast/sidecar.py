@@ -5,8 +5,8 @@ from __future__ import annotations
 from cast import control_rig
 from cast.figure import SEAL, Figure
 from cast.proportions import METRES_PER_HEAD
-from fox_hand.core.controls import Channel, MirrorRule, Region, Side
-from fox_hand.core.naming import label_of, partner_name, region_from_name
+from fox_hand.core.model.controls import Channel, MirrorRule, Region, Side
+from fox_hand.core.naming.side_region import label_of, partner_name, region_from_name
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,

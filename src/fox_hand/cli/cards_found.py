@@ -12,7 +12,7 @@ from fox_hand.cli.options import STDIO
 from fox_hand.cli.talk import Talk
 
 if TYPE_CHECKING:
-    from fox_hand.core.rig import Rig
+    from fox_hand.core.rig.rig import Rig
     from fox_hand.library.entry import Entry
     from fox_hand.session.place import Place
     from fox_hand.session.shelf import Shelf

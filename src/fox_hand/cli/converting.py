@@ -13,8 +13,8 @@ from fox_hand.cli.options import Rate, Who
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
-    from fox_hand.core.motion import Motion
-    from fox_hand.core.rig import Rig
+    from fox_hand.core.animation.motion import Motion
+    from fox_hand.core.rig.rig import Rig
     from fox_hand.session.actor import Actor
     from fox_hand.session.bare import OpenShot
 
@@ -135,7 +135,7 @@ def _of_shot(
 
 def _moved(source: Path, rig: Path | None, rate: float | None) -> _Moved:
     from fox_hand.base.errors import FoxHandError
-    from fox_hand.core.motion import motion_of
+    from fox_hand.core.animation.motion import motion_of
     from fox_hand.interchange.motions import read_performance
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.container import read_card

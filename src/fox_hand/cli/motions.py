@@ -13,9 +13,9 @@ from fox_hand.cli.options import STDIO, Rate, Who
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
-    from fox_hand.core.pose import Pose
-    from fox_hand.core.rig import Rig
-    from fox_hand.core.state import State
+    from fox_hand.core.model.state import State
+    from fox_hand.core.pose.pose import Pose
+    from fox_hand.core.rig.rig import Rig
     from fox_hand.session.actor import Actor
 
 
@@ -130,8 +130,8 @@ class _Applied:
         span: _Span | None,
         rate: float | None,
     ) -> _Applied:
-        from fox_hand.core.pose import Pose
-        from fox_hand.core.sides import Sides
+        from fox_hand.core.pose.pose import Pose
+        from fox_hand.core.pose.sides import Sides
         from fox_hand.interchange.readers import read_rig
         from fox_hand.session.actor import Actor
         from fox_hand.session.bare import (
@@ -172,7 +172,7 @@ class _Applied:
         return _Applied(actor, name, states, own, shown, Pose(held), tuple(missing), lost)
 
     def write(self, out: Path | None, *, in_place: bool) -> tuple[str, ...]:
-        from fox_hand.core.motion import motion_of
+        from fox_hand.core.animation.motion import motion_of
         from fox_hand.interchange.motions import motion_bytes
         from fox_hand.session.taking_out import pose_bytes, write_motion, write_pose
 

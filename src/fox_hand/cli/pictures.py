@@ -13,7 +13,7 @@ from fox_hand.cli.options import STDIO, Find
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
-    from fox_hand.core.view import Standing
+    from fox_hand.core.view.render_request import Standing
 
 
 def add_picture_commands(app: typer.Typer) -> None:
@@ -95,7 +95,7 @@ def _standing(
 ]:
     """Who stands how at a frame, frames a second, first and last frame, what does not land, and
     which files were read."""
-    from fox_hand.core.view import Standing
+    from fox_hand.core.view.render_request import Standing
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.container import read_card
     from fox_hand.library.schema import SUFFIX as CARD
@@ -116,7 +116,7 @@ def _standing(
     if what.suffix == CARD:
         card = read_card(what)[0]
         if card.clip is not None:
-            from fox_hand.core.keys import Keys
+            from fox_hand.core.animation.curves import Keys
             from fox_hand.session.take import Take
 
             clip, lost = clip_of(what, card, actor)

@@ -6,9 +6,9 @@ from dataclasses import replace
 from typing import get_args
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.camera import Camera
-from fox_hand.core.rig import Rig
-from fox_hand.core.view import Quality, Standing, Style, View
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Quality, Standing, Style, View
 from fox_hand.library import moves
 from fox_hand.library.card import Card
 from fox_hand.library.container import PICTURE, read_card

@@ -6,12 +6,12 @@ from typing import Any
 
 import numpy as np
 
-from fox_hand.core.controls import Channel
-from fox_hand.core.euler import to_euler
-from fox_hand.core.motion import motion_of
-from fox_hand.core.pose import Pose, shown_euler
-from fox_hand.core.rig import Rig
-from fox_hand.core.state import State
+from fox_hand.core.animation.motion import motion_of
+from fox_hand.core.maths.euler import to_euler
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Pose, shown_euler
+from fox_hand.core.rig.rig import Rig
 
 AXES = "xyz"
 DIGITS = 9

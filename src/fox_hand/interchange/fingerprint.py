@@ -7,8 +7,8 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from fox_hand.core.controls import Control, Setting
-from fox_hand.core.skeleton import Skeleton
+from fox_hand.core.model.controls import Control, Setting
+from fox_hand.core.model.skeleton import Skeleton
 
 TURN_STEP, PLACE_STEP = 0.005, 0.002  # of a unit quaternion's entries; of the figure's size
 BESIDE = 0.381966  # steps: plain numbers, of which files are full, never lie on a border

@@ -6,12 +6,12 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from fox_hand.core.controls import ALL_CHANNELS, Channel, Control, ControlKind, Side
-from fox_hand.core.euler import EulerOrder
-from fox_hand.core.naming import infer_regions, infer_sides, label_of
-from fox_hand.core.pairing import infer_partners
-from fox_hand.core.roles import infer_roles
-from fox_hand.core.skeleton import Skeleton
+from fox_hand.core.maths.euler import EulerOrder
+from fox_hand.core.model.controls import ALL_CHANNELS, Channel, Control, ControlKind, Side
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.naming.mirror_partners import infer_partners
+from fox_hand.core.naming.roles import infer_roles
+from fox_hand.core.naming.side_region import infer_regions, infer_sides, label_of
 
 HUGE, TINY = 12.0, 0.08  # metres: taller or smaller figures are probably in another unit
 

@@ -6,10 +6,10 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.scratch import scratch_folder
-from fox_hand.core.motion import Motion, motion_of
-from fox_hand.core.performance import Performance
-from fox_hand.core.rig import Rig
-from fox_hand.core.state import State
+from fox_hand.core.animation.motion import Motion, motion_of
+from fox_hand.core.animation.performance import Performance
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange import bvh, gltf, usd
 from fox_hand.interchange.sidecar import Sidecar, read_sidecar, sidecar_path
 

@@ -9,9 +9,9 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.rig import RestFrom, Rig
-from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.transforms import compose, decompose
+from fox_hand.core.maths.transforms import compose, decompose
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.interchange import bvh, gltf, usd
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.sidecar import Sidecar, read_sidecar, sidecar_path

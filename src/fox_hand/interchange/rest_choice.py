@@ -8,9 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from fox_hand.base.words import some_of
-from fox_hand.core.bind_pose import BindPose, SkinBind, bind_pose
-from fox_hand.core.rig import RestFrom
-from fox_hand.core.skeleton import Skeleton
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.rig.bind_pose import BindPose, SkinBind, bind_pose
+from fox_hand.core.rig.rig import RestFrom
 
 
 @dataclass(frozen=True, eq=False)
@@ -19,7 +19,7 @@ class Settled:
 
     Args:
         skeleton: at rest.
-        rest_from, filed: as in :class:`fox_hand.core.rig.Rig`.
+        rest_from, filed: as in :class:`fox_hand.core.rig.rig.Rig`.
         notes: a sentence where there was something to choose.
     """
 

@@ -7,9 +7,9 @@ from typing import Any
 
 import numpy as np
 
-from fox_hand.core.controls import ControlKind, Side
-from fox_hand.core.pairing import doubts_of, pairs_of
-from fox_hand.core.rig import Rig
+from fox_hand.core.model.controls import ControlKind, Side
+from fox_hand.core.naming.mirror_partners import doubts_of, pairs_of
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,

@@ -15,10 +15,10 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, read_file
 from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
-from fox_hand.core.controls import Channel, MirrorRule, Region, SettingKind, Side
-from fox_hand.core.euler import EulerOrder
-from fox_hand.core.rig import RestFrom
-from fox_hand.core.solvers import DrivenKind
+from fox_hand.core.maths.euler import EulerOrder
+from fox_hand.core.model.controls import Channel, MirrorRule, Region, SettingKind, Side
+from fox_hand.core.model.solvers import DrivenKind
+from fox_hand.core.rig.rig import RestFrom
 
 VERSION = 2
 FORMAT = "fox-hand rig sidecar"

@@ -6,7 +6,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from fox_hand.core.controls import (
+from fox_hand.core.maths.euler import EulerOrder
+from fox_hand.core.maths.transforms import decompose, undone
+from fox_hand.core.model.controls import (
     NO_LIMITS,
     Channel,
     Control,
@@ -17,10 +19,8 @@ from fox_hand.core.controls import (
     SettingKind,
     Side,
 )
-from fox_hand.core.euler import EulerOrder
-from fox_hand.core.rig import PickerSpot, Rig
-from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.transforms import decompose, undone
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.rig.rig import PickerSpot, Rig
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.sidecar import (
     ControlNotes,

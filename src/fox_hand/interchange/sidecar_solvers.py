@@ -6,7 +6,7 @@ import math
 from collections.abc import Collection, Mapping
 from itertools import pairwise
 
-from fox_hand.core.solvers import Drive, DrivenKind, Limb, Look, Solver, Twist
+from fox_hand.core.model.solvers import Drive, DrivenKind, Limb, Look, Solver, Twist
 from fox_hand.interchange.sidecar import DriveNotes, LimbNotes, LookNotes, Sidecar, TwistNotes
 
 AXES = {"x": 0, "y": 1, "z": 2}

@@ -5,8 +5,8 @@ from __future__ import annotations
 import threading
 from dataclasses import dataclass
 
-from fox_hand.core.likeness import Numbers, Table
-from fox_hand.core.pose import Pose
+from fox_hand.core.pose.pose import Pose
+from fox_hand.core.pose.similarity import Numbers, Table
 from fox_hand.library.index import Index
 
 

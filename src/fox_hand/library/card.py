@@ -10,10 +10,10 @@ from typing import Any
 import numpy as np
 
 from fox_hand.base.words import plain_name
-from fox_hand.core.camera import Camera
-from fox_hand.core.clip import Clip
-from fox_hand.core.controls import Region
-from fox_hand.core.pose import Held, Pose, RestFrame
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.pose import Held, Pose, RestFrame
+from fox_hand.core.view.camera import Camera
 from fox_hand.library.lines_file import kept_lines, lines_from
 from fox_hand.library.schema import (
     VERSION,

@@ -14,7 +14,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from fox_hand.core.skeleton import Index as Rows
+from fox_hand.core.model.skeleton import Index as Rows
 from fox_hand.library.index import REGIONS, Columns
 from fox_hand.library.index_rows import SIDES
 from fox_hand.library.query import Fits, Query

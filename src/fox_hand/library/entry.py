@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.controls import Region
+from fox_hand.core.model.controls import Region
 from fox_hand.library.schema import KindName, SideName
 
 

@@ -21,7 +21,7 @@ from fox_hand.base.documents import Number
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, open_file
 from fox_hand.base.words import plain_name
-from fox_hand.core.controls import Region
+from fox_hand.core.model.controls import Region
 from fox_hand.library.container import read_card, read_document
 from fox_hand.library.entry import Entry
 from fox_hand.library.schema import (

@@ -24,9 +24,9 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.scratch import lasting_scratch
-from fox_hand.core.controls import Region
-from fox_hand.core.likeness import Singles
-from fox_hand.core.skeleton import Index as Rows
+from fox_hand.core.model.controls import Region
+from fox_hand.core.model.skeleton import Index as Rows
+from fox_hand.core.pose.similarity import Singles
 from fox_hand.library.entry import Entry
 from fox_hand.library.head import Head
 from fox_hand.library.index_rows import SIDES, Stamp, as_named, row_of, storable

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime
 import os
 
-from fox_hand.core.controls import Region
+from fox_hand.core.model.controls import Region
 from fox_hand.library.entry import Entry
 from fox_hand.library.names import natural
 from fox_hand.library.schema import SideName

@@ -9,9 +9,9 @@ import msgspec
 import numpy as np
 
 from fox_hand.base.documents import Number
-from fox_hand.core.keys import Lane, LaneKind, Line
-from fox_hand.core.rotations import normalise
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.curves import Lane, LaneKind, Line
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.maths.rotations import normalise
 
 EASES = {Ease.STEP: "h", Ease.LINEAR: "l", Ease.SMOOTH: "s"}
 LETTERS = {letter: ease for ease, letter in EASES.items()}

@@ -12,8 +12,8 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.name_match import Rules
-from fox_hand.core.renaming import renamed, renamed_clip
+from fox_hand.core.retarget.name_match import Rules
+from fox_hand.core.retarget.renaming import renamed, renamed_clip
 from fox_hand.library.atomic import write_atomically
 from fox_hand.library.card import Card
 from fox_hand.library.conflicts import (

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import TypeVar
 
-from fox_hand.core.controls import Region
+from fox_hand.core.model.controls import Region
 from fox_hand.library.schema import KindName, SideName
 
 Value = TypeVar("Value")

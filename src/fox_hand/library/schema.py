@@ -8,7 +8,7 @@ import msgspec
 
 from fox_hand.base.documents import Number, Positive
 from fox_hand.base.published import published
-from fox_hand.core.euler import EulerOrder
+from fox_hand.core.maths.euler import EulerOrder
 from fox_hand.library.lines_file import KeptLine
 
 FORMAT = "fox-hand card"

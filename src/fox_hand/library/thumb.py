@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image
 
-from fox_hand.core.view import Pixels
+from fox_hand.core.view.render_request import Pixels
 
 
 def png(pixels: Pixels) -> bytes:

@@ -10,9 +10,9 @@ import moderngl
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.view import Contour, Picture, Pixels, Quality, Standing, View
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.render_request import Contour, Picture, Pixels, Quality, Standing, View
 from fox_hand.render.context import open_context, shader
 from fox_hand.render.gpu_rig import Batch, GpuRig, Slot
 from fox_hand.render.ink import ink_drawing

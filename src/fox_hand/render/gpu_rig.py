@@ -8,9 +8,9 @@ import moderngl
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.core.mesh import Material, MeshPart
-from fox_hand.core.rig import Rig
-from fox_hand.core.view import Standing
+from fox_hand.core.model.mesh import Material, MeshPart
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.render_request import Standing
 from fox_hand.render.programs import ShaderProgram
 
 F4 = npt.NDArray[np.float32]

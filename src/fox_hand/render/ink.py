@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from scipy.ndimage import gaussian_filter, sobel
 
-from fox_hand.core.rotations import Array
-from fox_hand.core.view import Pixels
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.view.render_request import Pixels
 
 INK = np.array([27.0, 42.0, 51.0])
 PAPER = np.array([246.0, 240.0, 229.0])

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fox_hand.core.rotations import Array
-from fox_hand.core.view import Standing
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.view.render_request import Standing
 
 KEY: Array = np.array([-0.5, 1.05, 0.72]) / np.linalg.norm([-0.5, 1.05, 0.72])
 

@@ -13,7 +13,7 @@ from typing import Any
 import moderngl
 import numpy as np
 
-from fox_hand.core.rotations import Array
+from fox_hand.core.maths.rotations import Array
 from fox_hand.render.context import shader
 
 _UNIFORM = re.compile(r"^uniform\s+\w+\s+(\w+)", re.MULTILINE)

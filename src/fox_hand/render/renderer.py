@@ -16,7 +16,7 @@ from pathlib import Path
 from typing import IO
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.view import Picture, Ready, View
+from fox_hand.core.view.render_request import Picture, Ready, View
 from fox_hand.render.wire import Sender, receive
 
 URGENT = "stage"

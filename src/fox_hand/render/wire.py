@@ -16,9 +16,9 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.mesh import Material, MeshPart
-from fox_hand.core.rig import Rig
-from fox_hand.core.view import Picture, Standing, View
+from fox_hand.core.model.mesh import Material, MeshPart
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.render_request import Picture, Standing, View
 
 RIGS_KEPT = 6  # beyond those that stand on the stage
 MESH_FIELDS = tuple(f.name for f in fields(MeshPart) if f.name != "material")

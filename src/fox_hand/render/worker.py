@@ -13,7 +13,7 @@ import traceback
 from multiprocessing.connection import Connection
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.rig import Rig
+from fox_hand.core.rig.rig import Rig
 from fox_hand.render.engine import Engine
 from fox_hand.render.wire import answer, answer_error, read_view
 

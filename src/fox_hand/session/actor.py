@@ -9,17 +9,17 @@ from pathlib import Path
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.bounds import Lock, built_in, within
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import ControlKind
-from fox_hand.core.evaluation import Evaluation
-from fox_hand.core.keys import Keys
-from fox_hand.core.mirror import mirror, partners_of
-from fox_hand.core.rebind import NOTHING, Values, merged, values_of, with_values
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.state import State
-from fox_hand.core.view import Standing
+from fox_hand.core.animation.curves import Keys
+from fox_hand.core.kinematics.evaluation import Evaluation
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import ControlKind
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.mirror import mirror, partners_of
+from fox_hand.core.rig.locks_limits import Lock, built_in, within
+from fox_hand.core.rig.rebind import NOTHING, Values, merged, values_of, with_values
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Standing
 from fox_hand.session.ahead import Ahead
 from fox_hand.session.history import History
 from fox_hand.session.take import Keyed, Take, recorded

@@ -9,9 +9,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from fox_hand.core.evaluation import Evaluation
-from fox_hand.core.rotations import Array
-from fox_hand.core.state import State
+from fox_hand.core.kinematics.evaluation import Evaluation
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.state import State
 from fox_hand.session.take import Take
 
 TOGETHER = 16  # frames at once

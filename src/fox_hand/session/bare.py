@@ -9,12 +9,12 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.clip import Clip
-from fox_hand.core.pose import Choice, Pose, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.sides import Sides
-from fox_hand.core.state import State
-from fox_hand.core.view import Standing
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.pose.sides import Sides
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.render_request import Standing
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card

@@ -8,16 +8,16 @@ from dataclasses import replace
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.clip import Clip
-from fox_hand.core.controls import Channel, Region, Side
-from fox_hand.core.keys import KIND_OF, Lane, LaneKind, row_of
-from fox_hand.core.pose import Choice, Pose, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import angle_between
-from fox_hand.core.sides import Sides, mirrored
-from fox_hand.core.state import State
-from fox_hand.core.view import Standing
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.curves import KIND_OF, Lane, LaneKind, row_of
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Channel, Region, Side
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.pose.sides import Sides, mirrored
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Standing
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
 from fox_hand.library.schema import SideName, StyleName

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fox_hand.core.controls import ControlKind, Region, Side
-from fox_hand.core.rig import Rig
+from fox_hand.core.model.controls import ControlKind, Region, Side
+from fox_hand.core.rig.rig import Rig
 
 REGION_WORDS = {
     Region.HEAD: "Head",

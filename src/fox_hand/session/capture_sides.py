@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from fox_hand.core.blend import blend
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import Channel
-from fox_hand.core.pose import Choice, Pose, bind, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.sides import mirrored
-from fox_hand.core.state import State
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.blend import blend
+from fox_hand.core.pose.pose import Choice, Pose, bind, take
+from fox_hand.core.pose.sides import mirrored
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
 from fox_hand.library.schema import SideName
 
 OTHER: dict[SideName, SideName] = {"left": "right", "right": "left"}

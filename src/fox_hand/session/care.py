@@ -10,8 +10,8 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.difference import Difference, difference
-from fox_hand.core.rig import Rig
+from fox_hand.core.pose.difference import Difference, difference
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.conflicts import Conflict, conflicts
 from fox_hand.library.container import damage, read_card
 from fox_hand.library.entry import Entry

@@ -9,8 +9,8 @@ from pathlib import Path
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.session.actor import Actor
 from fox_hand.session.keep import KeptMember

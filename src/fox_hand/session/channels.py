@@ -7,12 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fox_hand.core.controls import Channel
-from fox_hand.core.euler import from_euler
-from fox_hand.core.placing import frame_of, put
-from fox_hand.core.pose import shown_euler
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import (
+from fox_hand.core.maths.euler import from_euler
+from fox_hand.core.maths.rotations import (
     Array,
     about_axis,
     from_matrix,
@@ -20,7 +16,11 @@ from fox_hand.core.rotations import (
     normalise,
     to_matrix,
 )
-from fox_hand.core.state import State
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.placing import frame_of, put
+from fox_hand.core.pose.pose import shown_euler
+from fox_hand.core.rig.rig import Rig
 
 AXES = "xyz"
 

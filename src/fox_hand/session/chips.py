@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fox_hand.core.controls import ControlKind, Region
-from fox_hand.core.keys import BY_HAND, Keys, Lane, LaneKind, Line, row_of
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.curves import BY_HAND, Keys, Lane, LaneKind, Line, row_of
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import ControlKind, Region
+from fox_hand.core.rig.rig import Rig
 
 FACE = frozenset({Region.HEAD, Region.EYES, Region.MOUTH})
 BODY = frozenset({Region.TORSO, Region.ARMS, Region.LEGS})

@@ -8,14 +8,14 @@ from dataclasses import replace
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.clip import Clip, cut_out, mapped, of_moments
-from fox_hand.core.keys import Lane, LaneKind, place_of, row_of, values_in
-from fox_hand.core.pose import BoundPose, Held, Pose, bind
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, angle_between
-from fox_hand.core.sides import Sides, sided
-from fox_hand.core.timeline import line_of
-from fox_hand.core.tracks import Ease, Track
+from fox_hand.core.animation.clip import Clip, cut_out, mapped, of_moments
+from fox_hand.core.animation.curves import Lane, LaneKind, place_of, row_of, values_in
+from fox_hand.core.animation.interpolation import Ease, Track
+from fox_hand.core.animation.sampler import line_of
+from fox_hand.core.maths.rotations import Array, angle_between
+from fox_hand.core.pose.pose import BoundPose, Held, Pose, bind
+from fox_hand.core.pose.sides import Sides, sided
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
 from fox_hand.library.name_map import NameMap

@@ -9,13 +9,13 @@ from enum import StrEnum
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.blend import blend
-from fox_hand.core.controls import Channel, Region
-from fox_hand.core.difference import ANGLE, DISTANCE, VALUE
-from fox_hand.core.pose import Choice, Pose, bind, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import angle_between
-from fox_hand.core.state import State
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Channel, Region
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.blend import blend
+from fox_hand.core.pose.difference import ANGLE, DISTANCE, VALUE
+from fox_hand.core.pose.pose import Choice, Pose, bind, take
+from fox_hand.core.rig.rig import Rig
 from fox_hand.session.actor import Actor
 from fox_hand.session.capture_sides import choice_of, state_of
 from fox_hand.session.mix import Fit, Mixed

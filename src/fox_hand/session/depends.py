@@ -6,9 +6,9 @@ from collections.abc import Collection, Iterator
 
 import numpy as np
 
-from fox_hand.core.rig import Rig
-from fox_hand.core.solvers import DrivenKind, Look
-from fox_hand.core.state import State
+from fox_hand.core.model.solvers import DrivenKind, Look
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
 
 MOVED = 1e-6
 

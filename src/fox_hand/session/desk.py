@@ -10,11 +10,11 @@ from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
-from fox_hand.core.bounds import Lock
-from fox_hand.core.camera import Camera
-from fox_hand.core.pose import Choice, Pose, take
-from fox_hand.core.rig import Rig
-from fox_hand.core.state import State
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.rig.locks_limits import Lock
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry

@@ -9,7 +9,7 @@ from functools import partial
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.name_match import Rules
+from fox_hand.core.retarget.name_match import Rules
 from fox_hand.library import moves, sheet_moves
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry

@@ -9,16 +9,16 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.bounds import Lock, within
-from fox_hand.core.controls import Region, Side
-from fox_hand.core.fitting import FitOptions, Fitted, Landed, Landing, fit
-from fox_hand.core.name_match import Found, Match, Rules, match_names
-from fox_hand.core.naming import region_from_name, side_from_name
-from fox_hand.core.pose import Pose, rests_otherwise
-from fox_hand.core.rig import Rig
-from fox_hand.core.roles import infer_roles
-from fox_hand.core.rotations import angle_between
-from fox_hand.core.state import State
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.model.state import State
+from fox_hand.core.naming.roles import infer_roles
+from fox_hand.core.naming.side_region import region_from_name, side_from_name
+from fox_hand.core.pose.pose import Pose, rests_otherwise
+from fox_hand.core.retarget.name_match import Found, Match, Rules, match_names
+from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landed, Landing, fit
+from fox_hand.core.rig.locks_limits import Lock, within
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.card import Card
 from fox_hand.session.capture_sides import state_of
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.rig import Rig
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry

@@ -8,11 +8,11 @@ from dataclasses import replace
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.fitting import FitOptions, Fitted, Landing
-from fox_hand.core.name_match import Found, Rules
-from fox_hand.core.naming import side_from_name
-from fox_hand.core.pose import Pose, take
-from fox_hand.core.rig import Rig
+from fox_hand.core.naming.side_region import side_from_name
+from fox_hand.core.pose.pose import Pose, take
+from fox_hand.core.retarget.name_match import Found, Rules
+from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landing
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.card import Card
 from fox_hand.library.name_map import NameMap
 from fox_hand.session.actor import Actor

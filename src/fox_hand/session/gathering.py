@@ -8,7 +8,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.rig import Rig
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.actor import Actor
 from fox_hand.session.keep import KeptMember

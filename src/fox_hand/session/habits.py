@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fox_hand.core.controls import Channel
+from fox_hand.core.model.controls import Channel
 from fox_hand.library.sheets import Habit
 from fox_hand.session.capture import CaptureDraft
 

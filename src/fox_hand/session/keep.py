@@ -15,10 +15,10 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import SHOT, read_file
 from fox_hand.base.places import Places
 from fox_hand.base.versions import upgrade
-from fox_hand.core.bounds import Lock
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import Channel
-from fox_hand.core.rebind import Values, merged, values_of, with_values
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.rig.locks_limits import Lock
+from fox_hand.core.rig.rebind import Values, merged, values_of, with_values
+from fox_hand.core.view.camera import Camera
 from fox_hand.library.atomic import make_folder, write_atomically
 from fox_hand.library.lines_file import KeptLine, LineBook
 from fox_hand.session.keep_keys import (

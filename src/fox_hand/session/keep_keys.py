@@ -8,11 +8,11 @@ from typing import Annotated
 import msgspec
 
 from fox_hand.base.documents import Number, Positive
-from fox_hand.core.blocks import Block
-from fox_hand.core.clip import Clip
-from fox_hand.core.controls import Side
-from fox_hand.core.keys import Keys, Origin
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.clip_instances import Block
+from fox_hand.core.animation.curves import Keys, Origin
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.model.controls import Side
 from fox_hand.library.lines_file import EASES, LETTERS, KeptLine, kept_lines, lines_from
 from fox_hand.session.timing import Timing
 

@@ -7,12 +7,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from fox_hand.core.clip import lane_values
-from fox_hand.core.keys import Keys, Lane, Line
-from fox_hand.core.pose import bind
-from fox_hand.core.rotations import Array
-from fox_hand.core.sides import Sides, sided
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.clip import lane_values
+from fox_hand.core.animation.curves import Keys, Lane, Line
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.pose.pose import bind
+from fox_hand.core.pose.sides import Sides, sided
 from fox_hand.library.card import Card
 from fox_hand.session.chips import Chip
 from fox_hand.session.take import Take

@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.between import in_between, spanning
-from fox_hand.core.keys import Keys, Lane, Line, lanes_of, row_of
-from fox_hand.core.rotations import Array
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.curves import Keys, Lane, Line, lanes_of, row_of
+from fox_hand.core.animation.inbetween import in_between, spanning
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.maths.rotations import Array
 from fox_hand.library.card import Card
 from fox_hand.session.actor import Actor, Edit, KeyStep, pose_step
 from fox_hand.session.cast import Cast

@@ -8,12 +8,21 @@ from typing import Any
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.blocks import Block
-from fox_hand.core.clip import Clip
-from fox_hand.core.keys import Keys, Lane, LaneKind, Line, Origin, joined, keys_at, row_of
-from fox_hand.core.rig import Rig
-from fox_hand.core.sides import Sides
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.clip_instances import Block
+from fox_hand.core.animation.curves import (
+    Keys,
+    Lane,
+    LaneKind,
+    Line,
+    Origin,
+    joined,
+    keys_at,
+    row_of,
+)
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.pose.sides import Sides
+from fox_hand.core.rig.rig import Rig
 from fox_hand.session.actor import Actor, KeyStep
 from fox_hand.session.cast import Cast
 from fox_hand.session.clips import mirrored_clip

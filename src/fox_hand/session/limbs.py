@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from fox_hand.core.matching import goal_from_joints, joints_from_goal
-from fox_hand.core.rig import Rig
-from fox_hand.core.solvers import Limb
+from fox_hand.core.model.solvers import Limb
+from fox_hand.core.pose.ik_fk_matching import goal_from_joints, joints_from_goal
+from fox_hand.core.rig.rig import Rig
 from fox_hand.session.desk import Desk
 
 

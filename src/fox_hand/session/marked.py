@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import Protocol
 
-from fox_hand.core.state import State
+from fox_hand.core.model.state import State
 from fox_hand.session.actor import Actor
 
 

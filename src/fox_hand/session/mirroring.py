@@ -8,10 +8,10 @@ from enum import StrEnum
 import numpy as np
 
 from fox_hand.base.words import some_of
-from fox_hand.core.controls import Side
-from fox_hand.core.mirror import mirror
-from fox_hand.core.rig import Rig
-from fox_hand.core.sides import partner_row
+from fox_hand.core.model.controls import Side
+from fox_hand.core.pose.mirror import mirror
+from fox_hand.core.pose.sides import partner_row
+from fox_hand.core.rig.rig import Rig
 from fox_hand.session.actor import Edit
 from fox_hand.session.desk import Desk
 

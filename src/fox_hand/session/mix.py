@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.controls import Region
-from fox_hand.core.keys import Origin
-from fox_hand.core.pose import BoundPose, Pose, bind
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, angle_between
-from fox_hand.core.sides import Sides, partner_row
-from fox_hand.core.state import State
+from fox_hand.core.animation.curves import Origin
+from fox_hand.core.maths.rotations import Array, angle_between
+from fox_hand.core.model.controls import Region
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import BoundPose, Pose, bind
+from fox_hand.core.pose.sides import Sides, partner_row
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.card import Card
 from fox_hand.library.entry import Entry
 from fox_hand.session.actor import Actor, pose_step

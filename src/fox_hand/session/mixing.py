@@ -9,7 +9,7 @@ from pathlib import Path
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.pose import Pose
+from fox_hand.core.pose.pose import Pose
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry

@@ -13,12 +13,12 @@ from pathlib import Path
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Side
-from fox_hand.core.mirror import mirror
-from fox_hand.core.pairing import infer_partners, rest_places
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import angle_between, from_vector
-from fox_hand.core.state import State
+from fox_hand.core.maths.rotations import angle_between, from_vector
+from fox_hand.core.model.controls import Control, ControlKind, MirrorRule, Region, Side
+from fox_hand.core.model.state import State
+from fox_hand.core.naming.mirror_partners import infer_partners, rest_places
+from fox_hand.core.pose.mirror import mirror
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,

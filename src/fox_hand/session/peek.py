@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from functools import cached_property
 
-from fox_hand.core.pose import bind
-from fox_hand.core.rotations import Array
-from fox_hand.core.state import State
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import bind
 from fox_hand.session.actor import Actor
 from fox_hand.session.mix import Mixed, reach_of
 from fox_hand.session.putting import How, Putting, Weights

@@ -8,12 +8,12 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.performance import Performance
-from fox_hand.core.pose import Choice, take, world_rotation
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, inverse, multiply, rotate
-from fox_hand.core.stance import Stance, stance_of
-from fox_hand.core.state import State
+from fox_hand.core.animation.performance import Performance
+from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Choice, take, world_rotation
+from fox_hand.core.retarget.rest_alignment import Stance, stance_of
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.motions import READ, read_performance
 
 SUFFIXES = READ
@@ -48,7 +48,7 @@ def laid_on(performance: Performance, rig: Rig, names: Mapping[str, str] | None 
 
     Joints are matched by what was told, by name, else by their part of the body. A file of the
     same skeleton is taken as it is, shapes and all; else turns are carried over as poses are
-    (:mod:`fox_hand.core.fitting`), so joint axes and rest stances may differ.
+    (:mod:`fox_hand.core.retarget.retarget`), so joint axes and rest stances may differ.
 
     Raises:
         FoxHandError: ``performance.nothing_fits``.

@@ -11,9 +11,9 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.controls import Region
-from fox_hand.core.landing import not_landing
-from fox_hand.core.rig import Rig
+from fox_hand.core.model.controls import Region
+from fox_hand.core.retarget.unmatched import not_landing
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.alike import AlikeFinder
 from fox_hand.library.catalogue import NOBODY, Catalogue, Personal
 from fox_hand.library.index import (

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Protocol
 
-from fox_hand.core.view import Picture, Ready, View
+from fox_hand.core.view.render_request import Picture, Ready, View
 
 Post = Callable[[Callable[[], None]], None]
 """Runs a function on the thread the session lives on, later."""

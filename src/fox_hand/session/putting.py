@@ -8,16 +8,16 @@ from enum import StrEnum
 
 import numpy as np
 
-from fox_hand.core.controls import Region, Side
-from fox_hand.core.keys import Lane, LaneKind
-from fox_hand.core.layering import layer
-from fox_hand.core.limb_twins import Twins
-from fox_hand.core.mixing import mix
-from fox_hand.core.pose import BoundPose
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.sides import Sides, sided
-from fox_hand.core.state import State
+from fox_hand.core.animation.curves import Lane, LaneKind
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.additive import layer
+from fox_hand.core.pose.ik_fk_blend import Twins
+from fox_hand.core.pose.pose import BoundPose
+from fox_hand.core.pose.sides import Sides, sided
+from fox_hand.core.pose.weighted_blend import mix
+from fox_hand.core.rig.rig import Rig
 from fox_hand.session.actor import Actor
 
 

@@ -7,11 +7,11 @@ from collections.abc import Iterable
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.key_poses import held_frames, joint_speeds, key_poses
-from fox_hand.core.keys import Lane, LaneKind, Line
-from fox_hand.core.state import State
-from fox_hand.core.timeline import line_of
-from fox_hand.core.tracks import Ease, Track
+from fox_hand.core.animation.curves import Lane, LaneKind, Line
+from fox_hand.core.animation.interpolation import Ease, Track
+from fox_hand.core.animation.key_poses import held_frames, joint_speeds, key_poses
+from fox_hand.core.animation.sampler import line_of
+from fox_hand.core.model.state import State
 from fox_hand.session.actor import Actor
 from fox_hand.session.performing import frame_of
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from fox_hand.core.bounds import Lock
-from fox_hand.core.controls import Channel, SettingKind
-from fox_hand.core.rig import Rig
-from fox_hand.core.state import State
+from fox_hand.core.model.controls import Channel, SettingKind
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.locks_limits import Lock
+from fox_hand.core.rig.rig import Rig
 from fox_hand.session.channels import ChannelRef, channels_of, with_value
 
 KINDS = (Channel.TURN, Channel.MOVE, Channel.SCALE)

@@ -6,8 +6,8 @@ from collections.abc import Iterable
 
 from psygnal import Signal
 
-from fox_hand.core.controls import Region, Side
-from fox_hand.core.rig import Rig
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.rig.rig import Rig
 
 
 class Selection:

@@ -14,8 +14,8 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
-from fox_hand.core.pose import Pose
-from fox_hand.core.rig import Rig
+from fox_hand.core.pose.pose import Pose
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.catalogue import Group
 from fox_hand.library.entry import Entry
 from fox_hand.library.index import Index, IndexDamagedError

@@ -8,14 +8,22 @@ from functools import cached_property
 
 import numpy as np
 
-from fox_hand.core.blocks import Block, BlockPlayer
-from fox_hand.core.keys import NO_KEYS, Keys, Lane, Origin, changed_lanes, keys_at, with_lanes
-from fox_hand.core.rebind import values_of, with_values
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, inverse, multiply, normalise
-from fox_hand.core.state import State
-from fox_hand.core.timeline import Timeline
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.clip_instances import Block, BlockPlayer
+from fox_hand.core.animation.curves import (
+    NO_KEYS,
+    Keys,
+    Lane,
+    Origin,
+    changed_lanes,
+    keys_at,
+    with_lanes,
+)
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.animation.sampler import Timeline
+from fox_hand.core.maths.rotations import Array, inverse, multiply, normalise
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rebind import values_of, with_values
+from fox_hand.core.rig.rig import Rig
 
 
 @dataclass(frozen=True, eq=False)
@@ -26,7 +34,7 @@ class Take:
         rig: what ``base`` belongs to.
         base: values of channels without keys; for keyed ones those that come back when the
             last key goes.
-        keys: see :class:`fox_hand.core.keys.Keys`.
+        keys: see :class:`fox_hand.core.animation.curves.Keys`.
         blocks: clips laid over the keys, in the order in which they came.
     """
 

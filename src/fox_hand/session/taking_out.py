@@ -10,11 +10,11 @@ import numpy as np
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.work import Progress
-from fox_hand.core.clip import Clip
-from fox_hand.core.keys import Keys
-from fox_hand.core.motion import Motion, Source, motion_of
-from fox_hand.core.rig import Rig
-from fox_hand.core.state import State
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.curves import Keys
+from fox_hand.core.animation.motion import Motion, Source, motion_of
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange import gltf
 from fox_hand.interchange.files import files_of
 from fox_hand.interchange.motions import GLTF, motion_bytes, unit_of

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from psygnal import Signal
 
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.interpolation import Ease
 
 LONGEST = 999_999  # frames: more than eleven hours
 RATES = (12.0, 15.0, 24.0, 25.0, 30.0, 48.0, 50.0, 60.0)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from fox_hand.core.rig import RestFrom
+from fox_hand.core.rig.rig import RestFrom
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,

@@ -8,9 +8,9 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.rotations import Array
-from fox_hand.core.transforms import directions
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.maths.transforms import directions
+from fox_hand.core.view.camera import Camera
 from fox_hand.ui.look import Look
 
 NEAR, FAR = 38.0, 62.0  # pixels from the handle to where an arrow begins and ends

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from fox_hand.core.between import HIGHEST, LOWEST
+from fox_hand.core.animation.inbetween import HIGHEST, LOWEST
 from fox_hand.session.desk import Desk
 from fox_hand.session.keying import Between
 from fox_hand.ui.amount_ruler import AmountRuler

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from fox_hand.core.rig import Rig
+from fox_hand.core.rig.rig import Rig
 from fox_hand.session.capture import CaptureDraft, named
 from fox_hand.session.capture_groups import Group
 from fox_hand.ui.buttons import Button, Kind, Tick

@@ -8,9 +8,9 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import Channel
-from fox_hand.core.view import Picture, Quality, View
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.library.entry import Entry
 from fox_hand.session.capture import CaptureDraft, named
 from fox_hand.session.desk import Desk

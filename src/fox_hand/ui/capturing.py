@@ -10,10 +10,10 @@ import numpy as np
 from PySide6.QtCore import QObject, Signal
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.camera import Camera
-from fox_hand.core.clip import Clip
-from fox_hand.core.sides import Sides
-from fox_hand.core.view import Quality, Standing, View
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.pose.sides import Sides
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Quality, Standing, View
 from fox_hand.library.card import Card
 from fox_hand.library.container import PICTURE, read_card
 from fox_hand.library.entry import Entry

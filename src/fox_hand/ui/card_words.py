@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fox_hand.core.controls import Region
+from fox_hand.core.model.controls import Region
 from fox_hand.library.entry import Entry
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from fox_hand.core.difference import Difference
+from fox_hand.core.pose.difference import Difference
 from fox_hand.library.entry import Entry
 from fox_hand.library.head import read_head
 from fox_hand.session.care import Clash, Lost, Pair, Report, Strange, TakenOut, Version

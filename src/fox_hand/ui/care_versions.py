@@ -7,7 +7,7 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from fox_hand.core.difference import difference
+from fox_hand.core.pose.difference import difference
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.session.care import Version

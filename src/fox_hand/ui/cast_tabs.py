@@ -21,9 +21,9 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import ControlKind, Region
-from fox_hand.core.view import Picture, Quality, View
+from fox_hand.core.model.controls import ControlKind, Region
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Member
 from fox_hand.session.desk import Desk

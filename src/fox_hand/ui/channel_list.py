@@ -8,9 +8,9 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
-from fox_hand.core.controls import Channel, SettingKind
-from fox_hand.core.rig import Rig
-from fox_hand.core.state import State
+from fox_hand.core.model.controls import Channel, SettingKind
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
 from fox_hand.session.actor import Actor, Edit
 from fox_hand.session.desk import Desk
 from fox_hand.session.rows import ChannelRow, at_rest_row, rows_of, with_row

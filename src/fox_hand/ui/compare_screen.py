@@ -16,10 +16,10 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.words import some_of
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import Channel
-from fox_hand.core.state import State
-from fox_hand.core.view import Picture, Quality, Standing, View
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.state import State
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Picture, Quality, Standing, View
 from fox_hand.session.capture import on_ground
 from fox_hand.session.comparing import Compared, Comparison, Kind, Row
 from fox_hand.session.desk import Desk

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
-from fox_hand.core.controls import ControlKind
+from fox_hand.core.model.controls import ControlKind
 from fox_hand.ui.look import Look
 
 

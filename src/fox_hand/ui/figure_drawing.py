@@ -9,13 +9,13 @@ import numpy as np
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainterPath, QPolygonF
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import ControlKind, Region, Side
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, about_axis
-from fox_hand.core.solvers import Look
-from fox_hand.core.state import State
-from fox_hand.core.view import Contour, Picture, Quality, Standing, View
+from fox_hand.core.maths.rotations import Array, about_axis
+from fox_hand.core.model.controls import ControlKind, Region, Side
+from fox_hand.core.model.solvers import Look
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Contour, Picture, Quality, Standing, View
 from fox_hand.session.channels import turned_in_world
 
 WIDTH, HEIGHT = 208, 288

@@ -18,8 +18,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fox_hand.core.controls import Region, Side
-from fox_hand.core.fitting import Landing
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.fit_outcome import FitRow
 from fox_hand.ui.look import Look
 

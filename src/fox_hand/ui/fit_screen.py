@@ -15,8 +15,8 @@ from PySide6.QtWidgets import (
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.fitting import FitOptions, Landing
-from fox_hand.core.name_match import Found, Rules
+from fox_hand.core.retarget.name_match import Found, Rules
+from fox_hand.core.retarget.retarget import FitOptions, Landing
 from fox_hand.library.entry import Entry
 from fox_hand.session.desk import Desk
 from fox_hand.session.fit_outcome import FitOutcome, FitRow

@@ -8,11 +8,11 @@ from typing import Protocol
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import Channel
-from fox_hand.core.pose import shown_euler
-from fox_hand.core.rotations import Array, from_vector, rotate
-from fox_hand.core.transforms import decompose, directions
+from fox_hand.core.maths.rotations import Array, from_vector, rotate
+from fox_hand.core.maths.transforms import decompose, directions
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.pose.pose import shown_euler
+from fox_hand.core.view.camera import Camera
 from fox_hand.session.actor import Actor, Edit
 from fox_hand.session.channels import moved_in_world, turned_about_own_axis, turned_in_world
 from fox_hand.session.desk import Desk

@@ -9,10 +9,10 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPixmap, QPolygonF
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import Control, ControlKind, Region, Side
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import Control, ControlKind, Region, Side
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
 from fox_hand.ui.look import Look
 
 REACH = 9.0  # how near the pointer must be to a handle, pixels

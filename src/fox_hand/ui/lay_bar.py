@@ -8,8 +8,8 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from fox_hand.core.controls import Side
-from fox_hand.core.sides import Sides
+from fox_hand.core.model.controls import Side
+from fox_hand.core.pose.sides import Sides
 from fox_hand.session.desk import Desk
 from fox_hand.session.laying import Laying
 from fox_hand.ui.buttons import Button, Kind

@@ -18,9 +18,9 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.rotations import Array
-from fox_hand.core.view import Picture, Quality, View
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
 from fox_hand.session.ports import Pictures, Post

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu
 
-from fox_hand.core.rig import RestFrom
+from fox_hand.core.rig.rig import RestFrom
 from fox_hand.demo.project import demo_performance
 from fox_hand.session.actor import Actor
 from fox_hand.session.cast import Absent, Member

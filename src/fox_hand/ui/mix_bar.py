@@ -16,10 +16,10 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.words import some_of
-from fox_hand.core.controls import ControlKind
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.view import Picture, Quality, Standing, View
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import ControlKind
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.render_request import Picture, Quality, Standing, View
 from fox_hand.session.desk import Desk
 from fox_hand.session.mix import Mix
 from fox_hand.session.ports import Pictures, Post

@@ -8,8 +8,8 @@ from functools import partial
 from PySide6.QtCore import QPoint, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from fox_hand.core.controls import Region
-from fox_hand.core.sides import Sides
+from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.sides import Sides
 from fox_hand.session.desk import Desk
 from fox_hand.session.mix import Fit, Mix
 from fox_hand.session.putting import Part, Way

@@ -23,8 +23,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fox_hand.core.controls import Region
-from fox_hand.core.pad import pad_corners, shares_of_pad
+from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.pad import pad_corners, shares_of_pad
 from fox_hand.session.mix import Mix
 from fox_hand.session.putting import Weights
 from fox_hand.ui.buttons import Button, Kind, Tick, draw_focus

@@ -7,8 +7,8 @@ from collections.abc import Mapping, Sequence
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
-from fox_hand.core.rotations import Array
-from fox_hand.core.view import Contour
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.view.render_request import Contour
 from fox_hand.session.desk import Desk
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage_paint import outline_path

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.rig import RestFrom, Rig
+from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.interchange.units import UNITS, UnitUnknownError
 from fox_hand.session.actor import Actor

@@ -18,9 +18,9 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.controls import ControlKind, MirrorRule, Region, Side
-from fox_hand.core.pairing import Doubt, FoundBy, doubts_of, pairs_of
-from fox_hand.core.roles import ALL_ROLES
+from fox_hand.core.model.controls import ControlKind, MirrorRule, Region, Side
+from fox_hand.core.naming.mirror_partners import Doubt, FoundBy, doubts_of, pairs_of
+from fox_hand.core.naming.roles import ALL_ROLES
 from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
 from fox_hand.session.pairing import PairsDraft

@@ -17,8 +17,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QApplication, QSizePolicy, QWidget
 
-from fox_hand.core.pairing import FoundBy, Pair
-from fox_hand.core.rig import Rig
+from fox_hand.core.naming.mirror_partners import FoundBy, Pair
+from fox_hand.core.rig.rig import Rig
 from fox_hand.ui.look import Look
 
 ROW = 24

@@ -6,11 +6,11 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import MirrorRule, SettingKind
-from fox_hand.core.rig import Rig
-from fox_hand.core.state import State
-from fox_hand.core.view import Picture, Quality, Standing, View
+from fox_hand.core.model.controls import MirrorRule, SettingKind
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Picture, Quality, Standing, View
 from fox_hand.session.pairing import PairsDraft, Trial
 from fox_hand.session.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fox_hand.core.view import Pixels, View
+from fox_hand.core.view.render_request import Pixels, View
 from fox_hand.session.jobs import Jobs
 from fox_hand.session.ports import Pictures
 

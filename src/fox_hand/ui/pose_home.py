@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import Qt
 
 from fox_hand.base.work import Progress
-from fox_hand.core.pose import Pose
+from fox_hand.core.pose.pose import Pose
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry

@@ -8,8 +8,8 @@ from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 
 from fox_hand.base.work import Progress
-from fox_hand.core.clip import Clip
-from fox_hand.core.keys import Origin
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.curves import Origin
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.name_map import NameMap

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.name_match import Rule, Rules
+from fox_hand.core.retarget.name_match import Rule, Rules
 from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look

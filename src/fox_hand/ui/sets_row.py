@@ -8,8 +8,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.controls import Region, Side
-from fox_hand.core.rig import Rig
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.rig.rig import Rig
 from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
 from fox_hand.session.selection import region_rows

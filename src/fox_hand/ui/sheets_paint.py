@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from PySide6.QtCore import QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from fox_hand.core.controls import Region
+from fox_hand.core.model.controls import Region
 from fox_hand.ui.look import Look
 from fox_hand.ui.sheet_layout import GAP, HEADING, PAD, Section, SheetLayout
 

@@ -17,8 +17,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractScrollArea, QToolTip
 
-from fox_hand.core.controls import Region
-from fox_hand.core.rig import Rig
+from fox_hand.core.model.controls import Region
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.session.mix import Mix

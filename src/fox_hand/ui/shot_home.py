@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QSplitter, QStackedWidget
 
-from fox_hand.core.controls import Region
+from fox_hand.core.model.controls import Region
 from fox_hand.library.entry import Entry
 from fox_hand.library.pack import SUFFIX as PACK
 from fox_hand.session.project import SHOTS

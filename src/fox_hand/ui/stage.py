@@ -20,11 +20,11 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import Channel, ControlKind
-from fox_hand.core.evaluation import Evaluation
-from fox_hand.core.rotations import Array
-from fox_hand.core.view import Contour, Picture, Quality, View
+from fox_hand.core.kinematics.evaluation import Evaluation
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import Channel, ControlKind
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Contour, Picture, Quality, View
 from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
 from fox_hand.session.peek import Peek

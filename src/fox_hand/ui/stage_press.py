@@ -7,8 +7,8 @@ from typing import Protocol
 import numpy as np
 from PySide6.QtCore import QPointF
 
-from fox_hand.core.camera import Camera
-from fox_hand.core.controls import ControlKind
+from fox_hand.core.model.controls import ControlKind
+from fox_hand.core.view.camera import Camera
 from fox_hand.session.actor import Actor
 from fox_hand.session.desk import Desk
 from fox_hand.ui.arrows import Arrows

@@ -21,7 +21,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QToolTip
 
-from fox_hand.core.keys import Keys
+from fox_hand.core.animation.curves import Keys
 from fox_hand.session.chips import Chip, title_of
 from fox_hand.session.desk import Desk
 from fox_hand.ui.buttons import draw_focus

@@ -10,8 +10,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fox_hand.core.keys import Lane
-from fox_hand.core.rotations import Array
+from fox_hand.core.animation.curves import Lane
+from fox_hand.core.maths.rotations import Array
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.session.actor import Actor

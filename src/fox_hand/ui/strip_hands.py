@@ -7,8 +7,8 @@ from typing import Protocol
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QMouseEvent
 
-from fox_hand.core.keys import Lane, row_of
-from fox_hand.core.rotations import Array
+from fox_hand.core.animation.curves import Lane, row_of
+from fox_hand.core.maths.rotations import Array
 from fox_hand.session.key_changes import held, stretched
 from fox_hand.session.keying import KeyDrag
 from fox_hand.session.laying import Laying

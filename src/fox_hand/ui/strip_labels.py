@@ -8,7 +8,7 @@ import numpy as np
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from fox_hand.core.keys import Keys, row_of
+from fox_hand.core.animation.curves import Keys, row_of
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.strip_base import StripBase
 from fox_hand.ui.strip_paint import RULER, TOOLS

@@ -9,8 +9,8 @@ from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QMenu
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.keys import Origin, row_of
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.curves import Origin, row_of
+from fox_hand.core.animation.interpolation import Ease
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.ui.passing_menu import passing_menu

@@ -10,10 +10,10 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
-from fox_hand.core.blocks import FINE, Block
-from fox_hand.core.controls import Region
-from fox_hand.core.keys import BY_HAND, Keys, Line
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.clip_instances import FINE, Block
+from fox_hand.core.animation.curves import BY_HAND, Keys, Line
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.model.controls import Region
 from fox_hand.session.chips import Chip
 from fox_hand.session.timing import Timing
 from fox_hand.ui.look import Look

@@ -8,11 +8,11 @@ from functools import cached_property
 
 import numpy as np
 
-from fox_hand.core.blocks import Block
-from fox_hand.core.controls import Region, Side
-from fox_hand.core.keys import NO_KEYS, Keys, Lane, LaneKind, Line, row_of
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, to_vector
+from fox_hand.core.animation.clip_instances import Block
+from fox_hand.core.animation.curves import NO_KEYS, Keys, Lane, LaneKind, Line, row_of
+from fox_hand.core.maths.rotations import Array, to_vector
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.rig.rig import Rig
 from fox_hand.session.actor import Actor
 from fox_hand.session.chips import ROWS, Chip, chips_of, label_of, lanes_in
 

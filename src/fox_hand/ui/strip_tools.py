@@ -7,7 +7,7 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.interpolation import Ease
 from fox_hand.session.desk import Desk
 from fox_hand.session.timing import LONGEST, RATES
 from fox_hand.ui.buttons import Button, Kind

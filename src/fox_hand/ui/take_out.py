@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.view import Standing
+from fox_hand.core.view.render_request import Standing
 from fox_hand.library.contact_sheet import write_sheet
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry

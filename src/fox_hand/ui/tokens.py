@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fox_hand.core.controls import Region
+from fox_hand.core.model.controls import Region
 
 
 @dataclass(frozen=True)

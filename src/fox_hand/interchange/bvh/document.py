@@ -15,8 +15,8 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_file
-from fox_hand.core.measure import measurable
-from fox_hand.core.rotations import Array
+from fox_hand.core.maths.measurable import measurable
+from fox_hand.core.maths.rotations import Array
 
 KEPT = "Nothing that was open has changed."
 CHANNELS = {

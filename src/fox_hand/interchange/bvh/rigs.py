@@ -12,13 +12,13 @@ from typing import cast, get_args
 
 import numpy as np
 
-from fox_hand.core.controls import Channel
-from fox_hand.core.euler import EulerOrder, from_euler
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.state import State
-from fox_hand.core.transforms import undone
+from fox_hand.core.maths.euler import EulerOrder, from_euler
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.maths.transforms import undone
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.bvh.document import Document, Joint, open_document
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, unique_names

@@ -14,12 +14,12 @@ from functools import cached_property
 
 import numpy as np
 
-from fox_hand.core.controls import ControlKind
-from fox_hand.core.euler import EulerOrder, axes_of, to_euler_near
-from fox_hand.core.motion import Motion
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array, inverse, multiply, rotate
-from fox_hand.core.transforms import compose, decompose
+from fox_hand.core.animation.motion import Motion
+from fox_hand.core.maths.euler import EulerOrder, axes_of, to_euler_near
+from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate
+from fox_hand.core.maths.transforms import compose, decompose
+from fox_hand.core.model.controls import ControlKind
+from fox_hand.core.rig.rig import Rig
 
 CENTIMETRES = 100.0
 USUAL: EulerOrder = "ZXY"

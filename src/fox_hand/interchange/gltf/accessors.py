@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.core.measure import measurable
+from fox_hand.core.maths.measurable import measurable
 from fox_hand.interchange.gltf.document import Accessor, Document, damaged
 
 _DTYPES: dict[int, Any] = {

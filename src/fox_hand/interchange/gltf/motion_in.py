@@ -8,11 +8,11 @@ import msgspec
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.performance import Performance
-from fox_hand.core.rig import RestFrom, Rig
-from fox_hand.core.rotations import Array, inverse, multiply, normalise, rotate
-from fox_hand.core.state import State
-from fox_hand.core.tracks import Ease, Track
+from fox_hand.core.animation.interpolation import Ease, Track
+from fox_hand.core.animation.performance import Performance
+from fox_hand.core.maths.rotations import Array, inverse, multiply, normalise, rotate
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import KEPT, Struct, damaged, open_document
 from fox_hand.interchange.gltf.rigs import node_names, read_rig

@@ -7,10 +7,10 @@ from typing import Any
 
 import numpy as np
 
-from fox_hand.core.keys import LaneKind
-from fox_hand.core.motion import Curve, Motion
-from fox_hand.core.rotations import Array
-from fox_hand.core.tracks import Ease
+from fox_hand.core.animation.curves import LaneKind
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.animation.motion import Curve, Motion
+from fox_hand.core.maths.rotations import Array
 from fox_hand.interchange.gltf.document import open_document
 from fox_hand.interchange.gltf.rigs import node_names
 from fox_hand.interchange.gltf.writing import GltfFile

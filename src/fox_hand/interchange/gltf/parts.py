@@ -11,8 +11,8 @@ import numpy.typing as npt
 from fox_hand.base.documents import BEYOND
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.pictures import TooManyPixelsError, opened_picture
-from fox_hand.core.measure import measurable
-from fox_hand.core.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
+from fox_hand.core.maths.measurable import measurable
+from fox_hand.core.model.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import Document, Mesh, Primitive, damaged, read_uri
 

@@ -13,20 +13,20 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.bind_pose import SkinBind
-from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting
-from fox_hand.core.measure import measurable
-from fox_hand.core.mesh import MeshPart
-from fox_hand.core.naming import (
+from fox_hand.core.maths.measurable import measurable
+from fox_hand.core.maths.rotations import Array, normalise
+from fox_hand.core.maths.transforms import decompose, undone
+from fox_hand.core.model.controls import Control, ControlKind, MirrorRule, Region, Setting
+from fox_hand.core.model.mesh import MeshPart
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.naming.side_region import (
     label_of,
     partner_name,
     region_from_name,
     side_from_name,
 )
-from fox_hand.core.rig import RestFrom, Rig
-from fox_hand.core.rotations import Array, normalise
-from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.transforms import decompose, undone
+from fox_hand.core.rig.bind_pose import SkinBind
+from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import KEPT, Document, Mesh, Node, damaged, open_document

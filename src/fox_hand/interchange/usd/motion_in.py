@@ -8,12 +8,12 @@ from typing import Any
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.measure import measurable
-from fox_hand.core.performance import Performance
-from fox_hand.core.rig import RestFrom, Rig
-from fox_hand.core.rotations import Array, inverse, multiply, rotate
-from fox_hand.core.state import State
-from fox_hand.core.transforms import decompose
+from fox_hand.core.animation.performance import Performance
+from fox_hand.core.maths.measurable import measurable
+from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate
+from fox_hand.core.maths.transforms import decompose
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.interchange.usd.rigs import read_rig
 from fox_hand.interchange.usd.stage import (
     KEPT,

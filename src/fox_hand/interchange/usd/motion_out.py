@@ -8,11 +8,11 @@ from typing import Any
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.mesh import MeshPart
-from fox_hand.core.motion import Motion
-from fox_hand.core.rig import Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.transforms import compose, undone
+from fox_hand.core.animation.motion import Motion
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.maths.transforms import compose, undone
+from fox_hand.core.model.mesh import MeshPart
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.usd.stage import module
 
 SUFFIXES = (".usda", ".usdc", ".usd")

@@ -9,10 +9,10 @@ from typing import Any
 
 import numpy as np
 
-from fox_hand.core.measure import measurable
-from fox_hand.core.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
-from fox_hand.core.rotations import Array
-from fox_hand.core.transforms import apply
+from fox_hand.core.maths.measurable import measurable
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.maths.transforms import apply
+from fox_hand.core.model.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
 from fox_hand.interchange.usd.stage import column_matrix, damaged, module
 
 INFLUENCES = 8

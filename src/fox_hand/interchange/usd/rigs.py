@@ -8,14 +8,14 @@ from typing import Any
 
 import numpy as np
 
-from fox_hand.core.bind_pose import SkinBind
-from fox_hand.core.controls import Control, ControlKind, MirrorRule, Region, Setting
-from fox_hand.core.measure import measurable
-from fox_hand.core.naming import label_of, partner_name, side_from_name
-from fox_hand.core.rig import RestFrom, Rig
-from fox_hand.core.rotations import Array
-from fox_hand.core.skeleton import Skeleton
-from fox_hand.core.transforms import decompose
+from fox_hand.core.maths.measurable import measurable
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.maths.transforms import decompose
+from fox_hand.core.model.controls import Control, ControlKind, MirrorRule, Region, Setting
+from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.naming.side_region import label_of, partner_name, side_from_name
+from fox_hand.core.rig.bind_pose import SkinBind
+from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
 from fox_hand.interchange.rest_choice import settled

@@ -13,7 +13,7 @@ import numpy as np
 
 from fox_hand.base.documents import BEYOND
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.rotations import Array
+from fox_hand.core.maths.rotations import Array
 from fox_hand.interchange.usd.inside import check_layers
 
 KEPT = "Nothing that was open has changed."

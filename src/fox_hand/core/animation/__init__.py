@@ -1,0 +1,14 @@
+"""Values over time: curves with keys, clips and their instances over them, recorded motion.
+Sampled for one frame or for many at once.
+
+- ``clip``: Clip, player_of, Player, cut_out, mapped, of_moments, lane_values
+- ``clip_instances``: Block, smooth, BlockPlayer
+- ``curves``: LaneKind, Lane, Line, joined, Origin, one_key, Keys, lanes_of, row_of, place_of,
+  values_in, keys_at, changed_lanes, with_lanes
+- ``inbetween``: spanning, in_between
+- ``interpolation``: Ease, Track, straight, curved, smooth_tangents, aligned
+- ``key_poses``: joint_speeds, key_poses, held_frames
+- ``motion``: Curve, Motion, Source, motion_of
+- ``performance``: Performance
+- ``sampler``: Timeline, line_of
+"""

@@ -1,0 +1,326 @@
+"""Clips: keys of chosen channels over a span of frames, to be laid in anywhere."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from fox_hand.core.animation.curves import Keys, Lane, LaneKind, Line, place_of
+from fox_hand.core.animation.interpolation import Track
+from fox_hand.core.animation.sampler import Timeline
+from fox_hand.core.maths.rotations import Array, angle_between, inverse, multiply, normalise, power
+from fox_hand.core.model.controls import Side
+from fox_hand.core.pose.pose import BoundPose
+from fox_hand.core.rig.rig import Rig
+
+PROFILE = 33  # places at which a drawing of a clip looks at it
+SEAM = 1e-4  # radians, metres or setting units that a seam may be off
+
+
+@dataclass(frozen=True, eq=False)
+class Clip:
+    """Keys counted from frame 0.
+
+    Args:
+        lines: by lane.
+        length: frames from the first to the last; after so many it repeats.
+        rate: frames a second it was made for.
+    """
+
+    lines: Mapping[Lane, Line]
+    length: float
+    rate: float = 24.0
+
+    @cached_property
+    def keys(self) -> Keys:
+        """Its keys, without knowing any card."""
+        return Keys(self.lines)
+
+    @property
+    def frames(self) -> Array:
+        """All keyed frames, ascending."""
+        return self.keys.frames()
+
+    @cached_property
+    def profile(self) -> tuple[float, ...]:
+        """How far it is from its beginning along the way, 0...1 at even distances: what a drawing
+        of it shows."""
+        at = np.linspace(0.0, self.length, PROFILE)
+        total = np.zeros(PROFILE)
+        for lane, line in self.lines.items():
+            rotation = lane.kind is LaneKind.TURN
+            values = Track(line.frames, line.values, line.eases, rotation).sample(at)
+            if rotation:
+                total += angle_between(values[0], values) ** 2
+            else:
+                total += ((values - values[0]) ** 2).sum(-1)
+        total = np.sqrt(total)
+        return tuple((total / max(float(total.max()), 1e-9)).tolist())
+
+    def map(self, to: Callable[[Line], Line]) -> Clip:
+        """Every line exchanged."""
+        return replace(self, lines={lane: to(line) for lane, line in self.lines.items()})
+
+    def only(self, lanes: Iterable[Lane]) -> Clip:
+        """Only some lanes; those it does not have are passed over."""
+        return replace(self, lines={lane: self.lines[lane] for lane in lanes if lane in self.lines})
+
+    def retimed(self, rate: float) -> Clip:
+        """For another rate: the same lengths of time, keys on whole frames.
+
+        A key that would fall onto its neighbour takes the next free frame, so that a blink at 30
+        frames a second keeps its closed frames at 24.
+        """
+        factor = rate / self.rate
+
+        def to(line: Line) -> Line:
+            frames = np.round(line.frames * factor)
+            for i in range(1, len(frames)):
+                frames[i] = max(frames[i], frames[i - 1] + 1)
+            return replace(line, frames=frames)
+
+        found = replace(self.map(to), rate=rate)
+        last = max((float(line.frames[-1]) for line in found.lines.values()), default=0.0)
+        return replace(found, length=max(round(self.length * factor), last))
+
+    def reversed(self) -> Clip:
+        """Backwards; how it goes on from a key is how it came to it before."""
+
+        def to(line: Line) -> Line:
+            order = np.arange(len(line))[::-1]
+            turned = line.taken(order)
+            eases = np.append(line.eases[:-1][::-1], line.eases[-1:]).astype(np.uint8)
+            return replace(turned, frames=self.length - turned.frames, eases=eases)
+
+        return self.map(to)
+
+    # -- seams ----------------------------------------------------------------------------
+
+    def seams(self) -> dict[Lane, float]:
+        """Lanes whose end is not their beginning, and how far they are off: radians, metres,
+        factors or units of the setting."""
+        found = {}
+        for lane, line in self.lines.items():
+            if lane.kind is LaneKind.TURN:
+                off = float(angle_between(line.values[0], line.values[-1]))
+            else:
+                off = float(np.abs(line.values[-1] - line.values[0]).max())
+            if off > SEAM:
+                found[lane] = off
+        return found
+
+    def seamless(self, *, spread: bool = True) -> Clip:
+        """The end made equal to the beginning.
+
+        Args:
+            spread: take the drift back little by little over the whole clip; else only the last
+                key becomes the first.
+        """
+
+        def to(line: Line) -> Line:
+            rotation = line.values.shape[1] == 4
+            if len(line) < 2:
+                return line
+            values = np.array(line.values)
+            span = line.frames[-1] - line.frames[0]
+            share = (line.frames - line.frames[0]) / span if spread else np.zeros(len(line))
+            share[-1] = 1.0
+            if rotation:
+                drift = multiply(inverse(line.values[-1]), line.values[0])
+                values = normalise(multiply(values, power(drift, share[:, None])))
+            else:
+                values = values + share[:, None] * (line.values[0] - line.values[-1])
+            values[0] = values[-1] = line.values[0]
+            euler = line.euler.copy() if line.euler is not None else None
+            if euler is not None:
+                euler[-1] = euler[0]
+            return replace(line, values=values, euler=euler)
+
+        return self.map(to)
+
+
+@dataclass(frozen=True, eq=False)
+class _Played:
+    rig: Rig
+    player: Player
+
+
+def player_of(rig: Rig, clip: Clip) -> Player:
+    """A player of a clip. A clip remembers its last one: while a block is pulled along, all blocks
+    are put together anew at every movement."""
+    known = vars(clip).get("_played")
+    if not isinstance(known, _Played) or known.rig is not rig:
+        known = vars(clip)["_played"] = _Played(rig, Player(rig, clip))
+    return known.player
+
+
+class Player:
+    """Samples a clip on one rig."""
+
+    def __init__(self, rig: Rig, clip: Clip) -> None:
+        self.rig, self.clip = rig, clip
+        seams = clip.seams()
+        self._timeline = Timeline(
+            rig,
+            Keys(
+                {
+                    lane: line if lane in seams else _around(line, clip.length)
+                    for lane, line in clip.lines.items()
+                }
+            ),
+        )
+        rows: dict[LaneKind, list[int]] = {kind: [] for kind in LaneKind}
+        self.missing: list[str] = []
+        for lane in clip.lines:
+            row = place_of(rig, lane)
+            if row is not None:
+                rows[lane.kind].append(row)
+            else:
+                self.missing.append(lane.name)
+        self._rows = {kind: np.array(found, dtype=np.intp) for kind, found in rows.items()}
+
+    def at(self, frame: float, side: Side | None = None) -> BoundPose:
+        """Values at a frame; with ``side`` only of the controls on that side."""
+        state = self._timeline.at(self.rig.rest, frame)
+        rows = self._rows
+        pose = BoundPose(
+            rows[LaneKind.MOVE],
+            state.move[rows[LaneKind.MOVE]],
+            rows[LaneKind.TURN],
+            state.turn[rows[LaneKind.TURN]],
+            state.euler[rows[LaneKind.TURN]],
+            rows[LaneKind.SCALE],
+            state.scale[rows[LaneKind.SCALE]],
+            rows[LaneKind.SETTING],
+            state.settings[rows[LaneKind.SETTING]],
+            tuple(self.missing),
+            len(self.clip.lines),
+        )
+        if side is None:
+            return pose
+        return pose.only(self.rig, [r for r, c in enumerate(self.rig.controls) if c.side is side])
+
+    def but(self, frame: float, side: Side) -> BoundPose:
+        """Values of everything that is not on a side."""
+        rows = [r for r, c in enumerate(self.rig.controls) if c.side is not side]
+        return self.at(frame).only(self.rig, rows)
+
+
+def _around(line: Line, length: float) -> Line:
+    """A line that ends as it begins, with a key of the time before and of the time after, so that
+    it goes through its ends as smoothly as through its middle."""
+    if len(line) < 3 or line.frames[0] > SEAM or line.frames[-1] < length - SEAM:
+        return line
+    before, after = line.taken(np.array([len(line) - 2])), line.taken(np.array([1]))
+    before = replace(before, frames=before.frames - length)
+    after = replace(after, frames=after.frames + length)
+    return before.merged(line).merged(after)
+
+
+def cut_out(
+    keys: Keys,
+    sample: Callable[[Lane, float], Array],
+    lanes: Iterable[Lane],
+    span: tuple[float, float],
+    rate: float,
+) -> Clip:
+    """The clip of some lanes between two frames.
+
+    Lines that have no key at the ends get one there, with what is shown, so that the clip is the
+    same by itself.
+
+    Args:
+        keys: the figure's keys.
+        sample: the value of a lane at a frame, ``(w,)``.
+        lanes: what goes in.
+        span: first and last frame.
+        rate: frames a second.
+    """
+    first, last = span
+    lines = {}
+    for lane in lanes:
+        line = keys.lines.get(lane)
+        if line is None:
+            continue
+        inside = line.taken(np.flatnonzero((line.frames >= first) & (line.frames <= last)))
+        for frame in (first, last):
+            if inside.at(frame) is None:
+                before = max(int(np.searchsorted(line.frames, frame, side="right")) - 1, 0)
+                one = line.taken(np.array([before]))
+                value = np.asarray(sample(lane, frame))[None]
+                inside = inside.merged(replace(one, frames=np.array([frame]), values=value))
+        origins = np.zeros(len(inside), np.intp)
+        lines[lane] = replace(inside, frames=inside.frames - first, origins=origins)
+    return Clip(lines, last - first, rate)
+
+
+def mapped(clip: Clip, rig: Rig, change: Callable[[BoundPose], BoundPose]) -> Clip:
+    """A clip with every keyed moment changed as a pose: mirrored, or fitted to another character.
+
+    Lanes keep their own keys where the changed pose has a lane of the same name, or of the
+    partner's; others are keyed at all moments.
+
+    Args:
+        clip: what is changed.
+        rig: what its lanes are sampled on.
+        change: poses in, poses out, on ``rig``.
+    """
+    player = Player(rig, clip)
+    return of_moments(clip, rig, [(f, change(player.at(f))) for f in clip.frames.tolist()])
+
+
+def of_moments(clip: Clip, rig: Rig, poses: Iterable[tuple[float, BoundPose]]) -> Clip:
+    """A clip with other lanes: poses at keyed frames of it, going on as most of its lanes do.
+
+    Args:
+        clip: gives length, rate and how it goes on.
+        rig: what the poses are bound to.
+        poses: by frame, ascending.
+    """
+    columns: dict[Lane, list[tuple[float, Array, Array | None]]] = {}
+    for frame, pose in poses:
+        for lane, value, euler in lane_values(rig, pose):
+            columns.setdefault(lane, []).append((frame, value, euler))
+    ease_at = _eases(clip)
+    lines = {}
+    for lane, found in columns.items():
+        at = np.array([f for f, _, _ in found])
+        euler = None
+        if lane.kind is LaneKind.TURN:
+            euler = np.array([np.zeros(3) if e is None else e for _, _, e in found])
+        lines[lane] = Line(
+            at,
+            np.array([v for _, v, _ in found]),
+            np.array([ease_at[f] for f in at.tolist()], np.uint8),
+            np.zeros(len(at), np.intp),
+            euler,
+        )
+    return replace(clip, lines=lines)
+
+
+def _eases(clip: Clip) -> dict[float, int]:
+    """How most lanes go on from each keyed frame."""
+    found: dict[float, list[int]] = {}
+    for line in clip.lines.values():
+        for frame, ease in zip(line.frames.tolist(), line.eases.tolist(), strict=True):
+            found.setdefault(frame, []).append(ease)
+    return {f: max(set(eases), key=eases.count) for f, eases in found.items()}
+
+
+def lane_values(rig: Rig, pose: BoundPose) -> list[tuple[Lane, Array, Array | None]]:
+    """The value of every lane that a pose holds, and of turns their angles."""
+    found: list[tuple[Lane, Array, Array | None]] = []
+    for kind, rows, values in (
+        (LaneKind.MOVE, pose.move_rows, pose.move),
+        (LaneKind.SCALE, pose.scale_rows, pose.scale),
+    ):
+        for row, value in zip(rows.tolist(), values, strict=True):
+            found.append((Lane(kind, rig.controls[row].name), value, None))
+    for row, value, euler in zip(pose.turn_rows.tolist(), pose.turn, pose.euler, strict=True):
+        found.append((Lane(LaneKind.TURN, rig.controls[row].name), value, euler))
+    for row, setting in zip(pose.setting_rows.tolist(), pose.settings, strict=True):
+        found.append((Lane(LaneKind.SETTING, rig.settings[row].name), np.array([setting]), None))
+    return found

@@ -1,0 +1,175 @@
+"""Clips laid in as blocks: repeated, retimed, blended in and out, over the keys of a figure."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from fox_hand.core.animation.clip import Clip, Player, player_of
+from fox_hand.core.animation.curves import Origin
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import Side
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.additive import layer
+from fox_hand.core.pose.blend import blend
+from fox_hand.core.rig.rig import Rig
+
+FINE = 400  # steps of what is drawn of a block
+
+
+@dataclass(frozen=True, eq=False)
+class Block:
+    """One clip in a shot.
+
+    Args:
+        clip: what is played.
+        origin: the card it came from.
+        start: the shot's frame of the clip's first.
+        repeats: how often; parts of a time are possible.
+        speed: 2 is twice as fast.
+        backwards: played from its end.
+        gap: frames of rest between two times, with the values of the end.
+        lead, lead_side: frames that one side of the body is ahead.
+        fade_in, fade_out: frames over which it comes in and goes out.
+        strength: how much of it, 1 is all.
+        on_top: added to what is there instead of taking its place.
+        jitter: frames by which each time may come earlier or later.
+        doubles: share of the times that come twice in a row.
+        seed: which of the many ways of jitter and doubles.
+    """
+
+    clip: Clip
+    origin: Origin
+    start: float
+    repeats: float = 1.0
+    speed: float = 1.0
+    backwards: bool = False
+    gap: float = 0.0
+    lead: float = 0.0
+    lead_side: Side = Side.LEFT
+    fade_in: float = 0.0
+    fade_out: float = 0.0
+    strength: float = 1.0
+    on_top: bool = False
+    jitter: float = 0.0
+    doubles: float = 0.0
+    seed: int = 1
+
+    @property
+    def once(self) -> float:
+        """Frames that one time takes."""
+        return self.clip.length / self.speed
+
+    @cached_property
+    def starts(self) -> Array:
+        """When each time begins, counted from the block's start; the same for a seed ever after."""
+        count = max(int(np.ceil(self.repeats - 1e-9)), 1)
+        if self.jitter <= 0 and self.doubles <= 0:
+            return np.asarray(np.arange(count) * (self.once + self.gap))
+        chance = np.random.default_rng(self.seed)
+        found: list[float] = []
+        at = 0.0
+        for number in range(count):
+            shift = float(np.round(chance.uniform(-self.jitter, self.jitter))) if number else 0.0
+            begin = max(at + shift, (found[-1] + self.once) if found else 0.0)
+            found.append(begin)
+            if chance.random() < self.doubles:
+                found.append(begin + self.once + 1.0)
+            at = at + self.once + self.gap
+        return np.array(found)
+
+    @cached_property
+    def length(self) -> float:
+        """Frames from its start to its end."""
+        rest = self.repeats - int(self.repeats + 1e-9)
+        last = float(self.starts[-1])
+        if rest > 1e-6:
+            return last + rest * self.once
+        return last + self.once
+
+    @property
+    def end(self) -> float:
+        return self.start + self.length
+
+    def clip_frame(self, at: float) -> float:
+        """The clip's frame that is played some frames after the block's start."""
+        number = int(np.searchsorted(self.starts, at + 1e-9, side="right")) - 1
+        inside = (at - float(self.starts[max(number, 0)])) * self.speed
+        inside = min(max(inside, 0.0), self.clip.length)
+        return self.clip.length - inside if self.backwards else inside
+
+    def weight(self, at: float) -> float:
+        """How strongly it counts some frames after its start."""
+        if at < -1e-9 or at > self.length + 1e-9:
+            return 0.0
+        rise = min(at / self.fade_in, 1.0) if self.fade_in > 0 else 1.0
+        fall = min((self.length - at) / self.fade_out, 1.0) if self.fade_out > 0 else 1.0
+        return self.strength * smooth(rise) * smooth(fall)
+
+    @cached_property
+    def envelope(self) -> Array:
+        """How much moves along its way and counts, at :data:`FINE` even steps, from 0 to 1."""
+        profile, high = self.clip.profile, max(abs(self.strength), 1.0)
+        found = np.empty(FINE + 1)
+        for step in range(FINE + 1):
+            at = self.length * step / FINE
+            along = self.clip_frame(at) / max(self.clip.length, 1e-9)
+            moved = profile[round(along * (len(profile) - 1))]
+            found[step] = moved * max(self.weight(at), 0.0) / high
+        return found
+
+
+def smooth(part: float) -> float:
+    """From 0 to 1 without a jolt at either end."""
+    part = min(max(part, 0.0), 1.0)
+    return part * part * (3.0 - 2.0 * part)
+
+
+class BlockPlayer:
+    """Plays the blocks of one figure over its keys.
+
+    The keys come first, then the blocks in the order in which they begin, of those that begin
+    together the one laid in first; each works on what those before it left.
+
+    Args:
+        rig: the figure's rig.
+        blocks: in the order in which they were laid in.
+    """
+
+    def __init__(self, rig: Rig, blocks: tuple[Block, ...]) -> None:
+        self._rig = rig
+        order = sorted(range(len(blocks)), key=lambda i: (blocks[i].start, i))
+        self._played = [(blocks[i], player_of(rig, blocks[i].clip)) for i in order]
+
+    def over(self, state: State, frame: float) -> State:
+        """A figure at a frame with the blocks on it."""
+        for block, player in self._played:
+            at = frame - block.start
+            if not block.lead:
+                state = self._laid(state, block, player, at, None)
+            else:
+                state = self._laid(state, block, player, at, block.lead_side, others=True)
+                state = self._laid(state, block, player, at + block.lead, block.lead_side)
+        return state
+
+    def _laid(
+        self,
+        state: State,
+        block: Block,
+        player: Player,
+        at: float,
+        side: Side | None,
+        *,
+        others: bool = False,
+    ) -> State:
+        weight = block.weight(at)
+        if weight == 0.0:
+            return state
+        frame = block.clip_frame(at)
+        pose = player.but(frame, side) if others and side is not None else player.at(frame, side)
+        rules = self._rig.setting_rules
+        if block.on_top:
+            return layer(state, pose, self._rig.rest, weight, rules)
+        return blend(state, pose, weight, rules)

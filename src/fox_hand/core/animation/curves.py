@@ -1,0 +1,374 @@
+"""The keys of a figure: for every channel that has any, values at frames, by name."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+import numpy as np
+import numpy.typing as npt
+
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.skeleton import Index
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
+
+SAME = 1e-6  # frames closer than this are one
+BY_HAND = 0  # the origin of keys that came from no card
+
+
+class LaneKind(StrEnum):
+    """What a lane keys: a kind of transform channel, or a setting."""
+
+    MOVE = "move"
+    TURN = "turn"
+    SCALE = "scale"
+    SETTING = "setting"
+
+    @property
+    def place(self) -> int:
+        """Which of the arrays of a :class:`State` it is."""
+        return list(LaneKind).index(self)
+
+    @property
+    def width(self) -> int:
+        """Numbers of one value."""
+        return {LaneKind.TURN: 4, LaneKind.SETTING: 1}.get(self, 3)
+
+
+KIND_OF = {
+    Channel.MOVE: LaneKind.MOVE,
+    Channel.TURN: LaneKind.TURN,
+    Channel.SCALE: LaneKind.SCALE,
+}
+
+
+@dataclass(frozen=True, order=True)
+class Lane:
+    """One keyed channel: its kind, and the name of the control or the setting."""
+
+    kind: LaneKind
+    name: str
+
+    @property
+    def is_setting(self) -> bool:
+        return self.kind is LaneKind.SETTING
+
+
+EMPTY = 800  # bytes of a line without keys, measured
+
+
+@dataclass(frozen=True, eq=False)
+class Line:
+    """The keys of one lane, in order of their frames.
+
+    Args:
+        frames: ``(K,)``, ascending.
+        values: relative to rest as in :class:`State`, ``(K, w)``.
+        eases: how it goes on from each key, :class:`Ease` numbers ``(K,)``.
+        origins: number of the card each key came from, 0 for none, ``(K,)``.
+        euler: of turns the angles as they were shown, radians ``(K, 3)``; None for others.
+    """
+
+    frames: Array
+    values: Array
+    eases: npt.NDArray[np.uint8]
+    origins: Index
+    euler: Array | None = None
+
+    def __len__(self) -> int:
+        return len(self.frames)
+
+    @property
+    def nbytes(self) -> int:
+        """About how much memory it takes: its arrays, and as objects they weigh more than that
+        where the keys are few."""
+        arrays = (self.frames, self.values, self.eases, self.origins, self.euler)
+        return EMPTY + sum(array.nbytes for array in arrays if array is not None)
+
+    def at(self, frame: float) -> int | None:
+        """Number of the key at a frame."""
+        place = int(np.searchsorted(self.frames, frame - SAME))
+        if place < len(self.frames) and abs(self.frames[place] - frame) <= SAME:
+            return place
+        return None
+
+    def has(self, frames: Array) -> npt.NDArray[np.bool_]:
+        """At which of some frames there is a key, ``(N,)``."""
+        if not len(self):
+            return np.zeros(len(frames), bool)
+        place = np.minimum(np.searchsorted(self.frames, frames - SAME), len(self) - 1)
+        return np.asarray(np.abs(self.frames[place] - frames) <= SAME)
+
+    def near(self, frames: npt.ArrayLike) -> npt.NDArray[np.bool_]:
+        """Which keys stand at one of some frames, ``(K,)``."""
+        wanted = np.sort(np.asarray(frames, dtype=np.float64).ravel())
+        if not len(wanted):
+            return np.zeros(len(self), bool)
+        place = np.minimum(np.searchsorted(wanted, self.frames - SAME), len(wanted) - 1)
+        return np.asarray(np.abs(wanted[place] - self.frames) <= SAME)
+
+    def taken(self, rows: Index) -> Line:
+        """Only some keys, in the order given."""
+        euler = self.euler[rows] if self.euler is not None else None
+        return Line(
+            self.frames[rows], self.values[rows], self.eases[rows], self.origins[rows], euler
+        )
+
+    def merged(self, other: Line) -> Line:
+        """Both; where both have a key the other's wins."""
+        mine = self.taken(np.flatnonzero(~self.near(other.frames)))
+        both = joined([mine, other])
+        return both.taken(np.argsort(both.frames, kind="stable"))
+
+    def with_ease(self, rows: Index, ease: Ease) -> Line:
+        """Some keys going on in another way."""
+        eases = self.eases.copy()
+        eases[rows] = ease
+        return replace(self, eases=eases)
+
+    def same(self, one: int, other: int) -> bool:
+        """Whether two keys have the same value from the same card."""
+        return bool(
+            self.origins[one] == self.origins[other]
+            and np.abs(self.values[one] - self.values[other]).max() < 1e-9
+        )
+
+
+def joined(lines: Sequence[Line]) -> Line:
+    """Lines of one lane as one, in the order given."""
+    angles = [line.euler for line in lines if line.euler is not None]
+    return Line(
+        np.concatenate([line.frames for line in lines]),
+        np.concatenate([line.values for line in lines]),
+        np.concatenate([line.eases for line in lines]),
+        np.concatenate([line.origins for line in lines]),
+        np.concatenate(angles) if len(angles) == len(lines) else None,
+    )
+
+
+@dataclass(frozen=True)
+class Origin:
+    """The card that keys came from.
+
+    Args:
+        card: its identity; empty for a mix of several.
+        name: how it was called then.
+        revision: which of its revisions went on.
+        amount: how much of it.
+        side: ``captured``, ``other`` or ``both``.
+        whole: whether it took the place of what was there, so that a newer revision can too.
+    """
+
+    card: str
+    name: str
+    revision: int = 1
+    amount: float = 1.0
+    side: str = "captured"
+    whole: bool = True
+
+
+def one_key(
+    frame: float, value: Array, ease: Ease, origin: int = BY_HAND, euler: Array | None = None
+) -> Line:
+    """A line of one key; ``value`` is ``(w,)``, ``euler`` of a turn ``(3,)``."""
+    return Line(
+        np.array([frame], dtype=np.float64),
+        np.array([value], dtype=np.float64),
+        np.array([ease], dtype=np.uint8),
+        np.array([origin], dtype=np.intp),
+        np.array([euler], dtype=np.float64) if euler is not None else None,
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class Keys:
+    """All keys of one figure.
+
+    Args:
+        lines: by lane; a lane without keys is not there.
+        origins: cards that keys came from, by number.
+    """
+
+    lines: Mapping[Lane, Line] = field(default_factory=dict)
+    origins: Mapping[int, Origin] = field(default_factory=dict)
+
+    def __bool__(self) -> bool:
+        return bool(self.lines)
+
+    def __iter__(self) -> Iterator[Lane]:
+        return iter(self.lines)
+
+    @property
+    def count(self) -> int:
+        """How many keys there are."""
+        return sum(map(len, self.lines.values()))
+
+    @property
+    def span(self) -> tuple[float, float] | None:
+        """First and last keyed frame."""
+        if not self.lines:
+            return None
+        return (
+            min(float(line.frames[0]) for line in self.lines.values()),
+            max(float(line.frames[-1]) for line in self.lines.values()),
+        )
+
+    def frames(self, lanes: Iterable[Lane] | None = None) -> Array:
+        """Frames with a key on any of some lanes, ascending."""
+        chosen = self.lines if lanes is None else [lane for lane in lanes if lane in self.lines]
+        found = [self.lines[lane].frames for lane in chosen]
+        return np.unique(np.concatenate(found)) if found else np.zeros(0)
+
+    def with_origin(self, origin: Origin | None) -> tuple[Keys, int]:
+        """The keys knowing a card, and its number."""
+        if origin is None:
+            return self, BY_HAND
+        for number, known in self.origins.items():
+            if known == origin:
+                return self, number
+        number = max(self.origins, default=0) + 1
+        return replace(self, origins={**self.origins, number: origin}), number
+
+    def with_lines(self, lines: Mapping[Lane, Line]) -> Keys:
+        """More keys; they win where there is one already. Origins nobody uses are forgotten."""
+        found = dict(self.lines)
+        for lane, line in lines.items():
+            found[lane] = found[lane].merged(line) if lane in found else line
+        return Keys(found, self.origins)._tidy()
+
+    def without(self, picked: Mapping[Lane, Array]) -> Keys:
+        """Without the keys at some frames of some lanes."""
+        found = dict(self.lines)
+        for lane, frames in picked.items():
+            if lane in found:
+                line = found[lane]
+                kept = np.flatnonzero(~line.near(frames))
+                if len(kept):
+                    found[lane] = line.taken(kept)
+                else:
+                    del found[lane]
+        return Keys(found, self.origins)._tidy()
+
+    def picked(self, picked: Mapping[Lane, Array]) -> dict[Lane, Line]:
+        """The keys at some frames of some lanes."""
+        found = {}
+        for lane, frames in picked.items():
+            line = self.lines.get(lane)
+            if line is not None:
+                rows = np.flatnonzero(line.near(frames))
+                if len(rows):
+                    found[lane] = line.taken(rows)
+        return found
+
+    def carried(self, picked: Mapping[Lane, Array], to: Callable[[Array], Array]) -> Keys:
+        """The keys with some of them at other frames; keys they land on give way, and of several
+        that land on one frame the last stays."""
+        moving = self.picked(picked)
+        landed = {}
+        for lane, line in moving.items():
+            frames = np.asarray(to(line.frames), dtype=np.float64)
+            order = np.argsort(frames, kind="stable")
+            last = np.append(np.diff(frames[order]) > SAME, True)
+            rows = order[last]
+            landed[lane] = replace(line.taken(rows), frames=frames[rows])
+        return self.without(picked).with_lines(landed)
+
+    def eased(self, picked: Mapping[Lane, Array], ease: Ease) -> Keys:
+        """The keys with some of them going on in another way."""
+        found = dict(self.lines)
+        for lane, frames in picked.items():
+            line = found.get(lane)
+            if line is not None:
+                found[lane] = line.with_ease(np.flatnonzero(line.near(frames)), ease)
+        return Keys(found, self.origins)
+
+    def _tidy(self) -> Keys:
+        all_of_them = [line.origins for line in self.lines.values()]
+        used = set(np.unique(np.concatenate(all_of_them)).tolist()) if all_of_them else set()
+        if all(number in used for number in self.origins):
+            return self
+        return replace(self, origins={n: o for n, o in self.origins.items() if n in used})
+
+
+NO_KEYS = Keys()
+
+
+def lanes_of(rig: Rig, rows: Iterable[int]) -> list[Lane]:
+    """Every channel and setting of some controls."""
+    found = []
+    for row in rows:
+        control = rig.controls[row]
+        found += [Lane(KIND_OF[c], control.name) for c in Channel if c in control.channels]
+        found += [Lane(LaneKind.SETTING, rig.settings[s].name) for s in rig.settings_of[row]]
+    return found
+
+
+def row_of(rig: Rig, lane: Lane) -> int | None:
+    """The control a lane belongs to; None where the rig has none of that name."""
+    row = place_of(rig, lane)
+    return rig.settings[row].control if row is not None and lane.is_setting else row
+
+
+def place_of(rig: Rig, lane: Lane) -> int | None:
+    """Row of a lane's values in :func:`values_in`; None where the rig has none of that name."""
+    return (rig.setting_row if lane.is_setting else rig.control_row).get(lane.name)
+
+
+def values_in(state: State, kind: LaneKind) -> Array:
+    """The values of one kind in a state ``(C, w)``, or a batch ``(F, C, w)``; settings have no
+    last axis."""
+    return state.arrays()[kind.place]
+
+
+def keys_at(
+    rig: Rig,
+    state: State,
+    lanes: Iterable[Lane],
+    frame: float,
+    ease: Ease,
+    origin: int = BY_HAND,
+) -> dict[Lane, Line]:
+    """One key for each lane, with the values of a state."""
+    found, shown = {}, None
+    for lane in lanes:
+        row, euler = place_of(rig, lane), None
+        assert row is not None
+        value = np.atleast_1d(values_in(state, lane.kind)[row])
+        discrete = lane.is_setting and rig.settings[row].discrete
+        if lane.kind is LaneKind.TURN:
+            shown = state.shown(rig.orders) if shown is None else shown
+            euler = shown[row]
+        found[lane] = one_key(frame, value, Ease.STEP if discrete else ease, origin, euler)
+    return found
+
+
+def changed_lanes(rig: Rig, before: State, after: State) -> list[Lane]:
+    """Channels whose values are not bit for bit the same."""
+    found = []
+    for kind in (LaneKind.MOVE, LaneKind.TURN, LaneKind.SCALE):
+        differs = (values_in(before, kind) != values_in(after, kind)).any(-1)
+        if kind is LaneKind.TURN:
+            differs |= (before.euler != after.euler).any(-1)
+        found += [Lane(kind, rig.controls[row].name) for row in np.flatnonzero(differs)]
+    other = np.flatnonzero(before.settings != after.settings)
+    return found + [Lane(LaneKind.SETTING, rig.settings[row].name) for row in other]
+
+
+def with_lanes(rig: Rig, state: State, source: State, lanes: Iterable[Lane]) -> State:
+    """A state with the values that another one has on some lanes."""
+    arrays = [values.copy() for values in state.arrays()]
+    rows: dict[LaneKind, list[int]] = {}
+    for lane in lanes:
+        row = place_of(rig, lane)
+        assert row is not None
+        rows.setdefault(lane.kind, []).append(row)
+    for kind, chosen in rows.items():
+        arrays[kind.place][chosen] = values_in(source, kind)[chosen]
+        if kind is LaneKind.TURN:
+            arrays[4][chosen] = source.euler[chosen]
+    move, turn, scale, settings, euler = arrays
+    return state.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler)

@@ -1,0 +1,71 @@
+"""In between two keys: part of the way from the one before to the one after."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from fox_hand.core.animation.curves import Keys, Lane, LaneKind, place_of
+from fox_hand.core.maths.rotations import Array, between
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.blend import JUMP, blend_scale
+from fox_hand.core.rig.rig import Rig
+
+LOWEST, HIGHEST = -0.25, 1.25
+
+
+def spanning(keys: Keys, lanes: Iterable[Lane], frame: float) -> list[Lane]:
+    """Lanes that have a key before and one after a frame."""
+    found = []
+    for lane in lanes:
+        line = keys.lines.get(lane)
+        if line is not None and line.frames[0] < frame < line.frames[-1]:
+            found.append(lane)
+    return found
+
+
+def in_between(
+    rig: Rig, keys: Keys, state: State, lanes: Iterable[Lane], frame: float, part: float
+) -> State:
+    """A figure with some lanes part of the way between their keys around a frame.
+
+    Args:
+        rig: what the state belongs to.
+        keys: the figure's keys.
+        state: values of everything else.
+        lanes: lanes as :func:`spanning` gives them.
+        frame: where; a key just there is passed over.
+        part: 0 is the key before, 1 the key after; beyond both is possible.
+    """
+    arrays = [values.copy() for values in state.arrays()]
+    for lane in lanes:
+        line = keys.lines[lane]
+        before = int(np.searchsorted(line.frames, frame - 1e-6)) - 1
+        after = int(np.searchsorted(line.frames, frame + 1e-6))
+        row, setting = place_of(rig, lane), lane.is_setting
+        assert row is not None
+        start, end = line.values[before], line.values[after]
+        discrete = setting and rig.settings[row].discrete
+        value = _part_way(lane.kind, start, end, part, discrete=discrete)
+        if setting:
+            low, high = rig.settings[row].minimum, rig.settings[row].maximum
+            ends = min(low, float(start[0]), float(end[0])), max(high, *start, *end)
+            value = np.clip(value, *ends)[0]
+        arrays[lane.kind.place][row] = value
+        if lane.kind is LaneKind.TURN and line.euler is not None:
+            arrays[4][row] = line.euler[before if part < JUMP else after]
+    move, turn, scale, settings, euler = arrays
+    return state.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler)
+
+
+def _part_way(kind: LaneKind, start: Array, end: Array, part: float, *, discrete: bool) -> Array:
+    if part in (0.0, 1.0):
+        return (start, end)[int(part)]
+    if discrete:
+        return start if part < JUMP else end
+    if kind is LaneKind.TURN:
+        return between(start, end, part)
+    if kind is LaneKind.SCALE:
+        return blend_scale(start, end, part)
+    return np.asarray(start + part * (end - start))

@@ -1,0 +1,9 @@
+"""What a character is made of: nodes, controls and settings, solvers, meshes, and a state of all
+values. Plain immutable data without behaviour of its own.
+
+- ``controls``: Side, Region, ControlKind, Channel, MirrorRule, SettingKind, Control, Setting
+- ``mesh``: Material, MeshPart, smooth_normals
+- ``skeleton``: Skeleton
+- ``solvers``: Limb, Look, Twist, DrivenKind, Drive
+- ``state``: State
+"""

@@ -1,0 +1,236 @@
+"""Which control of another rig a name stands for.
+
+Tried in this order: what was said before (a saved map), the same name, the rules for exchanging
+parts of names, another prefix, the same words in another order or with the side written another
+way. What only has the same humanoid role, or is spelled alike, is proposed and never taken unasked.
+"""
+
+from __future__ import annotations
+
+import difflib
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.model.controls import Side
+from fox_hand.core.naming.side_region import side_from_name, side_words, tokens
+
+FINGERS = {"thumb", "index", "middle", "ring", "little", "pinky", "pinkie"}
+ALIKE = 0.6  # share of a spelling that has to agree to be worth asking about
+
+
+class Found(StrEnum):
+    """How a match was found."""
+
+    MAP = "said before"
+    EXACT = "same name"
+    RULE = "by the rules"
+    PREFIX = "other prefix"
+    WORDS = "same words"
+    ROLE = "same role"
+    SPELLING = "spelled alike"
+    NONE = "not there"
+
+
+@dataclass(frozen=True)
+class Rule:
+    """Exchange a part of a name.
+
+    Args:
+        find, put: what is looked for and what takes its place.
+        pattern: ``find`` is a regular expression, ``put`` may name its groups.
+    """
+
+    find: str
+    put: str
+    pattern: bool = False
+
+
+@dataclass(frozen=True)
+class Rules:
+    """Rules in the order they are used; ``any_case`` looks past large and small letters."""
+
+    items: tuple[Rule, ...] = ()
+    any_case: bool = True
+
+    def applied(self, name: str) -> str:
+        """The name after all rules.
+
+        Raises:
+            FoxHandError: ``names.pattern`` if a regular expression cannot be understood.
+        """
+        for rule in self.items:
+            name = self._one(rule, name)
+        return name
+
+    def hits(self, names: Iterable[str]) -> list[int]:
+        """For each rule how many names it changes."""
+        counts = [0] * len(self.items)
+        for name in names:
+            before = name
+            for number, rule in enumerate(self.items):
+                after = self._one(rule, before)
+                counts[number] += after != before
+                before = after
+        return counts
+
+    def _one(self, rule: Rule, name: str) -> str:
+        if not rule.find:
+            return name
+        flags = re.IGNORECASE if self.any_case else 0
+        try:
+            if rule.pattern:
+                return re.sub(rule.find, rule.put, name, flags=flags)
+        except (re.error, IndexError) as error:
+            raise FoxHandError(
+                "names.pattern",
+                f"“{rule.find}” is not a pattern: {error}.",
+                "Nothing was renamed.",
+                "Mend it, or take the tick from pattern.",
+            ) from error
+        return re.sub(re.escape(rule.find), lambda _: rule.put, name, flags=flags)
+
+
+@dataclass(frozen=True)
+class Match:
+    """What a name stands for.
+
+    Args:
+        source: the name in the pose.
+        target: the name on the rig; None for nothing.
+        found: how.
+    """
+
+    source: str
+    target: str | None
+    found: Found
+
+    @property
+    def sure(self) -> bool:
+        """Whether it counts without asking."""
+        return self.target is not None and self.found not in (Found.ROLE, Found.SPELLING)
+
+
+def match_names(
+    sources: Sequence[str],
+    targets: Sequence[str],
+    *,
+    saved: Mapping[str, str | None] | None = None,
+    rules: Rules | None = None,
+    roles: Mapping[str, str] | None = None,
+    target_roles: Mapping[str, str] | None = None,
+) -> list[Match]:
+    """A match for every source name; each target is given once.
+
+    Args:
+        saved: what was said before; None for "nothing here".
+        rules: for exchanging parts of names.
+        roles, target_roles: humanoid roles by name.
+    """
+    saved, rules = saved or {}, rules or Rules()
+    known, left = set(targets), dict.fromkeys(targets)
+    found: dict[str, Match] = {}
+
+    def take(source: str, target: str | None, how: Found) -> None:
+        found[source] = Match(source, target, how)
+        if target is not None:
+            left.pop(target, None)
+
+    for source in sources:
+        if source in saved and (saved[source] is None or saved[source] in known):
+            take(source, saved[source], Found.MAP)
+    words = {name: _words(name) for name in (*sources, *targets)}
+    ways: list[tuple[Found, Mapping[str, str]]] = [
+        (Found.EXACT, {name: name for name in targets}),
+        (Found.RULE, _ruled(rules, sources, targets)),
+        (Found.PREFIX, _without_prefixes(sources, targets)),
+        (Found.WORDS, _joined(sources, targets, words, words)),
+        (Found.ROLE, _joined(sources, targets, roles or {}, target_roles or {}, first=True)),
+    ]
+    for how, way in ways:
+        for source in sources:
+            target = way.get(source) if source not in found else None
+            if target is not None and target in left:
+                take(source, target, how)
+    for source in sources:
+        if source not in found:
+            guess = _alike(source, left, words)
+            take(source, guess, Found.SPELLING if guess is not None else Found.NONE)
+    return [found[source] for source in sources]
+
+
+def _ruled(rules: Rules, sources: Sequence[str], targets: Sequence[str]) -> dict[str, str]:
+    """By source the target that the rules make of it."""
+    if not rules.items:
+        return {}
+
+    def plain(name: str) -> str:
+        return name.casefold() if rules.any_case else name
+
+    known = {plain(target): target for target in targets}
+    renamed = {source: rules.applied(source) for source in sources}
+    return {s: known[plain(n)] for s, n in renamed.items() if n != s and plain(n) in known}
+
+
+def _joined(
+    sources: Sequence[str],
+    targets: Sequence[str],
+    mine: Mapping[str, object],
+    theirs: Mapping[str, object],
+    *,
+    first: bool = False,
+) -> dict[str, str]:
+    """By source the target with the same key: the only one, or with ``first`` the first."""
+    known: dict[object, list[str]] = {}
+    for target in targets:
+        if target in theirs:
+            known.setdefault(theirs[target], []).append(target)
+    found = {}
+    for source in sources:
+        same = known.get(mine[source], []) if source in mine else []
+        if len(same) == 1 or (same and first):
+            found[source] = same[0]
+    return found
+
+
+def _without_prefixes(sources: Sequence[str], targets: Sequence[str]) -> dict[str, str]:
+    """By source the target that is the same once prefixes are taken off: all before a ``:``, and
+    what all names of one side begin with."""
+    known = {name: target for target, name in zip(targets, _bare(targets), strict=True)}
+    pairs = zip(sources, _bare(sources), strict=True)
+    return {source: known[name] for source, name in pairs if name in known}
+
+
+def _bare(names: Sequence[str]) -> list[str]:
+    plain = [name.rsplit(":", 1)[-1] for name in names]
+    low, high = min(plain, default=""), max(plain, default="")
+    same = (i for i, (a, b) in enumerate(zip(low, high, strict=False)) if a != b)
+    common = low[: next(same, min(len(low), len(high)))] if len(plain) > 2 else ""
+    end = max((common.rfind(sign) for sign in "_-|./ "), default=-1) + 1
+    return [name[end:] for name in plain]
+
+
+Words = tuple[Side | None, tuple[str, ...]]
+
+
+def _words(name: str) -> Words:
+    words = [w for w in tokens(name) if w not in side_words()]
+    if FINGERS & set(words):  # which finger says already that it is one
+        words = [w for w in words if w != "finger"]
+    return side_from_name(name), tuple(sorted(words))
+
+
+def _alike(source: str, left: Iterable[str], words: Mapping[str, Words]) -> str | None:
+    side, own = words[source]
+    compared = difflib.SequenceMatcher(None, "", " ".join(own))
+    best, best_ratio = None, ALIKE
+    for target in left:
+        other_side, other = words[target]
+        if other_side is not side:
+            continue
+        compared.set_seq1(" ".join(other))
+        if compared.real_quick_ratio() > best_ratio and compared.ratio() > best_ratio:
+            best, best_ratio = target, compared.ratio()
+    return best

@@ -1,0 +1,40 @@
+"""Which controls of a card find their place on a rig, from their names alone."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from fox_hand.core.model.controls import Side
+from fox_hand.core.naming.roles import infer_roles
+from fox_hand.core.naming.side_region import side_from_name
+from fox_hand.core.retarget.name_match import match_names
+from fox_hand.core.rig.rig import Rig
+
+
+def not_landing(controls: Mapping[str, tuple[str, ...]], rig: Rig) -> tuple[str, ...]:
+    """Names of controls of which nothing lands without asking.
+
+    Args:
+        controls: by name the names of the settings that are held.
+        rig: where they are to land.
+    """
+    lost = [
+        name
+        for name, settings in controls.items()
+        if name not in rig.control_row and not any(s in rig.setting_row for s in settings)
+    ]
+    if not lost:
+        return ()
+    names = list(controls)
+    sides = [side_from_name(name) or Side.CENTRE for name in names]
+    roles = zip(names, infer_roles(names, sides, [-1] * len(names)), strict=True)
+    found = match_names(
+        names,
+        [c.name for c in rig.controls],
+        roles={name: role for name, role in roles if role is not None},
+        target_roles={c.name: c.role for c in rig.controls if c.role},
+    )
+    settings = list(dict.fromkeys(s for held in controls.values() for s in held))
+    known = match_names(settings, [s.name for s in rig.settings])
+    sure = {m.source for m in (*found, *known) if m.sure}
+    return tuple(n for n in lost if n not in sure and not sure & set(controls[n]))

@@ -1,0 +1,6 @@
+"""What a picture is asked for: camera, size, quality, and who stands in it.
+Nothing here draws.
+
+- ``camera``: Camera
+- ``render_request``: Quality, Standing, Contour, View, Picture
+"""
