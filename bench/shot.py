@@ -20,11 +20,11 @@ from fox_hand.core.maths.rotations import normalise
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
-from fox_hand.session.actor import Actor
-from fox_hand.session.desk import Desk
-from fox_hand.session.keep import wake
-from fox_hand.session.shots import open_shot
-from fox_hand.session.take import Take
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.snapshot import wake
+from fox_hand.session.shots.shots import open_shot
 
 FRAMES, EVERY = 2000, 8
 CREW = ("marrow", "pim", "brandle")

@@ -33,9 +33,9 @@ from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.container import read_card
 from fox_hand.render.renderer import Renderer
-from fox_hand.session.actor import Actor
-from fox_hand.session.fitting import FitDraft
-from fox_hand.session.putting import How, Putting, Weights
+from fox_hand.session.applying.application import How, Putting, Weights
+from fox_hand.session.applying.fit_draft import FitDraft
+from fox_hand.session.figures.figure import Actor
 
 STAGE = (1000, 700)
 

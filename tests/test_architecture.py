@@ -17,9 +17,9 @@ ROOT = Path(__file__).parents[1]
 
 # contract, file that breaks it, line that is planted there
 VIOLATIONS = [
-    ("rooms", "core/maths/rotations.py", "import fox_hand.session.history"),
-    ("qt-forbidden", "session/history.py", "import PySide6.QtCore"),
-    ("gl-protected", "session/history.py", "import moderngl"),
+    ("rooms", "core/maths/rotations.py", "import fox_hand.session.runtime.history"),
+    ("qt-forbidden", "session/runtime/history.py", "import PySide6.QtCore"),
+    ("gl-protected", "session/runtime/history.py", "import moderngl"),
     ("qt-protected", "demo/project.py", "import PySide6.QtCore"),
     ("cycles", "core/maths/rotations.py", "import fox_hand.core.pose.pose"),
     ("formats", "interchange/bvh/document.py", "import fox_hand.interchange.gltf.document"),

@@ -24,8 +24,8 @@ from fox_hand.library.container import card_bytes, read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.moves import current
 from fox_hand.library.store import Library
-from fox_hand.session.limbs import switch
-from fox_hand.session.project import SHOTS
+from fox_hand.session.app.limbs import switch
+from fox_hand.session.shots.project import SHOTS
 from fox_hand.ui.window import Window
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"

@@ -19,7 +19,7 @@ from fox_hand.cli import NAME, Wish, make_app
 if TYPE_CHECKING:
     from fox_hand.base.places import Places
     from fox_hand.base.work import Progress
-    from fox_hand.session.jobs import Jobs
+    from fox_hand.session.runtime.jobs import Jobs
     from fox_hand.ui.bridge import Bridge
     from fox_hand.ui.window import Window
 
@@ -34,9 +34,9 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     """
     from fox_hand.demo.project import prepare
     from fox_hand.render.renderer import Renderer
-    from fox_hand.session.desk import Desk
-    from fox_hand.session.jobs import Jobs
-    from fox_hand.session.watching import Watching
+    from fox_hand.session.app.workspace import Desk
+    from fox_hand.session.libraries.watching import Watching
+    from fox_hand.session.runtime.jobs import Jobs
     from fox_hand.ui.bridge import Bridge
     from fox_hand.ui.doors import Doors
     from fox_hand.ui.look import Look

@@ -16,7 +16,7 @@ from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.library.picture_cache import PictureCache
-from fox_hand.session.batch import named_by
+from fox_hand.session.capturing.batch import named_by
 
 
 def swinging(rig: Rig, angles: np.ndarray) -> State:

@@ -56,8 +56,8 @@ def ready() -> None:
     import fox_hand.interchange.readers
     import fox_hand.library.contact_sheet
     import fox_hand.library.index
-    import fox_hand.session.care
-    import fox_hand.session.shot_file  # noqa: F401
+    import fox_hand.session.libraries.care_report
+    import fox_hand.session.shots.shot_file  # noqa: F401
 
 
 def attempt(arguments: list[str], home: Path) -> Trial:

@@ -30,10 +30,10 @@ from fox_hand.core.pose.pose import Choice, take
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.library.card import Card
-from fox_hand.session.actor import Actor
-from fox_hand.session.bare import Laid, frames_for, moved_pose, ready_for, worn
-from fox_hand.session.performing import frame_of
-from fox_hand.session.taking_out import write_motion, write_pose
+from fox_hand.session.animating.motion_import import frame_of
+from fox_hand.session.app.headless import Laid, frames_for, moved_pose, ready_for, worn
+from fox_hand.session.exporting.motion_export import write_motion, write_pose
+from fox_hand.session.figures.figure import Actor
 
 SECONDS, BYTES = 5, 1 << 30
 WORDS = (

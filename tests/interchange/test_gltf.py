@@ -24,7 +24,7 @@ from fox_hand.demo.project import shipped
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
-from fox_hand.session.taking_out import write_motion
+from fox_hand.session.exporting.motion_export import write_motion
 from tests.conftest import MARROW
 from tests.glb import Maker, morphing, moving, no_skin, tube, two_skins
 

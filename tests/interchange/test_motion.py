@@ -24,9 +24,9 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.motions import motion_bytes, read_performance
 from fox_hand.interchange.readers import read_rig
-from fox_hand.session.keep_keys import blocks_from, keys_from
-from fox_hand.session.shot_file import read_shot
-from fox_hand.session.take import Take
+from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.snapshot_keys import blocks_from, keys_from
+from fox_hand.session.shots.shot_file import read_shot
 from tests.core.test_blend import random_state
 from tests.interchange.test_three import NODE, plain
 from tests.random_rig import random_rig

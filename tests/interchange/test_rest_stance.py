@@ -25,10 +25,10 @@ from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.card import Card
-from fox_hand.session.actor import Actor
-from fox_hand.session.bare import Laid, ready_for, worn
-from fox_hand.session.fit_outcome import foreign
-from fox_hand.session.taking_out import write_pose
+from fox_hand.session.app.headless import Laid, ready_for, worn
+from fox_hand.session.applying.fit_result import foreign
+from fox_hand.session.exporting.motion_export import write_pose
+from fox_hand.session.figures.figure import Actor
 from tests.conftest import MARROW
 from tests.core.test_blend import random_state
 from tests.glb import Maker, skin, tube

@@ -22,7 +22,7 @@ from fox_hand.library.container import card_bytes, read_card
 from fox_hand.library.moves import current
 from fox_hand.library.outbox import Outbox, Waiting
 from fox_hand.library.store import Library
-from fox_hand.session.personal import PersonalCards
+from fox_hand.session.libraries.personal import PersonalCards
 from tests.library.killer import PICTURE, card, files
 
 Deed = Callable[[Library, random.Random, str, int], object]

@@ -22,10 +22,10 @@ from fox_hand.library.index import Index
 from fox_hand.library.query import parse
 from fox_hand.library.scan import look_at, scan
 from fox_hand.library.store import Library
-from fox_hand.session.jobs import Jobs
-from fox_hand.session.place import Place
-from fox_hand.session.request import Request
-from fox_hand.session.shelf import Shelf
+from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.request import Request
+from fox_hand.session.runtime.jobs import Jobs
 from tests.library.conftest import card
 
 

@@ -27,7 +27,7 @@ from fox_hand.library.scan import scan
 from fox_hand.library.schema import SUFFIX
 from fox_hand.library.store import Library
 from fox_hand.library.troubles import troubles
-from fox_hand.session.place import read_place
+from fox_hand.session.libraries.open_library import read_place
 from tests.library.killer import PICTURE, card, files
 from tests.library.racer import DEEDS
 

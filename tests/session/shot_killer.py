@@ -19,10 +19,10 @@ import numpy as np
 from fox_hand.base.places import Places
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
-from fox_hand.session.actor import Actor
-from fox_hand.session.desk import Desk
-from fox_hand.session.keep import read_cast
-from fox_hand.session.shots import open_shot, stage_key
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.snapshot import read_cast
+from fox_hand.session.shots.shots import open_shot, stage_key
 
 RIG = shipped() / "cast" / "pim.glb"
 PATH_RIG = read_rig(RIG)

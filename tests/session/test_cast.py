@@ -17,13 +17,13 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
-from fox_hand.session.actor import Actor
-from fox_hand.session.cast import Absent, file_mark
-from fox_hand.session.desk import Desk
-from fox_hand.session.keep import read_cast
-from fox_hand.session.limbs import limbs_of, on_goal, switch
-from fox_hand.session.rows import rows_of, with_row
-from fox_hand.session.sets import delete_set, keep_in_rig, make_set, move_set, rename_set
+from fox_hand.session.app.limbs import limbs_of, on_goal, switch
+from fox_hand.session.app.sets import delete_set, keep_in_rig, make_set, move_set, rename_set
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.cast import Absent, file_mark
+from fox_hand.session.figures.channel_rows import rows_of, with_row
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.snapshot import read_cast
 from tests.glb import two_skins
 
 CAST = shipped() / "cast"

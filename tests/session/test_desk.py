@@ -27,9 +27,10 @@ from fox_hand.library.card import Card
 from fox_hand.library.container import read_card, read_picture
 from fox_hand.library.entry import Entry
 from fox_hand.library.store import Library
-from fox_hand.session.actor import Actor, KeyStep
-from fox_hand.session.capture import CaptureDraft
-from fox_hand.session.channels import (
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.application import Part
+from fox_hand.session.capturing.draft import CaptureDraft
+from fox_hand.session.figures.channels import (
     ChannelRef,
     at_rest,
     channels_of,
@@ -37,14 +38,13 @@ from fox_hand.session.channels import (
     turned_in_world,
     with_value,
 )
-from fox_hand.session.desk import Desk
-from fox_hand.session.history import History, size_of
-from fox_hand.session.jobs import Jobs
-from fox_hand.session.keep import read_cast
-from fox_hand.session.putting import Part
-from fox_hand.session.selection import both_sides, other_side
-from fox_hand.session.settings import Settings, read_settings, settings_file, settings_path
-from fox_hand.session.storing import Wanted
+from fox_hand.session.figures.figure import Actor, KeyStep
+from fox_hand.session.figures.selection import both_sides, other_side
+from fox_hand.session.figures.snapshot import read_cast
+from fox_hand.session.libraries.storing import Wanted
+from fox_hand.session.runtime.history import History, size_of
+from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.settings import Settings, read_settings, settings_file, settings_path
 from tests.conftest import MARROW
 from tests.core.test_blend import random_state
 from tests.glb import two_skins

@@ -12,9 +12,9 @@ from fox_hand.core.pose.pad import pad_corners, shares_of_pad
 from fox_hand.core.pose.sides import Sides
 from fox_hand.demo.project import prepare, shipped
 from fox_hand.library.container import read_card
-from fox_hand.session.desk import Desk
-from fox_hand.session.mix import Mix
-from fox_hand.session.putting import Part, Way, Weights
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.application import Part, Way, Weights
+from fox_hand.session.applying.mix import Mix
 from tests.session.conftest import entry
 
 

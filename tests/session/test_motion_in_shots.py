@@ -23,14 +23,14 @@ from fox_hand.interchange.motions import motion_bytes, read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.units import UNITS
 from fox_hand.library.container import read_card
-from fox_hand.session.actor import Actor
-from fox_hand.session.clips import captured_clip, clip_for, mirrored_clip, moving, pose_at
-from fox_hand.session.desk import Desk
-from fox_hand.session.performing import laid_on
-from fox_hand.session.reel import Reel
-from fox_hand.session.take import Take
-from fox_hand.session.taking_out import shot_motion
-from fox_hand.session.units import keep_unit
+from fox_hand.session.animating.clips import captured_clip, clip_for, mirrored_clip, moving, pose_at
+from fox_hand.session.animating.frame_sequence import Reel
+from fox_hand.session.animating.motion_import import laid_on
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.exporting.motion_export import shot_motion
+from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.runtime.length_units import keep_unit
 from tests.session.conftest import entry
 
 CAST = shipped() / "cast"

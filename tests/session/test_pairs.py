@@ -16,7 +16,7 @@ from fox_hand.demo.project import shipped
 from fox_hand.interchange.joint_controls import joint_controls
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
-from fox_hand.session.pairing import PairsDraft, lively
+from fox_hand.session.app.rig_corrections import PairsDraft, lively
 
 # ways in which rigs name the same four joints (common practice, no source)
 STYLES = (

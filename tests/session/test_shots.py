@@ -25,16 +25,16 @@ from fox_hand.core.maths.rotations import angle_between
 from fox_hand.demo.project import prepare, shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.container import read_card
-from fox_hand.session.actor import Actor
-from fox_hand.session.chips import ROWS as PARTS
-from fox_hand.session.chips import chips_of, lanes_in
-from fox_hand.session.desk import Desk
-from fox_hand.session.keep import cast_path
-from fox_hand.session.keep_keys import wake_time
-from fox_hand.session.project import Project, read_project, write_project
-from fox_hand.session.shot_file import json_schema, read_shot
-from fox_hand.session.shot_lock import ShotLock
-from fox_hand.session.shots import Opening, open_shot, stage_key
+from fox_hand.session.animating.key_groups import ROWS as PARTS
+from fox_hand.session.animating.key_groups import chips_of, lanes_in
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.snapshot import cast_path
+from fox_hand.session.figures.snapshot_keys import wake_time
+from fox_hand.session.shots.project import Project, read_project, write_project
+from fox_hand.session.shots.shot_file import json_schema, read_shot
+from fox_hand.session.shots.shot_lock import ShotLock
+from fox_hand.session.shots.shots import Opening, open_shot, stage_key
 from tests.session.conftest import entry
 
 FORMATS = Path(__file__).parents[2] / "docs" / "format"

@@ -21,11 +21,11 @@ from fox_hand.library.index import Index
 from fox_hand.library.pack import Take, offers, take_in, write_pack
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.library.store import Library
-from fox_hand.session.desk import Desk
-from fox_hand.session.keep import read_cast
-from fox_hand.session.place import read_place
-from fox_hand.session.shot_file import read_shot
-from fox_hand.session.storing import Wanted
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.snapshot import read_cast
+from fox_hand.session.libraries.open_library import read_place
+from fox_hand.session.libraries.storing import Wanted
+from fox_hand.session.shots.shot_file import read_shot
 from tests.library.killer import PICTURE, card, files
 from tests.session.conftest import entry
 

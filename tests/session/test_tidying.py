@@ -12,10 +12,10 @@ from fox_hand.base.places import Places
 from fox_hand.library import moves
 from fox_hand.library.moves import Done
 from fox_hand.library.store import Library
-from fox_hand.session.history import History
-from fox_hand.session.jobs import Jobs
-from fox_hand.session.shelf import Shelf
-from fox_hand.session.tidying import Tidying
+from fox_hand.session.libraries.file_jobs import Tidying
+from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.runtime.history import History
+from fox_hand.session.runtime.jobs import Jobs
 from tests.library.conftest import card
 
 

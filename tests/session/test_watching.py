@@ -14,10 +14,10 @@ from fox_hand.core.pose.pose import Pose
 from fox_hand.library.card import Card
 from fox_hand.library.file_system import is_remote
 from fox_hand.library.store import Library
-from fox_hand.session import watching
-from fox_hand.session.jobs import Jobs
-from fox_hand.session.shelf import Shelf
-from fox_hand.session.watching import Watching
+from fox_hand.session.libraries import watching
+from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.watching import Watching
+from fox_hand.session.runtime.jobs import Jobs
 
 # the example of proc(5), mountinfo, and lines of other kinds in its format
 MOUNTS = """\

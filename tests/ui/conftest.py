@@ -17,9 +17,9 @@ from fox_hand.core.pose.pose import shown_euler
 from fox_hand.demo.project import prepare
 from fox_hand.library.entry import Entry
 from fox_hand.render.renderer import Renderer
-from fox_hand.session.desk import Desk
-from fox_hand.session.jobs import Jobs
-from fox_hand.session.watching import Watching
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.libraries.watching import Watching
+from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.ui.bridge import Bridge
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.look import Look

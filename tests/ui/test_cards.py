@@ -20,7 +20,7 @@ from fox_hand.library.card import Card
 from fox_hand.library.container import card_bytes
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.library.schema import json_schema
-from fox_hand.session.putting import Part
+from fox_hand.session.applying.application import Part
 from fox_hand.ui.card_pictures import CardPictures
 from tests.conftest import MARROW
 from tests.glb import morphing, no_skin, two_skins

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog
 
 from fox_hand.core.maths.rotations import angle_between
-from fox_hand.session.actor import Actor
+from fox_hand.session.figures.figure import Actor
 from tests.ui.conftest import CTRL, LONG, SHIFT, Hand, choose
 
 

@@ -17,7 +17,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.entry import Entry
 from fox_hand.render.renderer import Renderer
-from fox_hand.session.channels import turned_in_world
+from fox_hand.session.figures.channels import turned_in_world
 from fox_hand.ui.card_words import describe, short_date
 from fox_hand.ui.figure_drawing import (
     HEIGHT,

@@ -17,7 +17,7 @@ from fox_hand.core.retarget.retarget import Landing
 from fox_hand.demo.project import shipped
 from fox_hand.library.container import read_card
 from fox_hand.library.name_map import map_path
-from fox_hand.session.fitting import FitDraft
+from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.rename_popup import RenamePopup
 from tests.ui.conftest import CTRL, LONG, Hand, choose

@@ -9,8 +9,8 @@ import pytest
 from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 
-from fox_hand.session.place import Place
-from fox_hand.session.request import Shown
+from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.sheet_layout import lay_out_sheets
 from fox_hand.ui.tokens import DUSK, TEXT_ON, contrast

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Region
-from fox_hand.session.putting import Part, Way
+from fox_hand.session.applying.application import Part, Way
 from tests.ui.conftest import LONG, SHIFT, Hand, choose
 from tests.ui.test_mix import add_card, turned
 

@@ -6,7 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit
 
-from fox_hand.session.timing import LONGEST
+from fox_hand.session.figures.playhead import LONGEST
 from tests.ui.conftest import LONG, Hand
 
 

@@ -16,9 +16,9 @@ from fox_hand.core.rig.locks_limits import Lock
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.store import Library
-from fox_hand.session.cast import file_mark
-from fox_hand.session.mirroring import Mirroring
-from fox_hand.session.putting import Part
+from fox_hand.session.app.mirroring import Mirroring
+from fox_hand.session.applying.application import Part
+from fox_hand.session.figures.cast import file_mark
 from tests.ui.conftest import ALT, LONG, SHIFT, Hand, OpenWindow
 
 

@@ -16,9 +16,9 @@ from fox_hand.core.model.controls import ControlKind, SettingKind
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.container import read_card
-from fox_hand.session.actor import Actor
-from fox_hand.session.cast import Absent
-from fox_hand.session.limbs import on_goal
+from fox_hand.session.app.limbs import on_goal
+from fox_hand.session.figures.cast import Absent
+from fox_hand.session.figures.figure import Actor
 from tests.interchange.test_bvh import bvh_text
 from tests.ui.conftest import ALT, CTRL, Hand, OpenWindow
 

@@ -12,10 +12,10 @@ import pytest
 
 from fox_hand.base.work import Progress
 from fox_hand.demo.project import shipped
-from fox_hand.session.cast import Absent
-from fox_hand.session.keep import read_cast
-from fox_hand.session.shot_file import read_shot
-from fox_hand.session.shots import stage_key
+from fox_hand.session.figures.cast import Absent
+from fox_hand.session.figures.snapshot import read_cast
+from fox_hand.session.shots.shot_file import read_shot
+from fox_hand.session.shots.shots import stage_key
 from tests.ui.conftest import CTRL, LONG, Hand, OpenWindow
 
 

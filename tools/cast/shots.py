@@ -19,11 +19,11 @@ from fox_hand.core.animation.curves import Origin
 from fox_hand.core.pose.sides import Sides
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
-from fox_hand.session.actor import Actor
-from fox_hand.session.clips import clip_for
-from fox_hand.session.desk import Desk
-from fox_hand.session.project import Project, write_project
-from fox_hand.session.putting import Part
+from fox_hand.session.animating.clips import clip_for
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.application import Part
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.shots.project import Project, write_project
 
 ORDER = ("nf_010", "nf_020", "nf_030", "nf_040")
 NAME = "The Night Ferry"

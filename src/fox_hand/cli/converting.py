@@ -15,8 +15,8 @@ from fox_hand.cli.talk import Talk, command
 if TYPE_CHECKING:
     from fox_hand.core.animation.motion import Motion
     from fox_hand.core.rig.rig import Rig
-    from fox_hand.session.actor import Actor
-    from fox_hand.session.bare import OpenShot
+    from fox_hand.session.app.headless import OpenShot
+    from fox_hand.session.figures.figure import Actor
 
 
 def add_convert(app: typer.Typer) -> None:
@@ -87,8 +87,8 @@ def _one(
 ) -> Iterator[str]:
     from fox_hand.base.outputs import keep_inputs
     from fox_hand.library.atomic import make_folder
-    from fox_hand.session.shot_file import SUFFIX as SHOT
-    from fox_hand.session.taking_out import keep_what_is_open, write_motion
+    from fox_hand.session.exporting.motion_export import keep_what_is_open, write_motion
+    from fox_hand.session.shots.shot_file import SUFFIX as SHOT
 
     jobs: list[tuple[Path, Callable[[], _Moved]]]
     read = [source] if rig is None else [source, rig]
@@ -114,8 +114,8 @@ def _one(
 def _of_shot(
     source: Path, target: Path, who: str, rate: float | None
 ) -> tuple[OpenShot, list[tuple[Path, Callable[[], _Moved]]]]:
-    from fox_hand.session.bare import open_shot_file
-    from fox_hand.session.taking_out import shot_motion
+    from fox_hand.session.app.headless import open_shot_file
+    from fox_hand.session.exporting.motion_export import shot_motion
 
     shot = open_shot_file(source)
     chosen = [shot.actor(who)] if who or not shot.actors else list(shot.actors)
@@ -140,9 +140,9 @@ def _moved(source: Path, rig: Path | None, rate: float | None) -> _Moved:
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.container import read_card
     from fox_hand.library.schema import SUFFIX as CARD
-    from fox_hand.session.actor import Actor
-    from fox_hand.session.bare import clip_of, frames_for
-    from fox_hand.session.taking_out import clip_motion
+    from fox_hand.session.app.headless import clip_of, frames_for
+    from fox_hand.session.exporting.motion_export import clip_motion
+    from fox_hand.session.figures.figure import Actor
 
     if source.suffix == CARD:
         if rig is None:

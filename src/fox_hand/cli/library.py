@@ -14,7 +14,7 @@ from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
     from fox_hand.library.entry import Entry
-    from fox_hand.session.care import Report
+    from fox_hand.session.libraries.care_report import Report
 
 
 def library_commands() -> typer.Typer:
@@ -108,7 +108,7 @@ def search(
     are none."""
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.query import parse, unknown_filters
-    from fox_hand.session.request import Request
+    from fox_hand.session.libraries.request import Request
 
     text = " ".join(words)
     problems = list(unknown_filters(text))
@@ -131,7 +131,7 @@ def check(talk: Talk, folder: Folder, rig: RigOption = None) -> None:
     """Look through a library: damaged files, folders that cannot be listed, rights, conflicts,
     near twins, cards without a rig. Ends with 1 if something is damaged or must be mended."""
     from fox_hand.interchange.readers import read_rig
-    from fox_hand.session.care import look_through
+    from fox_hand.session.libraries.care_report import look_through
 
     _, place = opened(talk, folder)
     rigs = [talk.or_exit(lambda: read_rig(rig))] if rig is not None else []

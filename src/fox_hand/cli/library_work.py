@@ -230,7 +230,7 @@ def take_in(
     """Cards of a pack into a library; where both have one, both stay unless you say otherwise."""
     from fox_hand.library.pack import News, Take, offers
     from fox_hand.library.pack import take_in as taken
-    from fox_hand.session.packing import own_card
+    from fox_hand.session.libraries.packing import own_card
 
     if theirs and mine:
         raise typer.BadParameter("either --theirs or --mine")

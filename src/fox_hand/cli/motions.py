@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from fox_hand.core.model.state import State
     from fox_hand.core.pose.pose import Pose
     from fox_hand.core.rig.rig import Rig
-    from fox_hand.session.actor import Actor
+    from fox_hand.session.figures.figure import Actor
 
 
 class SideWord(StrEnum):
@@ -133,8 +133,8 @@ class _Applied:
         from fox_hand.core.pose.pose import Pose
         from fox_hand.core.pose.sides import Sides
         from fox_hand.interchange.readers import read_rig
-        from fox_hand.session.actor import Actor
-        from fox_hand.session.bare import (
+        from fox_hand.session.animating.motion_import import frame_of
+        from fox_hand.session.app.headless import (
             Laid,
             frames_for,
             lost_words,
@@ -143,7 +143,7 @@ class _Applied:
             worn,
             worn_over,
         )
-        from fox_hand.session.performing import frame_of
+        from fox_hand.session.figures.figure import Actor
 
         actor, own = Actor(read_rig(onto), onto), None
         states = actor.rig.rest
@@ -174,7 +174,7 @@ class _Applied:
     def write(self, out: Path | None, *, in_place: bool) -> tuple[str, ...]:
         from fox_hand.core.animation.motion import motion_of
         from fox_hand.interchange.motions import motion_bytes
-        from fox_hand.session.taking_out import pose_bytes, write_motion, write_pose
+        from fox_hand.session.exporting.motion_export import pose_bytes, write_motion, write_pose
 
         rig, rate = self.actor.rig, self.rate
         if out is None:
@@ -247,7 +247,7 @@ def capture(
     rate: Rate = None,
 ) -> None:
     """Take a card of what stands away from rest at a frame."""
-    from fox_hand.session.bare import moved_pose
+    from fox_hand.session.app.headless import moved_pose
 
     if library is None and not talk.json:
         raise typer.BadParameter("say where it goes: --library FOLDER, or --json for the values")
@@ -274,9 +274,9 @@ def _standing(
 ) -> tuple[Rig, State]:
     from fox_hand.base.errors import FoxHandError
     from fox_hand.interchange.readers import read_rig
-    from fox_hand.session.bare import frames_for, open_shot_file
-    from fox_hand.session.performing import frame_of
-    from fox_hand.session.shot_file import SUFFIX
+    from fox_hand.session.animating.motion_import import frame_of
+    from fox_hand.session.app.headless import frames_for, open_shot_file
+    from fox_hand.session.shots.shot_file import SUFFIX
 
     if file.suffix == SUFFIX:
         shot = open_shot_file(file)

@@ -61,8 +61,8 @@ def render(
     from fox_hand.base.outputs import keep_inputs
     from fox_hand.library.thumb import png
     from fox_hand.render.engine import Engine
-    from fox_hand.session.picturing import Reel, views, write_drawn
-    from fox_hand.session.taking_out import keep_what_is_open
+    from fox_hand.session.exporting.motion_export import keep_what_is_open
+    from fox_hand.session.exporting.picture_export import Reel, views, write_drawn
 
     width, height = _size(size)
     standing, rate, span, notes, read = talk.or_exit(lambda: _standing(what, rig))
@@ -99,9 +99,16 @@ def _standing(
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.container import read_card
     from fox_hand.library.schema import SUFFIX as CARD
-    from fox_hand.session.actor import Actor
-    from fox_hand.session.bare import Laid, clip_of, lost_words, open_shot_file, ready_for, worn
-    from fox_hand.session.shot_file import SUFFIX as SHOT
+    from fox_hand.session.app.headless import (
+        Laid,
+        clip_of,
+        lost_words,
+        open_shot_file,
+        ready_for,
+        worn,
+    )
+    from fox_hand.session.figures.figure import Actor
+    from fox_hand.session.shots.shot_file import SUFFIX as SHOT
 
     if what.suffix == SHOT:
         shot = open_shot_file(what)
@@ -117,7 +124,7 @@ def _standing(
         card = read_card(what)[0]
         if card.clip is not None:
             from fox_hand.core.animation.curves import Keys
-            from fox_hand.session.take import Take
+            from fox_hand.session.figures.animation import Take
 
             clip, lost = clip_of(what, card, actor)
             take = Take(owner, owner.rest, Keys(clip.lines))

@@ -16,8 +16,8 @@ from fox_hand.library.entry import Entry
 from fox_hand.library.store import Library
 from fox_hand.library.thumb import png, webp
 from fox_hand.render.engine import Engine
-from fox_hand.session.capture_sides import state_of
-from fox_hand.session.mix import fit_of
+from fox_hand.session.applying.mix import fit_of
+from fox_hand.session.figures.pose_conversion import state_of
 
 
 class Reshooter:

@@ -35,7 +35,7 @@ def check_project(
     """Look whether a project's libraries, characters and shots are there and whole."""
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.store import Library
-    from fox_hand.session.project import read_project
+    from fox_hand.session.shots.project import read_project
 
     project = talk.or_exit(lambda: read_project(folder))
     found: dict[Path, list[str]] = {}
@@ -61,7 +61,7 @@ def _refused(read: Callable[[], object]) -> Iterator[str]:
 
 def _shot_problems(file: Path) -> Iterator[str]:
     from fox_hand.base.errors import FoxHandError
-    from fox_hand.session.bare import open_shot_file
+    from fox_hand.session.app.headless import open_shot_file
 
     try:
         shot = open_shot_file(file)

@@ -69,8 +69,8 @@ def _wish(file: Path, library: Path | None) -> Wish:
     from fox_hand.interchange.readers import RIG_READERS
     from fox_hand.library.pack import SUFFIX as PACK
     from fox_hand.library.schema import SUFFIX as CARD
-    from fox_hand.session.project import FILE as PROJECT
-    from fox_hand.session.shot_file import SUFFIX as SHOT
+    from fox_hand.session.shots.project import FILE as PROJECT
+    from fox_hand.session.shots.shot_file import SUFFIX as SHOT
 
     path = file.absolute()
     wish = Wish(library=None if library is None else library.absolute())

@@ -15,7 +15,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fox_hand.session.mix import HIGHEST, LOWEST
+from fox_hand.session.applying.mix import HIGHEST, LOWEST
 from fox_hand.ui.buttons import draw_focus
 from fox_hand.ui.look import Look
 

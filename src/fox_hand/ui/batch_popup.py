@@ -6,9 +6,9 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.session.batch import FIELDS, marked_drafts
-from fox_hand.session.capture import CaptureDraft
-from fox_hand.session.marked import Marked
+from fox_hand.session.capturing.batch import FIELDS, marked_drafts
+from fox_hand.session.capturing.draft import CaptureDraft
+from fox_hand.session.capturing.marked import Marked
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.look import Look

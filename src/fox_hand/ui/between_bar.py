@@ -6,8 +6,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.animation.inbetween import HIGHEST, LOWEST
-from fox_hand.session.desk import Desk
-from fox_hand.session.keying import Between
+from fox_hand.session.animating.keying import Between
+from fox_hand.session.app.workspace import Desk
 from fox_hand.ui.amount_ruler import AmountRuler
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted

@@ -29,7 +29,7 @@ from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, open_file
-from fox_hand.session.keep import KeptBoard
+from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.look import Look
 from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.words import plain_tip

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.core.view.render_request import Style
-from fox_hand.session.capture import CaptureDraft
+from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.buttons import Button, Segments, Tick
 from fox_hand.ui.look import Look
 from fox_hand.ui.words import Words

@@ -16,8 +16,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fox_hand.session.capture import CaptureDraft
-from fox_hand.session.desk import Desk
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.capture_parts import LivePicture
 from fox_hand.ui.look import Look

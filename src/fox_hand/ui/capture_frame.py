@@ -19,7 +19,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.core.view.camera import Camera
-from fox_hand.session.actor import Actor
+from fox_hand.session.figures.figure import Actor
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage import Stage
 

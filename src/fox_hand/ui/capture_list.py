@@ -6,8 +6,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.capture import CaptureDraft, named
-from fox_hand.session.capture_groups import Group
+from fox_hand.session.capturing.capture_groups import Group
+from fox_hand.session.capturing.draft import CaptureDraft, named
 from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.look import Look
 

@@ -12,10 +12,10 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.library.entry import Entry
-from fox_hand.session.capture import CaptureDraft, named
-from fox_hand.session.desk import Desk
-from fox_hand.session.habits import habit_of
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.capturing.draft import CaptureDraft, named
+from fox_hand.session.capturing.presets import habit_of
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.capture_bar import CaptureBar
 from fox_hand.ui.capture_form import CaptureForm

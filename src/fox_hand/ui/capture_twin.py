@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from fox_hand.base.work import Progress
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
-from fox_hand.session.capture import CaptureDraft
-from fox_hand.session.desk import Desk
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.buttons import Segments
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.care_parts import Tile

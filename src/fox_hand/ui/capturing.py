@@ -18,23 +18,23 @@ from fox_hand.library.card import Card
 from fox_hand.library.container import PICTURE, read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.thumb import moving, png, webp
-from fox_hand.session.actor import Actor
-from fox_hand.session.capture import CaptureDraft, on_ground
-from fox_hand.session.capture_sides import (
+from fox_hand.session.animating.clips import mirrored_clip
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.mix import fit_of
+from fox_hand.session.capturing.draft import CaptureDraft, on_ground
+from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.pose_conversion import (
     mirrored_camera,
     mirrored_pose,
     side_after,
     state_of,
 )
-from fox_hand.session.clips import mirrored_clip
-from fox_hand.session.desk import Desk
-from fox_hand.session.mix import fit_of
-from fox_hand.session.place import Place
-from fox_hand.session.ports import Pictures
-from fox_hand.session.storing import Drawn, Wanted
-from fox_hand.session.storing import Pictures as Pictured
-from fox_hand.session.take import Take
-from fox_hand.session.tidying import Outcome
+from fox_hand.session.libraries.file_jobs import Outcome
+from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.storing import Drawn, Wanted
+from fox_hand.session.libraries.storing import Pictures as Pictured
+from fox_hand.session.runtime.ports import Pictures
 
 MOVING = 160  # pixels of a moving picture
 Motion = Callable[[float], Standing]

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
-from fox_hand.session.shelf import Shelf
+from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.card_words import describe, signed

@@ -14,8 +14,8 @@ from fox_hand.base.work import Progress
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
-from fox_hand.session.place import Place
-from fox_hand.session.request import Shown
+from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.capturing import Capturing
 from fox_hand.ui.care_screen import CareScreen
 from fox_hand.ui.doors import Doors

@@ -14,7 +14,7 @@ from fox_hand.base.work import Progress
 from fox_hand.library.container import read_picture
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
-from fox_hand.session.jobs import Jobs
+from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.ui.picture_files import READY, decoded, encoded
 
 KEPT = 900

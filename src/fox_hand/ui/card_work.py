@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject
 
-from fox_hand.session.request import Shown
+from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.home import Home
 from fox_hand.ui.library_menus import (
     approve,

@@ -17,12 +17,12 @@ from PySide6.QtWidgets import (
 from fox_hand.base.work import Progress
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
-from fox_hand.session.capture import named
-from fox_hand.session.care import Report, Version, look_through, versions_of
-from fox_hand.session.desk import Desk
-from fox_hand.session.keeping import Keeping
-from fox_hand.session.place import Place
-from fox_hand.session.tidying import Outcome
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.capturing.draft import named
+from fox_hand.session.libraries.care_commands import Keeping
+from fox_hand.session.libraries.care_report import Report, Version, look_through, versions_of
+from fox_hand.session.libraries.file_jobs import Outcome
+from fox_hand.session.libraries.open_library import Place
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.card_words import counted

@@ -13,10 +13,18 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from fox_hand.core.pose.difference import Difference
 from fox_hand.library.entry import Entry
 from fox_hand.library.head import read_head
-from fox_hand.session.care import Clash, Lost, Pair, Report, Strange, TakenOut, Version
-from fox_hand.session.keeping import Keeping, old_ones
-from fox_hand.session.place import Place
-from fox_hand.session.tidying import Outcome
+from fox_hand.session.libraries.care_commands import Keeping, old_ones
+from fox_hand.session.libraries.care_report import (
+    Clash,
+    Lost,
+    Pair,
+    Report,
+    Strange,
+    TakenOut,
+    Version,
+)
+from fox_hand.session.libraries.file_jobs import Outcome
+from fox_hand.session.libraries.open_library import Place
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.card_words import counted, short_date, signed

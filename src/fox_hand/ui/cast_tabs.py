@@ -24,10 +24,10 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 from fox_hand.core.model.controls import ControlKind, Region
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
-from fox_hand.session.actor import Actor
-from fox_hand.session.cast import Absent, Member
-from fox_hand.session.desk import Desk
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.cast import Absent, Member
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.passing_menu import passing_menu

@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 from fox_hand.core.model.controls import Channel, SettingKind
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.actor import Actor, Edit
-from fox_hand.session.desk import Desk
-from fox_hand.session.rows import ChannelRow, at_rest_row, rows_of, with_row
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.channel_rows import ChannelRow, at_rest_row, rows_of, with_row
+from fox_hand.session.figures.figure import Actor, Edit
 from fox_hand.ui.channel_paint import (
     BAR_WIDTH,
     ROW,

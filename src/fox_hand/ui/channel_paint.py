@@ -8,8 +8,8 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
 from fox_hand.core.model.controls import SettingKind
-from fox_hand.session.actor import Actor
-from fox_hand.session.rows import ChannelRow
+from fox_hand.session.figures.channel_rows import ChannelRow
+from fox_hand.session.figures.figure import Actor
 from fox_hand.ui.look import Look
 
 ROW = 24

@@ -6,7 +6,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fox_hand.session.comparing import Comparison, Kind, Row
+from fox_hand.session.applying.comparing import Comparison, Kind, Row
 from fox_hand.ui.look import Look
 
 ROW = 32

@@ -20,10 +20,10 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
-from fox_hand.session.capture import on_ground
-from fox_hand.session.comparing import Compared, Comparison, Kind, Row
-from fox_hand.session.desk import Desk
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.comparing import Compared, Comparison, Kind, Row
+from fox_hand.session.capturing.draft import on_ground
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Segments
 from fox_hand.ui.buttons import Kind as ButtonKind
 from fox_hand.ui.compare_list import ROW, CompareList

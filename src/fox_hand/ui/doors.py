@@ -6,8 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from fox_hand.session.jobs import Jobs
-from fox_hand.session.ports import Pictures
+from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.ports import Pictures
 from fox_hand.ui.bridge import Bridge
 from fox_hand.ui.support import Support
 

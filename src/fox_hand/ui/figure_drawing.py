@@ -16,7 +16,7 @@ from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Picture, Quality, Standing, View
-from fox_hand.session.channels import turned_in_world
+from fox_hand.session.figures.channels import turned_in_world
 
 WIDTH, HEIGHT = 208, 288
 NAMES_BELOW = 22  # room for the names under the feet

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Picture, Quality, Standing, View
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.buttons import draw_focus
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage_paint import outline_path, paint_outlines

@@ -13,8 +13,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fox_hand.session.desk import Desk
-from fox_hand.session.mirroring import Mirroring, mirror_figure
+from fox_hand.session.app.mirroring import Mirroring, mirror_figure
+from fox_hand.session.app.workspace import Desk
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.channel_list import ChannelList
 from fox_hand.ui.channel_paint import ROW

@@ -21,8 +21,8 @@ from PySide6.QtWidgets import QWidget
 from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Side
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.desk import Desk
-from fox_hand.session.putting import Part
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.application import Part
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.figure_dots import Dot, paint_dot
 from fox_hand.ui.figure_drawing import (

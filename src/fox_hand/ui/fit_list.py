@@ -20,7 +20,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.retarget.retarget import Landing
-from fox_hand.session.fit_outcome import FitRow
+from fox_hand.session.applying.fit_result import FitRow
 from fox_hand.ui.look import Look
 
 ROW, HEADING = 24, 28

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBox
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.retarget.name_match import Found, Rule, Rules
-from fox_hand.session.fitting import FitDraft
+from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.look import Look
 from fox_hand.ui.words import Words

@@ -18,11 +18,11 @@ from fox_hand.base.work import Progress
 from fox_hand.core.retarget.name_match import Found, Rules
 from fox_hand.core.retarget.retarget import FitOptions, Landing
 from fox_hand.library.entry import Entry
-from fox_hand.session.desk import Desk
-from fox_hand.session.fit_outcome import FitOutcome, FitRow
-from fox_hand.session.fits import mixed
-from fox_hand.session.fitting import FitDraft
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.fit_draft import FitDraft
+from fox_hand.session.applying.fit_result import FitOutcome, FitRow
+from fox_hand.session.applying.preparation import mixed
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.figure_pair import FigurePair
 from fox_hand.ui.fit_list import ROW, FitList

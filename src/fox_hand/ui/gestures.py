@@ -13,9 +13,9 @@ from fox_hand.core.maths.transforms import decompose, directions
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.pose.pose import shown_euler
 from fox_hand.core.view.camera import Camera
-from fox_hand.session.actor import Actor, Edit
-from fox_hand.session.channels import moved_in_world, turned_about_own_axis, turned_in_world
-from fox_hand.session.desk import Desk
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.channels import moved_in_world, turned_about_own_axis, turned_in_world
+from fox_hand.session.figures.figure import Actor, Edit
 from fox_hand.ui.dial import Dial
 
 DRAG_STARTS = 4.0

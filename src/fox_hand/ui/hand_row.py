@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
-from fox_hand.session.jobs import Jobs
-from fox_hand.session.shots import Shots
+from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.shots.shots import Shots
 from fox_hand.ui.buttons import draw_focus
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.look import Look

@@ -10,8 +10,8 @@ from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
-from fox_hand.session.desk import Desk
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.cast_tabs import CastTabs
 from fox_hand.ui.look import Look

@@ -8,9 +8,9 @@ from collections.abc import Sequence
 from PySide6.QtWidgets import QMainWindow
 
 from fox_hand.library.entry import Entry
-from fox_hand.session.desk import Desk
-from fox_hand.session.place import Place
-from fox_hand.session.request import Shown
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.header import Header
 from fox_hand.ui.help import Help
 from fox_hand.ui.look import Look

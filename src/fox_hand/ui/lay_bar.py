@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fox_hand.core.model.controls import Side
 from fox_hand.core.pose.sides import Sides
-from fox_hand.session.desk import Desk
-from fox_hand.session.laying import Laying
+from fox_hand.session.animating.clip_placement import Laying
+from fox_hand.session.app.workspace import Desk
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.choice import Choice

@@ -21,9 +21,9 @@ from PySide6.QtWidgets import QWidget
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
-from fox_hand.session.actor import Actor
-from fox_hand.session.desk import Desk
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.parts import parts_of

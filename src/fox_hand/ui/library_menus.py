@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
 from fox_hand.library.catalogue import Group, Sort
 from fox_hand.library.entry import Entry
-from fox_hand.session.place import Place
-from fox_hand.session.request import Shown
+from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.home import Home
 from fox_hand.ui.passing_menu import passing_menu

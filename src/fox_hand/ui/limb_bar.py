@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.core.model.solvers import Limb
-from fox_hand.session.desk import Desk
-from fox_hand.session.limbs import limbs_of, on_goal, switch
+from fox_hand.session.app.limbs import limbs_of, on_goal, switch
+from fox_hand.session.app.workspace import Desk
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.words import Words

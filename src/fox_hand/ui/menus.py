@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QInputDialog, QMenu
 
 from fox_hand.core.rig.rig import RestFrom
 from fox_hand.demo.project import demo_performance
-from fox_hand.session.actor import Actor
-from fox_hand.session.cast import Absent, Member
+from fox_hand.session.figures.cast import Absent, Member
+from fox_hand.session.figures.figure import Actor
 from fox_hand.ui.home import Home
 from fox_hand.ui.library_menus import ask_library, ask_new_library, toggle_labels
 from fox_hand.ui.passing_menu import passing_menu

@@ -20,9 +20,9 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
-from fox_hand.session.desk import Desk
-from fox_hand.session.mix import Mix
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.mix import Mix
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.amount_ruler import SMALL, STOPS, AmountRuler
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look

@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.sides import Sides
-from fox_hand.session.desk import Desk
-from fox_hand.session.mix import Fit, Mix
-from fox_hand.session.putting import Part, Way
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.application import Part, Way
+from fox_hand.session.applying.mix import Fit, Mix
 from fox_hand.ui.buttons import Button, Kind, Tick
 from fox_hand.ui.choice import Choice
 from fox_hand.ui.look import Look

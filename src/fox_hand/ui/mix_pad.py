@@ -25,8 +25,8 @@ from PySide6.QtWidgets import (
 
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pad import pad_corners, shares_of_pad
-from fox_hand.session.mix import Mix
-from fox_hand.session.putting import Weights
+from fox_hand.session.applying.application import Weights
+from fox_hand.session.applying.mix import Mix
 from fox_hand.ui.buttons import Button, Kind, Tick, draw_focus
 from fox_hand.ui.look import Look
 from fox_hand.ui.passing_menu import passing_menu

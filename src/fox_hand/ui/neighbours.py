@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.render_request import Contour
-from fox_hand.session.desk import Desk
+from fox_hand.session.app.workspace import Desk
 from fox_hand.ui.look import Look
 from fox_hand.ui.stage_paint import outline_path
 

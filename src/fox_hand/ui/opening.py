@@ -15,15 +15,15 @@ from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.interchange.units import UNITS, UnitUnknownError
-from fox_hand.session.actor import Actor
-from fox_hand.session.cast import Absent, Mark, Member, file_mark
-from fox_hand.session.desk import Desk
-from fox_hand.session.gathering import Arrival, gather
-from fox_hand.session.keep import KeptMember, read_cast
-from fox_hand.session.keep_keys import KeptTime, wake_time
-from fox_hand.session.performing import SUFFIXES, performed
-from fox_hand.session.reel import Reel
-from fox_hand.session.units import keep_rest, keep_unit
+from fox_hand.session.animating.frame_sequence import Reel
+from fox_hand.session.animating.motion_import import SUFFIXES, performed
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.cast import Absent, Mark, Member, file_mark
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.gathering import Arrival, gather
+from fox_hand.session.figures.snapshot import KeptMember, read_cast
+from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
+from fox_hand.session.runtime.length_units import keep_rest, keep_unit
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.sheets_panel import SheetsPanel

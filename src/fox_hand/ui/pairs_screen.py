@@ -21,10 +21,10 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import ControlKind, MirrorRule, Region, Side
 from fox_hand.core.naming.mirror_partners import Doubt, FoundBy, doubts_of, pairs_of
 from fox_hand.core.naming.roles import ALL_ROLES
-from fox_hand.session.actor import Actor
-from fox_hand.session.desk import Desk
-from fox_hand.session.pairing import PairsDraft
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.app.rig_corrections import PairsDraft
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.pairs_table import PairsTable

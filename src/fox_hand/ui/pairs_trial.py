@@ -11,8 +11,8 @@ from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
-from fox_hand.session.pairing import PairsDraft, Trial
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.app.rig_corrections import PairsDraft, Trial
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.words import Words

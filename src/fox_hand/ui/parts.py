@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from fox_hand.core.model.controls import ControlKind, Region, Side
-from fox_hand.session.actor import Actor
-from fox_hand.session.selection import region_rows
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.selection import region_rows
 from fox_hand.ui.figure_drawing import ZONES, zone_rows
 
 Part = tuple[float, float, list[int]]

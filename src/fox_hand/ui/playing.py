@@ -7,7 +7,7 @@ from collections import deque
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
-from fox_hand.session.desk import Desk
+from fox_hand.session.app.workspace import Desk
 from fox_hand.ui.stage import Stage
 
 SECOND = 1.0

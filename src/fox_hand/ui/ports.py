@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fox_hand.core.view.render_request import Pixels, View
-from fox_hand.session.jobs import Jobs
-from fox_hand.session.ports import Pictures
+from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.ports import Pictures
 
 
 @dataclass(frozen=True)

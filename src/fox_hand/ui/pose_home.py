@@ -11,11 +11,11 @@ from fox_hand.core.pose.pose import Pose
 from fox_hand.library.card import Card
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
-from fox_hand.session.actor import Actor
-from fox_hand.session.capture_sides import choice_of, state_of
-from fox_hand.session.comparing import Comparison, of_card, of_figure
-from fox_hand.session.fitting import FitDraft
-from fox_hand.session.mix import Mixed
+from fox_hand.session.applying.comparing import Comparison, of_card, of_figure
+from fox_hand.session.applying.fit_draft import FitDraft
+from fox_hand.session.applying.mix import Mixed
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.pose_conversion import choice_of, state_of
 from fox_hand.ui.card_home import CardHome
 from fox_hand.ui.card_words import short_date
 from fox_hand.ui.compare_screen import CompareScreen

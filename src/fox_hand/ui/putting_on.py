@@ -13,9 +13,9 @@ from fox_hand.core.animation.curves import Origin
 from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.name_map import NameMap
-from fox_hand.session.clips import clip_for
-from fox_hand.session.desk import Desk
-from fox_hand.session.mix import Mixed
+from fox_hand.session.animating.clips import clip_for
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.mix import Mixed
 from fox_hand.ui.doors import Doors
 
 RESTS = 450  # milliseconds until a pointer that rests on a card looks at it

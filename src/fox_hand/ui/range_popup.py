@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
-from fox_hand.session.timing import LONGEST, Timing
+from fox_hand.session.figures.playhead import LONGEST, Timing
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.popup import Popup

@@ -6,8 +6,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
-from fox_hand.session.desk import Desk
-from fox_hand.session.reel import Reel
+from fox_hand.session.animating.frame_sequence import Reel
+from fox_hand.session.app.workspace import Desk
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 

@@ -10,10 +10,17 @@ from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QWidget
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.actor import Actor
-from fox_hand.session.desk import Desk
-from fox_hand.session.selection import region_rows
-from fox_hand.session.sets import delete_set, keep_in_rig, make_set, move_set, rename_set, set_rows
+from fox_hand.session.app.sets import (
+    delete_set,
+    keep_in_rig,
+    make_set,
+    move_set,
+    rename_set,
+    set_rows,
+)
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.selection import region_rows
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.figure_drawing import ZONES, zone_rows
 from fox_hand.ui.flow import Flow

@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from fox_hand.session.request import Shown
+from fox_hand.session.libraries.request import Shown
 
 TAB, NAME, GAP, HEADING, PAD = 6, 20, 8, 24, 12
 At = tuple[int, int]  # section, and card in it

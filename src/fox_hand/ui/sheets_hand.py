@@ -18,8 +18,8 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
-from fox_hand.session.request import Shown
-from fox_hand.session.shelf import Shelf
+from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.card_drag import (
     SHEET,
     card_files_in,

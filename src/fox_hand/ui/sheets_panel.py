@@ -16,9 +16,9 @@ from fox_hand.library.catalogue import Group, Sort
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
 from fox_hand.library.query import BODY, FACE, Fits, Query
-from fox_hand.session.desk import Desk
-from fox_hand.session.place import BITS, Place
-from fox_hand.session.request import Request, Result, Shown
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.libraries.open_library import BITS, Place
+from fox_hand.session.libraries.request import Request, Result, Shown
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_facts import Facts
 from fox_hand.ui.hand_row import HandRow

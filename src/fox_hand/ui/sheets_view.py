@@ -21,9 +21,9 @@ from fox_hand.core.model.controls import Region
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
-from fox_hand.session.mix import Mix
-from fox_hand.session.request import Shown
-from fox_hand.session.shelf import Shelf
+from fox_hand.session.applying.mix import Mix
+from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.card_painter import CardState, draw_card
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.card_stamps import MARGIN, CardStamps

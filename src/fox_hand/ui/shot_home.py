@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QSplitter, QStackedWidg
 from fox_hand.core.model.controls import Region
 from fox_hand.library.entry import Entry
 from fox_hand.library.pack import SUFFIX as PACK
-from fox_hand.session.project import SHOTS
-from fox_hand.session.putting import Part
-from fox_hand.session.shot_file import SUFFIX
+from fox_hand.session.applying.application import Part
+from fox_hand.session.shots.project import SHOTS
+from fox_hand.session.shots.shot_file import SUFFIX
 from fox_hand.ui.between_bar import BetweenBar
 from fox_hand.ui.figure_panel import FigurePanel
 from fox_hand.ui.lay_bar import LayBar

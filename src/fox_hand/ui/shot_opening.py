@@ -11,12 +11,12 @@ from PySide6.QtWidgets import QWidget
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.demo.project import first_shot
-from fox_hand.session.desk import Desk
-from fox_hand.session.gathering import Arrival, gather
-from fox_hand.session.keep_keys import KeptTime, wake_time
-from fox_hand.session.project import SHOTS, Project, read_project, write_project
-from fox_hand.session.shot_file import SUFFIX, write_shot
-from fox_hand.session.shots import Opening, open_shot, shot_of_now, stage_key
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.gathering import Arrival, gather
+from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
+from fox_hand.session.shots.project import SHOTS, Project, read_project, write_project
+from fox_hand.session.shots.shot_file import SUFFIX, write_shot
+from fox_hand.session.shots.shots import Opening, open_shot, shot_of_now, stage_key
 from fox_hand.ui.doors import Doors
 from fox_hand.ui.notice import Notice
 from fox_hand.ui.opening import Opener, Then

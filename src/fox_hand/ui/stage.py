@@ -25,10 +25,10 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Channel, ControlKind
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Picture, Quality, View
-from fox_hand.session.actor import Actor
-from fox_hand.session.desk import Desk
-from fox_hand.session.peek import Peek
-from fox_hand.session.ports import Pictures, Post
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.preview import Peek
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.arrows import Arrows, draw_arrows
 from fox_hand.ui.dial import Dial, draw_dial
 from fox_hand.ui.draft_size import DraftSize

@@ -6,8 +6,8 @@ import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 
-from fox_hand.session.channels import turned_about_own_axis
-from fox_hand.session.desk import Desk
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.channels import turned_about_own_axis
 
 STEP, FINE_STEP = np.radians(5.0), np.radians(1.0)
 # key: axis of the joint (bend, twist, sway) and direction

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from fox_hand.core.maths.rotations import Array
-from fox_hand.session.desk import Desk
+from fox_hand.session.app.workspace import Desk
 from fox_hand.ui.handles import HandleLayout, HandleStamps, HandleState
 from fox_hand.ui.look import Look
 

@@ -9,8 +9,8 @@ from PySide6.QtCore import QPointF
 
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.view.camera import Camera
-from fox_hand.session.actor import Actor
-from fox_hand.session.desk import Desk
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.figure import Actor
 from fox_hand.ui.arrows import Arrows
 from fox_hand.ui.dial import Dial
 from fox_hand.ui.gestures import DialTurn, FreeTurn, Gesture, Marquee, Shift, StageView

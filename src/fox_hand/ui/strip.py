@@ -22,8 +22,8 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QToolTip
 
 from fox_hand.core.animation.curves import Keys
-from fox_hand.session.chips import Chip, title_of
-from fox_hand.session.desk import Desk
+from fox_hand.session.animating.key_groups import Chip, title_of
+from fox_hand.session.app.workspace import Desk
 from fox_hand.ui.buttons import draw_focus
 from fox_hand.ui.card_drag import keys_in
 from fox_hand.ui.ear import Ear

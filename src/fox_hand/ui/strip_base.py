@@ -14,9 +14,9 @@ from fox_hand.core.animation.curves import Lane
 from fox_hand.core.maths.rotations import Array
 from fox_hand.library.entry import Entry
 from fox_hand.library.picture_cache import PictureCache
-from fox_hand.session.actor import Actor
-from fox_hand.session.chips import Chip
-from fox_hand.session.desk import Desk
+from fox_hand.session.animating.key_groups import Chip
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.figure import Actor
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.look import Look
 from fox_hand.ui.soon import Soon

@@ -9,9 +9,9 @@ from PySide6.QtGui import QMouseEvent
 
 from fox_hand.core.animation.curves import Lane, row_of
 from fox_hand.core.maths.rotations import Array
-from fox_hand.session.key_changes import held, stretched
-from fox_hand.session.keying import KeyDrag
-from fox_hand.session.laying import Laying
+from fox_hand.session.animating.clip_placement import Laying
+from fox_hand.session.animating.key_edits import held, stretched
+from fox_hand.session.animating.keying import KeyDrag
 from fox_hand.ui.strip_base import Hit, StripBase
 from fox_hand.ui.strip_paint import RULER
 from fox_hand.ui.strip_rows import CLIPS, StripRow

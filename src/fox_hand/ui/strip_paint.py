@@ -14,8 +14,8 @@ from fox_hand.core.animation.clip_instances import FINE, Block
 from fox_hand.core.animation.curves import BY_HAND, Keys, Line
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import Region
-from fox_hand.session.chips import Chip
-from fox_hand.session.timing import Timing
+from fox_hand.session.animating.key_groups import Chip
+from fox_hand.session.figures.playhead import Timing
 from fox_hand.ui.look import Look
 from fox_hand.ui.strip_rows import LEVEL, TALL, StripRow
 from fox_hand.ui.strip_scale import Scale

@@ -13,8 +13,8 @@ from fox_hand.core.animation.curves import NO_KEYS, Keys, Lane, LaneKind, Line, 
 from fox_hand.core.maths.rotations import Array, to_vector
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.actor import Actor
-from fox_hand.session.chips import ROWS, Chip, chips_of, label_of, lanes_in
+from fox_hand.session.animating.key_groups import ROWS, Chip, chips_of, label_of, lanes_in
+from fox_hand.session.figures.figure import Actor
 
 CLIPS = "Clips"
 LEVEL = 24  # pixels of a block where several lie below each other

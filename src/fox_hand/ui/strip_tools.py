@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
 from fox_hand.core.animation.interpolation import Ease
-from fox_hand.session.desk import Desk
-from fox_hand.session.timing import LONGEST, RATES
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.playhead import LONGEST, RATES
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.look import Look
 from fox_hand.ui.passing_menu import passing_menu

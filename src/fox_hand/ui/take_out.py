@@ -19,17 +19,17 @@ from fox_hand.library.container import read_card
 from fox_hand.library.entry import Entry
 from fox_hand.library.pack import SUFFIX as PACK
 from fox_hand.library.pack import Offer, Take, offers, write_pack
-from fox_hand.session.clips import clip_for
-from fox_hand.session.packing import own_card, take_pack
-from fox_hand.session.picturing import Reel, write_drawn
-from fox_hand.session.place import Place
-from fox_hand.session.taking_out import (
+from fox_hand.session.animating.clips import clip_for
+from fox_hand.session.exporting.motion_export import (
     clip_motion,
     keep_what_is_open,
     shot_motion,
     write_motion,
     write_pose,
 )
+from fox_hand.session.exporting.picture_export import Reel, write_drawn
+from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.packing import own_card, take_pack
 from fox_hand.ui.card_words import counted
 from fox_hand.ui.home import Home
 from fox_hand.ui.notice import Notice

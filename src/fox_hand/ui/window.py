@@ -25,9 +25,9 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.session.desk import Desk
-from fox_hand.session.keep import KeptBoard
-from fox_hand.session.selection import both_sides, other_side
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.selection import both_sides, other_side
+from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.batch_popup import BatchPopup
 from fox_hand.ui.boards import Boards, can_pin
 from fox_hand.ui.capture_frame import CaptureFrame

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, Qt, QTimer
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from fox_hand.session.tidying import Tidying
+from fox_hand.session.libraries.file_jobs import Tidying
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.look import Look
 from fox_hand.ui.words import Words

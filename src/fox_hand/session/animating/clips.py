@@ -1,0 +1,180 @@
+"""Clips from the shot, and for the character that is to play them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.animation.clip import Clip, cut_out, mapped, of_moments
+from fox_hand.core.animation.curves import Lane, LaneKind, place_of, row_of, values_in
+from fox_hand.core.animation.interpolation import Ease, Track
+from fox_hand.core.animation.sampler import line_of
+from fox_hand.core.maths.rotations import Array, angle_between
+from fox_hand.core.pose.pose import BoundPose, Held, Pose, bind
+from fox_hand.core.pose.sides import Sides, sided
+from fox_hand.core.rig.rig import Rig
+from fox_hand.library.card import Card
+from fox_hand.library.entry import Entry
+from fox_hand.library.name_map import NameMap
+from fox_hand.session.applying.fit_draft import NOTHING, FitDraft
+from fox_hand.session.applying.fit_result import foreign
+from fox_hand.session.applying.preparation import Fits
+from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.figure import Actor
+
+STILL = 1e-6
+Span = tuple[float, float]
+
+
+def moving(rig: Rig, take: Take, span: Span) -> dict[Lane, float]:
+    """Lanes that do not stand still within a span, and how far they go: radians, metres, factors
+    or units."""
+    first, last = span
+    count = max(int(last - first) + 1, 2)
+    frames = np.linspace(first, last, count)
+    lanes = dict.fromkeys(lane for lane in take.keys if row_of(rig, lane) is not None)
+    for block in take.blocks:
+        lanes.update(
+            dict.fromkeys(lane for lane in block.clip.lines if row_of(rig, lane) is not None)
+        )
+    batch, found = take.many(frames), {}
+    for lane in lanes:
+        values = values_in(batch, lane.kind)[:, place_of(rig, lane)]
+        if lane.kind is LaneKind.TURN:
+            far = float(angle_between(values[0], values).max())
+        else:
+            far = float(np.ptp(np.atleast_2d(values.T), axis=-1).max())
+        if far > STILL:
+            found[lane] = far
+    return found
+
+
+def captured_clip(rig: Rig, take: Take, lanes: Iterable[Lane], span: Span, rate: float) -> Clip:
+    """The clip of some lanes. Their keys stay as they are; what only blocks move has one key a
+    frame."""
+    lanes = list(lanes)
+    played = {lane for block in take.blocks for lane in block.clip.lines}
+    plain = [lane for lane in lanes if lane not in played and lane in take.keys.lines]
+    ends = {frame: take.at(frame) for frame in span}
+
+    def shown(lane: Lane, frame: float) -> Array:
+        return np.atleast_1d(values_in(ends[frame], lane.kind)[place_of(rig, lane)])
+
+    clip = cut_out(take.keys, shown, plain, span, rate)
+    others = [lane for lane in lanes if lane not in clip.lines]
+    if not others:
+        return clip
+    first, last = span
+    frames = np.arange(first, last + 0.5)
+    batch, lines = take.many(frames), dict(clip.lines)
+    for lane in others:
+        values = values_in(batch, lane.kind)[:, place_of(rig, lane)]
+        lines[lane] = line_of(lane, frames - first, values, Ease.LINEAR)
+    return replace(clip, lines=lines)
+
+
+def clip_for(
+    entry: Entry, card: Card, actor: Actor, fits: Fits, told: NameMap | None = None
+) -> Clip:
+    """A card's clip as a character plays it: fitted moment by moment where it is another's.
+
+    Args:
+        entry, card: the card.
+        actor: who plays it.
+        fits: knows what was said about the two rigs.
+        told: what was said just now, instead.
+
+    Raises:
+        FoxHandError: ``clip.nothing_lands``.
+    """
+    names, own = NOTHING, None
+    if foreign(card, actor.rig):
+        names, own = told or fits.known(entry, card, actor.rig), fits.own_rig(card)
+    return clip_on(card, actor, names, own)
+
+
+def clip_on(card: Card, actor: Actor, names: NameMap = NOTHING, own: Rig | None = None) -> Clip:
+    """What a character plays of a card, with what is known about the two rigs.
+
+    Args:
+        card: one with a clip.
+        actor: who plays it.
+        names: what was said about the names; others are matched.
+        own: the card's rig, if it is at hand.
+
+    Raises:
+        FoxHandError: ``clip.nothing_lands``.
+    """
+    assert card.clip is not None
+    rig, clip = actor.rig, card.clip
+    if foreign(card, rig):
+        clip = _fitted(card, actor, names, own)
+    known = [lane for lane in clip.lines if row_of(rig, lane) is not None]
+    if not known:
+        raise FoxHandError(
+            "clip.nothing_lands",
+            f"{card.name} moves nothing that {rig.name} has.",
+            "The shot was left as it is.",
+            "Choose Fit in the card's menu to say which names belong together.",
+        )
+    return clip.only(known)
+
+
+def lost_of_clip(card: Card, actor: Actor, names: NameMap = NOTHING) -> tuple[str, ...]:
+    """Controls of a clip card that a character does not play."""
+    assert card.clip is not None
+    rig, moment = actor.rig, pose_at(card, float(card.clip.frames[0]))
+    if foreign(card, rig):
+        draft = FitDraft(replace(card, pose=moment, clip=None), actor, names)
+        return tuple(r.source for r in draft.rows if r.source not in draft.taken_names)
+    return tuple(name for name in moment.controls if name not in rig.control_row)
+
+
+def pose_at(card: Card, frame: float) -> Pose:
+    """The pose of a clip card at a frame of its clip, without its rig."""
+    assert card.clip is not None
+    found = dict(card.pose.controls)
+    holder = {s: name for name, held in card.pose.controls.items() for s in held.settings}
+    for lane, line in card.clip.lines.items():
+        rotation = lane.kind is LaneKind.TURN
+        track = Track(line.frames, line.values, line.eases, rotation)
+        value = tuple(track.sample([frame])[0].tolist())
+        name = holder.get(lane.name) if lane.kind is LaneKind.SETTING else lane.name
+        if name is None or name not in found:
+            continue
+        found[name] = _with(found[name], lane, value)
+    return Pose(found)
+
+
+def _with(held: Held, lane: Lane, value: tuple[float, ...]) -> Held:
+    if lane.kind is LaneKind.SETTING:
+        return replace(held, settings={**held.settings, lane.name: value[0]}, options={})
+    if lane.kind is LaneKind.TURN:
+        x, y, z, w = value
+        return replace(held, turn=(x, y, z, w), euler=None)
+    x, y, z = value
+    if lane.kind is LaneKind.MOVE:
+        return replace(held, move=(x, y, z))
+    return replace(held, scale=(x, y, z))
+
+
+def _fitted(card: Card, actor: Actor, known: NameMap, own: Rig | None) -> Clip:
+    """One fit for every keyed moment."""
+    assert card.clip is not None
+    poses: list[tuple[float, BoundPose]] = []
+    for frame in card.clip.frames.tolist():
+        moment = replace(card, pose=pose_at(card, frame), clip=None)
+        draft = FitDraft(moment, actor, known, own)
+        if draft.lands:
+            poses.append((frame, bind(draft.as_card().pose, actor.rig)))
+    return of_moments(card.clip, actor.rig, poses)
+
+
+def mirrored_clip(rig: Rig, clip: Clip, side: Sides) -> Clip:
+    """A clip as it goes on the chosen side."""
+    if side is Sides.CAPTURED:
+        return clip
+    return mapped(clip, rig, lambda pose: sided(rig, pose, side))

@@ -1,0 +1,117 @@
+"""Frames to look through and to capture from: a performance, or a set of stepped poses."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+from psygnal import Signal
+
+from fox_hand.core.animation.curves import Lane, LaneKind, Line
+from fox_hand.core.animation.interpolation import Ease, Track
+from fox_hand.core.animation.key_poses import held_frames, joint_speeds, key_poses
+from fox_hand.core.animation.sampler import line_of
+from fox_hand.core.model.state import State
+from fox_hand.session.animating.motion_import import frame_of
+from fox_hand.session.figures.figure import Actor
+
+STILL = 1e-7  # off rest by less is no reason for keys
+
+
+class Reel:
+    """Frames of one figure. Looking at a frame shows it on the figure; closing puts the figure
+    back as it stood, bit for bit.
+
+    Args:
+        actor: the figure.
+        states: a batch ``(F, C, ...)``.
+        rate: frames a second.
+        name: where it comes from.
+    """
+
+    changed = Signal()
+
+    def __init__(self, actor: Actor, states: State, rate: float, name: str) -> None:
+        self.actor, self.states, self.rate, self.name = actor, states, rate, name
+        self.before = actor.state
+        self.frame: int | None = None
+        self.marks: set[int] = set()
+        self._speed = joint_speeds(actor.rig, states)
+
+    def __len__(self) -> int:
+        return int(self.states.turn.shape[0])
+
+    def at(self, frame: int) -> State:
+        """The pose at a frame, without touching the figure."""
+        return frame_of(self.states, frame)
+
+    def show(self, frame: int) -> None:
+        """Look at a frame."""
+        frame = min(max(frame, 0), len(self) - 1)
+        if frame != self.frame:
+            self.frame = frame
+            self.actor.show(self.at(frame))
+            self.changed.emit()
+
+    @staticmethod
+    def number(frame: int) -> int:
+        """What a frame is called: they are counted from 1."""
+        return frame + 1
+
+    def close(self) -> None:
+        """The figure stands again as it did."""
+        if self.frame is not None:
+            self.actor.show(self.before)
+
+    def mark(self, frames: Iterable[int], on: bool | None = None) -> None:
+        """Mark frames that are worth keeping, or take the marks away; None exchanges."""
+        for frame in frames:
+            wanted = frame not in self.marks if on is None else on
+            if wanted:
+                self.marks.add(frame)
+            else:
+                self.marks.discard(frame)
+        self.changed.emit()
+
+    def propose(self) -> tuple[int, ...]:
+        """Mark the key poses of a performance, at least half a second apart; returns them."""
+        found = key_poses(self._speed, apart=max(round(self.rate / 2), 1))
+        self.marks = set(found)
+        self.changed.emit()
+        return found
+
+    def mark_held(self) -> tuple[int, ...]:
+        """Mark every pose of a stepped set; returns them."""
+        found = held_frames(self.states)
+        self.marks = set(found)
+        self.changed.emit()
+        return found
+
+    def lines(self, start: float, rate: float) -> dict[Lane, Line]:
+        """The frames as keys of a shot, one a frame, of all that moves or stands away from rest.
+
+        Args:
+            start: the shot's frame of the first one.
+            rate: the shot's frames a second; other rates are sampled anew.
+        """
+        rig, states = self.actor.rig, self.states
+        own = np.arange(len(self), dtype=np.float64) * rate / self.rate
+        frames = np.arange(int(own[-1] + 1e-6) + 1, dtype=np.float64)
+        found = {}
+        for kind, values, rest in zip(LaneKind, states.arrays(), rig.rest.arrays(), strict=False):
+            for row in range(values.shape[1]):
+                columns = values[:, row].reshape(len(self), -1)
+                if np.abs(columns - np.atleast_1d(rest[row])).max() < STILL:
+                    continue
+                setting = kind is LaneKind.SETTING
+                name = rig.settings[row].name if setting else rig.controls[row].name
+                eases = np.full(len(own), Ease.LINEAR, np.uint8)
+                track = Track(own, columns, eases, kind is LaneKind.TURN)
+                lane = Lane(kind, name)
+                found[lane] = line_of(lane, frames + start, track.sample(frames), Ease.LINEAR)
+        return found
+
+    @property
+    def stepped(self) -> bool:
+        """Whether poses are held for several frames, so that this is a set of poses."""
+        return len(held_frames(self.states)) * 2 <= len(self)

@@ -1,0 +1,286 @@
+"""Setting, moving and changing keys of the figure that acts; each is one undo step."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+from psygnal import Signal
+
+from fox_hand.core.animation.curves import Keys, Lane, Line, lanes_of, row_of
+from fox_hand.core.animation.inbetween import in_between, spanning
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.maths.rotations import Array
+from fox_hand.library.card import Card
+from fox_hand.session.animating.key_edits import held, stretched, updated
+from fox_hand.session.animating.key_groups import Chip
+from fox_hand.session.figures.animation import Keyed
+from fox_hand.session.figures.cast import Cast
+from fox_hand.session.figures.figure import Actor, Edit, KeyStep, pose_step
+from fox_hand.session.figures.selection import Selection
+from fox_hand.session.runtime.history import History
+
+Picked = Mapping[Lane, Array]
+
+
+@dataclass(frozen=True)
+class Copied:
+    """Keys that were copied, counted from the first of them."""
+
+    lines: Mapping[Lane, Line]
+    origins: Keys
+    first: float
+
+
+class KeyDrag:
+    """A change of keys under way: previews first, then one step or none."""
+
+    def __init__(self, actor: Actor, history: History) -> None:
+        self._actor, self._history = actor, history
+        self.before = actor.take
+
+    @property
+    def actor(self) -> Actor:
+        return self._actor
+
+    def preview(self, keys: Keys) -> None:
+        """Show other keys; nothing is remembered yet."""
+        self._actor.perform(self.before.with_keys(keys))
+
+    def commit(self, label: str) -> None:
+        """What is shown becomes one step."""
+        if self._actor.take.keys is not self.before.keys:
+            self._history.push(KeyStep(self._actor, self.before, self._actor.take, label))
+
+    def cancel(self) -> None:
+        self._actor.perform(self.before)
+
+
+class Keying:
+    """Works on the keys of the member that acts.
+
+    Args:
+        cast, selection, history: the desk's.
+    """
+
+    told = Signal(str)
+
+    def __init__(self, cast: Cast, selection: Selection, history: History) -> None:
+        self._cast, self._selection, self._history = cast, selection, history
+        self.copied: Copied | None = None
+
+    @property
+    def actor(self) -> Actor | None:
+        return self._cast.acting
+
+    def lanes(self) -> list[Lane]:
+        """What a key is set for: of the selected controls everything; without a selection what
+        has keys already or is away from rest."""
+        actor = self.actor
+        if actor is None:
+            return []
+        rig = actor.rig
+        if len(self._selection):
+            return lanes_of(rig, self._selection.rows)
+        rows = set(np.flatnonzero(actor.differs()).tolist())
+        found = dict.fromkeys(lane for lane in actor.keys if row_of(rig, lane) is not None)
+        found.update(dict.fromkeys(lanes_of(rig, sorted(rows))))
+        return list(found)
+
+    def key(self, *, everything: bool = False) -> int:
+        """Set keys where we are; returns how many channels got one."""
+        actor = self.actor
+        if actor is None:
+            return 0
+        rig, timing = actor.rig, actor.timing
+        controls = [r for r, c in enumerate(rig.controls) if not c.helper]
+        lanes = lanes_of(rig, controls) if everything else self.lanes()
+        if not lanes:
+            self.told.emit("Nothing to key: select controls, or pose the figure first.")
+            return 0
+        actor.landmarks["key"] = actor.state
+        how = Keyed(timing.frame, timing.ease, lanes)
+        step = pose_step(actor, actor.take.at(timing.frame), f"Key frame {timing.frame:g}", how)
+        if step is not None:
+            self._history.push(step)
+        return len(lanes)
+
+    # -- changing -------------------------------------------------------------------------
+
+    def drag(self) -> KeyDrag | None:
+        """Begin to move keys."""
+        return KeyDrag(self.actor, self._history) if self.actor is not None else None
+
+    def change(self, keys: Keys, label: str) -> None:
+        """Exchange the keys, as one step."""
+        drag = self.drag()
+        if drag is not None:
+            drag.preview(keys)
+            drag.commit(label)
+
+    def delete(self, picked: Picked) -> None:
+        """Take keys away."""
+        actor = self.actor
+        if actor is not None and picked:
+            self.change(actor.keys.without(picked), _counted("Delete", picked))
+
+    def ease(self, picked: Picked, ease: Ease) -> None:
+        """How it goes on from some keys; without any, from those to come."""
+        actor = self.actor
+        if not picked:
+            self._cast.timing.work_with(ease=ease)
+        elif actor is not None:
+            words = {Ease.STEP: "Hold", Ease.LINEAR: "Straight", Ease.SMOOTH: "Smooth"}
+            self.change(actor.keys.eased(picked, ease), words[ease])
+
+    def shift(self, picked: Picked, by: float) -> None:
+        """Slide keys in time."""
+        actor = self.actor
+        if actor is not None and picked and by:
+            keys = actor.keys.carried(picked, lambda f: f + by)
+            self.change(keys, _counted("Move", picked))
+
+    def stretch(self, picked: Picked, pivot: float, factor: float) -> None:
+        """Scale keys in time about a frame; they land on whole frames."""
+        actor = self.actor
+        if actor is not None and picked:
+            keys = stretched(actor.keys, picked, pivot, factor)
+            self.change(keys, _counted("Retime", picked))
+
+    def copy(self, picked: Picked) -> int:
+        """Remember keys; returns how many."""
+        actor = self.actor
+        if actor is None or not picked:
+            return 0
+        lines = actor.keys.picked(picked)
+        if not lines:
+            return 0
+        first = min(float(line.frames[0]) for line in lines.values())
+        self.copied = Copied(lines, actor.keys, first)
+        return sum(map(len, lines.values()))
+
+    def paste(self) -> dict[Lane, Array]:
+        """Lay the copied keys in, the first where we are; on another figure by name. Returns what
+        was laid in."""
+        actor, copied = self.actor, self.copied
+        if actor is None or copied is None:
+            return {}
+        by = actor.timing.frame - copied.first
+        keys, lines = actor.keys, {}
+        for lane, line in copied.lines.items():
+            if row_of(actor.rig, lane) is None:
+                continue
+            origins = line.origins.copy()
+            for number in np.unique(origins).tolist():
+                keys, new = keys.with_origin(copied.origins.origins.get(number))
+                origins[line.origins == number] = new
+            lines[lane] = replace(line, frames=line.frames + by, origins=origins)
+        if not lines:
+            self.told.emit(f"None of the copied keys has a place on {actor.name}.")
+            return {}
+        self.change(keys.with_lines(lines), "Paste keys")
+        return {lane: line.frames for lane, line in lines.items()}
+
+    def hold(self, chip: Chip, until: float) -> None:
+        """Hold a chip until a frame; back to its own frame ends the hold."""
+        actor = self.actor
+        if actor is not None:
+            self.change(held(actor.keys, chip, until), "Hold")
+
+    # -- in between -----------------------------------------------------------------------
+
+    def between_lanes(self) -> list[Lane]:
+        """Lanes of the selected controls, else of all, that lie between two keys here."""
+        actor = self.actor
+        if actor is None:
+            return []
+        rows = set(self._selection.rows)
+        chosen: Iterable[Lane] = actor.keys
+        if rows:
+            chosen = [lane for lane in actor.keys if row_of(actor.rig, lane) in rows]
+        chosen = [lane for lane in chosen if row_of(actor.rig, lane) is not None]
+        return spanning(actor.keys, chosen, actor.timing.frame)
+
+    def between(self) -> Between | None:
+        """Begin a pose between two; None where nothing lies between keys."""
+        actor, lanes = self.actor, self.between_lanes()
+        if actor is None or not lanes:
+            self.told.emit("Nothing of it lies between two keys here.")
+            return None
+        return Between(actor, self._history, lanes)
+
+    # -- going ----------------------------------------------------------------------------
+
+    def key_frames(self) -> Array:
+        """Frames with keys: of the selected controls if they have any, else of the figure."""
+        actor = self.actor
+        if actor is None:
+            return np.zeros(0)
+        if len(self._selection):
+            found = actor.keys.frames(lanes_of(actor.rig, self._selection.rows))
+            if len(found):
+                return found
+        return actor.keys.frames()
+
+    def next_key(self, way: int) -> float | None:
+        """The nearest keyed frame before (-1) or after (1) this one."""
+        frames, here = self.key_frames(), self._cast.timing.frame
+        further = frames[frames > here + 1e-6] if way > 0 else frames[frames < here - 1e-6]
+        if not len(further):
+            return None
+        return float(further[0] if way > 0 else further[-1])
+
+    # -- newer cards ----------------------------------------------------------------------
+
+    def update(self, number: int, card: Card) -> bool:
+        """Let the keys of a card follow its newest revision; False where that cannot be, because
+        it went on in part or on top."""
+        actor = self.actor
+        origin = actor.keys.origins.get(number) if actor is not None else None
+        if actor is None or origin is None or not origin.whole or abs(origin.amount - 1) > 1e-6:
+            return False
+        self.change(updated(actor.take, number, card), f"Update {card.name}")
+        return True
+
+    def keep_old(self, number: int, revision: int) -> None:
+        """The keys of a card stay as they are, and nobody asks again before it changes anew."""
+        actor = self.actor
+        if actor is not None and number in actor.keys.origins:
+            origin = replace(actor.keys.origins[number], revision=revision)
+            keys = replace(actor.keys, origins={**actor.keys.origins, number: origin})
+            self.change(keys, f"Keep {origin.name} as it was")
+
+
+class Between:
+    """A pose between two keys, pulled until it is kept."""
+
+    def __init__(self, actor: Actor, history: History, lanes: Collection[Lane]) -> None:
+        self.actor, self._history, self.lanes = actor, history, list(lanes)
+        self._edit = Edit(actor, history, "In between", free=True)
+        self._keys, self.frame = actor.keys, actor.timing.frame
+        self.part = 0.5
+
+    def pull(self, part: float) -> None:
+        """0 is the key before, 1 the one after."""
+        self.part = part
+        actor = self.actor
+        state = in_between(actor.rig, self._keys, self._edit.before, self.lanes, self.frame, part)
+        self._edit.preview(state)
+
+    def keep(self) -> None:
+        """Set keys here, as one step."""
+        timing = self.actor.timing
+        how = Keyed(self.frame, timing.ease, self.lanes)
+        label = f"In between, {self.part * 100:.0f} %"
+        step = pose_step(self.actor, self._edit.before, label, how)
+        if step is not None:
+            self._history.push(step)
+
+    def put_back(self) -> None:
+        self._edit.cancel()
+
+
+def _counted(word: str, picked: Picked) -> str:
+    frames = {float(f) for values in picked.values() for f in values}
+    return f"{word} keys of {len(frames)} frames" if len(frames) > 1 else f"{word} keys"

@@ -1,0 +1,229 @@
+"""Work on files without a desk: for the command line."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.pose.sides import Sides
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.render_request import Standing
+from fox_hand.interchange.motions import read_performance
+from fox_hand.interchange.readers import read_rig
+from fox_hand.library.card import Card
+from fox_hand.library.entry import Entry
+from fox_hand.library.name_map import NameMap, read_map
+from fox_hand.library.store import own_folder_over
+from fox_hand.session.animating.clips import clip_on, lost_of_clip
+from fox_hand.session.animating.motion_import import frame_of, laid_on
+from fox_hand.session.applying.fit_draft import FitDraft
+from fox_hand.session.applying.fit_result import foreign
+from fox_hand.session.applying.mix import Mix, Mixed, fit_of
+from fox_hand.session.applying.preparation import mixed
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.snapshot import wake
+from fox_hand.session.figures.snapshot_keys import KeptTime
+from fox_hand.session.shots.shot_file import read_shot
+
+
+@dataclass(frozen=True)
+class OpenShot:
+    """A shot that was read with its characters.
+
+    Args:
+        actors: those whose files are there.
+        time: range and rate.
+        missing: sentences about those who are not.
+    """
+
+    actors: tuple[Actor, ...]
+    time: KeptTime
+    missing: tuple[str, ...]
+
+    def actor(self, prefix: str = "") -> Actor:
+        """One of them; the first without a word.
+
+        Raises:
+            FoxHandError: ``shot.nobody``.
+        """
+        if not self.actors:
+            raise FoxHandError(
+                "shot.no_rigs",
+                "None of the shot's characters could be opened.",
+                "Nothing was written.",
+                " ".join(self.missing),
+            )
+        found = [a for a in self.actors if not prefix or a.prefix == prefix]
+        if not found:
+            known = ", ".join(a.prefix for a in self.actors) or "nobody"
+            raise FoxHandError(
+                "shot.nobody",
+                f"There is no {prefix or 'character'} in the shot.",
+                "Nothing was written.",
+                f"There is {known}.",
+            )
+        return found[0]
+
+    def standing(self, frame: float) -> tuple[Standing, ...]:
+        """Everybody at a frame."""
+        return tuple(actor.standing_in(actor.take.at(frame)) for actor in self.actors)
+
+
+def open_shot_file(path: Path) -> OpenShot:
+    """Read a shot and its characters.
+
+    Raises:
+        FoxHandError: if the shot cannot be read.
+    """
+    kept = read_shot(path)
+    actors, missing = [], []
+    rigs: dict[Path, Rig] = {}  # copies of one file are read once
+    for member in kept.members:
+        file = Path(member.path)
+        try:
+            rigs[file] = rigs.get(file) or read_rig(file)
+            actor = Actor(rigs[file], file, member.prefix)
+        except FoxHandError as error:
+            missing.append(f"{member.prefix}: {file}: {error.happened}")
+            continue
+        wake(actor, member)
+        actors.append(actor)
+    return OpenShot(tuple(actors), kept.time or KeptTime(), tuple(missing))
+
+
+def ready_for(card: Card, actor: Actor, path: Path) -> Mixed:
+    """A card as it goes on a character: fitted where it is another's, with what was said about
+    the names in the library it lies in.
+
+    Raises:
+        FoxHandError: ``mix.nothing_lands``.
+    """
+    entry = Entry(path, "", identity=card.identity, name=card.name, revision=card.revision)
+    if foreign(card, actor.rig):
+        draft = FitDraft(card, actor, saved_names(path, card, actor.rig))
+        if draft.lands:
+            return mixed(entry, draft)
+    found = fit_of(card, actor.rig)
+    if not found.lands:
+        raise FoxHandError(
+            "mix.nothing_lands",
+            f"{card.name} has no control in common with {actor.rig.name}.",
+            "Nothing was written.",
+        )
+    return Mixed(entry, card, found)
+
+
+@dataclass(frozen=True)
+class Laid:
+    """How a card goes onto frames.
+
+    Args:
+        amount, side: as in the mix.
+        first, last: frames that wear it whole.
+        blend: frames over which it comes in before, and goes out after.
+    """
+
+    amount: float = 1.0
+    side: Sides = Sides.CAPTURED
+    first: int = 0
+    last: int = 0
+    blend: int = 0
+
+    def weight(self, frame: int) -> float:
+        """How much of it is on at a frame."""
+        if self.first <= frame <= self.last:
+            return 1.0
+        away = self.first - frame if frame < self.first else frame - self.last
+        return max(1.0 - away / (self.blend + 1), 0.0)
+
+
+def worn(ready: Mixed, actor: Actor, how: Laid) -> State:
+    """A character with a card on it, from how it stands."""
+    mix = Mix(actor, ready, ())
+    mix.set_side(how.side)
+    mix.set_amount(how.amount)
+    state = actor.state
+    mix.put_back()
+    return state
+
+
+def worn_over(ready: Mixed, actor: Actor, states: State, how: Laid) -> State:
+    """Frames of a character with a card on some of them."""
+    arrays = [values.copy() for values in states.arrays()]
+    before = actor.state
+    for frame in range(states.turn.shape[0]):
+        weight = how.weight(frame)
+        if weight <= 0:
+            continue
+        actor.show(frame_of(states, frame))
+        mix = Mix(actor, ready, ())
+        mix.set_side(how.side)
+        mix.set_amount(how.amount * weight)
+        for values, own in zip(arrays, actor.state.arrays(), strict=True):
+            values[frame] = own
+    actor.show(before)
+    return State(*arrays)
+
+
+def frames_for(path: Path, rig: Rig, rate: float | None) -> tuple[State, float]:
+    """The frames of a file on a character.
+
+    Raises:
+        FoxHandError: if it holds none, or none fit.
+    """
+    found = read_performance(path, rate)
+    return laid_on(found, rig), found.rate
+
+
+def moved_pose(rig: Rig, state: State) -> Pose:
+    """Everything of a figure that is away from rest."""
+    rows = np.flatnonzero(state.differs_from(rig.rest, rig.settings_of)).tolist()
+    return take(rig, state, Choice.of(rig, rows))
+
+
+def saved_names(path: Path, card: Card, rig: Rig) -> NameMap:
+    """What was said in the library a card lies in about its rig's names and another's.
+
+    Raises:
+        FoxHandError: if the name map cannot be read.
+    """
+    own = own_folder_over(path)
+    return read_map(own, card.character, rig.name) if own else NameMap(card.character, rig.name)
+
+
+def clip_of(path: Path, card: Card, actor: Actor) -> tuple[Clip, tuple[str, ...]]:
+    """What a character plays of a clip card (fitted where it is another's), and sentences about
+    what does not land.
+
+    Args:
+        path: where the card lies; its library may know the names.
+        card: what was read there.
+        actor: who plays it.
+
+    Raises:
+        FoxHandError: ``clip.none`` for cards of poses, ``clip.nothing_lands``.
+    """
+    if card.clip is None:
+        raise FoxHandError(
+            "clip.none",
+            f"{card.name} is a pose; it does not move.",
+            "Nothing was written.",
+            "Use apply to put it on a character.",
+        )
+    names = saved_names(path, card, actor.rig)
+    return clip_on(card, actor, names), lost_words(lost_of_clip(card, actor, names), actor)
+
+
+def lost_words(names: Sequence[str], actor: Actor) -> tuple[str, ...]:
+    """What is said about controls of a card that a character does not have."""
+    if not names:
+        return ()
+    hint = "The Fit screen keeps in the library which names belong together."
+    return (f"Not on {actor.rig.name}: {', '.join(names)}. {hint}",)

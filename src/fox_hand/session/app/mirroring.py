@@ -1,0 +1,81 @@
+"""Mirroring the figure: whole, one side onto the other, sides exchanged, or what is selected."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from enum import StrEnum
+
+import numpy as np
+
+from fox_hand.base.words import some_of
+from fox_hand.core.model.controls import Side
+from fox_hand.core.pose.mirror import mirror
+from fox_hand.core.pose.sides import partner_row
+from fox_hand.core.rig.rig import Rig
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.figure import Edit
+
+
+class Mirroring(StrEnum):
+    """What is mirrored; the words are those of the menu and the history."""
+
+    WHOLE = "Mirror the figure"
+    SWAP = "Exchange left and right"
+    LEFT_ONTO_RIGHT = "Left onto right"
+    RIGHT_ONTO_LEFT = "Right onto left"
+    SELECTED = "Mirror the selected"
+    SELECTED_OVER = "Selected onto the other side"
+
+
+def rows_onto(rig: Rig, what: Mirroring, selected: Collection[int]) -> set[int]:
+    """The controls that change: each takes the mirror image of its partner."""
+    sides = {Mirroring.LEFT_ONTO_RIGHT: Side.RIGHT, Mirroring.RIGHT_ONTO_LEFT: Side.LEFT}
+    rows = range(len(rig.controls))
+    if what in sides:
+        return {r for r in rows if rig.controls[r].side is sides[what]}
+    if what is Mirroring.SWAP:
+        return {r for r in rows if rig.controls[r].side is not Side.CENTRE}
+    partners = {partner_row(rig, r) for r in selected}
+    if what is Mirroring.SELECTED:
+        return set(selected) | partners
+    if what is Mirroring.SELECTED_OVER:
+        return partners - set(selected) | {r for r in selected if partner_row(rig, r) == r}
+    return set(rows)
+
+
+def mirror_figure(desk: Desk, what: Mirroring) -> str:
+    """Mirror the acting figure as one undo step; what is being put on is kept first.
+
+    Returns:
+        a sentence about controls that could not land symmetrically; empty if all did.
+    """
+    desk.keep_mix()
+    actor = desk.actor
+    if actor is None:
+        return ""
+    rig = actor.rig
+    if what in (Mirroring.SELECTED, Mirroring.SELECTED_OVER) and not len(desk.selection):
+        return "Nothing is selected. Select controls first, or mirror the figure."
+    onto = rows_onto(rig, what, desk.selection.rows)
+    wanted = mirror(rig, actor.state, onto)
+    alone = [
+        c.label
+        for r, c in enumerate(rig.controls)
+        if r in onto and c.partner not in rig.control_row and actor.differs()[r]
+    ]
+    edit = Edit(actor, desk.history, what.value)
+    edit.preview(wanted)
+    held = np.flatnonzero(actor.state.differs_from(wanted, rig.settings_of)).tolist()
+    edit.commit()
+    return _told(alone, [rig.controls[r].label for r in held])
+
+
+def _told(alone: list[str], held: list[str]) -> str:
+    said = []
+    if alone:
+        said.append(
+            f"{some_of(alone)} stayed: no partner is known. The character's Pairs show why."
+        )
+    if held:
+        said.append(f"{some_of(held)} could not go all the way: a lock or a limit holds.")
+    return " ".join(said)

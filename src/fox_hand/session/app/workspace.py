@@ -1,0 +1,500 @@
+"""The desk: the cast on the stage, one open library, and everything done with them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from pathlib import Path
+
+import numpy as np
+from psygnal import Signal
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.places import Places
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.rig.locks_limits import Lock
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.interchange.readers import read_rig
+from fox_hand.library.card import Card
+from fox_hand.library.entry import Entry
+from fox_hand.session.animating.clip_placement import Layings
+from fox_hand.session.animating.frame_sequence import Reel
+from fox_hand.session.animating.keying import Keying
+from fox_hand.session.applying.mix import Mix
+from fox_hand.session.applying.mix_commands import Mixing
+from fox_hand.session.capturing.draft import CaptureDraft, on_ground
+from fox_hand.session.capturing.marked import Marked, ShotFrames
+from fox_hand.session.figures.cast import Absent, Cast, Mark, Member
+from fox_hand.session.figures.channels import at_rest
+from fox_hand.session.figures.figure import Actor, ChangeStep, Edit
+from fox_hand.session.figures.playhead import Timing
+from fox_hand.session.figures.pose_conversion import choice_of, state_of
+from fox_hand.session.figures.selection import Selection
+from fox_hand.session.figures.snapshot import KeptMember, wake
+from fox_hand.session.libraries.card_commands import Filing
+from fox_hand.session.libraries.file_jobs import Tidying
+from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.storing import Storing
+from fox_hand.session.runtime.history import History, Step
+from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.settings import read_settings, settings_file
+from fox_hand.session.shots.shots import Shots
+
+
+class Desk:
+    """The application's state. Signals are emitted once per change."""
+
+    actor_changed = Signal()
+    mix_changed = Signal()
+    motion_changed = Signal()
+    capture_changed = Signal()
+    left_loose = Signal(str)  # names of figures whose changes were not keyed
+    told = Signal(FoxHandError)
+
+    def __init__(self, places: Places, jobs: Jobs | None = None, files: Jobs | None = None) -> None:
+        """
+        Args:
+            places: the user's folders.
+            jobs: for long work; without, it is done at once.
+            files: the same for changing card files, one after the other.
+        """
+        self.places = places
+        self.settings, self.settings_problem = read_settings(places)
+        self._settings_file = settings_file(places)
+        self._settings_file.known(self.settings)
+        self.history = History()
+        self.selection = Selection()
+        self.cast = Cast()
+        self.draft: CaptureDraft | None = None
+        self.motion: Reel | None = None  # frames to look through
+        at_once = Jobs(lambda run: run(), inline=True)
+        self.shots = Shots(places, self.cast, self.selection, self.history, files or at_once)
+        self.shots.told.connect(self.told.emit)
+        self.shelf = Shelf(places, jobs or at_once)
+        self.tidying = Tidying(self.shelf, self.history, files or at_once)
+        self.storing = Storing(places, self.shelf, self.tidying, files or at_once)
+        self.filing = Filing(self.shelf, self.tidying, self.history)
+        self.shelf.told.connect(self.told.emit)
+        self.tidying.told.connect(self.told.emit)
+        self.mixing = Mixing(self.cast, self.selection, self.shelf, self.history, self.settings)
+        self.keying = Keying(self.cast, self.selection, self.history)
+        self.layings = Layings(self.cast, self.history)
+        self.shots.settled = self.layings.settled
+        self.mixing.told.connect(self.told.emit)
+        self.mixing.changed.connect(self.mix_changed.emit)
+
+    # -- time -----------------------------------------------------------------------------
+
+    @property
+    def timing(self) -> Timing:
+        """Where in the shot we are."""
+        return self.cast.timing
+
+    def go(self, frame: float) -> bool:
+        """Look at another frame. What is being put on is kept first; changes that nobody keyed
+        stay behind, undo and redo bring them back."""
+        if frame == self.timing.frame:
+            return False
+        self.mixing.keep()
+        loose = [a.name for a in self.cast.actors if a.loose]
+        moved = self.cast.go(frame)
+        if moved and loose:
+            self.left_loose.emit(", ".join(loose))
+        return moved
+
+    # -- cast -----------------------------------------------------------------------------
+
+    @property
+    def actor(self) -> Actor | None:
+        """The member of the cast that edits go to."""
+        return self.cast.acting
+
+    def open_rig(self, path: Path) -> Actor:
+        """Put a character on the stage.
+
+        Raises:
+            FoxHandError: if the file cannot be read; the desk stays as it was.
+        """
+        return self.place(Actor(read_rig(path), path))
+
+    def place(self, actor: Actor, kept: KeptMember | None = None) -> Actor:
+        """Put a character that was read elsewhere (in a job) on the stage, and let it act.
+
+        Args:
+            actor: the character.
+            kept: how it stood when it was last seen; None for a newcomer, who stands beside the
+                others.
+        """
+        self._leave()
+        selected: tuple[int, ...] = ()
+        actor.prefix = self.cast.free_prefix(actor.prefix)
+        if kept is None:
+            actor.stand_at(self.cast.free_ground(actor.rig))
+        else:
+            selected = wake(actor, kept)
+        self.cast.add(actor, selected)
+        self._remember_recent(actor.path)
+        self._enter(actor)
+        return actor
+
+    def place_absent(self, kept: KeptMember, reason: FoxHandError | None = None) -> Absent:
+        """Keep a place, with all its keys, for a character whose file is not there or cannot be
+        read for some other ``reason``; it is told about."""
+        member = Absent(kept, "")
+        what = f"{kept.path} is not there." if reason is None else reason.happened
+        error = FoxHandError(
+            "cast.missing",
+            f"{member.name} is not on the stage: {what}",
+            "How the character stood and what it does is kept.",
+            "Put the file back, or choose Find its file on the character's tab.",
+        )
+        member.why = error.sentence()
+        self.cast.add(member)
+        return member
+
+    def bring_back(self, member: Absent, actor: Actor) -> None:
+        """The file of an absent member was found: it stands as it stood."""
+        if member not in list(self.cast):
+            return  # it came back by another way meanwhile
+        selected = wake(actor, member.kept)
+        self.cast.replace(member, actor, selected)
+        if self.actor is actor:
+            self._enter(actor)
+        self.save_figure()
+
+    def keep_view(self, name: str, camera: Camera | None) -> None:
+        """Keep a view of the acting figure under a name, or with None forget it."""
+        actor = self.actor
+        if actor is None:
+            return
+        views = {k: v for k, v in actor.views.items() if k != name}
+        actor.views = views if camera is None else {**views, name: camera}
+        actor.changed.emit()
+        self.save_figure()
+
+    def rename_member(self, actor: Actor, prefix: str) -> None:
+        """Give a member another prefix; one undo step."""
+        before = actor.prefix
+        after = self.cast.free_prefix(prefix) if prefix != before else before
+
+        def name(value: str) -> None:
+            actor.prefix = value
+            self.cast.changed.emit()
+            self.save_figure()
+
+        if after != before:
+            name(after)
+            step = ChangeStep(f"Prefix {after}", lambda: name(before), lambda: name(after))
+            self.history.push(step)
+
+    def act(self, actor: Actor) -> None:
+        """Let another member of the cast act."""
+        if actor is not self.actor:
+            self._leave()
+            self._enter(actor)
+
+    def take_off(self, member: Member) -> None:
+        """Take a member off the stage; one undo step."""
+        self._leave()
+        index = self.cast.remove(member)
+
+        def back() -> None:
+            self._leave()
+            self.cast.insert(index, member)
+            if isinstance(member, Actor):
+                self._enter(member)
+
+        def forth() -> None:
+            self._leave()
+            self.cast.remove(member)
+            self._enter(self.cast.acting)
+
+        self.history.push(ChangeStep(f"Take {member.name} off the stage", back, forth))
+        self._enter(self.cast.acting)
+
+    def clear_stage(self) -> None:
+        """Everybody goes, and with them what could be undone: another shot begins."""
+        self._leave()
+        self.selection.set(())
+        self.cast.clear()
+        self.history.clear()
+        self.actor_changed.emit()
+
+    def exchange_rig(self, actor: Actor, rig: Rig, mark: Mark) -> frozenset[str]:
+        """A rig file changed on disk and was read again: values follow by name.
+
+        Returns:
+            names of controls and settings that are gone.
+        """
+        self.keep_mix()
+        self.mixing.look_away()
+        self.cancel_capture()
+        names = [actor.rig.controls[r].name for r in self.selection.rows]
+        gone = actor.exchange(rig)
+        self.cast.seen(actor, mark)
+        if actor is self.actor:
+            self.selection.set(rig.control_row[n] for n in names if n in rig.control_row)
+            self.actor_changed.emit()
+        self.cast.changed.emit()
+        return gone
+
+    def _leave(self) -> None:
+        """Finish what is under way with the acting member."""
+        self.close_reel()
+        self.keep_mix()
+        self.cancel_capture()
+        if self.actor is not None:
+            self.cast.remember_selected(self.actor, self.selection.rows)
+
+    def _enter(self, actor: Actor | None) -> None:
+        if actor is not None:
+            self.cast.act(actor)
+        self.mixing.look_away()
+        self.selection.set(())
+        self.actor_changed.emit()
+        if actor is not None:
+            self.selection.set(self.cast.selected(actor))
+        self.save_figure()
+
+    def save_figure(self) -> None:
+        """Write down how everybody stands and what they do; problems are told, never raised."""
+        self.shots.write_down()
+
+    # -- figure ---------------------------------------------------------------------------
+
+    def edit(self, label: str, *, free: bool = False) -> Edit:
+        """Begin a change of the figure. A card being put on is kept first.
+
+        Args:
+            label: what the step is called.
+            free: partners do not follow, and locks and limits do not hold (the figure stays).
+
+        Raises:
+            ValueError: if there is no figure.
+        """
+        if self.actor is None:
+            raise ValueError("there is no figure to edit")
+        self.keep_mix()
+        symmetric = self.settings.symmetric and not free
+        return Edit(self.actor, self.history, label, symmetric=symmetric, free=free)
+
+    def apply(self, label: str, state: State) -> None:
+        """One finished change of the figure as one undo step."""
+        edit = self.edit(label)
+        edit.preview(state)
+        edit.commit()
+
+    def set_locks(self, locks: frozenset[Lock], label: str) -> None:
+        """Lock exactly these channels of the acting figure; one undo step."""
+        actor = self.actor
+        if actor is None or locks == actor.locks:
+            return
+        before = actor.locks
+        actor.set_locks(locks)
+        step = ChangeStep(label, lambda: actor.set_locks(before), lambda: actor.set_locks(locks))
+        self.history.push(step)
+
+    def reset(self, rows: Iterable[int] | None, label: str) -> None:
+        """Put controls back to rest; None means all of them."""
+        if self.actor is None:
+            return
+        rows = range(len(self.actor.rig.controls)) if rows is None else rows
+        self.keep_mix()
+        self.apply(label, at_rest(self.actor.rig, self.actor.state, rows))
+
+    def undo(self) -> None:
+        """Take back the card being put on, else the last step. Problems are told."""
+        if self.mix is not None or self.layings.now is not None:
+            self.put_back()
+            return
+        self._step(self.history.undo, self.history.undo_step)
+
+    def redo(self) -> None:
+        self.keep_mix()
+        self._step(self.history.redo, self.history.redo_step)
+
+    def _step(self, move: Callable[[], bool], step: Step | None) -> None:
+        frame = getattr(step, "frame", None)
+        if isinstance(frame, float):
+            self.cast.go(frame)  # where the change is seen
+        try:
+            move()
+        except FoxHandError as error:
+            self.told.emit(error)
+
+    # -- putting on -----------------------------------------------------------------------
+
+    @property
+    def mix(self) -> Mix | None:
+        """What is being put on."""
+        return self.mixing.mix
+
+    def put_on(self, entry: Entry, card: Card | None = None) -> Mix | None:
+        """See :meth:`fox_hand.session.applying.mix_commands.Mixing.put_on`."""
+        return self.mixing.put_on(entry, card)
+
+    def keep_mix(self) -> None:
+        """What is being put on or laid in becomes one undo step."""
+        self.mixing.keep()
+        self.layings.keep()
+
+    def put_back(self) -> None:
+        """What is being put on or laid in is taken off, bit for bit."""
+        self.mixing.put_back()
+        self.layings.put_back()
+
+    def mix_for(self, actor: Actor) -> None:
+        """Let another member of the cast act, and put on there what is being put on here."""
+        carried = self.mixing.carried()
+        self.act(actor)
+        if carried is not None:
+            self.mixing.carry_on(carried)
+
+    # -- frames to look through -----------------------------------------------------------
+
+    def open_reel(self, reel: Reel) -> None:
+        """Lay frames on the strip."""
+        self.close_reel()
+        self.keep_mix()
+        reel.before = reel.actor.state
+        self.motion = reel
+        self.motion_changed.emit()
+
+    def close_reel(self) -> None:
+        """Take them away; the figure stands as it did before."""
+        reel, self.motion = self.motion, None
+        if reel is not None:
+            self.keep_mix()
+            self.cancel_capture()
+            reel.close()
+            self.motion_changed.emit()
+
+    @property
+    def marked(self) -> Marked | None:
+        """Where frames can be marked now: a performance, else the shot."""
+        if self.motion is not None:
+            return self.motion
+        return ShotFrames(self.actor, self.shots.name or "shot") if self.actor else None
+
+    def lay_reel(self) -> int:
+        """Make keys of the frames, the first where we are; returns how many frames that are."""
+        reel, timing = self.motion, self.timing
+        if reel is None or reel.actor is not self.actor:
+            return 0
+        self.close_reel()
+        lines = reel.lines(timing.frame, timing.rate)
+        if not lines:
+            return 0
+        self.keying.change(reel.actor.keys.with_lines(lines), f"Lay in {reel.name}")
+        last = max(float(line.frames[-1]) for line in lines.values())
+        timing.set_range(timing.first, max(timing.last, round(last)))
+        return round(last - timing.frame) + 1
+
+    # -- capture --------------------------------------------------------------------------
+
+    def begin_capture(
+        self, over: Entry | None = None, state: State | None = None
+    ) -> CaptureDraft | None:
+        """Start a card of what is selected, else of what is away from rest.
+
+        Args:
+            over: a card that the new one replaces; its words are taken over.
+            state: another pose than the figure's, such as that of another frame.
+        """
+        if self.actor is None:
+            return None
+        self.keep_mix()
+        draft = CaptureDraft(self.actor, self.selection.rows, state)
+        draft.author, draft.licence = self.settings.author, self.settings.licence
+        draft.sheet = self.sheet_for(draft)
+        reel = self.motion
+        if reel is not None and reel.frame is not None and reel.actor is self.actor:
+            draft.taken_from, draft.taken_frame = reel.name, float(reel.frame + 1)
+        elif self.shots.name:
+            draft.taken_from, draft.taken_frame = self.shots.name, self.timing.frame
+        if over is not None:
+            draft.store_over(over)
+        self._take_up(draft)
+        return draft
+
+    def begin_clip(self, span: tuple[float, float]) -> CaptureDraft | None:
+        """Start a card of what moves in a span of frames; None where nothing does."""
+        actor = self.actor
+        if actor is None:
+            return None
+        self.keep_mix()
+        draft = CaptureDraft(actor, self.selection.rows)
+        if not draft.take_span(span, self.selection.rows):
+            return None
+        draft.author, draft.licence = self.settings.author, self.settings.licence
+        draft.sheet = self.sheet_for(draft)
+        if self.shots.name:
+            draft.taken_from, draft.taken_frame = self.shots.name, span[0]
+        self._take_up(draft)
+        return draft
+
+    def begin_retake(self, entry: Entry, card: Card) -> CaptureDraft | None:
+        """Take only the picture of a card again: the figure wears it meanwhile."""
+        if self.actor is None:
+            return None
+        self.keep_mix()
+        worn = state_of(self.actor.rig, card.pose)
+        rows = list(choice_of(self.actor.rig, card.pose).channels)
+        draft = CaptureDraft(self.actor, rows, worn)
+        draft.retaken, draft.name, draft.sheet = (entry, card), card.name, entry.sheet
+        draft.style, draft.ground = card.style, card.ground
+        draft.frame = on_ground(card.frame, self.actor) if card.frame is not None else None
+        self._take_up(draft)
+        return draft
+
+    def _take_up(self, draft: CaptureDraft) -> None:
+        self.draft = draft
+        self.capture_changed.emit()
+
+    def figure_pose(self) -> Pose:
+        """What is selected of the acting figure as it stands, else all that is away from rest.
+
+        Raises:
+            ValueError: if there is no figure.
+        """
+        actor = self.actor
+        if actor is None:
+            raise ValueError("there is no figure")
+        rows = self.selection.rows or tuple(np.flatnonzero(actor.differs()).tolist())
+        return take(actor.rig, actor.state, Choice.of(actor.rig, rows))
+
+    def sheet_for(self, draft: CaptureDraft) -> str:
+        """The sheet that holds most cards of the same region, else the first."""
+        target = self.shelf.target
+        return target.usual_sheet(draft.region) if target is not None else ""
+
+    def cancel_capture(self) -> None:
+        if self.draft is not None:
+            self.draft = None
+            self.capture_changed.emit()
+
+    def captured(self, card: Card) -> None:
+        """A captured card has been written: remember who signs, close the draft."""
+        self.settings.author, self.settings.licence = card.author, card.licence
+        self.cancel_capture()
+
+    def take_out(self, entries: Sequence[Entry]) -> None:
+        """Move cards into their libraries' keeps; one undo step. Problems are told."""
+        if self.mix is not None and self.mix.entry.path in [e.path for e in entries]:
+            self.keep_mix()
+        self.filing.take_out(entries)
+
+    # -- memory ---------------------------------------------------------------------------
+
+    def save_settings(self) -> None:
+        """Problems are told, never raised."""
+        try:
+            self._settings_file.write(self.settings)
+            self.shelf.personal.save()
+        except FoxHandError as error:
+            self.told.emit(error)
+
+    def _remember_recent(self, path: Path) -> None:
+        text = str(path.resolve())
+        self.settings.recent = [text, *(p for p in self.settings.recent if p != text)][:8]

@@ -1,0 +1,292 @@
+"""Two poses of one character: what differs, and each difference by itself."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+from psygnal import Signal
+
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Channel, Region
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.blend import blend
+from fox_hand.core.pose.difference import ANGLE, DISTANCE, VALUE
+from fox_hand.core.pose.pose import Choice, Pose, bind, take
+from fox_hand.core.rig.rig import Rig
+from fox_hand.session.applying.mix import Fit, Mixed
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.pose_conversion import choice_of, state_of
+
+
+class Kind(StrEnum):
+    """What of a control differs."""
+
+    TURN = "turn"
+    MOVE = "move"
+    SCALE = "scale"
+    SETTING = "setting"
+
+
+@dataclass(frozen=True)
+class Compared:
+    """One of the two.
+
+    Args:
+        name: for people.
+        words: where it is from, such as ``Face, 9 Nov, Ines B.``.
+        state: the character at rest, wearing it.
+        choice: what it holds.
+        ready: the card it is, None for the figure.
+    """
+
+    name: str
+    words: str
+    state: State
+    choice: Choice
+    ready: Mixed | None = None
+
+
+@dataclass(frozen=True)
+class Row:
+    """One difference.
+
+    Args:
+        key: kind and row of the control or setting.
+        label, word: whose, and which part of it.
+        first, second: values as shown.
+        unit: behind the values.
+        low, high: ends of the bar.
+        size: for sorting: a quarter turn, 20 cm and a whole unit count alike.
+        region: where it belongs.
+    """
+
+    key: tuple[Kind, int]
+    label: str
+    word: str
+    first: float
+    second: float
+    unit: str
+    low: float
+    high: float
+    size: float
+    region: Region
+
+
+def of_card(rig: Rig, ready: Mixed, words: str) -> Compared:
+    """A card as it goes on a character; ``words`` say where it is from."""
+    pose = ready.card.pose
+    return Compared(ready.card.name, words, state_of(rig, pose), choice_of(rig, pose), ready)
+
+
+def of_figure(actor: Actor, like: Compared) -> Compared:
+    """The figure as it stands, of what another pose holds."""
+    return Compared("The figure", f"{actor.name} as it stands", actor.state, like.choice)
+
+
+class Comparison:
+    """Two poses on one character, and which differences are chosen.
+
+    Args:
+        actor: the character.
+        first, second: the two.
+    """
+
+    changed = Signal()
+
+    def __init__(self, actor: Actor, first: Compared, second: Compared) -> None:
+        self.actor, self.first, self.second = actor, first, second
+        self.chosen: frozenset[tuple[Kind, int]] = frozenset()
+        self.pointed: tuple[Kind, int] | None = None
+        self.shared = _together(first.choice, second.choice)
+        self._states: tuple[State, State] | None = None
+        self.rows = tuple(sorted(self._differences(), key=lambda row: -row.size))
+
+    @property
+    def count(self) -> int:
+        """Turns, moves, scales and settings that both hold: as many as could differ."""
+        kinds = sum(len(kinds) for kinds in self.shared.channels.values())
+        return kinds + len(self.shared.settings)
+
+    def only(self, second: bool) -> tuple[str, ...]:
+        """Labels of what only one of the two holds."""
+        mine, theirs = self.first.choice, self.second.choice
+        if second:
+            mine, theirs = theirs, mine
+        rig = self.actor.rig
+        rows = [r for r, kinds in mine.channels.items() if kinds and r not in theirs.channels]
+        settings = mine.settings - theirs.settings
+        return (
+            *(rig.controls[r].label for r in rows),
+            *(rig.settings[s].label for s in sorted(settings)),
+        )
+
+    def states(self) -> tuple[State, State]:
+        """The character wearing the first and the second, all else as the figure stands."""
+        if self._states is None:
+            self._states = self._on_figure(self.first), self._on_figure(self.second)
+        return self._states
+
+    def changed_only(self) -> State:
+        """The first with only the chosen differences, or the one pointed at, of the second."""
+        keys = self.chosen or ({self.pointed} if self.pointed is not None else set())
+        first, second = self.states()
+        return _with(first, second, keys)
+
+    def toggle(self, key: tuple[Kind, int]) -> None:
+        """Choose a difference, or leave it."""
+        self.chosen = self.chosen ^ {key}
+        self.changed.emit()
+
+    def point(self, key: tuple[Kind, int] | None) -> None:
+        """A difference is looked at."""
+        if key != self.pointed:
+            self.pointed = key
+            self.changed.emit()
+
+    def swap(self) -> None:
+        """The first and the second change places."""
+        self.first, self.second = self.second, self.first
+        self.chosen, self.pointed, self._states = frozenset(), None, None
+        self.rows = tuple(sorted(self._differences(), key=lambda row: -row.size))
+        self.changed.emit()
+
+    def halfway(self) -> Pose:
+        """Halfway from the first to the second, of what both hold."""
+        rig, shared = self.actor.rig, self.shared
+        bound = bind(take(rig, self.second.state, shared), rig)
+        return take(rig, blend(self.first.state, bound, 0.5, rig.setting_rules), shared)
+
+    def part(self) -> Mixed | None:
+        """Only the chosen differences, with the second's values, as a card."""
+        if not self.chosen:
+            return None
+        channels: dict[int, frozenset[Channel]] = {}
+        settings = set[int]()
+        for kind, row in self.chosen:
+            if kind is Kind.SETTING:
+                settings.add(row)
+            else:
+                channels[row] = channels.get(row, frozenset()) | {Channel(kind.value)}
+        pose = take(self.actor.rig, self.second.state, Choice(channels, frozenset(settings)))
+        made = self.second.ready or self.first.ready
+        if made is None:
+            return None
+        card = replace(made.card, pose=pose)
+        count = len(pose.controls)
+        return Mixed(made.entry, card, Fit(count, count, ()))
+
+    # -- inside ---------------------------------------------------------------------------
+
+    def _on_figure(self, one: Compared) -> State:
+        state, rows = self.actor.state, one.choice.channels
+        keys = {(Kind(k.value), r) for r, kinds in rows.items() for k in kinds}
+        keys |= {(Kind.SETTING, s) for s in one.choice.settings}
+        return _with(state, one.state, keys)
+
+    def _differences(self) -> Iterator[Row]:
+        for row, kinds in self.shared.channels.items():
+            if Channel.TURN in kinds:
+                yield from self._turn(row)
+            if Channel.MOVE in kinds:
+                yield from self._move(row)
+            if Channel.SCALE in kinds:
+                yield from self._scale(row)
+        for row in sorted(self.shared.settings):
+            yield from self._setting(row)
+
+    def _turn(self, row: int) -> Iterator[Row]:
+        rig, a, b = self.actor.rig, self.first.state, self.second.state
+        angle = float(np.degrees(angle_between(a.turn[row], b.turn[row])))
+        if angle > ANGLE:
+            eulers = [np.degrees(state.shown(rig.orders)[row]) for state in (a, b)]
+            axis = int(np.argmax(np.abs(eulers[1] - eulers[0])))
+            values = float(eulers[0][axis]), float(eulers[1][axis])
+            word = rig.controls[row].axis_labels[axis]
+            yield self._row(Kind.TURN, row, word, values, "°", _ends(values, 45.0), angle / 90)
+
+    def _move(self, row: int) -> Iterator[Row]:
+        way = self.second.state.move[row] - self.first.state.move[row]
+        gap = float(np.linalg.norm(way))
+        if gap > DISTANCE:
+            axis = int(np.argmax(np.abs(way)))
+            moves = self.first.state.move[row, axis], self.second.state.move[row, axis]
+            values = float(moves[0] * 100), float(moves[1] * 100)
+            word, ends = f"move {'xyz'[axis]}", _ends(values, 20.0)
+            yield self._row(Kind.MOVE, row, word, values, " cm", ends, gap / 0.2)
+
+    def _scale(self, row: int) -> Iterator[Row]:
+        a, b = self.first.state.scale[row], self.second.state.scale[row]
+        axis = int(np.argmax(np.abs(a - b)))
+        values = float(a[axis]), float(b[axis])
+        change = abs(values[1] - values[0])
+        if change > VALUE:
+            yield self._row(Kind.SCALE, row, "scale", values, "", (0.0, max(2.0, *values)), change)
+
+    def _setting(self, row: int) -> Iterator[Row]:
+        setting = self.actor.rig.settings[row]
+        values = float(self.first.state.settings[row]), float(self.second.state.settings[row])
+        change = abs(values[1] - values[0])
+        if change > VALUE:
+            ends = min(setting.minimum, *values), max(setting.maximum, *values)
+            size = change / max(setting.maximum - setting.minimum, 1e-9)
+            yield self._row(Kind.SETTING, row, setting.label.lower(), values, "", ends, size)
+
+    def _row(
+        self,
+        kind: Kind,
+        row: int,
+        word: str,
+        values: tuple[float, float],
+        unit: str,
+        ends: tuple[float, float],
+        size: float,
+    ) -> Row:
+        rig = self.actor.rig
+        holder = rig.settings[row].control if kind is Kind.SETTING else row
+        region = rig.controls[holder].region
+        return Row((kind, row), _name(rig, holder), word, *values, unit, *ends, size, region)
+
+
+def _name(rig: Rig, row: int) -> str:
+    control = rig.controls[row]
+    letter = {"left": " L", "right": " R"}.get(control.side.value, "")
+    return f"{control.label}{letter}"
+
+
+def _ends(values: tuple[float, float], least: float) -> tuple[float, float]:
+    return min(-least, *values), max(least, *values)
+
+
+def _together(first: Choice, second: Choice) -> Choice:
+    channels = {
+        row: kinds & second.channels[row]
+        for row, kinds in first.channels.items()
+        if row in second.channels and kinds & second.channels[row]
+    }
+    return Choice(channels, first.settings & second.settings)
+
+
+def _with(state: State, other: State, keys: Collection[tuple[Kind, int]]) -> State:
+    """The state with some channels of another."""
+    arrays = {
+        Kind.TURN: (state.turn.copy(), other.turn),
+        Kind.MOVE: (state.move.copy(), other.move),
+        Kind.SCALE: (state.scale.copy(), other.scale),
+        Kind.SETTING: (state.settings.copy(), other.settings),
+    }
+    euler = state.euler.copy()
+    for kind, row in keys:
+        mine, theirs = arrays[kind]
+        mine[row] = theirs[row]
+        if kind is Kind.TURN:
+            euler[row] = other.euler[row]
+    return state.with_(
+        turn=arrays[Kind.TURN][0],
+        move=arrays[Kind.MOVE][0],
+        scale=arrays[Kind.SCALE][0],
+        settings=arrays[Kind.SETTING][0],
+        euler=euler,
+    )

@@ -1,0 +1,285 @@
+"""What is being put on: beginning, adding, keeping, putting back, and doing it again."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+from pathlib import Path
+
+from psygnal import Signal
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.pose.pose import Pose
+from fox_hand.library.card import Card
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
+from fox_hand.session.applying.application import How, Part, Weights
+from fox_hand.session.applying.mix import Mix, Mixed, Sheets
+from fox_hand.session.applying.preparation import Fits
+from fox_hand.session.applying.preview import Peek
+from fox_hand.session.figures.cast import Cast
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.selection import Selection
+from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.runtime.history import History
+from fox_hand.session.runtime.settings import Settings
+
+
+@dataclass(frozen=True)
+class Again:
+    """What was put on last, to put it on once more."""
+
+    cards: tuple[Mixed, ...]
+    weights: tuple[Weights, ...]
+    how: How
+    together: bool
+
+
+class Mixing:
+    """At most one mix at a time, on the member of the cast that acts.
+
+    Args:
+        cast, selection, shelf, history: what it works on.
+        settings: where it is remembered which sheets are cleared first.
+    """
+
+    changed = Signal()
+    peeked = Signal()
+    told = Signal(FoxHandError)
+
+    def __init__(
+        self,
+        cast: Cast,
+        selection: Selection,
+        shelf: Shelf,
+        history: History,
+        settings: Settings,
+    ) -> None:
+        self._cast, self._selection, self._shelf = cast, selection, shelf
+        self._history, self._settings = history, settings
+        self.fits = Fits(cast, shelf)
+        self._neutrals: dict[tuple[Path, int], Pose] = {}
+        self.mix: Mix | None = None
+        self.last: Again | None = None
+        self.peek: Peek | None = None
+        selection.changed.connect(self._follow_selection)
+
+    # -- cards ----------------------------------------------------------------------------
+
+    def put_on(self, entry: Entry, card: Card | None = None) -> Mix | None:
+        """Put a card on at 100 %. What was being put on before is kept.
+
+        A card that cannot be read, or of which nothing lands, is told about; the figure stays.
+
+        Args:
+            card: what the file holds, where it was read already.
+        """
+        if self.mix is not None and len(self.mix.cards) == 1 and self._is_on(entry):
+            self.mix.set_amount(1.0)
+            return self.mix
+        ready = self._ready(entry, card)
+        return self.lay_on(ready) if ready is not None else None
+
+    def lay_on(self, ready: Mixed) -> Mix | None:
+        """The same for a card that was made ready for the one who acts (in a job)."""
+        actor = self._cast.acting
+        if actor is None:
+            return None
+        self.look_away()
+        self.keep()
+        entry = ready.entry
+        mix = Mix(actor, ready, self._selection.rows, Sheets(self._held, self._neutral))
+        if self._sheet(entry) in self._settings.cleared_sheets:
+            mix.set_clear(True)
+        mix.keyed = self.sets_keys
+        self._shelf.personal.put_on(entry.identity)
+        self.mix = mix
+        self.changed.emit()
+        return mix
+
+    def add(self, entry: Entry, card: Card | None = None) -> Mix | None:
+        """One more card into the mix; one that is in it already is taken out again."""
+        if self._is_on(entry):
+            self.drop(entry)
+            return self.mix
+        ready = self._ready(entry, card)
+        return self.lay_beside(ready) if ready is not None else self.mix
+
+    def lay_beside(self, ready: Mixed) -> Mix | None:
+        """The same for a card that was made ready."""
+        if self.mix is None:
+            return self.lay_on(ready)
+        self.mix.add(ready)
+        self._shelf.personal.put_on(ready.entry.identity)
+        return self.mix
+
+    def drop(self, entry: Entry) -> None:
+        """Take a card out of the mix; the last one stays."""
+        mix = self.mix
+        if mix is not None and len(mix.cards) > 1:
+            mix.drop([one.entry.path for one in mix.cards].index(entry.path))
+
+    def _is_on(self, entry: Entry) -> bool:
+        return self.mix is not None and self.mix.weight_of(entry) is not None
+
+    def _ready(self, entry: Entry, card: Card | None) -> Mixed | None:
+        actor = self._cast.acting
+        if actor is None:
+            return None
+        try:
+            return self.fits.ready(entry, card, actor)
+        except FoxHandError as error:
+            self.told.emit(error)
+            return None
+
+    # -- looking --------------------------------------------------------------------------
+
+    def look_at(self, ready: Mixed) -> None:
+        """Show what a card would do; nothing is put on."""
+        actor = self._cast.acting
+        if actor is None or self._is_on(ready.entry):
+            self.look_away()
+            return
+        before = self.mix.before(actor) if self.mix is not None else actor.state
+        self.peek = Peek(actor, ready, before)
+        self.peeked.emit()
+
+    def look_away(self) -> None:
+        """End of the peek."""
+        if self.peek is not None:
+            self.peek = None
+            self.peeked.emit()
+
+    @property
+    def touching(self) -> Mix | Peek | None:
+        """What moves controls, or would: the card looked at, else what is being put on."""
+        return self.peek or self.mix
+
+    # -- ends -----------------------------------------------------------------------------
+
+    def keep(self) -> None:
+        """What is being put on becomes one undo step."""
+        if self.mix is not None:
+            mix, self.mix = self.mix, None
+            self.last = Again(tuple(mix.cards), tuple(mix.weights), mix.how, mix.together)
+            mix.keep(self._history)
+            self.changed.emit()
+
+    def put_back(self) -> None:
+        """What is being put on is taken off, bit for bit."""
+        if self.mix is not None:
+            mix, self.mix = self.mix, None
+            mix.put_back()
+            self.changed.emit()
+
+    def again(self) -> Mix | None:
+        """Put on what was put on last, by the same amounts and in the same way."""
+        last = self.last
+        if last is None or self._cast.acting is None:
+            return None
+        return self._laid(last)
+
+    def _laid(self, what: Again) -> Mix | None:
+        asked = [self._ready(one.entry, one.original or one.card) for one in what.cards]
+        cards = [card for card in asked if card is not None]
+        mix = self.lay_on(cards[0]) if cards else None
+        if mix is None:
+            return None
+        for card in cards[1:]:
+            mix.add(card)
+        if len(mix.cards) == len(what.weights):
+            mix.together = what.together
+            mix.set_weights(what.weights)
+        part = mix.part if what.how.part is Part.SELECTED else what.how.part
+        selected = mix.how.selected
+        mix.choose(How(what.how.side, part, what.how.way, selected, what.how.regions))
+        return mix
+
+    # -- figures --------------------------------------------------------------------------
+
+    def copies(self) -> list[Actor]:
+        """Other members of the cast with the same rig as the one that acts."""
+        acting = self._cast.acting
+        if acting is None:
+            return []
+        same = (acting.path, acting.rig.fingerprint)
+        return [
+            a for a in self._cast.actors if a is not acting and (a.path, a.rig.fingerprint) == same
+        ]
+
+    def set_everywhere(self, on: bool) -> None:
+        """Whether all copies of the rig take the cards, or only the one that acts."""
+        if self.mix is not None:
+            self.mix.set_others(self.copies() if on else [])
+
+    def carried(self) -> Again | None:
+        """What is on, for another member of the cast; it is put back here."""
+        mix = self.mix
+        if mix is None:
+            return None
+        found = Again(tuple(mix.cards), tuple(mix.weights), mix.how, mix.together)
+        self.put_back()
+        return found
+
+    def carry_on(self, what: Again) -> Mix | None:
+        """Put on for the member that acts now what was carried over."""
+        return self._laid(what)
+
+    # -- keys -----------------------------------------------------------------------------
+
+    @property
+    def sets_keys(self) -> bool:
+        """Whether cards set keys: as was said last, else where there are keys already."""
+        said, acting = self._settings.key_cards, self._cast.acting
+        return said if said is not None else acting is not None and bool(acting.keys)
+
+    def set_keyed(self, on: bool) -> None:
+        """Whether this card and those to come set keys."""
+        self._settings.key_cards = on
+        if self.mix is not None:
+            self.mix.set_keyed(on)
+
+    # -- sheets ---------------------------------------------------------------------------
+
+    def set_clear(self, on: bool) -> None:
+        """Whether what other cards of the sheet left goes first; remembered for the sheet."""
+        if self.mix is None:
+            return
+        sheet, known = self._sheet(self.mix.entry), self._settings.cleared_sheets
+        self._settings.cleared_sheets = sorted({*known, sheet} if on else {*known} - {sheet})
+        self.mix.set_clear(on)
+
+    @staticmethod
+    def _sheet(entry: Entry) -> str:
+        return str(entry.path.parent)
+
+    def _held(self, entry: Entry) -> Collection[str]:
+        """Names of the controls that any card of an entry's sheet holds."""
+        try:
+            place = self._shelf.place_of(entry)
+        except FoxHandError:  # the library was closed meanwhile
+            return ()
+        return place.controls_in(entry.sheet)
+
+    def _neutral(self, entry: Entry) -> Pose | None:
+        """The pose of the neutral card of an entry's sheet, if it has one."""
+        try:
+            place = self._shelf.place_of(entry)
+        except FoxHandError:
+            return None
+        item = place.item_of(place.neutral(entry.sheet))
+        found = self._shelf.entry(self._shelf.key_of(place, item)) if item is not None else None
+        if found is None:
+            return None
+        key = found.path, found.revision
+        if key not in self._neutrals:
+            try:
+                self._neutrals[key] = read_card(found.path)[0].pose
+            except FoxHandError as error:
+                self.told.emit(error)
+                return None
+        return self._neutrals[key]
+
+    def _follow_selection(self) -> None:
+        if self.mix is not None:
+            self.mix.select(self._selection.rows)

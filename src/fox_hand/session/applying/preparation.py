@@ -1,0 +1,112 @@
+"""Cards made ready for a character: as they are for their own rig, fitted for another."""
+
+from __future__ import annotations
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.rig.rig import Rig
+from fox_hand.library.card import Card
+from fox_hand.library.container import read_card
+from fox_hand.library.entry import Entry
+from fox_hand.library.name_map import NameMap, read_map, write_map
+from fox_hand.session.applying.fit_draft import FitDraft, Later
+from fox_hand.session.applying.fit_result import foreign
+from fox_hand.session.applying.mix import Fit, Mixed, fit_of
+from fox_hand.session.figures.cast import Cast
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.libraries.open_libraries import Shelf
+
+
+class Fits:
+    """May be asked in a job.
+
+    Args:
+        cast: where a card's own rig may stand.
+        shelf: in whose libraries name maps lie.
+    """
+
+    def __init__(self, cast: Cast, shelf: Shelf) -> None:
+        self._cast, self._shelf = cast, shelf
+
+    def ready(self, entry: Entry, card: Card | None, actor: Actor) -> Mixed:
+        """A card as it goes on a character.
+
+        Args:
+            card: what the file holds, where it was read already.
+
+        Raises:
+            FoxHandError: if it cannot be read, or ``mix.nothing_lands``.
+        """
+        card = card or read_card(entry.path)[0]
+        if foreign(card, actor.rig):
+            draft = self.draft(entry, card, actor)
+            if draft.lands:
+                return mixed(entry, draft)
+        found = fit_of(card, actor.rig)
+        if not found.lands:
+            raise _nothing_lands(entry, actor.rig.name)
+        return Mixed(entry, card, found)
+
+    def draft(self, entry: Entry, card: Card, actor: Actor, later: Later | None = None) -> FitDraft:
+        """How a card fits a character, with what was said before about the two rigs.
+
+        Args:
+            later: computes changes beside the window.
+        """
+        known = self.known(entry, card, actor.rig)
+        return FitDraft(card, actor, known, self.own_rig(card), later)
+
+    def own_rig(self, card: Card) -> Rig | None:
+        """The rig a card was taken from, if it is on the stage."""
+        rigs = (a.rig for a in list(self._cast.actors))
+        return next((r for r in rigs if card.fingerprint and not foreign(card, r)), None)
+
+    def known(self, entry: Entry, card: Card, rig: Rig) -> NameMap:
+        """The name map of the card's rig and another; one that cannot be read counts as none, and
+        is refused when it is to be written."""
+        try:
+            own = self._shelf.library_of(entry).own
+            return read_map(own, card.character, rig.name)
+        except FoxHandError:
+            return NameMap(card.character, rig.name)
+
+    def told_names(self, source: str, rig: Rig) -> dict[str, str]:
+        """What was said about the names of some figure and a character, in any library: by name
+        there the name here."""
+        for place in self._shelf.places:
+            if place.library is None:
+                continue
+            try:
+                found = read_map(place.library.own, source, rig.name)
+            except FoxHandError:
+                continue
+            if found.names:
+                return {there: here for there, here in found.names.items() if here}
+        return {}
+
+    def save(self, entry: Entry, draft: FitDraft) -> None:
+        """Keep what was said in the card's library.
+
+        Raises:
+            FoxHandError: why it could not be kept.
+        """
+        library = self._shelf.library_of(entry)
+        content = draft.saved_as()
+        read_map(library.own, content.source, content.target)  # refuses one it does not understand
+        write_map(library.own, content)
+        draft.was_saved()
+
+
+def mixed(entry: Entry, draft: FitDraft) -> Mixed:
+    """A fitted card for a mix."""
+    asked = len(draft.card.pose.controls)
+    lost = tuple(row.source for row in draft.rows if row.source not in draft.taken_names)
+    return Mixed(entry, draft.as_card(), Fit(asked - len(lost), asked, lost), draft.card)
+
+
+def _nothing_lands(entry: Entry, rig: str) -> FoxHandError:
+    return FoxHandError(
+        "mix.nothing_lands",
+        f"{entry.name} has no control in common with {rig}.",
+        "The figure was left as it is.",
+        "Choose Fit in the card's menu to say which names belong together.",
+    )

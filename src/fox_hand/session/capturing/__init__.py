@@ -1,0 +1,8 @@
+"""A pose, or many, becomes a card: what goes in, what it depends on, how it is named.
+
+- ``batch``: named_by, marked_drafts
+- ``capture_groups``: Group, groups_of
+- ``draft``: CaptureDraft, on_ground, named
+- ``marked``: Marked, ShotFrames
+- ``presets``: habit_of
+"""

@@ -1,0 +1,370 @@
+"""Taking a card from the figure: what goes in, and what might be forgotten."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+
+import numpy as np
+from psygnal import Signal
+
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.curves import KIND_OF, Lane, LaneKind, row_of
+from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Channel, Region, Side
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.pose.sides import Sides, mirrored
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Standing
+from fox_hand.library.card import Card
+from fox_hand.library.entry import Entry
+from fox_hand.library.schema import SideName, StyleName
+from fox_hand.library.sheets import Habit
+from fox_hand.session.animating.clips import Span, captured_clip, mirrored_clip, moving
+from fox_hand.session.capturing.capture_groups import groups_of
+from fox_hand.session.figures.depends import offered
+from fox_hand.session.figures.figure import Actor
+
+FACE = {Region.HEAD, Region.EYES, Region.MOUTH}
+
+
+class CaptureDraft:
+    """A card before it is saved.
+
+    Args:
+        actor: whose pose.
+        selected: selected rows; with none, everything that is away from rest is proposed.
+        state: another pose than the one the figure stands in, such as that of another frame.
+    """
+
+    changed = Signal()
+
+    def __init__(self, actor: Actor, selected: Iterable[int], state: State | None = None) -> None:
+        self.actor, self.source = actor, state
+        self.name = ""
+        self.sheet = ""
+        self.tags: tuple[str, ...] = ()
+        self.note = ""
+        self.author = ""
+        self.licence = ""
+        self.frame: Camera | None = None
+        self.style: StyleName = "shaded"
+        self.ground = True
+        self.both = False
+        self.since = "rest"  # or the name of one of the figure's landmarks
+        self.over: Entry | None = None  # the card it will replace
+        self.taken_from, self.taken_frame = "", 0.0  # the shot or motion, and the frame in it
+        self.span: Span | None = None  # first and last frame of a clip
+        self.moving: dict[Lane, float] = {}  # what moves in it, and how far
+        self.retaken: tuple[Entry, Card] | None = None  # a card of which only the picture is taken
+        rig = actor.rig
+        moved = set(np.flatnonzero(self.differs()).tolist())
+        wanted = set(selected) or moved or set(range(len(rig.controls)))
+        self.groups = groups_of(rig)
+        fingers = wanted - {r for g in self.groups if g.own_turn for r in g.rows}
+        # with fingers among the wanted, the hand's own turn is left out unless asked for
+        self.rows: set[int] = fingers or wanted
+        self.kinds: set[Channel] = {Channel.TURN}
+        own = sorted(self.rows)
+        if bool((np.abs(self.state.move[own]) > 1e-6).any()):
+            self.kinds.add(Channel.MOVE)
+        if bool((np.abs(self.state.scale[own] - 1) > 1e-6).any()):
+            self.kinds.add(Channel.SCALE)
+        self.settings: set[int] = {s for row in self.rows for s in rig.settings_of[row]}
+
+    def take_span(self, span: Span, only: Iterable[int] = ()) -> bool:
+        """Make it a clip of a span of frames: what moves there goes in, of some controls if any
+        of them does; False if nothing moves.
+
+        Args:
+            span: first and last frame.
+            only: rows that are selected.
+        """
+        rig, take = self.actor.rig, self.actor.take
+        found, chosen = moving(rig, take, span), set(only)
+        wanted = [lane for lane in found if row_of(rig, lane) in chosen] or list(found)
+        if not wanted:
+            return False
+        self.span, self.moving = span, found
+        places = {kind: channel for channel, kind in KIND_OF.items()}
+        self.kinds = {places[lane.kind] for lane in wanted if lane.kind in places}
+        self.rows = {row for row in (row_of(rig, x) for x in wanted) if row is not None}
+        self.settings = {rig.setting_row[x.name] for x in wanted if x.kind is LaneKind.SETTING}
+        return True
+
+    @property
+    def lanes(self) -> list[Lane]:
+        """Channels and settings that go in."""
+        rig, choice = self.actor.rig, self.choice
+        found = [
+            Lane(KIND_OF[c], rig.controls[row].name)
+            for row, kinds in sorted(choice.channels.items())
+            for c in Channel
+            if c in kinds
+        ]
+        return found + [
+            Lane(LaneKind.SETTING, rig.settings[s].name) for s in sorted(choice.settings)
+        ]
+
+    def _clip(self) -> Clip | None:
+        """What moves, of what goes in."""
+        if self.span is None:
+            return None
+        actor, chosen = self.actor, set(self.lanes)
+        lanes = [lane for lane in self.lanes if lane in self.moving or lane in actor.keys.lines]
+        rate = actor.timing.rate
+        clip = captured_clip(actor.rig, actor.take, lanes or sorted(chosen), self.span, rate)
+        if self.both:
+            return mirrored_clip(actor.rig, clip, Sides.BOTH)
+        return clip
+
+    @property
+    def state(self) -> State:
+        """The pose that is captured."""
+        return self.source if self.source is not None else self.actor.state
+
+    @property
+    def standing(self) -> Standing:
+        """The figure as its picture shows it."""
+        state, _ = self._taken()
+        if state is self.actor.state:
+            return self.actor.standing
+        return self.actor.standing_in(state)
+
+    @property
+    def choice(self) -> Choice:
+        """What goes in now, of the side that was posed."""
+        rig = self.actor.rig
+        channels = {r: rig.controls[r].channels & frozenset(self.kinds) for r in self.rows}
+        return Choice(channels, frozenset(self.settings))
+
+    def _taken(self) -> tuple[State, Choice]:
+        if not self.both:
+            return self.state, self.choice
+        return mirrored(self.actor.rig, self.state, self.choice, both=True)
+
+    @property
+    def pose(self) -> Pose:
+        """What the card will hold; of a clip how it begins."""
+        if self.span is None:
+            return take(self.actor.rig, *self._taken())
+        before, self.source = self.source, self.actor.take.at(self.span[0])
+        state, choice = self._taken()
+        self.source = before
+        return take(self.actor.rig, state, choice)
+
+    def motion(self) -> Callable[[float], Standing] | None:
+        """How the figure stands at a frame of the clip, wherever that is asked for."""
+        if self.span is None:
+            return None
+        actor, take_, first = self.actor, self.actor.take, self.span[0]
+        return lambda frame: actor.standing_in(take_.at(first + frame))
+
+    def store_over(self, entry: Entry) -> None:
+        """Replace a card, keeping its words; the one before becomes an earlier version."""
+        self.over = entry
+        self.name, self.sheet, self.tags = entry.name, entry.sheet, entry.tags
+        self.note, self.licence = entry.note, entry.licence or self.licence
+
+    def make_variant(self, entry: Entry) -> None:
+        """A card of its own beside another, with its words to begin with."""
+        self.over = None
+        self.name, self.sheet, self.tags = f"{entry.name}, variant", entry.sheet, entry.tags
+        self.note = entry.note
+
+    def take_habit(self, habit: Habit) -> None:
+        """What goes in, and how the picture is drawn, as a sheet has it by habit."""
+        rig = self.actor.rig
+        if habit.kinds:
+            self.kinds = {Channel(k) for k in habit.kinds}
+        tops = {r for g in self.groups if g.own_turn for r in g.rows}
+        if not habit.own_turn and self.rows - tops:
+            self.rows -= tops
+        held = {s for row in self.rows for s in rig.settings_of[row]}
+        self.settings = held if habit.settings else set()
+        self.style, self.ground = habit.style, habit.ground
+
+    @property
+    def source_words(self) -> str:
+        """Where the pose comes from, for the panel's title."""
+        if self.taken_from:
+            return f"from {self.taken_from}, frame {self.taken_frame:g}"
+        return "from the figure as it stands"
+
+    def set_rows(self, rows: Iterable[int], included: bool) -> None:
+        """Take controls in, with the settings they hold, or leave them out."""
+        rows = set(rows)
+        held = {s for row in rows for s in self.actor.rig.settings_of[row]}
+        if included:
+            self.rows |= rows
+            self.settings |= held
+        else:
+            self.rows -= rows
+            self.settings -= held
+        self.changed.emit()
+
+    def set_kind(self, kind: Channel, included: bool) -> None:
+        if included:
+            self.kinds.add(kind)
+        else:
+            self.kinds.discard(kind)
+        self.changed.emit()
+
+    def set_setting(self, row: int, included: bool) -> None:
+        if included:
+            self.settings.add(row)
+        else:
+            self.settings.discard(row)
+        self.changed.emit()
+
+    def set_both(self, both: bool) -> None:
+        """Whether the other side goes in too, mirrored."""
+        self.both = both
+        self.changed.emit()
+
+    def set_since(self, since: str) -> None:
+        """Measure what moved against rest, or against how a card or key left the figure."""
+        self.since = since
+        self.changed.emit()
+
+    def set_look(self, style: StyleName | None = None, ground: bool | None = None) -> None:
+        """How the picture is shaded, and whether the ground is in it."""
+        self.style = style or self.style
+        self.ground = self.ground if ground is None else ground
+        self.changed.emit()
+
+    # -- what might be forgotten ----------------------------------------------------------
+
+    def differs(self) -> np.ndarray:
+        """For each control whether it is away from rest, of a clip whether it moves, ``(C,)``
+        bool."""
+        rig = self.actor.rig
+        if self.span is not None:
+            found = np.zeros(len(rig.controls), dtype=bool)
+            found[[row for row in (row_of(rig, x) for x in self.moving) if row is not None]] = True
+            return found
+        return self.state.differs_from(self.actor.rig.rest, self.actor.rig.settings_of)
+
+    def moved_but_left_out(self) -> list[int]:
+        """Controls that moved since what they are measured against, and are not in the card; the
+        farthest from rest first."""
+        rig = self.actor.rig
+        if self.span is not None:
+            lanes = set(self.lanes)
+            out = {row_of(rig, lane) for lane in self.moving if lane not in lanes}
+            return sorted(row for row in out if row is not None)
+        since = self.actor.landmarks.get(self.since)
+        moved = self.state.differs_from(since or rig.rest, rig.settings_of)
+        rows = [r for r in np.flatnonzero(moved).tolist() if r not in self.rows]
+        return sorted(rows, key=lambda r: -self._way(r))
+
+    def untouched_but_in(self) -> list[int]:
+        """Controls in the card that are at rest; only of interest while others are not."""
+        differs = self.differs()
+        if not differs[sorted(self.rows)].any():
+            return []
+        return [r for r in sorted(self.rows) if not differs[r]]
+
+    def depends_on(self) -> list[int]:
+        """Settings that the shape depends on and that would not go in."""
+        return offered(self.actor.rig, self.state, self.rows, self.settings)
+
+    def _way(self, row: int) -> float:
+        """How far a control is from rest, in radians and body heights."""
+        rest = self.actor.rig.rest
+        turned = float(angle_between(rest.turn[row], self.state.turn[row]))
+        moved = float(np.linalg.norm(self.state.move[row] - rest.move[row]))
+        return turned + moved / max(self.actor.rig.height, 1e-9)
+
+    def way_words(self, row: int) -> str:
+        """Such as ``18°``; empty for what only moved or changed a setting."""
+        angle = np.degrees(angle_between(self.actor.rig.rest.turn[row], self.state.turn[row]))
+        return f"{angle:.0f}°" if angle >= 0.5 else ""
+
+    # -- the card -------------------------------------------------------------------------
+
+    @property
+    def region(self) -> Region:
+        """Where most of its controls are; a card of several body regions counts as body."""
+        counts: dict[Region, int] = {}
+        for row in self.rows:
+            region = self.actor.rig.controls[row].region
+            counts[region] = counts.get(region, 0) + 1
+        if not counts:
+            return Region.TORSO
+        if len(counts) > 1 and set(counts) <= FACE:
+            return Region.HEAD
+        body = {Region.TORSO, Region.LEGS, Region.ARMS} & set(counts)
+        if len(counts) > 2 and body:
+            return Region.TORSO
+        return max(counts, key=lambda r: counts[r])
+
+    @property
+    def side(self) -> SideName:
+        """Left or right if all sided controls agree; both if both occur."""
+        sides = {self.actor.rig.controls[r].side for r in self.rows} - {Side.CENTRE}
+        if len(sides) == 2:
+            return "both" if self.region in (Region.HANDS, Region.ARMS) else "centre"
+        if not sides:
+            return "centre"
+        if self.both:
+            return "both"
+        return "left" if Side.LEFT in sides else "right"
+
+    def why_not(self) -> str | None:
+        """Why it cannot be saved yet, as a sentence; None if it can."""
+        if self.retaken is not None:
+            return None
+        if not self.name.strip():
+            return "Give the card a name."
+        if not self.settings and not self.choice.rows:
+            return "Nothing goes in yet: tick at least one row."
+        return None
+
+    def card(self) -> Card:
+        """The card as it would be saved now."""
+        rig = self.actor.rig
+        if self.retaken is not None:
+            return replace(
+                self.retaken[1], frame=self.own_frame(), style=self.style, ground=self.ground
+            )
+        return Card(
+            name=self.name.strip(),
+            pose=self.pose,
+            region=self.region,
+            side=self.side,
+            tags=self.tags,
+            note=self.note.strip(),
+            author=self.author.strip(),
+            licence=self.licence.strip(),
+            character=rig.name,
+            fingerprint=rig.fingerprint,
+            frame=self.own_frame(),
+            style=self.style,
+            ground=self.ground,
+            source=self.taken_from,
+            source_frame=self.taken_frame if self.taken_from else None,
+            kind="clip" if self.span is not None else "pose",
+            clip=self._clip(),
+        )
+
+    def own_frame(self) -> Camera | None:
+        """The frame as if the figure stood in the middle of the stage."""
+        if self.frame is None:
+            return None
+        x, y, z = (float(t - g) for t, g in zip(self.frame.target, self.actor.ground, strict=True))
+        return replace(self.frame, target=(x, y, z))
+
+
+def on_ground(frame: Camera, actor: Actor) -> Camera:
+    """A card's frame where a figure stands now."""
+    x, y, z = (float(t + g) for t, g in zip(frame.target, actor.ground, strict=True))
+    return replace(frame, target=(x, y, z))
+
+
+def named(rig: Rig, row: int) -> str:
+    """A control's name for lists, its side in front."""
+    control = rig.controls[row]
+    return {Side.LEFT: "L ", Side.RIGHT: "R "}.get(control.side, "") + control.label

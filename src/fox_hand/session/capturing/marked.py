@@ -1,0 +1,47 @@
+"""Frames worth capturing: of a performance that is looked through, or of the shot."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from typing import Protocol
+
+from fox_hand.core.model.state import State
+from fox_hand.session.figures.figure import Actor
+
+
+class Marked(Protocol):
+    """Where marks can be set."""
+
+    name: str
+
+    @property
+    def marks(self) -> Collection[int]:
+        """The marked frames."""
+
+    def at(self, frame: int) -> State:
+        """The pose at a frame, without touching the figure."""
+
+    def number(self, frame: int) -> int:
+        """What the frame is called."""
+
+
+class ShotFrames:
+    """The marked frames of the shot, for one figure.
+
+    Args:
+        actor: the figure.
+        name: the shot's.
+    """
+
+    def __init__(self, actor: Actor, name: str) -> None:
+        self._actor, self.name = actor, name
+
+    @property
+    def marks(self) -> Collection[int]:
+        return self._actor.timing.marks
+
+    def at(self, frame: int) -> State:
+        return self._actor.take.at(float(frame))
+
+    def number(self, frame: int) -> int:
+        return frame

@@ -1,0 +1,57 @@
+"""Reading everybody of a stage before anybody is placed: a stage is set whole, or not at all."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.core.rig.rig import Rig
+from fox_hand.interchange.readers import read_rig
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.snapshot import KeptMember
+
+
+@dataclass(frozen=True)
+class Arrival:
+    """One character that was asked for.
+
+    Args:
+        path: its file.
+        kept: how it stood; None for a newcomer.
+        actor: who was read; None where the file cannot be.
+        error: why not.
+    """
+
+    path: Path
+    kept: KeptMember | None
+    actor: Actor | None = None
+    error: FoxHandError | None = None
+
+
+def gather(
+    members: Sequence[tuple[Path, KeptMember | None]], progress: Progress
+) -> tuple[Arrival, ...]:
+    """Read the characters; copies of one file are read once.
+
+    Args:
+        members: their files, and how they stood.
+        progress: of long work.
+
+    Raises:
+        Cancelled: if somebody asked to stop.
+    """
+    rigs: dict[Path, Rig] = {}
+    found = []
+    for number, (path, kept) in enumerate(members):
+        progress.step(number / max(len(members), 1), path.name)
+        try:
+            rigs[path] = rigs.get(path) or read_rig(path)
+        except FoxHandError as error:
+            found.append(Arrival(path, kept, None, error))
+            continue
+        _ = rigs[path].rest_bounds  # measured here, not in the window
+        found.append(Arrival(path, kept, Actor(rigs[path], path, kept.prefix if kept else "")))
+    return tuple(found)

@@ -1,0 +1,321 @@
+"""What a person does with cards and sheets, on one or many at once."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.retarget.name_match import Rules
+from fox_hand.library import moves, sheet_moves
+from fox_hand.library.card import Card
+from fox_hand.library.entry import Entry
+from fox_hand.library.journal import written_down
+from fox_hand.library.moves import Done
+from fox_hand.library.sheets import Habit, read_sheet, sheet_path
+from fox_hand.library.store import Library, now
+from fox_hand.session.figures.figure import ChangeStep
+from fox_hand.session.libraries.file_jobs import Outcome, Task, Tidying
+from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.runtime.history import History
+
+Then = Callable[[Outcome], None]
+Pictures = Callable[[], tuple[bytes | None, ...]]
+
+
+class Filing:
+    """Every method is one undo step; what does not work is told, item by item.
+
+    Args:
+        shelf: the libraries.
+        tidying: works through the files.
+        history: where steps go that change no files.
+    """
+
+    def __init__(self, shelf: Shelf, tidying: Tidying, history: History) -> None:
+        self._shelf, self._tidying, self._history = shelf, tidying, history
+
+    # -- cards ----------------------------------------------------------------------------
+
+    def take_out(self, entries: Sequence[Entry]) -> None:
+        """Into their libraries' keeps."""
+        self._each(
+            f"Take out {_what(entries)}",
+            entries,
+            lambda library, e: moves.take_out(library, e.path),
+        )
+
+    def put_in(self, entries: Sequence[Entry], place: Place, sheet: str, *, copies: bool) -> None:
+        """Into a sheet: cards of the same library are moved, those of others copied.
+
+        Args:
+            copies: copy those of the same library too; copies are cards of their own.
+        """
+        library = place.library
+        if library is None:
+            return
+
+        moving = [e.path for e in entries if not copies and self._shelf.place_of(e) is place]
+        together = contextlib.ExitStack()  # a list of them, in case the program is killed half-way
+
+        def work(entry: Entry) -> Done:
+            inside = self._shelf.place_of(entry) is place
+            if inside and not copies:
+                if len(moving) > 1 and entry.path == moving[0]:
+                    together.enter_context(written_down(library, moving, sheet))
+                return moves.move(self._writable(entry), entry.path, sheet)
+            return moves.copy(library, entry.path, sheet, own=inside)
+
+        name = sheet.rpartition("/")[2] or place.name
+        label = f"{'Copy' if copies else 'Put'} {_what(entries)} into {name}"
+        tasks = [(e.name, partial(work, e)) for e in entries]
+        self._tidying.do(label, tasks, lambda _: together.close())
+
+    def duplicate(self, entries: Sequence[Entry]) -> None:
+        """A copy of its own beside each card."""
+        self._each(
+            f"Duplicate {_what(entries)}",
+            entries,
+            lambda library, entry: moves.copy(library, entry.path, entry.sheet),
+        )
+
+    def bring_in(
+        self, files: Sequence[Path], place: Place, sheet: str, then: Then | None = None
+    ) -> None:
+        """Copy card files from elsewhere into a sheet. One that is in an open library already
+        becomes a card of its own."""
+        library = place.library
+        if library is None:
+            return
+        inside = [p.folder for p in self._shelf.places]
+        tasks: list[tuple[str, Task]] = [
+            (
+                path.stem,
+                partial(
+                    moves.copy,
+                    library,
+                    path,
+                    sheet,
+                    own=any(path.is_relative_to(folder) for folder in inside),
+                ),
+            )
+            for path in files
+        ]
+        what = files[0].stem if len(files) == 1 else f"{len(files)} cards"
+        self._tidying.do(f"Bring in {what}", tasks, then)
+
+    def rename(self, entry: Entry, name: str) -> None:
+        """Another name."""
+        self._each(
+            f"Rename {entry.name}",
+            [entry],
+            lambda library, one: moves.rename(library, one.path, name),
+        )
+
+    def reword(
+        self,
+        label: str,
+        entries: Sequence[Entry],
+        change: Callable[[Card], Card],
+        *,
+        even_locked: bool = False,
+    ) -> None:
+        """Change what is written on cards."""
+        self._each(
+            f"{label} {_what(entries)}",
+            entries,
+            lambda library, entry: moves.reword(library, entry, change, even_locked=even_locked),
+        )
+
+    def set_note(self, entry: Entry, note: str) -> None:
+        """Another note."""
+        self.reword("Note on", [entry], lambda card: replace(card, note=note))
+
+    def tag(self, entries: Sequence[Entry], add: Iterable[str], remove: Iterable[str]) -> None:
+        """Add tags to cards and take others away."""
+        added, gone = tuple(add), set(remove)
+
+        def change(card: Card) -> Card:
+            kept = (t for t in (*card.tags, *added) if t not in gone)
+            return replace(card, tags=tuple(dict.fromkeys(kept)))
+
+        wanted = [e for e in entries if set(e.tags) & gone or not set(added) <= set(e.tags)]
+        if wanted:
+            self.reword("Tag", wanted, change)
+
+    def rename_controls(self, entries: Sequence[Entry], rules: Rules) -> None:
+        """Other names for the controls of cards. Cards whose names do not change stay."""
+        shelf = self._shelf
+
+        def changes(entry: Entry) -> bool:
+            names = shelf.place_of(entry).controls_of(entry.shape)
+            return any(rules.applied(name) != name for name in names)
+
+        wanted = [entry for entry in entries if changes(entry)]
+        self._each(
+            f"Rename controls in {_what(wanted)}" if wanted else "Rename controls",
+            wanted,
+            lambda library, entry: moves.rename_controls(library, entry, rules),
+        )
+
+    def approve(self, entries: Sequence[Entry], who: str) -> None:
+        """Lock cards: nobody replaces them by mistake."""
+        when = now()
+        self.reword(
+            "Approve",
+            [e for e in entries if not e.locked],
+            lambda card: replace(card, approved_by=who, approved_at=when),
+        )
+
+    def unlock(self, entries: Sequence[Entry]) -> None:
+        """Take the lock away."""
+        self.reword(
+            "Unlock",
+            [e for e in entries if e.locked],
+            lambda card: replace(card, approved_by="", approved_at=""),
+            even_locked=True,
+        )
+
+    def take_picture(
+        self, entry: Entry, card: Card, pictures: Pictures, then: Then | None = None
+    ) -> None:
+        """Another picture for a card; its frame and style go with it, its pose stays."""
+
+        def work() -> Done:
+            return moves.repicture(self._writable(entry), entry, card, *pictures()[:2])
+
+        self._tidying.do(f"Picture of {entry.name}", [(entry.name, work)], then)
+
+    def set_favourite(self, entries: Sequence[Entry], on: bool) -> None:
+        """Mark cards as one's own favourites; nobody else sees it."""
+        changed = [
+            e.identity
+            for e in entries
+            if e.identity and self._shelf.personal.favourite(e.identity) is not on
+        ]
+
+        def set_to(value: bool) -> None:
+            self._shelf.personal.set_favourite(changed, value)
+            self._shelf.personal_changed()
+
+        if changed:
+            set_to(on)
+            word = "Favourite" if on else "No favourite"
+            step = ChangeStep(
+                f"{word}: {_what(entries)}", lambda: set_to(not on), lambda: set_to(on)
+            )
+            self._history.push(step)
+
+    def arrange(self, place: Place, sheet: str, shown: Sequence[int], moved: Sequence[int]) -> None:
+        """Remember an order of a sheet's cards that somebody made by hand.
+
+        Args:
+            shown: keys of the sheet's cards in their new order.
+            moved: keys of those that were dragged, for the step's name.
+        """
+        library = place.library
+        if library is None:
+            return
+        self._shelf.fetch(list(shown))
+        entries = [e for e in map(self._shelf.entry, shown) if e is not None]
+        cards = tuple(e.identity for e in entries if e.identity)
+        content = replace(read_sheet(library, sheet), cards=cards)
+        names = [e for e in map(self._shelf.entry, moved) if e is not None]
+        task = partial(sheet_moves.describe, library, sheet, content)
+        self._tidying.do(f"Order {_what(names)}", [(sheet, task)])
+
+    # -- sheets ---------------------------------------------------------------------------
+
+    def make_sheet(self, place: Place, sheet: str, then: Then | None = None) -> None:
+        self._sheet(place, f"New sheet {sheet}", sheet_moves.make, sheet_path(sheet), then=then)
+
+    def move_sheet(self, place: Place, sheet: str, to: str) -> None:
+        """Another name or place; with ``/`` it becomes part of another sheet."""
+        self._sheet(place, f"Rename {_last(sheet)}", sheet_moves.move, sheet, sheet_path(to))
+
+    def merge_sheet(self, place: Place, sheet: str, into: str) -> None:
+        self._sheet(place, f"Merge {_last(sheet)}", sheet_moves.merge, sheet, into)
+
+    def colour_sheet(self, place: Place, sheet: str, value: str) -> None:
+        self._sheet(place, f"Colour of {_last(sheet)}", sheet_moves.colour, sheet, value)
+
+    def set_habit(self, place: Place, sheet: str, habit: Habit | None) -> None:
+        """How cards of a sheet are taken from now on."""
+        if place.library is not None:
+            content = replace(read_sheet(place.library, sheet), habit=habit)
+            label = f"Habit of {_last(sheet)}"
+            self._sheet(place, label, sheet_moves.describe, sheet, content)
+
+    def set_neutral(self, place: Place, sheet: str, identity: str) -> None:
+        """The card that the others of a sheet start from; empty for rest."""
+        if place.library is not None:
+            content = replace(read_sheet(place.library, sheet), neutral=identity)
+            label = f"Neutral card of {_last(sheet)}"
+            self._sheet(place, label, sheet_moves.describe, sheet, content)
+
+    def order_sheets(self, place: Place, sheets: tuple[str, ...]) -> None:
+        self._sheet(place, "Order of the sheets", sheet_moves.order, sheets)
+
+    def rename_library(self, place: Place, name: str) -> None:
+        self._sheet(place, f"Rename {place.name}", sheet_moves.rename_library, name)
+
+    def remove_sheet(self, place: Place, sheet: str, keys: Sequence[int]) -> None:
+        """Take a sheet away; its cards go into the library's keep."""
+        library = place.library
+        if library is None:
+            return
+        self._shelf.fetch(list(keys))
+        entries = [e for e in map(self._shelf.entry, keys) if e is not None]
+        tasks: list[tuple[str, Task]] = [
+            (e.name, partial(moves.take_out, library, e.path)) for e in entries
+        ]
+        tasks.append((sheet, partial(sheet_moves.remove, library, sheet)))
+        self._tidying.do(f"Remove {_last(sheet)}", tasks)
+
+    # -- inside ---------------------------------------------------------------------------
+
+    def _sheet(
+        self,
+        place: Place,
+        label: str,
+        work: Callable[..., Done],
+        *values: object,
+        then: Then | None = None,
+    ) -> None:
+        if place.library is not None:
+            task = partial(work, place.library, *values)
+            self._tidying.do(label, [(label, task)], then)
+
+    def _each(
+        self, label: str, entries: Sequence[Entry], work: Callable[[Library, Entry], Done]
+    ) -> None:
+        if not entries:
+            return
+
+        def task(entry: Entry) -> Done:
+            return work(self._writable(entry), entry)
+
+        self._tidying.do(label, [(e.name, partial(task, e)) for e in entries])
+
+    def _writable(self, entry: Entry) -> Library:
+        library = self._shelf.library_of(entry)
+        if not self._shelf.place_of(entry).writable:
+            raise FoxHandError(
+                "library.read_only",
+                f"{library.name} can only be read by you.",
+                f"{entry.name} was left as it is.",
+                "Copy the card into a library of your own.",
+            )
+        return library
+
+
+def _what(entries: Sequence[Entry]) -> str:
+    return entries[0].name if len(entries) == 1 else f"{len(entries)} cards"
+
+
+def _last(sheet: str) -> str:
+    return sheet.rpartition("/")[2]

@@ -1,0 +1,234 @@
+"""Doing things to cards: in a job, item by item, as one step that can be undone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from psygnal import Signal
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.library.moves import Done
+from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.runtime.history import History
+from fox_hand.session.runtime.jobs import Jobs
+
+Task = Callable[[], Done]
+
+
+@dataclass
+class Outcome:
+    """What became of a number of things to do.
+
+    Args:
+        done: those that worked, in order.
+        failed: those that did not, with what they were for and why.
+        left: how many were not begun, because somebody cancelled.
+        missed: numbers of the tasks that failed or were not begun.
+    """
+
+    done: list[Done] = field(default_factory=list)
+    failed: list[tuple[str, FoxHandError]] = field(default_factory=list)
+    left: int = 0
+    missed: list[int] = field(default_factory=list)
+
+
+class Tidying:
+    """Works through card files one job after the other.
+
+    Args:
+        shelf: the libraries.
+        history: where steps go.
+        jobs: must do its work in the order it was given.
+    """
+
+    told = Signal(FoxHandError)
+    working = Signal(str, float)  # what is being done and how far; 1.0 at the end
+
+    def __init__(self, shelf: Shelf, history: History, jobs: Jobs) -> None:
+        self._shelf, self._history, self._jobs = shelf, history, jobs
+        self._running: Progress | None = None  # set by the job that is at work
+
+    def cancel(self) -> None:
+        """Stop what is under way; what is done stays done and is one step."""
+        running = self._running
+        if running is not None:
+            running.cancel()
+
+    def do(
+        self,
+        label: str,
+        tasks: Sequence[tuple[str, Task]],
+        then: Callable[[Outcome], None] | None = None,
+    ) -> None:
+        """Do some things to files; one undo step for those that worked. The step is there at
+        once: undoing it early is done as soon as the files are.
+
+        Args:
+            label: of the step.
+            tasks: name of the card, and what to do; it may raise FoxHandError.
+            then: called afterwards.
+        """
+        step = FileStep(label, self)
+
+        def finished(outcome: Outcome) -> None:
+            self._look(outcome.done)
+            if then is not None:
+                then(outcome)
+            if not outcome.done:
+                self._history.drop(step)
+            self.tell(label, outcome)
+
+        self._history.push(step)
+        self._run(label, lambda: tasks, step, finished)
+
+    def run(
+        self,
+        label: str,
+        tasks: Sequence[tuple[str, Task]],
+        finished: Callable[[Outcome], None],
+    ) -> None:
+        """The same without a step of the history."""
+        self._run(label, lambda: tasks, None, finished)
+
+    def _run(
+        self,
+        label: str,
+        what: Callable[[], Sequence[tuple[str, Task]]],
+        step: FileStep | None,
+        finished: Callable[[Outcome], None],
+    ) -> None:
+        """Work through some tasks, which are asked for when it is their turn; the step then holds
+        what was done, for the next job."""
+
+        def work(token: Progress) -> Outcome:
+            self._running = token
+            try:
+                outcome = _work_through(what(), token)
+            finally:
+                self._running = None
+            if step is not None:
+                step.settle(outcome)
+            return outcome
+
+        def done(outcome: Outcome) -> None:
+            self.working.emit(label, 1.0)
+            finished(outcome)
+
+        def failed(error: Exception) -> None:
+            self.working.emit(label, 1.0)
+            if step is not None:
+                self._history.drop(step)
+            raise error
+
+        self._jobs.run(work, done, failed, lambda fraction, _: self.working.emit(label, fraction))
+
+    def _look(self, done: Sequence[Done]) -> None:
+        touched: dict[Path, list[Path]] = {}
+        for one in done:
+            touched.setdefault(one.library.folder, []).extend(one.touched)
+        everywhere = {one.library.folder for one in done if one.whole}
+        for folder, paths in touched.items():
+            place = self._shelf.place_at(folder)
+            if place is not None and folder in everywhere:
+                self._shelf.look_again(place)
+            elif place is not None:
+                self._shelf.look(place, paths)
+
+    def tell(self, label: str, outcome: Outcome) -> None:
+        """Say what did not work, if anything."""
+        failed, total = outcome.failed, len(outcome.done) + len(outcome.failed) + outcome.left
+        if len(failed) == 1:
+            self.told.emit(failed[0][1])
+        elif failed and all(error.code == "outbox.waiting" for _, error in failed):
+            first = failed[0][1]
+            self.told.emit(
+                FoxHandError(
+                    "outbox.waiting",
+                    f"{len(failed)} of {total} cards could not be written now. {first.happened}",
+                    "They are kept on this machine.",
+                    "They are written by themselves as soon as the library can be.",
+                )
+            )
+        elif failed:
+            name, first = failed[0]
+            self.told.emit(
+                FoxHandError(
+                    "tidy.some_failed",
+                    f"{label}: {len(failed)} of {total} did not work. {name}: {first.happened}",
+                    "Those are as they were.",
+                    first.todo,
+                )
+            )
+        elif outcome.left:
+            self.told.emit(
+                FoxHandError(
+                    "tidy.cancelled",
+                    f"{label} was stopped after {len(outcome.done)} of {total}.",
+                    "Undo takes those back.",
+                )
+            )
+
+    def turn_back(self, step: FileStep, *, undo: bool) -> None:
+        """Undo, or do again, what a step holds once everything before it is done. What does not
+        work (a full disk, a share that is away) stays the next thing to be undone."""
+
+        def finished(outcome: Outcome) -> None:
+            self._look(outcome.done)
+            if outcome.missed:
+                self._history.again(step, undo=undo)
+            self.tell(step.label, outcome)
+
+        def tasks() -> list[tuple[str, Task]]:
+            return [(step.label, one.undo) for one in step.begin()]
+
+        self._run(step.label, tasks, step, finished)
+
+
+def _work_through(tasks: Sequence[tuple[str, Task]], token: Progress) -> Outcome:
+    outcome = Outcome()
+    for number, (name, task) in enumerate(tasks):
+        if token.cancelled:
+            outcome.left = len(tasks) - number
+            outcome.missed += range(number, len(tasks))
+            break
+        token.report(number / len(tasks), name)
+        try:
+            outcome.done.append(task())
+        except FoxHandError as error:
+            outcome.failed.append((name, error))
+            outcome.missed.append(number)
+    return outcome
+
+
+@dataclass(eq=False)
+class FileStep:
+    """Some files that are changed, for the history. What was done belongs to the jobs."""
+
+    label: str
+    tidying: Tidying
+    done: list[Done] = field(default_factory=list)
+    _trying: list[Done] = field(default_factory=list)
+    _turned: list[Done] = field(default_factory=list)  # by tries of which not all worked
+
+    def begin(self) -> list[Done]:
+        """What is to be turned back now, last done first."""
+        self._trying = self.done[::-1]
+        return self._trying
+
+    def settle(self, outcome: Outcome) -> None:
+        """Hold what was done; of a try that did not work whole, what is left to be tried."""
+        missed = [self._trying[number] for number in outcome.missed if self._trying]
+        if missed:
+            self.done, self._turned = missed[::-1], [*self._turned, *outcome.done]
+        else:
+            self.done, self._turned = [*self._turned, *outcome.done], []
+        self._trying = []
+
+    def undo(self) -> None:
+        self.tidying.turn_back(self, undo=True)
+
+    def redo(self) -> None:
+        self.tidying.turn_back(self, undo=False)

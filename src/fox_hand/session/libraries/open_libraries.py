@@ -1,0 +1,483 @@
+"""The shelf: all open libraries, and finding cards in them."""
+
+from __future__ import annotations
+
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+from psygnal import Signal
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.places import Places
+from fox_hand.base.work import Progress
+from fox_hand.core.pose.pose import Pose
+from fox_hand.core.rig.rig import Rig
+from fox_hand.library.catalogue import Group
+from fox_hand.library.entry import Entry
+from fox_hand.library.index import Index, IndexDamagedError
+from fox_hand.library.library_file import LibraryFile
+from fox_hand.library.query import Query, parse
+from fox_hand.library.scan import look_at
+from fox_hand.library.spelling import nearest_words
+from fox_hand.library.store import Library, now
+from fox_hand.session.libraries.open_library import (
+    BITS,
+    Place,
+    Reading,
+    not_listed,
+    read_place,
+    remembered,
+    with_sheets_of,
+)
+from fox_hand.session.libraries.personal import PersonalCards
+from fox_hand.session.libraries.request import Request, Result, Shown
+from fox_hand.session.runtime.jobs import Jobs
+
+SO_FAR = 1.5  # seconds between showing what is listed of a library that is read for the first time
+REMEMBERED = 6000  # entries kept in memory; a screen shows fewer than 300
+
+
+class Shelf:
+    """Open libraries in the order they were opened. Signals come on the session's thread."""
+
+    changed = Signal()  # cards or libraries
+    told = Signal(FoxHandError)
+    reading = Signal(Place, float)  # how far a library is read; 1.0 at the end
+    came_back = Signal(Place)  # can be read and perhaps written; also given now and then
+
+    def __init__(self, places: Places, jobs: Jobs) -> None:
+        self._cache, self.jobs = places.cache, jobs
+        self.places: list[Place] = []
+        self.personal = PersonalCards(places)
+        self.target_number = 0  # the library that captures go to
+        self.visited_before: dict[int, str] = {}
+        self._numbers = 0
+        self._tokens: dict[int, Progress] = {}
+        self._shown_at: dict[int, float] = {}
+        self._entries: OrderedDict[int, Entry] = OrderedDict()
+
+    # -- libraries ------------------------------------------------------------------------
+
+    @property
+    def target(self) -> Place | None:
+        """The library that captures go to; unless one was chosen, the first that can be written."""
+        wanted = self.place(self.target_number)
+        able = (place for place in self.places if place.writable)
+        return wanted or next(able, self.places[0] if self.places else None)
+
+    def place(self, number: int) -> Place | None:
+        return next((p for p in self.places if p.number == number), None)
+
+    def place_at(self, folder: Path) -> Place | None:
+        """The place of a folder, if it is on the shelf."""
+        return next((p for p in self.places if p.folder == folder), None)
+
+    def place_of(self, entry: Entry) -> Place:
+        """The library a card lies in.
+
+        Raises:
+            FoxHandError: ``library.closed``.
+        """
+        for place in self.places:
+            if entry.path.is_relative_to(place.folder):
+                return place
+        raise FoxHandError(
+            "library.closed", f"The library of {entry.name} is not open any more.", "", ""
+        )
+
+    def library_of(self, entry: Entry) -> Library:
+        """The same, as something that can be written.
+
+        Raises:
+            FoxHandError: ``library.closed`` or why it cannot be reached.
+        """
+        place = self.place_of(entry)
+        if place.problem is not None:
+            raise place.problem
+        assert place.library is not None
+        return place.library
+
+    def add(self, folder: Path, name: str = "") -> Place:
+        """A place for a library; nothing is read yet."""
+        folder = folder.absolute()
+        known = self.place_at(folder)
+        if known is not None:
+            return known
+        self._numbers += 1
+        place = Place(self._numbers, folder, name or folder.name)
+        self.visited_before[place.number] = self.personal.last_visit(folder)
+        self.personal.visited(folder, now())
+        self.places.append(place)
+        return place
+
+    def forget(self, place: Place) -> None:
+        """Take a library off the shelf; its files stay as they are."""
+        self.places.remove(place)
+        token = self._tokens.pop(place.number, None)
+        if token is not None:
+            token.cancel()
+        if place.index is not None:
+            place.index.close()
+        self._drop_entries(place)
+        self.changed.emit()
+
+    def read(
+        self, place: Place, progress: Progress, *, create: str = "", look: bool = False
+    ) -> Reading:
+        """Read a library, in a job; :meth:`take` shows it."""
+        library = Library.create(place.folder, create) if create else Library(place.folder)
+        place.index = place.index or Index.of(place.folder, self._cache)
+        return read_place(library, place.index, progress, look=look)
+
+    def remembered(self, place: Place) -> Reading:
+        """What the index knows of a library that is away, in a job."""
+        library = Library(place.folder, LibraryFile(place.name))
+        place.index = place.index or Index.of(place.folder, self._cache)
+        return remembered(library, place.index)
+
+    def take(self, place: Place, reading: Reading) -> None:
+        """Show what was read."""
+        if place not in self.places:
+            return
+        if not place.take(reading):
+            return  # something newer is here already
+        self._drop_entries(place)
+        place.personal = self.personal.of(reading.index, reading.hand_made)
+        self.changed.emit()
+        if reading.scanned:
+            self._tell_unlisted(place, reading)
+            self.came_back.emit(place)
+
+    def _tell_unlisted(self, place: Place, reading: Reading) -> None:
+        """Sheets that cannot be listed are told once; their cards stay in sight as last known."""
+        before, place.unlisted = place.unlisted, frozenset(reading.unlisted)
+        if place.unlisted - before:
+            self.told.emit(not_listed(place.name, reading.unlisted))
+
+    def personal_changed(self) -> None:
+        """Favourites or uses changed: what depends on them is made anew."""
+        for place in self.places:
+            if place.reading is not None:
+                place.personal = self.personal.of(place.reading.index, place.reading.hand_made)
+        self.changed.emit()
+
+    def lose(self, place: Place, error: FoxHandError) -> None:
+        """A library cannot be reached: what is known of it stays in sight."""
+        if place.problem is None or place.problem.code != error.code:
+            place.problem = error
+            self.changed.emit()
+
+    def open(
+        self,
+        folder: Path,
+        *,
+        create: str = "",
+        done: Callable[[Place], None] | None = None,
+        failed: Callable[[Exception], None] | None = None,
+    ) -> Place:
+        """Put a library on the shelf and read it: first what the index knows, then the files."""
+        place = self.add(folder, create)
+
+        def read(reading: Reading) -> None:
+            place.partial = False
+            self.take(place, reading)
+            if not reading.scanned:
+                self.look_again(place)
+            if done is not None:
+                done(place)
+
+        def not_read(error: Exception) -> None:
+            if isinstance(error, FoxHandError):
+                self._open_without(place, error)
+            if failed is not None:
+                failed(error)
+
+        self._run(place, lambda token: self.read(place, token, create=create), read, not_read)
+        return place
+
+    def _run(
+        self,
+        place: Place,
+        work: Callable[[Progress], Reading],
+        done: Callable[[Reading], None],
+        failed: Callable[[Exception], None],
+    ) -> None:
+        """Read in a job that says how far it is, and ends when the library is forgotten."""
+
+        def ended(reading: Reading) -> None:
+            self._tokens.pop(place.number, None)
+            self.reading.emit(place, 1.0)
+            done(reading)
+
+        def not_ended(error: Exception) -> None:
+            self._tokens.pop(place.number, None)
+            self.reading.emit(place, 1.0)
+            failed(error)
+
+        def report(fraction: float, text: str) -> None:
+            del text
+            self.reading.emit(place, fraction)
+            self._show_so_far(place)
+
+        token = self.jobs.run(work, ended, not_ended, report)
+        self._tokens[place.number] = token
+
+    def _show_so_far(self, place: Place) -> None:
+        """While a large library is read for the first time: show what is listed already."""
+        index, at = place.index, time.monotonic()
+        shown = place.reading is not None and not place.partial
+        if index is None or shown or at - self._shown_at.get(place.number, at - SO_FAR) < SO_FAR:
+            return
+        self._shown_at[place.number] = at + SO_FAR  # not again before this one is there
+
+        def work(token: Progress) -> Reading:
+            return read_place(Library(place.folder), index, token, look=False, so_far=True)
+
+        def show(reading: Reading) -> None:
+            self._shown_at[place.number] = time.monotonic()
+            if place.reading is None or place.partial:
+                place.partial = True
+                self.take(place, reading)
+
+        # what is wrong, the job that reads everything says
+        self.jobs.run(work, show, lambda _: None)
+
+    def _open_without(self, place: Place, error: FoxHandError) -> None:
+        """A library is away from the start: show what is remembered of it."""
+
+        def show(reading: Reading) -> None:
+            if place in self.places and place.reading is None and len(reading.columns.items):
+                place.take(reading)
+            self.lose(place, error)
+
+        self.jobs.run(lambda _: self.remembered(place), show, lambda _: self.lose(place, error))
+
+    def look_again(self, place: Place, done: Callable[[], None] | None = None) -> None:
+        """Compare all files of a library with what is known."""
+
+        def read(reading: Reading) -> None:
+            self.take(place, reading)
+            if done is not None:
+                done()
+
+        def failed(error: Exception) -> None:
+            if not isinstance(error, FoxHandError):
+                raise error
+            self.lose(place, error)
+
+        self._run(place, lambda token: self.read(place, token, look=True), read, failed)
+
+    def look(self, place: Place, paths: Iterable[Path]) -> None:
+        """Some files of a library changed just now, by us or by others."""
+        reading, wanted = place.reading, list(paths)
+        if reading is None or not wanted:
+            return
+
+        def work(token: Progress) -> Reading | None:
+            assert reading is not None
+            if not look_at(reading.index, wanted):
+                return None
+            # the order of the sheets may be new as well
+            return read_place(Library(reading.library.folder), reading.index, token, look=False)
+
+        def read(new: Reading | None) -> None:
+            if new is not None:
+                self.take(place, with_sheets_of(new, place.reading or reading))
+
+        def failed(error: Exception) -> None:
+            if isinstance(error, IndexDamagedError):
+                self.look_again(place)  # which makes it anew
+                return
+            if not isinstance(error, FoxHandError):
+                raise error
+            self.told.emit(error)
+
+        self.jobs.run(work, read, failed)
+
+    # -- cards ----------------------------------------------------------------------------
+
+    def is_new(self, entry: Entry, place: Place, author: str) -> bool:
+        """Whether somebody else made or changed a card since this person's last visit."""
+        before = self.visited_before.get(place.number, "")
+        return bool(before) and entry.changed > before and entry.author != author
+
+    def key_of(self, place: Place, item: int) -> int:
+        return place.number << BITS | item
+
+    def entry(self, key: int) -> Entry | None:
+        """What is listed of a card; None if it is gone meanwhile."""
+        found = self._entries.get(key)
+        if found is None:
+            self.fetch([key])
+            found = self._entries.get(key)
+        return found
+
+    def entry_at(self, path: Path) -> Entry | None:
+        """What is listed of a card file; None if it is not known (yet)."""
+        for place in self.places:
+            if place.reading is not None and path.is_relative_to(place.folder):
+                stamps = place.reading.index.stamps([path.relative_to(place.folder).as_posix()])
+                for item, _ in stamps.values():
+                    return self.entry(self.key_of(place, item))
+        return None
+
+    def by_identity(self, identity: str) -> Entry | None:
+        """The card with an identity, in whichever library."""
+        for place in self.places:
+            item = place.item_of(identity)
+            if item is not None:
+                return self.entry(self.key_of(place, item))
+        return None
+
+    def keys_in(self, place: Place, sheet: str) -> list[int]:
+        """Keys of all cards of a sheet, whatever is searched for."""
+        if place.reading is None:
+            return []
+        columns = place.reading.columns
+        if sheet not in columns.sheet_names:
+            return []
+        rows = columns.sheets == columns.sheet_names.index(sheet)
+        return [self.key_of(place, item) for item in columns.items[rows].tolist()]
+
+    def alike(self, pose: Pose, most: int) -> list[tuple[int, float]]:
+        """Keys of the cards most like a pose and how alike they are, best first. In a job."""
+        found = [
+            (self.key_of(place, alike.item), alike.share)
+            for place in list(self.places)
+            if place.finder is not None
+            for alike in place.finder.nearest(pose, most)
+        ]
+        return sorted(found, key=lambda pair: -pair[1])[:most]
+
+    def fetch(self, keys: Sequence[int]) -> None:
+        """Have some entries at hand; one question for all of them."""
+        by_place: dict[int, list[int]] = {}
+        for key in keys:
+            if key not in self._entries:
+                by_place.setdefault(key >> BITS, []).append(key & (1 << BITS) - 1)
+        for number, items in by_place.items():
+            place = self.place(number)
+            if place is not None and place.reading is not None:
+                try:
+                    found = place.reading.index.entries(items)
+                except IndexDamagedError:
+                    self.look_again(place)  # which makes it anew
+                    continue
+                for item, entry in found.items():
+                    self._entries[self.key_of(place, item)] = entry
+        while len(self._entries) > REMEMBERED:
+            self._entries.popitem(last=False)
+
+    def at_hand(self, key: int) -> Entry | None:
+        """What is listed of a card, if nobody has to be asked for it."""
+        return self._entries.get(key)
+
+    def fetch_later(self, keys: Sequence[int], then: Callable[[], None]) -> None:
+        """The same as :meth:`fetch` beside the window."""
+        asked = [
+            (place, place.reading, [k & (1 << BITS) - 1 for k in own])
+            for place in self.places
+            if place.reading is not None and (own := [k for k in keys if k >> BITS == place.number])
+        ]
+
+        def work(token: Progress) -> list[Mapping[int, Entry]]:
+            token.step(0.0)
+            return [reading.index.entries(items) for _, reading, items in asked]
+
+        def done(found: list[Mapping[int, Entry]]) -> None:
+            for (place, reading, _), entries in zip(asked, found, strict=True):
+                if place.reading is reading:  # else it may be known better by now
+                    for item, entry in entries.items():
+                        self._entries[self.key_of(place, item)] = entry
+            then()
+
+        def failed(error: Exception) -> None:
+            then()
+            raise error
+
+        self.jobs.run(work, done, failed)
+
+    def entries(self, result: Result | None = None) -> Iterator[Entry]:
+        """All cards of a result, or all there are."""
+        for section in (result or self.find(Request())).sections:
+            self.fetch(section.keys[:REMEMBERED].tolist())
+            for key in section.keys.tolist():
+                entry = self.entry(key)
+                if entry is not None:
+                    yield entry
+
+    def find(self, request: Request, rig: Rig | None = None) -> Result:
+        """Cards that were asked for. Where no card has a word as it was typed, the nearest word
+        that some card has is looked for instead, and the note says so."""
+        query = parse(request.text).together(request.query)
+        found = self._select(query, request, rig)
+        notes = list(query.problems)
+        if not found and query.words:
+            other = self._respelled(query)
+            if other is not None:
+                found = self._select(other, request, rig)
+                typed, meant = " ".join(query.words), " ".join(other.words)
+                notes.append(f"Nothing has “{typed}”. These have “{meant}”.")
+        return Result(tuple(found), " ".join(notes))
+
+    def _select(self, query: Query, request: Request, rig: Rig | None) -> list[Shown]:
+        found = []
+        places = [p for p in self.places if request.only in (None, p.number)]
+        for place in places:
+            if place.catalogue is None or place.reading is None:
+                continue
+            try:
+                matching = place.reading.index.matching(query.text) if query.text else None
+            except IndexDamagedError:
+                self.look_again(place)  # which makes it anew
+                continue
+            sections = place.catalogue.select(
+                query,
+                matching,
+                sort=request.sort,
+                group=request.group,
+                sheets=place.sheets,
+                personal=place.personal,
+                landing=place.landing(rig) if query.fits is not None else None,
+            )
+            filled = {section.key: section.items for section in sections}
+            if request.group is Group.SHEET and query.empty:  # empty sheets are there too
+                empty = np.zeros(0, dtype=np.int64)
+                loose = [""] if "" in filled else []
+                filled = {s: filled.get(s, empty) for s in (*loose, *place.sheets)}
+            for key, items in filled.items():
+                title = _title(key, request.group, place.sheets)
+                sheet = key if request.group is Group.SHEET else None
+                colour = place.colour(sheet) if sheet is not None else ""
+                keys = items + (place.number << BITS)
+                found.append(Shown(place, key, title, keys, colour, sheet))
+        return found
+
+    def _respelled(self, query: Query) -> Query | None:
+        words: set[str] = set()
+        for place in self.places:
+            if place.reading is not None:
+                words.update(place.reading.index.vocabulary())
+        meant = nearest_words(query.words, words)
+        if meant is None or meant == query.words:
+            return None
+        return replace(query, words=meant)
+
+    def _drop_entries(self, place: Place) -> None:
+        for key in [k for k in self._entries if k >> BITS == place.number]:
+            del self._entries[key]
+
+
+def _title(key: str, group: Group, sheets: Sequence[str]) -> str:
+    """The last part of a sheet's path; where another sheet ends the same, with the one above."""
+    if group is Group.SHEET:
+        above, _, last = key.rpartition("/")
+        alike = sum(sheet.rpartition("/")[2] == last for sheet in sheets)
+        if above and alike > 1:
+            return f"{above.rpartition('/')[2]} / {last}"
+        return last or "Loose cards"
+    return key.capitalize() or "All cards"

@@ -1,0 +1,54 @@
+"""Packs out of the libraries and into them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from functools import partial
+from pathlib import Path
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.library.entry import Entry
+from fox_hand.library.moves import Done
+from fox_hand.library.pack import Offer, Take, take_in
+from fox_hand.library.store import Library
+from fox_hand.session.libraries.file_jobs import Outcome, Task, Tidying
+from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.open_library import Place
+
+
+def own_card(shelf: Shelf, place: Place, identity: str) -> Entry | None:
+    """The card of a library with an identity."""
+    item = place.item_of(identity)
+    return shelf.entry(shelf.key_of(place, item)) if item is not None else None
+
+
+def take_pack(
+    tidying: Tidying,
+    shelf: Shelf,
+    place: Place,
+    pack: Path,
+    chosen: Sequence[tuple[Offer, Take]],
+    then: Callable[[Outcome], None] | None = None,
+) -> int:
+    """Take cards of a pack into a library, as one step; returns how many."""
+    library = place.library
+    if library is None:
+        return 0
+    owns: Mapping[str, Entry | None] = {
+        o.card.id: own_card(shelf, place, o.card.id) for o, _ in chosen
+    }
+    tasks: list[tuple[str, Task]] = [
+        (offer.card.name, partial(_taken, library, pack, offer, owns[offer.card.id], what))
+        for offer, what in chosen
+        if what is not Take.LEAVE
+    ]
+    if tasks:
+        tidying.do(f"Take in {pack.stem}", tasks, then)
+    return len(tasks)
+
+
+def _taken(library: Library, pack: Path, offer: Offer, own: Entry | None, what: Take) -> Done:
+    done = take_in(library, pack, offer, own, what)
+    if done is None:
+        raise FoxHandError("pack.nothing", f"{offer.card.name} was left.", "")
+    return done

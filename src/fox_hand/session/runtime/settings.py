@@ -1,0 +1,84 @@
+"""Preferences and what the window remembers: one small JSON file in the XDG config folder."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from fox_hand.base.documents import decode_json, wrong_with
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.places import Places
+from fox_hand.base.versions import upgrade
+from fox_hand.session.runtime.shared_file import SharedFile, changed_fields
+
+VERSION = 1
+
+
+class Settings(msgspec.Struct):
+    """Everything that is remembered between two starts.
+
+    ``window`` is the toolkit's own geometry in base64; the other lengths are pixels at 100 %.
+    """
+
+    version: int = VERSION
+    author: str = ""
+    licence: str = ""
+    library: str = ""  # written by earlier versions, which knew one; now in ``libraries``
+    libraries: list[str] = []
+    target: str = ""
+    recent: list[str] = []
+    stage: str = "desk"
+    window: str = ""
+    figure_width: int = 232
+    sheets_width: int = 348
+    card_size: int = 68
+    card_labels: bool = True
+    handles: bool = True
+    ghost: bool = True
+    symmetric: bool = False
+    lens: bool = False
+    card_sort: str = "name"
+    card_group: str = "sheet"
+    closed_sections: list[str] = []
+    cleared_sheets: list[str] = []  # what other cards of these left goes first
+    key_cards: bool | None = None  # whether cards set keys; None where nothing was said
+    auto_key: bool = True
+    onion: bool = False
+    shot: str = ""  # the shot that was open last
+    recent_shots: list[str] = []
+    strip_height: int = 0
+
+
+def read_settings(places: Places) -> tuple[Settings, str | None]:
+    """The settings, and a sentence if the file could not be used. A damaged or newer file is put
+    aside under another name before a new one is written, so nothing in it is lost."""
+    path = settings_path(places)
+    try:
+        raw: Any = decode_json(read_file(path, TEXT), object)
+        if not isinstance(raw, dict):
+            raise FoxHandError("settings.damaged", "It is not a settings file.")
+        document = upgrade(raw, current=VERSION, steps={}, what="settings file")
+        return msgspec.convert(document, Settings), None
+    except FileNotFoundError:
+        return Settings(), None
+    except (OSError, ValueError, FoxHandError) as error:
+        why = error.happened.rstrip(".") if isinstance(error, FoxHandError) else wrong_with(error)
+        aside = path.with_suffix(".unreadable.json")
+        try:
+            path.replace(aside)
+        except OSError:
+            aside = path
+        return Settings(), f"Your settings could not be read ({why}). They are kept as {aside}."
+
+
+def settings_file(places: Places) -> SharedFile[Settings]:
+    """The file, which several windows of one person may keep; the window's own shape and the
+    like are as the last one that changed them left them."""
+    return SharedFile(settings_path(places), Settings, changed_fields)
+
+
+def settings_path(places: Places) -> Path:
+    return places.config / "settings.json"

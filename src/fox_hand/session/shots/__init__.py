@@ -1,0 +1,10 @@
+"""The shot on the stage and its file: opened, saved, written down all the time, met by others.
+Also projects.
+
+- ``project``: Project, read_project, write_project, project_of
+- ``seats``: Seats
+- ``shot_file``: ShotFile, shot_bytes, read_shot, write_shot, content_id, json_schema
+- ``shot_lock``: Holder, ShotLock
+- ``shot_meeting``: mark_of, content_of, set_aside, told_aside, by, told_changed
+- ``shots``: Opening, Shots, stage_key, open_shot, forget_unsaved, shot_of_now
+"""
