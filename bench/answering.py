@@ -24,9 +24,9 @@ from PySide6.QtWidgets import QApplication
 from fox_hand.__main__ import assembled, set_aside_what_stays
 from fox_hand.base.places import Places
 from fox_hand.core.pose.pose import Pose
-from fox_hand.library.card import Card
-from fox_hand.library.catalogue import Sort
-from fox_hand.library.store import Library
+from fox_hand.library.format.card import Card
+from fox_hand.library.index.catalogue import Sort
+from fox_hand.library.store.store import Library
 from fox_hand.ui.window import Window
 
 Step = Callable[[], object]

@@ -27,13 +27,13 @@ from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.demo.project import shipped
-from fox_hand.library.alike import AlikeFinder
-from fox_hand.library.catalogue import Catalogue
-from fox_hand.library.container import card_bytes, read_card
-from fox_hand.library.index import Index
-from fox_hand.library.query import parse
-from fox_hand.library.scan import scan
-from fox_hand.library.store import Library
+from fox_hand.library.format.container import card_bytes, read_card
+from fox_hand.library.index.alike import AlikeFinder
+from fox_hand.library.index.catalogue import Catalogue
+from fox_hand.library.index.index import Index
+from fox_hand.library.index.query import parse
+from fox_hand.library.index.scan import scan
+from fox_hand.library.store.store import Library
 
 # fmt: off
 WORDS = [

@@ -31,7 +31,7 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Quality, Standing, View
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.container import read_card
+from fox_hand.library.format.container import read_card
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.applying.application import How, Putting, Weights
 from fox_hand.session.applying.fit_draft import FitDraft

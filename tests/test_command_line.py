@@ -20,8 +20,8 @@ from fox_hand.core.maths.rotations import angle_between
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.container import read_card
-from fox_hand.library.store import Library
+from fox_hand.library.format.container import read_card
+from fox_hand.library.store.store import Library
 from tests.conftest import MARROW
 from tests.glb import moving
 

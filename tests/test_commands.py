@@ -17,11 +17,11 @@ from fox_hand.demo.project import shipped
 from fox_hand.interchange.gltf import read_rig as read_rig_of
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library import moves
-from fox_hand.library.conflicts import set_aside
-from fox_hand.library.container import card_bytes, read_card
-from fox_hand.library.moves import current
-from fox_hand.library.store import Library
+from fox_hand.library.format.container import card_bytes, read_card
+from fox_hand.library.store import moves
+from fox_hand.library.store.conflicts import set_aside
+from fox_hand.library.store.moves import current
+from fox_hand.library.store.store import Library
 from tests.conftest import MARROW
 
 

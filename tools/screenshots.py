@@ -18,12 +18,12 @@ from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
 from fox_hand.core.pose.placing import put
 from fox_hand.demo.project import demo_performance, shipped
-from fox_hand.library import moves
-from fox_hand.library.conflicts import set_aside
-from fox_hand.library.container import card_bytes, read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.moves import current
-from fox_hand.library.store import Library
+from fox_hand.library.format.container import card_bytes, read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store import moves
+from fox_hand.library.store.conflicts import set_aside
+from fox_hand.library.store.moves import current
+from fox_hand.library.store.store import Library
 from fox_hand.session.app.limbs import switch
 from fox_hand.session.shots.project import SHOTS
 from fox_hand.ui.window import Window

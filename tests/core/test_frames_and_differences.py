@@ -15,7 +15,7 @@ from fox_hand.core.pose.difference import difference
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
-from fox_hand.library.picture_cache import PictureCache
+from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.capturing.batch import named_by
 
 

@@ -14,7 +14,7 @@ from fox_hand.core.rig.locks_limits import within
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.container import read_card
+from fox_hand.library.format.container import read_card
 
 # joint: extension (negative) and flexion; limits may be tighter, and looser by the play that a
 # drawn figure needs at its stops

@@ -14,9 +14,9 @@ from pathlib import Path
 
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.demo.project import shipped
-from fox_hand.library.card import Card
-from fox_hand.library.container import card_bytes
-from fox_hand.library.store import Library
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import card_bytes
+from fox_hand.library.store.store import Library
 from tests.hostile.documents import NAMES, NUMBERS, Document, broken_texts, changed, each, set_to
 from tests.hostile.places import PLACES
 

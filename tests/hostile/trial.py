@@ -54,8 +54,8 @@ def ready() -> None:
     """Load what the commands need, once for all trials."""
     import fox_hand.interchange.motions
     import fox_hand.interchange.readers
-    import fox_hand.library.contact_sheet
-    import fox_hand.library.index
+    import fox_hand.library.index.index
+    import fox_hand.library.store.contact_sheet
     import fox_hand.session.libraries.care_report
     import fox_hand.session.shots.shot_file  # noqa: F401
 

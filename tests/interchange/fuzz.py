@@ -29,7 +29,7 @@ from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.pose.pose import Choice, take
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import RIG_READERS, read_rig
-from fox_hand.library.card import Card
+from fox_hand.library.format.card import Card
 from fox_hand.session.animating.motion_import import frame_of
 from fox_hand.session.app.headless import Laid, frames_for, moved_pose, ready_for, worn
 from fox_hand.session.exporting.motion_export import write_motion, write_pose

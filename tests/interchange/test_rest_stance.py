@@ -24,7 +24,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
-from fox_hand.library.card import Card
+from fox_hand.library.format.card import Card
 from fox_hand.session.app.headless import Laid, ready_for, worn
 from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.exporting.motion_export import write_pose

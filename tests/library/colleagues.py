@@ -16,13 +16,13 @@ import uuid
 from collections.abc import Callable
 from pathlib import Path
 
-from fox_hand.library import moves, sheet_moves
-from fox_hand.library.access import contradiction
-from fox_hand.library.container import read_card
-from fox_hand.library.moves import current
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.sheets import Sheet, write_sheet
-from fox_hand.library.store import Library
+from fox_hand.library.files.access import contradiction
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store import moves, sheet_moves
+from fox_hand.library.store.moves import current
+from fox_hand.library.store.sheets import Sheet, write_sheet
+from fox_hand.library.store.store import Library
 from tests.library.killer import PICTURE, card
 
 TEAM, OWN = 61_000, {"Ines": 61_001, "Tomas": 61_002}

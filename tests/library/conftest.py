@@ -8,11 +8,11 @@ from pathlib import Path
 import pytest
 
 from fox_hand.core.pose.pose import Pose
-from fox_hand.library.card import Card
-from fox_hand.library.entry import Entry
-from fox_hand.library.index import Index
-from fox_hand.library.scan import scan
-from fox_hand.library.store import Library
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.index import Index
+from fox_hand.library.index.scan import scan
+from fox_hand.library.store.store import Library
 
 Listed = Callable[[Library], list[Entry]]
 

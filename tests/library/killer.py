@@ -17,15 +17,15 @@ from dataclasses import replace
 from pathlib import Path
 
 from fox_hand.core.pose.pose import Held, Pose
-from fox_hand.library import moves, sheet_moves
-from fox_hand.library.card import Card
-from fox_hand.library.container import card_bytes, read_card
-from fox_hand.library.journal import carry_on
-from fox_hand.library.moves import current
-from fox_hand.library.outbox import Outbox, Waiting
-from fox_hand.library.pack import Take, offers, read_pack, take_in, write_pack
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.store import Library
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import card_bytes, read_card
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store import moves, sheet_moves
+from fox_hand.library.store.journal import carry_on
+from fox_hand.library.store.moves import current
+from fox_hand.library.store.outbox import Outbox, Waiting
+from fox_hand.library.store.pack import Take, offers, read_pack, take_in, write_pack
+from fox_hand.library.store.store import Library
 
 PICTURE = b"\x89PNG" + bytes(range(256)) * 120
 BASE = 8

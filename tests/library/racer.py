@@ -17,11 +17,11 @@ import msgspec
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
-from fox_hand.library import moves, sheet_moves
-from fox_hand.library.container import card_bytes, read_card
-from fox_hand.library.moves import current
-from fox_hand.library.outbox import Outbox, Waiting
-from fox_hand.library.store import Library
+from fox_hand.library.format.container import card_bytes, read_card
+from fox_hand.library.store import moves, sheet_moves
+from fox_hand.library.store.moves import current
+from fox_hand.library.store.outbox import Outbox, Waiting
+from fox_hand.library.store.store import Library
 from fox_hand.session.libraries.personal import PersonalCards
 from tests.library.killer import PICTURE, card, files
 

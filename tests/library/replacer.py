@@ -11,10 +11,10 @@ import time
 from dataclasses import replace
 from pathlib import Path
 
-from fox_hand.library.conflicts import set_aside
-from fox_hand.library.container import card_bytes, read_card
-from fox_hand.library.moves import current
-from fox_hand.library.store import CardChangedError, Library
+from fox_hand.library.format.container import card_bytes, read_card
+from fox_hand.library.store.conflicts import set_aside
+from fox_hand.library.store.moves import current
+from fox_hand.library.store.store import CardChangedError, Library
 
 
 def main(folder: Path, path: Path, name: str, times: int) -> None:

@@ -23,12 +23,12 @@ from fox_hand.core.pose.pose import Choice, Pose, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.demo.project import shipped
-from fox_hand.library import container
-from fox_hand.library.card import Card
-from fox_hand.library.container import STEPS, card_bytes, read_card
-from fox_hand.library.head import read_head
-from fox_hand.library.schema import MIMETYPE, VERSION, json_schema
-from fox_hand.library.store import Library
+from fox_hand.library.format import container
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import STEPS, card_bytes, read_card
+from fox_hand.library.format.head import read_head
+from fox_hand.library.format.schema import MIMETYPE, VERSION, json_schema
+from fox_hand.library.store.store import Library
 from tests.library.conftest import Listed
 
 DOCS = Path(__file__).parents[2] / "docs" / "format"

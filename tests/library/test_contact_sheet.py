@@ -14,9 +14,17 @@ from PIL.PdfParser import PdfParser
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Cancelled, Progress
 from fox_hand.demo.project import shipped
-from fox_hand.library.contact_sheet import GAP, HEAD, MARGIN, NAME, PAGE, sheet_bytes, write_sheet
-from fox_hand.library.entry import Entry
-from fox_hand.library.store import Library
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store.contact_sheet import (
+    GAP,
+    HEAD,
+    MARGIN,
+    NAME,
+    PAGE,
+    sheet_bytes,
+    write_sheet,
+)
+from fox_hand.library.store.store import Library
 from tests.library.conftest import Listed
 
 

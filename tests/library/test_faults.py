@@ -22,13 +22,14 @@ from typing import Any
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library import atomic, moves, sheet_moves
-from fox_hand.library.conflicts import conflicts, set_aside
-from fox_hand.library.container import card_bytes, damage, read_card
-from fox_hand.library.moves import current
-from fox_hand.library.outbox import Outbox, Waiting
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.store import Library
+from fox_hand.library.files import atomic
+from fox_hand.library.format.container import card_bytes, damage, read_card
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store import moves, sheet_moves
+from fox_hand.library.store.conflicts import conflicts, set_aside
+from fox_hand.library.store.moves import current
+from fox_hand.library.store.outbox import Outbox, Waiting
+from fox_hand.library.store.store import Library
 from tests.library.conftest import Listed
 from tests.library.killer import PICTURE, card, files
 
@@ -275,7 +276,7 @@ def test_what_waits_is_delivered_once_even_if_that_is_cut_off(tmp_path: Path) ->
         raise FoxHandError("file.remove", f"{waiting.name} could not be removed.", "")
 
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr("fox_hand.library.outbox.remove", gone)  # as if the power failed here
+        patch.setattr("fox_hand.library.store.outbox.remove", gone)  # as if the power failed here
         assert all(d.error is not None for d in outbox.deliver(library))
     library.replace(current(library, path), card("old", note="theirs"), PICTURE)
     found = outbox.deliver(library)

@@ -15,13 +15,13 @@ from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.pose.similarity import likeness
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.alike import AlikeFinder, numbers_of
-from fox_hand.library.catalogue import Group, Sort
-from fox_hand.library.container import card_bytes
-from fox_hand.library.index import Index
-from fox_hand.library.query import parse
-from fox_hand.library.scan import look_at, scan
-from fox_hand.library.store import Library
+from fox_hand.library.format.container import card_bytes
+from fox_hand.library.index.alike import AlikeFinder, numbers_of
+from fox_hand.library.index.catalogue import Group, Sort
+from fox_hand.library.index.index import Index
+from fox_hand.library.index.query import parse
+from fox_hand.library.index.scan import look_at, scan
+from fox_hand.library.store.store import Library
 from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.session.libraries.open_library import Place
 from fox_hand.session.libraries.request import Request

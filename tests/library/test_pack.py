@@ -12,11 +12,11 @@ import pytest
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.pose.pose import Held, Pose
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.head import read_head
-from fox_hand.library.pack import (
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.head import read_head
+from fox_hand.library.store.pack import (
     News,
     Offer,
     PackedCard,
@@ -27,7 +27,7 @@ from fox_hand.library.pack import (
     take_in,
     write_pack,
 )
-from fox_hand.library.store import Library
+from fox_hand.library.store.store import Library
 
 FORMATS = Path(__file__).parents[2] / "docs" / "format"
 

@@ -11,12 +11,13 @@ import pytest
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.words import plain_name, printable
-from fox_hand.library import atomic, moves, sheet_moves
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card, read_picture
-from fox_hand.library.moves import current
-from fox_hand.library.sheets import read_sheet
-from fox_hand.library.store import CardChangedError, Library
+from fox_hand.library.files import atomic
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card, read_picture
+from fox_hand.library.store import moves, sheet_moves
+from fox_hand.library.store.moves import current
+from fox_hand.library.store.sheets import read_sheet
+from fox_hand.library.store.store import CardChangedError, Library
 from tests.library.conftest import Listed, card
 
 

@@ -17,16 +17,16 @@ import pytest
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.processes import Writer, this_program
 from fox_hand.base.work import Progress
-from fox_hand.library import moves, sheet_moves
-from fox_hand.library.container import card_bytes, read_card
-from fox_hand.library.index import Index
-from fox_hand.library.journal import FOLDER, Journal, carry_on
-from fox_hand.library.names import card_paths
-from fox_hand.library.outbox import Outbox, Waiting
-from fox_hand.library.scan import scan
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.store import Library
-from fox_hand.library.troubles import troubles
+from fox_hand.library.format.container import card_bytes, read_card
+from fox_hand.library.format.names import card_paths
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.index.index import Index
+from fox_hand.library.index.scan import scan
+from fox_hand.library.store import moves, sheet_moves
+from fox_hand.library.store.journal import FOLDER, Journal, carry_on
+from fox_hand.library.store.outbox import Outbox, Waiting
+from fox_hand.library.store.store import Library
+from fox_hand.library.store.troubles import troubles
 from fox_hand.session.libraries.open_library import read_place
 from tests.library.killer import PICTURE, card, files
 from tests.library.racer import DEEDS

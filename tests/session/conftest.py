@@ -6,7 +6,7 @@ import pytest
 
 from fox_hand.base.places import Places
 from fox_hand.demo.project import prepare
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.workspace import Desk
 
 

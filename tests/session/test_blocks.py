@@ -11,7 +11,7 @@ from fox_hand.core.animation.curves import Origin
 from fox_hand.core.maths.rotations import angle_between, from_vector, multiply
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.sides import Sides
-from fox_hand.library.container import read_card
+from fox_hand.library.format.container import read_card
 from fox_hand.session.animating.clip_placement import Laying
 from fox_hand.session.app.workspace import Desk
 from tests.session.conftest import entry

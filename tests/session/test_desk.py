@@ -23,10 +23,10 @@ from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import prepare
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card, read_picture
-from fox_hand.library.entry import Entry
-from fox_hand.library.store import Library
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card, read_picture
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store.store import Library
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.applying.application import Part
 from fox_hand.session.capturing.draft import CaptureDraft
@@ -231,7 +231,7 @@ def test_a_capture_that_cannot_be_written_waits_and_is_written_when_it_can(
             raise OSError(28, "No space left on device")
         real(descriptor)
 
-    monkeypatch.setattr("fox_hand.library.atomic.os.fsync", full)
+    monkeypatch.setattr("fox_hand.library.files.atomic.os.fsync", full)
     wanted = Wanted(draft.card(), lambda: (b"PNG", b"LARGE"), "Marrow/Hands")
     desk.storing.store("Capture Grip", place, [wanted])
     assert [e.code for e in told] == ["outbox.waiting"]

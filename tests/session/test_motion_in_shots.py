@@ -22,7 +22,7 @@ from fox_hand.demo.project import shipped
 from fox_hand.interchange.motions import motion_bytes, read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.units import UNITS
-from fox_hand.library.container import read_card
+from fox_hand.library.format.container import read_card
 from fox_hand.session.animating.clips import captured_clip, clip_for, mirrored_clip, moving, pose_at
 from fox_hand.session.animating.frame_sequence import Reel
 from fox_hand.session.animating.motion_import import laid_on

@@ -24,7 +24,7 @@ from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.demo.project import prepare, shipped
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.container import read_card
+from fox_hand.library.format.container import read_card
 from fox_hand.session.animating.key_groups import ROWS as PARTS
 from fox_hand.session.animating.key_groups import chips_of, lanes_in
 from fox_hand.session.app.workspace import Desk

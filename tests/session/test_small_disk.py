@@ -15,12 +15,12 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.pose import Held, Pose
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
-from fox_hand.library.index import Index
-from fox_hand.library.pack import Take, offers, take_in, write_pack
-from fox_hand.library.picture_cache import PictureCache
-from fox_hand.library.store import Library
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.index.index import Index
+from fox_hand.library.index.picture_cache import PictureCache
+from fox_hand.library.store.pack import Take, offers, take_in, write_pack
+from fox_hand.library.store.store import Library
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.figures.snapshot import read_cast
 from fox_hand.session.libraries.open_library import read_place

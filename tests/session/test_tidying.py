@@ -9,9 +9,9 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
-from fox_hand.library import moves
-from fox_hand.library.moves import Done
-from fox_hand.library.store import Library
+from fox_hand.library.store import moves
+from fox_hand.library.store.moves import Done
+from fox_hand.library.store.store import Library
 from fox_hand.session.libraries.file_jobs import Tidying
 from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.session.runtime.history import History

@@ -11,9 +11,9 @@ import pytest
 
 from fox_hand.base.places import Places
 from fox_hand.core.pose.pose import Pose
-from fox_hand.library.card import Card
-from fox_hand.library.file_system import is_remote
-from fox_hand.library.store import Library
+from fox_hand.library.files.file_system import is_remote
+from fox_hand.library.format.card import Card
+from fox_hand.library.store.store import Library
 from fox_hand.session.libraries import watching
 from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.session.libraries.watching import Watching

@@ -16,10 +16,10 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.pose.pose import Pose
-from fox_hand.library.card import Card
-from fox_hand.library.container import card_bytes
-from fox_hand.library.picture_cache import PictureCache
-from fox_hand.library.schema import json_schema
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import card_bytes
+from fox_hand.library.format.schema import json_schema
+from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.applying.application import Part
 from fox_hand.ui.card_pictures import CardPictures
 from tests.conftest import MARROW

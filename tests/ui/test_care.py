@@ -11,12 +11,12 @@ import pytest
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QLabel
 
-from fox_hand.library import moves
-from fox_hand.library.atomic import PART
-from fox_hand.library.conflicts import conflicts, set_aside
-from fox_hand.library.container import card_bytes, read_card, read_picture
-from fox_hand.library.moves import current
-from fox_hand.library.store import Library
+from fox_hand.library.files.atomic import PART
+from fox_hand.library.format.container import card_bytes, read_card, read_picture
+from fox_hand.library.store import moves
+from fox_hand.library.store.conflicts import conflicts, set_aside
+from fox_hand.library.store.moves import current
+from fox_hand.library.store.store import Library
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.care_versions import VersionsPanel
 from tests.ui.conftest import LONG, Hand

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
 from fox_hand.core.animation.curves import Lane, LaneKind
-from fox_hand.library.container import read_card, read_motion
+from fox_hand.library.format.container import read_card, read_motion
 from tests.ui.conftest import CTRL, LONG, SHIFT, Hand
 
 

@@ -7,7 +7,7 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 
 from fox_hand.core.maths.rotations import angle_between
-from fox_hand.library.container import read_card
+from fox_hand.library.format.container import read_card
 from fox_hand.session.applying.comparing import Kind
 from fox_hand.ui.compare_list import ROW
 from fox_hand.ui.compare_screen import LARGE

@@ -15,7 +15,7 @@ from fox_hand.core.maths.rotations import about_axis
 from fox_hand.core.model.controls import ControlKind, Region
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.entry import Entry
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.figures.channels import turned_in_world
 from fox_hand.ui.card_words import describe, short_date

@@ -15,8 +15,8 @@ from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.retarget.name_match import Rule, Rules
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.demo.project import shipped
-from fox_hand.library.container import read_card
-from fox_hand.library.name_map import map_path
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.name_map import map_path
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.rename_popup import RenamePopup

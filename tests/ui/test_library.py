@@ -14,9 +14,9 @@ from PySide6.QtWidgets import QApplication, QInputDialog, QMenu
 
 from fox_hand.demo.colleague import Colleague
 from fox_hand.demo.share import Share
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.store import Library
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store.store import Library
 from fox_hand.ui.card_drag import cards_mime
 from fox_hand.ui.card_painter import tick_rect
 from fox_hand.ui.sheet_layout import TAB

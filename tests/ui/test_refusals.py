@@ -13,9 +13,9 @@ from fox_hand.core.pose.ik_fk_matching import goal_from_joints
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.pose.sides import Sides
 from fox_hand.core.rig.locks_limits import Lock
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
-from fox_hand.library.store import Library
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.store.store import Library
 from fox_hand.session.app.mirroring import Mirroring
 from fox_hand.session.applying.application import Part
 from fox_hand.session.figures.cast import file_mark

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QApplication, QInputDialog
 from fox_hand.core.model.controls import ControlKind, SettingKind
 from fox_hand.demo.project import shipped
 from fox_hand.interchange.sidecar import sidecar_path
-from fox_hand.library.container import read_card
+from fox_hand.library.format.container import read_card
 from fox_hand.session.app.limbs import on_goal
 from fox_hand.session.figures.cast import Absent
 from fox_hand.session.figures.figure import Actor

@@ -13,8 +13,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
+from fox_hand.session.shots import shot_lock
 from fox_hand.session.shots.shot_file import read_shot
-from fox_hand.session.shots.shots import shot_lock
 from fox_hand.ui.range_popup import RangePopup
 from tests.ui.conftest import CTRL, LONG, Hand, OpenWindow, choose, key_card
 

@@ -14,10 +14,10 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from fox_hand.core.view.render_request import Pixels, View
 from fox_hand.interchange.motions import read_performance
-from fox_hand.library import moves
-from fox_hand.library.container import read_card
-from fox_hand.library.pack import read_pack
-from fox_hand.library.store import Library
+from fox_hand.library.format.container import read_card
+from fox_hand.library.store import moves
+from fox_hand.library.store.pack import read_pack
+from fox_hand.library.store.store import Library
 from fox_hand.ui.library_menus import card_menu
 from fox_hand.ui.pack_dialog import PackDialog
 from fox_hand.ui.ports import Drawing

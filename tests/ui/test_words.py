@@ -9,9 +9,9 @@ from PySide6.QtCore import QPoint
 from PySide6.QtGui import Qt
 from PySide6.QtWidgets import QInputDialog, QLabel
 
-from fox_hand.library import moves
-from fox_hand.library.container import read_card
-from fox_hand.library.store import Library
+from fox_hand.library.format.container import read_card
+from fox_hand.library.store import moves
+from fox_hand.library.store.store import Library
 from fox_hand.ui.words import Words, plain_tip
 from tests.ui.conftest import LONG, Hand, choose
 

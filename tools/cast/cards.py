@@ -23,11 +23,11 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Pixels, Quality, Standing, View
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.card import Card
-from fox_hand.library.container import PICTURE, card_bytes
-from fox_hand.library.schema import SideName
-from fox_hand.library.store import Library
-from fox_hand.library.thumb import moving, png, webp
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import PICTURE, card_bytes
+from fox_hand.library.format.schema import SideName
+from fox_hand.library.format.thumb import moving, png, webp
+from fox_hand.library.store.store import Library
 from fox_hand.render.engine import Engine
 
 MOVING, MOST = 160, 72  # pixels and frames of a moving picture

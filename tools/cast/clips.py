@@ -15,7 +15,7 @@ from fox_hand.core.model.controls import Channel, Region
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.schema import SideName
+from fox_hand.library.format.schema import SideName
 
 LIDS = ("lid_shut_L", "lid_shut_R")
 Moments = Sequence[tuple[float, State]]

@@ -11,8 +11,8 @@ from pathlib import Path
 
 from fox_hand.core.pose.pose import Choice, take
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.card import Card
-from fox_hand.library.name_map import write_map
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.name_map import write_map
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.session.figures.figure import Actor
 

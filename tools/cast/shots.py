@@ -17,8 +17,8 @@ from cast.poses import Poser
 from fox_hand.base.places import Places
 from fox_hand.core.animation.curves import Origin
 from fox_hand.core.pose.sides import Sides
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.animating.clips import clip_for
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.applying.application import Part

@@ -64,6 +64,6 @@ def _facts(card: Any) -> dict[str, Any]:
 
 def schema(talk: Talk) -> None:
     """Print the JSON Schema of card.json."""
-    from fox_hand.library.schema import json_schema
+    from fox_hand.library.format.schema import json_schema
 
     talk.fact(json_schema().decode().rstrip("\n"))

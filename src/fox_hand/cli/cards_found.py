@@ -13,7 +13,7 @@ from fox_hand.cli.talk import Talk
 
 if TYPE_CHECKING:
     from fox_hand.core.rig.rig import Rig
-    from fox_hand.library.entry import Entry
+    from fox_hand.library.format.entry import Entry
     from fox_hand.session.libraries.open_libraries import Shelf
     from fox_hand.session.libraries.open_library import Place
 
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 def opened(talk: Talk, folder: Path, *, again: bool = False) -> tuple[Shelf, Place]:
     """The library with all its files looked at."""
     from fox_hand.base.places import Places
-    from fox_hand.library.index import Index
+    from fox_hand.library.index.index import Index
     from fox_hand.session.libraries.open_libraries import Shelf
     from fox_hand.session.runtime.jobs import Jobs
 
@@ -41,7 +41,7 @@ def opened(talk: Talk, folder: Path, *, again: bool = False) -> tuple[Shelf, Pla
 def found(talk: Talk, shelf: Shelf, find: str, rig: Rig | None = None) -> list[Entry]:
     """The cards a search finds, exactly: where a filter or a word is not understood nothing is
     done, because something would be done to other cards than were meant."""
-    from fox_hand.library.query import parse, unknown_filters
+    from fox_hand.library.index.query import parse, unknown_filters
     from fox_hand.session.libraries.request import Request
 
     problems = list(unknown_filters(find))

@@ -86,7 +86,7 @@ def _one(
     alone: bool,
 ) -> Iterator[str]:
     from fox_hand.base.outputs import keep_inputs
-    from fox_hand.library.atomic import make_folder
+    from fox_hand.library.files.atomic import make_folder
     from fox_hand.session.exporting.motion_export import keep_what_is_open, write_motion
     from fox_hand.session.shots.shot_file import SUFFIX as SHOT
 
@@ -138,8 +138,8 @@ def _moved(source: Path, rig: Path | None, rate: float | None) -> _Moved:
     from fox_hand.core.animation.motion import motion_of
     from fox_hand.interchange.motions import read_performance
     from fox_hand.interchange.readers import read_rig
-    from fox_hand.library.container import read_card
-    from fox_hand.library.schema import SUFFIX as CARD
+    from fox_hand.library.format.container import read_card
+    from fox_hand.library.format.schema import SUFFIX as CARD
     from fox_hand.session.app.headless import clip_of, frames_for
     from fox_hand.session.exporting.motion_export import clip_motion
     from fox_hand.session.figures.figure import Actor

@@ -13,7 +13,7 @@ from fox_hand.cli.options import Folder, RigOption
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
-    from fox_hand.library.entry import Entry
+    from fox_hand.library.format.entry import Entry
     from fox_hand.session.libraries.care_report import Report
 
 
@@ -34,7 +34,7 @@ def new(
     name: Annotated[str, typer.Option("--name", help="As shown; the folder's without it.")] = "",
 ) -> None:
     """Make an empty library."""
-    from fox_hand.library.store import Library
+    from fox_hand.library.store.store import Library
 
     if (folder / "library.toml").exists():
         talk.problem(f"{folder} is a library already; it was left as it is.")
@@ -107,7 +107,7 @@ def search(
     """Find cards: words, and region: side: tag: by: fits: kind: sheet: new:. Ends with 1 if there
     are none."""
     from fox_hand.interchange.readers import read_rig
-    from fox_hand.library.query import parse, unknown_filters
+    from fox_hand.library.index.query import parse, unknown_filters
     from fox_hand.session.libraries.request import Request
 
     text = " ".join(words)

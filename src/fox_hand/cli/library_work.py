@@ -15,9 +15,9 @@ from fox_hand.cli.options import Find, Folder
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
-    from fox_hand.library.card import Card
-    from fox_hand.library.entry import Entry
-    from fox_hand.library.store import Library
+    from fox_hand.library.format.card import Card
+    from fox_hand.library.format.entry import Entry
+    from fox_hand.library.store.store import Library
 
 Cards = Annotated[
     list[Path] | None, typer.Argument(help="Files of cards; - reads their names, one a line.")
@@ -69,7 +69,7 @@ def approve(
     unlock: Annotated[bool, typer.Option("--unlock", help="Take the approval away.")] = False,
 ) -> None:
     """Lock cards as approved, so that nobody stores over them by mistake."""
-    from fox_hand.library.store import now
+    from fox_hand.library.store.store import now
 
     if not unlock and not who.strip():
         raise typer.BadParameter("say who approves: --by NAME")
@@ -97,7 +97,7 @@ def _reword(
     *,
     every: bool,
 ) -> None:
-    from fox_hand.library import moves
+    from fox_hand.library.store import moves
 
     def one(library: Library, entry: Entry) -> None:
         moves.reword(library, entry, change, even_locked=word == "unlocked")
@@ -144,8 +144,8 @@ def move(
     every: Every = False,
 ) -> None:
     """Move cards into a sheet, which is made if it is not there."""
-    from fox_hand.library import moves
-    from fox_hand.library.sheets import sheet_path
+    from fox_hand.library.store import moves
+    from fox_hand.library.store.sheets import sheet_path
 
     sheet = sheet_path(*(part for part in to.split("/") if part.strip()))
     if not sheet:
@@ -206,7 +206,7 @@ def pack(
     find: Find = "",
 ) -> None:
     """Cards as one file for somebody else."""
-    from fox_hand.library.pack import write_pack
+    from fox_hand.library.store.pack import write_pack
 
     shelf, _ = opened(talk, folder)
     entries = found(talk, shelf, find)
@@ -228,8 +228,8 @@ def take_in(
     look: Annotated[bool, typer.Option("--look", help="Only say what is new.")] = False,
 ) -> None:
     """Cards of a pack into a library; where both have one, both stay unless you say otherwise."""
-    from fox_hand.library.pack import News, Take, offers
-    from fox_hand.library.pack import take_in as taken
+    from fox_hand.library.store.pack import News, Take, offers
+    from fox_hand.library.store.pack import take_in as taken
     from fox_hand.session.libraries.packing import own_card
 
     if theirs and mine:

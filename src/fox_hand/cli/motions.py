@@ -216,7 +216,7 @@ def _put(data: bytes) -> None:
 
 def read_one(path: Path) -> Any:
     """A card from a file, or from standard input."""
-    from fox_hand.library.container import read_card
+    from fox_hand.library.format.container import read_card
 
     if path != STDIO:
         return read_card(path)[0]
@@ -306,8 +306,8 @@ def _taken(
     pose: Pose,
 ) -> Path:
     from fox_hand.cli.reshooting import Reshooter
-    from fox_hand.library.card import Card
-    from fox_hand.library.store import Library
+    from fox_hand.library.format.card import Card
+    from fox_hand.library.store.store import Library
 
     folder = Library(library)
     made = Card(

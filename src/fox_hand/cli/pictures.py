@@ -29,7 +29,7 @@ def sheet(
     columns: Annotated[int, typer.Option("--columns", min=1, max=20)] = 5,
 ) -> None:
     """A contact sheet of a library's cards."""
-    from fox_hand.library.contact_sheet import write_sheet
+    from fox_hand.library.store.contact_sheet import write_sheet
 
     shelf, place = opened(talk, library)
     entries = found(talk, shelf, find)
@@ -59,7 +59,7 @@ def render(
 ) -> None:
     """Draw a picture, frames of a shot, or a character from all sides."""
     from fox_hand.base.outputs import keep_inputs
-    from fox_hand.library.thumb import png
+    from fox_hand.library.format.thumb import png
     from fox_hand.render.engine import Engine
     from fox_hand.session.exporting.motion_export import keep_what_is_open
     from fox_hand.session.exporting.picture_export import Reel, views, write_drawn
@@ -97,8 +97,8 @@ def _standing(
     which files were read."""
     from fox_hand.core.view.render_request import Standing
     from fox_hand.interchange.readers import read_rig
-    from fox_hand.library.container import read_card
-    from fox_hand.library.schema import SUFFIX as CARD
+    from fox_hand.library.format.container import read_card
+    from fox_hand.library.format.schema import SUFFIX as CARD
     from fox_hand.session.app.headless import (
         Laid,
         clip_of,

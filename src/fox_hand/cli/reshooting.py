@@ -9,12 +9,12 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Quality, Standing, Style, View
-from fox_hand.library import moves
-from fox_hand.library.card import Card
-from fox_hand.library.container import PICTURE, read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.store import Library
-from fox_hand.library.thumb import png, webp
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import PICTURE, read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.thumb import png, webp
+from fox_hand.library.store import moves
+from fox_hand.library.store.store import Library
 from fox_hand.render.engine import Engine
 from fox_hand.session.applying.mix import fit_of
 from fox_hand.session.figures.pose_conversion import state_of

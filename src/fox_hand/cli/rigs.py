@@ -79,7 +79,7 @@ def init(
     from fox_hand.interchange.readers import read_rig
     from fox_hand.interchange.rig_report import starting_sidecar
     from fox_hand.interchange.sidecar import sidecar_path, write_sidecar
-    from fox_hand.library.atomic import write_atomically
+    from fox_hand.library.files.atomic import write_atomically
 
     path = sidecar_path(file)
     if path.exists() and not over:

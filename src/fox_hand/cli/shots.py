@@ -34,7 +34,7 @@ def check_project(
 ) -> None:
     """Look whether a project's libraries, characters and shots are there and whole."""
     from fox_hand.interchange.readers import read_rig
-    from fox_hand.library.store import Library
+    from fox_hand.library.store.store import Library
     from fox_hand.session.shots.project import read_project
 
     project = talk.or_exit(lambda: read_project(folder))

@@ -67,8 +67,8 @@ def _shown(name: str) -> str:
 def _wish(file: Path, library: Path | None) -> Wish:
     """By what it is: its ending, or what a folder holds."""
     from fox_hand.interchange.readers import RIG_READERS
-    from fox_hand.library.pack import SUFFIX as PACK
-    from fox_hand.library.schema import SUFFIX as CARD
+    from fox_hand.library.format.schema import SUFFIX as CARD
+    from fox_hand.library.store.pack import SUFFIX as PACK
     from fox_hand.session.shots.project import FILE as PROJECT
     from fox_hand.session.shots.shot_file import SUFFIX as SHOT
 

@@ -10,11 +10,11 @@ from dataclasses import replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library import moves
-from fox_hand.library.container import read_card, read_picture
-from fox_hand.library.moves import current
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.store import Library
+from fox_hand.library.format.container import read_card, read_picture
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store import moves
+from fox_hand.library.store.moves import current
+from fox_hand.library.store.store import Library
 
 NAME = "Tomas R."
 THINGS = ("rail", "rope", "lamp", "hatch", "crate", "line", "wheel", "horn")

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.capturing.draft import CaptureDraft, named
 from fox_hand.session.capturing.presets import habit_of

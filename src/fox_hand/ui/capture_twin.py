@@ -7,8 +7,8 @@ from PySide6.QtGui import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.base.work import Progress
-from fox_hand.library.entry import Entry
-from fox_hand.library.picture_cache import PictureCache
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.buttons import Segments

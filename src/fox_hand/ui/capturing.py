@@ -14,10 +14,10 @@ from fox_hand.core.animation.clip import Clip
 from fox_hand.core.pose.sides import Sides
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Quality, Standing, View
-from fox_hand.library.card import Card
-from fox_hand.library.container import PICTURE, read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.thumb import moving, png, webp
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import PICTURE, read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.thumb import moving, png, webp
 from fox_hand.session.animating.clips import mirrored_clip
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.applying.mix import fit_of

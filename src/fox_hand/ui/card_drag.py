@@ -9,7 +9,7 @@ from PySide6.QtCore import QMimeData, QPoint, QRectF, Qt, QUrl
 from PySide6.QtGui import QDrag, QPainter, QPixmap
 from PySide6.QtWidgets import QWidget
 
-from fox_hand.library.schema import SUFFIX
+from fox_hand.library.format.schema import SUFFIX
 from fox_hand.ui.look import Look
 
 CARDS = "application/x-fox-hand-cards"

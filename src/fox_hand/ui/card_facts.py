@@ -6,8 +6,8 @@ from PySide6.QtCore import QPoint, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
-from fox_hand.library.entry import Entry
-from fox_hand.library.picture_cache import PictureCache
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_pictures import CardPictures

@@ -11,9 +11,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QSplitter, QStackedWidget
 
 from fox_hand.base.work import Progress
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.libraries.open_library import Place
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.capturing import Capturing

@@ -11,9 +11,9 @@ from PySide6.QtGui import QImage
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.library.container import read_picture
-from fox_hand.library.entry import Entry
-from fox_hand.library.picture_cache import PictureCache
+from fox_hand.library.format.container import read_picture
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.ui.picture_files import READY, decoded, encoded
 

@@ -7,7 +7,7 @@ import time
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPixmap
 
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.entry import Entry
 from fox_hand.ui.card_painter import CardState, draw_card
 from fox_hand.ui.look import Look
 

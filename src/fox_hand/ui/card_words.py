@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fox_hand.core.model.controls import Region
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.entry import Entry
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 LIMBS = {Region.HANDS: "hand", Region.ARMS: "arm", Region.LEGS: "leg"}

@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.entry import Entry
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.look import Look
 from fox_hand.ui.words import Words, plain_tip

@@ -15,8 +15,8 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.work import Progress
-from fox_hand.library.entry import Entry
-from fox_hand.library.picture_cache import PictureCache
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.capturing.draft import named
 from fox_hand.session.libraries.care_commands import Keeping

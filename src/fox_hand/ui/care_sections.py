@@ -11,8 +11,8 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.pose.difference import Difference
-from fox_hand.library.entry import Entry
-from fox_hand.library.head import read_head
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.head import read_head
 from fox_hand.session.libraries.care_commands import Keeping, old_ones
 from fox_hand.session.libraries.care_report import (
     Clash,

@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from fox_hand.core.pose.difference import difference
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.libraries.care_report import Version
 from fox_hand.ui.buttons import Button
 from fox_hand.ui.card_words import counted, short_date, signed

@@ -17,7 +17,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.retarget.name_match import Found, Rules
 from fox_hand.core.retarget.retarget import FitOptions, Landing
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.session.applying.fit_result import FitOutcome, FitRow

@@ -8,8 +8,8 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
-from fox_hand.library.entry import Entry
-from fox_hand.library.picture_cache import PictureCache
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.session.shots.shots import Shots
 from fox_hand.ui.buttons import draw_focus

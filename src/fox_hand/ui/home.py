@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QMainWindow
 
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.libraries.open_library import Place
 from fox_hand.session.libraries.request import Shown

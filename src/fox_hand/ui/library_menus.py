@@ -9,8 +9,8 @@ from PySide6.QtCore import QPoint, QUrl
 from PySide6.QtGui import QColor, QDesktopServices, QIcon, QPixmap
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
-from fox_hand.library.catalogue import Group, Sort
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.catalogue import Group, Sort
 from fox_hand.session.libraries.open_library import Place
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.card_words import counted

@@ -9,8 +9,8 @@ from PySide6.QtGui import QImage
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.library.container import read_motion
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.container import read_motion
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.ui.card_pictures import reduced
 from fox_hand.ui.picture_files import READY, frames_in

@@ -8,9 +8,9 @@ from PySide6.QtCore import Qt
 
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.pose import Pose
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.applying.comparing import Comparison, of_card, of_figure
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.session.applying.mix import Mixed

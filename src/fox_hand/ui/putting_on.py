@@ -10,9 +10,9 @@ from PySide6.QtGui import QKeyEvent
 from fox_hand.base.work import Progress
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import Origin
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.name_map import NameMap
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.name_map import NameMap
 from fox_hand.session.animating.clips import clip_for
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.applying.mix import Mixed

@@ -12,10 +12,10 @@ from PySide6.QtGui import QFontMetrics, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from fox_hand.core.model.controls import Region
-from fox_hand.library.catalogue import Group, Sort
-from fox_hand.library.entry import Entry
-from fox_hand.library.picture_cache import PictureCache
-from fox_hand.library.query import BODY, FACE, Fits, Query
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.catalogue import Group, Sort
+from fox_hand.library.index.picture_cache import PictureCache
+from fox_hand.library.index.query import BODY, FACE, Fits, Query
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.libraries.open_library import BITS, Place
 from fox_hand.session.libraries.request import Request, Result, Shown

@@ -19,8 +19,8 @@ from PySide6.QtWidgets import QAbstractScrollArea, QToolTip
 
 from fox_hand.core.model.controls import Region
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.entry import Entry
-from fox_hand.library.picture_cache import PictureCache
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.session.libraries.request import Shown

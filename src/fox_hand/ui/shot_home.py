@@ -9,8 +9,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QSplitter, QStackedWidget
 
 from fox_hand.core.model.controls import Region
-from fox_hand.library.entry import Entry
-from fox_hand.library.pack import SUFFIX as PACK
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store.pack import SUFFIX as PACK
 from fox_hand.session.applying.application import Part
 from fox_hand.session.shots.project import SHOTS
 from fox_hand.session.shots.shot_file import SUFFIX

@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fox_hand.core.animation.curves import Lane
 from fox_hand.core.maths.rotations import Array
-from fox_hand.library.entry import Entry
-from fox_hand.library.picture_cache import PictureCache
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.animating.key_groups import Chip
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.figures.figure import Actor

@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QMenu
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.curves import Origin, row_of
 from fox_hand.core.animation.interpolation import Ease
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
 from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.strip_tools import EASES
 from fox_hand.ui.words import menu_word

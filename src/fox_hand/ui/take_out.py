@@ -14,11 +14,11 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.view.render_request import Standing
-from fox_hand.library.contact_sheet import write_sheet
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.pack import SUFFIX as PACK
-from fox_hand.library.pack import Offer, Take, offers, write_pack
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store.contact_sheet import write_sheet
+from fox_hand.library.store.pack import SUFFIX as PACK
+from fox_hand.library.store.pack import Offer, Take, offers, write_pack
 from fox_hand.session.animating.clips import clip_for
 from fox_hand.session.exporting.motion_export import (
     clip_motion,

@@ -16,9 +16,9 @@ from fox_hand.core.maths.rotations import Array, angle_between
 from fox_hand.core.pose.pose import BoundPose, Held, Pose, bind
 from fox_hand.core.pose.sides import Sides, sided
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.card import Card
-from fox_hand.library.entry import Entry
-from fox_hand.library.name_map import NameMap
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.name_map import NameMap
 from fox_hand.session.applying.fit_draft import NOTHING, FitDraft
 from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.applying.preparation import Fits

@@ -13,7 +13,7 @@ from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.pose.pose import bind
 from fox_hand.core.pose.sides import Sides, sided
-from fox_hand.library.card import Card
+from fox_hand.library.format.card import Card
 from fox_hand.session.animating.key_groups import Chip
 from fox_hand.session.figures.animation import Take
 

@@ -12,7 +12,7 @@ from fox_hand.core.animation.curves import Keys, Lane, Line, lanes_of, row_of
 from fox_hand.core.animation.inbetween import in_between, spanning
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
-from fox_hand.library.card import Card
+from fox_hand.library.format.card import Card
 from fox_hand.session.animating.key_edits import held, stretched, updated
 from fox_hand.session.animating.key_groups import Chip
 from fox_hand.session.figures.animation import Keyed

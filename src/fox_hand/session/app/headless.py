@@ -17,10 +17,10 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Standing
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.card import Card
-from fox_hand.library.entry import Entry
-from fox_hand.library.name_map import NameMap, read_map
-from fox_hand.library.store import own_folder_over
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.name_map import NameMap, read_map
+from fox_hand.library.store.store import own_folder_over
 from fox_hand.session.animating.clips import clip_on, lost_of_clip
 from fox_hand.session.animating.motion_import import frame_of, laid_on
 from fox_hand.session.applying.fit_draft import FitDraft

@@ -29,7 +29,7 @@ from fox_hand.interchange.sidecar import (
     sidecar_path,
     write_sidecar,
 )
-from fox_hand.library.atomic import write_atomically
+from fox_hand.library.files.atomic import write_atomically
 from fox_hand.session.runtime.draft_history import Steps
 
 

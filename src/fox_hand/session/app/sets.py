@@ -13,7 +13,7 @@ from fox_hand.interchange.sidecar import (
     sidecar_path,
     write_sidecar,
 )
-from fox_hand.library.atomic import write_atomically
+from fox_hand.library.files.atomic import write_atomically
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.figures.figure import Actor, ChangeStep
 

@@ -16,8 +16,8 @@ from fox_hand.core.rig.locks_limits import Lock
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.card import Card
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.animating.clip_placement import Layings
 from fox_hand.session.animating.frame_sequence import Reel
 from fox_hand.session.animating.keying import Keying

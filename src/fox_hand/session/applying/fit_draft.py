@@ -13,8 +13,8 @@ from fox_hand.core.pose.pose import Pose, take
 from fox_hand.core.retarget.name_match import Found, Rules
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landing
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.card import Card
-from fox_hand.library.name_map import NameMap
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.name_map import NameMap
 from fox_hand.session.applying.fit_result import Asked, FitOutcome, FitRow, Told
 from fox_hand.session.figures.figure import Actor
 from fox_hand.session.runtime.draft_history import Steps

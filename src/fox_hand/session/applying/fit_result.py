@@ -19,7 +19,7 @@ from fox_hand.core.retarget.name_match import Found, Match, Rules, match_names
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landed, Landing, fit
 from fox_hand.core.rig.locks_limits import Lock, within
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.card import Card
+from fox_hand.library.format.card import Card
 from fox_hand.session.figures.pose_conversion import state_of
 
 PLAIN = FitOptions(stance=False, correct=False, stretch=False)

@@ -15,8 +15,8 @@ from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import BoundPose, Pose, bind
 from fox_hand.core.pose.sides import Sides, partner_row
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.card import Card
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.applying.application import How, Part, Putting, Way, Weights, touched_parts
 from fox_hand.session.figures.animation import Keyed
 from fox_hand.session.figures.figure import Actor, pose_step

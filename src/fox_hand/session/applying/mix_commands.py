@@ -10,9 +10,9 @@ from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.pose.pose import Pose
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.applying.application import How, Part, Weights
 from fox_hand.session.applying.mix import Mix, Mixed, Sheets
 from fox_hand.session.applying.preparation import Fits

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.card import Card
-from fox_hand.library.container import read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.name_map import NameMap, read_map, write_map
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.name_map import NameMap, read_map, write_map
 from fox_hand.session.applying.fit_draft import FitDraft, Later
 from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.applying.mix import Fit, Mixed, fit_of

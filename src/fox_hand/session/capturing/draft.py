@@ -18,10 +18,10 @@ from fox_hand.core.pose.sides import Sides, mirrored
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Standing
-from fox_hand.library.card import Card
-from fox_hand.library.entry import Entry
-from fox_hand.library.schema import SideName, StyleName
-from fox_hand.library.sheets import Habit
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.schema import SideName, StyleName
+from fox_hand.library.store.sheets import Habit
 from fox_hand.session.animating.clips import Span, captured_clip, mirrored_clip, moving
 from fox_hand.session.capturing.capture_groups import groups_of
 from fox_hand.session.figures.depends import offered

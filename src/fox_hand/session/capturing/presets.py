@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fox_hand.core.model.controls import Channel
-from fox_hand.library.sheets import Habit
+from fox_hand.library.store.sheets import Habit
 from fox_hand.session.capturing.draft import CaptureDraft
 
 

@@ -18,7 +18,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange import gltf
 from fox_hand.interchange.files import files_of
 from fox_hand.interchange.motions import GLTF, motion_bytes, unit_of
-from fox_hand.library.atomic import write_atomically
+from fox_hand.library.files.atomic import write_atomically
 from fox_hand.session.figures.animation import Take
 
 IN_PLACE = (".glb", ".bvh")  # kinds that keep all else that is in the file

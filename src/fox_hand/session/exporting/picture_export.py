@@ -13,8 +13,8 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Pixels, Quality, Standing, View
-from fox_hand.library.atomic import make_folder, write_atomically
-from fox_hand.library.thumb import gif, moving, png, webp
+from fox_hand.library.files.atomic import make_folder, write_atomically
+from fox_hand.library.format.thumb import gif, moving, png, webp
 
 MOST = 20_000
 Draw = Callable[[View], Pixels]

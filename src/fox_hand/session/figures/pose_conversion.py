@@ -11,7 +11,7 @@ from fox_hand.core.pose.pose import Choice, Pose, bind, take
 from fox_hand.core.pose.sides import mirrored
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
-from fox_hand.library.schema import SideName
+from fox_hand.library.format.schema import SideName
 
 OTHER: dict[SideName, SideName] = {"left": "right", "right": "left"}
 

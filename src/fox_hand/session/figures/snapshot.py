@@ -19,8 +19,8 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.rig.locks_limits import Lock
 from fox_hand.core.rig.rebind import Values, merged, values_of, with_values
 from fox_hand.core.view.camera import Camera
-from fox_hand.library.atomic import make_folder, write_atomically
-from fox_hand.library.lines_file import KeptLine, LineBook
+from fox_hand.library.files.atomic import make_folder, write_atomically
+from fox_hand.library.format.lines_file import KeptLine, LineBook
 from fox_hand.session.figures.animation import Take
 from fox_hand.session.figures.snapshot_keys import (
     KeptBlock,

@@ -13,7 +13,7 @@ from fox_hand.core.animation.clip_instances import Block
 from fox_hand.core.animation.curves import Keys, Origin
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import Side
-from fox_hand.library.lines_file import EASES, LETTERS, KeptLine, kept_lines, lines_from
+from fox_hand.library.format.lines_file import EASES, LETTERS, KeptLine, kept_lines, lines_from
 from fox_hand.session.figures.playhead import Timing
 
 Frame = Annotated[int, msgspec.Meta(ge=-(10**7), le=10**7)]

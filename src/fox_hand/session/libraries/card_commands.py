@@ -10,13 +10,13 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.retarget.name_match import Rules
-from fox_hand.library import moves, sheet_moves
-from fox_hand.library.card import Card
-from fox_hand.library.entry import Entry
-from fox_hand.library.journal import written_down
-from fox_hand.library.moves import Done
-from fox_hand.library.sheets import Habit, read_sheet, sheet_path
-from fox_hand.library.store import Library, now
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store import moves, sheet_moves
+from fox_hand.library.store.journal import written_down
+from fox_hand.library.store.moves import Done
+from fox_hand.library.store.sheets import Habit, read_sheet, sheet_path
+from fox_hand.library.store.store import Library, now
 from fox_hand.session.figures.figure import ChangeStep
 from fox_hand.session.libraries.file_jobs import Outcome, Task, Tidying
 from fox_hand.session.libraries.open_libraries import Shelf

@@ -8,11 +8,11 @@ from functools import partial
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library import moves
-from fox_hand.library.atomic import remove
-from fox_hand.library.entry import Entry
-from fox_hand.library.moves import Done
-from fox_hand.library.store import Library
+from fox_hand.library.files.atomic import remove
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store import moves
+from fox_hand.library.store.moves import Done
+from fox_hand.library.store.store import Library
 from fox_hand.session.libraries.card_commands import Then
 from fox_hand.session.libraries.care_report import Clash, Pair, Strange, TakenOut, Version
 from fox_hand.session.libraries.file_jobs import Task, Tidying

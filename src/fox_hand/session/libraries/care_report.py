@@ -12,15 +12,15 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.difference import Difference, difference
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.conflicts import Conflict, conflicts
-from fox_hand.library.container import damage, read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.head import read_head
-from fox_hand.library.orphans import leftovers, lost_versions
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.store import Library
-from fox_hand.library.troubles import Trouble, troubles
-from fox_hand.library.twins import kept_on_purpose, pair_of
+from fox_hand.library.format.container import damage, read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.head import read_head
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store.conflicts import Conflict, conflicts
+from fox_hand.library.store.orphans import leftovers, lost_versions
+from fox_hand.library.store.store import Library
+from fox_hand.library.store.troubles import Trouble, troubles
+from fox_hand.library.store.twins import kept_on_purpose, pair_of
 from fox_hand.session.libraries.open_library import Place
 
 NEAR = 0.97  # as alike as this, two cards are near twins

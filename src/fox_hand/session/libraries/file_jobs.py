@@ -10,7 +10,7 @@ from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.library.moves import Done
+from fox_hand.library.store.moves import Done
 from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import Jobs

@@ -16,14 +16,14 @@ from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.pose import Pose
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.catalogue import Group
-from fox_hand.library.entry import Entry
-from fox_hand.library.index import Index, IndexDamagedError
-from fox_hand.library.library_file import LibraryFile
-from fox_hand.library.query import Query, parse
-from fox_hand.library.scan import look_at
-from fox_hand.library.spelling import nearest_words
-from fox_hand.library.store import Library, now
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.library_file import LibraryFile
+from fox_hand.library.index.catalogue import Group
+from fox_hand.library.index.index import Index, IndexDamagedError
+from fox_hand.library.index.query import Query, parse
+from fox_hand.library.index.scan import look_at
+from fox_hand.library.index.spelling import nearest_words
+from fox_hand.library.store.store import Library, now
 from fox_hand.session.libraries.open_library import (
     BITS,
     Place,

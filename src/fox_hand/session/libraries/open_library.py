@@ -14,9 +14,11 @@ from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Region
 from fox_hand.core.retarget.unmatched import not_landing
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.alike import AlikeFinder
-from fox_hand.library.catalogue import NOBODY, Catalogue, Personal
-from fox_hand.library.index import (
+from fox_hand.library.format.library_file import unreachable
+from fox_hand.library.format.names import natural
+from fox_hand.library.index.alike import AlikeFinder
+from fox_hand.library.index.catalogue import NOBODY, Catalogue, Personal
+from fox_hand.library.index.index import (
     REGIONS,
     Columns,
     Index,
@@ -25,13 +27,11 @@ from fox_hand.library.index import (
     Shape,
     elsewhere,
 )
-from fox_hand.library.journal import carry_on
-from fox_hand.library.library_file import unreachable
-from fox_hand.library.names import natural
-from fox_hand.library.query import Fits
-from fox_hand.library.scan import scan
-from fox_hand.library.sheets import Habit, Sheet, read_sheet
-from fox_hand.library.store import Library
+from fox_hand.library.index.query import Fits
+from fox_hand.library.index.scan import scan
+from fox_hand.library.store.journal import carry_on
+from fox_hand.library.store.sheets import Habit, Sheet, read_sheet
+from fox_hand.library.store.store import Library
 
 BITS = 40  # of a key that say which card it is; those above say which library
 

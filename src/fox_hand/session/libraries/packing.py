@@ -7,10 +7,10 @@ from functools import partial
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library.entry import Entry
-from fox_hand.library.moves import Done
-from fox_hand.library.pack import Offer, Take, take_in
-from fox_hand.library.store import Library
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store.moves import Done
+from fox_hand.library.store.pack import Offer, Take, take_in
+from fox_hand.library.store.store import Library
 from fox_hand.session.libraries.file_jobs import Outcome, Task, Tidying
 from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.session.libraries.open_library import Place

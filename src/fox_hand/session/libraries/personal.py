@@ -10,8 +10,8 @@ import msgspec
 from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.inputs import CARD, read_file
 from fox_hand.base.places import Places
-from fox_hand.library.catalogue import Personal
-from fox_hand.library.index import Index
+from fox_hand.library.index.catalogue import Personal
+from fox_hand.library.index.index import Index
 from fox_hand.session.runtime.shared_file import SharedFile
 
 VERSION = 1

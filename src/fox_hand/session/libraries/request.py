@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from fox_hand.core.model.skeleton import Index as Rows
-from fox_hand.library.catalogue import Group, Sort
-from fox_hand.library.query import Query
+from fox_hand.library.index.catalogue import Group, Sort
+from fox_hand.library.index.query import Query
 from fox_hand.session.libraries.open_library import Place
 
 

@@ -11,14 +11,14 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
-from fox_hand.library import moves
-from fox_hand.library.card import Card
-from fox_hand.library.conflicts import set_aside
-from fox_hand.library.container import card_bytes
-from fox_hand.library.entry import Entry
-from fox_hand.library.moves import Done
-from fox_hand.library.outbox import Delivery, Outbox, Waiting
-from fox_hand.library.store import CardChangedError, Library, now
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import card_bytes
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store import moves
+from fox_hand.library.store.conflicts import set_aside
+from fox_hand.library.store.moves import Done
+from fox_hand.library.store.outbox import Delivery, Outbox, Waiting
+from fox_hand.library.store.store import CardChangedError, Library, now
 from fox_hand.session.libraries.file_jobs import Outcome, Task, Tidying
 from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.session.libraries.open_library import Place

@@ -12,9 +12,9 @@ from pathlib import Path
 from watchfiles import Change, watch
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library.file_system import is_remote
-from fox_hand.library.library_file import unreachable
-from fox_hand.library.schema import SUFFIX
+from fox_hand.library.files.file_system import is_remote
+from fox_hand.library.format.library_file import unreachable
+from fox_hand.library.format.schema import SUFFIX
 from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.session.libraries.open_library import Place
 from fox_hand.session.runtime.ports import Post

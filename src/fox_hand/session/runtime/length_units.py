@@ -14,7 +14,7 @@ from fox_hand.interchange.sidecar import (
     sidecar_path,
     write_sidecar,
 )
-from fox_hand.library.atomic import write_atomically
+from fox_hand.library.files.atomic import write_atomically
 
 
 def keep_unit(path: Path, metres_per_unit: float) -> None:

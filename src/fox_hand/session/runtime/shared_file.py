@@ -17,7 +17,7 @@ from filelock import FileLock, Timeout
 
 from fox_hand.base.documents import decode_json
 from fox_hand.base.inputs import CARD, read_file
-from fox_hand.library.atomic import make_folder, write_atomically
+from fox_hand.library.files.atomic import make_folder, write_atomically
 
 PATIENCE = 5.0  # seconds; another window holds the lock for milliseconds
 POLL = 0.004  # seconds between two tries; with longer ones a busy window would leave no gap

@@ -10,8 +10,8 @@ from typing import Any
 from fox_hand.base.documents import decode_toml, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_text
-from fox_hand.library.atomic import make_folder, write_atomically
-from fox_hand.library.library_file import toml_list, toml_text
+from fox_hand.library.files.atomic import make_folder, write_atomically
+from fox_hand.library.format.library_file import toml_list, toml_text
 from fox_hand.session.shots.shot_file import SUFFIX
 
 FILE = "project.toml"

@@ -14,7 +14,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import SHOT, read_file
 from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
-from fox_hand.library.atomic import write_atomically
+from fox_hand.library.files.atomic import write_atomically
 from fox_hand.session.figures.snapshot import VERSION as CAST_VERSION
 from fox_hand.session.figures.snapshot import KeptBoard, KeptCast, KeptMember
 from fox_hand.session.figures.snapshot_keys import KeptTime

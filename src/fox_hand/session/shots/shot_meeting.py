@@ -8,7 +8,7 @@ from pathlib import Path
 from fox_hand.base.clock import written
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import SHOT, read_file
-from fox_hand.library.atomic import write_new
+from fox_hand.library.files.atomic import write_new
 from fox_hand.session.shots.shot_file import SUFFIX, content_id, read_shot
 
 Mark = tuple[int, int, int]

@@ -14,7 +14,7 @@ from fox_hand.base.clock import written
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
-from fox_hand.library.lines_file import LineBook
+from fox_hand.library.format.lines_file import LineBook
 from fox_hand.session.figures.animation import Take
 from fox_hand.session.figures.cast import Absent, Cast
 from fox_hand.session.figures.figure import Actor

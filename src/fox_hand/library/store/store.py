@@ -1,8 +1,8 @@
 """A library: a folder of sheets (folders) with cards (files).
 
 Everything here writes files and nothing else; what lists them is an index
-(:mod:`fox_hand.library.index`). Whatever happens in the middle of a write, a card is there as it
-was or as it was to be.
+(:mod:`fox_hand.library.index.index`). Whatever happens in the middle of a write, a card is there
+as it was or as it was to be.
 """
 
 from __future__ import annotations
@@ -19,13 +19,13 @@ from filelock import FileLock, Timeout
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, read_file
-from fox_hand.library.atomic import make_folder, move_new, remove, write_atomically, write_new
-from fox_hand.library.card import Card
-from fox_hand.library.container import Pictures, card_bytes, changed_bytes, read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.library_file import LibraryFile, read_library_file, write_library_file
-from fox_hand.library.names import card_paths, file_stem
-from fox_hand.library.schema import SUFFIX
+from fox_hand.library.files.atomic import make_folder, move_new, remove, write_atomically, write_new
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import Pictures, card_bytes, changed_bytes, read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.library_file import LibraryFile, read_library_file, write_library_file
+from fox_hand.library.format.names import card_paths, file_stem
+from fox_hand.library.format.schema import SUFFIX
 
 OWN_FOLDER = ".foxhand"
 BUSY = 15.0  # seconds to wait for another program that writes into the same library

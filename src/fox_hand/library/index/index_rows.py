@@ -6,9 +6,9 @@ import datetime
 import os
 
 from fox_hand.core.model.controls import Region
-from fox_hand.library.entry import Entry
-from fox_hand.library.names import natural
-from fox_hand.library.schema import SideName
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.names import natural
+from fox_hand.library.format.schema import SideName
 
 Stamp = tuple[int, int, int]
 SIDES: tuple[SideName, ...] = ("left", "right", "centre", "both")
@@ -45,7 +45,7 @@ def stamp_of(status: os.stat_result) -> Stamp:
 
 
 def row_of(entry: Entry, path: str, stamp: Stamp, shape: int) -> tuple[object, ...]:
-    """Values in the order of :data:`fox_hand.library.index_schema.COLUMNS`."""
+    """Values in the order of :data:`fox_hand.library.index.index_schema.COLUMNS`."""
     error = entry.error
     wrong = ("", "", "", "")
     if error is not None:

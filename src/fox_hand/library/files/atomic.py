@@ -17,7 +17,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.scratch import PART
-from fox_hand.library.access import MARK, Access, access_of, access_to, give
+from fox_hand.library.files.access import MARK, Access, access_of, access_to, give
 
 AS_IT_COMES = -1  # the group that the system gives
 HERE, NOT_OVER_ANOTHER = -100, 1  # AT_FDCWD and RENAME_NOREPLACE of Linux

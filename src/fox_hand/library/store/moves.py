@@ -14,20 +14,20 @@ from pathlib import Path
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.retarget.name_match import Rules
 from fox_hand.core.retarget.renaming import renamed, renamed_clip
-from fox_hand.library.atomic import write_atomically
-from fox_hand.library.card import Card
-from fox_hand.library.conflicts import (
+from fox_hand.library.files.atomic import write_atomically
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import changed_bytes, read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.head import read_head
+from fox_hand.library.store.conflicts import (
     Conflict,
     keep_both,
     set_aside,
     take_early,
     take_late,
 )
-from fox_hand.library.container import changed_bytes, read_card
-from fox_hand.library.entry import Entry
-from fox_hand.library.head import read_head
-from fox_hand.library.store import Library, now
-from fox_hand.library.twins import keep_on_purpose
+from fox_hand.library.store.store import Library, now
+from fox_hand.library.store.twins import keep_on_purpose
 
 Words = Callable[[Card], Card]
 

@@ -2,7 +2,8 @@
 
 ``card.json`` lies uncompressed near the beginning of the ZIP, so one read and one decode of the
 wanted keys are enough. Whatever is out of the ordinary goes the long way through
-:func:`fox_hand.library.container.read_card`, which also finds the right words for what is wrong.
+:func:`~fox_hand.library.format.container.read_card`, which also finds the right words for what is
+wrong.
 """
 
 from __future__ import annotations
@@ -22,9 +23,9 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, open_file
 from fox_hand.base.words import plain_name
 from fox_hand.core.model.controls import Region
-from fox_hand.library.container import read_card, read_document
-from fox_hand.library.entry import Entry
-from fox_hand.library.schema import (
+from fox_hand.library.format.container import read_card, read_document
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.schema import (
     MOST_CONTROLS,
     SUFFIX,
     VERSION,

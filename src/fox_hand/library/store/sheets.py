@@ -12,12 +12,12 @@ from typing import get_args
 from fox_hand.base.documents import decode_toml
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_text
-from fox_hand.library.atomic import flush_folder, move_new, write_atomically
-from fox_hand.library.journal import written_down
-from fox_hand.library.library_file import toml_list, toml_text
-from fox_hand.library.names import card_paths, file_stem
-from fox_hand.library.schema import SUFFIX, StyleName
-from fox_hand.library.store import Library
+from fox_hand.library.files.atomic import flush_folder, move_new, write_atomically
+from fox_hand.library.format.library_file import toml_list, toml_text
+from fox_hand.library.format.names import card_paths, file_stem
+from fox_hand.library.format.schema import SUFFIX, StyleName
+from fox_hand.library.store.journal import written_down
+from fox_hand.library.store.store import Library
 
 FILE = "sheet.toml"
 VERSION = 1
@@ -34,7 +34,7 @@ class Habit:
         kinds: kinds of channel that go in: ``move``, ``turn``, ``scale``.
         settings: whether settings go in.
         own_turn: whether the turn of a whole hand goes in with its fingers.
-        style, ground: as of :class:`fox_hand.library.card.Card`.
+        style, ground: as of :class:`fox_hand.library.format.card.Card`.
     """
 
     kinds: tuple[str, ...] = ()

@@ -19,10 +19,10 @@ from fox_hand.base.documents import decode_json
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, read_file
 from fox_hand.base.processes import Writer, this_program
-from fox_hand.library.atomic import make_folder, move_new, remove, write_atomically
-from fox_hand.library.names import card_paths
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.store import Library
+from fox_hand.library.files.atomic import make_folder, move_new, remove, write_atomically
+from fox_hand.library.format.names import card_paths
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store.store import Library
 
 FOLDER = "moving"
 SHEET_FILE = "sheet.toml"

@@ -7,8 +7,8 @@ import msgspec
 from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import TEXT, read_file
-from fox_hand.library.atomic import write_atomically
-from fox_hand.library.store import Library
+from fox_hand.library.files.atomic import write_atomically
+from fox_hand.library.store.store import Library
 
 FILE = "twins.json"
 Pair = tuple[str, str]

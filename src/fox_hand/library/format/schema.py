@@ -9,7 +9,7 @@ import msgspec
 from fox_hand.base.documents import Number, Positive
 from fox_hand.base.published import published
 from fox_hand.core.maths.euler import EulerOrder
-from fox_hand.library.lines_file import KeptLine
+from fox_hand.library.format.lines_file import KeptLine
 
 FORMAT = "fox-hand card"
 VERSION = 2  # clips came with 2; cards of poses still say 1, so that older programs read them

@@ -8,10 +8,10 @@ from pathlib import Path
 
 from fox_hand.base.clock import now_at
 from fox_hand.base.scratch import OLD, PART
-from fox_hand.library.head import read_head
-from fox_hand.library.names import file_stem
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.store import Library
+from fox_hand.library.format.head import read_head
+from fox_hand.library.format.names import file_stem
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store.store import Library
 
 
 def leftovers(library: Library, older_than: float = OLD) -> tuple[Path, ...]:

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import Region
-from fox_hand.library.schema import KindName, SideName
+from fox_hand.library.format.schema import KindName, SideName
 
 
 @dataclass(frozen=True)
@@ -27,7 +27,7 @@ class Entry:
         has_picture: whether it brings a picture.
         error: why it could not be read, None if it could.
 
-    The others are those of :class:`fox_hand.library.card.Card`.
+    The others are those of :class:`fox_hand.library.format.card.Card`.
     """
 
     path: Path

@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.library.atomic import make_folder, remove, write_atomically, write_new
-from fox_hand.library.card import Card
-from fox_hand.library.container import changed_bytes, read_card
-from fox_hand.library.names import card_paths, file_stem
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.store import Library, now
+from fox_hand.library.files.atomic import make_folder, remove, write_atomically, write_new
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import changed_bytes, read_card
+from fox_hand.library.format.names import card_paths, file_stem
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store.store import Library, now
 
 
 @dataclass(frozen=True)

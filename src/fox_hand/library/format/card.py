@@ -14,8 +14,8 @@ from fox_hand.core.animation.clip import Clip
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pose import Held, Pose, RestFrame
 from fox_hand.core.view.camera import Camera
-from fox_hand.library.lines_file import kept_lines, lines_from
-from fox_hand.library.schema import (
+from fox_hand.library.format.lines_file import kept_lines, lines_from
+from fox_hand.library.format.schema import (
     VERSION,
     ApprovedFile,
     CardFile,

@@ -9,7 +9,7 @@ from enum import StrEnum
 from typing import TypeVar
 
 from fox_hand.core.model.controls import Region
-from fox_hand.library.schema import KindName, SideName
+from fox_hand.library.format.schema import KindName, SideName
 
 Value = TypeVar("Value")
 FACE = frozenset({Region.HEAD, Region.EYES, Region.MOUTH})

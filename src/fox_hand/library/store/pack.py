@@ -26,14 +26,14 @@ from fox_hand.base.scratch import scratch_folder
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.base.words import plain_name
 from fox_hand.base.work import Progress
-from fox_hand.library import moves
-from fox_hand.library.atomic import write_atomically
-from fox_hand.library.container import changed_bytes, read_card, read_motion, read_picture
-from fox_hand.library.entry import Entry
-from fox_hand.library.moves import Done
-from fox_hand.library.names import file_stem
-from fox_hand.library.schema import SUFFIX as CARD
-from fox_hand.library.store import Library
+from fox_hand.library.files.atomic import write_atomically
+from fox_hand.library.format.container import changed_bytes, read_card, read_motion, read_picture
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.names import file_stem
+from fox_hand.library.format.schema import SUFFIX as CARD
+from fox_hand.library.store import moves
+from fox_hand.library.store.moves import Done
+from fox_hand.library.store.store import Library
 
 FORMAT, VERSION = "fox-hand pack", 1
 MIMETYPE = b"application/vnd.fox-hand.pack+zip"

@@ -15,9 +15,9 @@ from itertools import pairwise
 import numpy as np
 
 from fox_hand.core.model.skeleton import Index as Rows
-from fox_hand.library.index import REGIONS, Columns
-from fox_hand.library.index_rows import SIDES
-from fox_hand.library.query import Fits, Query
+from fox_hand.library.index.index import REGIONS, Columns
+from fox_hand.library.index.index_rows import SIDES
+from fox_hand.library.index.query import Fits, Query
 
 DAY = 86_400
 FEW = 16  # fewer than one row in so many are sorted, more are picked from all

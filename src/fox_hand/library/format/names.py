@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from fox_hand.base.words import plain_name
-from fox_hand.library.schema import SUFFIX
+from fox_hand.library.format.schema import SUFFIX
 
 LONGEST = 80  # characters
 LONGEST_BYTES = 200  # a file's name has 255 at most, and numbers and endings come after it

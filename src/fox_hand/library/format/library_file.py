@@ -10,7 +10,7 @@ from typing import Any
 from fox_hand.base.documents import decode_toml, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_text
-from fox_hand.library.atomic import write_atomically
+from fox_hand.library.files.atomic import write_atomically
 
 VERSION = 1
 FOREIGN = "library.toml was left as it is."

@@ -15,9 +15,9 @@ from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.pictures import opened_picture
 from fox_hand.base.scratch import scratch_folder
 from fox_hand.base.work import Progress
-from fox_hand.library.atomic import write_atomically
-from fox_hand.library.container import read_picture
-from fox_hand.library.entry import Entry
+from fox_hand.library.files.atomic import write_atomically
+from fox_hand.library.format.container import read_picture
+from fox_hand.library.format.entry import Entry
 
 PAPER, INK, QUIET = "#FBF8F2", "#22303A", "#50606A"
 PAGE = (1654, 2339)  # A4 upright at 200 dots an inch

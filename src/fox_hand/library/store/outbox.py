@@ -14,13 +14,13 @@ from filelock import FileLock, Timeout
 from fox_hand.base.documents import decode_json
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, TEXT, read_file
-from fox_hand.library.atomic import make_folder, remove, write_atomically
-from fox_hand.library.conflicts import set_aside
-from fox_hand.library.container import PICTURE, read_card, read_motion, read_picture
-from fox_hand.library.entry import Entry
-from fox_hand.library.names import card_paths
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.store import CardChangedError, Library, now
+from fox_hand.library.files.atomic import make_folder, remove, write_atomically
+from fox_hand.library.format.container import PICTURE, read_card, read_motion, read_picture
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.names import card_paths
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store.conflicts import set_aside
+from fox_hand.library.store.store import CardChangedError, Library, now
 
 
 class Waiting(msgspec.Struct, frozen=True):

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from fox_hand.base.words import plain_name
-from fox_hand.library.access import contradiction
-from fox_hand.library.scan import walk
-from fox_hand.library.store import Library
+from fox_hand.library.files.access import contradiction
+from fox_hand.library.index.scan import walk
+from fox_hand.library.store.store import Library
 
 
 @dataclass(frozen=True)

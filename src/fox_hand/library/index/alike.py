@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from fox_hand.core.pose.pose import Pose
 from fox_hand.core.pose.similarity import Numbers, Table
-from fox_hand.library.index import Index
+from fox_hand.library.index.index import Index
 
 
 @dataclass(frozen=True)

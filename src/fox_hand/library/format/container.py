@@ -16,8 +16,8 @@ from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, TooLargeError, open_file
 from fox_hand.base.versions import Step, upgrade
-from fox_hand.library.card import Card, from_file, to_file
-from fox_hand.library.schema import FORMAT, MIMETYPE, VERSION, CardFile
+from fox_hand.library.format.card import Card, from_file, to_file
+from fox_hand.library.format.schema import FORMAT, MIMETYPE, VERSION, CardFile
 
 PICTURE = 320  # width and height of the picture, in pixels
 LARGEST_MEMBER = 32 << 20  # what a part of a card may unpack to; more is an accident

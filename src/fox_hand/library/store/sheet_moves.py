@@ -1,15 +1,15 @@
-"""Everything a person does to sheets, each with its way back; see :mod:`fox_hand.library.moves`."""
+"""Everything a person does to sheets, each with its way back, as in :mod:`.moves`."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 from pathlib import Path
 
-from fox_hand.library.atomic import move_new
-from fox_hand.library.moves import Done
-from fox_hand.library.names import card_paths
-from fox_hand.library.schema import SUFFIX
-from fox_hand.library.sheets import (
+from fox_hand.library.files.atomic import move_new
+from fox_hand.library.format.names import card_paths
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store.moves import Done
+from fox_hand.library.store.sheets import (
     Sheet,
     make_sheet,
     merge_sheets,
@@ -19,7 +19,7 @@ from fox_hand.library.sheets import (
     remove_sheet,
     write_sheet,
 )
-from fox_hand.library.store import Library
+from fox_hand.library.store.store import Library
 
 
 def make(library: Library, sheet: str, content: Sheet | None = None) -> Done:

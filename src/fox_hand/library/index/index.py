@@ -27,11 +27,11 @@ from fox_hand.base.scratch import lasting_scratch
 from fox_hand.core.model.controls import Region
 from fox_hand.core.model.skeleton import Index as Rows
 from fox_hand.core.pose.similarity import Singles
-from fox_hand.library.entry import Entry
-from fox_hand.library.head import Head
-from fox_hand.library.index_rows import SIDES, Stamp, as_named, row_of, storable
-from fox_hand.library.index_schema import COLUMNS, NEW_WORDS, TABLES, VERSION
-from fox_hand.library.schema import KindName
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.head import Head
+from fox_hand.library.format.schema import KindName
+from fox_hand.library.index.index_rows import SIDES, Stamp, as_named, row_of, storable
+from fox_hand.library.index.index_schema import COLUMNS, NEW_WORDS, TABLES, VERSION
 
 REGIONS = tuple(Region)
 Value = TypeVar("Value")
@@ -80,10 +80,10 @@ class Columns:
     """What is known of all cards at once, sorted by name; every array ``(N,)``.
 
     Args:
-        items: numbers of the cards, :attr:`fox_hand.library.entry.Entry.item`.
+        items: numbers of the cards, :attr:`fox_hand.library.format.entry.Entry.item`.
         sheets: which of ``sheet_names`` each lies in.
         regions, sides: numbers as in ``REGIONS`` and ``SIDES``.
-        shapes: :attr:`fox_hand.library.entry.Entry.shape`.
+        shapes: :attr:`fox_hand.library.format.entry.Entry.shape`.
         changed: seconds since 1970.
         readable, locked, moving: true or false; clips move.
     """

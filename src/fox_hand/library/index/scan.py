@@ -10,10 +10,10 @@ from pathlib import Path
 
 from fox_hand.base.scratch import OLD, PART
 from fox_hand.base.work import Progress
-from fox_hand.library.head import read_head
-from fox_hand.library.index import Found, Index
-from fox_hand.library.index_rows import Stamp, stamp_of
-from fox_hand.library.schema import SUFFIX
+from fox_hand.library.format.head import read_head
+from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.index.index import Found, Index
+from fox_hand.library.index.index_rows import Stamp, stamp_of
 
 Fresh = tuple[str, str, Stamp]  # path below the library, sheet, stamp
 NOTHING: Stamp = (0, 0, 0)

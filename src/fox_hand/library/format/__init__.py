@@ -1,0 +1,17 @@
+"""What is in the files: cards, sheets' lines, the library's own file, names of files.
+Read by anybody; the schemas are published.
+
+- ``card``: Card, to_file, from_file
+- ``container``: card_bytes, changed_bytes, read_card, damage, read_document, read_picture,
+  read_motion
+- ``entry``: Entry
+- ``head``: Head, read_head
+- ``library_file``: LibraryFile, read_library_file, unreachable, write_library_file, toml_text,
+  toml_list
+- ``lines_file``: KeptLine, LineBook, kept_lines, lines_from
+- ``name_map``: NameMap, map_path, read_map, write_map
+- ``names``: natural, file_stem, card_paths, same_name
+- ``schema``: RestFile, HeldFile, CharacterFile, ApprovedFile, TakenFile, FrameFile, ClipFile,
+  CardFile, json_schema
+- ``thumb``: png, webp, moving, gif
+"""
