@@ -18,8 +18,8 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.store import Library
 from fox_hand.ui.card_drag import cards_mime
+from fox_hand.ui.card_metrics import TAB
 from fox_hand.ui.card_painter import tick_rect
-from fox_hand.ui.sheet_layout import TAB
 from fox_hand.ui.tag_popup import TagPopup
 from tests.ui.conftest import CTRL, LONG, SHIFT, Hand, OpenWindow, choose
 

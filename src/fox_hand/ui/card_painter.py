@@ -9,8 +9,8 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen
 
 from fox_hand.core.model.controls import Region
 from fox_hand.library.format.entry import Entry
+from fox_hand.ui.card_metrics import NAME, TAB
 from fox_hand.ui.look import Look
-from fox_hand.ui.sheet_layout import NAME, TAB
 
 
 @dataclass(frozen=True)

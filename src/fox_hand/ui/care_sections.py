@@ -29,7 +29,7 @@ from fox_hand.ui.buttons import Button, Kind
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.card_words import counted, short_date, signed
 from fox_hand.ui.care_parts import CarePanel, Measure, Tile, fill, row, words
-from fox_hand.ui.library_menus import show_file
+from fox_hand.ui.desktop import show_file
 from fox_hand.ui.look import Look
 
 ROWS = 6  # of a panel; what is beyond is counted

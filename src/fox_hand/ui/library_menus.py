@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, QUrl
-from PySide6.QtGui import QColor, QDesktopServices, QIcon, QPixmap
+from PySide6.QtCore import QPoint
+from PySide6.QtGui import QColor, QIcon, QPixmap
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
 from fox_hand.library.format.entry import Entry
@@ -14,6 +14,7 @@ from fox_hand.library.index.catalogue import Group, Sort
 from fox_hand.session.libraries.open_library import Place
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.card_words import counted
+from fox_hand.ui.desktop import show_file
 from fox_hand.ui.home import Home
 from fox_hand.ui.passing_menu import passing_menu
 from fox_hand.ui.rename_popup import RenamePopup
@@ -181,11 +182,6 @@ def approve(home: Home, entries: list[Entry]) -> None:
             return
         home.desk.settings.author = who.strip()
     home.desk.filing.approve(entries, who.strip())
-
-
-def show_file(path: Path) -> None:
-    """Show a file in the system's own file manager."""
-    QDesktopServices.openUrl(QUrl.fromLocalFile(str(path.parent)))
 
 
 def sheet_menu(home: Home, shown: Shown, at: QPoint) -> None:

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from fox_hand.session.libraries.request import Shown
+from fox_hand.ui.card_metrics import NAME, TAB
 
-TAB, NAME, GAP, HEADING, PAD = 6, 20, 8, 24, 12
+GAP, HEADING, PAD = 8, 24, 12
 At = tuple[int, int]  # section, and card in it
 
 

@@ -29,10 +29,11 @@ from fox_hand.ui.card_drag import (
     keys_in,
     sheet_in,
 )
+from fox_hand.ui.card_metrics import TAB
 from fox_hand.ui.card_painter import tick_rect
 from fox_hand.ui.ear import Ear
 from fox_hand.ui.look import Look
-from fox_hand.ui.sheet_layout import HEADING, TAB, At, fold_name
+from fox_hand.ui.sheet_layout import HEADING, At, fold_name
 from fox_hand.ui.sheets_paint import heading_top, index_tabs
 from fox_hand.ui.sheets_view import SheetsView
 

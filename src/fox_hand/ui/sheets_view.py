@@ -24,12 +24,13 @@ from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.libraries.open_libraries import Shelf
 from fox_hand.session.libraries.request import Shown
+from fox_hand.ui.card_metrics import TAB
 from fox_hand.ui.card_painter import CardState, draw_card
 from fox_hand.ui.card_pictures import CardPictures
 from fox_hand.ui.card_stamps import MARGIN, CardStamps
 from fox_hand.ui.ear import Ear
 from fox_hand.ui.look import Look
-from fox_hand.ui.sheet_layout import TAB, At, SheetLayout, lay_out_sheets
+from fox_hand.ui.sheet_layout import At, SheetLayout, lay_out_sheets
 from fox_hand.ui.sheets_paint import (
     INDEX_WIDTH,
     index_tabs,
