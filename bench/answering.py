@@ -27,7 +27,7 @@ from fox_hand.core.pose.pose import Pose
 from fox_hand.library.format.card import Card
 from fox_hand.library.index.catalogue import Sort
 from fox_hand.library.store.store import Library
-from fox_hand.ui.window import Window
+from fox_hand.ui.main.window import Window
 
 Step = Callable[[], object]
 

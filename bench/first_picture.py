@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand import __main__ as program
 from fox_hand.cli import Wish
-from fox_hand.ui.window import Window
+from fox_hand.ui.main.window import Window
 
 
 def main() -> int:

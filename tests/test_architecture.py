@@ -81,7 +81,7 @@ def test_starting_does_not_load_what_is_slow() -> None:
     """SciPy, contourpy and USD stay off the way to the first picture."""
     code = (
         "import sys\n"
-        "import fox_hand.__main__, fox_hand.ui.window, fox_hand.interchange.readers\n"
+        "import fox_hand.__main__, fox_hand.ui.main.window, fox_hand.interchange.readers\n"
         "print([m for m in ('scipy', 'contourpy', 'pxr', 'pygltflib') if m in sys.modules])"
     )
     said = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)

@@ -137,8 +137,8 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QApplication
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
-from fox_hand.ui.sheets_hand import CardSheets
-from fox_hand.ui.strip import Strip
+from fox_hand.ui.browser.sheets_input import CardSheets
+from fox_hand.ui.timeline.strip import Strip
 
 raised = []
 
@@ -188,7 +188,7 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
-from fox_hand.ui.card_drag import cards_mime
+from fox_hand.ui.cards.card_drag import cards_mime
 
 application = QApplication([])
 with assembled(Places.under(Path(sys.argv[1]))) as window:

@@ -26,7 +26,7 @@ from fox_hand.library.store.moves import current
 from fox_hand.library.store.store import Library
 from fox_hand.session.app.limbs import switch
 from fox_hand.session.shots.project import SHOTS
-from fox_hand.ui.window import Window
+from fox_hand.ui.main.window import Window
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 

@@ -20,8 +20,8 @@ if TYPE_CHECKING:
     from fox_hand.base.places import Places
     from fox_hand.base.work import Progress
     from fox_hand.session.runtime.jobs import Jobs
-    from fox_hand.ui.bridge import Bridge
-    from fox_hand.ui.window import Window
+    from fox_hand.ui.main.window import Window
+    from fox_hand.ui.services.bridge import Bridge
 
 
 @contextmanager
@@ -37,12 +37,12 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     from fox_hand.session.app.workspace import Desk
     from fox_hand.session.libraries.watching import Watching
     from fox_hand.session.runtime.jobs import Jobs
-    from fox_hand.ui.bridge import Bridge
-    from fox_hand.ui.doors import Doors
-    from fox_hand.ui.look import Look
-    from fox_hand.ui.support import Support
-    from fox_hand.ui.tokens import DUSK
-    from fox_hand.ui.window import Window
+    from fox_hand.ui.main.window import Window
+    from fox_hand.ui.services.bridge import Bridge
+    from fox_hand.ui.services.services import Doors
+    from fox_hand.ui.services.support import Support
+    from fox_hand.ui.theme.theme import Look
+    from fox_hand.ui.theme.tokens import DUSK
 
     # jobs that compute hand the interpreter back to the window ten times sooner than usual
     sys.setswitchinterval(0.0005)
@@ -74,7 +74,7 @@ def forget_clipboard() -> None:
     there any more when the toolkit cleans up after Python has ended."""
     from PySide6.QtGui import QGuiApplication
 
-    from fox_hand.ui.card_drag import CARDS
+    from fox_hand.ui.cards.card_drag import CARDS
 
     clipboard = QGuiApplication.clipboard()
     held = clipboard.mimeData()

@@ -20,11 +20,11 @@ from fox_hand.render.renderer import Renderer
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.libraries.watching import Watching
 from fox_hand.session.runtime.jobs import Jobs
-from fox_hand.ui.bridge import Bridge
-from fox_hand.ui.doors import Doors
-from fox_hand.ui.look import Look
-from fox_hand.ui.tokens import DUSK
-from fox_hand.ui.window import Window
+from fox_hand.ui.main.window import Window
+from fox_hand.ui.services.bridge import Bridge
+from fox_hand.ui.services.services import Doors
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.tokens import DUSK
 
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
 SHIFT = Qt.KeyboardModifier.ShiftModifier

@@ -29,7 +29,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, 
 
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
-from fox_hand.ui.window import Window
+from fox_hand.ui.main.window import Window
 
 KEYS = (
     *(getattr(Qt.Key, f"Key_{c}") for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789"),

@@ -15,8 +15,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from fox_hand.demo.project import demo_performance
 from fox_hand.library.format.container import read_card
 from fox_hand.library.store.store import Library
-from fox_hand.ui.batch_popup import BatchPopup
-from fox_hand.ui.buttons import Button
+from fox_hand.ui.capture.batch_popup import BatchPopup
+from fox_hand.ui.widgets.buttons import Button
 from tests.ui.conftest import LONG, Hand, choose
 
 

@@ -21,7 +21,7 @@ from fox_hand.library.format.container import card_bytes
 from fox_hand.library.format.schema import json_schema
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.applying.application import Part
-from fox_hand.ui.card_pictures import CardPictures
+from fox_hand.ui.cards.card_pictures import CardPictures
 from tests.conftest import MARROW
 from tests.glb import morphing, no_skin, two_skins
 from tests.ui.conftest import CTRL, Hand, OpenWindow

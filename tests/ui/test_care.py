@@ -17,8 +17,8 @@ from fox_hand.library.store import moves
 from fox_hand.library.store.conflicts import conflicts, set_aside
 from fox_hand.library.store.moves import current
 from fox_hand.library.store.store import Library
-from fox_hand.ui.buttons import Button
-from fox_hand.ui.care_versions import VersionsPanel
+from fox_hand.ui.screens.care.care_versions import VersionsPanel
+from fox_hand.ui.widgets.buttons import Button
 from tests.ui.conftest import LONG, Hand
 
 

@@ -42,8 +42,8 @@ def type_into(hand: Hand, field, text: str) -> None:
 def block_rect(hand: Hand, number: int = 0):
     strip = hand.window.strip
     row = strip.rows()[-1]
-    from fox_hand.ui.strip_base import HEAD
-    from fox_hand.ui.strip_paint import block_rect as rect
+    from fox_hand.ui.timeline.strip_base import HEAD
+    from fox_hand.ui.timeline.strip_paint import block_rect as rect
 
     return rect(strip.scale, row, number).translated(0, HEAD - strip.offset)
 

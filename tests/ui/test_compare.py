@@ -9,8 +9,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.library.format.container import read_card
 from fox_hand.session.applying.comparing import Kind
-from fox_hand.ui.compare_list import ROW
-from fox_hand.ui.compare_screen import LARGE
+from fox_hand.ui.screens.compare.compare_list import ROW
+from fox_hand.ui.screens.compare.compare_screen import LARGE
 from tests.ui.conftest import LONG, Hand, choose
 
 

@@ -18,8 +18,8 @@ from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.entry import Entry
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.figures.channels import turned_in_world
-from fox_hand.ui.card_words import describe, short_date
-from fox_hand.ui.figure_drawing import (
+from fox_hand.ui.cards.card_words import describe, short_date
+from fox_hand.ui.picker.figure_drawing import (
     HEIGHT,
     WIDTH,
     ZONES,
@@ -29,7 +29,7 @@ from fox_hand.ui.figure_drawing import (
     zone_rows,
     zone_word,
 )
-from fox_hand.ui.sets_row import sets_of
+from fox_hand.ui.picker.sets_row import sets_of
 from tests.glb import two_skins
 from tests.ui.conftest import Hand, OpenWindow
 

@@ -18,8 +18,8 @@ from fox_hand.demo.project import shipped
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.name_map import map_path
 from fox_hand.session.applying.fit_draft import FitDraft
-from fox_hand.ui.buttons import Button
-from fox_hand.ui.rename_popup import RenamePopup
+from fox_hand.ui.browser.rename_popup import RenamePopup
+from fox_hand.ui.widgets.buttons import Button
 from tests.ui.conftest import CTRL, LONG, Hand, choose
 
 

@@ -14,7 +14,7 @@ from fox_hand.__main__ import faults_told
 from fox_hand.base.log import start_log
 from fox_hand.render import renderer as renderer_module
 from fox_hand.render.renderer import Renderer
-from fox_hand.ui.about import AboutSheet
+from fox_hand.ui.help.about import AboutSheet
 from tests.ui.conftest import LONG, Hand, OpenWindow, choose
 
 

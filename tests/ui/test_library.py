@@ -17,10 +17,10 @@ from fox_hand.demo.share import Share
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.store import Library
-from fox_hand.ui.card_drag import cards_mime
-from fox_hand.ui.card_metrics import TAB
-from fox_hand.ui.card_painter import tick_rect
-from fox_hand.ui.tag_popup import TagPopup
+from fox_hand.ui.browser.tag_popup import TagPopup
+from fox_hand.ui.cards.card_drag import cards_mime
+from fox_hand.ui.cards.card_metrics import TAB
+from fox_hand.ui.cards.card_painter import tick_rect
 from tests.ui.conftest import CTRL, LONG, SHIFT, Hand, OpenWindow, choose
 
 

@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 
 from fox_hand.session.libraries.open_library import Place
 from fox_hand.session.libraries.request import Shown
-from fox_hand.ui.buttons import Button
-from fox_hand.ui.sheet_layout import lay_out_sheets
-from fox_hand.ui.tokens import DUSK, TEXT_ON, contrast
+from fox_hand.ui.browser.sheet_layout import lay_out_sheets
+from fox_hand.ui.theme.tokens import DUSK, TEXT_ON, contrast
+from fox_hand.ui.widgets.buttons import Button
 from tests.ui.conftest import Hand, OpenWindow
 
 

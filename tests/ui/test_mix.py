@@ -14,7 +14,7 @@ from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.pose.placing import with_setting
 from fox_hand.library.format.container import read_card
 from fox_hand.session.app.mirroring import Mirroring
-from fox_hand.ui.hand_row import HandRow
+from fox_hand.ui.apply.hotbar import HandRow
 from tests.ui.conftest import ALT, CTRL, LONG, Hand, choose
 
 

@@ -12,9 +12,9 @@ from PySide6.QtWidgets import QApplication, QInputDialog, QWidget
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.session.applying.application import Part
-from fox_hand.ui.figure_drawing import HEIGHT, WIDTH
-from fox_hand.ui.shortcuts import GROUPS, ShortcutsSheet
-from fox_hand.ui.strip import Strip
+from fox_hand.ui.help.shortcuts import GROUPS, ShortcutsSheet
+from fox_hand.ui.picker.figure_drawing import HEIGHT, WIDTH
+from fox_hand.ui.timeline.strip import Strip
 from tests.ui.conftest import CTRL, LONG, SHIFT, Hand, choose, key_card
 
 

@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from fox_hand.core.model.controls import Region
-from fox_hand.ui.figure_drawing import ZONES, zone_rows
+from fox_hand.ui.picker.figure_drawing import ZONES, zone_rows
 from tests.ui.conftest import CTRL, SHIFT, Hand
 
 

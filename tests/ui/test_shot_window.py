@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
 from fox_hand.session.shots import shot_lock
 from fox_hand.session.shots.shot_file import read_shot
-from fox_hand.ui.range_popup import RangePopup
+from fox_hand.ui.timeline.range_popup import RangePopup
 from tests.ui.conftest import CTRL, LONG, Hand, OpenWindow, choose, key_card
 
 

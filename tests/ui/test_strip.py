@@ -15,8 +15,8 @@ from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.maths.rotations import angle_between, from_vector
 from fox_hand.session.shots.shot_file import read_shot
-from fox_hand.ui.card_drag import cards_mime
-from fox_hand.ui.strip import Strip
+from fox_hand.ui.cards.card_drag import cards_mime
+from fox_hand.ui.timeline.strip import Strip
 from tests.ui.conftest import ALT, CTRL, LONG, Hand, OpenWindow, choose
 
 

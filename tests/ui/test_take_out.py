@@ -18,10 +18,10 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.store import moves
 from fox_hand.library.store.pack import read_pack
 from fox_hand.library.store.store import Library
-from fox_hand.ui.library_menus import card_menu
-from fox_hand.ui.pack_dialog import PackDialog
-from fox_hand.ui.ports import Drawing
-from fox_hand.ui.strip_menu import outdated, strip_menu
+from fox_hand.ui.main.library_menus import card_menu
+from fox_hand.ui.main.pack_dialog import PackDialog
+from fox_hand.ui.main.strip_menu import outdated, strip_menu
+from fox_hand.ui.services.picture_port import Drawing
 from tests.ui.conftest import CTRL, LONG, Hand, choose, key_card
 
 
@@ -201,7 +201,7 @@ def test_marked_frames_of_the_shot_become_cards(hand: Hand) -> None:
     panel.form.sheet.setText("Marrow/Moods")
     panel.form.sheet.editingFinished.emit()
     panel.batch_asked.emit()
-    from fox_hand.ui.batch_popup import BatchPopup
+    from fox_hand.ui.capture.batch_popup import BatchPopup
 
     popup = hand.window.findChildren(BatchPopup)[0]
     popup.pattern.setText("Mood {n}")

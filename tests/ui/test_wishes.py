@@ -13,7 +13,7 @@ from fox_hand.cli.wish import wish_for
 from fox_hand.demo.project import shipped
 from fox_hand.library.store.pack import write_pack
 from fox_hand.library.store.store import Library
-from fox_hand.ui.pack_dialog import PackDialog
+from fox_hand.ui.main.pack_dialog import PackDialog
 from tests.ui.conftest import LONG, Hand, OpenWindow
 
 

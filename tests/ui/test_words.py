@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QInputDialog, QLabel
 from fox_hand.library.format.container import read_card
 from fox_hand.library.store import moves
 from fox_hand.library.store.store import Library
-from fox_hand.ui.words import Words, plain_tip
+from fox_hand.ui.theme.plain_text import Words, plain_tip
 from tests.ui.conftest import LONG, Hand, choose
 
 

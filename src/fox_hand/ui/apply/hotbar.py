@@ -1,0 +1,120 @@
+"""The row of cards that lie on the number keys."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
+
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.picture_cache import PictureCache
+from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.shots.shots import Shots
+from fox_hand.ui.apply.apply_controller import PuttingOn
+from fox_hand.ui.cards.card_pictures import CardPictures
+from fox_hand.ui.theme.plain_text import plain_tip
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import draw_focus
+from fox_hand.ui.widgets.passing_menu import passing_menu
+
+SIZE = 32
+
+
+class HandCard(QAbstractButton):
+    """A small picture with its number."""
+
+    def __init__(self, look: Look, number: int, entry: Entry, pictures: CardPictures) -> None:
+        super().__init__()
+        self._look, self.number, self.entry, self._pictures = look, number, entry, pictures
+        self.setFixedSize(SIZE, SIZE)
+        self.setToolTip(plain_tip(f"{entry.name} ({number + 1})"))
+        self.setAccessibleName(f"{entry.name}, key {number + 1}")
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return QSize(SIZE, SIZE)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        look, painter = self._look, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        image = self._pictures.get(self.entry, round(SIZE * self.devicePixelRatioF()))
+        if image is not None:
+            painter.drawImage(QRectF(self.rect()), image)
+        else:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(look.colour("raised"))
+            painter.drawRoundedRect(QRectF(self.rect()), 4, 4)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(look.colour("panel"))
+        painter.drawRoundedRect(QRectF(0, SIZE - 14, 12, 14), 3, 3)
+        painter.setFont(look.font(11, 600))
+        painter.setPen(look.colour("text"))
+        painter.drawText(
+            QRectF(0, SIZE - 14, 12, 14), Qt.AlignmentFlag.AlignCenter, str(self.number + 1)
+        )
+        if self.hasFocus() or self.underMouse():
+            draw_focus(painter, look, QRectF(self.rect()), 4)
+
+
+class HandRow(QWidget):
+    """Hidden while no card lies on a number key."""
+
+    def __init__(self, look: Look, jobs: Jobs, cache: PictureCache) -> None:
+        super().__init__()
+        self._look = look
+        self._putting: PuttingOn | None = None
+        self._pictures = CardPictures(jobs, cache, self._came)
+        self.cards: list[HandCard] = []
+        self._line = QHBoxLayout(self)
+        self._line.setContentsMargins(12, 0, 12, 0)
+        self._line.setSpacing(4)
+        self._line.setAlignment(Qt.AlignmentFlag.AlignLeft)
+        self.setFixedHeight(40)
+        self.setAccessibleName("Cards at hand")
+        self.hide()
+
+    def follow(self, putting: PuttingOn, shots: Shots) -> None:
+        """Whose cards are shown."""
+        self._putting = putting
+        shots.hand_changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """The cards may be others now, or have other pictures."""
+        putting = self._putting
+        if putting is None:
+            return
+        shown = [(n, e) for n, e in enumerate(putting.at_hand) if e is not None and e.readable]
+        if shown == [(card.number, card.entry) for card in self.cards]:
+            return
+        for card in self.cards:
+            self._line.removeWidget(card)
+            card.deleteLater()
+        self.cards = []
+        for number, entry in shown:
+            card = HandCard(self._look, number, entry, self._pictures)
+            card.clicked.connect(partial(putting.press, number))
+            self._line.addWidget(card)
+            self.cards.append(card)
+        self.setVisible(bool(self.cards))
+
+    def _came(self) -> None:
+        for card in self.cards:
+            card.update()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """Take a card off its key."""
+        putting = self._putting
+        card = self.childAt(event.pos())
+        if putting is None or not isinstance(card, HandCard):
+            return
+        menu = passing_menu(self)
+        menu.addAction(
+            f"Take it off {card.number + 1}", partial(putting.take_in_hand, card.number, None)
+        )
+        menu.popup(event.globalPos())

@@ -1,0 +1,180 @@
+"""The lower row of the mix bar: side, part, way, for whom, and how much fits."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import QPoint, Signal
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.sides import Sides
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.application import Part, Way
+from fox_hand.session.applying.mix import Fit, Mix
+from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+from fox_hand.ui.widgets.choice import Choice
+from fox_hand.ui.widgets.passing_menu import passing_menu
+from fox_hand.ui.widgets.popup import Popup
+
+SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("both", "Both"))
+PARTS = ((Part.ALL.value, "All"), (Part.SELECTED.value, "Selected"), ("regions", "Regions"))
+WAYS = ((Way.REPLACE.value, "Replace"), (Way.ON_TOP.value, "On top"))
+COMPACT = 656  # pixels; narrower, the choices become menus
+ROOMY = 760  # pixels; narrower, nothing says what the choices are about but themselves
+
+
+class RegionsPopup(Popup):
+    """Ticks for the regions that go on."""
+
+    def __init__(self, look: Look, parent: QWidget, mix: Mix) -> None:
+        super().__init__(parent, 168)
+        self._mix = mix
+        title = Words("Only these regions")
+        title.setProperty("role", "title")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 12)
+        column.setSpacing(4)
+        column.addWidget(title)
+        self.ticks: dict[Region, Tick] = {}
+        for region in mix.regions:
+            tick = Tick(look, region.value.capitalize())
+            tick.setChecked(region in mix.how.regions)
+            tick.toggled.connect(self._ticked)
+            self.ticks[region] = tick
+            column.addWidget(tick)
+
+    def _ticked(self) -> None:
+        wanted = [region for region, tick in self.ticks.items() if tick.isChecked()]
+        if wanted:
+            self._mix.set_part(Part.REGIONS, wanted)
+        else:  # one has to stay: nothing at all would look as if the card did not work
+            for region in self._mix.how.regions:
+                self.ticks[region].setChecked(True)
+
+
+class MixChoices(QWidget):
+    """Changing any of them computes the figure anew from the state before."""
+
+    fit_asked = Signal()
+
+    def __init__(self, look: Look, desk: Desk) -> None:
+        super().__init__()
+        self._look, self._desk = look, desk
+        self._fit: Fit | None = None
+        self.setFixedHeight(36)
+        self.side = Choice(look, SIDES, "Side of the body")
+        self.part = Choice(look, PARTS, "Part of the card")
+        self.way = Choice(look, WAYS, "Take the place of what is there, or add to it")
+        self.more = Button(
+            look, icon="ellipsis", kind=Kind.FLAT, height=24, tip="For whom, and more"
+        )
+        self.keyed = Button(
+            look,
+            "Keyed",
+            kind=Kind.SWITCH,
+            height=24,
+            tip="Keeping it sets keys at this frame of all that the card holds",
+        )
+        self.fit = Button(look, "", kind=Kind.FLAT, height=24, tip="How much of it fits")
+        self._labels = [Words(word) for word in ("Side", "Part", "Way")]
+        line = QHBoxLayout(self)
+        line.setContentsMargins(12, 0, 12, 4)
+        line.setSpacing(6)
+        for label, choice in zip(self._labels, (self.side, self.part, self.way), strict=True):
+            label.setProperty("quiet", True)
+            line.addWidget(label)
+            line.addWidget(choice)
+        line.addWidget(self.keyed)
+        line.addWidget(self.more)
+        line.addStretch(1)
+        line.addWidget(self.fit)
+        self.side.chosen.connect(lambda value: self._mix_do(lambda m: m.set_side(Sides(value))))
+        self.way.chosen.connect(lambda value: self._mix_do(lambda m: m.set_way(Way(value))))
+        self.part.chosen.connect(self._choose_part)
+        self.keyed.clicked.connect(lambda: desk.mixing.set_keyed(self.keyed.isChecked()))
+        self.more.clicked.connect(self._ask_more)
+        self.fit.clicked.connect(self.fit_asked.emit)
+
+    def set_width(self, width: int) -> None:
+        """Narrow rows have menus instead of words side by side."""
+        compact = width < COMPACT
+        for label in self._labels:
+            label.setVisible(width >= ROOMY)
+        for choice in (self.side, self.part, self.way):
+            choice.set_compact(compact)
+
+    def show_mix(self, mix: Mix) -> None:
+        """Bring every choice up to date."""
+        self.side.set_value(mix.how.side.value)
+        self.part.set_value(mix.part.value)
+        self.part.set_off(set() if mix.selected_rows else {Part.SELECTED.value})
+        self.way.set_value(mix.how.way.value)
+        self.keyed.setChecked(mix.keyed)
+        fit = mix.fit
+        whole = fit.lands == fit.asked
+        if fit == self._fit:  # nothing to lay out anew while an amount is pulled
+            return
+        self._fit = fit
+        self.fit.tint = ("good", "raised") if whole else ("warning", "warning_ground")
+        self.fit.setText(f"Fits {fit.lands}/{fit.asked}")
+        names = ", ".join(fit.missing[:8])
+        text = "Every control is found." if whole else f"Not found: {names}"
+        self.fit.setToolTip(plain_tip(text))
+        self.fit.updateGeometry()
+
+    def _mix_do(self, what: Callable[[Mix], object]) -> None:
+        if self._desk.mix is not None:
+            what(self._desk.mix)
+
+    def _choose_part(self, value: str) -> None:
+        mix = self._desk.mix
+        if mix is None:
+            return
+        mix.set_part(Part(value))
+        if mix.part is Part.REGIONS:
+            self.ask_regions()
+        self.show_mix(mix)
+
+    def ask_regions(self) -> RegionsPopup | None:
+        """Which regions go on."""
+        mix = self._desk.mix
+        if mix is None:
+            return None
+        popup = RegionsPopup(self._look, self.window(), mix)
+        popup.open_at(self.part.mapToGlobal(QPoint(0, -4)))
+        return popup
+
+    def _ask_more(self) -> None:
+        mix, mixing = self._desk.mix, self._desk.mixing
+        if mix is None:
+            return
+        menu = passing_menu(self)
+        clear = menu.addAction("Clear first what its sheet may have left", self._toggle_clear)
+        clear.setCheckable(True)
+        clear.setChecked(mix.clear)
+        actors, copies = list(self._desk.cast.actors), mixing.copies()
+        if len(actors) > 1:
+            menu.addSection("For whom")
+            for actor in actors:
+                one = menu.addAction(menu_word(actor.name), partial(self._desk.mix_for, actor))
+                one.setCheckable(True)
+                one.setChecked(actor is self._desk.actor)
+        if copies:
+            every = menu.addAction(
+                menu_word(f"All {len(copies) + 1} of {mix.actor.rig.name}"),
+                partial(mixing.set_everywhere, not mix.others),
+            )
+            every.setCheckable(True)
+            every.setChecked(bool(mix.others))
+        if Part.REGIONS is mix.part:
+            menu.addSeparator()
+            menu.addAction("Regions …", self.ask_regions)
+        menu.popup(self.more.mapToGlobal(self.more.rect().topLeft()))
+
+    def _toggle_clear(self) -> None:
+        if self._desk.mix is not None:
+            self._desk.mixing.set_clear(not self._desk.mix.clear)

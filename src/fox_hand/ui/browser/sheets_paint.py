@@ -1,0 +1,177 @@
+"""What stands between and beside the cards: headings, the thumb index, empty states."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from PySide6.QtCore import QRect, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
+
+from fox_hand.core.model.controls import Region
+from fox_hand.ui.browser.sheet_layout import GAP, HEADING, PAD, Section, SheetLayout
+from fox_hand.ui.theme.theme import Look
+
+INDEX_WIDTH = 28
+TALLEST, LOWEST = 92, 20  # pixels of a tab of the thumb index
+SKELETONS = 12
+MIDDLE = Qt.AlignmentFlag.AlignVCenter
+
+
+def heading_top(section: Section, scroll: int) -> int:
+    """Where a heading is in the viewport; that of the section in view stays at the top."""
+    y = section.top - scroll
+    return min(0, section.top + section.height - HEADING - scroll) if y < 0 else y
+
+
+def paint_headings(
+    painter: QPainter, look: Look, layout: SheetLayout, scroll: int, height: int
+) -> None:
+    """The headings in view; where several libraries are open, with the library's name."""
+    several = len({section.shown.place.number for section in layout.sections}) > 1
+    for section in layout.sections:
+        y = heading_top(section, scroll)
+        if -HEADING < y <= height:
+            _paint_heading(painter, look, layout, section, y, several)
+
+
+def _paint_heading(
+    painter: QPainter, look: Look, layout: SheetLayout, section: Section, y: int, several: bool
+) -> None:
+    right = layout.width - PAD
+    painter.fillRect(QRect(0, y, layout.width, HEADING), look.colour("panel"))
+    x = PAD
+    colour = section.shown.colour
+    if colour:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(colour))
+        painter.drawRoundedRect(QRectF(x, y + 6, 4, 12), 2, 2)
+        x += 10
+    x = _word(painter, look, section.title, (x, y), 600, "text", right - 90) + 8
+    folded = " folded" if section.closed else ""
+    x = _word(painter, look, f"{section.count}{folded}", (x, y), 400, "quiet", right) + 8
+    if several:
+        place = section.shown.place
+        away = ", away" if place.problem is not None else ""
+        painter.setFont(look.font(11))
+        painter.setPen(look.colour("quiet"))
+        room = right - x - 24
+        name = painter.fontMetrics().elidedText(
+            place.name + away, Qt.TextElideMode.ElideRight, max(room, 0)
+        )
+        wide = painter.fontMetrics().horizontalAdvance(name)
+        painter.drawText(QRectF(right - wide, y, wide + 2, HEADING), MIDDLE, name)
+        right -= wide + 8
+    painter.setPen(QPen(look.colour("line"), 1))
+    if right > x:
+        painter.drawLine(x, y + HEADING // 2, right, y + HEADING // 2)
+
+
+def _word(
+    painter: QPainter,
+    look: Look,
+    text: str,
+    at: tuple[int, int],
+    weight: int,
+    token: str,
+    right: int,
+) -> int:
+    """Draw a word of a heading; returns where it ends."""
+    painter.setFont(look.font(12 if weight == 600 else 11, weight))
+    painter.setPen(look.colour(token))
+    metrics = painter.fontMetrics()
+    short = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(right - at[0], 24))
+    width = metrics.horizontalAdvance(short)
+    painter.drawText(QRectF(at[0], at[1], width + 2, HEADING), MIDDLE, short)
+    return at[0] + width
+
+
+def index_tabs(layout: SheetLayout, size: QSize) -> list[tuple[int, QRect]]:
+    """The tabs of the thumb index. With more sections than there is room, only every so many
+    have one."""
+    count = len(layout.sections)
+    room = size.height() - 16
+    if not count or room < LOWEST:
+        return []
+    every = -(-count * LOWEST // room)
+    shown = range(0, count, every)
+    height = min(TALLEST, room // len(shown))
+    x = size.width() - INDEX_WIDTH
+    return [
+        (i, QRect(x + 1, 8 + place * height, INDEX_WIDTH - 1, height - 4))
+        for place, i in enumerate(shown)
+    ]
+
+
+def tab_in_view(layout: SheetLayout, scroll: int, size: QSize) -> int:
+    """Which tab stands for what is in sight, counted from the first."""
+    tops = [layout.sections[i].top for i, _ in index_tabs(layout, size)]
+    return max((place for place, top in enumerate(tops) if top <= scroll + 4), default=0)
+
+
+def paint_index(
+    painter: QPainter,
+    look: Look,
+    layout: SheetLayout,
+    scroll: int,
+    size: QSize,
+    regions: Mapping[int, Region],
+) -> None:
+    """Tabs at the edge to jump to a section; ``regions`` by section give their colour."""
+    tabs, here = index_tabs(layout, size), tab_in_view(layout, scroll, size)
+    for place, (i, rect) in enumerate(tabs):
+        section, active = layout.sections[i], place == here
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(look.colour("high" if active else "raised"))
+        painter.drawRoundedRect(QRectF(rect).adjusted(0, 0, 6, 0), 6, 6)
+        colour = section.shown.colour
+        if not colour and i in regions:
+            colour = look.tokens.region(regions[i])
+        if colour:
+            edge = QRect(rect.right() - 2, rect.top(), 3, rect.height())
+            painter.fillRect(edge, QColor(colour))
+        _paint_tab_word(painter, look, rect, section.title, active)
+
+
+def _paint_tab_word(painter: QPainter, look: Look, rect: QRect, title: str, active: bool) -> None:
+    painter.save()
+    painter.translate(rect.center().x() + 1, rect.center().y())
+    painter.rotate(90)
+    painter.setFont(look.font(11, 600 if active else 400))
+    painter.setPen(look.colour("text" if active else "quiet"))
+    text = painter.fontMetrics().elidedText(title, Qt.TextElideMode.ElideRight, rect.height() - 8)
+    half = rect.height() / 2
+    painter.drawText(QRectF(-half, -12, rect.height(), 24), Qt.AlignmentFlag.AlignCenter, text)
+    painter.restore()
+
+
+def paint_skeletons(painter: QPainter, look: Look, layout: SheetLayout) -> None:
+    """Cards that stand still while the library is read."""
+    size, (dx, dy) = layout.card, layout.pitch
+    painter.setPen(Qt.PenStyle.NoPen)
+    for i in range(SKELETONS):
+        x, y = PAD + i % layout.columns * dx, HEADING + i // layout.columns * dy + 6
+        painter.setBrush(look.colour("raised"))
+        painter.drawRoundedRect(QRectF(x, y, size, size + 20), 6, 6)
+        painter.setBrush(look.colour("line2"))
+        painter.drawRoundedRect(QRectF(x + 6, y + size + 6, size * 0.6, 8), 2, 2)
+
+
+def paint_empty(painter: QPainter, look: Look, width: int, text: str) -> None:
+    """Why there is nothing, and what to do."""
+    painter.setFont(look.font(12))
+    painter.setPen(look.colour("quiet"))
+    flags = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap
+    painter.drawText(QRectF(24, 32, width - 48, 160), flags, text)
+
+
+def paint_drop(painter: QPainter, look: Look, layout: SheetLayout, at: tuple[int, int]) -> None:
+    """Where dropped cards will lie: the section's frame, and with a place of its own a bar.
+    Painted in content pixels."""
+    section = layout.sections[at[0]]
+    frame = QRectF(4, section.top + 2, layout.width - 8, max(section.height - 4, HEADING))
+    painter.setPen(QPen(look.colour("accent"), 2))
+    painter.setBrush(look.colour("accent", 0.08))
+    painter.drawRoundedRect(frame, 6, 6)
+    if at[1] >= 0:
+        x, y, _, height = layout.card_rect(at[0], at[1])
+        painter.fillRect(QRectF(x - GAP / 2 - 1, y, 3, height), look.colour("accent"))

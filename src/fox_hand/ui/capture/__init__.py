@@ -1,0 +1,12 @@
+"""A pose being kept: the picture's frame, what goes in, names and warnings.
+
+- ``batch_popup``: BatchPopup
+- ``capture_bar``: CaptureBar
+- ``capture_controller``: Capturing, motion_frames
+- ``capture_form``: small, CaptureForm
+- ``capture_frame``: CaptureFrame
+- ``capture_list``: CaptureList
+- ``capture_panel``: CapturePanel
+- ``capture_parts``: LivePicture, WarningRow
+- ``similar_card``: TwinRow
+"""

@@ -1,0 +1,201 @@
+"""The words on a card that is being taken: name, sheet, tags, author, licence, note."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPlainTextEdit,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.capturing.draft import CaptureDraft
+from fox_hand.ui.capture.capture_parts import LivePicture
+from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.passing_menu import passing_menu
+
+
+def small(text: str) -> QLabel:
+    """A label above a field."""
+    label = Words(text)
+    label.setProperty("quiet", True)
+    label.setProperty("small", True)
+    return label
+
+
+class CaptureForm(QWidget):
+    """Picture, fields and what they mean for the draft."""
+
+    edited = Signal()
+    filed = Signal(str)
+    save_asked = Signal()
+
+    def __init__(self, look: Look, desk: Desk) -> None:
+        super().__init__()
+        self._look, self._desk = look, desk
+        self.live = LivePicture(look)
+        self.name, self.sheet = self._field("Name"), self._field("Sheet")
+        self.tags, self.author = self._field("Tags"), self._field("Author")
+        self.licence = self._field("Licence")
+        self.tags.setPlaceholderText("with commas")
+        self.sheet.setPlaceholderText("none: a loose card")
+        self.note = QPlainTextEdit()
+        self.note.setFixedHeight(44)
+        self.note.setAccessibleName("Note")
+        self.note.setTabChangesFocus(True)
+        self.note.installEventFilter(self)
+        self.target = Button(
+            look, "", icon="book-open", kind=Kind.FLAT, menu=True, height=24, icon_size=14
+        )
+        self.target.clicked.connect(self._choose_target)
+        self.sheets = Button(
+            look, icon="chevron-down", kind=Kind.FLAT, tip="Choose a sheet", height=26, icon_size=14
+        )
+        self.sheets.clicked.connect(self._choose_sheet)
+        self.name.textChanged.connect(self._changed)
+        self.sheet.textChanged.connect(self._changed)
+        self.sheet.editingFinished.connect(lambda: self.filed.emit(self.sheet.text().strip("/ ")))
+        for field in (self.tags, self.author, self.licence, self.note):
+            field.textChanged.connect(self._changed)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(8)
+        column.addLayout(self._picture_and_name())
+        column.addLayout(self._words())
+
+    def _field(self, name: str) -> QLineEdit:
+        field = QLineEdit()
+        field.setFixedHeight(26)
+        field.setAccessibleName(name)
+        field.installEventFilter(self)
+        return field
+
+    def _picture_and_name(self) -> QHBoxLayout:
+        caption = small("live picture")
+        caption.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+        left = QVBoxLayout()
+        left.setSpacing(4)
+        left.addWidget(self.live)
+        left.addWidget(caption)
+        left.addStretch(1)
+        sheet = QHBoxLayout()
+        sheet.setSpacing(2)
+        sheet.addWidget(self.sheet, 1)
+        sheet.addWidget(self.sheets)
+        where = QHBoxLayout()
+        where.addWidget(small("Sheet"), 1)
+        where.addWidget(self.target)
+        right = QVBoxLayout()
+        right.setSpacing(4)
+        right.addWidget(small("Name"))
+        right.addWidget(self.name)
+        right.addLayout(where)
+        right.addLayout(sheet)
+        right.addStretch(1)
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        row.addLayout(left)
+        row.addLayout(right, 1)
+        return row
+
+    def _words(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(4)
+        for column, (word, field, stretch) in enumerate(
+            (
+                ("Tags", self.tags, 4),
+                ("Author", self.author, 3),
+                ("Licence", self.licence, 3),
+            )
+        ):
+            grid.addWidget(small(word), 0, column)
+            grid.addWidget(field, 1, column)
+            grid.setColumnStretch(column, stretch)
+        grid.addWidget(small("Note"), 2, 0)
+        grid.addWidget(self.note, 3, 0, 1, 3)
+        return grid
+
+    def show_draft(self, draft: CaptureDraft) -> None:
+        """Show a draft's words without announcing them."""
+        for field, text in (
+            (self.name, draft.name),
+            (self.sheet, draft.sheet),
+            (self.tags, ", ".join(draft.tags)),
+            (self.author, draft.author),
+            (self.licence, draft.licence),
+        ):
+            field.blockSignals(True)
+            field.setText(text)
+            field.blockSignals(False)
+        self.note.blockSignals(True)
+        self.note.setPlainText(draft.note)
+        self.note.blockSignals(False)
+        only_picture = draft.retaken is not None
+        words: tuple[QWidget, ...] = (self.name, self.tags, self.author, self.licence, self.note)
+        for part in words:
+            part.setEnabled(not only_picture)
+        for place in (self.sheet, self.sheets, self.target):
+            place.setEnabled(not only_picture and draft.over is None)
+        self._name_target()
+
+    def _changed(self) -> None:
+        draft = self._desk.draft
+        if draft is None:
+            return
+        draft.name, draft.sheet = self.name.text(), self.sheet.text().strip().strip("/")
+        words = (w.strip() for w in self.tags.text().split(","))
+        draft.tags = tuple(dict.fromkeys(w for w in words if w))
+        draft.author, draft.licence = self.author.text(), self.licence.text()
+        draft.note = self.note.toPlainText()
+        self.edited.emit()
+
+    def _name_target(self) -> None:
+        target = self._desk.shelf.target
+        name = target.name if target is not None else ""
+        metrics = self.target.fontMetrics()
+        self.target.setText(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 90))
+        self.target.setAccessibleName(f"Library: {name}")
+        self.target.setToolTip(plain_tip(f"Library for the new card: {name}"))
+        self.target.setVisible(len(self._desk.shelf.places) > 1)
+
+    def _choose_sheet(self) -> None:
+        menu = passing_menu(self)
+        target = self._desk.shelf.target
+        for sheet in target.sheets if target is not None else ():
+            menu.addAction(menu_word(sheet.replace("/", " / ")), partial(self._take_sheet, sheet))
+        menu.popup(self.sheets.mapToGlobal(self.sheets.rect().bottomLeft()))
+
+    def _take_sheet(self, sheet: str) -> None:
+        self.sheet.setText(sheet)
+        self.filed.emit(sheet)
+
+    def _choose_target(self) -> None:
+        menu = passing_menu(self)
+        for place in self._desk.shelf.places:
+            if place.writable:
+                menu.addAction(menu_word(place.name), partial(self._take_target, place.number))
+        menu.popup(self.target.mapToGlobal(self.target.rect().bottomLeft()))
+
+    def _take_target(self, number: int) -> None:
+        self._desk.shelf.target_number = number
+        self._name_target()
+
+    def eventFilter(self, watched: object, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+            newline = watched is self.note and event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+            if enter and not newline:
+                self.save_asked.emit()
+                return True
+        return False

@@ -1,0 +1,128 @@
+"""The list of what goes into a card: groups of controls, and their settings one by one."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from fox_hand.core.rig.rig import Rig
+from fox_hand.session.capturing.capture_groups import Group
+from fox_hand.session.capturing.draft import CaptureDraft, named
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+
+
+class CaptureList(QWidget):
+    """Rows of 24 px; what goes in first, then what moved, the rest folded away."""
+
+    refilled = Signal()
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self._look = look
+        self._draft: CaptureDraft | None = None
+        self.ticks: list[tuple[Tick, Group]] = []
+        self.setting_ticks: list[tuple[Tick, int]] = []
+        self._all = False
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(0)
+
+    def begin(self, draft: CaptureDraft) -> None:
+        """Show a new draft."""
+        self._draft, self._all = draft, False
+        self.fill()
+
+    def fill(self) -> None:
+        """Make the rows anew: which there are depends on what goes in."""
+        draft = self._draft
+        if draft is None:
+            return
+        while (item := self._column.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        self.ticks, self.setting_ticks = [], []
+        differs = draft.differs()
+
+        def rank(group: Group) -> int:
+            if any(r in draft.rows for r in group.rows):
+                return 0
+            return 1 if differs[list(group.rows)].any() else 2
+
+        ordered = sorted(draft.groups, key=rank)
+        first = [g for g in ordered if self._all or rank(g) < 2 or g.own_turn]
+        for group in first:
+            self._add_group(draft, group)
+        if len(first) < len(ordered):
+            more = Button(
+                self._look,
+                f"Show {len(ordered) - len(first)} more, all at rest",
+                kind=Kind.FLAT,
+                icon="chevron-down",
+                height=24,
+                icon_size=14,
+            )
+            more.clicked.connect(self._show_all)
+            self._column.addWidget(more)
+        self.refresh()
+
+    def _show_all(self) -> None:
+        known = [group for _, group in self.ticks]
+        self._all = True
+        fresh = [g for g in self._draft.groups if g not in known] if self._draft else []
+        self._fill_again(fresh[0] if fresh else None)
+
+    def _fill_again(self, group: Group | None) -> None:
+        """The keyboard, where it is in the list, goes on at a group: its row is a new one."""
+        here = self.isAncestorOf(self.window().focusWidget())
+        self.fill()
+        for tick, one in self.ticks:
+            if here and one is group:
+                tick.show()  # at once, else it cannot take the keyboard
+                tick.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _add_group(self, draft: CaptureDraft, group: Group) -> None:
+        rig = draft.actor.rig
+        tick = Tick(self._look, group.label)
+        tick.clicked.connect(lambda _=False, g=group: self._toggle(g))
+        self.ticks.append((tick, group))
+        self._column.addWidget(tick)
+        if any(r in draft.rows for r in group.rows):
+            for row in (s for r in group.rows for s in rig.settings_of[r]):
+                self._add_setting(rig, row)
+
+    def _add_setting(self, rig: Rig, row: int) -> None:
+        setting = rig.settings[row]
+        if setting.helper:
+            return
+        tick = Tick(
+            self._look, f"{named(rig, setting.control)}: {setting.label.lower()}", indent=24
+        )
+        tick.clicked.connect(lambda on, r=row: self._toggle_setting(r, on))
+        self.setting_ticks.append((tick, row))
+        self._column.addWidget(tick)
+
+    def refresh(self) -> None:
+        """Show what goes in now."""
+        draft = self._draft
+        if draft is None:
+            return
+        for tick, group in self.ticks:
+            inside = [r for r in group.rows if r in draft.rows]
+            detail = f"{len(inside)} of {len(group.rows)}" if inside else "left out"
+            tick.set_state(bool(inside), 0 < len(inside) < len(group.rows), detail)
+        for tick, row in self.setting_ticks:
+            on = row in draft.settings
+            tick.set_state(on, False, f"{draft.state.settings[row]:.2f}" if on else "left out")
+
+    def _toggle(self, group: Group) -> None:
+        draft = self._draft
+        if draft is not None:
+            whole = all(r in draft.rows for r in group.rows)
+            draft.set_rows(group.rows, not whole)
+            self._fill_again(group)  # the settings of a group show while it is in
+
+    def _toggle_setting(self, row: int, on: bool) -> None:
+        if self._draft is not None:
+            self._draft.set_setting(row, on)

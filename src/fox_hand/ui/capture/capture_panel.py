@@ -1,0 +1,463 @@
+"""Taking a card: picture, words, and what goes in. Takes the place of the sheets."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Picture, Quality, View
+from fox_hand.library.format.entry import Entry
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.capturing.draft import CaptureDraft, named
+from fox_hand.session.capturing.presets import habit_of
+from fox_hand.session.runtime.ports import Pictures, Post
+from fox_hand.ui.capture.capture_bar import CaptureBar
+from fox_hand.ui.capture.capture_form import CaptureForm
+from fox_hand.ui.capture.capture_frame import CaptureFrame
+from fox_hand.ui.capture.capture_list import CaptureList
+from fox_hand.ui.capture.capture_parts import LIVE, WarningRow
+from fox_hand.ui.capture.similar_card import TwinRow
+from fox_hand.ui.stage.stage_view import Stage
+from fox_hand.ui.theme.plain_text import Words, menu_word
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+from fox_hand.ui.widgets.passing_menu import passing_menu
+
+LIVE_DELAY = 60
+KINDS = ((Channel.TURN, "Turns"), (Channel.MOVE, "Moves"), (Channel.SCALE, "Scale"))
+SINCE = {"rest": "rest", "card": "the last card", "key": "the last key"}
+
+
+class CapturePanel(QWidget):
+    """Form and list of a card that is being taken."""
+
+    save_asked = Signal()
+    batch_asked = Signal()
+
+    def __init__(
+        self,
+        look: Look,
+        desk: Desk,
+        stage: Stage,
+        frame: CaptureFrame,
+        pictures: Pictures,
+        post: Post,
+    ) -> None:
+        super().__init__()
+        self._look, self._desk, self._stage, self._frame = look, desk, stage, frame
+        self._pictures, self._post = pictures, post
+        self._before: Camera | None = None
+        self._looked: tuple[object, ...] = ()
+        self.setProperty("panel", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(LIVE_DELAY)
+        self._timer.timeout.connect(self._ask_live)
+        self.bar = CaptureBar(look, stage)
+        self.form = CaptureForm(look, desk)
+        self.list = CaptureList(look)
+        self.twin = TwinRow(look, desk)
+        self._build()
+        self._connect()
+
+    # -- building -------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        inside = QWidget()
+        inner = QVBoxLayout(inside)
+        inner.setContentsMargins(12, 0, 12, 12)
+        inner.setSpacing(8)
+        inner.addWidget(self.form)
+        inner.addWidget(self.twin)
+        inner.addLayout(self._kinds())
+        self.left_out = WarningRow(self._look, "circle-alert", "Include")
+        self.untouched = WarningRow(self._look, "circle-dashed", "Leave out")
+        self.needed = WarningRow(self._look, "info", "Take in")
+        for warning in (self.left_out, self.untouched, self.needed):
+            inner.addWidget(warning)
+        self.both = Tick(self._look, "")
+        inner.addWidget(self.both)
+        inner.addWidget(self.list)
+        inner.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setWidget(inside)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._title())
+        self._problem = Words("")
+        self._problem.setProperty("quiet", True)
+        self._problem.setContentsMargins(12, 4, 12, 4)
+        column.addWidget(scroll, 1)
+        column.addWidget(self._problem)
+        column.addWidget(self._footer())
+
+    def _title(self) -> QWidget:
+        row = QWidget()
+        row.setFixedHeight(36)
+        line = QHBoxLayout(row)
+        line.setContentsMargins(12, 0, 8, 0)
+        self._heading, self._source = Words("Capture a card"), Words("")
+        self._heading.setProperty("role", "title")
+        self._source.setProperty("quiet", True)
+        close = Button(
+            self._look, icon="x", kind=Kind.FLAT, tip="Cancel (Esc)", height=24, icon_size=14
+        )
+        close.clicked.connect(self._desk.cancel_capture)
+        line.addWidget(self._heading)
+        line.addWidget(self._source, 1)
+        line.addWidget(close)
+        return row
+
+    def _kinds(self) -> QVBoxLayout:
+        title = Words("What goes in")
+        title.setProperty("role", "title")
+        self._summary = Words("")
+        self._summary.setProperty("quiet", True)
+        head = QHBoxLayout()
+        head.addWidget(title)
+        head.addWidget(self._summary, 1)
+        self._kind_buttons: dict[Channel, Button] = {}
+        line = QHBoxLayout()
+        line.setSpacing(4)
+        for kind, word in KINDS:
+            button = Button(self._look, word, kind=Kind.SWITCH, height=24)
+            button.clicked.connect(lambda on, k=kind: self._set_kind(k, on))
+            self._kind_buttons[kind] = button
+            line.addWidget(button)
+        line.addStretch(1)
+        self.habit = Button(self._look, "Habit", kind=Kind.FLAT, menu=True, height=24)
+        self.habit.clicked.connect(self._ask_habit)
+        self.since = Button(self._look, "Since rest", kind=Kind.FLAT, menu=True, height=24)
+        self.since.setToolTip("What counts as moved: compared with rest, or with what came last")
+        self.since.clicked.connect(self._choose_since)
+        line.addWidget(self.since)
+        line.addWidget(self.habit)
+        column = QVBoxLayout()
+        column.setSpacing(4)
+        column.addLayout(head)
+        column.addLayout(line)
+        return column
+
+    def _footer(self) -> QWidget:
+        row = QWidget()
+        row.setFixedHeight(52)
+        row.setObjectName("footer")
+        row.setStyleSheet(f"QWidget#footer {{ border-top: 1px solid {self._look.tokens.line}; }}")
+        line = QHBoxLayout(row)
+        line.setContentsMargins(12, 0, 12, 0)
+        line.setSpacing(8)
+        self.batch = Button(self._look, "Marks …", tip="Take every marked frame as a card")
+        cancel = Button(self._look, "Cancel", key="Esc")
+        cancel.clicked.connect(self._desk.cancel_capture)
+        self.save = Button(self._look, "Save card", kind=Kind.MAIN, key="Enter")
+        self.save.clicked.connect(self.save_asked)
+        line.addStretch(1)
+        line.addWidget(self.batch)
+        line.addWidget(cancel)
+        line.addWidget(self.save)
+        return row
+
+    def _connect(self) -> None:
+        self._frame.changed.connect(self._timer.start)
+        self._desk.capture_changed.connect(self._on_capture)
+        self.form.edited.connect(self._refresh_ready)
+        self.form.filed.connect(self._on_filed)
+        self.form.save_asked.connect(self._save_if_ready)
+        self.left_out.button.clicked.connect(self._include_moved)
+        self.untouched.button.clicked.connect(self._drop_untouched)
+        self.needed.button.clicked.connect(self._take_needed)
+        self.both.clicked.connect(self._set_both)
+        self.twin.chosen.connect(self._on_twin)
+        self.bar.framed.connect(self._frame_again)
+        self.batch.clicked.connect(self.batch_asked)
+
+    @property
+    def name(self) -> QWidget:
+        """The field for the card's name."""
+        return self.form.name
+
+    # -- showing --------------------------------------------------------------------------
+
+    def _on_capture(self) -> None:
+        draft = self._desk.draft
+        self._stage.capturing = draft is not None
+        self._frame.setVisible(draft is not None)
+        self._pictures.forget("live")
+        self.bar.begin(draft)
+        self.twin.begin(draft)
+        if draft is None:
+            if self._before is not None:  # the stage goes back to where it looked from
+                self._stage.set_camera(self._before)
+                self._before = None
+            self._stage.refresh()
+            self._stage.setFocus(Qt.FocusReason.OtherFocusReason)
+            return
+        if self._before is None:
+            self._before = self._stage.camera
+        draft.changed.connect(self._refresh)
+        self.form.show_draft(draft)
+        QTimer.singleShot(0, partial(self._fill_later, draft))  # after the panel is in sight
+        self._looked = ()
+        self._frame.setGeometry(self._stage.rect())
+        self._frame.raise_()
+        self.bar.place()
+        self._frame_first(draft)
+        self._stage.refresh()
+        self._refresh()
+        self.form.name.setFocus(Qt.FocusReason.OtherFocusReason)
+        if draft.retaken is None:
+            self._take_habit(draft.sheet)
+
+    def _fill_later(self, draft: CaptureDraft) -> None:
+        if draft is self._desk.draft:
+            self.list.begin(draft)
+
+    def _frame_first(self, draft: CaptureDraft) -> None:
+        if draft.frame is not None:
+            self._frame.show_camera(draft.frame)
+        else:
+            self._frame_again()
+
+    def _frame_again(self) -> None:
+        draft = self._desk.draft
+        if draft is not None:
+            self._frame.frame(draft.actor, sorted(draft.rows))
+
+    def _refresh(self) -> None:
+        draft = self._desk.draft
+        if draft is None:
+            return
+        picture_only = draft.retaken is not None
+        self._title_words(draft)
+        self.list.refresh()
+        for part in (self.list, self.both, self.since, self.habit, self._summary):
+            part.setEnabled(not picture_only)
+        rig = draft.actor.rig
+        for kind, button in self._kind_buttons.items():
+            button.setChecked(kind in draft.kinds)
+            known = any(kind in rig.controls[r].channels for r in draft.rows)
+            button.setEnabled(known and not picture_only)
+        total = len([c for c in rig.controls if not c.helper])
+        self._summary.setText(
+            f"{len(draft.rows)} of {total} controls, {len(draft.settings)} settings"
+        )
+        self._refresh_warnings(draft, picture_only)
+        other = {"left": "right", "right": "left"}.get(self._own_side(draft), "")
+        self.both.setVisible(bool(other) and not picture_only)
+        self.both.setText(f"Both sides: add the {other} one, mirrored")
+        self.both.setAccessibleName(self.both.text())
+        self.both.set_state(draft.both, False, "")
+        self.bar.refresh()
+        self._refresh_ready()
+        self.batch.setVisible(draft.retaken is None and draft.over is None and self._marks() > 0)
+        self._look_again(draft)
+
+    def _refresh_ready(self) -> None:
+        """Whether it can be saved; all that depends on the words."""
+        draft = self._desk.draft
+        if draft is not None:
+            problem = draft.why_not()
+            self.save.setEnabled(problem is None)
+            self._problem.setText(problem or "")
+            self._problem.setVisible(problem is not None)
+
+    def _own_side(self, draft: CaptureDraft) -> str:
+        if not draft.both:
+            return draft.side
+        draft.both = False
+        side = draft.side
+        draft.both = True
+        return side
+
+    def _marks(self) -> int:
+        marked, draft = self._desk.marked, self._desk.draft
+        clip = draft is not None and draft.span is not None
+        return len(marked.marks) if marked is not None and not clip else 0
+
+    def _title_words(self, draft: CaptureDraft) -> None:
+        if draft.retaken is not None:
+            title, source = "Take the picture again", f"of {draft.name}"
+        elif draft.over is not None:
+            title, source = "Store over", draft.over.name
+        else:
+            title, source = "Capture a card", draft.source_words
+            if draft.span is not None:
+                first, last = draft.span
+                title, source = "Capture a clip", f"frames {first:g} to {last:g}"
+        self._heading.setText(title)
+        self._source.setText(source)
+        word = "Save picture" if draft.retaken is not None else "Save card"
+        self.save.setText("Store over" if draft.over is not None else word)
+        self.save.setAccessibleName(self.save.text())
+        self.save.updateGeometry()
+
+    def _refresh_warnings(self, draft: CaptureDraft, picture_only: bool) -> None:
+        rig = draft.actor.rig
+        moved = [] if picture_only else draft.moved_but_left_out()
+        untouched = [] if picture_only else draft.untouched_but_in()
+        needed = [] if picture_only else draft.depends_on()
+        self.left_out.tell(
+            f"Moved, but not going in: {len(moved)}",
+            [f"{named(rig, r)} {draft.way_words(r)}".strip() for r in moved],
+        )
+        self.untouched.tell(
+            f"Going in, but never moved: {len(untouched)}", [named(rig, r) for r in untouched]
+        )
+        settings = [rig.settings[s] for s in needed]
+        self.needed.tell(
+            f"The shape depends on {len(needed)} more",
+            [
+                f"{named(rig, s.control)} {s.label.lower()} {draft.state.settings[r]:.2f}"
+                for s, r in zip(settings, needed, strict=True)
+            ],
+        )
+        self.since.setText(f"Since {SINCE[draft.since]}")
+        self.since.setVisible(bool(draft.actor.landmarks))
+
+    def _look_again(self, draft: CaptureDraft) -> None:
+        """Ask for the picture and for likes only where something they depend on changed."""
+        holds = frozenset(draft.rows), frozenset(draft.kinds), frozenset(draft.settings), draft.both
+        looks = draft.style, draft.ground, draft.both
+        if self._looked[:1] != (holds,):
+            self.twin.look_again()
+        if self._looked[1:] != (looks,):
+            self._timer.start()
+        self._looked = (holds, looks)
+
+    def set_saving(self, saving: bool) -> None:
+        """Nothing is saved twice."""
+        self.save.setEnabled(not saving)
+
+    # -- editing --------------------------------------------------------------------------
+
+    def _save_if_ready(self) -> None:
+        if self.save.isEnabled():
+            self.save_asked.emit()
+
+    def _set_kind(self, kind: Channel, on: bool) -> None:
+        if self._desk.draft is not None:
+            self._desk.draft.set_kind(kind, on)
+
+    def _include_moved(self) -> None:
+        draft = self._desk.draft
+        if draft is not None:
+            draft.set_rows(draft.moved_but_left_out(), True)
+            self.list.fill()
+
+    def _drop_untouched(self) -> None:
+        draft = self._desk.draft
+        if draft is not None:
+            draft.set_rows(draft.untouched_but_in(), False)
+            self.list.fill()
+
+    def _take_needed(self) -> None:
+        draft = self._desk.draft
+        if draft is not None:
+            for setting in draft.depends_on():
+                draft.set_setting(setting, True)
+            self.list.fill()
+
+    def _set_both(self, on: bool) -> None:
+        if self._desk.draft is not None:
+            self._desk.draft.set_both(on)
+
+    def _choose_since(self) -> None:
+        draft, menu = self._desk.draft, passing_menu(self)
+        if draft is None:
+            return
+        for key in ("rest", *draft.actor.landmarks):
+            action = menu.addAction(f"Since {SINCE[key]}", partial(draft.set_since, key))
+            action.setCheckable(True)
+            action.setChecked(key == draft.since)
+        menu.popup(self.since.mapToGlobal(self.since.rect().bottomLeft()))
+
+    def _on_twin(self, word: str, entry: Entry | None) -> None:
+        draft = self._desk.draft
+        if draft is None or entry is None:
+            return
+        if word == "over":
+            draft.store_over(entry)
+        elif word == "variant":
+            draft.make_variant(entry)
+        else:
+            draft.over = None
+        self.form.show_draft(draft)
+        self._refresh()
+
+    # -- habits ---------------------------------------------------------------------------
+
+    def _on_filed(self, sheet: str) -> None:
+        self._take_habit(sheet)
+
+    def _take_habit(self, sheet: str) -> None:
+        """Kinds of channel and style as the sheet has them by habit."""
+        draft, target = self._desk.draft, self._desk.shelf.target
+        habit = target.habit(sheet) if target is not None else None
+        if draft is not None and habit is not None and draft.over is None:
+            draft.take_habit(habit)
+            self.list.fill()
+            self._refresh()
+
+    def _ask_habit(self) -> None:
+        draft, target, menu = self._desk.draft, self._desk.shelf.target, passing_menu(self)
+        if draft is None or target is None:
+            return
+        sheet = menu_word(draft.sheet or "loose cards")
+        keep = menu.addAction(f"Take all of {sheet} like this", partial(self._keep_habit, draft))
+        keep.setEnabled(bool(draft.sheet) and target.writable)
+        drop = menu.addAction(
+            f"No habit for {sheet}",
+            partial(self._desk.filing.set_habit, target, draft.sheet, None),
+        )
+        drop.setEnabled(target.habit(draft.sheet) is not None)
+        menu.popup(self.habit.mapToGlobal(self.habit.rect().bottomLeft()))
+
+    def _keep_habit(self, draft: CaptureDraft) -> None:
+        target = self._desk.shelf.target
+        if target is not None:
+            self._desk.filing.set_habit(target, draft.sheet, habit_of(draft))
+
+    # -- picture --------------------------------------------------------------------------
+
+    def _ask_live(self) -> None:
+        draft = self._desk.draft
+        if draft is None:
+            return
+        draft.frame = self._frame.camera()
+        size = LIVE * 2
+        view = View(
+            (draft.standing,),
+            draft.frame,
+            size,
+            size,
+            Quality.CARD,
+            draft.ground,
+            style=draft.style,
+        )
+
+        def ready(result: Picture | Exception) -> None:
+            self._post(lambda: self._live_came(result))
+
+        self._pictures.submit("live", view, ready)
+
+    def _live_came(self, result: Picture | Exception) -> None:
+        if not isinstance(result, Exception):
+            height, width = result.pixels.shape[:2]
+            self.form.live.image = QImage(
+                result.pixels.data,
+                width,
+                height,
+                width * 4,
+                QImage.Format.Format_RGBA8888_Premultiplied,
+            ).copy()
+            self.form.live.update()

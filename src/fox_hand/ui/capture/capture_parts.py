@@ -1,0 +1,77 @@
+"""Parts of the capture panel: the live picture and the warnings."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from fox_hand.ui.theme.plain_text import Words, plain_tip
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button
+
+LIVE = 96
+
+
+class LivePicture(QWidget):
+    """What the card's picture will be, 96 px."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self._look = look
+        self.image = QImage()
+        self.setFixedSize(LIVE, LIVE)
+        self.setAccessibleName("Live picture")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        path = QPainterPath()
+        path.addRoundedRect(QRectF(self.rect()), 6, 6)
+        painter.setClipPath(path)
+        painter.fillRect(self.rect(), self._look.colour("raised"))
+        if not self.image.isNull():
+            painter.drawImage(QRectF(self.rect()), self.image)
+
+
+class WarningRow(QWidget):
+    """Something a person must decide, 44 px, with the button that does it."""
+
+    def __init__(self, look: Look, icon: str, action: str) -> None:
+        super().__init__()
+        self.setFixedHeight(44)
+        self.setObjectName("warning")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setStyleSheet(
+            f"QWidget#warning {{ background: {look.tokens.warning_ground}; border-radius: 6px; }}"
+        )
+        mark = Words()
+        mark.setPixmap(look.pixmap(icon, 16, "warning", 2.0))
+        self._title = Words()
+        self._title.setStyleSheet(f"color: {look.tokens.warning}; font-weight: 600;")
+        self._names = Words()
+        self.button = Button(look, action)
+        words = QVBoxLayout()
+        words.setSpacing(0)
+        words.addWidget(self._title)
+        words.addWidget(self._names)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(8, 4, 8, 4)
+        line.setSpacing(8)
+        line.addWidget(mark)
+        line.addLayout(words, 1)
+        line.addWidget(self.button)
+
+    def tell(self, title: str, names: Sequence[str]) -> None:
+        """Show it, or hide it where there are no names."""
+        self.setVisible(bool(names))
+        self._title.setText(title)
+        text = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+        self._names.setText(
+            self._names.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 190)
+        )
+        self.setToolTip(plain_tip(", ".join(names)))

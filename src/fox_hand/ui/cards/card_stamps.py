@@ -1,0 +1,71 @@
+"""Cards as they usually look, drawn once and kept."""
+
+from __future__ import annotations
+
+import time
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QImage, QPainter, QPixmap
+
+from fox_hand.library.format.entry import Entry
+from fox_hand.ui.cards.card_painter import CardState, draw_card
+from fox_hand.ui.theme.theme import Look
+
+KEPT = 2000
+BUDGET = 0.008  # seconds for new stamps in one paint; the others follow in the next
+MARGIN = QPointF(2, 2)  # around a card in its stamp
+
+
+class CardStamps:
+    """Drawing a card takes half a millisecond, showing its stamp a hundredth of that."""
+
+    def __init__(self, look: Look) -> None:
+        self._look = look
+        self._kept: dict[object, QPixmap] = {}
+        self._began = 0.0
+
+    def begin(self) -> None:
+        """A paint begins."""
+        self._began = time.perf_counter()
+
+    def get(
+        self,
+        entry: Entry,
+        image: QImage | None,
+        state: CardState,
+        size: tuple[int, int],
+        labels: bool,
+        ratio: float,
+    ) -> QPixmap | None:
+        """A card's stamp; None where enough was drawn for one paint."""
+        loaded = image.cacheKey() if image is not None else -1
+        shown = entry.name, entry.region, entry.side, entry.locked
+        key = (entry.path, shown, state, loaded, size, ratio)
+        if key not in self._kept:
+            if time.perf_counter() - self._began > BUDGET:
+                return None
+            if len(self._kept) > KEPT:
+                self._kept.clear()
+            self._kept[key] = self._drawn(entry, image, state, size, labels, ratio)
+        return self._kept[key]
+
+    def _drawn(
+        self,
+        entry: Entry,
+        image: QImage | None,
+        state: CardState,
+        size: tuple[int, int],
+        labels: bool,
+        ratio: float,
+    ) -> QPixmap:
+        width, height = size
+        room = 2 * round(MARGIN.x())
+        stamp = QPixmap(round((width + room) * ratio), round((height + room) * ratio))
+        stamp.setDevicePixelRatio(ratio)
+        stamp.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(stamp)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(MARGIN.x(), MARGIN.y(), width, height)
+        draw_card(painter, self._look, rect, entry, image, state, labels)
+        painter.end()
+        return stamp

@@ -1,0 +1,205 @@
+"""Panels, pictures and rows of the Care screen."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+
+from fox_hand.library.format.entry import Entry
+from fox_hand.ui.cards.card_pictures import CardPictures
+from fox_hand.ui.theme.plain_text import Words, plain_tip
+from fox_hand.ui.theme.theme import Look
+
+
+class Tile(QWidget):
+    """A card's picture with a line or two below it; a button where it can be chosen."""
+
+    clicked = Signal()
+
+    def __init__(
+        self,
+        look: Look,
+        pictures: CardPictures,
+        entry: Entry,
+        size: tuple[int, int],
+        captions: tuple[str, ...] = (),
+        *,
+        choosable: bool = False,
+        badge: str = "",
+    ) -> None:
+        super().__init__()
+        self._look, self._pictures, self._entry = look, pictures, entry
+        self._size, self._captions, self._badge = size, captions, badge
+        self.chosen = False
+        self.setFixedSize(size[0] + 4, size[1] + 4 + 18 * len(captions))
+        name = ", ".join((entry.name, *captions))
+        self.setAccessibleName(name)
+        self.setToolTip(plain_tip(name))
+        if choosable:
+            self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return self.minimumSize()
+
+    def set_chosen(self, chosen: bool) -> None:
+        self.chosen = chosen
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self.rect().contains(event.position().toPoint()):
+            self.clicked.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.clicked.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        look, painter = self._look, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        width, height = self._size
+        frame = QRectF(2, 2, width, height)
+        path = QPainterPath()
+        path.addRoundedRect(frame, 4, 4)
+        painter.setClipPath(path)
+        painter.fillRect(frame, look.colour("raised"))
+        side = max(width, height)
+        image = self._pictures.get(self._entry, round(side * self.devicePixelRatioF()))
+        if image is not None and not image.isNull():
+            # the middle of the picture fills the frame
+            shown = QRectF(2 + (width - side) / 2, 2 + (height - side) / 2, side, side)
+            painter.drawImage(shown, image)
+        elif not self._entry.has_picture:
+            pixmap = look.pixmap("file-question-mark", 20, "quiet", self.devicePixelRatioF())
+            painter.drawPixmap(
+                round(frame.center().x()) - 10, round(frame.center().y()) - 10, pixmap
+            )
+        painter.setClipping(False)
+        self._paint_badge(painter, frame)
+        self._paint_captions(painter, width, height)
+        if self.chosen or self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(look.colour("text"), 2))
+            painter.drawRoundedRect(frame.adjusted(-1, -1, 1, 1), 5, 5)
+
+    def _paint_badge(self, painter: QPainter, frame: QRectF) -> None:
+        if not self._badge:
+            return
+        painter.setFont(self._look.font(11, 600))
+        wide = painter.fontMetrics().horizontalAdvance(self._badge) + 12
+        plate = QRectF(frame.left() + 4, frame.top() + 4, wide, 18)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self._look.colour("ink", 0.88))
+        painter.drawRoundedRect(plate, 4, 4)
+        painter.setPen(self._look.colour("paper"))
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, self._badge)
+
+    def _paint_captions(self, painter: QPainter, width: int, height: int) -> None:
+        for i, text in enumerate(self._captions):
+            painter.setFont(self._look.font(11, 500 if i == 0 else 400))
+            painter.setPen(self._look.colour("text" if i == 0 else "quiet"))
+            short = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, width)
+            line = QRectF(2, height + 4 + 18 * i, width, 18)
+            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, short)
+
+
+class CarePanel(QWidget):
+    """One subject of the screen: a heading, how many, and rows below a line."""
+
+    def __init__(self, look: Look, title: str, detail: str) -> None:
+        super().__init__()
+        self.setObjectName("care")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setStyleSheet(
+            f"QWidget#care {{ background: {look.tokens.panel}; "
+            f"border: 1px solid {look.tokens.line}; border-radius: 8px; }}"
+        )
+        heading, more = Words(title), Words(detail)
+        heading.setProperty("role", "title")
+        more.setProperty("quiet", True)
+        top = QHBoxLayout()
+        top.setContentsMargins(12, 8, 12, 8)
+        top.setSpacing(8)
+        top.addWidget(heading)
+        top.addWidget(more, 1)
+        line = QWidget()
+        line.setFixedHeight(1)
+        line.setStyleSheet(f"background: {look.tokens.line};")
+        self.rows = QVBoxLayout()
+        self.rows.setContentsMargins(12, 12, 12, 12)
+        self.rows.setSpacing(8)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(top)
+        column.addWidget(line)
+        column.addLayout(self.rows, 1)
+
+    def nothing(self, text: str) -> None:
+        """Say that there is nothing to do."""
+        label = words(text, quiet=True)
+        self.rows.addWidget(label)
+        self.rows.addStretch(1)
+
+
+def words(text: str, *, quiet: bool = False, strong: bool = False) -> QLabel:
+    """A line or two of text."""
+    label = Words(text)
+    label.setWordWrap(True)
+    label.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
+    if quiet:
+        label.setProperty("quiet", True)
+    if strong:
+        label.setProperty("role", "heading")
+    return label
+
+
+def fill(button: QWidget) -> None:
+    """Let a button be as wide as its column, so that those below each other line up."""
+    button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+
+def row(*parts: QWidget, stretch: int = -1) -> QHBoxLayout:
+    """Widgets beside each other; the one at ``stretch`` takes what is left."""
+    line = QHBoxLayout()
+    line.setSpacing(12)
+    for i, part in enumerate(parts):
+        line.addWidget(part, 1 if i == stretch else 0)
+    if stretch < 0:
+        line.addStretch(1)
+    return line
+
+
+class Measure(QWidget):
+    """How far one control differs: its name, a bar and the amount."""
+
+    def __init__(self, look: Look, name: str, share: float, amount: str) -> None:
+        super().__init__()
+        self._look, self._name, self._share, self._amount = look, name, share, amount
+        self.setFixedHeight(22)
+        self.setMinimumWidth(150)
+        self.setAccessibleName(f"{name}: {amount}")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        look, painter = self._look, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setFont(look.font(12))
+        painter.setPen(look.colour("text"))
+        name = painter.fontMetrics().elidedText(self._name, Qt.TextElideMode.ElideRight, 76)
+        middle = Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(QRectF(0, 0, 78, 22), middle, name)
+        right = QRectF(self.width() - 44, 0, 44, 22)
+        painter.drawText(right, middle | Qt.AlignmentFlag.AlignRight, self._amount)
+        room = self.width() - 80 - 52
+        if room > 8:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(look.colour("line"))
+            painter.drawRoundedRect(QRectF(80, 9, room, 4), 2, 2)
+            painter.setBrush(look.colour("text"))
+            painter.drawRoundedRect(QRectF(80, 9, max(room * self._share, 2), 4), 2, 2)

@@ -1,0 +1,6 @@
+"""About, details for a report, and the keys.
+
+- ``about``: AboutSheet, copy_text
+- ``help``: Help
+- ``shortcuts``: ShortcutsSheet
+"""

@@ -1,0 +1,62 @@
+"""Help for people: the sheet of keys, About, and what to do after a fault."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QWidget
+
+from fox_hand.base.log import talkative
+from fox_hand.session.runtime.ports import Pictures
+from fox_hand.ui.help.about import AboutSheet, copy_text
+from fox_hand.ui.help.shortcuts import ShortcutsSheet
+from fox_hand.ui.services.support import Support
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.notice import Notice
+
+
+class Help(QObject):
+    """Opens the sheets, and offers a way on beside messages about faults.
+
+    Args:
+        window, look, notice: the window's.
+        support: facts of this machine and the log.
+        pictures: draws; may be asked to try again.
+        redraw: draws the stage again.
+    """
+
+    def __init__(
+        self,
+        window: QWidget,
+        look: Look,
+        notice: Notice,
+        support: Support,
+        pictures: Pictures,
+        redraw: Callable[[], None],
+    ) -> None:
+        super().__init__(window)
+        self._window, self._look, self._notice = window, look, notice
+        self._support, self._pictures, self._redraw = support, pictures, redraw
+        notice.offer("render.gave_up", "Try again", self._draw_again)
+        for code in ("", "render.failed", "render.no_start"):  # the first is for what has no code
+            notice.offer(code, "Copy details", self.copy)
+
+    def show_keys(self) -> None:
+        """Keys and pointer."""
+        ShortcutsSheet(self._look, self._window).open()
+
+    def show_about(self) -> None:
+        """Versions, licences, details."""
+        AboutSheet(self._look, self._window, self._support, self.copy).open()
+
+    def copy(self) -> None:
+        """The details go onto the clipboard."""
+        copy_text(self._support.text())
+        named = "They may name files of yours." if talkative() else "They name no files of yours."
+        self._notice.tell(f"The details are copied. {named}")
+
+    def _draw_again(self) -> None:
+        self._pictures.try_again()
+        self._notice.hide()
+        self._redraw()

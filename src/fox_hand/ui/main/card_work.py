@@ -1,0 +1,102 @@
+"""What is done with cards and sheets by hand, from the sheets to the files."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtCore import QObject
+
+from fox_hand.session.libraries.request import Shown
+from fox_hand.ui.browser.sheet_layout import fold_name
+from fox_hand.ui.main.home import Home
+from fox_hand.ui.main.library_menus import (
+    approve,
+    ask_name,
+    ask_tags,
+    card_menu,
+    filter_menu,
+    library_menu,
+    order_menu,
+    sheet_menu,
+)
+
+
+class CardWork(QObject):
+    """Connects the sheets' signals with what they mean."""
+
+    def __init__(self, home: Home) -> None:
+        super().__init__(home)
+        self._home, self._view, self._filing = home, home.sheets.view, home.desk.filing
+        sheets, view, bar = home.sheets, self._view, home.sheets.ticked
+        sheets.menu_asked.connect(lambda entry, at: card_menu(home, entry, at))
+        sheets.library_menu_asked.connect(lambda at: library_menu(home, at))
+        sheets.order_menu_asked.connect(lambda at: order_menu(home, at))
+        sheets.filter_menu_asked.connect(lambda at: filter_menu(home, at))
+        view.sheet_menu_asked.connect(lambda shown, at: sheet_menu(home, shown, at))
+        view.take_out.connect(self.take_out)
+        view.rename.connect(self._rename)
+        view.duplicate.connect(lambda: self._filing.duplicate(view.chosen()))
+        view.favourite.connect(self.favourite)
+        view.cards_dropped.connect(self.drop_cards)
+        view.files_dropped.connect(self.drop_files)
+        view.sheet_dropped.connect(self.drop_sheet)
+        bar.tag.connect(lambda: ask_tags(home, [e for e in view.chosen() if e.readable]))
+        bar.favourite.connect(self.favourite)
+        bar.approve.connect(lambda: approve(home, [e for e in view.chosen() if e.readable]))
+        bar.take_out.connect(self.take_out)
+        bar.menu_asked.connect(lambda at: card_menu(home, view.chosen()[0], at))
+
+    def take_out(self) -> None:
+        """Everything that is ticked, else the current card."""
+        entries = self._view.chosen()
+        self._view.set_ticked(())
+        self._home.desk.take_out(entries)
+
+    def _rename(self) -> None:
+        entry = self._view.current_entry()
+        if entry is not None and entry.readable:
+            ask_name(self._home, entry)
+
+    def favourite(self) -> None:
+        """All on, or where all are on already, all off."""
+        entries = [e for e in self._view.chosen() if e.readable]
+        personal = self._home.desk.shelf.personal
+        on = not all(personal.favourite(e.identity) for e in entries)
+        self._filing.set_favourite(entries, on)
+
+    def drop_cards(self, keys: Sequence[int], shown: Shown, gap: int, copies: bool) -> None:
+        """Cards were dropped on a section: into another sheet, or to another place in their own."""
+        shelf = self._home.desk.shelf
+        shelf.fetch(list(keys))
+        entries = [e for e in map(shelf.entry, keys) if e is not None]
+        if shown.sheet is None or not entries:
+            return
+        own = shown.keys.tolist()
+        if gap >= 0 and not copies and set(keys) <= set(own):
+            before = [k for k in own[:gap] if k not in keys]
+            after = [k for k in own[gap:] if k not in keys]
+            self._filing.arrange(shown.place, shown.sheet, [*before, *keys, *after], keys)
+            return
+        elsewhere = [
+            e
+            for e in entries
+            if copies or (shelf.place_of(e), e.sheet) != (shown.place, shown.sheet)
+        ]
+        if elsewhere:
+            self._filing.put_in(elsewhere, shown.place, shown.sheet, copies=copies)
+
+    def drop_files(self, files: Sequence[Path], shown: Shown) -> None:
+        """Card files from elsewhere were dropped on a section."""
+        self._filing.bring_in(files, shown.place, shown.sheet or "")
+
+    def drop_sheet(self, dragged: str, shown: Shown) -> None:
+        """A heading was dropped on another: its sheet goes before that one."""
+        place = shown.place
+        names = {f"{place.name}/{sheet}": sheet for sheet in place.sheets}
+        moved = names.get(dragged)
+        if moved is None or not shown.sheet or dragged == fold_name(shown):
+            return
+        others = [s for s in place.sheets if s != moved]
+        at = others.index(shown.sheet)
+        self._filing.order_sheets(place, (*others[:at], moved, *others[at:]))

@@ -1,0 +1,308 @@
+"""The cast in the header: a tab for every character, the acting one raised."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPoint, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QEnterEvent,
+    QFontMetrics,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from fox_hand.core.model.controls import ControlKind, Region
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Picture, Quality, View
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.cast import Absent, Member
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.runtime.ports import Pictures, Post
+from fox_hand.ui.theme.plain_text import menu_word, plain_tip
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.passing_menu import passing_menu
+
+LONGEST_NAME, SPACE = 160, 4
+FACE = (Region.HEAD, Region.EYES, Region.MOUTH)
+
+
+class CastTab(QWidget):
+    """One character: face and name. Click lets it act."""
+
+    picked = Signal()
+    menu_asked = Signal(QPoint)
+
+    def __init__(self, look: Look, member: Member) -> None:
+        super().__init__()
+        self._look, self.member = look, member
+        self._face = QImage()
+        self._acts = self._words = False
+        self._pointed = False
+        self.setFixedHeight(40)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAttribute(Qt.WidgetAttribute.WA_Hover)
+        self.show_state(acts=False, words=True)
+
+    def show_state(self, *, acts: bool, words: bool) -> None:
+        """Whether it acts, and whether there is room for words."""
+        self._acts, self._words = acts, words
+        name = self.member.name
+        absent = isinstance(self.member, Absent)
+        said = "acting" if acts else ("not there" if absent else "click to let act")
+        self.setAccessibleName(f"{name}, {said}")
+        tip = self.member.why if isinstance(self.member, Absent) else f"{name}: {said}"
+        self.setToolTip(plain_tip(tip))
+        self.updateGeometry()
+        self.update()
+
+    def show_face(self, image: QImage) -> None:
+        self._face = image
+        self.update()
+
+    def _note(self) -> str:
+        if isinstance(self.member, Absent):
+            return "not there"
+        return "acting" if self._acts else ""
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.room_for(acts=self._acts, words=self._words), 40)
+
+    def room_for(self, *, acts: bool, words: bool) -> int:
+        """How wide it is in some state."""
+        if not words and not acts:
+            return 44
+        absent = isinstance(self.member, Absent)
+        note = ("not there" if absent else "acting" if acts else "") if words else ""
+        extra = QFontMetrics(self._look.font(12)).horizontalAdvance(note) + 8 if note else 0
+        return 42 + self._name_width() + extra + 12
+
+    def minimumSizeHint(self) -> QSize:
+        return self.sizeHint()
+
+    def _name_width(self) -> int:
+        metrics = QFontMetrics(self._look.font(14, 500))
+        return min(metrics.horizontalAdvance(self.member.name) + 2, LONGEST_NAME)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() is Qt.MouseButton.LeftButton:
+            self.picked.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if Qt.Key(event.key()) in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.picked.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        self.menu_asked.emit(event.globalPos())
+
+    def enterEvent(self, event: QEnterEvent) -> None:
+        self._pointed = True
+        self.update()
+        super().enterEvent(event)
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._pointed = False
+        self.update()
+        super().leaveEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        look, painter = self._look, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setPen(Qt.PenStyle.NoPen)
+        if self._acts or self._pointed:
+            painter.setBrush(look.colour("stage_middle" if self._acts else "raised"))
+            painter.drawRoundedRect(QRectF(0, 0, self.width(), self.height() + 8), 8, 8)
+        if self.hasFocus():
+            painter.setPen(QPen(look.colour("accent"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(2, 2, self.width() - 4, self.height() - 4), 6, 6)
+            painter.setPen(Qt.PenStyle.NoPen)
+        self._paint_face(painter)
+        if not self._words and not self._acts:
+            return
+        width = self._name_width()
+        painter.setFont(look.font(14, 500))
+        absent = isinstance(self.member, Absent)
+        token = "ink" if self._acts else ("quiet" if absent else "text")
+        painter.setPen(look.colour(token))
+        middle = Qt.AlignmentFlag.AlignVCenter
+        metrics = painter.fontMetrics()
+        name = metrics.elidedText(self.member.name, Qt.TextElideMode.ElideRight, width)
+        painter.drawText(QRectF(42, 0, width, 40), middle, name)
+        if self._words:
+            painter.setFont(look.font(12))
+            painter.drawText(QRectF(50 + width, 0, 80, 40), middle, self._note())
+
+    def _paint_face(self, painter: QPainter) -> None:
+        circle = QRectF(10, 8, 24, 24)
+        path = QPainterPath()
+        path.addEllipse(circle)
+        painter.setBrush(self._look.colour("stage_edge"))
+        if isinstance(self.member, Absent):
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(self._look.colour("quiet"), 1.25, Qt.PenStyle.DashLine))
+        painter.drawPath(path)
+        if not self._face.isNull():
+            painter.setClipPath(path)
+            painter.drawImage(circle, self._face)
+            painter.setClipping(False)
+
+
+class CastTabs(QWidget):
+    """All tabs in a row."""
+
+    menu_asked = Signal(object, QPoint)
+
+    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+        super().__init__()
+        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self.tabs: list[CastTab] = []
+        self._words = True
+        self.more = Button(look, "", kind=Kind.FLAT, tip="Others of the cast", menu=True)
+        self.more.clicked.connect(self._show_others)
+        self.more.hide()
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(0)
+        self._soon.timeout.connect(self._fit)
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(SPACE)
+        self._row.setSizeConstraint(QHBoxLayout.SizeConstraint.SetNoConstraint)
+        self._row.addWidget(self.more)
+        desk.cast.changed.connect(self._on_cast)
+        desk.actor_changed.connect(self.refresh)
+
+    def tab_of(self, member: Member) -> CastTab:
+        """The tab of a member."""
+        return next(t for t in self.tabs if t.member is member)
+
+    def set_words(self, words: bool) -> None:
+        """Whether tabs that do not act have room for their names."""
+        if words != self._words:
+            self._words = words
+            self.refresh()
+
+    def refresh(self) -> None:
+        for tab in self.tabs:
+            tab.show_state(acts=tab.member is self._desk.actor, words=self._words)
+        self.updateGeometry()
+        self._soon.start()
+
+    def sizeHint(self) -> QSize:
+        return QSize(self._room_for(words=self._words), 40)
+
+    def _room_for(self, *, words: bool) -> int:
+        """How wide all of them are in some state, whatever they are in now."""
+        actor = self._desk.actor
+        rooms = [t.room_for(acts=t.member is actor, words=words) for t in self.tabs]
+        return sum(rooms) + SPACE * max(len(rooms) - 1, 0)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(0, 40)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._soon.start()  # children that come and go within a resize stay half shown
+
+    def _fit(self) -> None:
+        """Show as many as have room: with names, as faces, else some with a menu of the others.
+        The one that acts is always there."""
+        words = self._words and self._room_for(words=True) <= self.width()
+        for tab in self.tabs:
+            tab.show_state(acts=tab.member is self._desk.actor, words=words)
+        room = self.width() + SPACE
+        crowded = self._room_for(words=words) > self.width()
+        if crowded:
+            self.more.setText(f"{len(self.tabs)} in all")
+            room -= self.more.sizeHint().width() + SPACE
+        acting = [t for t in self.tabs if t.member is self._desk.actor]
+        shown = set()
+        for tab in [*acting, *(t for t in self.tabs if t not in acting)]:
+            room -= tab.sizeHint().width() + SPACE
+            if room >= 0 or tab in acting:
+                shown.add(tab)
+        for tab in self.tabs:
+            tab.setVisible(tab in shown)
+        self.more.setVisible(crowded)
+
+    def _show_others(self) -> None:
+        menu = passing_menu(self)
+        for tab in self.tabs:
+            action = menu.addAction(menu_word(tab.member.name), partial(self._pick, tab.member))
+            action.setCheckable(True)
+            action.setChecked(tab.member is self._desk.actor)
+        menu.popup(self.more.mapToGlobal(self.more.rect().bottomLeft()))
+
+    def _on_cast(self) -> None:
+        members = list(self._desk.cast)
+        if [t.member for t in self.tabs] != members:
+            known = {id(t.member): t for t in self.tabs}
+            for tab in self.tabs:
+                self._row.removeWidget(tab)
+                if tab.member not in members:
+                    tab.deleteLater()
+            self.tabs = [known.get(id(m)) or self._made(m) for m in members]
+            for tab in self.tabs:
+                self._row.addWidget(tab)
+            self._row.removeWidget(self.more)
+            self._row.addWidget(self.more)
+        self.refresh()
+        QTimer.singleShot(0, self._ask_faces)  # the stage comes first
+
+    def _made(self, member: Member) -> CastTab:
+        tab = CastTab(self._look, member)
+        tab.picked.connect(lambda: self._pick(member))
+        tab.menu_asked.connect(lambda at: self.menu_asked.emit(member, at))
+        return tab
+
+    def _pick(self, member: Member) -> None:
+        if isinstance(member, Actor):
+            self._desk.act(member)
+        else:
+            tab = self.tab_of(member)
+            under = tab if tab.isVisible() else self.more
+            self.menu_asked.emit(member, self.mapToGlobal(under.geometry().bottomLeft()))
+
+    def _ask_faces(self) -> None:
+        for tab in self.tabs:
+            if isinstance(tab.member, Actor):
+                self._ask_face(tab, tab.member)
+
+    def _ask_face(self, tab: CastTab, actor: Actor) -> None:
+        controls = actor.rig.controls
+        on_head = (ControlKind.JOINT, ControlKind.HOLDER)
+        rows = [i for i, c in enumerate(controls) if c.region in FACE and c.kind in on_head]
+        handles = actor.rig.handle_places(actor.rig.evaluate(actor.rig.rest).nodes)
+        places = handles[rows] if rows else handles
+        room = 0.07 * actor.rig.height  # handles lie inside the head
+        around = np.concatenate([places + room, places - room]) + actor.ground
+        camera = Camera(yaw=0.25, pitch=0.0).framing(around, 1.0, 1.0)
+        view = View((actor.standing,), camera, 48, 48, Quality.CARD)
+
+        def ready(result: Picture | Exception) -> None:
+            self._post(lambda: self._face(tab, result))
+
+        self._pictures.submit(f"face {actor.prefix}", view, ready)
+
+    def _face(self, tab: CastTab, result: Picture | Exception) -> None:
+        if not isinstance(result, Exception) and tab in self.tabs:
+            height, width = result.pixels.shape[:2]
+            image = QImage(
+                result.pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888
+            )
+            tab.show_face(image.copy())

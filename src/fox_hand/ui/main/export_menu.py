@@ -1,0 +1,338 @@
+"""Taking out of the window: motion, poses, pictures, contact sheets and packs; and packs in."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from functools import partial
+from pathlib import Path
+from typing import TypeVar
+
+from PySide6.QtCore import QObject
+from PySide6.QtGui import QActionGroup
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.core.view.render_request import Standing
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.store.contact_sheet import write_sheet
+from fox_hand.library.store.pack import SUFFIX as PACK
+from fox_hand.library.store.pack import Offer, Take, offers, write_pack
+from fox_hand.session.animating.clips import clip_for
+from fox_hand.session.exporting.motion_export import (
+    clip_motion,
+    keep_what_is_open,
+    shot_motion,
+    write_motion,
+    write_pose,
+)
+from fox_hand.session.exporting.picture_export import Reel, write_drawn
+from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.packing import own_card, take_pack
+from fox_hand.ui.cards.card_words import counted
+from fox_hand.ui.main.home import Home
+from fox_hand.ui.main.pack_dialog import PackDialog
+from fox_hand.ui.services.picture_port import Drawing
+from fox_hand.ui.widgets.notice import Notice
+from fox_hand.ui.widgets.work_bar import WorkBar
+
+Result = TypeVar("Result")
+MOTION = "glTF (*.glb);;UsdSkel (*.usda *.usdc);;BVH (*.bvh)"
+RATES = (12, 15, 24, 25, 30, 48, 50, 60, 120)  # frames a second
+SIDES = 24  # pictures of a turntable, unless somebody says otherwise
+
+
+class TakeOut(QObject):
+    """Asks for a name, does the work beside the window, says what came of it.
+
+    Args:
+        home, notice, work_bar: the window's.
+        drawing: draws in a job, and runs jobs.
+    """
+
+    def __init__(self, home: Home, notice: Notice, work_bar: WorkBar, drawing: Drawing) -> None:
+        super().__init__(home)
+        self._home, self._notice, self._bar, self._drawing = home, notice, work_bar, drawing
+        self.rate: float | None = None  # frames a second of motion; None as it is kept
+
+    def menu(self, menu: QMenu) -> None:
+        """Fill a menu with all of it."""
+        there = self._home.desk.actor is not None
+        for word, what in (
+            ("Motion, with the character …", partial(self.motion, alone=False)),
+            ("Motion alone …", partial(self.motion, alone=True)),
+            ("This pose as glTF …", self.pose),
+        ):
+            menu.addAction(word, what).setEnabled(there)
+        self._rates(menu.addMenu("Frames a second of motion"))
+        menu.addSeparator()
+        for word, what in (
+            ("Picture of this frame …", self.picture),
+            ("Pictures of all frames …", self.pictures),
+            ("Moving picture …", self.moving),
+            ("Once around …", self.around),
+        ):
+            menu.addAction(word, what).setEnabled(there)
+        menu.addSeparator()
+        menu.addAction("Contact sheet of the cards shown …", self.contact_sheet)
+        menu.addAction("Pack the cards shown …", self.pack)
+
+    def _rates(self, menu: QMenu) -> None:
+        """How densely motion is sampled, until the program is closed."""
+        group = QActionGroup(menu)
+        more = () if self.rate is None or self.rate in RATES else (self.rate,)
+        for rate in (None, *sorted({*RATES, *more})):
+            word = "As it is kept" if rate is None else f"{rate:g}"
+            action = menu.addAction(word, partial(self._sample_at, rate))
+            action.setCheckable(True)
+            action.setChecked(rate == self.rate)
+            group.addAction(action)
+        menu.addSeparator()
+        menu.addAction("Another …", self._ask_rate)
+
+    def _sample_at(self, rate: float | None) -> None:
+        self.rate = rate
+
+    def _ask_rate(self) -> None:
+        now = self.rate or self._home.desk.timing.rate
+        rate, given = QInputDialog.getDouble(
+            self._home, "Frames a second of motion", "Frames a second", now, 1.0, 1000.0, 3
+        )
+        if given:
+            self.rate = rate
+
+    def _ask(self, title: str, name: str, kinds: str) -> Path | None:
+        """Where to write; the kind of file chosen decides the ending."""
+        found, kind = QFileDialog.getSaveFileName(self._home, title, name, kinds)
+        if not found:
+            return None
+        path = Path(found)
+        if not path.suffix:
+            ending = (kind or kinds).partition("*")[2].partition(")")[0].split(" ")[0]
+            path = path.with_name(path.name + ending)
+            if path.is_file():  # the dialog asked about the name without its ending
+                self._notice.tell(f"{path.name} is there already and was left. Choose it by name.")
+                return None
+        desk = self._home.desk
+        try:
+            keep_what_is_open(path, [a.path for a in desk.cast.actors], desk.shots.path)
+        except FoxHandError as problem:
+            self._notice.tell_error(problem)
+            return None
+        return path
+
+    def _run(
+        self,
+        label: str,
+        work: Callable[[Progress], Result],
+        done: Callable[[Result], None],
+    ) -> None:
+        bar = self._bar
+
+        def ended(result: Result) -> None:
+            bar.end()
+            done(result)
+
+        def failed(error: Exception) -> None:
+            bar.end()
+            self._notice.tell_error(error)
+
+        token = self._drawing.jobs.run(
+            work, ended, failed, lambda share, _: bar.show_work(label, share)
+        )
+        bar.follow(label, token.cancel)
+
+    def _said(self, path: Path, notes: Sequence[str] = ()) -> None:
+        self._notice.tell(" ".join([f"{path.name} is written.", *notes]))
+
+    # -- motion ---------------------------------------------------------------------------
+
+    def motion(self, *, alone: bool) -> None:
+        """What the acting figure does in the shot."""
+        actor, timing = self._home.desk.actor, self._home.desk.timing
+        if actor is None:
+            return
+        self._home.desk.keep_mix()
+        path = self._ask("Take motion out", f"{self._shot_name()}_{actor.prefix}.glb", MOTION)
+        if path is None:
+            return
+        take, rig, span = actor.take, actor.rig, (float(timing.first), float(timing.last))
+        own, rate, name = timing.rate, self.rate, f"{self._shot_name()} {actor.prefix}"
+
+        def work(progress: Progress) -> tuple[str, ...]:
+            motion = shot_motion(take, name, span, own, rate, progress)
+            return write_motion(path, rig, motion, alone=alone)
+
+        self._run(f"Write {path.name}", work, partial(self._said, path))
+
+    def clip(self, entry: Entry, *, alone: bool) -> None:
+        """What a clip card does, on the acting figure."""
+        desk, rate = self._home.desk, self.rate
+        actor, fits = desk.actor, desk.mixing.fits
+        if actor is None:
+            return
+        path = self._ask("Take motion out", f"{entry.name}.glb", MOTION)
+        if path is None:
+            return
+
+        def work(progress: Progress) -> tuple[str, ...]:
+            progress.step(0.0)
+            clip = clip_for(entry, read_card(entry.path)[0], actor, fits)
+            motion = clip_motion(clip, entry.name, actor.rig, rate)
+            return write_motion(path, actor.rig, motion, alone=alone)
+
+        self._run(f"Write {path.name}", work, partial(self._said, path))
+
+    def _shot_name(self) -> str:
+        return self._home.desk.shots.name or "shot"
+
+    def pose(self) -> None:
+        """The character's file standing as it stands here."""
+        actor = self._home.desk.actor
+        if actor is None:
+            return
+        path = self._ask("Take the pose out", f"{actor.prefix}_pose.glb", "glTF (*.glb)")
+        if path is not None:
+            rig, state = actor.rig, actor.state
+            self._run(
+                f"Write {path.name}",
+                lambda _: write_pose(path, rig, state),
+                lambda _: self._said(path),
+            )
+
+    # -- pictures -------------------------------------------------------------------------
+
+    def _reel(self, frames: Sequence[int], turntable: int = 0) -> Reel:
+        """As the stage sees it."""
+        desk, stage = self._home.desk, self._home.stage
+        takes = [(actor, actor.take) for actor in desk.cast.actors]
+        # loose changes belong to the frame they were made at, wherever somebody looks meanwhile
+        now, at = {actor: actor.state for actor, _ in takes}, desk.timing.frame
+
+        def standing(frame: float) -> tuple[Standing, ...]:
+            return tuple(
+                actor.standing_in(now[actor] if frame == at else take.at(frame))
+                for actor, take in takes
+            )
+
+        size = (max(stage.width(), 64), max(stage.height(), 64))
+        return Reel(standing, frames, desk.timing.rate, turntable, *size, camera=stage.camera)
+
+    def _draw(self, path: Path, reel: Reel) -> None:
+        draw = self._drawing.draw
+
+        def work(progress: Progress) -> int:
+            return write_drawn(path, reel, draw, progress)
+
+        def done(count: int) -> None:
+            more = f" {counted(count, 'picture')}." if count > 1 else ""
+            self._notice.tell(f"{path.name} is written.{more}")
+
+        self._run(f"Draw {path.name}", work, done)
+
+    def picture(self) -> None:
+        """The stage as it is."""
+        frame = round(self._home.desk.timing.frame)
+        name = f"{self._shot_name()}_{frame:04d}.png"
+        path = self._ask("Take a picture out", name, "PNG (*.png);;WebP (*.webp)")
+        if path is not None:
+            self._draw(path, self._reel([frame]))
+
+    def pictures(self) -> None:
+        """A folder with a picture of every frame."""
+        folder = QFileDialog.getExistingDirectory(self._home, "The folder for the pictures")
+        if folder:
+            self._draw(Path(folder) / self._shot_name(), self._reel(self._frames()))
+
+    def moving(self) -> None:
+        """All frames in one file that plays."""
+        name = f"{self._shot_name()}.webp"
+        path = self._ask("Take a moving picture out", name, "WebP (*.webp);;GIF (*.gif)")
+        if path is not None:
+            self._draw(path, self._reel(self._frames()))
+
+    def around(self) -> None:
+        """The cast from all sides at this frame."""
+        count, given = QInputDialog.getInt(self._home, "Once around", "Pictures", SIDES, 2, 720)
+        if not given:
+            return
+        name = f"{self._shot_name()}_around.webp"
+        path = self._ask("Take a turn around out", name, "WebP (*.webp);;GIF (*.gif)")
+        if path is not None:
+            frame = round(self._home.desk.timing.frame)
+            self._draw(path, self._reel([frame], count))
+
+    def _frames(self) -> range:
+        timing = self._home.desk.timing
+        return range(timing.first, timing.last + 1)
+
+    # -- cards ----------------------------------------------------------------------------
+
+    def chosen(self) -> list[Entry]:
+        """The ticked cards, else all that are shown."""
+        view = self._home.sheets.view
+        if view.ticked:
+            return list(view.chosen())
+        keys = [int(k) for section in view.shown for k in section.keys.tolist()]
+        self._home.desk.shelf.fetch(keys)
+        found = (self._home.desk.shelf.entry(k) for k in keys)
+        return [entry for entry in found if entry is not None]
+
+    def contact_sheet(self) -> None:
+        """Cards side by side."""
+        entries = self.chosen()
+        path = self._ask("Take a contact sheet out", "cards.pdf", "PDF (*.pdf);;PNG (*.png)")
+        if path is not None:
+            title = path.stem
+            self._run(
+                f"Write {path.name}",
+                lambda progress: write_sheet(path, entries, title, progress=progress),
+                lambda _: self._said(path),
+            )
+
+    def pack(self) -> None:
+        """Cards as one file for somebody else."""
+        entries, author = self.chosen(), self._home.desk.settings.author
+        path = self._ask("Pack the cards", f"cards{PACK}", f"Packs (*{PACK})")
+        if path is not None:
+            self._run(
+                f"Pack {path.name}",
+                lambda progress: write_pack(
+                    path, path.stem, entries, author=author, progress=progress
+                ),
+                lambda count: self._said(path, [f"{counted(count, 'card')} in it."]),
+            )
+
+    def ask_pack(self) -> None:
+        """Choose a pack to take in."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._home, "Take in a pack", "", f"Packs (*{PACK});;All files (*)"
+        )
+        if name:
+            self.open_pack(Path(name))
+
+    def open_pack(self, path: Path) -> None:
+        """Show what of a pack is new."""
+        desk = self._home.desk
+        place = desk.shelf.target
+        if place is None or not place.writable:
+            self._notice.tell("Open a library of your own first: the pack goes into it.")
+            return
+
+        def work(progress: Progress) -> list[Offer]:
+            progress.step(0.0)
+            return offers(path, partial(own_card, desk.shelf, place))
+
+        self._run(f"Read {path.name}", work, partial(self._show_pack, path, place))
+
+    def _show_pack(self, path: Path, place: Place, found: list[Offer]) -> None:
+        dialog = PackDialog(self._home.look, self._home, path, found)
+        dialog.chosen.connect(partial(self._take_pack, path, place))
+        dialog.open()
+
+    def _take_pack(self, path: Path, place: Place, chosen: list[tuple[Offer, Take]]) -> None:
+        desk = self._home.desk
+        count = take_pack(desk.tidying, desk.shelf, place, path, chosen)
+        if not count:
+            self._notice.tell(f"Nothing of {path.name} was taken in.")

@@ -1,0 +1,152 @@
+"""The top line: project, cast, undo, search, menu."""
+
+from __future__ import annotations
+
+from html import escape
+from importlib import resources
+
+from PySide6.QtCore import QByteArray, QPoint, QRectF, Qt, Signal
+from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
+from PySide6.QtSvg import QSvgRenderer
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
+
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.runtime.ports import Pictures, Post
+from fox_hand.ui.main.cast_tabs import CastTabs
+from fox_hand.ui.theme.plain_text import plain_tip
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+
+
+class Mark(QWidget):
+    """The application's mark: a hand making the fox sign."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        source = resources.files("fox_hand.ui.icons").joinpath("fox-hand.svg").read_text("utf-8")
+        source = source.replace("currentColor", look.tokens.accent)
+        self._svg = QSvgRenderer(QByteArray(source.encode()))
+        self.setFixedSize(24, 28)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        self._svg.render(QPainter(self), QRectF(self.rect()))
+
+
+class Header(QWidget):
+    """44 px. Left under the figure column, middle over the stage, right over the sheets."""
+
+    search = Signal(str)
+    open_figure = Signal()
+    menu_asked = Signal()
+    project_asked = Signal()
+    member_asked = Signal(object, QPoint)
+
+    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+        super().__init__()
+        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self.setFixedHeight(44)
+        self.left, self.right = QWidget(), QWidget()
+        self.project = QLabel("")
+        self.project.setTextFormat(Qt.TextFormat.RichText)
+        self.project_button = Button(
+            look, icon="chevron-down", kind=Kind.FLAT, tip="Open a figure, a recent one or the demo"
+        )
+        self.project_button.clicked.connect(self.project_asked)
+        self.cast = CastTabs(look, desk, pictures, post)
+        self.cast.menu_asked.connect(self.member_asked)
+        self.open_button = Button(
+            look, icon="plus", kind=Kind.FLAT, tip="Put one more figure on the stage (Ctrl+O)"
+        )
+        self.open_button.clicked.connect(self.open_figure)
+        self.undo_button = Button(look, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)")
+        self.redo_button = Button(look, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)")
+        self.save_button = Button(
+            look, "Unsaved", icon="save", height=28, tip="Save the shot (Ctrl+S)"
+        )
+        self.save_button.tint = ("warning", "warning_ground")
+        self.save_button.hide()
+        self.undo_button.clicked.connect(desk.undo)
+        self.redo_button.clicked.connect(desk.redo)
+        self.search_field = QLineEdit()
+        self.search_field.setPlaceholderText("Find: name, tag, note")
+        self.search_field.setAccessibleName("Find cards")
+        self.search_field.setFixedHeight(28)
+        self.search_field.setClearButtonEnabled(True)
+        self.search_field.addAction(
+            look.icon("search", 16, "quiet"), QLineEdit.ActionPosition.LeadingPosition
+        )
+        self.search_field.textChanged.connect(self.search)
+        self.menu_button = Button(look, icon="menu", kind=Kind.FLAT, tip="Menu")
+        self.menu_button.clicked.connect(self.menu_asked)
+        self._arrange()
+        desk.actor_changed.connect(self.refresh)
+        desk.history.changed.connect(self.refresh)
+        desk.mix_changed.connect(self.refresh)
+        self.refresh()
+
+    def _arrange(self) -> None:
+        left = QHBoxLayout(self.left)
+        left.setContentsMargins(12, 0, 8, 0)
+        left.setSpacing(8)
+        left.addWidget(Mark(self._look))
+        left.addWidget(self.project, 1)
+        left.addWidget(self.project_button)
+        right = QHBoxLayout(self.right)
+        right.setContentsMargins(12, 0, 8, 0)
+        right.setSpacing(8)
+        right.addWidget(self.search_field, 1)
+        right.addWidget(self.menu_button)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(0)
+        line.addWidget(self.left)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(12, 4, 12, 0)
+        middle.setSpacing(8)
+        middle.addWidget(self.cast, 0, Qt.AlignmentFlag.AlignBottom)
+        middle.addWidget(self.open_button)
+        middle.addStretch(1)
+        middle.addWidget(self.save_button)
+        middle.addWidget(self.undo_button)
+        middle.addWidget(self.redo_button)
+        line.addLayout(middle, 1)
+        line.addWidget(self.right)
+
+    def set_columns(self, left: int, right: int) -> None:
+        """Follow the columns below."""
+        self.left.setFixedWidth(max(left, 160))
+        self.right.setFixedWidth(max(right, 200))
+        self.cast.set_words(self.width() >= 1200)
+
+    def set_project(self, project: str, shot: str) -> None:
+        """Names at the left: where we are."""
+        quiet = self._look.tokens.quiet
+        metrics = QFontMetrics(self._look.font(14, 600))
+        self.project.setToolTip(plain_tip(f"{project} / {shot}" if shot else project))
+        whole = self.left.width() - 92
+        shot = metrics.elidedText(shot, Qt.TextElideMode.ElideRight, whole - 32)
+        room = whole - metrics.horizontalAdvance(f" / {shot}")  # the shot is what changes
+        project = escape(metrics.elidedText(project, Qt.TextElideMode.ElideRight, max(room, 24)))
+        shot = escape(shot)
+        self.project.setText(
+            f'<span style="color:{quiet}; font-size:14px">{project} / </span>'
+            f'<span style="font-size:14px; font-weight:600">{shot}</span>'
+            if shot
+            else f'<span style="font-size:14px; font-weight:600">{project}</span>'
+        )
+
+    def show_edited(self, edited: bool) -> None:
+        """Whether the shot has changes that are not in its file."""
+        self.save_button.setVisible(edited)
+
+    def refresh(self) -> None:
+        history, mix = self._desk.history, self._desk.mix
+        undo = f"Put back {mix.card.name}" if mix is not None else None
+        if undo is None and history.undo_label is not None:
+            undo = f"Undo {history.undo_label}"
+        self.undo_button.setEnabled(undo is not None)
+        self.undo_button.setToolTip(plain_tip(f"{undo or 'Nothing to undo'} (Ctrl+Z)"))
+        self.redo_button.setEnabled(history.redo_label is not None)
+        redo = f"Redo {history.redo_label}" if history.redo_label else "Nothing to redo"
+        self.redo_button.setToolTip(plain_tip(f"{redo} (Ctrl+Shift+Z)"))

@@ -1,0 +1,411 @@
+"""Opening characters, casts and libraries beside the window."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Sequence
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.core.rig.rig import RestFrom, Rig
+from fox_hand.interchange.readers import RIG_READERS, read_rig
+from fox_hand.interchange.units import UNITS, UnitUnknownError
+from fox_hand.session.animating.frame_sequence import Reel
+from fox_hand.session.animating.motion_import import SUFFIXES, performed
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.cast import Absent, Mark, Member, file_mark
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.gathering import Arrival, gather
+from fox_hand.session.figures.snapshot import KeptMember, read_cast
+from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
+from fox_hand.session.runtime.length_units import keep_rest, keep_unit
+from fox_hand.ui.browser.sheets_panel import SheetsPanel
+from fox_hand.ui.services.services import Doors
+from fox_hand.ui.stage.stage_bars import StageBars
+from fox_hand.ui.widgets.notice import Notice
+
+LATER = 50  # milliseconds
+USUAL_HEIGHT = 1.7  # metres; which unit is offered first
+WATCH = 2000  # milliseconds between two looks at the rig files
+Then = Callable[[], None]
+
+
+class Opener(QObject):
+    """Reads files in jobs and hands them to the desk."""
+
+    boards_found = Signal(object)
+    newcomer = Signal(object)  # Actor that stands on the stage for the first time
+
+    def __init__(
+        self,
+        window: QWidget,
+        desk: Desk,
+        doors: Doors,
+        bars: StageBars,
+        notice: Notice,
+        sheets: SheetsPanel,
+    ) -> None:
+        super().__init__(window)
+        self._window, self._desk, self._doors = window, desk, doors
+        self._bars, self._notice, self._sheets = bars, notice, sheets
+        self._looking = False
+        self._turn = 0  # goes up with every stage that is asked for
+        self._watch = QTimer(self)
+        self._watch.setInterval(WATCH)
+        self._watch.timeout.connect(self.look_for_changed_rigs)
+        self._watch.timeout.connect(desk.shots.look_at_file)
+        self._watch.start()
+
+    # -- characters -----------------------------------------------------------------------
+
+    def open_rig(self, path: Path) -> None:
+        """Read a rig and put it on the stage, beside those who stand there."""
+        path, turn = path.absolute(), self._turn
+        self._bars.busy(f"Opening {path.name} …")
+
+        def done(arrivals: tuple[Arrival, ...]) -> None:
+            if turn != self._turn:  # it was meant for a stage that is gone
+                self._notice.tell(f"{path.name} was not put on: another stage came meanwhile.")
+                return
+            self._bars.busy("")
+            arrival = arrivals[0]
+            if isinstance(arrival.error, UnitUnknownError) and self.ask_unit(arrival.error):
+                self.open_rig(path)
+                return
+            self._place(arrival)
+            if arrival.actor is not None:
+                self.newcomer.emit(arrival.actor)
+
+        def failed(error: Exception) -> None:
+            self._bars.busy("")
+            self._notice.tell_error(error)
+
+        self._doors.jobs.run(partial(gather, [(path, None)]), done, failed)
+
+    def ask_unit(self, error: UnitUnknownError) -> bool:
+        """Ask for a file's unit and write it into its sidecar; False if nobody says."""
+        words = {
+            f"{name} (the figure is {error.height * size:.2f} m tall)": size
+            for name, size in UNITS.items()
+        }
+        likely = min(words.values(), key=lambda size: abs(error.height * size - USUAL_HEIGHT))
+        text, said = QInputDialog.getItem(
+            self._window,
+            "Which unit?",
+            f"{error.path.name} does not say its unit. It is kept in the sidecar.",
+            list(words),
+            list(words.values()).index(likely),
+            False,
+        )
+        if not said:
+            return False
+        try:
+            keep_unit(error.path, words[text])
+        except FoxHandError as problem:
+            self._notice.tell_error(problem)
+            return False
+        return True
+
+    def choose_rest(self, actor: Actor, rest_from: RestFrom) -> None:
+        """Say in the sidecar what counts as rest; the file is read again at once."""
+        try:
+            keep_rest(actor.path, rest_from)
+        except FoxHandError as problem:
+            self._notice.tell_error(problem)
+            return
+        self.look_for_changed_rigs()
+
+    def stand_as_filed(self, actor: Actor) -> None:
+        """Put a figure into the pose its file was written in."""
+        state = actor.rig.as_filed()
+        if state is not None:
+            self._desk.act(actor)
+            self._desk.keep_mix()
+            self._desk.apply("Stand as the file was written", state)
+
+    def _tell_notes(self, actor: Actor) -> None:
+        if actor.spare.names:
+            gone = ", ".join(sorted(actor.spare.names)[:4])
+            self._notice.tell(
+                f"{actor.name} has changed: {gone} no longer exist. Their values are kept."
+            )
+        elif actor.rig.notes:
+            self._notice.tell(" ".join(actor.rig.notes[:3]))
+
+    def open_cast(self, key: str, newcomers: tuple[Path, ...], then: Then | None = None) -> None:
+        """Everybody who was on a stage, standing as they stood; on a new stage the newcomers."""
+        desk = self._desk
+        desk.settings.stage, desk.settings.shot = key, ""
+        if len(desk.cast):
+            desk.save_figure()
+        kept = read_cast(desk.places, desk.shots.seat_at(key), self._notice.tell_error)
+        members = list(kept.members) if kept is not None else []
+        known = {m.path for m in members}
+        paths: list[tuple[Path, KeptMember | None]] = [(Path(m.path), m) for m in members]
+        if not members or key == "desk":
+            paths += [(p, None) for p in newcomers if str(p) not in known]
+        acting = kept.acting if kept is not None else ""
+        wanted = next((str(p) for p in newcomers if str(p) in known and key == "desk"), "")
+
+        def begin() -> None:
+            desk.clear_stage()
+            desk.shots.leave(key)
+            self.boards_found.emit(list(kept.boards) if kept is not None else [])
+            desk.shots.hold(kept.at_hand if kept is not None else [])
+            wake_time(desk.timing, (kept.time if kept is not None else None) or KeptTime())
+
+        turn = self.next_turn()
+
+        def done(arrivals: tuple[Arrival, ...]) -> None:
+            self.set_stage(turn, arrivals, begin, acting, wanted)
+            if then is not None:
+                then()
+
+        def failed(error: Exception) -> None:
+            self.not_opened(turn)
+            self._notice.tell_error(error)
+
+        self._doors.jobs.run(partial(gather, paths), done, failed)
+
+    def next_turn(self) -> int:
+        """Another stage is asked for: what was asked for before and is not there yet stays away."""
+        self._turn += 1
+        self._bars.busy("Opening …")
+        return self._turn
+
+    def set_stage(
+        self,
+        turn: int,
+        arrivals: Sequence[Arrival],
+        begin: Then,
+        acting: str,
+        wanted: str = "",
+    ) -> bool:
+        """Everybody at once, after all have been read: there is no half a stage that could be
+        saved, written down or mixed with another.
+
+        Args:
+            turn: which stage it is; one that came too late is left out.
+            arrivals: who was read.
+            begin: makes the stage theirs.
+            acting, wanted: prefix, or file, of the one who acts afterwards.
+
+        Returns:
+            whether it was set.
+        """
+        if turn != self._turn:
+            return False
+        self._bars.busy("")
+        self._desk.shots.sleeping = True
+        begin()
+        for arrival in arrivals:
+            self._place(arrival)
+        self._desk.shots.sleeping = False
+        self._act_first(acting, wanted)
+        for arrival in arrivals:
+            if isinstance(arrival.error, UnitUnknownError) and self.ask_unit(arrival.error):
+                self._again(arrival)
+        return True
+
+    def not_opened(self, turn: int) -> None:
+        """A stage that was asked for cannot be set; what stands there stays."""
+        if turn == self._turn:
+            self._bars.busy("")
+            self._desk.shots.sleeping = False
+
+    def _place(self, arrival: Arrival) -> None:
+        if arrival.actor is not None:
+            self._desk.place(arrival.actor, arrival.kept)
+            self._tell_notes(arrival.actor)
+        elif arrival.kept is not None:
+            there = arrival.path.exists() if os.access(arrival.path.parent, os.X_OK) else True
+            reason = arrival.error if there else None
+            self._notice.tell(self._desk.place_absent(arrival.kept, reason).why)
+        elif arrival.error is not None:
+            self._notice.tell_error(arrival.error)
+
+    def _again(self, arrival: Arrival) -> None:
+        """The unit of a file was said: its character comes."""
+        absent = [m for m in self._desk.cast if isinstance(m, Absent) and m.kept is arrival.kept]
+        if absent:
+            self.bring_back(absent[0], arrival.path)
+        else:
+            self.open_rig(arrival.path)
+
+    def _act_first(self, prefix: str, path: str) -> None:
+        actors = self._desk.cast.actors
+        found = [a for a in actors if str(a.path) == path] or [
+            a for a in actors if a.prefix == prefix
+        ]
+        if found or actors:
+            self._desk.act((found or list(actors))[0])
+
+    def find_file(self, member: Member) -> None:
+        """Say where the file of an absent character is now."""
+        kinds = " ".join(f"*{k}" for k in RIG_READERS)
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, f"Where is {member.name}?", "", f"Figures ({kinds});;All files (*)"
+        )
+        if path and isinstance(member, Absent):
+            self.bring_back(member, Path(path))
+
+    def bring_back(self, member: Absent, path: Path) -> None:
+        """Read an absent character's file; it stands as it stood."""
+
+        def work(progress: Progress) -> Actor:
+            progress.step(0.0)
+            return Actor(read_rig(path), path, member.prefix)
+
+        def done(actor: Actor) -> None:
+            self._desk.bring_back(member, actor)
+            if actor in self._desk.cast.actors:
+                self._tell_notes(actor)
+
+        self._doors.jobs.run(work, done, self._notice.tell_error)
+
+    def look_for_changed_rigs(self) -> None:
+        """Read rig files that changed on disk again; characters whose files came back return."""
+        cast = self._desk.cast
+        if self._looking or not len(cast):
+            return
+        self._looking = True
+
+        def work(progress: Progress) -> tuple[list[Reading], tuple[Absent, ...]]:
+            progress.step(0.0)
+            return [_read_again(a) for a in cast.changed_on_disk()], cast.found_again()
+
+        def done(result: tuple[list[Reading], tuple[Absent, ...]]) -> None:
+            self._looking = False
+            for actor, mark, rig, error in result[0]:
+                self._read_again(actor, mark, rig, error)
+            for member in result[1]:
+                self.bring_back(member, member.path)
+
+        def failed(error: Exception) -> None:
+            self._looking = False
+            self._notice.tell_error(error)
+
+        self._doors.jobs.run(work, done, failed)
+
+    def _read_again(
+        self, actor: Actor, mark: Mark, rig: Rig | None, error: FoxHandError | None
+    ) -> None:
+        if actor not in self._desk.cast.actors:
+            return
+        if rig is None:
+            self._desk.cast.seen(actor, mark)
+            said = error.sentence() if error is not None else ""
+            self._notice.tell(
+                f"{actor.path.name} changed on disk and cannot be read now. {said} "
+                f"{actor.name} stays as it was."
+            )
+            return
+        gone = self._desk.exchange_rig(actor, rig, mark)
+        text = f"{actor.path.name} changed on disk and was read again."
+        if gone:
+            text += f" No longer there: {', '.join(sorted(gone)[:4])}; their values are kept."
+        self._notice.tell(text)
+
+    # -- performances ---------------------------------------------------------------------
+
+    def ask_for_performance(self) -> None:
+        kinds = " ".join(f"*{k}" for k in SUFFIXES)
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, "Bring in a performance", "", f"Motion ({kinds});;All files (*)"
+        )
+        if path:
+            self.open_performance(Path(path))
+
+    def open_performance(self, path: Path) -> None:
+        """Lay a motion file on the acting figure, to pick poses from."""
+        actor = self._desk.actor
+        if actor is None:
+            self._notice.tell("Open a figure first; then bring in its performance.")
+            return
+        self._bars.busy(f"Reading {path.name} …")
+
+        def work(progress: Progress) -> Reel:
+            progress.step(0.0)
+            told = partial(self._desk.mixing.fits.told_names, rig=actor.rig)
+            states, rate = performed(path, actor.rig, names=told)
+            return Reel(actor, states, rate, path.stem)
+
+        def done(reel: Reel) -> None:
+            self._bars.busy("")
+            if actor is not self._desk.actor:
+                return  # somebody else acts meanwhile
+            self._desk.open_reel(reel)
+            marks = reel.mark_held() if reel.stepped else reel.propose()
+            kind = "held poses" if reel.stepped else "key poses"
+            self._notice.tell(
+                f"{path.name}: {len(reel)} frames, {len(marks)} {kind} marked. Pull along the "
+                "strip to look at them. M marks a frame, C takes one or all, Lay in keys them."
+            )
+
+        def failed(error: Exception) -> None:
+            self._bars.busy("")
+            self._notice.tell_error(error)
+
+        self._doors.jobs.run(work, done, failed)
+
+    # -- libraries and the demo -----------------------------------------------------------
+
+    def open_library(self, folder: Path, *, create: str = "") -> None:
+        """Put a library on the shelf, and remember it."""
+        shelf, settings = self._desk.shelf, self._desk.settings
+        text = str(folder.absolute())
+        if text not in settings.libraries:
+            settings.libraries.append(text)
+        if shelf.place_at(folder.absolute()) is not None:
+            self._notice.tell("This library is open already.")
+            return
+        place = shelf.open(folder, create=create, failed=self._not_opened)
+        if not settings.target or text == settings.target:
+            shelf.target_number, settings.target = place.number, text
+        self._sheets.refresh()
+
+    def _not_opened(self, error: Exception) -> None:
+        self._sheets.refresh()
+        self._notice.tell_error(error)
+
+    def reload_cards(self) -> None:
+        """Look for what changed on disk."""
+        for place in self._desk.shelf.places:
+            self._desk.shelf.look_again(place)
+
+    def open_crew(self) -> None:
+        """The crew of the ferry and its cards, without a shot."""
+
+        def done(result: tuple[tuple[Path, ...], Path]) -> None:
+            crew, library = result
+            self._desk.settings.target = str(library)
+            # one after the other: the figure is what people wait for
+            self.open_cast("demo", crew, partial(self.open_library, library))
+
+        self._doors.jobs.run(lambda _: self._doors.open_demo(), done, self._notice.tell_error)
+
+    def ask_for_rig(self) -> None:
+        kinds = " ".join(f"*{k}" for k in RIG_READERS)
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, "Open a figure", "", f"Figures ({kinds});;All files (*)"
+        )
+        if path:
+            self.open_rig(Path(path))
+
+
+Reading = tuple[Actor, Mark, Rig | None, FoxHandError | None]
+
+
+def _read_again(actor: Actor) -> Reading:
+    mark = file_mark(actor.path)
+    try:
+        rig = read_rig(actor.path)
+        _ = rig.rest_bounds
+    except FoxHandError as error:
+        return actor, mark, None, error
+    return actor, mark, rig, None

@@ -1,0 +1,113 @@
+"""What of a pack is new, the same or different, and what is to be done with it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from fox_hand.library.store.pack import News, Offer, Take
+from fox_hand.ui.cards.card_words import counted
+from fox_hand.ui.theme.plain_text import Words
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.choice import Choice
+
+FOR_NEW = ((Take.ADD.value, "Take in"), (Take.LEAVE.value, "Leave"))
+FOR_OTHER = (
+    (Take.BOTH.value, "Both"),
+    (Take.THEIRS.value, "Theirs"),
+    (Take.LEAVE.value, "Mine"),
+)
+WORDS = {News.NEW: "new", News.SAME: "the same", News.DIFFERENT: "different"}
+
+
+class PackDialog(QDialog):
+    """A row for every card; those that are the same are only counted."""
+
+    chosen = Signal(object)  # list of (Offer, Take)
+
+    def __init__(self, look: Look, parent: QWidget, pack: Path, offers: Sequence[Offer]) -> None:
+        super().__init__(parent)
+        self._look, self._offers = look, list(offers)
+        self.setWindowTitle(f"Take in {pack.stem}")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.resize(560, 480)
+        self.choices: dict[int, Choice] = {}
+        counts = {news: sum(o.news is news for o in offers) for news in News}
+        title = Words(f"{pack.stem}: {counted(len(offers), 'card')}")
+        title.setProperty("role", "title")
+        said = [f"{n} {WORDS[news]}" for news, n in counts.items() if n]
+        reworded = sum(offer.reworded for offer in offers)
+        if reworded:
+            said.append(f"{counted(reworded, 'name')} changed that could not be used as written")
+        words = Words(", ".join(said))
+        words.setProperty("quiet", True)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(24, 20, 24, 16)
+        column.setSpacing(12)
+        column.addWidget(title)
+        column.addWidget(words)
+        column.addWidget(self._list(), 1)
+        column.addLayout(self._foot())
+
+    def _list(self) -> QWidget:
+        inside = QWidget()
+        rows = QVBoxLayout(inside)
+        rows.setContentsMargins(0, 0, 8, 0)
+        rows.setSpacing(4)
+        for number, offer in enumerate(self._offers):
+            if offer.news is not News.SAME:
+                rows.addWidget(self._row(number, offer))
+        if not self.choices:
+            rows.addWidget(Words("Everything in it is in the library already."))
+        rows.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(inside)
+        return scroll
+
+    def _row(self, number: int, offer: Offer) -> QWidget:
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(8)
+        name = Words(offer.card.name)
+        name.setMinimumWidth(140)
+        said = [offer.card.sheet] if offer.card.sheet else []
+        if offer.news is News.DIFFERENT:
+            said.append(f"revision {offer.card.revision}, mine {offer.own_revision}")
+        if offer.card.author:
+            said.append(offer.card.author)
+        where = Words(", ".join(said))
+        where.setProperty("quiet", True)
+        choice = Choice(
+            self._look, FOR_NEW if offer.news is News.NEW else FOR_OTHER, offer.card.name
+        )
+        choice.set_value(offer.usual.value)
+        self.choices[number] = choice
+        line.addWidget(name)
+        line.addWidget(where, 1)
+        line.addWidget(choice)
+        return row
+
+    def _foot(self) -> QHBoxLayout:
+        foot = QHBoxLayout()
+        cancel = Button(self._look, "Cancel", key="Esc")
+        cancel.clicked.connect(self.reject)
+        self.take = Button(self._look, "Take in", kind=Kind.MAIN, key="Enter")
+        self.take.clicked.connect(self._take)
+        self.take.setEnabled(bool(self.choices))
+        foot.addStretch(1)
+        foot.addWidget(cancel)
+        foot.addWidget(self.take)
+        return foot
+
+    def _take(self) -> None:
+        wanted = [
+            (self._offers[number], Take(choice.value)) for number, choice in self.choices.items()
+        ]
+        self.accept()
+        self.chosen.emit(wanted)

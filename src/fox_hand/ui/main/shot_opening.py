@@ -1,0 +1,216 @@
+"""Opening and making shots and projects beside the window."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QWidget
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.demo.project import first_shot
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.gathering import Arrival, gather
+from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
+from fox_hand.session.shots.project import SHOTS, Project, read_project, write_project
+from fox_hand.session.shots.shot_file import SUFFIX, write_shot
+from fox_hand.session.shots.shots import Opening, open_shot, shot_of_now, stage_key
+from fox_hand.ui.main.opening import Opener, Then
+from fox_hand.ui.services.services import Doors
+from fox_hand.ui.widgets.notice import Notice
+
+RECENT = 8
+
+
+class ShotOpener(QObject):
+    """Reads shots in jobs and sets the stage.
+
+    Args:
+        window, desk, doors, opener, notice: the window's.
+    """
+
+    opened = Signal()
+
+    def __init__(
+        self, window: QWidget, desk: Desk, doors: Doors, opener: Opener, notice: Notice
+    ) -> None:
+        super().__init__(window)
+        self._desk, self._doors, self._opener, self._notice = desk, doors, opener, notice
+
+    def open(self, path: Path, then: Then | None = None) -> None:
+        """Read a shot and set its stage; what is open is written down first.
+
+        Args:
+            path: the shot's file.
+            then: follows in any case.
+        """
+        desk = self._desk
+        desk.keep_mix()
+        if len(desk.cast):
+            desk.save_figure()
+
+        def work(progress: Progress) -> tuple[Opening, tuple[Arrival, ...]]:
+            progress.report(0.0)
+            opening = open_shot(desk.places, path, desk.shots.seat_at(stage_key(path)))
+            return opening, gather([(Path(m.path), m) for m in opening.cast.members], progress)
+
+        def done(found: tuple[Opening, tuple[Arrival, ...]]) -> None:
+            self._set_stage(turn, *found, then)
+
+        def failed(error: Exception) -> None:
+            self._opener.not_opened(turn)
+            self._notice.tell_error(error)
+            if then is not None:
+                then()
+
+        turn = self._opener.next_turn()
+        # after what is being written down, which may be this very shot
+        self._doors.jobs.run(work, done, failed)
+
+    def _set_stage(
+        self, turn: int, opening: Opening, arrivals: tuple[Arrival, ...], then: Then | None
+    ) -> None:
+        said: list[str] = []
+
+        def begin() -> None:
+            said.extend(self._begin(opening))
+
+        if self._opener.set_stage(turn, arrivals, begin, opening.cast.acting):
+            self._desk.history.clear()
+            self.opened.emit()
+            if opening.problem is not None:
+                self._notice.tell_error(opening.problem)
+            elif said:
+                self._notice.tell(" ".join(said))
+        if then is not None:
+            then()
+
+    def _begin(self, opening: Opening) -> list[str]:
+        """The stage becomes this shot's; what is to be said about it."""
+        desk, opener = self._desk, self._opener
+        desk.clear_stage()
+        holder = desk.shots.begin(opening, desk.settings.author)
+        self.remember(opening.path)
+        wake_time(desk.timing, opening.cast.time or KeptTime())
+        opener.boards_found.emit(list(opening.cast.boards))
+        if opening.project is not None:
+            self._open_libraries(opening.project)
+        said = []
+        if holder is not None:
+            said.append(
+                f"{opening.path.stem} is open in another window of yours. Both can save; the"
+                " other's is then kept beside. Save as keeps them apart."
+                if holder.this_account
+                else f"{holder.who} has {opening.path.stem} open on {holder.host}. Both of you can"
+                " save; the other's is then kept beside yours. Save as keeps yours apart."
+            )
+        if desk.shots.forsaken():
+            said.append(
+                "Another window left work on it that was not saved. Open it in a second window to"
+                " see that work."
+            )
+        if opening.recovered is not None:
+            said.append(
+                f"Work on {opening.path.stem} of {opening.recovered:%d %b, %H:%M} that was not"
+                " saved is back. Save keeps it; the menu has the way back to the file."
+            )
+        if opening.aside is not None:
+            said.append(
+                f"{opening.path.stem} was changed by somebody since you left it. Your unsaved work"
+                f" lies in {opening.aside}."
+            )
+        return said
+
+    def _open_libraries(self, project: Project) -> None:
+        shelf = self._desk.shelf
+        for number, text in enumerate(project.libraries):
+            folder = project.path(text)
+            if shelf.place_at(folder) is None:
+                if number == 0:
+                    self._desk.settings.target = str(folder)
+                self._opener.open_library(folder)
+
+    def remember(self, path: Path) -> None:
+        """The next start opens this shot."""
+        settings, text = self._desk.settings, str(path.absolute())
+        settings.shot = text
+        others = [p for p in settings.recent_shots if p != text]
+        settings.recent_shots = [text, *others][:RECENT]
+
+    def go_back(self) -> None:
+        """The shot as it is in its file; work that was not saved is put away."""
+        self._desk.keep_mix()
+
+        self._desk.shots.forget(self.open)
+
+    def open_demo(self) -> None:
+        """The first shot of the ferry."""
+
+        def done(made: tuple[tuple[Path, ...], Path]) -> None:
+            self._desk.settings.target = str(made[1])
+            self.open(first_shot(made[1]))
+
+        self._doors.jobs.run(lambda _: self._doors.open_demo(), done, self._notice.tell_error)
+
+    # -- projects -------------------------------------------------------------------------
+
+    def open_project(self, folder: Path) -> None:
+        """Open the first shot of a project, or make one."""
+
+        def done(project: Project) -> None:
+            shots = [p for p in project.shot_paths() if p.is_file()]
+            if shots:
+                self.open(shots[0])
+            else:
+                self._first_shot(project)
+
+        self._doors.jobs.run(lambda _: read_project(folder), done, self._notice.tell_error)
+
+    def make_project(self, folder: Path, name: str) -> None:
+        """Make a folder a project with one shot: what is on the stage now."""
+        desk = self._desk
+        where = folder.absolute()
+        libraries = tuple(
+            str(p.folder.relative_to(where)) if p.folder.is_relative_to(where) else str(p.folder)
+            for p in desk.shelf.places
+        )
+        project = Project(where, name, desk.timing.rate, libraries)
+        rigs = dict.fromkeys(project.relative(a.path) for a in desk.cast.actors)
+        project = replace(project, rigs=tuple(rigs))
+        if (folder / "project.toml").is_file():
+            self._notice.tell(f"{folder.name} is a project already; it is opened.")
+            self.open_project(folder)
+            return
+        try:
+            write_project(project)
+        except FoxHandError as error:
+            self._notice.tell_error(error)
+            return
+        self._first_shot(project)
+
+    def _first_shot(self, project: Project) -> None:
+        self._write_shot(project, f"{project.folder.name}_010".replace(" ", "_"))
+
+    def make_shot(self, name: str) -> None:
+        """A new shot of the project that is open, with the cast as it stands and no keys."""
+        project = self._desk.shots.project
+        if project is not None:
+            self._write_shot(project, name)
+
+    def _write_shot(self, project: Project, name: str) -> None:
+        path = project.folder / SHOTS / f"{name.removesuffix(SUFFIX)}{SUFFIX}"
+        if path.exists():
+            self._notice.tell(f"There is a shot {path.stem} already; it was left as it is.")
+            return
+        cast = shot_of_now(self._desk.shots.document(), self._desk.cast, project.rate)
+
+        def work(progress: Progress) -> Path:
+            progress.report(0.0)
+            path.parent.mkdir(parents=True, exist_ok=True)
+            write_shot(path, cast, project.folder)
+            write_project(project.with_shot(path))
+            return path
+
+        self._doors.jobs.run(work, self.open, self._notice.tell_error)

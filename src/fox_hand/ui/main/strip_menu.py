@@ -1,0 +1,127 @@
+"""What can be done with keys: the strip's menu."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPoint
+from PySide6.QtWidgets import QMenu
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.animation.curves import Origin, row_of
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.ui.theme.plain_text import menu_word
+from fox_hand.ui.timeline.strip_tools import EASES
+from fox_hand.ui.widgets.passing_menu import passing_menu
+
+if TYPE_CHECKING:
+    from fox_hand.ui.main.shot_home import ShotHome
+
+
+def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
+    """Open it over the selected keys."""
+    menu, strip, keying = passing_menu(home), home.strip, home.desk.keying
+    picked = strip.picked
+    laying = home.desk.layings.now
+    if laying is not None and laying.actor is home.desk.actor:
+        menu.addAction(menu_word(f"{laying.block.origin.name} as keys"), home.desk.layings.as_keys)
+        menu.addAction("Take it out", partial(home.desk.layings.remove, laying.number))
+        menu.addSeparator()
+    if picked:
+        for ease, word in EASES.items():
+            menu.addAction(f"Go on: {word.lower()}", partial(_ease, home, ease))
+        menu.addSeparator()
+        menu.addAction("Copy\tCtrl+C", partial(keying.copy, picked))
+        menu.addAction("Delete\tDel", partial(keying.delete, picked))
+        menu.addAction("Select what they key", partial(_select, home))
+        _add_updates(home, menu)
+        menu.addSeparator()
+    frame = home.desk.timing.frame
+    menu.addAction(f"Key at frame {frame:g}\tK", home.key_pose)
+    menu.addAction(
+        "Paste\tCtrl+V",
+        lambda: strip.pick({lane: f.tolist() for lane, f in keying.paste().items()}),
+    ).setEnabled(keying.copied is not None)
+    menu.addAction("Capture a clip\tShift+C", home.begin_clip)
+    menu.addAction("Mark this frame\tM", home.mark_frame)
+    menu.addAction("Mark every key", partial(_mark_keys, home)).setEnabled(
+        bool(len(keying.key_frames()))
+    )
+    if home.desk.timing.marks:
+        menu.addAction("Take all marks away", partial(home.desk.timing.set_marks, ()))
+    menu.addAction("Show the whole range", strip.show_range)
+    menu.popup(at)
+    return menu
+
+
+def _ease(home: ShotHome, ease: Ease) -> None:
+    home.desk.keying.ease(home.strip.picked, ease)
+
+
+def _mark_keys(home: ShotHome) -> None:
+    """Frames with keys, as for a set of poses on frames one after the other."""
+    home.desk.timing.set_marks(round(f) for f in home.desk.keying.key_frames().tolist())
+
+
+def _select(home: ShotHome) -> None:
+    actor = home.desk.actor
+    if actor is not None:
+        rows = (row_of(actor.rig, lane) for lane in home.strip.picks)
+        home.desk.selection.set(dict.fromkeys(row for row in rows if row is not None))
+
+
+def _add_updates(home: ShotHome, menu: QMenu) -> None:
+    """Cards that changed since: follow them, or keep what there is."""
+    stale = outdated(home)
+    if not stale:
+        return
+    menu.addSeparator()
+    for number, (origin, entry) in stale.items():
+        menu.addAction(menu_word(f"Update {origin.name}"), partial(update, home, [number]))
+        menu.addAction(
+            menu_word(f"Keep {origin.name} as it was"),
+            partial(home.desk.keying.keep_old, number, entry.revision),
+        )
+    everywhere = outdated(home, everything=True)
+    if len(everywhere) > 1:
+        menu.addAction(f"Update all {len(everywhere)} cards", partial(update, home, [*everywhere]))
+
+
+def outdated(home: ShotHome, *, everything: bool = False) -> dict[int, tuple[Origin, Entry]]:
+    """Cards of the selected keys, or of all, that have a newer revision on the shelf."""
+    actor, strip = home.desk.actor, home.strip
+    if actor is None:
+        return {}
+    lines = actor.keys.lines if everything else actor.keys.picked(strip.picked)
+    numbers = {int(n) for line in lines.values() for n in line.origins if n}
+    found = {}
+    for number in sorted(numbers):
+        origin = actor.keys.origins.get(number)
+        entry = home.desk.shelf.by_identity(origin.card) if origin and origin.card else None
+        if origin is not None and entry is not None and entry.revision > origin.revision:
+            found[number] = (origin, entry)
+    return found
+
+
+def update(home: ShotHome, numbers: list[int]) -> None:
+    """Let keys follow the newest revision of their cards; what cannot is told."""
+    stale, refused = outdated(home, everything=True), []
+    for number in numbers:
+        if number not in stale:
+            continue
+        origin, entry = stale[number]
+        try:
+            card = read_card(entry.path)[0]
+        except FoxHandError as error:
+            home.notice.tell_error(error)
+            continue
+        if not home.desk.keying.update(number, card):
+            refused.append(origin.name)
+    if refused:
+        home.notice.tell(
+            f"{', '.join(refused)} went on in part or on top and stays as it was. Put it on anew"
+            " where it should follow."
+        )

@@ -1,0 +1,217 @@
+"""The left column: the figure, sets, channels."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QEvent, QSize, Qt, Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fox_hand.session.app.mirroring import Mirroring, mirror_figure
+from fox_hand.session.app.workspace import Desk
+from fox_hand.ui.picker.channel_list import ChannelList
+from fox_hand.ui.picker.channel_paint import ROW
+from fox_hand.ui.picker.figure_view import FigureView
+from fox_hand.ui.picker.limb_bar import LimbBar
+from fox_hand.ui.picker.sets_row import SetsRow
+from fox_hand.ui.services.services import Doors
+from fox_hand.ui.theme.plain_text import Words, plain_tip
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.event_filter import Ear
+from fox_hand.ui.widgets.passing_menu import passing_menu
+
+TITLE, LIMBS = 32, 200  # pixels
+SETS_ROW = 28
+ONE_ROW = 8 + SETS_ROW  # with the margin above
+
+
+class FigurePanel(QWidget):
+    """Select from the drawing and the sets, read and type channels."""
+
+    told = Signal(str)
+
+    def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
+        super().__init__()
+        self._ear = Ear(self, self._heard)
+        self._look, self._desk = look, desk
+        self.setProperty("panel", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.figure = FigureView(look, desk, doors)
+        self.channels = ChannelList(look, desk)
+        self.limbs = LimbBar(look, desk)
+        self._hint = Words("")
+        self._hint.setProperty("quiet", True)
+        self.sets = SetsRow(look, desk)
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setWidget(self.channels)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.channels.current_changed.connect(self._reveal)
+        self.channels.told.connect(self.told)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._title())
+        column.addWidget(self.figure)
+        column.addWidget(self._line())
+        column.addWidget(self.sets)
+        self._head = self._heading()
+        column.addWidget(self._head)
+        column.addWidget(self.limbs)
+        column.addWidget(self._scroll, 1)
+        desk.actor_changed.connect(self._on_selection)
+        desk.selection.changed.connect(self._on_selection)
+        desk.mix_changed.connect(self._on_mix)
+        desk.mixing.peeked.connect(self._on_mix)
+        desk.capture_changed.connect(self._on_mix)
+        self._on_mix()
+        self._on_selection()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(232, TITLE + self.figure.sizeHint().height() + 1 + ONE_ROW)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._share_room()
+
+    def _heard(self, event: QEvent) -> bool:
+        """Chips know how large they are only when they are on screen."""
+        if event.type() == QEvent.Type.LayoutRequest:
+            self._share_room()
+        return False
+
+    def _share_room(self) -> None:
+        """Where a tall strip leaves little room the channels go first, then rows of sets."""
+        room = self.height() - TITLE - self.figure.sizeHint().height() - 1
+        sets = self.sets.heightForWidth(self.width())
+        channels = room >= sets + self._head.height() + ROW
+        self._head.setVisible(channels)
+        self._scroll.setVisible(channels)
+        self.limbs.setMaximumHeight(LIMBS if channels else 0)
+        whole = 8 + max((room - 8) // SETS_ROW, 1) * SETS_ROW  # no row of sets is cut through
+        self.sets.setMaximumHeight(sets if channels else max(min(sets, whole), ONE_ROW))
+
+    def _title(self) -> QWidget:
+        row = QWidget()
+        row.setFixedHeight(TITLE)
+        line = QHBoxLayout(row)
+        line.setContentsMargins(12, 0, 12, 0)
+        line.setSpacing(8)
+        title = Words("Figure")
+        title.setProperty("role", "title")
+        line.addWidget(title)
+        line.addWidget(self._hint, 1)
+        return row
+
+    def _line(self) -> QWidget:
+        line = QWidget()
+        line.setFixedHeight(1)
+        line.setStyleSheet(f"background: {self._look.tokens.line};")
+        return line
+
+    def _heading(self) -> QWidget:
+        row = QWidget()
+        row.setObjectName("heading")
+        row.setStyleSheet(f"QWidget#heading {{ background: {self._look.tokens.raised}; }}")
+        row.setFixedHeight(28)
+        line = QHBoxLayout(row)
+        line.setContentsMargins(12, 0, 4, 0)
+        line.setSpacing(4)
+        self._what = Words("")
+        self._what.setProperty("role", "heading")
+        self._count = Words("")
+        self._count.setProperty("quiet", True)
+        self.reset_button = Button(
+            self._look,
+            icon="rotate-ccw",
+            kind=Kind.FLAT,
+            tip="Put the selected controls back to rest (R)",
+            height=24,
+            icon_size=14,
+        )
+        self.reset_button.clicked.connect(self._reset)
+        self.mirror_button = Button(
+            self._look,
+            icon="flip-horizontal",
+            kind=Kind.FLAT,
+            tip="Mirror the figure or what is selected (X)",
+            height=24,
+            icon_size=14,
+        )
+        self.mirror_button.clicked.connect(self._ask_mirror)
+        line.addWidget(self._what, 1)
+        line.addWidget(self._count)
+        line.addWidget(self.mirror_button)
+        line.addWidget(self.reset_button)
+        return row
+
+    def _ask_mirror(self) -> None:
+        menu = passing_menu(self)
+        few = (Mirroring.SELECTED, Mirroring.SELECTED_OVER)
+        keys = {Mirroring.WHOLE: "\tX", Mirroring.SELECTED_OVER: "\tShift+X"}
+        for what in Mirroring:
+            if what is Mirroring.SELECTED:
+                menu.addSeparator()
+            action = menu.addAction(what.value + keys.get(what, ""), partial(self.mirror, what))
+            action.setEnabled(what not in few or bool(self._desk.selection.rows))
+        menu.popup(self.mirror_button.mapToGlobal(self.mirror_button.rect().bottomLeft()))
+
+    def mirror(self, what: Mirroring) -> None:
+        """Mirror, and tell what did not land."""
+        said = mirror_figure(self._desk, what)
+        if said:
+            self.told.emit(said)
+
+    def mirror_key(self, over: bool) -> None:
+        """X: what is selected, else the figure; with Shift the selected onto the other side."""
+        selected = Mirroring.SELECTED_OVER if over else Mirroring.SELECTED
+        self.mirror(selected if len(self._desk.selection) or over else Mirroring.WHOLE)
+
+    def _reset(self) -> None:
+        rows = self._desk.selection.rows
+        self._desk.reset(rows or None, "Reset selected" if rows else "Reset all")
+
+    def _on_selection(self) -> None:
+        rows = set(self._desk.selection.rows)
+        chosen = self.sets.chosen()
+        actor = self._desk.actor
+        if actor is None or not rows:
+            self._what.setText("Nothing selected")
+            self._count.setText("")
+        else:
+            single = actor.rig.controls[next(iter(rows))].label if len(rows) == 1 else ""
+            self._what.setText(chosen or single or "Selection")
+            self._count.setText(f"{len(rows)} selected")
+        tip = "Put the selected controls back to rest (R)"
+        self.reset_button.setToolTip(tip if rows else "Put the whole figure back to rest (R)")
+
+    def _on_mix(self) -> None:
+        peek = self._desk.mixing.peek
+        self._hint.setToolTip("")
+        if self._desk.draft is not None:
+            self._hint.setText("dots: what has moved")
+        elif peek is not None:
+            missing = peek.fit.missing
+            names = f", {len(missing)} not here" if missing else ""
+            text = f"dots: {peek.card.name}{names}"
+            metrics = self._hint.fontMetrics()
+            room = max(self._hint.width() - 4, 60)
+            self._hint.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, room))
+            self._hint.setToolTip(plain_tip(f"Not on {peek.actor.rig.name}: {', '.join(missing)}"))
+        elif self._desk.mix is not None:
+            self._hint.setText("dots: what the card moves")
+        else:
+            self._hint.setText("click to select")
+        self.channels.update()
+
+    def _reveal(self, row: int) -> None:
+        self._scroll.ensureVisible(0, row * ROW + ROW // 2, 0, ROW)

@@ -1,0 +1,188 @@
+"""Selection sets as chips: the rig's own, and those people make."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QWidget
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.rig.rig import Rig
+from fox_hand.session.app.sets import (
+    delete_set,
+    keep_in_rig,
+    make_set,
+    move_set,
+    rename_set,
+    set_rows,
+)
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.selection import region_rows
+from fox_hand.ui.picker.figure_drawing import ZONES, zone_rows
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.flow import Flow
+from fox_hand.ui.widgets.passing_menu import passing_menu
+
+
+def sets_of(rig: Rig) -> dict[str, list[int]]:
+    """The rig's own sets, or for a rig without any the parts of the figure that it has."""
+    if rig.sets:
+        return {
+            name: [rig.control_row[n] for n in members if n in rig.control_row]
+            for name, members in rig.sets.items()
+        }
+    found = {
+        "Face": [r for z in ZONES if z.key == "head" for r in zone_rows(rig, z)],
+        "Body": region_rows(rig, Region.TORSO),
+        "L arm": region_rows(rig, Region.ARMS, Side.LEFT),
+        "R arm": region_rows(rig, Region.ARMS, Side.RIGHT),
+        "L hand": region_rows(rig, Region.HANDS, Side.LEFT),
+        "R hand": region_rows(rig, Region.HANDS, Side.RIGHT),
+        "Legs": region_rows(rig, Region.LEGS),
+    }
+    return {name: rows for name, rows in found.items() if rows}
+
+
+class SetsRow(QWidget):
+    """Click selects a set; Shift adds it; the right button changes one that was made here."""
+
+    def __init__(self, look: Look, desk: Desk) -> None:
+        super().__init__()
+        self._look, self._desk = look, desk
+        self._chips: dict[str, tuple[Button, list[int]]] = {}
+        self._own: set[str] = set()
+        self._flow = Flow()
+        self._flow.setContentsMargins(12, 8, 12, 8)
+        self.setLayout(self._flow)
+        self.new_button = Button(
+            look,
+            icon="plus",
+            kind=Kind.CHIP,
+            height=24,
+            icon_size=14,
+            tip="Make a set of what is selected (Ctrl+G)",
+        )
+        self.new_button.clicked.connect(self.ask_new)
+        desk.actor_changed.connect(self._on_actor)
+        desk.selection.changed.connect(self.refresh)
+
+    def _on_actor(self) -> None:
+        if self._desk.actor is not None:
+            self._desk.actor.changed.connect(self._rebuild, unique=True)
+        self._rebuild()
+
+    def _rebuild(self) -> None:
+        while (item := self._flow.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None and widget is not self.new_button:
+                widget.deleteLater()
+        self._chips.clear()
+        self._own.clear()
+        actor = self._desk.actor
+        self.new_button.setVisible(actor is not None)
+        if actor is None:
+            return
+        everything = [r for r, c in enumerate(actor.rig.controls) if not c.helper]
+        for name, rows in {"All": everything, **sets_of(actor.rig)}.items():
+            self._add(name, rows, own=False)
+        for name in actor.sets:
+            self._add(name, set_rows(actor, name), own=True)
+        self._flow.addWidget(self.new_button)
+        self.updateGeometry()
+        self.refresh()
+
+    def _add(self, name: str, rows: list[int], *, own: bool) -> None:
+        tip = f"Select {name} ({len(rows)} controls); Shift adds"
+        if own:
+            tip += "; right click changes it"
+        chip = Button(self._look, name, kind=Kind.CHIP, height=24, tip=tip)
+        chip.setCheckable(True)
+        chip.clicked.connect(lambda: self.choose(name))
+        if own:
+            self._own.add(name)
+            chip.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+            chip.customContextMenuRequested.connect(partial(self.show_menu, name))
+        self._chips[name] = (chip, rows)
+        self._flow.addWidget(chip)
+
+    def chip(self, name: str) -> Button:
+        """The button of a set."""
+        return self._chips[name][0]
+
+    @property
+    def names(self) -> list[str]:
+        """Sets in the order they are shown."""
+        return list(self._chips)
+
+    def choose(self, name: str) -> None:
+        """Select a set; with Shift add it."""
+        rows = self._chips[name][1]
+        if QApplication.keyboardModifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._desk.selection.toggle(rows)
+        else:
+            self._desk.selection.set(rows)
+        self.refresh()
+
+    def chosen(self) -> str:
+        """The set that is exactly what is selected, else empty."""
+        rows = set(self._desk.selection.rows)
+        return next((n for n, (_, m) in self._chips.items() if m and rows == set(m)), "")
+
+    def refresh(self) -> None:
+        rows = set(self._desk.selection.rows)
+        for chip, members in self._chips.values():
+            chip.setChecked(bool(members) and rows == set(members))
+        self.new_button.setEnabled(bool(rows))
+
+    # -- making and changing --------------------------------------------------------------
+
+    def ask_new(self) -> None:
+        """Ask for a name and make a set of what is selected."""
+        if not len(self._desk.selection):
+            return
+        name = self._ask("New set", f"Set {len(self._own) + 1}")
+        if name:
+            make_set(self._desk, name, self._desk.selection.rows)
+
+    def _ask(self, title: str, suggested: str) -> str:
+        text, given = QInputDialog.getText(self, title, "Name of the set", text=suggested)
+        return text.strip() if given and text.strip() not in set(self._chips) - self._own else ""
+
+    def show_menu(self, name: str, at: QPoint) -> None:
+        """What can be done with a set that was made here."""
+        self.menu(name).popup(self.chip(name).mapToGlobal(at))
+
+    def menu(self, name: str) -> QMenu:
+        """The menu of one set."""
+        desk, menu = self._desk, passing_menu(self)
+        actor = desk.actor
+        assert isinstance(actor, Actor)
+        rows = desk.selection.rows
+        update = menu.addAction("Update to what is selected", lambda: make_set(desk, name, rows))
+        update.setEnabled(bool(rows) and set(rows) != set(set_rows(actor, name)))
+        menu.addAction("Rename …", lambda: self._rename(name))
+        names = list(actor.sets)
+        menu.addAction("Earlier", lambda: move_set(desk, name, -1)).setEnabled(names[0] != name)
+        menu.addAction("Later", lambda: move_set(desk, name, 1)).setEnabled(names[-1] != name)
+        menu.addSeparator()
+        menu.addAction("Keep it with the rig", lambda: self._keep_in_rig(actor, name))
+        menu.addAction("Delete", lambda: delete_set(desk, name))
+        return menu
+
+    def _keep_in_rig(self, actor: Actor, name: str) -> None:
+        """Into the sidecar; then it need not be kept with the stage."""
+        try:
+            keep_in_rig(actor, name)
+        except FoxHandError as error:
+            self._desk.told.emit(error)
+            return
+        delete_set(self._desk, name)
+
+    def _rename(self, name: str) -> None:
+        new = self._ask("Rename set", name)
+        if new and new != name:
+            rename_set(self._desk, name, new)

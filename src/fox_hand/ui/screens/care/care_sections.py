@@ -1,0 +1,401 @@
+"""The subjects of the Care screen, one function for each panel."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from fox_hand.core.pose.difference import Difference
+from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.head import read_head
+from fox_hand.session.libraries.care_commands import Keeping, old_ones
+from fox_hand.session.libraries.care_report import (
+    Clash,
+    Lost,
+    Pair,
+    Report,
+    Strange,
+    TakenOut,
+    Version,
+)
+from fox_hand.session.libraries.file_jobs import Outcome
+from fox_hand.session.libraries.open_library import Place
+from fox_hand.ui.cards.card_pictures import CardPictures
+from fox_hand.ui.cards.card_words import counted, short_date, signed
+from fox_hand.ui.cards.tiles import CarePanel, Measure, Tile, fill, row, words
+from fox_hand.ui.services.desktop import show_file
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+
+ROWS = 6  # of a panel; what is beyond is counted
+SHOWN = 8  # pictures beside each other
+
+
+@dataclass(frozen=True)
+class CareHands:
+    """What the panels need to show and to do.
+
+    Args:
+        look, pictures: how things look.
+        keeping, place: what does it, and to which library.
+        then: looks through the library again.
+        show: brings some cards into sight in the sheets.
+        compare: shows two poses side by side.
+        find_rig: asks for a character's file.
+        label: a control's name for people.
+    """
+
+    look: Look
+    pictures: CardPictures
+    keeping: Keeping
+    place: Place
+    then: Callable[[Outcome], None]
+    show: Callable[[tuple[Entry, ...]], None]
+    compare: Callable[[Entry, Entry], None]
+    find_rig: Callable[[], None]
+    label: Callable[[str], str]
+
+
+def clash_panel(hands: CareHands, report: Report) -> CarePanel:
+    """Two people, one card."""
+    if not report.clashes:
+        panel = CarePanel(hands.look, "Two people, one card", "none")
+        panel.nothing("Nobody has changed a card that somebody else was changing too.")
+        return panel
+    clash, more = report.clashes[0], len(report.clashes) - 1
+    detail = "both changed it" + (f"; {more} more after this one" if more else "")
+    panel = CarePanel(hands.look, clash.conflict.card.name, detail)
+    line = QHBoxLayout()
+    line.setSpacing(12)
+    late = read_head(clash.conflict.path, "").entry
+    if clash.entry is not None:
+        line.addLayout(_version(hands, clash, clash.entry, late=False))
+    line.addLayout(_version(hands, clash, late, late=True))
+    line.addLayout(_difference(hands, clash), 1)
+    panel.rows.addLayout(line)
+    panel.rows.addStretch(1)
+    return panel
+
+
+def _version(hands: CareHands, clash: Clash, entry: Entry, *, late: bool) -> QVBoxLayout:
+    who = entry.author or ("the other" if late else "in the sheet")
+    captions = (signed(entry) or who, entry.note or "no note")
+    tile = Tile(hands.look, hands.pictures, entry, (160, 160), captions, badge=who)
+    take = Button(hands.look, f"Take {who}'s", tip="The other becomes an earlier version")
+    act = hands.keeping.take_late if late else hands.keeping.take_early
+    fill(take)
+    take.setEnabled(clash.entry is not None)
+    take.clicked.connect(lambda: act(hands.place, clash, hands.then))
+    column = QVBoxLayout()
+    column.setSpacing(8)
+    column.addWidget(tile)
+    column.addWidget(take)
+    column.addStretch(1)
+    return column
+
+
+def _difference(hands: CareHands, clash: Clash) -> QVBoxLayout:
+    column = QVBoxLayout()
+    column.setSpacing(0)
+    shown = clash.differences[:4]
+    gone = clash.entry is None
+    text = "The card in the sheet is gone." if gone else ""
+    if not gone:
+        text = f"{len(clash.differences)} of {clash.held} controls differ"
+    column.addWidget(words(text, strong=True))
+    most = max((d.size for d in shown), default=1.0) or 1.0
+    for one in shown:
+        column.addWidget(
+            Measure(hands.look, hands.label(one.control), one.size / most, amount(one))
+        )
+    column.addStretch(1)
+    both = Button(hands.look, "Keep both", kind=Kind.MAIN, tip="The late one gets its own name")
+    fill(both)
+    both.clicked.connect(lambda: hands.keeping.keep_both(hands.place, clash, hands.then))
+    column.addWidget(both)
+    return column
+
+
+def amount(one: Difference) -> str:
+    """The largest part of a difference, such as ``21°``."""
+    if one.angle >= 0.05:
+        return f"{one.angle:.0f}°" if one.angle >= 1 else f"{one.angle:.1f}°"
+    if one.distance >= 1e-4:
+        return f"{one.distance * 100:.1f} cm"
+    if one.settings:
+        before, after = next(iter(one.settings.values()))
+        return f"{after - before:+.2f}"
+    return "scale"
+
+
+def strange_panel(hands: CareHands, report: Report) -> CarePanel:
+    """Files to look at."""
+    count = len(report.strange)
+    others = [*_trouble_rows(hands, report), *_orphan_rows(hands, report)]
+    kept = f"{count}, left exactly as they are" if count else ""
+    detail = kept or (str(len(others)) if others else "none")
+    panel = CarePanel(hands.look, "Files to look at", detail)
+    if not count and not others:
+        panel.nothing("Every file can be read.")
+        return panel
+    for strange in report.strange[:ROWS]:
+        panel.rows.addLayout(_strange_row(hands, strange))
+    _and_more(panel, count - ROWS)
+    for other in others:
+        panel.rows.addLayout(other)
+    panel.rows.addStretch(1)
+    if count:
+        panel.rows.addWidget(words("Nothing is ever written over them.", quiet=True))
+    return panel
+
+
+def _trouble_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
+    """Folders that cannot be listed, and rights that keep colleagues out."""
+    found = []
+    for trouble in report.troubles[:ROWS]:
+        line = row(words(trouble.what), stretch=0)
+        if trouble.mend:
+            copy = Button(hands.look, "Copy the command", tip=trouble.mend)
+            copy.clicked.connect(partial(QGuiApplication.clipboard().setText, trouble.mend))
+            line.addWidget(copy)
+        show = Button(hands.look, "Show the folder")
+        show.clicked.connect(partial(show_file, trouble.path))
+        line.addWidget(show)
+        found.append(line)
+    return found
+
+
+def _orphan_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
+    """What belongs to no card: leftovers of writes, and versions of cards that are gone."""
+    found = []
+    if report.leftovers:
+        said = f"{counted(len(report.leftovers), 'leftover')} of writes that were cut off"
+        button = Button(hands.look, "Remove", tip="They never were cards; what is there is whole")
+        button.clicked.connect(
+            lambda: hands.keeping.remove_leftovers(hands.place, report.leftovers, hands.then)
+        )
+        found.append(row(words(said), button, stretch=0))
+    for version in report.gone[:ROWS]:
+        tile = Tile(hands.look, hands.pictures, version.entry, (44, 44))
+        said = f"{version.entry.name} is gone from all sheets; an earlier version is here."
+        button = Button(hands.look, "Bring back", tip="As a loose card")
+        button.clicked.connect(partial(_revive, hands, version))
+        found.append(row(tile, words(said), button, stretch=1))
+    return found
+
+
+def _revive(hands: CareHands, version: Version) -> None:
+    hands.keeping.bring_back_version(hands.place, version, hands.then)
+
+
+def _strange_row(hands: CareHands, strange: Strange) -> QHBoxLayout:
+    entry, error = strange.entry, strange.entry.error
+    tile = Tile(hands.look, hands.pictures, entry, (48, 48))
+    text = QVBoxLayout()
+    text.setSpacing(0)
+    text.addWidget(words(entry.path.name, strong=True))
+    text.addWidget(words(error.happened if error is not None else ""))
+    if error is not None and error.todo:
+        text.addWidget(words(error.todo, quiet=True))
+    text.addStretch(1)
+    doing = QVBoxLayout()
+    doing.setSpacing(4)
+    if strange.version is not None:
+        day = short_date(read_head(strange.version, "").entry.changed)
+        use = Button(hands.look, f"Use {day} copy", tip="The damaged file goes into the keep")
+        use.clicked.connect(lambda: hands.keeping.use_copy(hands.place, strange, hands.then))
+        fill(use)
+        doing.addWidget(use)
+    show = Button(hands.look, "Show the file")
+    show.clicked.connect(partial(show_file, entry.path))
+    aside = Button(hands.look, "Put it aside", tip="Into the library's keep, as it is")
+    aside.clicked.connect(lambda: hands.keeping.set_aside(hands.place, strange, hands.then))
+    doing.addWidget(show)
+    doing.addWidget(aside)
+    doing.addStretch(1)
+    for button in (show, aside):
+        fill(button)
+        button.setMinimumWidth(128)
+    line = QHBoxLayout()
+    line.setSpacing(12)
+    line.addWidget(tile, 0, Qt.AlignmentFlag.AlignTop)
+    line.addLayout(text, 1)
+    line.addLayout(doing)
+    return line
+
+
+def pairs_panel(hands: CareHands, report: Report) -> CarePanel:
+    """Near twins."""
+    open_ones = [p for p in report.pairs if not p.kept]
+    detail = counted(len(open_ones), "pair") + ", the same within 3 %"
+    panel = CarePanel(hands.look, "Near twins", detail if report.pairs else "none")
+    if not report.pairs:
+        panel.nothing("No two cards are nearly the same.")
+        return panel
+    for pair in report.pairs[:ROWS]:
+        panel.rows.addLayout(_pair_row(hands, pair))
+    _and_more(panel, len(report.pairs) - ROWS)
+    panel.rows.addStretch(1)
+    return panel
+
+
+def _pair_row(hands: CareHands, pair: Pair) -> QHBoxLayout:
+    tiles = [Tile(hands.look, hands.pictures, e, (44, 44)) for e in (pair.first, pair.second)]
+    text = QVBoxLayout()
+    text.setSpacing(0)
+    text.addWidget(words(f"{pair.first.name}, {pair.second.name}", strong=True))
+    notes = [e.note for e in (pair.first, pair.second) if e.note]
+    said = "kept on purpose" if pair.kept else notes[0] if notes else "no note tells them apart"
+    if pair.double:
+        said = f"one card in two files, also in {pair.second.sheet or 'no sheet'}"
+    text.addWidget(words(said, quiet=True))
+    share = words(f"{pair.share * 100:.0f} %", strong=True)
+    share.setFixedWidth(40)
+    keep = Button(
+        hands.look,
+        "Ask again" if pair.kept else "On purpose",
+        tip="Both are meant to be there" if not pair.kept else "Call them twins again",
+    )
+    if pair.double:
+        keep.setText("Two cards")
+        keep.setToolTip("The second file becomes a card of its own")
+        keep.clicked.connect(lambda: hands.keeping.make_own(hands.place, pair.second, hands.then))
+    else:
+        keep.clicked.connect(lambda: hands.keeping.keep_twins(hands.place, pair, hands.then))
+    compare = Button(hands.look, "Compare", tip="Side by side, with what differs")
+    compare.clicked.connect(lambda: hands.compare(pair.first, pair.second))
+    show = Button(hands.look, "Show", tip="Tick both in the sheets")
+    show.clicked.connect(lambda: hands.show((pair.first, pair.second)))
+    line = row(*tiles)
+    line.insertLayout(2, text, 1)
+    line.takeAt(line.count() - 1)
+    for widget in (share, compare, show, keep):
+        line.addWidget(widget)
+    line.setSpacing(8)
+    return line
+
+
+def lost_panel(hands: CareHands, report: Report) -> CarePanel:
+    """Cards no known rig can wear."""
+    total = sum(len(one.entries) for one in report.lost)
+    detail = counted(total, "card") if total else "none"
+    panel = CarePanel(hands.look, "No rig for these", detail)
+    if not total:
+        panel.nothing("All cards fit the characters on the stage.")
+        return panel
+    for one in report.lost[:ROWS]:
+        panel.rows.addLayout(_lost_row(hands, one))
+    _and_more(panel, len(report.lost) - ROWS)
+    panel.rows.addStretch(1)
+    return panel
+
+
+def _lost_row(hands: CareHands, lost: Lost) -> QHBoxLayout:
+    tile = Tile(hands.look, hands.pictures, lost.entries[0], (44, 44))
+    text = QVBoxLayout()
+    text.setSpacing(0)
+    name = lost.character or "no character named"
+    text.addWidget(words(f"{name}, {counted(len(lost.entries), 'card')}", strong=True))
+    text.addWidget(words(f"nobody here has {', '.join(lost.missing[:2])}", quiet=True))
+    show = Button(hands.look, "Show", tip="Tick them in the sheets")
+    show.clicked.connect(lambda: hands.show(lost.entries))
+    find = Button(hands.look, "Bring in …", tip="Open the character they were made for")
+    find.clicked.connect(lambda _=False: hands.find_rig())
+    line = QHBoxLayout()
+    line.setSpacing(8)
+    line.addWidget(tile)
+    line.addLayout(text, 1)
+    line.addWidget(show)
+    line.addWidget(find)
+    return line
+
+
+def taken_panel(hands: CareHands, report: Report) -> CarePanel:
+    """What was taken out."""
+    library = hands.place.library
+    days = library.file.keep_days if library is not None else 60
+    count = len(report.taken_out)
+    detail = f"{counted(count, 'card')}, kept {days} days" if count else f"kept {days} days"
+    panel = CarePanel(hands.look, "Taken out", detail)
+    if not count:
+        panel.nothing("Nothing was taken out.")
+        return panel
+    choice = _Choice(hands, report.taken_out)
+    panel.rows.addWidget(choice)
+    panel.rows.addStretch(1)
+    return panel
+
+
+class _Choice(QWidget):
+    """Cards of the keep, one chosen, and the button that brings it back."""
+
+    def __init__(self, hands: CareHands, taken: tuple[TakenOut, ...]) -> None:
+        super().__init__()
+        self._hands, self._taken = hands, taken
+        self._at = 0
+        self._tiles = []
+        pictures = QHBoxLayout()
+        pictures.setSpacing(8)
+        for i, one in enumerate(taken[:4]):
+            captions = (one.entry.name, short_date(one.day))
+            tile = Tile(hands.look, hands.pictures, one.entry, (68, 68), captions, choosable=True)
+            tile.clicked.connect(partial(self.choose, i))
+            self._tiles.append(tile)
+            pictures.addWidget(tile)
+        pictures.addStretch(1)
+        more = len(taken) - len(self._tiles)
+        self._old = old_ones(hands.place, taken)
+        days = counted(hands.place.library.file.keep_days if hands.place.library else 0, "day")
+        there = f"For good: {counted(len(self._old), 'card')} taken out more than {days} ago"
+        self.old = Button(
+            hands.look,
+            "Delete the old ones",
+            tip=there if self._old else f"None was taken out more than {days} ago",
+        )
+        self.old.setEnabled(bool(self._old))
+        self.old.clicked.connect(self._forget_old)
+        self.back = Button(hands.look, "")
+        self.back.clicked.connect(self._bring_back)
+        line = QHBoxLayout()
+        line.setSpacing(8)
+        line.addWidget(words(f"and {more} more" if more > 0 else "", quiet=True), 1)
+        line.addWidget(self.old)
+        line.addWidget(self.back)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(8)
+        column.addLayout(pictures)
+        column.addLayout(line)
+        self.choose(0)
+
+    def choose(self, at: int) -> None:
+        self._at = at
+        for i, tile in enumerate(self._tiles):
+            tile.set_chosen(i == at)
+        self.back.setText(f"Bring back {self._taken[at].entry.name}")
+        self.back.setAccessibleName(self.back.text())
+        self.back.updateGeometry()
+
+    def _bring_back(self) -> None:
+        hands = self._hands
+        hands.keeping.bring_back(hands.place, self._taken[self._at], hands.then)
+
+    def _forget_old(self) -> None:
+        """There is no way back, so it is asked once more, in the same place."""
+        hands, word = self._hands, f"Delete {len(self._old)} for good?"
+        if self.old.text() == word:
+            hands.keeping.forget(hands.place, self._old, hands.then)
+            return
+        self.old.tint = ("warning", "warning_ground")
+        self.old.setText(word)
+        self.old.updateGeometry()
+
+
+def _and_more(panel: CarePanel, more: int) -> None:
+    if more > 0:
+        panel.rows.addWidget(words(f"and {more} more", quiet=True))

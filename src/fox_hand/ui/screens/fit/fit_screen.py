@@ -1,0 +1,487 @@
+"""The Fit screen: how a card goes on another character, before it does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import QPoint, QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.core.retarget.name_match import Found, Rules
+from fox_hand.core.retarget.retarget import FitOptions, Landing
+from fox_hand.library.format.entry import Entry
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.fit_draft import FitDraft
+from fox_hand.session.applying.fit_result import FitOutcome, FitRow
+from fox_hand.session.applying.preparation import mixed
+from fox_hand.session.runtime.ports import Pictures, Post
+from fox_hand.ui.screens.fit.fit_list import ROW, FitList
+from fox_hand.ui.screens.fit.fit_rules import FitRules
+from fox_hand.ui.stage.figure_pair import FigurePair
+from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+from fox_hand.ui.widgets.passing_menu import passing_menu
+from fox_hand.ui.widgets.screen_parts import (
+    back_to_stage,
+    screen_panel,
+    screen_top,
+    scrolled,
+    undo_and_redo,
+)
+
+FILTERS: tuple[tuple[str, Landing | None], ...] = (
+    ("All", None),
+    ("Lands", Landing.LANDS),
+    ("Corrected", Landing.CORRECTED),
+    ("At a limit", Landing.LIMIT),
+    ("Locked", Landing.LOCKED),
+    ("Not there", Landing.MISSING),
+    ("To confirm", Landing.ASK),
+)
+BAR = {
+    Landing.LANDS: "good",
+    Landing.CORRECTED: "quiet",
+    Landing.LIMIT: "warning",
+    Landing.ASK: "warning",
+    Landing.LOCKED: "line",
+    Landing.MISSING: "line",
+}
+WHOLE = 30  # controls from which on the whole figure is looked at
+WIDE, NARROW = 420, 296  # pixels of the right column
+ROOMY = 1200  # pixels of the screen from which on it is wide
+MOST = 24  # names offered in the menu of a row
+
+
+class FitBar(QWidget):
+    """How many land which way, as parts of a bar; the words beside say the same."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self._look = look
+        self._counts: dict[Landing, int] = {}
+        self.setFixedSize(216, 8)
+
+    def show_counts(self, counts: dict[Landing, int]) -> None:
+        self._counts = counts
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        total, x = max(sum(self._counts.values()), 1), 0.0
+        for landing, token in BAR.items():
+            wide = self.width() * self._counts.get(landing, 0) / total
+            if wide > 0:
+                painter.setBrush(self._look.colour(token))
+                painter.drawRect(QRectF(x, 0, max(wide - 1, 1), 8))
+            x += wide
+
+
+class FitScreen(QWidget):
+    """Takes the place of the columns while it is open."""
+
+    closed = Signal()
+    put_on = Signal(object)  # Mixed
+    store = Signal(object, object)  # Card, Entry of the original
+    told = Signal(str)
+    failed = Signal(object)
+    other_asked = Signal(object)  # Actor
+
+    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+        super().__init__()
+        self._look, self._desk = look, desk
+        self.draft: FitDraft | None = None
+        self._entry: Entry | None = None
+        self._only: Landing | None = None
+        self.list = FitList(look)
+        self.rules = FitRules(look)
+        self.pair = FigurePair(look, pictures, post, "Names only, and fitted")
+        self._build()
+        self.list.answered.connect(self._answer)
+        self.list.matched.connect(self._say)
+        self.list.left_out.connect(lambda source: self._say(source, None))
+        self.list.menu_asked.connect(self._ask_target)
+        self.list.pointed.connect(self._point)
+        self.list.walked.connect(lambda y, high: self._scroll.ensureVisible(0, y + high, 0, ROW))
+        self.rules.changed.connect(self._set_rules)
+
+    # -- building -------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        look = self._look
+        self.back_button = back_to_stage(look)
+        self.back_button.clicked.connect(self.closed)
+        self.undo_button, self.redo_button = undo_and_redo(look)
+        self.undo_button.clicked.connect(self._undo)
+        self.redo_button.clicked.connect(self._redo)
+        top = screen_top(self.back_button, "Fit a card", self.undo_button, self.redo_button)
+        left = QVBoxLayout()
+        left.setSpacing(12)
+        left.addWidget(self._head())
+        left.addWidget(self._list_panel(), 1)
+        left.addWidget(self._rules_panel())
+        body = QHBoxLayout()
+        body.setContentsMargins(12, 8, 12, 12)
+        body.setSpacing(12)
+        body.addLayout(left, 1)
+        body.addWidget(self._side())
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(top)
+        column.addLayout(body, 1)
+
+    def _head(self) -> QWidget:
+        panel = screen_panel()
+        panel.setFixedHeight(64)
+        self._card_name, self._card_words = Words(""), Words("")
+        self._card_name.setProperty("role", "title")
+        self._card_words.setProperty("quiet", True)
+        self.who = Button(self._look, "", kind=Kind.FLAT, height=28, menu=True)
+        self.who.setToolTip("Another character of the cast")
+        self.who.setAccessibleName("Character")
+        self.who.clicked.connect(self._ask_who)
+        self._who_words, self._verdict = Words(""), Words("")
+        self._who_words.setProperty("quiet", True)
+        self.bar = FitBar(self._look)
+        card, who, far = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
+        for layout, widgets in (
+            (card, (self._card_name, self._card_words)),
+            (who, (self.who, self._who_words)),
+            (far, (self.bar, self._verdict)),
+        ):
+            layout.setSpacing(2)
+            layout.addStretch(1)
+            for widget in widgets:
+                layout.addWidget(widget)
+            layout.addStretch(1)
+        to = Words("on")
+        to.setProperty("quiet", True)
+        line = QHBoxLayout(panel)
+        line.setContentsMargins(12, 6, 12, 6)
+        line.setSpacing(16)
+        line.addLayout(card)
+        line.addWidget(to)
+        line.addLayout(who)
+        line.addStretch(1)
+        line.addLayout(far)
+        return panel
+
+    def _list_panel(self) -> QWidget:
+        panel = screen_panel()
+        self.chips: dict[Landing | None, Button] = {}
+        chips = QHBoxLayout()
+        chips.setContentsMargins(12, 0, 12, 0)
+        chips.setSpacing(2)
+        for word, landing in FILTERS:
+            chip = Button(self._look, word, kind=Kind.PILL, height=24)
+            chip.clicked.connect(partial(self._filter, landing))
+            self.chips[landing] = chip
+            chips.addWidget(chip)
+        chips.addStretch(1)
+        self.fold = Tick(self._look, "Same ones folded away")
+        self.fold.setChecked(True)
+        self.fold.toggled.connect(self._show_rows)
+        chips.addWidget(self.fold)
+        self._scroll = scrolled(self.list)
+        column = QVBoxLayout(panel)
+        column.setContentsMargins(0, 8, 0, 8)
+        column.setSpacing(8)
+        column.addLayout(chips)
+        column.addWidget(self._scroll, 1)
+        return panel
+
+    def _rules_panel(self) -> QWidget:
+        panel = screen_panel()
+        self._map_words = Words("")
+        self._map_words.setProperty("quiet", True)
+        self.save_button = Button(self._look, "Save", tip="Keep the names in the card's library")
+        self.save_button.clicked.connect(self.save)
+        foot = QHBoxLayout()
+        foot.setContentsMargins(12, 0, 12, 8)
+        foot.addWidget(self._map_words, 1)
+        foot.addWidget(self.save_button)
+        column = QVBoxLayout(panel)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.rules)
+        column.addLayout(foot)
+        return panel
+
+    def _side(self) -> QWidget:
+        panel = self._side_panel = screen_panel()
+        panel.setFixedWidth(WIDE)
+        title = Words("How it is fitted")
+        title.setProperty("role", "title")
+        self.stance = Tick(self._look, "Meet in one stance")
+        self.correct = Tick(self._look, "Correct turns by rest")
+        self.stretch = Tick(self._look, "Stretch to the limbs")
+        self.limits = Tick(self._look, "Stop at limits and locks")
+        self.lifted = Tick(self._look, "Take the locks off for this")
+        column = QVBoxLayout(panel)
+        column.setContentsMargins(12, 12, 12, 12)
+        column.setSpacing(4)
+        column.addWidget(self.pair, 1)
+        column.addSpacing(8)
+        column.addWidget(title)
+        for tick in (self.stance, self.correct, self.stretch, self.limits, self.lifted):
+            tick.toggled.connect(self._set_options)
+            column.addWidget(tick)
+        self.warning = Words("")
+        self.warning.setWordWrap(True)
+        self.warning.setStyleSheet(
+            f"color: {self._look.tokens.warning}; background: {self._look.tokens.warning_ground};"
+            " border-radius: 6px; padding: 8px;"
+        )
+        self.roles_button = Button(
+            self._look, "Yes to those with the same role", tip="Arms, legs, spine and fingers"
+        )
+        self.roles_button.clicked.connect(self._confirm_roles)
+        column.addWidget(self.warning)
+        column.addWidget(self.roles_button)
+        self.store_button = Button(self._look, "Store as card")
+        self.store_button.clicked.connect(self._store)
+        self.put_button = Button(self._look, "Put on", kind=Kind.MAIN, key="Enter")
+        self.put_button.clicked.connect(self.finish)
+        foot = QHBoxLayout()
+        foot.addWidget(self.store_button)
+        foot.addStretch(1)
+        foot.addWidget(self.put_button)
+        column.addSpacing(8)
+        column.addLayout(foot)
+        return panel
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """A narrow window has a narrow right column and fewer words."""
+        super().resizeEvent(event)
+        roomy = self.width() >= ROOMY
+        self._side_panel.setFixedWidth(WIDE if roomy else NARROW)
+        self._who_words.setVisible(roomy)
+        for tick in (self.stance, self.correct, self.stretch, self.limits, self.lifted):
+            tick.set_terse(not roomy)
+
+    # -- showing --------------------------------------------------------------------------
+
+    def later(self, make: Callable[[], FitOutcome], take: Callable[[FitOutcome], None]) -> None:
+        """Compute beside the window."""
+
+        def work(progress: Progress) -> FitOutcome:
+            progress.step(0.0)
+            outcome = make()
+            _ = outcome.names_only  # for the pictures
+            return outcome
+
+        self._desk.shelf.jobs.run(work, take, self.failed.emit)
+
+    def begin(self, entry: Entry, draft: FitDraft) -> None:
+        """Show how a card fits a character."""
+        self._entry, self.draft, actor = entry, draft, draft.actor
+        draft.changed.connect(self._refresh)
+        self._only = None
+        self.rules.begin(draft)
+        self.pair.outline(frozenset())
+        self._refresh()
+        rows = sorted(draft.fitted.choice.channels)
+        self.pair.frame(frozenset() if len(rows) > WHOLE else actor.flesh_nodes(rows))
+        self.list.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _refresh(self) -> None:
+        draft = self.draft
+        if draft is None:
+            return
+        card, actor, counts = draft.card, draft.actor, draft.counts()
+        self._card_name.setText(card.name)
+        count = len(card.pose.controls)
+        self._card_words.setText(f"{card.character or 'somebody'}'s card, {count} controls")
+        self.who.setText(actor.name)
+        self.who.updateGeometry()
+        stance = max(draft.fitted.stance.angles.values(), default=0.0)
+        size = f"{draft.fitted.legs:.2f} times the limbs"
+        self._who_words.setText(f"stance {stance:.0f}° apart, {size}")
+        self.bar.show_counts(counts)
+        out = counts[Landing.MISSING] + counts[Landing.LOCKED]
+        ask = counts[Landing.ASK]
+        said = [f"{draft.lands} land", f"{ask} to confirm" if ask else "", f"{out} stay out"]
+        self._verdict.setText(", ".join(part for part in said if part))
+        for landing, chip in self.chips.items():
+            word = next(w for w, value in FILTERS if value is landing)
+            number = count if landing is None else counts[landing]
+            chip.setText(f"{word} {number}")
+            chip.setAccessibleName(f"{word} {number}")
+            chip.setChecked(landing is self._only)
+            chip.setVisible(number > 0 or landing is self._only)
+            chip.updateGeometry()
+        self._show_rows()
+        self._show_side(draft, counts)
+        self.rules.show_draft()
+
+    def _show_side(self, draft: FitDraft, counts: dict[Landing, int]) -> None:
+        ask, rig, told = counts[Landing.ASK], draft.actor.rig, draft.told
+        self.undo_button.setEnabled(draft.steps.can_undo)
+        self.redo_button.setEnabled(draft.steps.can_redo)
+        angles = draft.fitted.stance.angles
+        turned = f"arms and legs by up to {max(angles.values(), default=0):.0f}°"
+        self.stance.set_state(told.options.stance, False, turned)
+        self.correct.set_state(told.options.correct, False, f"{counts[Landing.CORRECTED]} controls")
+        ratios = f"arms {draft.fitted.arms:.2f}, legs {draft.fitted.legs:.2f}"
+        self.stretch.set_state(told.options.stretch, False, ratios)
+        self.limits.set_state(told.limits, False, f"{counts[Landing.LIMIT]} stopped")
+        self.lifted.set_state(told.lifted, False, f"{counts[Landing.LOCKED]} locked")
+        self.warning.setText(
+            f"{ask} names are only proposals. They stay out until you say yes."
+            if ask != 1
+            else "One name is only a proposal. It stays out until you say yes."
+        )
+        self.warning.setVisible(bool(ask))
+        roles = [r for r in draft.rows if r.landing is Landing.ASK and r.found is Found.ROLE]
+        self.roles_button.setVisible(bool(roles))
+        self.roles_button.setText(f"Yes to {len(roles)} with the same role")
+        self.roles_button.updateGeometry()
+        self.put_button.setText(f"Put on {draft.lands} of {len(draft.card.pose.controls)}")
+        self.put_button.setEnabled(draft.lands > 0)
+        self.put_button.updateGeometry()
+        self.store_button.setText("Store as card")
+        self.store_button.setToolTip(plain_tip(f"Capture what the card comes to on {rig.name}"))
+        self.store_button.setEnabled(draft.lands > 0)
+        self.store_button.updateGeometry()
+        unsaved = draft.unsaved
+        self._map_words.setText(f"Names of {draft.card.character or 'the card'} on {rig.name}")
+        self.save_button.setText(f"Save {unsaved} changes" if unsaved != 1 else "Save 1 change")
+        self.save_button.setEnabled(unsaved > 0)
+        self.save_button.updateGeometry()
+        actor = draft.actor
+        self.pair.show_figures(
+            [actor.standing_in(draft.outcome.names_only), actor.standing_in(draft.outcome.worn)],
+            [
+                ("Names only", f"values as {draft.card.character or 'the card'} has them"),
+                ("Fitted", "as it goes on"),
+            ],
+        )
+
+    def _show_rows(self) -> None:
+        if self.draft is not None:
+            self.list.show_rows(self.draft.rows, self._only, folded=self.fold.isChecked())
+
+    def _point(self, row: FitRow | None) -> None:
+        """Outline what a line of the list moves."""
+        if self.draft is None:
+            return
+        actor, name = self.draft.actor, row.target if row is not None else None
+        at = actor.rig.control_row.get(name) if name is not None else None
+        self.pair.outline(actor.flesh_nodes([at]) if at is not None else frozenset())
+
+    def _filter(self, landing: Landing | None) -> None:
+        self._only = landing
+        for value, chip in self.chips.items():
+            chip.setChecked(value is landing)
+        self._show_rows()
+
+    # -- changing -------------------------------------------------------------------------
+
+    def _answer(self, source: str, yes: bool) -> None:
+        draft = self.draft
+        if draft is None:
+            return
+        alike = draft.alike(source)
+        draft.confirm([source], yes)
+        if alike:
+            word = "Yes" if yes else "No"
+            self._offered = alike, yes
+            self.told.emit(f"{word} for {len(alike)} more that are spelled alike: press Shift+Y.")
+
+    def _undo(self) -> None:
+        if self.draft is not None:
+            self.draft.undo()
+
+    def _redo(self) -> None:
+        if self.draft is not None:
+            self.draft.redo()
+
+    def _confirm_roles(self) -> None:
+        if self.draft is not None:
+            self.draft.confirm_roles()
+
+    def _say(self, source: str, target: str | None) -> None:
+        if self.draft is not None:
+            self.draft.say(source, target)
+
+    def _set_rules(self, rules: Rules) -> None:
+        if self.draft is not None:
+            self.draft.set_rules(rules)
+
+    def _set_options(self) -> None:
+        draft = self.draft
+        if draft is None:
+            return
+        options = FitOptions(
+            self.stance.isChecked(), self.correct.isChecked(), self.stretch.isChecked()
+        )
+        lifted = self.lifted.isChecked()
+        draft.set_options(options, limits=self.limits.isChecked(), lifted=lifted)
+
+    def _ask_target(self, source: str, at: QPoint) -> None:
+        """Which name of the character a name of the card stands for."""
+        draft = self.draft
+        if draft is None:
+            return
+        menu = passing_menu(self)
+        menu.addAction("Nothing here", partial(self._say, source, None))
+        if source in draft.told.names:
+            menu.addAction("Find it again", partial(draft.unsay, source))
+        menu.addSeparator()
+        names = draft.free_targets(source)
+        for name in names[:MOST]:
+            menu.addAction(menu_word(name), partial(self._say, source, name))
+        if len(names) > MOST:
+            more = menu.addMenu("More")
+            for name in names[MOST:]:
+                more.addAction(menu_word(name), partial(self._say, source, name))
+        menu.popup(at)
+
+    def _ask_who(self) -> None:
+        menu = passing_menu(self)
+        for actor in self._desk.cast.actors:
+            menu.addAction(menu_word(actor.name), partial(self.other_asked.emit, actor))
+        menu.popup(self.who.mapToGlobal(self.who.rect().bottomLeft()))
+
+    _offered: tuple[tuple[str, ...], bool] = ((), False)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        shift = event.modifiers() == Qt.KeyboardModifier.ShiftModifier
+        if enter and self.put_button.isEnabled():
+            self.finish()
+        elif event.key() == Qt.Key.Key_Y and shift and self._offered[0] and self.draft is not None:
+            (sources, yes), self._offered = self._offered, ((), False)
+            self.draft.confirm(sources, yes)
+        else:
+            super().keyPressEvent(event)
+
+    def save(self) -> None:
+        """Keep what was said in the card's library."""
+        if self.draft is None or self._entry is None:
+            return
+        try:
+            self._desk.mixing.fits.save(self._entry, self.draft)
+        except FoxHandError as error:
+            self.failed.emit(error)
+
+    def finish(self) -> None:
+        """Put the card on as it is fitted."""
+        if self.draft is not None and self._entry is not None:
+            self.put_on.emit(mixed(self._entry, self.draft))
+
+    def _store(self) -> None:
+        if self.draft is not None and self._entry is not None:
+            self.store.emit(self.draft.as_card(), self._entry)

@@ -1,0 +1,340 @@
+"""The Pairs screen: which control mirrors to which, what was inferred, and a way to try it."""
+
+from __future__ import annotations
+
+from functools import partial
+from html import escape
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.model.controls import ControlKind, MirrorRule, Region, Side
+from fox_hand.core.naming.mirror_partners import Doubt, FoundBy, doubts_of, pairs_of
+from fox_hand.core.naming.roles import ALL_ROLES
+from fox_hand.session.app.rig_corrections import PairsDraft
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.runtime.ports import Pictures, Post
+from fox_hand.ui.screens.pairs.pairs_table import PairsTable
+from fox_hand.ui.screens.pairs.pairs_trial import TrialPanel
+from fox_hand.ui.theme.plain_text import Words
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.screen_parts import undo_and_redo
+
+FILTERS: tuple[tuple[str, FoundBy | None], ...] = (
+    ("All", None),
+    ("Both", FoundBy.BOTH),
+    ("Name", FoundBy.NAME),
+    ("Place", FoundBy.PLACE),
+    ("By hand", FoundBy.HAND),
+    ("Middle", FoundBy.MIDDLE),
+    ("Alone", FoundBy.ALONE),
+)
+
+
+class PairsScreen(QWidget):
+    """Takes the place of the columns while it is open."""
+
+    closed = Signal()
+    told = Signal(str)
+    failed = Signal(object)
+    saved = Signal()
+
+    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+        super().__init__()
+        self._look, self._desk = look, desk
+        self.draft: PairsDraft | None = None
+        self._actor: Actor | None = None
+        self._filter: FoundBy | None = None
+        self.table = PairsTable(look)
+        self.trial = TrialPanel(look, pictures, post)
+        self.save_button = Button(look, "Save for all shots", tip="Write into the rig's sidecar")
+        self.back_button = Button(look, "Back to the stage", kind=Kind.PLAIN, key="Esc")
+        self.undo_button, self.redo_button = undo_and_redo(look)
+        self.find_button = Button(
+            look, "Find all again", tip="Infer anew; pairs made by hand are kept"
+        )
+        self._title, self._where = Words(""), Words("")
+        self._title.setProperty("role", "screen")
+        self._where.setProperty("quiet", True)
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("name")
+        self.search.setAccessibleName("Find a control")
+        self.search.setFixedSize(132, 28)
+        self._chips: dict[FoundBy | None, Button] = {}
+        self._doubts = QVBoxLayout()
+        self._build()
+        self.table.chosen.connect(self._on_chosen)
+        self.table.paired.connect(self._pair)
+        self.trial.rules.rule_chosen.connect(self._set_rule)
+        self.back_button.clicked.connect(self.closed)
+        self.save_button.clicked.connect(self.save)
+        self.undo_button.clicked.connect(lambda: self.draft and self.draft.undo())
+        self.redo_button.clicked.connect(lambda: self.draft and self.draft.redo())
+        self.find_button.clicked.connect(lambda: self.draft and self.draft.find_again())
+        self.search.textChanged.connect(self._refresh_table)
+
+    # -- building -------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        top = QHBoxLayout()
+        top.setContentsMargins(12, 8, 12, 0)
+        top.setSpacing(8)
+        for widget in (self.back_button, self._title, self._where):
+            top.addWidget(widget)
+        top.addStretch(1)
+        top.addWidget(self.undo_button)
+        top.addWidget(self.redo_button)
+        body = QHBoxLayout()
+        body.setContentsMargins(12, 8, 12, 12)
+        body.setSpacing(12)
+        body.addWidget(self._list_panel(), 3)
+        self.trial.setMinimumWidth(360)
+        body.addWidget(self.trial, 2)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(top)
+        column.addLayout(body, 1)
+
+    def _list_panel(self) -> QWidget:
+        panel = QWidget()
+        panel.setProperty("panel", True)
+        panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        column = QVBoxLayout(panel)
+        column.setContentsMargins(0, 8, 0, 8)
+        column.setSpacing(8)
+        self._doubts.setContentsMargins(12, 0, 12, 0)
+        self._doubts.setSpacing(4)
+        column.addLayout(self._doubts)
+        chips = QHBoxLayout()
+        chips.setContentsMargins(12, 0, 12, 0)
+        chips.setSpacing(4)
+        for word, found in FILTERS:
+            chip = Button(self._look, word, kind=Kind.PILL, height=24)
+            chip.clicked.connect(partial(self._choose_filter, found))
+            self._chips[found] = chip
+            chips.addWidget(chip)
+        chips.addStretch(1)
+        chips.addWidget(self.search)
+        column.addLayout(chips)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self.table)
+        scroll.setAlignment(Qt.AlignmentFlag.AlignTop)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        column.addWidget(scroll, 1)
+        column.addWidget(self._detail_row())
+        foot = QHBoxLayout()
+        foot.setContentsMargins(12, 0, 12, 0)
+        foot.addWidget(self.find_button)
+        hint = Words("Drop one name on another to pair them")
+        hint.setProperty("quiet", True)
+        foot.addWidget(hint, 1)
+        foot.addWidget(self.save_button)
+        column.addLayout(foot)
+        return panel
+
+    def _detail_row(self) -> QWidget:
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(12, 4, 12, 4)
+        line.setSpacing(8)
+        self.partner, self.side = QComboBox(), QComboBox()
+        self.region, self.role = QComboBox(), QComboBox()
+        self.side.addItems([s.value for s in Side])
+        self.region.addItems([r.value for r in Region])
+        self.role.addItems(["no role", *ALL_ROLES])
+        for word, box in (
+            ("Partner", self.partner),
+            ("Side", self.side),
+            ("Region", self.region),
+            ("Role", self.role),
+        ):
+            label = Words(word)
+            label.setProperty("quiet", True)
+            label.setBuddy(box)
+            box.setAccessibleName(word)
+            box.setMinimumWidth(72)
+            line.addWidget(label)
+            line.addWidget(box, 2 if box in (self.partner, self.role) else 1)
+        self.partner.activated.connect(self._partner_picked)
+        self.side.activated.connect(lambda i: self._said("side", list(Side)[i]))
+        self.region.activated.connect(lambda i: self._said("region", list(Region)[i]))
+        self.role.activated.connect(lambda i: self._said("role", ["", *ALL_ROLES][i]))
+        return row
+
+    # -- opening, saving ------------------------------------------------------------------
+
+    def begin(self, actor: Actor) -> None:
+        """Show the pairs of a character's rig."""
+        self._actor = actor
+        self.draft = PairsDraft(actor.rig, actor.path)
+        self.draft.changed.connect(self._on_changed)
+        self._title.setText(f"Pairs of {actor.rig.name}")
+        self._choose_filter(None)
+        self._on_changed()
+        self.trial.begin(self.draft, actor.state)
+        self.table.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    @property
+    def unsaved(self) -> int:
+        """How many corrections are not saved."""
+        return 0 if self.draft is None else len(self.draft.corrections)
+
+    def save(self) -> None:
+        """Write the corrections into the sidecar; the window reads the rig again."""
+        if self.draft is None or self._actor is None:
+            return
+        try:
+            path = self.draft.save()
+        except FoxHandError as error:
+            self.failed.emit(error)
+            return
+        self.told.emit(f"Saved in {path.name}: it counts wherever this rig is used.")
+        self.draft = None
+        self.saved.emit()
+
+    # -- refreshing -----------------------------------------------------------------------
+
+    def _on_changed(self) -> None:
+        draft = self.draft
+        if draft is None:
+            return
+        count = self.unsaved
+        self._where.setText(f"{count} unsaved" if count else "")
+        self.save_button.setEnabled(bool(count))
+        self.undo_button.setEnabled(draft.steps.can_undo)
+        self.redo_button.setEnabled(draft.steps.can_redo)
+        self._refresh_doubts()
+        self._refresh_table()
+        self.trial.try_out()
+
+    def _refresh_doubts(self) -> None:
+        while (item := self._doubts.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        assert self.draft is not None
+        doubts = doubts_of(self.draft.rig)
+        for number, doubt in enumerate(doubts[:5], 1):
+            self._doubts.addWidget(self._doubt_row(number, doubt))
+        if len(doubts) > 5:
+            more = Words(f"and {len(doubts) - 5} more to look at, under Alone and Name")
+            more.setProperty("quiet", True)
+            self._doubts.addWidget(more)
+
+    def _doubt_row(self, number: int, doubt: Doubt) -> QWidget:
+        assert self.draft is not None
+        tokens = self._look.tokens
+        row = QWidget()
+        row.setObjectName("doubt")
+        row.setStyleSheet(
+            f"QWidget#doubt {{ background: {tokens.warning_ground}; border-radius: 6px; }}"
+        )
+        line = QHBoxLayout(row)
+        line.setContentsMargins(8, 4, 8, 4)
+        line.setSpacing(8)
+        control = self.draft.rig.controls[doubt.row]
+        text = QLabel(
+            f'<span style="color:{tokens.warning}; font-weight:600">{number}</span>&nbsp; '
+            f"<b>{escape(control.name)}</b> {escape(doubt.text)}"
+        )
+        text.setTextFormat(Qt.TextFormat.RichText)
+        text.setWordWrap(True)
+        line.addWidget(text, 1)
+        for index, (word, partner) in enumerate(doubt.choices):
+            choice = Button(self._look, word, kind=Kind.SWITCH, height=24)
+            choice.setChecked(index == 0)
+            choice.clicked.connect(partial(self._pair, control.name, partner))
+            line.addWidget(choice)
+        return row
+
+    def _choose_filter(self, found: FoundBy | None) -> None:
+        self._filter = found
+        self._refresh_table()
+
+    def _refresh_table(self) -> None:
+        if self.draft is None:
+            return
+        rig, pairs = self.draft.rig, pairs_of(self.draft.rig)
+        for found, chip in self._chips.items():
+            count = len(pairs) if found is None else sum(p.found is found for p in pairs)
+            word = next(w for w, f in FILTERS if f is found)
+            chip.setText(f"{word} {count}")
+            chip.setChecked(found is self._filter)
+            chip.setVisible(found is None or count > 0)
+            chip.updateGeometry()
+        text = self.search.text().strip().lower()
+        shown = [
+            p
+            for p in pairs
+            if (self._filter is None or p.found is self._filter)
+            and any(text in rig.controls[r].name.lower() for r in (p.row, p.other))
+        ]
+        self.table.show_pairs(rig, shown)
+        self._on_chosen(self.table.current)
+
+    def _on_chosen(self, index: int) -> None:
+        draft = self.draft
+        known = draft is not None and 0 <= index < len(self.table.pairs)
+        for box in (self.partner, self.side, self.region, self.role):
+            box.setEnabled(known)
+        if draft is None or not known:
+            return
+        control = draft.rig.controls[self.table.pairs[index].row]
+        others = [c.name for c in draft.rig.controls if c.kind is control.kind and not c.helper]
+        self.partner.clear()
+        self.partner.addItems(["stays alone", *others])
+        self.partner.setCurrentText(control.partner or "stays alone")
+        self.side.setCurrentText(control.side.value)
+        self.region.setCurrentText(control.region.value)
+        self.role.setCurrentText(control.role or "no role")
+        self.role.setEnabled(control.kind is ControlKind.JOINT)
+
+    # -- saying ---------------------------------------------------------------------------
+
+    def _current_name(self) -> str:
+        assert self.draft is not None
+        return self.draft.rig.controls[self.table.pairs[self.table.current].row].name
+
+    def _partner_picked(self, index: int) -> None:
+        if self.draft is not None and self.table.current >= 0:
+            self._pair(self._current_name(), self.partner.itemText(index) if index else "")
+
+    def _pair(self, name: str, partner: str) -> None:
+        if self.draft is not None:
+            self.draft.pair(name, partner)
+
+    def _said(self, what: str, value: object) -> None:
+        draft = self.draft
+        if draft is None or self.table.current < 0:
+            return
+        name = self._current_name()
+        if what == "side" and isinstance(value, Side):
+            draft.set_side(name, value)
+        elif what == "region" and isinstance(value, Region):
+            draft.set_region(name, value)
+        else:
+            draft.set_role(name, str(value))
+
+    def _set_rule(self, setting: str, rule: object) -> None:
+        if self.draft is not None and isinstance(rule, MirrorRule):
+            self.draft.set_rule(setting, rule)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if Qt.Key(event.key()) == Qt.Key.Key_Space:
+            self.trial.try_out()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,222 @@
+"""Trying out the pairs: the pose, its mirror image, and what happens to the settings."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from fox_hand.core.model.controls import MirrorRule, SettingKind
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Picture, Quality, Standing, View
+from fox_hand.session.app.rig_corrections import PairsDraft, Trial
+from fox_hand.session.runtime.ports import Pictures, Post
+from fox_hand.ui.theme.plain_text import Words
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+
+ROW = 28
+RULES: tuple[tuple[MirrorRule, str], ...] = (
+    (MirrorRule.SWAP, "swaps"),
+    (MirrorRule.KEEP, "stays"),
+    (MirrorRule.SIGN, "sign"),
+    (MirrorRule.SWAP_SIGN, "both"),
+)
+SEGMENT = 40
+EXACT_MM = 1.0
+
+
+class TwoPictures(QWidget):
+    """The figure posed, and mirrored, beside each other."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self._look = look
+        self._images: list[QImage | None] = [None, None]
+        self.setMinimumHeight(180)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("The figure posed, and mirrored")
+
+    def room(self) -> tuple[int, int]:
+        """Width and height of one picture."""
+        return max((self.width() - 4) // 2, 32), max(self.height() - 28, 32)
+
+    def show_image(self, which: int, image: QImage | None) -> None:
+        self._images[which] = image
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        width, height = self.room()
+        for which, (image, word) in enumerate(
+            zip(self._images, ("Posed", "Mirrored"), strict=True)
+        ):
+            box = QRectF(which * (width + 4), 0, width, height)
+            painter.fillRect(box, self._look.colour("stage_middle"))
+            if image is not None:
+                painter.drawImage(box, image)
+            painter.setFont(self._look.font(12, 600))
+            painter.setPen(self._look.colour("text"))
+            under = QRectF(box.left() + 8, height, width - 8, 28)
+            painter.drawText(under, Qt.AlignmentFlag.AlignVCenter, word)
+
+
+class SettingRules(QWidget):
+    """Rows: the setting, its value before and after mirroring, and its rule."""
+
+    rule_chosen = Signal(str, object)
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self._look = look
+        self._rig: Rig | None = None
+        self._trial: Trial | None = None
+        self.rows: list[int] = []
+        self.setAccessibleName("How settings mirror")
+
+    def show_trial(self, rig: Rig, trial: Trial) -> None:
+        """What is shown now."""
+        self._rig, self._trial = rig, trial
+        self.rows = [r for r, s in enumerate(rig.settings) if not s.helper]
+        self.setFixedHeight(max(len(self.rows) * ROW, 1))
+        self.update()
+
+    def rule_rect(self, index: int, rule: int) -> QRectF:
+        """One of the choices of a row."""
+        left = self.width() - 8 - SEGMENT * len(RULES)
+        return QRectF(left + rule * SEGMENT, index * ROW + 3, SEGMENT, ROW - 6)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        index = int(event.position().y() // ROW)
+        if self._rig is None or not 0 <= index < len(self.rows):
+            return
+        for i, (rule, _) in enumerate(RULES):
+            if self.rule_rect(index, i).contains(event.position()):
+                self.rule_chosen.emit(self._rig.settings[self.rows[index]].name, rule)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if self._rig is None or self._trial is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        first, last = event.rect().top() // ROW, event.rect().bottom() // ROW
+        for index in range(max(first, 0), min(last + 1, len(self.rows))):
+            self._paint_row(painter, index, self._rig, self._trial)
+
+    def _paint_row(self, painter: QPainter, index: int, rig: Rig, trial: Trial) -> None:
+        look, row = self._look, self.rows[index]
+        setting, middle = rig.settings[row], Qt.AlignmentFlag.AlignVCenter
+        top, right = index * ROW, self.rule_rect(index, 0).left()
+        painter.setFont(look.font(12, 500))
+        painter.setPen(look.colour("text"))
+        holder = rig.controls[setting.control]
+        letter = {"left": " L", "right": " R"}.get(holder.side.value, "")
+        name = f"{holder.label}{letter}: {setting.label}"
+        room = right - 24 - 92
+        shown = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, round(room))
+        painter.drawText(QRectF(12, top, room, ROW), middle, shown)
+        painter.setFont(look.font(12))
+        painter.setPen(look.colour("quiet"))
+        digits = 2 if setting.kind is SettingKind.FLOAT else 0
+        values = (trial.posed.settings[row], trial.mirrored.settings[row])
+        text = " to ".join(f"{float(v) + 0.0:.{digits}f}" for v in values)
+        painter.drawText(QRectF(right - 96, top, 88, ROW), middle, text)
+        for i, (rule, word) in enumerate(RULES):
+            box, on = self.rule_rect(index, i), setting.mirror is rule
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(look.colour("high" if on else "field"))
+            painter.drawRoundedRect(box.adjusted(1, 0, -1, 0), 4, 4)
+            painter.setFont(look.font(11, 600 if on else 400))
+            painter.setPen(look.colour("text" if on else "quiet"))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word)
+
+
+class TrialPanel(QWidget):
+    """Pictures, how well they agree, and the settings' rules."""
+
+    def __init__(self, look: Look, pictures: Pictures, post: Post) -> None:
+        super().__init__()
+        self._look, self._pictures, self._post = look, pictures, post
+        self._draft: PairsDraft | None = None
+        self._state: State | None = None
+        self.setProperty("panel", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.mirror_button = Button(
+            look, "Mirror", kind=Kind.MAIN, key="Space", tip="Mirror the figure and show both"
+        )
+        self.mirror_button.clicked.connect(self.try_out)
+        self.two = TwoPictures(look)
+        self.verdict = Words("")
+        self.verdict.setWordWrap(True)
+        self.rules = SettingRules(look)
+        title = Words("Try it")
+        title.setProperty("role", "title")
+        head = QHBoxLayout()
+        head.addWidget(title, 1)
+        head.addWidget(self.mirror_button)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self.rules)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        heading = Words("Settings: swaps with the other side, stays, changes sign, or both")
+        heading.setProperty("quiet", True)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 8)
+        column.setSpacing(8)
+        column.addLayout(head)
+        column.addWidget(self.two, 3)
+        column.addWidget(self.verdict)
+        column.addWidget(heading)
+        column.addWidget(scroll, 2)
+
+    def begin(self, draft: PairsDraft, state: State) -> None:
+        """A new draft is tried out."""
+        self._draft, self._state = draft, state
+        for which in (0, 1):
+            self.two.show_image(which, None)
+        self.verdict.setText("")
+        self.try_out()
+
+    def try_out(self) -> None:
+        """Mirror the pose with the pairs as they are and show both."""
+        draft, state = self._draft, self._state
+        if draft is None or state is None:
+            return
+        trial = draft.trial(state)
+        self.rules.show_trial(draft.rig, trial)
+        worst = draft.rig.controls[trial.worst].name
+        far = trial.gap * 1000
+        agree = "Outlines meet" if far < EXACT_MM else f"Not alike: {worst} is off"
+        self.verdict.setText(
+            f"{agree}, {far:.1f} mm at most; mirrored twice it comes back within {trial.back:.3f}°."
+        )
+        self._draw(draft.rig, (trial.posed, trial.mirrored))
+
+    def _draw(self, rig: Rig, states: tuple[State, State]) -> None:
+        width, height = self.two.room()
+        evaluated = [rig.evaluate(s) for s in states]
+        camera = Camera(yaw=0.0, pitch=0.04).framing(
+            rig.flesh(evaluated[0], None, every=6), width / height, 1.25
+        )
+        for which, at in enumerate(evaluated):
+            view = View((Standing(rig, at),), camera, width, height, Quality.CARD)
+            self._ask(which, view)
+
+    def _ask(self, which: int, view: View) -> None:
+        def ready(result: Picture | Exception) -> None:
+            self._post(lambda: self._arrived(which, result))
+
+        self._pictures.submit(f"pairs {which}", view, ready)
+
+    def _arrived(self, which: int, result: Picture | Exception) -> None:
+        if isinstance(result, Exception):
+            self.verdict.setText(str(result))
+            return
+        height, width = result.pixels.shape[:2]
+        format_ = QImage.Format.Format_RGBA8888_Premultiplied
+        image = QImage(result.pixels.data, width, height, width * 4, format_)
+        self.two.show_image(which, image.copy())

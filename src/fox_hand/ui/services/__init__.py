@@ -1,0 +1,10 @@
+"""What the window gets from outside: the way back from other threads, pictures, the desktop.
+Handed in when it is built.
+
+- ``bridge``: Bridge
+- ``desktop``: show_file
+- ``picture_files``: decoded, frames_in, encoded
+- ``picture_port``: Drawing
+- ``services``: Doors
+- ``support``: Support
+"""

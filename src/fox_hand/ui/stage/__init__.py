@@ -1,0 +1,18 @@
+"""The view of the figures and what is done on it: handles, gizmos, gestures, inset view,
+onion skin, reference images.
+
+- ``draft_size``: DraftSize
+- ``figure_pair``: FigurePair
+- ``gestures``: StageView, Gesture, Orbit, Pan, Marquee, FreeTurn, Shift, DialTurn
+- ``handles``: HandleLayout, lay_out, HandleState, HandleStamps, draw_handle
+- ``inset_view``: Lens
+- ``move_gizmo``: Arrows, draw_arrows
+- ``onion_skin``: Neighbours
+- ``reference_images``: can_pin, Held, Board, Boards
+- ``rotate_gizmo``: Dial, draw_dial, draw_tag
+- ``stage_bars``: StageBars, EmptyStage
+- ``stage_keys``: stage_key
+- ``stage_paint``: outline_path, paint_outlines, paint_handles
+- ``stage_press``: Handled, pressed, figure_at
+- ``stage_view``: Stage
+"""

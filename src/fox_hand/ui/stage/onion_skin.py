@@ -1,0 +1,100 @@
+"""Outlines of the figure at the keys before and after, with their frames."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPainterPath, QPen
+
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.view.render_request import Contour
+from fox_hand.session.app.workspace import Desk
+from fox_hand.ui.stage.stage_paint import outline_path
+from fox_hand.ui.theme.theme import Look
+
+EACH = 2  # keys before, and after
+WORD = "key "
+
+
+class Neighbours:
+    """Asked for with the fine picture, painted over it.
+
+    Args:
+        look, desk: the window's.
+    """
+
+    def __init__(self, look: Look, desk: Desk) -> None:
+        self._look, self._desk = look, desk
+        self._paths: list[tuple[float, QPainterPath]] = []
+
+    @property
+    def on(self) -> bool:
+        return self._desk.settings.onion
+
+    def frames(self) -> list[float]:
+        """The nearest keyed frames on both sides."""
+        here, keyed = self._desk.timing.frame, self._desk.keying.key_frames().tolist()
+        before = [f for f in keyed if f < here - 1e-6][-EACH:]
+        return before + [f for f in keyed if f > here + 1e-6][:EACH]
+
+    def contours(self) -> list[Contour]:
+        """What is to be outlined: the selected parts with all below them, else the figure."""
+        actor = self._desk.actor
+        if actor is None or not self.on or not actor.keys:
+            return []
+        rows = {r for row in self._desk.selection.rows for r in actor.rig.below(row)}
+        nodes = actor.flesh_nodes(sorted(rows or range(len(actor.rig.controls))))
+        return [
+            Contour(f"{WORD}{frame}", actor.standing_in(actor.take.at(frame)), nodes)
+            for frame in self.frames()
+        ]
+
+    def take(self, found: Mapping[str, Sequence[Array]], scale: float) -> None:
+        """Outlines have come with a picture."""
+        self._paths = [
+            (float(name.removeprefix(WORD)), outline_path(lines, scale))
+            for name, lines in found.items()
+            if name.startswith(WORD)
+        ]
+
+    def paint(self, painter: QPainter) -> None:
+        """Dashed what comes before, solid what comes after; each with its frame."""
+        if not self.on:
+            return
+        look, here = self._look, self._desk.timing.frame
+        for frame, path in self._paths:
+            later = frame > here
+            pen = QPen(look.colour("ink", 0.62), 1.25)
+            if not later:
+                pen.setDashPattern([3.0, 3.0])
+            painter.setPen(pen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPath(path)
+        taken: list[QRectF] = []
+        painter.setFont(look.font(11, 600))
+        for frame, path in self._paths:
+            self._tag(painter, frame, path, taken, later=frame > here)
+
+    def _tag(
+        self,
+        painter: QPainter,
+        frame: float,
+        path: QPainterPath,
+        taken: list[QRectF],
+        *,
+        later: bool,
+    ) -> None:
+        look, text = self._look, f"{frame:g}"
+        width = painter.fontMetrics().horizontalAdvance(text) + 12
+        box = path.boundingRect()
+        corner = QPointF(box.right() + 4 if later else box.left() - width - 4, box.top() + 12)
+        plate = QRectF(corner.x(), corner.y(), width, 18)
+        while any(plate.intersects(other) for other in taken):
+            plate.translate(0, 22)
+        taken.append(plate)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(look.colour("ink" if later else "paper"))
+        painter.drawRoundedRect(plate, 4, 4)
+        painter.setPen(look.colour("paper" if later else "ink"))
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, text)

@@ -1,0 +1,234 @@
+"""What floats on the stage: word switches, saved views, the empty state."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+
+import numpy as np
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
+
+from fox_hand.session.app.workspace import Desk
+from fox_hand.ui.picker.close_ups import parts_of
+from fox_hand.ui.stage.stage_view import Stage
+from fox_hand.ui.theme.plain_text import Words, menu_word
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.passing_menu import passing_menu
+
+NARROW = 500  # pixels; where a stage is narrower its switches have shorter words
+BOTH, KEYS = ("Both sides", "Both"), ("Neighbours", "Near")
+
+
+class StageBars:
+    """Switches at the upper left, saved views at the upper right."""
+
+    def __init__(self, look: Look, desk: Desk, stage: Stage) -> None:
+        self._look, self._desk, self._stage = look, desk, stage
+        self.left = self._panel()
+        row = QHBoxLayout(self.left)
+        row.setContentsMargins(4, 4, 4, 4)
+        row.setSpacing(4)
+        self.handles = Button(look, "Handles", kind=Kind.SWITCH, height=24, tip="Handles (H)")
+        self.ghost = Button(
+            look, "Ghost", kind=Kind.SWITCH, height=24, tip="Outline of what was before (G)"
+        )
+        self.symmetry = Button(
+            look,
+            "Both sides",
+            kind=Kind.SWITCH,
+            height=24,
+            tip="Partners follow, mirrored, while you pose (Y)",
+        )
+        self.lens = Button(
+            look, "Lens", kind=Kind.SWITCH, height=24, tip="A second, small view (L)"
+        )
+        self.keys = Button(
+            look,
+            "Neighbours",
+            kind=Kind.SWITCH,
+            height=24,
+            tip="Outlines at the keys before and after (N)",
+        )
+        for button, on in (
+            (self.handles, desk.settings.handles),
+            (self.ghost, desk.settings.ghost),
+            (self.symmetry, desk.settings.symmetric),
+            (self.lens, desk.settings.lens),
+            (self.keys, desk.settings.onion),
+        ):
+            button.setChecked(on)
+            button.clicked.connect(self._switched)
+            row.addWidget(button)
+        self.right = self._panel()
+        row = QHBoxLayout(self.right)
+        row.setContentsMargins(4, 4, 4, 4)
+        self.view = Button(
+            look, "View", icon="camera", kind=Kind.FLAT, height=24, menu=True, tip="Saved views"
+        )
+        self.view.clicked.connect(self._show_views)
+        row.addWidget(self.view)
+        self._busy = Words("", stage)
+        self._busy.setStyleSheet(
+            f"background: {look.tokens.panel}; border-radius: 8px; padding: 8px 12px;"
+        )
+        self._busy.hide()
+        stage.handles_on, stage.ghost_on = desk.settings.handles, desk.settings.ghost
+
+    def _panel(self) -> QWidget:
+        panel = QWidget(self._stage)
+        panel.setProperty("floating", True)
+        panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        return panel
+
+    def _switched(self) -> None:
+        stage, settings = self._stage, self._desk.settings
+        stage.handles_on = settings.handles = self.handles.isChecked()
+        stage.ghost_on = settings.ghost = self.ghost.isChecked()
+        settings.symmetric = self.symmetry.isChecked()
+        settings.onion = self.keys.isChecked()
+        stage.refresh()
+
+    def busy(self, text: str) -> None:
+        """A quiet word while something is being read; empty hides it."""
+        self._busy.setText(text)
+        self._busy.setVisible(bool(text))
+        self.place()
+
+    def _show_views(self) -> None:
+        actor, menu = self._desk.actor, passing_menu(self._stage)
+        for name in self.views():
+            menu.addAction(name, partial(self.go_to, name))
+        if actor is not None:
+            menu.addSeparator()
+            for name in actor.views:
+                menu.addAction(menu_word(name), partial(self.go_to_kept, name))
+            menu.addAction("Keep this view …", self._ask_view)
+            if actor.views:
+                forget = menu.addMenu("Forget a view")
+                for name in actor.views:
+                    forget.addAction(menu_word(name), partial(self._desk.keep_view, name, None))
+        menu.addSeparator()
+        rows = list(self._desk.selection.rows)
+        menu.addAction("Frame selected\tZ", lambda: self._stage.frame(rows or None))
+        menu.addAction("Frame all\tShift+Z", lambda: self._stage.frame(None))
+        menu.addAction("Frame the whole cast", lambda: self._stage.frame_actor(None))
+        menu.popup(self.view.mapToGlobal(self.view.rect().bottomLeft()))
+
+    def _ask_view(self) -> None:
+        name, given = QInputDialog.getText(self._stage, "Keep this view", "Name of the view")
+        if given and name.strip():
+            self.keep_view(name.strip())
+
+    def keep_view(self, name: str) -> None:
+        """Keep where the camera is, seen from the acting figure."""
+        actor = self._desk.actor
+        if actor is not None:
+            x, y, z = np.asarray(self._stage.camera.target) - actor.ground
+            camera = replace(self._stage.camera, target=(float(x), float(y), float(z)))
+            self._desk.keep_view(name, camera)
+            self.view.setText(name)
+            self.place()
+
+    def go_to_kept(self, name: str) -> None:
+        """Look from a view that was kept."""
+        actor = self._desk.actor
+        if actor is None or name not in actor.views:
+            return
+        camera = actor.views[name]
+        x, y, z = np.asarray(camera.target) + actor.ground
+        self._stage.set_camera(replace(camera, target=(float(x), float(y), float(z))))
+        self.view.setText(name)
+        self.place()
+
+    def views(self) -> dict[str, tuple[float, float, list[int] | None]]:
+        """Name -> yaw and pitch in degrees, and what is framed."""
+        if self._desk.actor is None:
+            return {}
+        return {
+            "Three-quarter": (20, 3, None),
+            "Front": (0, 3, None),
+            "Own left": (90, 3, None),
+            "Own right": (-90, 3, None),
+            "Behind": (180, 3, None),
+            **parts_of(self._desk.actor),
+        }
+
+    def go_to(self, name: str) -> None:
+        """Look from a saved view."""
+        yaw, pitch, rows = self.views()[name]
+        self._stage.look_from(yaw, pitch, rows, 1.18 if rows is None else 1.35)
+        self.view.setText(name)
+        self.place()
+
+    def place(self) -> None:
+        """12 px from the stage's edges."""
+        stage, there = self._stage, self._desk.actor is not None
+        narrow = stage.width() < NARROW
+        for button, words in ((self.symmetry, BOTH), (self.keys, KEYS)):
+            button.setText(words[narrow])
+            button.updateGeometry()
+        for panel in (self.left, self.right):
+            panel.setVisible(there)
+            panel.adjustSize()
+        self.left.move(12, 12)
+        self.right.move(stage.width() - self.right.width() - 12, 12)
+        self._busy.adjustSize()
+        # where nobody stands, the middle says what can be done
+        down = stage.height() // 2 if there else stage.height() - self._busy.height() - 16
+        self._busy.move((stage.width() - self._busy.width()) // 2, down)
+        for panel in (self.left, self.right, self._busy):
+            panel.raise_()
+
+
+class EmptyStage(QWidget):
+    """What the stage says while nobody stands on it."""
+
+    demo_asked = Signal()
+    open_asked = Signal()
+
+    def __init__(self, look: Look, stage: Stage) -> None:
+        super().__init__(stage)
+        self._look, self._stage = look, stage
+        title = Words("Nobody is on the stage yet.")
+        title.setStyleSheet(f"color: {look.tokens.ink}; font-size: 15px; font-weight: 600;")
+        text = Words(
+            "Open the demo and click any card: the figure moves. Nothing you do there can break"
+            " it.\nOr drop a glTF, VRM, USD or BVH file here."
+        )
+        text.setStyleSheet(f"color: {look.tokens.ink};")
+        for label in (title, text):
+            label.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+            label.setWordWrap(True)
+        self.demo = Button(look, "Open the demo", kind=Kind.MAIN)
+        self.open = Button(look, "Open a figure", key="Ctrl+O")
+        self.demo.clicked.connect(self.demo_asked)
+        self.open.clicked.connect(self.open_asked)
+        buttons = QHBoxLayout()
+        buttons.setSpacing(8)
+        buttons.addStretch(1)
+        buttons.addWidget(self.open)
+        buttons.addWidget(self.demo)
+        buttons.addStretch(1)
+        column = QVBoxLayout(self)
+        column.setSpacing(12)
+        column.addStretch(1)
+        column.addWidget(title)
+        column.addWidget(text)
+        column.addLayout(buttons)
+        column.addStretch(1)
+
+    def place(self) -> None:
+        self.setGeometry(self._stage.rect().adjusted(48, 64, -48, -64))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setPen(self._look.colour("ink", 0.3))
+        pen = painter.pen()
+        pen.setStyle(Qt.PenStyle.DashLine)
+        painter.setPen(pen)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.drawRoundedRect(self.rect().adjusted(1, 1, -2, -2), 8, 8)

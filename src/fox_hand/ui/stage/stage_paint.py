@@ -1,0 +1,75 @@
+"""What the stage paints on top of its picture."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
+
+from fox_hand.core.maths.rotations import Array
+from fox_hand.session.app.workspace import Desk
+from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, HandleState
+from fox_hand.ui.theme.theme import Look
+
+MANY = 6  # selected controls from which on their rings are drawn small
+
+
+def outline_path(lines: Iterable[Array], scale: float) -> QPainterPath:
+    """Closed lines in picture pixels as a path."""
+    path = QPainterPath()
+    for line in lines:
+        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in (line * scale).tolist()]))
+        path.closeSubpath()
+    return path
+
+
+def paint_outlines(
+    painter: QPainter,
+    look: Look,
+    outline: QPainterPath | None,
+    ghost: QPainterPath | None,
+    peek: QPainterPath | None,
+) -> None:
+    """Solid around what is selected, dashed where the figure stood before a card, tinted where a
+    card that is only looked at would bring it."""
+    if peek is not None:
+        painter.setPen(QPen(look.colour("accent"), 1.5))
+        painter.setBrush(look.colour("accent", 0.22))
+        painter.drawPath(peek)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    if outline is not None:
+        for width, token in ((4.0, "paper"), (1.75, "ink")):
+            painter.setPen(QPen(look.colour(token), width))
+            painter.drawPath(outline)
+    if ghost is not None:
+        pen = QPen(look.colour("ink", 0.62), 1.25)
+        pen.setDashPattern([3.0, 3.0])
+        painter.setPen(pen)
+        painter.drawPath(ghost)
+
+
+def paint_handles(
+    painter: QPainter, stamps: HandleStamps, desk: Desk, layout: HandleLayout, pointed: int | None
+) -> None:
+    """The handles of the acting figure, the farthest first."""
+    actor, mix = desk.actor, desk.mixing.touching
+    if actor is None:
+        return
+    differs, locked = actor.differs(), actor.locked_rows()
+    reach = mix.reach() if mix is not None else np.zeros(len(differs))
+    many = len(desk.selection) > MANY
+    for row in np.argsort(-layout.points[:, 2], kind="stable").tolist():
+        if layout.shown[row]:
+            state = HandleState(
+                kind=actor.rig.controls[row].kind,
+                selected=row in desk.selection,
+                moved=bool(differs[row]),
+                pointed=row == pointed,
+                touched=max(float(reach[row]), 1 / 12) if reach[row] > 0.004 else 0.0,
+                small=many,
+                locked=row in locked,
+            )
+            x, y = layout.points[row, :2].tolist()
+            stamps.draw(painter, x, y, state)

@@ -1,0 +1,500 @@
+"""The stage: the figure, its handles, and everything done to it with the pointer."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import (
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QRegion,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from fox_hand.core.kinematics.evaluation import Evaluation
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import Channel, ControlKind
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Contour, Picture, Quality, View
+from fox_hand.session.app.workspace import Desk
+from fox_hand.session.applying.preview import Peek
+from fox_hand.session.figures.figure import Actor
+from fox_hand.session.runtime.ports import Pictures, Post
+from fox_hand.ui.stage.draft_size import DraftSize
+from fox_hand.ui.stage.gestures import Gesture, Orbit, Pan
+from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, lay_out
+from fox_hand.ui.stage.move_gizmo import Arrows, draw_arrows
+from fox_hand.ui.stage.onion_skin import Neighbours
+from fox_hand.ui.stage.rotate_gizmo import Dial, draw_dial
+from fox_hand.ui.stage.stage_keys import stage_key
+from fox_hand.ui.stage.stage_paint import outline_path, paint_handles, paint_outlines
+from fox_hand.ui.stage.stage_press import figure_at, pressed
+from fox_hand.ui.theme.plain_text import plain_tip
+from fox_hand.ui.theme.theme import Look
+
+REST_DELAY = 70  # milliseconds without a change before the fine picture is drawn
+
+
+class Stage(QWidget):
+    """Shows the newest picture of the figure and turns gestures into edits."""
+
+    camera_changed = Signal()
+    picture_arrived = Signal()
+    failed = Signal(object)
+
+    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+        super().__init__()
+        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self._camera = Camera()
+        self._image: QImage | None = None
+        self._picture: Picture | None = None
+        self._outline = QPainterPath()
+        self._ghost: tuple[tuple[object, Camera, int, int], QPainterPath] | None = None
+        self._gesture: Gesture | None = None
+        self._marquee: QRectF | None = None
+        self._turning: Dial | None = None
+        self._pointed: int | None = None
+        self._pointed_grip: int | None = None
+        self._pointed_arrow: int | None = None
+        self._space = False
+        self._layout: HandleLayout | None = None
+        self._drawn: HandleLayout | None = None
+        self.handles_on = self.ghost_on = True
+        self.capturing = False
+        self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
+        self._stamps = HandleStamps(look)
+        self._neighbours = Neighbours(look, desk)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST_DELAY)
+        self._rest.timeout.connect(self._rested)
+        self._draft_size = DraftSize()
+        self._drafts = 0  # quick pictures that were asked for since the last one came
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumSize(320, 240)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setAccessibleName("Stage")
+        self._followed: tuple[Actor, ...] = ()
+        desk.actor_changed.connect(self._on_actor)
+        desk.cast.changed.connect(self._on_cast)
+        self._peek: tuple[Peek, QPainterPath] | None = None
+        desk.mix_changed.connect(self.refresh)
+        desk.mixing.peeked.connect(self.refresh)
+        desk.selection.changed.connect(self._on_selection)
+
+    # -- camera ---------------------------------------------------------------------------
+
+    @property
+    def camera(self) -> Camera:
+        return self._camera
+
+    def set_camera(self, camera: Camera) -> None:
+        if camera != self._camera:
+            self._camera = camera
+            self.camera_changed.emit()
+            self.refresh()
+
+    def frame(self, rows: list[int] | None = None, margin: float = 1.2) -> None:
+        """Bring controls (None: the whole acting figure) into the picture."""
+        actor = self._desk.actor
+        if actor is None:
+            return
+        nodes = None if rows is None else actor.flesh_nodes(rows)
+        self._frame_points(actor.rig.flesh(actor.at, nodes, every=1 if rows else 6), margin)
+
+    def frame_actor(self, actor: Actor | None) -> None:
+        """Bring one figure, or with None the whole cast, into the picture."""
+        actors = self._desk.cast.actors if actor is None else (actor,)
+        if actors:
+            points = [a.rig.flesh(a.at, None, every=6) for a in actors]
+            self._frame_points(np.concatenate(points), 1.2)
+
+    def _frame_points(self, points: Array, margin: float) -> None:
+        free = max(self.height() - self.bottom_reserved, 80)
+        camera = self._camera.framing(points, self.width() / free, margin)
+        # with a bar at the lower edge the figure stands in the free part above it
+        lift = (self.height() - free) / 2
+        camera = camera.zoom(self.height() / free, 1e-3, 1e4)
+        self.set_camera(camera.pan(0, -lift, self.height()))
+
+    def look_from(self, yaw: float, pitch: float, rows: list[int] | None, margin: float) -> None:
+        """A view: direction in degrees, and what is framed."""
+        self._camera = Camera(yaw=float(np.radians(yaw)), pitch=float(np.radians(pitch)))
+        self.frame(rows, margin)
+        self.camera_changed.emit()
+        self.refresh()
+
+    def _on_actor(self) -> None:
+        self._ghost = self._drawn = None
+        self._outline = QPainterPath()
+        self.refresh()
+
+    def _on_cast(self) -> None:
+        """Somebody came or went, or has another rig now."""
+        actors = self._desk.cast.actors
+        news = [a for a in actors if a not in self._followed]
+        for actor in news:
+            actor.posed.connect(self.refresh)
+        first = not self._followed and bool(news)
+        self._followed = actors
+        if not actors:
+            self._image = self._picture = None
+        if first:
+            self.look_from(20, 3, None, 1.18)
+        self.refresh()
+
+    def _on_selection(self) -> None:
+        self._drawn = None
+        self.update()
+        self.refresh()
+
+    # -- pictures -------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """The figure, the camera or the selection changed: draw soon, and finely at rest.
+
+        Handles are painted with the picture they belong to, when it comes, so that the two never
+        part while something moves.
+        """
+        self._layout = None
+        if self._desk.actor is None:
+            self.update()
+        if self._desk.actor is not None and self.width() > 1:
+            self._ask(Quality.DRAFT)
+            self._rest.start()
+
+    def _rested(self) -> None:
+        """Nothing moves: the fine picture, but never instead of the first quick one."""
+        if self._drafts:
+            self._rest.start()
+        else:
+            self._ask(Quality.FULL)
+
+    def _ask(self, quality: Quality) -> None:
+        actor = self._desk.actor
+        if actor is None:
+            return
+        fine = quality is Quality.FULL
+        ratio = self.devicePixelRatioF() if fine else self._draft_size.share
+        width, height = max(round(self.width() * ratio), 2), max(round(self.height() * ratio), 2)
+        contours = []
+        if fine and len(self._desk.selection) and not self.capturing:
+            nodes = actor.flesh_nodes(list(self._desk.selection.rows))
+            contours.append(Contour("selected", actor.standing, nodes))
+        mix = self._desk.mix
+        if mix is not None and self.ghost_on and not self._ghost_known():
+            before = actor.standing_in(mix.base)
+            moved = {r for row in mix.rows for r in actor.rig.below(row)}
+            nodes = actor.flesh_nodes(sorted(moved))
+            contours.append(Contour("ghost", before, nodes))
+        peek = self._desk.mixing.peek
+        if peek is not None and peek.actor is actor:
+            moved = {r for row in peek.rows for r in actor.rig.below(row)}
+            nodes = actor.flesh_nodes(sorted(moved))
+            contours.append(Contour("peek", actor.standing_in(peek.state), nodes))
+        if fine and not self.capturing:
+            contours += self._neighbours.contours()
+        figures = tuple(a.standing for a in self._desk.cast.actors)
+        view = View(figures, self._camera, width, height, quality, contours=tuple(contours))
+        key = self._ghost_key()
+        if not fine:
+            self._drafts += 1
+        since = None if fine else self._draft_size.now()
+        self._pictures.submit(
+            "stage",
+            view,
+            lambda result: self._post(lambda: self._arrived(result, key, peek, since)),
+        )
+
+    def _ghost_key(self) -> tuple[object, Camera, int, int] | None:
+        mix = self._desk.mix
+        if mix is None:
+            return None
+        return (mix, mix.how), self._camera, self.width(), self.height()
+
+    def _ghost_known(self) -> bool:
+        return self._ghost is not None and self._ghost[0] == self._ghost_key()
+
+    def _arrived(
+        self,
+        result: Picture | Exception,
+        key: tuple[object, Camera, int, int] | None,
+        peek: Peek | None,
+        since: float | None,
+    ) -> None:
+        if since is not None:
+            self._drafts = 0
+            self._draft_size.took(self._draft_size.now() - since)
+            self._rest.start()  # a hand that follows what it sees moves on first
+        if isinstance(result, Exception):
+            self.failed.emit(result)
+            return
+        pixels = result.pixels
+        height, width = pixels.shape[:2]
+        self._image = QImage(
+            pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888_Premultiplied
+        )
+        self._picture = result
+        scale = self.width() / width
+        self._drawn = None
+        self._outline = outline_path(result.contours.get("selected", ()), scale)
+        self._neighbours.take(result.contours, scale)
+        path = outline_path(result.contours["peek"], scale) if "peek" in result.contours else None
+        self._peek = (peek, path) if peek is not None and path is not None else None
+        if "ghost" in result.contours and key is not None:
+            self._ghost = key, outline_path(result.contours["ghost"], scale)
+        if result.view.quality is Quality.DRAFT:
+            self.update(self._uncovered())
+        else:
+            self.update()
+        self.picture_arrived.emit()
+
+    def _uncovered(self) -> QRegion:
+        """The stage without what floats on it, so that bars are not painted at every move."""
+        region = QRegion(self.rect())
+        for child in self.children():
+            if isinstance(child, QWidget) and child.isVisible() and child.property("floating"):
+                region -= QRegion(child.geometry())
+        return region
+
+    @property
+    def drawing(self) -> bool:
+        """Whether a quick picture is on its way."""
+        return self._drafts > 0
+
+    @property
+    def picture(self) -> Picture | None:
+        """What is shown now."""
+        return self._picture
+
+    def layout_now(self) -> HandleLayout | None:
+        """Handles of the figure as it stands now."""
+        actor = self._desk.actor
+        if actor is None:
+            return None
+        if self._layout is None:
+            self._layout = self._laid_out(actor.at, self._camera)
+        return self._layout
+
+    def _layout_drawn(self) -> HandleLayout | None:
+        """Handles of the figure as the picture shows it."""
+        picture, actor = self._picture, self._desk.actor
+        if self._drawn is None and picture is not None and actor is not None:
+            mine = self._desk.cast.actors.index(actor)
+            figures = picture.view.figures
+            if mine < len(figures) and figures[mine].rig is actor.rig:
+                self._drawn = self._laid_out(figures[mine].at, picture.view.camera)
+        return self._drawn
+
+    def _laid_out(self, at: Evaluation, camera: Camera) -> HandleLayout:
+        assert self._desk.actor is not None
+        actor, chosen = self._desk.actor, set(self._desk.selection.rows)
+        if self._desk.mix is not None:
+            chosen |= self._desk.mix.rows
+        places = actor.rig.handle_places(at.nodes)
+        size = (self.width(), self.height())
+        return lay_out(actor.rig, places, camera, size, chosen, actor.rig.idle(actor.state))
+
+    def dial(self, layout: HandleLayout | None = None) -> Dial | None:
+        """The dial of the control selected last, if it can turn."""
+        actor, layout = self._desk.actor, layout or self.layout_now()
+        if self._turning is not None and layout is not None:
+            row = self._desk.selection.rows[-1]
+            centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
+            return replace(self._turning, centre=centre)
+        if actor is None or layout is None or not len(self._desk.selection) or self.capturing:
+            return None
+        row = self._desk.selection.rows[-1]
+        control = actor.rig.controls[row]
+        if Channel.TURN not in control.channels or layout.points[row, 2] <= 0:
+            return None
+        centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
+        return Dial(centre, control.axis_labels)
+
+    def arrows(self, layout: HandleLayout | None = None) -> Arrows | None:
+        """Arrows of the control selected last, if it can be moved."""
+        actor, layout = self._desk.actor, layout or self.layout_now()
+        if actor is None or layout is None or not len(self._desk.selection) or self.capturing:
+            return None
+        row = self._desk.selection.rows[-1]
+        control = actor.rig.controls[row]
+        if Channel.MOVE not in control.channels or layout.points[row, 2] <= 0:
+            return None
+        if len(control.channels) == len(Channel) and control.kind is ControlKind.JOINT:
+            return None  # a file that says nothing lets every joint move, which nobody wants
+        centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
+        return Arrows.of(centre, actor.at.nodes[control.node], self._camera)
+
+    # -- what gestures call ---------------------------------------------------------------
+
+    def show_marquee(self, rect: QRectF | None) -> None:
+        self._marquee = rect
+        self.update()
+
+    def show_dial(self, dial: Dial | None) -> None:
+        self._turning = dial
+        self.update()
+
+    def marquee_done(self, rect: QRectF, add: bool) -> None:
+        layout = self.layout_now()
+        if layout is None:
+            return
+        rows = layout.inside(rect) if self.handles_on else []
+        if add:
+            self._desk.selection.add(rows)
+        else:
+            self._desk.selection.set(rows)
+
+    def clicked_ground(self, add: bool, at: QPointF) -> None:
+        size = (self.width(), self.height())
+        other = figure_at(self._desk, self._camera, size, at)
+        if other is not None:
+            self._desk.act(other)
+        elif not add:
+            self._desk.selection.clear()
+
+    # -- pointer and keys -----------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        if self._gesture is not None or self._desk.actor is None:
+            return
+        at, shift = event.position(), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        through = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+        button = event.button()
+        if button is Qt.MouseButton.MiddleButton or (
+            button is Qt.MouseButton.RightButton and shift
+        ):
+            self._gesture = Pan(self, at)
+        elif button is Qt.MouseButton.RightButton or self._space:
+            self._gesture = Orbit(self, at)
+        elif button is Qt.MouseButton.LeftButton and not self.capturing:
+            self._gesture = pressed(self, self._desk, at, shift, through)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._gesture is not None:
+            self._gesture.move(at)
+            return
+        layout, dial, arrows = self.layout_now(), self.dial(), self.arrows()
+        on = self.handles_on and not self.capturing
+        grip = dial.hit(at) if on and dial is not None else None
+        arrow = arrows.hit(at) if on and arrows is not None and grip is None else None
+        free = grip is None and arrow is None
+        row = layout.nearest(at) if on and layout is not None and free else None
+        pointed = (row, grip, arrow)
+        if pointed != (self._pointed, self._pointed_grip, self._pointed_arrow):
+            self._pointed, self._pointed_grip, self._pointed_arrow = pointed
+            actor = self._desk.actor
+            label = actor.rig.controls[row].label if actor is not None and row is not None else ""
+            self.setToolTip(plain_tip(label))
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._gesture is not None:
+            gesture, self._gesture = self._gesture, None
+            gesture.finish(event.position())
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """A control and everything below it."""
+        layout, actor = self.layout_now(), self._desk.actor
+        row = layout.nearest(event.position()) if layout is not None else None
+        if actor is not None and row is not None:
+            self._desk.selection.set([*actor.rig.below(row)[1:], row])
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._pointed = self._pointed_grip = self._pointed_arrow = None
+        self.update()
+        super().leaveEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        steps = event.angleDelta().y() / 120
+        if not steps:
+            return
+        # the point under the pointer stays where it is
+        at = event.position()
+        offset = at - QPointF(self.width() / 2, self.height() / 2)
+        factor = 0.88**steps
+        camera = self._camera.pan(-offset.x(), -offset.y(), self.height()).zoom(factor)
+        self.set_camera(camera.pan(offset.x(), offset.y(), self.height()))
+
+    def cancel_gesture(self) -> bool:
+        """Esc while the pointer is down; False if nothing was under way."""
+        if self._gesture is None:
+            return False
+        gesture, self._gesture = self._gesture, None
+        gesture.cancel()
+        return True
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self._space = True
+            return
+        if not stage_key(self._desk, event):
+            super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self._space = False
+        super().keyReleaseEvent(event)
+
+    # -- painting -------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.refresh()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        if self._image is None:
+            painter.fillRect(self.rect(), self._look.colour("stage_middle"))
+            return
+        painter.drawImage(QRectF(self.rect()), self._image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if not self.capturing:
+            self._paint_lines(painter)
+        if self.handles_on and not self.capturing:
+            self._paint_handles(painter)
+        if self._marquee is not None:
+            painter.setPen(QPen(self._look.colour("ink"), 1, Qt.PenStyle.DashLine))
+            painter.setBrush(self._look.colour("ink", 0.08))
+            painter.drawRect(self._marquee)
+
+    def _paint_lines(self, painter: QPainter) -> None:
+        picture = self._picture
+        fine = picture is not None and picture.view.quality is Quality.FULL
+        current = fine and picture is not None and picture.view.camera == self._camera
+        ghost = None
+        if self.ghost_on and self._desk.mix is not None and self._ghost_known():
+            assert self._ghost is not None
+            ghost = self._ghost[1]
+        peek = None
+        if self._peek is not None and self._peek[0] is self._desk.mixing.peek:
+            peek = self._peek[1]
+        if current:
+            self._neighbours.paint(painter)
+        paint_outlines(painter, self._look, self._outline if current else None, ghost, peek)
+
+    def _paint_handles(self, painter: QPainter) -> None:
+        layout, actor = self._layout_drawn(), self._desk.actor
+        if layout is None or actor is None:
+            return
+        arrows, dial = self.arrows(layout), self.dial(layout)
+        if arrows is not None and self._turning is None:
+            draw_arrows(painter, self._look, arrows, self._pointed_arrow)
+        if dial is not None:
+            draw_dial(painter, self._look, dial, self._pointed_grip)
+        paint_handles(painter, self._stamps, self._desk, layout, self._pointed)

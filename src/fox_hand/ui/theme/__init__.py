@@ -1,0 +1,8 @@
+"""How everything looks: colours, type, icons, the style sheet, words shown as plain text.
+Imports nothing of what is shown.
+
+- ``plain_text``: Words, plain_tip, menu_word
+- ``style``: style_sheet, dialog_sheet, palette
+- ``theme``: Look
+- ``tokens``: Tokens, contrast
+"""

@@ -1,0 +1,121 @@
+"""The style sheet of the standard widgets, made from the tokens."""
+
+from __future__ import annotations
+
+from PySide6.QtGui import QColor, QPalette
+
+from fox_hand.ui.theme.theme import FAMILY
+from fox_hand.ui.theme.tokens import Tokens
+
+
+def style_sheet(t: Tokens) -> str:
+    """Everything that is not painted by hand."""
+    return f"""
+* {{ font-family: "{FAMILY}"; font-size: 12px; color: {t.text}; outline: none; }}
+QWidget#desk, QDialog {{ background: {t.window}; }}
+QWidget[panel="true"] {{ background: {t.panel}; }}
+QWidget[floating="true"] {{
+    background: {t.panel}; border: 1px solid {t.line}; border-radius: 8px;
+}}
+QLabel {{ background: transparent; }}
+QLabel[quiet="true"] {{ color: {t.quiet}; }}
+QLabel[small="true"] {{ font-size: 11px; }}
+QLabel[role="title"] {{ font-size: 13px; font-weight: 600; }}
+QLabel[role="screen"] {{ font-size: 15px; font-weight: 600; }}
+QLabel[role="heading"] {{ font-weight: 600; }}
+QToolTip {{
+    background: {t.high}; color: {t.text}; border: 1px solid {t.line}; padding: 4px 8px;
+}}
+QLineEdit, QPlainTextEdit {{
+    background: {t.field}; border: 1px solid {t.line}; border-radius: 6px; padding: 0 8px;
+    selection-background-color: {t.high}; selection-color: {t.text};
+}}
+QPlainTextEdit {{ padding: 4px; }}
+QLineEdit:focus, QPlainTextEdit:focus {{ border: 2px solid {t.text}; padding: 0 7px; }}
+QPlainTextEdit:focus {{ padding: 3px; }}
+QLineEdit:disabled, QPlainTextEdit:disabled {{ color: {t.quiet}; }}
+QScrollArea {{ background: transparent; border: none; }}
+QScrollArea > QWidget > QWidget {{ background: transparent; }}
+QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
+QScrollBar::handle:vertical {{
+    background: {t.high}; min-height: 32px; border-radius: 3px; margin: 2px 2px 2px 4px;
+}}
+QScrollBar::handle:vertical:hover {{ background: {t.line}; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QMenu {{ background: {t.raised}; border: 1px solid {t.line}; padding: 4px; }}
+QMenu::item {{ padding: 6px 24px 6px 12px; border-radius: 4px; }}
+QMenu::item:selected {{ background: {t.high}; }}
+QMenu::item:disabled {{ color: {t.quiet}; }}
+QMenu::separator {{ height: 1px; background: {t.line}; margin: 4px 8px; }}
+QMenu::icon {{ padding-left: 8px; }}
+QSplitter::handle {{ background: {t.line}; }}
+QSplitter::handle:hover {{ background: {t.quiet}; }}
+QCheckBox {{ spacing: 8px; }}
+QComboBox {{
+    background: {t.field}; border: 1px solid {t.line}; border-radius: 6px; padding: 0 8px;
+    min-height: 24px;
+}}
+QComboBox:focus {{ border: 2px solid {t.text}; padding: 0 7px; }}
+QComboBox:disabled {{ color: {t.quiet}; }}
+QComboBox QAbstractItemView {{
+    background: {t.raised}; border: 1px solid {t.line}; selection-background-color: {t.high};
+}}
+"""
+
+
+def dialog_sheet(t: Tokens) -> str:
+    """Questions and the file dialog."""
+    return f"""
+QMessageBox, QInputDialog, QFileDialog {{ background: {t.panel}; }}
+QDialog QPushButton {{
+    background: {t.raised}; border: 1px solid {t.line}; border-radius: 6px; padding: 0 12px;
+    min-height: 26px; min-width: 64px; font-weight: 500;
+}}
+QDialog QPushButton:hover, QDialog QPushButton:pressed {{ background: {t.high}; }}
+QDialog QPushButton:focus {{ border: 2px solid {t.text}; padding: 0 11px; }}
+QDialog QPushButton:disabled {{ color: {t.quiet}; background: {t.panel}; }}
+QDialog QLineEdit {{ min-height: 26px; }}
+QDialog QToolButton {{
+    background: transparent; border: none; border-radius: 4px; padding: 4px;
+}}
+QDialog QToolButton:hover, QDialog QToolButton:checked {{ background: {t.high}; }}
+QDialog QComboBox {{
+    background: {t.field}; border: 1px solid {t.line}; border-radius: 6px; padding: 0 8px;
+    min-height: 26px;
+}}
+QAbstractItemView {{
+    background: {t.field}; alternate-background-color: {t.panel}; border: 1px solid {t.line};
+    selection-background-color: {t.high}; selection-color: {t.text};
+}}
+QHeaderView::section {{
+    background: {t.raised}; border: none; border-right: 1px solid {t.line}; padding: 4px 8px;
+}}
+QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
+QScrollBar::handle:horizontal {{
+    background: {t.high}; min-width: 32px; border-radius: 3px; margin: 4px 2px 2px 2px;
+}}
+"""
+
+
+def palette(t: Tokens) -> QPalette:
+    """The same colours for whatever the style sheet does not name."""
+    made = QPalette()
+    role = QPalette.ColorRole
+    for name, colour in (
+        (role.Window, t.panel),
+        (role.Base, t.field),
+        (role.AlternateBase, t.panel),
+        (role.Button, t.raised),
+        (role.Text, t.text),
+        (role.WindowText, t.text),
+        (role.ButtonText, t.text),
+        (role.ToolTipBase, t.high),
+        (role.ToolTipText, t.text),
+        (role.PlaceholderText, t.quiet),
+        (role.Highlight, t.high),
+        (role.HighlightedText, t.text),
+        (role.Link, t.accent_text),
+    ):
+        made.setColor(name, QColor(colour))
+    return made

@@ -1,0 +1,87 @@
+"""Colours, type and icons as Qt objects."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+from PySide6.QtCore import QByteArray, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPixmap
+from PySide6.QtSvg import QSvgRenderer
+
+from fox_hand.ui.theme.tokens import Tokens
+
+FAMILY = "Atkinson Hyperlegible Next"
+WEIGHTS = (400, 500, 600)
+
+
+class Look:
+    """One theme, loaded. Needs a running QGuiApplication."""
+
+    def __init__(self, tokens: Tokens) -> None:
+        self.tokens = tokens
+        self._colours: dict[tuple[str, float], QColor] = {}
+        self._fonts: dict[tuple[int, int], QFont] = {}
+        self._pixmaps: dict[tuple[str, int, str, float], QPixmap] = {}
+        self._sources: dict[str, str] = {}
+        folder = resources.files("fox_hand.base.fonts")
+        for weight in WEIGHTS:
+            data = folder.joinpath(f"AtkinsonHyperlegibleNext-{weight}.ttf").read_bytes()
+            QFontDatabase.addApplicationFontFromData(QByteArray(data))
+
+    def colour(self, name: str, alpha: float = 1.0) -> QColor:
+        """A token as a colour."""
+        if (name, alpha) not in self._colours:
+            colour = QColor(getattr(self.tokens, name))
+            colour.setAlphaF(alpha)
+            self._colours[name, alpha] = colour
+        return self._colours[name, alpha]
+
+    def font(self, pixels: int = 12, weight: int = 400) -> QFont:
+        """The family at a size, with figures that line up in columns."""
+        if (pixels, weight) not in self._fonts:
+            self._fonts[pixels, weight] = self._made_font(pixels, weight)
+        return self._fonts[pixels, weight]
+
+    @staticmethod
+    def _made_font(pixels: int, weight: int) -> QFont:
+        font = QFont(FAMILY)
+        font.setPixelSize(pixels)
+        font.setWeight(QFont.Weight(weight))
+        font.setHintingPreference(QFont.HintingPreference.PreferVerticalHinting)
+        font.setFeature(QFont.Tag("tnum"), 1)
+        return font
+
+    def pixmap(self, icon: str, size: int, colour: str = "text", ratio: float = 1.0) -> QPixmap:
+        """An icon drawn in a token's colour; ``size`` in logical pixels."""
+        key = (icon, size, colour, ratio)
+        if key not in self._pixmaps:
+            self._pixmaps[key] = self._drawn(
+                icon, size, QColor(getattr(self.tokens, colour)), ratio
+            )
+        return self._pixmaps[key]
+
+    def _drawn(self, icon: str, size: int, colour: QColor, ratio: float) -> QPixmap:
+        if icon not in self._sources:
+            source = resources.files("fox_hand.ui.icons").joinpath(f"{icon}.svg").read_text("utf-8")
+            # the set is drawn on 24 units; the line is to be 1.5 px at every size
+            self._sources[icon] = source
+        line = 1.5 * 24 / size
+        source = self._sources[icon].replace("currentColor", colour.name())
+        source = source.replace('stroke-width="2"', f'stroke-width="{line:.3f}"')
+        pixmap = QPixmap(QSize(round(size * ratio), round(size * ratio)))
+        pixmap.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(pixmap)
+        QSvgRenderer(QByteArray(source.encode())).render(
+            painter, QRectF(0, 0, pixmap.width(), pixmap.height())
+        )
+        painter.end()
+        pixmap.setDevicePixelRatio(ratio)
+        return pixmap
+
+    def icon(self, name: str, size: int = 16, colour: str = "text") -> QIcon:
+        """An icon for standard widgets, with a dimmed form for disabled ones."""
+        icon = QIcon()
+        for ratio in (1.0, 2.0):
+            icon.addPixmap(self.pixmap(name, size, colour, ratio), QIcon.Mode.Normal)
+            icon.addPixmap(self.pixmap(name, size, "line", ratio), QIcon.Mode.Disabled)
+        return icon

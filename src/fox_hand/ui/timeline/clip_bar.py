@@ -1,0 +1,250 @@
+"""The bar over the stage while a clip is laid in or a block is changed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from fox_hand.core.model.controls import Side
+from fox_hand.core.pose.sides import Sides
+from fox_hand.session.animating.clip_placement import Laying
+from fox_hand.session.app.workspace import Desk
+from fox_hand.ui.cards.card_words import counted
+from fox_hand.ui.stage.stage_view import Stage
+from fox_hand.ui.theme.plain_text import Words, plain_tip
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.choice import Choice
+from fox_hand.ui.widgets.flow import Flow
+from fox_hand.ui.widgets.number_field import NumberField
+
+WIDEST = 880
+ROOMY, SPREAD = 800, 560  # pixels; narrower, choices are menus; words stand above the fields
+WORDS = 112  # pixels
+SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("both", "Both"))
+AHEAD = (("", "Neither"), (Side.LEFT.value, "L"), (Side.RIGHT.value, "R"))
+
+
+class LayBar(QWidget):
+    """How often, how fast, how strongly; the figure and the strip follow at once."""
+
+    told = Signal(str)
+
+    def __init__(self, look: Look, desk: Desk, stage: Stage) -> None:
+        super().__init__(stage)
+        self._look, self._desk, self._stage = look, desk, stage
+        self._laying: Laying | None = None
+        self.setProperty("floating", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._title, self._what = Words(""), Words("")
+        self._title.setProperty("role", "title")
+        self._what.setProperty("quiet", True)
+        self._numbers()
+        self._choices()
+        self._arrange()
+        self.hide()
+        desk.layings.changed.connect(self._on_laying)
+        desk.timing.moved.connect(self._place_word)
+
+    def _numbers(self) -> None:
+        many = 10_000.0
+        self.repeats = NumberField("Times", 0.25, many, tip="Pull its right edge on the strip too")
+        self.speed = NumberField("Speed", 5, 2000, 5, " %")
+        self.gap = NumberField("Gap", 0, many, tip="Frames of rest between two times")
+        self.strength = NumberField("Strength", -100, 200, 5, " %")
+        self.fade_in = NumberField("In", 0, many, tip="Frames over which it comes in")
+        self.fade_out = NumberField("Out", 0, many, tip="Frames over which it goes out")
+        self.lead = NumberField("ahead by", 0, 48, tip="Frames that one side is ahead")
+        self.jitter = NumberField("± frames", 0, 500, tip="Each time may come so much off its time")
+        self.doubles = NumberField("Twice", 0, 100, 5, " %", tip="How many come twice in a row")
+        self._values = (
+            (self.repeats, "repeats", 1.0),
+            (self.speed, "speed", 0.01),
+            (self.gap, "gap", 1.0),
+            (self.strength, "strength", 0.01),
+            (self.fade_in, "fade_in", 1.0),
+            (self.fade_out, "fade_out", 1.0),
+            (self.lead, "lead", 1.0),
+            (self.jitter, "jitter", 1.0),
+            (self.doubles, "doubles", 0.01),
+        )
+        for field, name, factor in self._values:
+            field.changed.connect(partial(self._number, name, factor))
+            field.told.connect(self.told)
+
+    def _choices(self) -> None:
+        look = self._look
+        self.side = Choice(look, SIDES, "Side of the body")
+        self.side.chosen.connect(lambda value: self._do(lambda x: x.set_side(Sides(value))))
+        self.ahead = Choice(look, AHEAD, "Which side is ahead")
+        self.ahead.chosen.connect(self._ahead)
+        self.on_top = Button(
+            look, "On top", kind=Kind.SWITCH, height=24, tip="Added to what is there, else instead"
+        )
+        self.on_top.clicked.connect(lambda: self._change(on_top=self.on_top.isChecked()))
+        self.backwards = Button(look, "Backwards", kind=Kind.SWITCH, height=24)
+        self.backwards.clicked.connect(lambda: self._change(backwards=self.backwards.isChecked()))
+        self.another = Button(
+            look, "Another way", kind=Kind.CHIP, height=24, tip="Other times of the same kind"
+        )
+        self.another.clicked.connect(self._another)
+        self.seam = Button(look, "No seam", kind=Kind.CHIP, height=24)
+        self.seam.clicked.connect(lambda: self._do(Laying.make_seamless))
+        self.as_keys = Button(
+            look, "As keys", kind=Kind.CHIP, height=24, tip="The block becomes plain keys"
+        )
+        self.as_keys.clicked.connect(self._desk.layings.as_keys)
+        self.keep_button = Button(look, "Keep", kind=Kind.MAIN, key="Enter")
+        self.keep_button.clicked.connect(self._desk.layings.keep)
+        self.back_button = Button(look, "Put back", key="Esc")
+        self.back_button.clicked.connect(self._desk.layings.put_back)
+
+    def _arrange(self) -> None:
+        """Words, fields that flow, and buttons; where there is little room below each other."""
+        self._words = QWidget()
+        words = QVBoxLayout(self._words)
+        words.setContentsMargins(0, 0, 0, 0)
+        words.setSpacing(0)
+        words.addWidget(self._title)
+        words.addWidget(self._what)
+        self._fields = QWidget()
+        self._flow = flow = Flow(8)
+        flow.setContentsMargins(0, 0, 0, 0)
+        self._fields.setLayout(flow)
+        for widget in (
+            self.repeats,
+            self.speed,
+            self.gap,
+            self.strength,
+            self.fade_in,
+            self.fade_out,
+            self.side,
+            self.ahead,
+            self.lead,
+            self.jitter,
+            self.doubles,
+            self.another,
+            self.on_top,
+            self.backwards,
+            self.seam,
+            self.as_keys,
+        ):
+            flow.addWidget(widget)
+        width = max(b.sizeHint().width() for b in (self.keep_button, self.back_button))
+        for part in (self._words, self._fields, self.keep_button, self.back_button):
+            part.setParent(self)
+        for button in (self.keep_button, self.back_button):
+            button.setFixedWidth(width)
+
+    def _lay_out(self, width: int) -> int:
+        """Place everything for a width; returns the height."""
+        keep, back = self.keep_button, self.back_button
+        wide = keep.width()
+        if width >= SPREAD:
+            left = 12 + WORDS + 12
+            room = width - left - wide - 24
+            fields = self._flow.heightForWidth(room)
+            self._words.setGeometry(12, 10, WORDS, 36)
+            self._fields.setGeometry(left, 10, room, fields)
+            keep.move(width - wide - 12, 10)
+            back.move(width - wide - 12, 10 + 28 + 8)
+            return max(fields + 20, 84)
+        self._words.setGeometry(12, 8, width - 2 * wide - 44, 36)
+        keep.move(width - wide - 12, 10)
+        back.move(width - 2 * wide - 20, 10)
+        fields = self._flow.heightForWidth(width - 24)
+        self._fields.setGeometry(12, 52, width - 24, fields)
+        return 52 + fields + 10
+
+    # -- following ------------------------------------------------------------------------
+
+    def _on_laying(self) -> None:
+        laying = self._desk.layings.now
+        self._laying = laying
+        if laying is None and self.isAncestorOf(self.window().focusWidget()):
+            self._stage.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.setVisible(laying is not None)
+        if laying is None:
+            self._stage.bottom_reserved = 0
+            return
+        laying.changed.connect(self._show)
+        self.raise_()
+        self.place()
+        self._show()
+
+    def _show(self) -> None:
+        laying = self._laying
+        if laying is None or laying is not self._desk.layings.now:
+            return
+        block = laying.block
+        times = f" ×{block.repeats:g}" if abs(block.repeats - 1) > 1e-6 else ""
+        metrics = self._title.fontMetrics()
+        title = f"{block.origin.name}{times}"
+        self._title.setText(metrics.elidedText(title, Qt.TextElideMode.ElideRight, 110))
+        self._title.setToolTip(plain_tip(title))
+        self._place_word()
+        for field, name, factor in self._values:
+            field.show_value(getattr(block, name) / factor)
+        self.side.set_value(laying.side.value)
+        self.ahead.set_value(block.lead_side.value if block.lead else "")
+        self.on_top.setChecked(block.on_top)
+        self.backwards.setChecked(block.backwards)
+        self.another.setEnabled(block.jitter > 0 or block.doubles > 0)
+        seam = laying.seam
+        self.seam.tint = ("warning", "warning_ground") if seam else ("good", "raised")
+        self.seam.setText("Close seam" if seam else "No seam")
+        self.seam.setEnabled(seam)
+        self.seam.setToolTip(
+            "It jumps where it begins again; the end becomes the beginning"
+            if seam
+            else "It ends as it begins"
+        )
+        self.seam.updateGeometry()
+
+    def _place_word(self) -> None:
+        laying = self._laying
+        if laying is not None:
+            block = laying.block
+            frames = counted(round(block.clip.length) + 1, "frame")
+            self._what.setText(f"{frames}, at {block.start:g}")
+
+    # -- doing ----------------------------------------------------------------------------
+
+    def _do(self, what: Callable[[Laying], object]) -> None:
+        if self._laying is not None:
+            what(self._laying)
+
+    def _change(self, **fields: object) -> None:
+        if self._laying is not None:
+            self._laying.change(**fields)
+
+    def _number(self, name: str, factor: float, value: float) -> None:
+        self._change(**{name: value * factor})
+
+    def _ahead(self, value: str) -> None:
+        laying = self._laying
+        if laying is None:
+            return
+        if not value:
+            self._change(lead=0.0)
+        else:
+            self._change(lead_side=Side(value), lead=laying.block.lead or 1.0)
+
+    def _another(self) -> None:
+        if self._laying is not None:
+            self._change(seed=self._laying.block.seed + 1)
+
+    def place(self) -> None:
+        """12 px from the stage's lower edge."""
+        stage = self._stage
+        width = min(max(stage.width() - 24, 320), WIDEST)
+        for choice in (self.side, self.ahead):
+            choice.set_compact(width < ROOMY)
+        height = self._lay_out(width)
+        self.setFixedSize(width, height)
+        self.move((stage.width() - width) // 2, stage.height() - height - 12)
+        if self._laying is not None:
+            stage.bottom_reserved = height + 12

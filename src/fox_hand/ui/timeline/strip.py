@@ -1,0 +1,302 @@
+"""The strip: the shot's frames, with the keys of the figure that acts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QDragEnterEvent,
+    QDragLeaveEvent,
+    QDragMoveEvent,
+    QDropEvent,
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QToolTip
+
+from fox_hand.core.animation.curves import Keys
+from fox_hand.session.animating.key_groups import Chip, title_of
+from fox_hand.session.app.workspace import Desk
+from fox_hand.ui.cards.card_drag import keys_in
+from fox_hand.ui.theme.plain_text import plain_tip
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.timeline.strip_base import HEAD, StripBase
+from fox_hand.ui.timeline.strip_input import Press, pressed
+from fox_hand.ui.timeline.strip_keys import strip_key
+from fox_hand.ui.timeline.strip_labels import paint_labels, paint_overview
+from fox_hand.ui.timeline.strip_paint import PICTURE, RULER, ChipLook, StripPainter
+from fox_hand.ui.timeline.strip_rows import StripRow
+from fox_hand.ui.timeline.strip_scale import Scale
+from fox_hand.ui.timeline.strip_stamps import KeyStamps
+from fox_hand.ui.widgets.buttons import draw_focus
+from fox_hand.ui.widgets.event_filter import Ear
+
+
+@dataclass(frozen=True)
+class Drop:
+    """Where a card would land.
+
+    Args:
+        row: the row below the pointer.
+        frame: the nearest frame.
+    """
+
+    row: StripRow
+    frame: int
+
+
+class Strip(StripBase):
+    """Ruler, overview and rows; what a pull does is in :mod:`fox_hand.ui.timeline.strip_input`."""
+
+    def __init__(self, look: Look, desk: Desk) -> None:
+        super().__init__(look, desk)
+        self._tip_ear = Ear(self, self._heard)
+        self._press: Press | None = None
+        self._drop: Drop | None = None
+        self._stamps = KeyStamps(look)
+
+    def _painter(self, scale: Scale, keys: Keys) -> StripPainter:
+        return StripPainter(self.look, scale, keys, self._chip_look, self.is_picked, self._stamps)
+
+    # -- pointer and keys -----------------------------------------------------------------
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        steps, sideways = event.angleDelta().y() / 120, event.angleDelta().x() / 120
+        keys = event.modifiers()
+        if keys & Qt.KeyboardModifier.ControlModifier:
+            self.set_scale(self.scale.zoomed(event.position().x(), 1.2**steps))
+        elif keys & Qt.KeyboardModifier.ShiftModifier or sideways:
+            self.set_scale(self.scale.panned(-60 * (steps or sideways)))
+        else:
+            rows = self.rows()
+            tall = bool(rows) and rows[-1].top + rows[-1].height > self.height() - HEAD
+            if tall:
+                self.set_scroll(self.offset - round(steps * 36))
+            else:
+                self.set_scale(self.scale.zoomed(event.position().x(), 1.2**steps))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        if self._press is None:
+            self._press = pressed(self, event)
+            self.pulling = self._press is not None
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._press is not None:
+            self._press.move(event.position())
+            return
+        hit = self.hit(event.position())
+        shapes = {
+            "grip": Qt.CursorShape.SizeHorCursor,
+            "stretch": Qt.CursorShape.SizeHorCursor,
+            "block": Qt.CursorShape.PointingHandCursor,
+            "block grip": Qt.CursorShape.SizeHorCursor,
+            "chip": Qt.CursorShape.PointingHandCursor,
+            "ruler": Qt.CursorShape.PointingHandCursor,
+            "overview": Qt.CursorShape.OpenHandCursor,
+        }
+        foldable = hit.zone == "label" and hit.row is not None and not hit.row.channel
+        shape = shapes.get(hit.zone, Qt.CursorShape.ArrowCursor)
+        self.setCursor(Qt.CursorShape.PointingHandCursor if foldable else shape)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._press is not None:
+            press, self._press = self._press, None
+            self.pulling = False
+            press.finish(event.position())
+            self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        hit = self.hit(event.position())
+        if hit.zone in ("chip", "grip") and hit.row is not None:
+            self.desk.go(hit.row.chips[hit.number].frame)
+        elif hit.zone == "ruler":
+            timing, frame = self.desk.timing, self.whole_frame(event.position().x())
+            timing.set_marks(timing.marks ^ {frame})
+        elif hit.zone == "overview":
+            self.show_range()
+        elif hit.zone == "block" and hit.row is not None:
+            self.desk.go(round(hit.row.blocks[hit.number].start))
+
+    def cancel(self) -> bool:
+        """Esc: end a pull as if it had not been, else pick nothing; False if nothing was done."""
+        if self._press is not None:
+            press, self._press = self._press, None
+            self.pulling = False
+            press.cancel()
+            self.update()
+            return True
+        return super().cancel()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not strip_key(self, event):
+            super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        hit = self.hit(QPointF(event.pos()))
+        if hit.zone in ("block", "block grip"):
+            self.desk.layings.take_up(hit.number)
+        if hit.zone in ("chip", "grip") and hit.row is not None:
+            chip = hit.row.chips[hit.number]
+            if not self.is_picked(chip):
+                self.pick(chip.picked())
+        self.menu_asked.emit(event.globalPos())
+
+    def _heard(self, event: QEvent) -> bool:
+        if isinstance(event, QHelpEvent):
+            QToolTip.showText(event.globalPos(), plain_tip(self.tip_at(QPointF(event.pos()))), self)
+            return True
+        return False
+
+    def tip_at(self, at: QPointF) -> str:
+        """What is told of what lies below the pointer."""
+        hit, actor = self.hit(at), self.desk.actor
+        if hit.zone in ("chip", "grip") and hit.row is not None and actor is not None:
+            chip = hit.row.chips[hit.number]
+            name = title_of(actor.keys, chip) or "Key by hand"
+            until = f" to {chip.end:g}" if chip.held else ""
+            count = f"{len(chip.lanes)} channels" if len(chip.lanes) > 1 else "1 channel"
+            return f"{name}, frame {chip.frame:g}{until}, {count}"
+        if hit.zone in ("block", "block grip") and hit.row is not None:
+            block = hit.row.blocks[hit.number]
+            return f"{block.origin.name}, frames {block.start:g} to {block.end:g}"
+        words = {
+            "ruler": "Pull to look at frames; double click marks one",
+            "overview": "The whole shot: pull the window along, double click shows all",
+        }
+        return words.get(hit.zone, "")
+
+    # -- cards on the pointer -------------------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if keys_in(event.mimeData()) and self.desk.actor is not None:
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent) -> None:
+        at = event.position()
+        row = self.row_at(at.y()) if at.x() >= self.label_width else None
+        self._drop = Drop(row, self.whole_frame(at.x())) if row is not None else None
+        event.setAccepted(self._drop is not None)
+        self.update()
+
+    def dragLeaveEvent(self, event: QDragLeaveEvent) -> None:
+        del event
+        self._drop = None
+        self.update()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        keys, at = keys_in(event.mimeData()), event.position()
+        row = self.row_at(at.y()) if at.x() >= self.label_width else None
+        self._drop = None
+        if keys and row is not None:
+            event.acceptProposedAction()
+            self.card_dropped.emit(keys[0], self.whole_frame(at.x()), row.regions)
+        self.update()
+
+    # -- painting -------------------------------------------------------------------------
+
+    def _chip_look(self, chip: Chip) -> ChipLook:
+        actor = self.desk.actor
+        assert actor is not None
+        origin, entry = actor.keys.origins.get(chip.origin), self.entry_of(chip)
+        image = None
+        if entry is not None:
+            image = self._pictures.get(entry, round(PICTURE * self.devicePixelRatioF()))
+        newer = entry is not None and origin is not None and entry.revision > origin.revision
+        region = entry.region if entry is not None else None
+        return ChipLook(title_of(actor.keys, chip), image, region, newer)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        look, painter, width = self.look, QPainter(self), self.width()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.fillRect(self.rect(), look.colour("panel"))
+        rows, actor = self.rows(), self.desk.actor
+        scale = self.scale
+        painter.save()
+        painter.setClipRect(QRectF(self.label_width, HEAD, width, self.height() - HEAD))
+        painter.translate(0, HEAD - self.offset)
+        if actor is not None:
+            strip = self._painter(scale, actor.keys)
+            low = self.offset + self.height() - HEAD
+            for row in rows:
+                if row.top + row.height >= self.offset and row.top <= low:
+                    strip.row(painter, row, width)
+                    strip.blocks(painter, row, self.chosen_block)
+        painter.restore()
+        if actor is not None and not actor.keys and not actor.take.blocks:
+            self._say_empty(painter)
+        self._paint_head(painter)
+        paint_labels(painter, self, rows)
+        self._paint_marquee(painter)
+        self._paint_thumb(painter, rows)
+
+    def _paint_thumb(self, painter: QPainter, rows: list[StripRow]) -> None:
+        """Where the rows are scrolled to, if not all have room."""
+        whole, seen = rows[-1].top + rows[-1].height, self.height() - HEAD
+        if whole > seen:
+            tall = max(seen * seen / whole, 16.0)
+            y = HEAD + self.offset * (seen - tall) / (whole - seen)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(self.look.colour("high"))
+            painter.drawRoundedRect(QRectF(self.width() - 6, y + 2, 4, tall - 4), 2, 2)
+
+    def _paint_head(self, painter: QPainter) -> None:
+        look, width, left = self.look, self.width(), self.label_width
+        actor = self.desk.actor
+        painter.save()
+        painter.setClipRect(QRectF(left, 0, width - left, self.height()))
+        painter.fillRect(QRectF(left, 0, width - left, HEAD), look.colour("panel"))
+        keys = actor.keys if actor is not None else None
+        shown = self.desk.timing
+        if keys is not None:
+            strip = self._painter(self.scale, keys)
+            strip.ruler(painter, shown, width)
+            paint_overview(painter, self, keys)
+            span = self.picked_span
+            if span is not None:
+                start, end = (self.scale.x_of(f) for f in span)
+                painter.fillRect(QRectF(start, RULER - 4, end - start, 2), look.colour("text"))
+                for x in (start, end):
+                    painter.fillRect(QRectF(x - 2, RULER - 10, 4, 10), look.colour("text"))
+            strip.now(painter, shown.frame, self.height())
+        painter.restore()
+        painter.fillRect(0, 0, width, 1, look.colour("line"))
+        painter.fillRect(QRectF(left, RULER, width - left, 1), look.colour("line2"))
+        painter.fillRect(QRectF(0, HEAD - 1, width, 1), look.colour("line2"))
+        painter.fillRect(left, 0, 1, self.height(), look.colour("line"))
+
+    def _say_empty(self, painter: QPainter) -> None:
+        look = self.look
+        painter.setFont(look.font(12))
+        painter.setPen(look.colour("quiet"))
+        text = "No keys yet. K keys the pose at this frame; a card dropped on a row keys itself."
+        rect = QRectF(self.label_width + 40, HEAD, self.width() - self.label_width - 52, 36)
+        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
+
+    def _paint_marquee(self, painter: QPainter) -> None:
+        look = self.look
+        if self.marquee is not None:
+            painter.setPen(QPen(look.colour("text"), 1, Qt.PenStyle.DashLine))
+            painter.setBrush(look.colour("text", 0.08))
+            painter.drawRect(self.marquee)
+        if self._drop is not None:
+            x = self.scale.x_of(self._drop.frame)
+            rect = QRectF(x, self.y_of(self._drop.row) + 4, 64, PICTURE)
+            painter.setPen(QPen(look.colour("accent"), 2))
+            painter.setBrush(look.colour("accent", 0.15))
+            painter.drawRoundedRect(rect, 4, 4)
+            painter.setFont(look.font(11, 600))
+            painter.setPen(look.colour("text"))
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, f"at {self._drop.frame}")
+        if self.hasFocus():
+            around = QRectF(self.label_width + 2, 2, self.width() - self.label_width - 4, RULER - 4)
+            draw_focus(painter, look, around, 4)

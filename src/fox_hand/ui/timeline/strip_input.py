@@ -1,0 +1,308 @@
+"""What the pointer does on the strip."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QMouseEvent
+
+from fox_hand.core.animation.curves import Lane, row_of
+from fox_hand.core.maths.rotations import Array
+from fox_hand.session.animating.clip_placement import Laying
+from fox_hand.session.animating.key_edits import held, stretched
+from fox_hand.session.animating.keying import KeyDrag
+from fox_hand.ui.timeline.strip_base import Hit, StripBase
+from fox_hand.ui.timeline.strip_paint import RULER
+from fox_hand.ui.timeline.strip_rows import CLIPS, StripRow
+
+SLACK = 3.0  # pixels before a press becomes a pull
+
+
+class Press(Protocol):
+    """The pointer is down."""
+
+    def move(self, at: QPointF) -> None: ...
+
+    def finish(self, at: QPointF) -> None: ...
+
+    def cancel(self) -> None: ...
+
+
+def pressed(strip: StripBase, event: QMouseEvent) -> Press | None:
+    """Begin what a press at this place means."""
+    at, hit = event.position(), strip.hit(event.position())
+    add = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+    if event.button() is Qt.MouseButton.MiddleButton:
+        return Pan(strip, at)
+    if event.button() is not Qt.MouseButton.LeftButton or strip.desk.actor is None:
+        return None
+    if hit.zone == "label" and hit.row is None:
+        return None
+    if hit.zone in ("ruler", "overview"):
+        return Scrub(strip, at) if hit.zone == "ruler" else Overview(strip, at)
+    if hit.zone == "stretch":
+        return Stretch(strip, hit.number)
+    if hit.row is not None and hit.zone != "empty":
+        return _on_row(strip, at, hit, hit.row, add)
+    return Marquee(strip, at, add)
+
+
+def _on_row(strip: StripBase, at: QPointF, hit: Hit, row: StripRow, add: bool) -> Press | None:
+    if hit.zone == "label":
+        _press_label(strip, row, add)
+        return None
+    if hit.zone in ("block", "block grip"):
+        laying = strip.desk.layings.take_up(hit.number)
+        return BlockPull(strip, at, laying, hit.zone) if laying is not None else None
+    if hit.zone == "grip" and not add:
+        return Hold(strip, row, hit.number)
+    return Move(strip, at, row, hit.number, add)
+
+
+def _press_label(strip: StripBase, row: StripRow, add: bool) -> None:
+    """A part opens or closes its channels; a channel's control is selected."""
+    desk = strip.desk
+    assert desk.actor is not None
+    if row.key == CLIPS:
+        return
+    if not row.channel:
+        strip.book.toggle(row.key)
+        strip.set_scroll(strip.offset)
+        strip.update()
+        return
+    control = row_of(desk.actor.rig, row.lanes[0])
+    if control is not None:
+        (desk.selection.add if add else desk.selection.set)([control])
+
+
+class Scrub:
+    """Look at frames."""
+
+    def __init__(self, strip: StripBase, at: QPointF) -> None:
+        self._strip = strip
+        self._before = strip.desk.timing.frame
+        self.move(at)
+
+    def move(self, at: QPointF) -> None:
+        self._strip.desk.go(float(self._strip.whole_frame(at.x())))
+
+    def finish(self, at: QPointF) -> None:
+        self.move(at)
+
+    def cancel(self) -> None:
+        self._strip.desk.go(self._before)
+
+
+class Pan:
+    """Move along the frames."""
+
+    def __init__(self, strip: StripBase, at: QPointF) -> None:
+        self._strip, self._from, self._scale = strip, at, strip.scale
+
+    def move(self, at: QPointF) -> None:
+        self._strip.set_scale(self._scale.panned(self._from.x() - at.x()))
+
+    def finish(self, at: QPointF) -> None:
+        self.move(at)
+
+    def cancel(self) -> None:
+        self._strip.set_scale(self._scale)
+
+
+class Overview:
+    """Pull the window of what is shown along the whole shot."""
+
+    def __init__(self, strip: StripBase, at: QPointF) -> None:
+        self._strip, self._scale = strip, strip.scale
+        self.move(at)
+
+    def move(self, at: QPointF) -> None:
+        strip, scale = self._strip, self._scale
+        first, last = strip.whole_span
+        share = (at.x() - scale.left) / max(scale.width - 12, 1)
+        middle = first + share * (last - first)
+        wanted = middle - (scale.last - scale.first) / 2
+        strip.set_scale(scale.panned((wanted - scale.first) * scale.pitch))
+
+    def finish(self, at: QPointF) -> None:
+        self.move(at)
+
+    def cancel(self) -> None:
+        self._strip.set_scale(self._scale)
+
+
+class _Pulled:
+    """Something of the keys is pulled: previews, then one step."""
+
+    label = "Move keys"
+
+    def __init__(self, strip: StripBase) -> None:
+        self.strip = strip
+        drag = strip.desk.keying.drag()
+        assert drag is not None
+        self.drag: KeyDrag = drag
+        self.picks = dict(strip.picks)
+
+    def cancel(self) -> None:
+        self.drag.cancel()
+        self.strip.pick(self.picks)
+
+    def finish(self, at: QPointF) -> None:
+        self.move(at)
+        self.drag.commit(self.label)
+
+    def move(self, at: QPointF) -> None:
+        raise NotImplementedError
+
+
+class Move(_Pulled):
+    """Select a chip, and pull all that is selected along."""
+
+    def __init__(
+        self, strip: StripBase, at: QPointF, row: StripRow, number: int, add: bool
+    ) -> None:
+        chip = row.chips[number]
+        self._was = strip.is_picked(chip)
+        if add and self._was:
+            strip.unpick(chip)
+        elif add or not self._was:
+            strip.pick(chip.picked(), add=add)
+        super().__init__(strip)
+        self._from, self._chip, self._add = at, chip, add
+        self._picked: dict[Lane, Array] = strip.picked
+        self._moved = False
+        self._by = 0
+
+    def move(self, at: QPointF) -> None:
+        if not self._moved and abs(at.x() - self._from.x()) < SLACK:
+            return
+        self._moved = True
+        by = round((at.x() - self._from.x()) / self.strip.scale.pitch)
+        lowest = min((f for found in self.picks.values() for f in found), default=0.0)
+        by = max(by, -int(lowest))
+        if by == self._by:
+            return
+        self._by = by
+        self.drag.preview(self.drag.before.keys.carried(self._picked, lambda f: f + by))
+        self.strip.pick({lane: [f + by for f in found] for lane, found in self.picks.items()})
+
+    def finish(self, at: QPointF) -> None:
+        super().finish(at)
+        if not self._moved and self._was and not self._add:
+            self.strip.pick(self._chip.picked())  # a click on one of several leaves this one
+
+
+class Hold(_Pulled):
+    """Pull the right edge of a chip: its second, equal keys."""
+
+    label = "Hold"
+
+    def __init__(self, strip: StripBase, row: StripRow, number: int) -> None:
+        self._chip = row.chips[number]
+        strip.pick(self._chip.picked())
+        super().__init__(strip)
+
+    def move(self, at: QPointF) -> None:
+        until = float(max(self.strip.whole_frame(at.x() - 2), round(self._chip.frame)))
+        self.drag.preview(held(self.drag.before.keys, self._chip, until))
+        ends = [self._chip.frame, until] if until > self._chip.frame else [self._chip.frame]
+        self.strip.pick(dict.fromkeys(self._chip.lanes, ends))
+
+
+class Stretch(_Pulled):
+    """Pull one end of the selected keys: the others follow in proportion."""
+
+    label = "Retime keys"
+
+    def __init__(self, strip: StripBase, end: int) -> None:
+        super().__init__(strip)
+        span = strip.picked_span
+        assert span is not None
+        self._pulled, self._pivot = span[end], span[1 - end]
+        self._picked = strip.picked
+
+    def move(self, at: QPointF) -> None:
+        wanted = self.strip.whole_frame(at.x())
+        factor = (wanted - self._pivot) / (self._pulled - self._pivot)
+        if factor <= 0:
+            return
+        pivot = self._pivot
+        self.drag.preview(stretched(self.drag.before.keys, self._picked, pivot, factor))
+        self.strip.pick(
+            {
+                lane: [float(round(pivot + (f - pivot) * factor)) for f in found]
+                for lane, found in self.picks.items()
+            }
+        )
+
+
+class BlockPull:
+    """Pull a block along, or its right edge to repeat it."""
+
+    def __init__(self, strip: StripBase, at: QPointF, laying: Laying, zone: str) -> None:
+        self._strip, self._from, self._laying = strip, at, laying
+        self._block, self._grip = laying.block, zone == "block grip"
+        self._moved = False
+
+    def move(self, at: QPointF) -> None:
+        if not self._moved and abs(at.x() - self._from.x()) < SLACK:
+            return
+        self._moved = True
+        block, strip = self._block, self._strip
+        if self._grip:
+            frames = strip.scale.frame_at(at.x()) - block.start + block.gap
+            times = max(frames / (block.once + block.gap), 0.25)
+            whole = round(times)
+            near = whole >= 1 and abs(times - whole) < 0.2
+            self._laying.change(repeats=float(whole) if near else round(times * 4) / 4)
+        else:
+            by = round((at.x() - self._from.x()) / strip.scale.pitch)
+            self._laying.change(start=max(round(block.start) + by, 0.0))
+        strip.update()
+
+    def finish(self, at: QPointF) -> None:
+        self.move(at)
+
+    def cancel(self) -> None:
+        block = self._block
+        self._laying.change(repeats=block.repeats, start=block.start)
+
+
+class Marquee:
+    """Select what lies inside; a click goes to the frame."""
+
+    def __init__(self, strip: StripBase, at: QPointF, add: bool) -> None:
+        self._strip, self._from, self._add = strip, at, add
+        self._before = dict(strip.picks)
+
+    def move(self, at: QPointF) -> None:
+        strip = self._strip
+        if (at - self._from).manhattanLength() < SLACK:
+            return
+        strip.marquee = QRectF(self._from, at).normalized()
+        found: dict[Lane, set[float]] = {}
+        for row in strip.rows():
+            for number, chip in enumerate(row.chips):
+                rect = strip.rect_of(row, number)
+                middle = QPointF(rect.left() + min(rect.width() / 2, 14), rect.center().y())
+                if strip.marquee.contains(middle) and middle.y() > RULER:
+                    for lane, frames in chip.picked().items():
+                        found.setdefault(lane, set()).update(frames.tolist())
+        strip.pick(self._before if self._add else {})
+        strip.pick(found, add=self._add)
+        strip.update()
+
+    def finish(self, at: QPointF) -> None:
+        strip = self._strip
+        if strip.marquee is None:
+            if not self._add:
+                strip.pick({})
+            strip.desk.go(float(strip.whole_frame(at.x())))
+        else:
+            self.move(at)
+        strip.marquee = None
+
+    def cancel(self) -> None:
+        self._strip.marquee = None
+        self._strip.pick(self._before)

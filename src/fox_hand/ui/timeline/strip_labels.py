@@ -1,0 +1,102 @@
+"""The strip's label column, and the overview of the whole shot."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QPainter, QPen
+
+from fox_hand.core.animation.curves import Keys, row_of
+from fox_hand.ui.cards.card_words import counted
+from fox_hand.ui.timeline.strip_base import StripBase
+from fox_hand.ui.timeline.strip_paint import RULER, TOOLS
+from fox_hand.ui.timeline.strip_rows import CLIPS, TALL, StripRow, value_now
+
+MIDDLE = Qt.AlignmentFlag.AlignVCenter
+RIGHT = MIDDLE | Qt.AlignmentFlag.AlignRight
+
+
+def paint_labels(painter: QPainter, strip: StripBase, rows: Sequence[StripRow]) -> None:
+    """What the rows are."""
+    painter.save()
+    head = RULER + TOOLS
+    painter.setClipRect(QRectF(0, head, strip.label_width, strip.height() - head))
+    for row in rows:
+        y = strip.y_of(row)
+        if y + row.height > head and y < strip.height():
+            (_channel if row.channel else _part)(painter, strip, row, y)
+    painter.restore()
+
+
+def _part(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
+    look, width = strip.look, strip.label_width
+    ground = look.colour("raised" if row.open else "panel")
+    painter.fillRect(QRectF(0, y, width, row.height), ground)
+    painter.fillRect(QRectF(0, y + row.height - 1, width, 1), look.colour("line2"))
+    ratio = strip.devicePixelRatioF()
+    if row.lanes:
+        arrow = "chevron-down" if row.open else "chevron-right"
+        painter.drawPixmap(8, round(y + 11), look.pixmap(arrow, 14, "quiet", ratio))
+    painter.drawPixmap(28, round(y + 10), look.pixmap(row.icon, 16, "text", ratio))
+    painter.setFont(look.font(12, 500))
+    painter.setPen(look.colour("text"))
+    painter.drawText(QRectF(52, y, width - 150, TALL), MIDDLE, row.title)
+    painter.setFont(look.font(12))
+    painter.setPen(look.colour("quiet"))
+    what, none = ("block", "none") if row.key == CLIPS else ("control", "no keys")
+    text = counted(row.controls, what) if row.controls else none
+    painter.drawText(QRectF(width - 120, y, 108, TALL), RIGHT, text)
+
+
+def _channel(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
+    look, width, actor = strip.look, strip.label_width, strip.desk.actor
+    control = row_of(actor.rig, row.lanes[0]) if actor is not None else None
+    selected = control is not None and control in strip.desk.selection.rows
+    painter.fillRect(
+        QRectF(0, y, width, row.height), look.colour("raised" if selected else "panel")
+    )
+    if selected:
+        painter.fillRect(QRectF(0, y, 2, row.height), look.colour("text"))
+    painter.setFont(look.font(12, 600))
+    if row.side:
+        painter.setPen(look.colour("left" if row.side == "L" else "right"))
+        painter.drawText(QRectF(36, y, 12, row.height), MIDDLE, row.side)
+    painter.setFont(look.font(12, 500 if selected else 400))
+    painter.setPen(look.colour("text"))
+    room = width - 52 - 72
+    text = painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, room)
+    painter.drawText(QRectF(52, y, room, row.height), MIDDLE, text)
+    painter.setFont(look.font(12))
+    painter.setPen(look.colour("quiet"))
+    value = value_now(actor, row.lanes[0]) if actor is not None else ""
+    painter.drawText(QRectF(width - 76, y, 64, row.height), RIGHT, value)
+
+
+def paint_overview(painter: QPainter, strip: StripBase, keys: Keys) -> None:
+    """All keyed frames, the range, and a window around what the strip shows."""
+    look, scale, timing = strip.look, strip.scale, strip.desk.timing
+    first, last = strip.whole_span
+    left, room = scale.left, max(scale.width - 12, 1.0)
+    each = room / max(last - first, 1e-9)
+    top = RULER + 6.0
+    tall = TOOLS - 12.0
+    track = QRectF(left, top, room, tall)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(look.colour("field"))
+    painter.drawRoundedRect(track, 3, 3)
+    start, end = left + (timing.first - first) * each, left + (timing.last - first) * each
+    painter.fillRect(QRectF(start, top, end - start, tall), look.colour("raised"))
+    places = np.unique(np.round((keys.frames() - first) * each).astype(int))
+    for x in places.tolist():
+        painter.fillRect(QRectF(left + x - 0.5, top + 4, 1, tall - 8), look.colour("quiet"))
+    low, high = max(scale.first, first), min(scale.last, last)
+    x0, x1 = left + (low - first) * each, left + (high - first) * each
+    if x1 - x0 < room - 2:
+        painter.setBrush(look.colour("text", 0.08))
+        painter.setPen(QPen(look.colour("text"), 1))
+        painter.drawRoundedRect(QRectF(x0, top - 1, max(x1 - x0, 6), tall + 2), 3, 3)
+    now = left + (timing.frame - first) * each
+    if left <= now <= left + room:
+        painter.fillRect(QRectF(now - 0.75, top - 2, 1.5, tall + 4), look.colour("text"))

@@ -1,0 +1,349 @@
+"""How the strip looks: ruler, rows, chips, keys and what leads from one to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from itertools import islice
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
+
+from fox_hand.core.animation.clip_instances import FINE, Block
+from fox_hand.core.animation.curves import BY_HAND, Keys, Line
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.model.controls import Region
+from fox_hand.session.animating.key_groups import Chip
+from fox_hand.session.figures.playhead import Timing
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.timeline.strip_rows import LEVEL, TALL, StripRow
+from fox_hand.ui.timeline.strip_scale import Scale
+from fox_hand.ui.timeline.strip_stamps import KeyLook, KeyStamps
+from fox_hand.ui.widgets.typed_numbers import plain
+
+RULER, TOOLS = 40, 28
+PICTURE = 28
+APART = 3.0  # pixels between two keys of a channel that can be told apart
+GRIP = 6  # pixels at a chip's right edge that hold it
+
+
+@dataclass(frozen=True)
+class ChipLook:
+    """What a chip shows beside its keys."""
+
+    title: str
+    image: QImage | None
+    region: Region | None
+    outdated: bool
+
+
+def chip_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
+    """Where a chip of a part's row is; it never covers the next one."""
+    chip = row.chips[number]
+    x = scale.x_of(chip.frame)
+    right = max(scale.x_of(chip.end), x + PICTURE)
+    following = _following(row, number)
+    if following is not None:
+        right = min(right, max(scale.x_of(following) - 2, x + 4))
+    return QRectF(x, row.top + 4, right - x, PICTURE)
+
+
+def _following(row: StripRow, number: int) -> float | None:
+    """The frame of the next chip, behind what this one holds."""
+    end = row.chips[number].end + 1e-6
+    return next((c.frame for c in islice(row.chips, number + 1, None) if c.frame > end), None)
+
+
+def block_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
+    """Where a block of the row of clips is."""
+    block = row.blocks[number]
+    x = scale.x_of(block.start)
+    wide = max(block.length * scale.pitch, 10.0)
+    if not any(row.levels):
+        return QRectF(x, row.top + 4, wide, PICTURE)
+    return QRectF(x, row.top + row.levels[number] * LEVEL + 3, wide, LEVEL - 2)
+
+
+def drawn_chips(row: StripRow, scale: Scale) -> list[int]:
+    """Chips that are in sight; in a part's row the second keys of a hold belong to the first."""
+    low, high = scale.first - 40 / scale.pitch, scale.last
+    return [
+        i
+        for i, c in enumerate(row.chips)
+        if c.end >= low and c.frame <= high and (row.channel or not c.tail)
+    ]
+
+
+class StripPainter:
+    """Paints into the timeline, whose rows begin at y = 0.
+
+    Args:
+        look: colours and type.
+        scale: which frames are where.
+        keys: the figure's keys.
+        looks: what a chip shows.
+        picked: whether a chip is selected.
+    """
+
+    def __init__(
+        self,
+        look: Look,
+        scale: Scale,
+        keys: Keys,
+        looks: Callable[[Chip], ChipLook],
+        picked: Callable[[Chip], bool],
+        stamps: KeyStamps,
+    ) -> None:
+        self._look, self._scale, self._keys = look, scale, keys
+        self._looks, self._picked, self._stamps = looks, picked, stamps
+
+    # -- rows -----------------------------------------------------------------------------
+
+    def row(self, painter: QPainter, row: StripRow, width: float) -> None:
+        """One row with everything in it."""
+        left = self._scale.left
+        ground = "panel" if row.channel else "raised" if row.open else "panel"
+        painter.fillRect(QRectF(left, row.top, width - left, row.height), self._look.colour(ground))
+        painter.fillRect(
+            QRectF(left, row.top + row.height - 1, width - left, 1), self._look.colour("line2")
+        )
+        if row.channel:
+            self._curve(painter, row)
+            return
+        numbers = drawn_chips(row, self._scale)
+        for number in numbers:
+            self._way_on(painter, row, number)
+        for number in numbers:
+            if row.chips[number].origin == BY_HAND:
+                self._diamonds(painter, row, number)
+            else:
+                self._chip(painter, row, number)
+
+    def blocks(self, painter: QPainter, row: StripRow, chosen: int | None) -> None:
+        """The clips that are laid in: how often, how strongly."""
+        look, scale = self._look, self._scale
+        for number, block in enumerate(row.blocks):
+            rect = block_rect(scale, row, number)
+            if rect.right() < scale.left or rect.left() > scale.right:
+                continue
+            painter.setPen(QPen(look.colour("accent" if number == chosen else "text"), 1.5))
+            painter.setBrush(look.colour("raised"))
+            painter.drawRoundedRect(rect, 4, 4)
+            painter.save()
+            painter.setClipRect(rect.adjusted(1, 1, -1, -1))
+            painter.setPen(QPen(look.colour("quiet"), 1, Qt.PenStyle.DotLine))
+            for begin in block.starts.tolist()[1:]:
+                x = rect.left() + begin * scale.pitch
+                painter.drawLine(QPointF(x, rect.top() + 2), QPointF(x, rect.bottom() - 2))
+            self._envelope(painter, rect, block)
+            painter.setFont(look.font(11, 500))
+            painter.setPen(look.colour("text"))
+            times = f" ×{block.repeats:g}" if abs(block.repeats - 1) > 1e-6 else ""
+            place = rect.adjusted(6, 0, -4, -12)
+            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, f"{block.origin.name}{times}")
+            painter.restore()
+            if rect.width() > 20:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(look.colour("text"))
+                grip = QRectF(rect.right() - 5, rect.center().y() - 6, 2, 12)
+                painter.drawRoundedRect(grip, 1, 1)
+
+    def _envelope(self, painter: QPainter, rect: QRectF, block: Block) -> None:
+        """What moves along the way, and how strongly it counts."""
+        steps = min(max(round(rect.width() / 2), 2), FINE)
+        drawn = block.envelope[np.linspace(0, FINE, steps + 1).astype(np.intp)]
+        across = np.linspace(rect.left(), rect.right(), steps + 1)
+        path = QPolygonF(
+            [
+                QPointF(x, rect.bottom() - 3 - share * 11)
+                for x, share in zip(across.tolist(), drawn.tolist(), strict=True)
+            ]
+        )
+        painter.setPen(QPen(self._look.colour("quiet"), 1.25))
+        painter.drawPolyline(path)
+
+    def _way_on(self, painter: QPainter, row: StripRow, number: int) -> None:
+        """The line to the next chip: flat for a hold, straight, or smooth."""
+        scale, chip = self._scale, row.chips[number]
+        following = _following(row, number)
+        if following is None:
+            return
+        start, end = scale.x_of(chip.end), scale.x_of(following)
+        start = max(start, chip_rect(scale, row, number).right()) if chip.origin else start
+        if end - start < 4:
+            return
+        painter.setPen(QPen(self._look.colour("quiet"), 1.25))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(_way([(start, row.top + 23.0), (end, row.top + 13.0)], [chip.ease], scale))
+
+    def _chip(self, painter: QPainter, row: StripRow, number: int) -> None:
+        look, chip = self._look, row.chips[number]
+        rect, shown = chip_rect(self._scale, row, number), self._looks(chip)
+        picked = self._picked(chip)
+        path = QPainterPath()
+        path.addRoundedRect(rect, 4, 4)
+        painter.save()
+        painter.setClipPath(path)
+        painter.fillRect(rect, look.colour("high"))
+        picture = QRectF(rect.left() + 2, rect.top(), PICTURE, PICTURE)
+        if shown.image is not None and not shown.image.isNull():
+            painter.drawImage(picture, shown.image)
+        edge = QColor(look.tokens.region(shown.region)) if shown.region else look.colour("quiet")
+        painter.fillRect(QRectF(rect.left(), rect.top(), 2, rect.height()), edge)
+        if shown.outdated:
+            self._newer(painter, picture)
+        room = rect.width() - PICTURE - 16
+        if room > 14:
+            painter.setFont(look.font(11, 500))
+            painter.setPen(look.colour("text"))
+            text = painter.fontMetrics().elidedText(
+                shown.title, Qt.TextElideMode.ElideRight, round(room)
+            )
+            place = QRectF(picture.right() + 6, rect.top(), room, rect.height())
+            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, text)
+        painter.restore()
+        if rect.width() > 14 and chip.held:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(look.colour("text"))
+            painter.drawRoundedRect(QRectF(rect.right() - 5, rect.top() + 8, 2, 12), 1, 1)
+        if picked:
+            painter.setPen(QPen(look.colour("text"), 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(rect.adjusted(-0.5, -0.5, 0.5, 0.5), 4, 4)
+
+    def _newer(self, painter: QPainter, picture: QRectF) -> None:
+        """The card has changed since."""
+        look = self._look
+        plate = QRectF(picture.right() - 12, picture.top(), 12, 12)
+        painter.fillRect(plate, look.colour("warning"))
+        painter.drawPixmap(
+            plate.toRect().adjusted(1, 1, -1, -1), look.pixmap("refresh-cw", 10, "ink")
+        )
+
+    def _diamonds(self, painter: QPainter, row: StripRow, number: int) -> None:
+        chip = row.chips[number]
+        middle = row.top + row.height / 2
+        colour = self._look.colour("text")
+        if chip.held:
+            start, end = self._scale.x_of(chip.frame), self._scale.x_of(chip.end)
+            painter.fillRect(QRectF(start, middle - 2, end - start, 4), self._look.colour("high"))
+            painter.fillRect(QRectF(start, middle - 0.5, end - start, 1), colour)
+            self._stamps.draw(painter, end, middle, KeyLook(5))
+        key = KeyLook(5, "text" if self._picked(chip) else "")
+        self._stamps.draw(painter, self._scale.x_of(chip.frame), middle, key)
+
+    def _curve(self, painter: QPainter, row: StripRow) -> None:
+        """A channel: its values as a line, a square for a key from a card, else a diamond."""
+        look, scale = self._look, self._scale
+        line = self._keys.lines.get(row.lanes[0])
+        if line is None:
+            return
+        low, room = row.top + row.height - 6.0, row.height - 12.0
+        points = [
+            (scale.x_of(f), low - v * room)
+            for f, v in zip(line.frames.tolist(), row.content.curve, strict=True)
+        ]
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(look.colour("quiet"), 1.25))
+        painter.drawPath(_way(points, line.eases.tolist(), scale))
+        self._curve_keys(painter, row, line, points)
+
+    def _curve_keys(
+        self, painter: QPainter, row: StripRow, line: Line, points: Sequence[tuple[float, float]]
+    ) -> None:
+        scale, chips = self._scale, {c.frame: c for c in row.chips}
+        origins, frames, edge = line.origins.tolist(), line.frames.tolist(), _edge(row)
+        last = -APART
+        for i, (x, y) in enumerate(points):
+            if not scale.left - 6 <= x <= scale.right + 6 or x - last < APART:
+                continue  # out of sight, or covered by the one before
+            last = x
+            chip = chips.get(frames[i])
+            ring = "accent_text" if chip is not None and self._picked(chip) else ""
+            self._stamps.draw(painter, x, y, KeyLook(4, ring, edge if origins[i] else ""))
+
+    # -- ruler ----------------------------------------------------------------------------
+
+    def ruler(self, painter: QPainter, timing: Timing, width: float) -> None:
+        """Frame numbers, the range, the marks."""
+        look, scale = self._look, self._scale
+        start, end = scale.x_of(timing.first), scale.x_of(timing.last)
+        shade = look.colour("window")
+        if start > scale.left:
+            painter.fillRect(QRectF(scale.left, 0, min(start, width) - scale.left, RULER), shade)
+        if end < width:
+            painter.fillRect(QRectF(max(end, scale.left), 0, width - end, RULER), shade)
+        numbers, small = scale.ticks()
+        painter.setFont(look.font(12))
+        frame = int(scale.first // small) * small + timing.first % small
+        while frame <= scale.last:
+            x = scale.x_of(frame)
+            long = (frame - timing.first) % numbers == 0
+            tall = 8 if long else 4
+            if x >= scale.left:
+                painter.fillRect(QRectF(x - 0.5, RULER - tall, 1, tall), look.colour("line"))
+            if long and frame >= 0:
+                painter.setPen(look.colour("quiet"))
+                rect = QRectF(x - 24, 10, 48, 18)
+                painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, str(frame))
+            frame += small
+        for mark in sorted(timing.marks):
+            flag(painter, scale.x_of(mark), RULER - 12, look.colour("text"))
+
+    def now(self, painter: QPainter, frame: float, height: float) -> None:
+        """The line where we are, with the frame's number."""
+        look, x = self._look, self._scale.x_of(frame)
+        if not self._scale.left - 1 <= x <= self._scale.right + 1:
+            return
+        text = plain(frame)
+        half = max(17.0, 5.0 + 4.0 * len(text))
+        plate, rect = QPainterPath(), QRectF(x - half, 6, 2 * half, 22)
+        plate.addRoundedRect(rect, 3, 3)
+        plate.addPolygon(QPolygonF([QPointF(x - 4, 28), QPointF(x + 4, 28), QPointF(x, 32)]))
+        painter.fillPath(plate, look.colour("text"))
+        painter.fillRect(QRectF(x - 0.75, 30, 1.5, height - 30), look.colour("text"))
+        painter.setFont(look.font(12, 600))
+        painter.setPen(look.colour("window"))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def _edge(row: StripRow) -> str:
+    """Colour of the region of a channel's row."""
+    order = [r for r in Region if r in row.regions]
+    return order[0].value
+
+
+def _way(points: Sequence[tuple[float, float]], eases: Sequence[int], scale: Scale) -> QPainterPath:
+    """How a channel goes from key to key, as far as it is in sight."""
+    path, at = QPainterPath(), None
+    for (x0, y0), (x1, y1), ease in zip(points, points[1:], eases, strict=False):
+        if x1 < scale.left or x0 > scale.right:
+            continue
+        if at != (x0, y0):
+            path.moveTo(x0, y0)
+        if ease == Ease.STEP:
+            path.lineTo(x1, y0)
+            path.lineTo(x1, y1)
+        elif ease == Ease.LINEAR:
+            path.lineTo(x1, y1)
+        else:
+            third = (x1 - x0) * 0.45
+            path.cubicTo(x0 + third, y0, x1 - third, y1, x1, y1)
+        at = (x1, y1)
+    return path
+
+
+def flag(painter: QPainter, x: float, y: float, colour: QColor) -> None:
+    """A mark: a frame worth capturing."""
+    path = QPainterPath(QPointF(x, y))
+    path.lineTo(x + 8, y)
+    path.lineTo(x + 6, y + 3)
+    path.lineTo(x + 8, y + 6)
+    path.lineTo(x, y + 6)
+    painter.fillPath(path, colour)
+    painter.fillRect(QRectF(x - 0.5, y, 1.5, 11), colour)
+
+
+HEIGHT = RULER + TOOLS + 4 * TALL
+SMALLEST = RULER + TOOLS + TALL

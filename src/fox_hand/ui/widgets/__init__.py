@@ -1,0 +1,17 @@
+"""Controls of our own that know nothing of poses: buttons, fields, rulers, popups, notices.
+Used everywhere in the window.
+
+- ``amount_ruler``: AmountRuler
+- ``buttons``: Kind, draw_focus, Button, Segments, Tick
+- ``choice``: Choice
+- ``deferred_update``: Soon
+- ``event_filter``: Ear
+- ``flow``: Flow
+- ``notice``: Notice
+- ``number_field``: NumberField
+- ``passing_menu``: passing_menu
+- ``popup``: Popup
+- ``screen_parts``: back_to_stage, screen_top, undo_and_redo, screen_panel, scrolled
+- ``typed_numbers``: typed_number, bent, plain
+- ``work_bar``: WorkBar
+"""

@@ -1,0 +1,172 @@
+"""The ruler of the mix bar: how much of a card is on."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QFocusEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPolygonF,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from fox_hand.session.applying.mix import HIGHEST, LOWEST
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import draw_focus
+
+STOPS = (-0.5, 0.0, 0.5, 1.0, 1.5)
+SNAP = 0.012  # a pull this near to a stop lands on it
+SMALL = 36
+
+
+class AmountRuler(QWidget):
+    """Percent with a small live picture at every stop. Drag, wheel, arrows."""
+
+    pulled = Signal(float)
+
+    def __init__(
+        self,
+        look: Look,
+        ends: tuple[float, float] = (LOWEST, HIGHEST),
+        stops: tuple[float, ...] = STOPS,
+    ) -> None:
+        """
+        Args:
+            look: colours and type.
+            ends: lowest and highest amount.
+            stops: amounts with a number, on which a pull lands when it comes near.
+        """
+        super().__init__()
+        self._look, self._ends, self._stops = look, ends, stops
+        self._amount = 1.0
+        self._by_key = False
+        self._images: dict[float, QImage] = {}
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumWidth(150)
+        self.setFixedHeight(76)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Amount")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return QSize(330, 76)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """The ring shows only for those who came by keyboard."""
+        by_key = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason)
+        self._by_key = event.reason() in by_key
+        super().focusInEvent(event)
+
+    def show_amount(self, amount: float) -> None:
+        self._amount = amount
+        self.setAccessibleDescription(f"{amount * 100:.0f} %")
+        self.update()
+
+    def show_image(self, stop: float, image: QImage) -> None:
+        self._images[stop] = image
+        self.update()
+
+    def clear_images(self) -> None:
+        self._images.clear()
+        self.update()
+
+    def x_of(self, amount: float) -> float:
+        """Where an amount is, in widget pixels."""
+        low, high = self._ends
+        return 20 + (amount - low) / (high - low) * (self.width() - 40)
+
+    def _pull_to(self, x: float) -> None:
+        low, high = self._ends
+        amount = low + (x - 20) / max(self.width() - 40, 1) * (high - low)
+        amount = min(max(amount, low), high)
+        near = min(self._stops, key=lambda stop: abs(stop - amount))
+        amount = near if abs(near - amount) < SNAP else round(amount, 2)
+        self.pulled.emit(amount)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._pull_to(event.position().x())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self._pull_to(event.position().x())
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self._step(0.05 if event.angleDelta().y() > 0 else -0.05)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        size = 0.01 if fine else 0.05
+        steps = {Qt.Key.Key_Left: -size, Qt.Key.Key_Right: size}
+        if Qt.Key(event.key()) in steps:
+            self._step(steps[Qt.Key(event.key())])
+        elif event.key() == Qt.Key.Key_Home:
+            self.pulled.emit(0.0)
+        elif event.key() == Qt.Key.Key_End:
+            self.pulled.emit(1.0)
+        else:
+            super().keyPressEvent(event)
+
+    def _step(self, by: float) -> None:
+        low, high = self._ends
+        self.pulled.emit(round(min(max(self._amount + by, low), high), 2))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        look, painter = self._look, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        size = min(SMALL, (self.x_of(0.5) - self.x_of(0.0)) - 4)
+        for stop in self._stops if self._images or self._stops is STOPS else ():
+            at = QRectF(self.x_of(stop) - size / 2, SMALL - size, size, size)
+            image = self._images.get(stop)
+            painter.setOpacity(1.0 if 0 <= stop <= 1 else 0.6)
+            if image is None:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(look.colour("raised"))
+                painter.drawRoundedRect(at, 4, 4)
+            else:
+                painter.drawImage(at, image)
+        painter.setOpacity(1.0)
+        self._paint_track(painter)
+        if self.hasFocus() and self._by_key:
+            draw_focus(painter, look, QRectF(2, 40, self.width() - 4, 36), 6)
+
+    def _paint_track(self, painter: QPainter) -> None:
+        look, y = self._look, 48.0
+        low, high, zero, full = (self.x_of(v) for v in (*self._ends, 0.0, 1.0))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(look.colour("line"))
+        painter.drawRect(QRectF(low, y - 1, high - low, 2))
+        painter.drawRoundedRect(QRectF(zero, y - 3, full - zero, 6), 3, 3)
+        painter.setBrush(look.colour("accent"))
+        here = self.x_of(self._amount)
+        painter.drawRoundedRect(QRectF(min(zero, here), y - 3, abs(here - zero), 6), 3, 3)
+        painter.setBrush(look.colour("quiet"))
+        for tick in range(round(self._ends[0] * 100), round(self._ends[1] * 100) + 1, 5):
+            if tick % 10 and tick / 100 not in self._stops:
+                continue
+            tall = 6 if tick / 100 in self._stops else 4
+            painter.drawRect(QRectF(self.x_of(tick / 100) - 0.5, y + 7, 1, tall))
+        painter.setFont(look.font(11))
+        for stop in self._stops:
+            on = abs(stop - self._amount) < 1e-6
+            painter.setPen(look.colour("text" if on else "quiet"))
+            rect = QRectF(self.x_of(stop) - 24, y + 13, 48, 14)
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, f"{stop * 100:.0f}")
+        pointer = QPolygonF(
+            [
+                QPointF(here, y - 12),
+                QPointF(here + 7, y - 5),
+                QPointF(here + 7, y + 10),
+                QPointF(here - 7, y + 10),
+                QPointF(here - 7, y - 5),
+            ]
+        )
+        painter.setPen(look.colour("panel"))
+        painter.setBrush(look.colour("accent"))
+        painter.drawPolygon(pointer)

@@ -1,0 +1,379 @@
+"""Buttons, word switches, segments and chips, painted on the 4 px grid."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from enum import Enum, auto
+
+from PySide6.QtCore import QEvent, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QEnterEvent,
+    QFontMetrics,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
+from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
+
+from fox_hand.ui.theme.plain_text import plain_tip
+from fox_hand.ui.theme.theme import Look
+
+
+class Kind(Enum):
+    """How a button stands out."""
+
+    PLAIN = auto()  # raised, with a line
+    MAIN = auto()  # the one orange button of a screen
+    FLAT = auto()  # no ground until pointed at
+    SWITCH = auto()  # a word that is on or off
+    CHIP = auto()  # a set of controls
+    PILL = auto()  # a filter
+
+
+RADIUS = {Kind.PILL: 12.0, Kind.CHIP: 4.0, Kind.SWITCH: 4.0}
+
+
+def draw_focus(painter: QPainter, look: Look, rect: QRectF, radius: float) -> None:
+    """The focus ring: a gap of 2 px, then 2 px of text colour, inside the widget."""
+    painter.setPen(QPen(look.colour("text"), 2))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), radius, radius)
+
+
+class Button(QAbstractButton):
+    """A button with an icon, a word, and the key that does the same.
+
+    Args:
+        look: colours and type.
+        text: the word; may be empty for an icon button.
+        icon: name of an icon.
+        key: shown after the word, such as ``Enter``.
+        tip: tooltip and, for icon buttons, accessible name.
+        menu: draw a small arrow at the right.
+        padding: pixels left and right of the words, where it is not the usual.
+    """
+
+    def __init__(
+        self,
+        look: Look,
+        text: str = "",
+        *,
+        icon: str = "",
+        kind: Kind = Kind.PLAIN,
+        key: str = "",
+        tip: str = "",
+        menu: bool = False,
+        height: int = 28,
+        icon_size: int = 16,
+        padding: int | None = None,
+    ) -> None:
+        super().__init__()
+        self._room = padding
+        self._look, self._icon, self._kind, self._key = look, icon, kind, key
+        self._menu, self._height, self._icon_size = menu, height, icon_size
+        self._hover = False
+        self.tint: tuple[str, str] | None = None  # word and ground of one that tells something
+        self.setText(text)
+        self.setToolTip(plain_tip(tip))
+        self.setAccessibleName(text or tip)
+        self.setCheckable(kind in (Kind.SWITCH, Kind.PILL))
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+
+    def set_icon(self, icon: str) -> None:
+        """Show another icon."""
+        self._icon = icon
+        self.update()
+
+    @property
+    def _padding(self) -> int:
+        if self._room is not None:
+            return self._room
+        if not self.text():
+            return (self._height - self._icon_size) // 2
+        return {Kind.SWITCH: 8, Kind.CHIP: 8, Kind.PILL: 9}.get(self._kind, 12)
+
+    def _word_font(self) -> int:
+        return 600 if self._kind is Kind.MAIN else 500
+
+    def sizeHint(self) -> QSize:
+        width = 2 * self._padding
+        if self._icon:
+            width += self._icon_size
+        if self.text():
+            metrics = QFontMetrics(self._look.font(12, self._word_font()))
+            width += metrics.horizontalAdvance(self.text()) + (6 if self._icon else 0)
+        if self._key:
+            width += 8 + QFontMetrics(self._look.font(11)).horizontalAdvance(self._key)
+        if self._menu:
+            width += 18 if self.text() else 14
+        return QSize(width, self._height)
+
+    def minimumSizeHint(self) -> QSize:
+        return self.sizeHint()
+
+    def enterEvent(self, event: QEnterEvent) -> None:
+        self._hover = True
+        self.update()
+        super().enterEvent(event)
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._hover = False
+        self.update()
+        super().leaveEvent(event)
+
+    def _colours(self) -> tuple[QColor, QColor, str]:
+        """Ground, line, token of the words."""
+        look, none = self._look, QColor(0, 0, 0, 0)
+        active = self.isEnabled()
+        lifted = active and (self._hover or self.isDown())
+        if self._kind is Kind.MAIN:
+            if not active:
+                return look.colour("raised"), look.colour("line2"), "quiet"
+            ground = look.colour("accent")
+            if self.isDown():
+                ground = ground.darker(112)
+            elif self._hover:
+                ground = ground.lighter(108)
+            return ground, none, "on_accent"
+        word = "text" if active else "quiet"
+        if self._kind in (Kind.SWITCH, Kind.PILL, Kind.CHIP):
+            return self._switch_colours(lifted, word)
+        if self.tint is not None:
+            return look.colour("high" if lifted else self.tint[1]), none, self.tint[0]
+        if self._kind is Kind.FLAT:
+            return look.colour("high") if lifted else none, none, word
+        token = "high" if lifted else "raised"
+        return look.colour(token if active else "panel"), look.colour("line"), word
+
+    def _switch_colours(self, lifted: bool, word: str) -> tuple[QColor, QColor, str]:
+        look, none, on = self._look, QColor(0, 0, 0, 0), self.isChecked()
+        ground = none
+        if on or lifted:
+            ground = look.colour("high")
+        elif self._kind is Kind.CHIP:
+            ground = look.colour("raised")
+        line = look.colour("text") if on and self._kind is Kind.CHIP else none
+        return ground, line, "quiet" if self._kind is Kind.PILL and not on else word
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        look = self._look
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        ground, line, word = self._colours()
+        radius = RADIUS.get(self._kind, 6.0)
+        rect = QRectF(self.rect())
+        painter.setBrush(ground)
+        painter.setPen(QPen(line, 1) if line.alpha() else Qt.PenStyle.NoPen)
+        painter.drawRoundedRect(rect.adjusted(0.5, 0.5, -0.5, -0.5), radius, radius)
+        spare = 0 if self._menu else self.width() - self.sizeHint().width()
+        x = self._padding + max(spare, 0) / 2  # in a wider place the words stay in the middle
+        if self._icon:
+            pixmap = look.pixmap(self._icon, self._icon_size, word, self.devicePixelRatioF())
+            painter.drawPixmap(round(x), (self.height() - self._icon_size) // 2, pixmap)
+            x += self._icon_size + 6
+        painter.setPen(look.colour(word))
+        if self.text():
+            painter.setFont(look.font(12, self._word_font()))
+            width = painter.fontMetrics().horizontalAdvance(self.text())
+            painter.drawText(
+                QRectF(x, 0, width + 2, self.height()), Qt.AlignmentFlag.AlignVCenter, self.text()
+            )
+            x += width + 8
+        if self._key:
+            painter.setFont(look.font(11))
+            painter.setPen(look.colour(word if self._kind is Kind.MAIN else "quiet"))
+            painter.drawText(
+                QRectF(x, 0, 120, self.height()), Qt.AlignmentFlag.AlignVCenter, self._key
+            )
+        if self._menu:
+            arrow = look.pixmap("chevron-down", 12, word, self.devicePixelRatioF())
+            right = self.width() - (self._padding if self.text() else 4) - 12
+            painter.drawPixmap(right, (self.height() - 12) // 2, arrow)
+        if self.hasFocus():
+            draw_focus(painter, look, rect, radius)
+
+
+class Segments(QWidget):
+    """One of a few words; arrows and clicks choose."""
+
+    chosen = Signal(str)
+
+    def __init__(
+        self, look: Look, words: Sequence[tuple[str, str]], name: str, *, room: int = 16
+    ) -> None:
+        super().__init__()
+        self._look, self._room = look, room  # room: pixels beside each word
+        self._words = list(words)
+        self._value = words[0][0]
+        self._off: set[str] = set()
+        self._pointed = ""
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setMouseTracking(True)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+
+    @property
+    def value(self) -> str:
+        return self._value
+
+    def set_value(self, value: str) -> None:
+        """Show a choice without announcing it."""
+        if value != self._value:
+            self._value = value
+            self.update()
+
+    def set_off(self, values: set[str]) -> None:
+        """Which choices cannot be made now."""
+        if values != self._off:
+            self._off = values
+            self.update()
+
+    def rect_of(self, value: str) -> QRect:
+        """Where a word is, in widget pixels."""
+        x = 2
+        for key, word in self._words:
+            width = self._width(word)
+            if key == value:
+                return QRect(x, 2, width, 20)
+            x += width
+        raise KeyError(value)
+
+    def _width(self, word: str) -> int:
+        return QFontMetrics(self._look.font(12, 500)).horizontalAdvance(word) + self._room
+
+    def sizeHint(self) -> QSize:
+        return QSize(4 + sum(self._width(w) for _, w in self._words), 24)
+
+    def minimumSizeHint(self) -> QSize:
+        return self.sizeHint()
+
+    def _at(self, x: float) -> str:
+        for key, _ in self._words:
+            rect = self.rect_of(key)
+            if rect.left() <= x <= rect.right():
+                return key
+        return ""
+
+    def _choose(self, key: str) -> None:
+        if key and key not in self._off and key != self._value:
+            self._value = key
+            self.update()
+            self.chosen.emit(key)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._choose(self._at(event.position().x()))
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._pointed = self._at(event.position().x())
+        self.update()
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._pointed = ""
+        self.update()
+        super().leaveEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        keys = [k for k, _ in self._words]
+        at = keys.index(self._value)
+        ways = {Qt.Key.Key_Left: keys[:at][::-1], Qt.Key.Key_Right: keys[at + 1 :]}
+        following = ways.get(Qt.Key(event.key()))
+        if following is not None:
+            self._choose(next((key for key in following if key not in self._off), ""))
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        look, painter = self._look, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(look.colour("field"))
+        painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
+        painter.setFont(look.font(12, 500))
+        for key, word in self._words:
+            rect = self.rect_of(key)
+            on = key == self._value
+            if on or (key == self._pointed and key not in self._off):
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(look.colour("high" if on else "raised"))
+                painter.drawRoundedRect(QRectF(rect), 4, 4)
+            token = "text" if on else "quiet"
+            painter.setPen(look.colour(token, 0.55 if key in self._off else 1.0))
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, word)
+        if self.hasFocus():
+            draw_focus(painter, look, QRectF(self.rect()), 6)
+
+
+class Tick(QAbstractButton):
+    """A check box of 16 px with a third, partly ticked state, and its label."""
+
+    def __init__(self, look: Look, text: str, *, quiet_text: str = "", indent: int = 0) -> None:
+        super().__init__()
+        self._look, self._detail, self._indent = look, quiet_text, indent
+        self._partly = self._terse = False
+        self.setText(text)
+        self.setAccessibleName(text)
+        self.setCheckable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setFixedHeight(24)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def set_terse(self, terse: bool) -> None:
+        """Whether only the label is shown, and the detail in the tooltip."""
+        self._terse = terse
+        self.update()
+
+    def set_state(self, checked: bool, partly: bool, detail: str) -> None:
+        """Show a state without announcing it."""
+        self._partly, self._detail = partly, detail
+        if self._terse:
+            self.setToolTip(plain_tip(detail))
+        self.blockSignals(True)
+        self.setChecked(checked)
+        self.blockSignals(False)
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        metrics = QFontMetrics(self._look.font(12, 500))
+        detail = QFontMetrics(self._look.font(11)).horizontalAdvance(self._detail)
+        width = self._indent + 24 + metrics.horizontalAdvance(self.text())
+        return QSize(width + (16 + detail if self._detail else 0), 24)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        look, painter = self._look, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(self._indent + 0.5, 4.5, 15, 15)
+        filled = self.isChecked() and not self._partly
+        painter.setPen(QPen(look.colour("text" if self.isChecked() else "quiet"), 1))
+        painter.setBrush(look.colour("text") if filled else look.colour("field"))
+        painter.drawRoundedRect(box, 4, 4)
+        if self.isChecked():
+            mark, token = ("minus", "text") if self._partly else ("check", "window")
+            pixmap = look.pixmap(mark, 12, token, self.devicePixelRatioF())
+            painter.drawPixmap(self._indent + 2, 6, pixmap)
+        painter.setFont(look.font(12, 500 if self.isChecked() else 400))
+        painter.setPen(look.colour("text" if self.isChecked() else "quiet"))
+        rect = QRectF(self._indent + 24, 0, self.width() - self._indent - 24, 24)
+        detail_width = 0.0
+        detail = "" if self._terse else self._detail
+        if detail:
+            detail_width = QFontMetrics(look.font(11)).horizontalAdvance(detail) + 8.0
+        text = painter.fontMetrics().elidedText(
+            self.text(), Qt.TextElideMode.ElideRight, round(rect.width() - detail_width)
+        )
+        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
+        if detail:
+            painter.setFont(look.font(11))
+            painter.setPen(look.colour("quiet"))
+            painter.drawText(
+                rect, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, detail
+            )
+        if self.hasFocus():
+            draw_focus(painter, look, box.adjusted(-3, -3, 3, 3), 6)

@@ -1,0 +1,99 @@
+"""One place that tells what happened: a quiet line over the stage."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.log import note_fault
+from fox_hand.ui.theme.plain_text import Words
+from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.widgets.buttons import Button, Kind
+
+FAULT = "Something went wrong that should not have. What you made is kept; go on working."
+SHOWN_FOR = 9000  # milliseconds for news; problems stay until they are closed
+
+
+class Notice(QWidget):
+    """A floating message with an icon and a way to close it."""
+
+    def __init__(self, look: Look, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._look, self._over = look, parent
+        self.setProperty("floating", True)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._icon = Words()
+        self._text = Words()
+        self._text.setWordWrap(True)
+        self._text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self._offers: dict[str, tuple[str, Callable[[], None]]] = {}
+        self.action = Button(look, "Copy details", kind=Kind.PLAIN, height=24)
+        self.action.clicked.connect(self._act)
+        self._code = ""
+        close = Button(look, icon="x", kind=Kind.FLAT, tip="Close", height=24, icon_size=14)
+        close.clicked.connect(self.hide)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(12, 8, 8, 8)
+        line.setSpacing(8)
+        line.addWidget(self._icon, 0, Qt.AlignmentFlag.AlignTop)
+        line.addWidget(self._text, 1)
+        line.addWidget(self.action, 0, Qt.AlignmentFlag.AlignTop)
+        line.addWidget(close, 0, Qt.AlignmentFlag.AlignTop)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self.hide)
+        self.hide()
+
+    @property
+    def text(self) -> str:
+        return self._text.text()
+
+    def tell_error(self, error: Exception) -> None:
+        """A problem, in full; stays until closed."""
+        if isinstance(error, FoxHandError):
+            text, code = error.sentence(), error.code
+        else:
+            note_fault(error, "window")
+            text, code = FAULT, ""
+        self._tell(text, "triangle-alert", "warning", code)
+        self._timer.stop()
+
+    def offer(self, code: str, word: str, run: Callable[[], None]) -> None:
+        """A way on beside messages with this code; the empty one is for faults without any."""
+        self._offers[code] = (word, run)
+
+    def _act(self) -> None:
+        if self._code in self._offers:
+            self._offers[self._code][1]()
+
+    def tell(self, text: str) -> None:
+        """Good news; goes away by itself."""
+        self._tell(text, "info", "text")
+        self._timer.start(SHOWN_FOR)
+
+    def _tell(self, text: str, icon: str, token: str, code: str | None = None) -> None:
+        self._code = code if code is not None else "none"
+        offered = self._offers.get(self._code)
+        self.action.setVisible(offered is not None)
+        if offered is not None:
+            self.action.setText(offered[0])
+            self.action.setAccessibleName(offered[0])
+        self._icon.setPixmap(self._look.pixmap(icon, 16, token, self.devicePixelRatioF()))
+        self._text.setText(text)
+        self.setAccessibleName(text)
+        self.place()
+        self.show()
+        self.raise_()
+
+    def place(self) -> None:
+        """Below the stage's upper bars."""
+        parent = self._over
+        width = min(parent.width() - 48, 560)
+        self.setFixedWidth(max(width, 200))
+        layout = self.layout()
+        assert layout is not None
+        self.setFixedHeight(layout.heightForWidth(self.width()))
+        self.move((parent.width() - self.width()) // 2, 56)
