@@ -27,7 +27,7 @@ from fox_hand.interchange.readers import read_rig
 from fox_hand.session.figures.animation import Take
 from fox_hand.session.figures.snapshot_keys import blocks_from, keys_from
 from fox_hand.session.shots.shot_file import read_shot
-from tests.core.test_blend import random_state
+from tests.core.pose.test_blend import random_state
 from tests.interchange.test_three import NODE, plain
 from tests.random_rig import random_rig
 

@@ -30,7 +30,7 @@ from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.exporting.motion_export import write_pose
 from fox_hand.session.figures.figure import Actor
 from tests.conftest import MARROW
-from tests.core.test_blend import random_state
+from tests.core.pose.test_blend import random_state
 from tests.glb import Maker, skin, tube
 from tests.interchange.test_usd import JOINTS, matrix, stage_with_skin
 from tests.random_rig import random_rig

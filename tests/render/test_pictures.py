@@ -27,7 +27,7 @@ from fox_hand.render.programs import ShaderProgram
 from fox_hand.render.renderer import LAUNCH, Renderer
 from fox_hand.render.wire import Sender, drawing_key
 from tests.conftest import MARROW
-from tests.core.test_blend import random_state
+from tests.core.pose.test_blend import random_state
 from tests.glb import two_skins
 
 

@@ -22,7 +22,7 @@ FINGERS = ("index", "middle", "ring", "little")
 
 # Degrees about bend, twist and sway. Normal ranges of motion after the American Academy of
 # Orthopaedic Surgeons, "Joint Motion: Method of Measuring and Recording" (1965); see
-# tests/core/test_motion_ranges.py.
+# tests/core/animation/test_motion_ranges.py.
 LIMITS: dict[str, tuple[Span, Span, Span]] = {
     "neck": ((-25, 25), (-40, 40), (-25, 25)),
     "head": ((-20, 20), (-40, 40), (-20, 20)),

@@ -28,7 +28,7 @@ from fox_hand.core.pose.pose import BoundPose, Choice, bind, take
 from fox_hand.core.pose.sides import Sides, sided
 from fox_hand.core.pose.weighted_blend import mix
 from fox_hand.core.rig.rig import Rig
-from tests.core.test_blend import everything, random_state
+from tests.core.pose.test_blend import everything, random_state
 
 seeds = st.integers(0, 10_000)
 amounts = st.floats(-0.5, 1.5)

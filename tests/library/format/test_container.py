@@ -31,7 +31,7 @@ from fox_hand.library.format.schema import MIMETYPE, VERSION, json_schema
 from fox_hand.library.store.store import Library
 from tests.library.conftest import Listed
 
-DOCS = Path(__file__).parents[2] / "docs" / "format"
+DOCS = Path(__file__).parents[3] / "docs" / "format"
 
 
 def a_card(rig: Rig, seed: int = 1) -> Card:

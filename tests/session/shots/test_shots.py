@@ -37,7 +37,7 @@ from fox_hand.session.shots.shot_lock import ShotLock
 from fox_hand.session.shots.shots import Opening, open_shot, stage_key
 from tests.session.conftest import entry
 
-FORMATS = Path(__file__).parents[2] / "docs" / "format"
+FORMATS = Path(__file__).parents[3] / "docs" / "format"
 
 
 @pytest.fixture
@@ -420,7 +420,7 @@ def test_a_file_that_is_no_shot_is_told_and_left(tmp_path: Path, data: bytes, wo
 
 def test_a_hundred_kills_lose_nothing_that_was_written_down(tmp_path: Path) -> None:
     """The window writes down within a second of every change, so at most a second can be lost."""
-    script = Path(__file__).with_name("shot_killer.py")
+    script = Path(__file__).parents[1] / "shot_killer.py"
     command = [sys.executable, str(script), str(tmp_path), "100", "7"]
     environment = {**os.environ, "PYTHONPATH": os.pathsep.join(p for p in sys.path if p)}
     done = subprocess.run(command, capture_output=True, text=True, check=False, env=environment)

@@ -21,8 +21,8 @@ from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.project import shipped
 from fox_hand.library.format.container import read_card
-from tests.core.test_blend import random_state
-from tests.core.test_keys import random_line
+from tests.core.animation.test_curves import random_line
+from tests.core.pose.test_blend import random_state
 from tests.random_rig import random_rig
 
 CLIPS = shipped() / "library" / "Marrow" / "Clips"

@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QWidget
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Region
 from fox_hand.session.applying.application import Part, Way
+from tests.ui.apply.test_mix_bar import add_card, turned
 from tests.ui.conftest import LONG, SHIFT, Hand, choose
-from tests.ui.test_mix import add_card, turned
 
 LEFT, RIGHT = Qt.Key.Key_Left, Qt.Key.Key_Right
 

@@ -29,7 +29,7 @@ from fox_hand.library.store.pack import (
 )
 from fox_hand.library.store.store import Library
 
-FORMATS = Path(__file__).parents[2] / "docs" / "format"
+FORMATS = Path(__file__).parents[3] / "docs" / "format"
 
 
 def entries(library: Library) -> list[Entry]:

@@ -46,7 +46,7 @@ from fox_hand.session.runtime.history import History, size_of
 from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.session.runtime.settings import Settings, read_settings, settings_file, settings_path
 from tests.conftest import MARROW
-from tests.core.test_blend import random_state
+from tests.core.pose.test_blend import random_state
 from tests.glb import two_skins
 from tests.random_rig import random_rig
 from tests.session.conftest import entry

@@ -15,7 +15,7 @@ from fox_hand.core.retarget.renaming import renamed
 from fox_hand.demo.project import shipped
 from fox_hand.library.format.name_map import NameMap, map_path, read_map, write_map
 
-SCHEMA = Path(__file__).parents[2] / "docs" / "format" / "foxmap-1.schema.json"
+SCHEMA = Path(__file__).parents[3] / "docs" / "format" / "foxmap-1.schema.json"
 
 
 def test_what_is_written_is_valid_and_is_read_again(tmp_path: Path) -> None:

@@ -31,7 +31,7 @@ from fox_hand.session.libraries.open_library import read_place
 from tests.library.killer import PICTURE, card, files
 from tests.library.racer import DEEDS
 
-ROOT = Path(__file__).parents[2]
+ROOT = Path(__file__).parents[3]
 GONE = Writer(this_program().host, 2**22 + 5)  # no number of a process is as high
 
 

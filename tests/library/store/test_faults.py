@@ -33,7 +33,7 @@ from fox_hand.library.store.store import Library
 from tests.library.conftest import Listed
 from tests.library.killer import PICTURE, card, files
 
-ROOT = Path(__file__).parents[2]
+ROOT = Path(__file__).parents[3]
 KILLS = 500
 CALLS = ("open", "fsync", "replace", "rename", "link", "unlink", "chmod", "mkdir", "fdopen")
 

@@ -26,7 +26,7 @@ from fox_hand.core.animation.inbetween import in_between, spanning
 from fox_hand.core.animation.interpolation import Ease, Track
 from fox_hand.core.animation.sampler import Timeline
 from fox_hand.core.maths.rotations import angle_between, normalise
-from tests.core.test_blend import random_state
+from tests.core.pose.test_blend import random_state
 from tests.random_rig import random_rig
 
 seeds = st.integers(0, 3000)
