@@ -26,7 +26,7 @@ from fox_hand.base.work import Progress
 from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pose import Held, Pose
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.container import card_bytes, read_card
 from fox_hand.library.index.alike import AlikeFinder
 from fox_hand.library.index.catalogue import Catalogue

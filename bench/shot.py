@@ -18,7 +18,7 @@ from fox_hand.base.places import Places
 from fox_hand.core.animation.curves import Keys, Lane, LaneKind, Line, lanes_of
 from fox_hand.core.maths.rotations import normalise
 from fox_hand.core.rig.rig import Rig
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.figures.animation import Take

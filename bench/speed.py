@@ -29,7 +29,7 @@ from fox_hand.core.pose.pose import Choice, bind, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Quality, Standing, View
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.container import read_card
 from fox_hand.render.renderer import Renderer

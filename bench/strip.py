@@ -19,7 +19,7 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.ui.main.window import Window
 
 

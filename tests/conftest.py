@@ -13,7 +13,7 @@ import pytest
 
 from fox_hand.base.places import Places
 from fox_hand.core.rig.rig import Rig
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.render.renderer import Renderer
 

@@ -20,7 +20,7 @@ VIOLATIONS = [
     ("rooms", "core/maths/rotations.py", "import fox_hand.session.runtime.history"),
     ("qt-forbidden", "session/runtime/history.py", "import PySide6.QtCore"),
     ("gl-protected", "session/runtime/history.py", "import moderngl"),
-    ("qt-protected", "demo/project.py", "import PySide6.QtCore"),
+    ("qt-protected", "demo/demo_project.py", "import PySide6.QtCore"),
     ("cycles", "core/maths/rotations.py", "import fox_hand.core.pose.pose"),
     ("formats", "interchange/bvh/document.py", "import fox_hand.interchange.gltf.document"),
 ]

@@ -17,7 +17,7 @@ from typer.testing import CliRunner, Result
 from fox_hand.base.places import Places
 from fox_hand.cli import NAME, Wish, make_app
 from fox_hand.core.maths.rotations import angle_between
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.container import read_card
@@ -352,6 +352,6 @@ def test_a_fault_of_its_own_is_told_in_a_sentence_and_written_down(tmp_path: Pat
     assert "RuntimeError" not in done.stderr
     log = (tmp_path / "fox-hand" / "log" / "fox-hand.log").read_text()
     assert "RuntimeError" in log
-    assert "cli/rigs.py" in log
+    assert "cli/rig_commands.py" in log
     assert "secret.glb" not in log
     assert "ines" not in log.replace("lines", "")

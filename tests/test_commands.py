@@ -13,7 +13,7 @@ from typer.testing import CliRunner, Result
 from fox_hand.base.places import Places
 from fox_hand.cli import Wish, make_app
 from fox_hand.core.maths.rotations import angle_between
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.gltf import read_rig as read_rig_of
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig

@@ -19,7 +19,7 @@ DRAW = """
 import sys
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Standing, View
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.render.renderer import Renderer
 rig = read_rig(shipped() / "cast" / "pim.glb")

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import QApplication
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
 from fox_hand.core.pose.placing import put
-from fox_hand.demo.project import demo_performance, shipped
+from fox_hand.demo.demo_project import demo_performance, shipped
 from fox_hand.library.format.container import card_bytes, read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store import moves

@@ -32,7 +32,7 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
         places: the user's folders.
         log_files: where the log lies.
     """
-    from fox_hand.demo.project import prepare
+    from fox_hand.demo.demo_project import prepare
     from fox_hand.render.renderer import Renderer
     from fox_hand.session.app.workspace import Desk
     from fox_hand.session.libraries.watching import Watching

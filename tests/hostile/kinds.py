@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from fox_hand.core.pose.pose import Held, Pose
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import card_bytes
 from fox_hand.library.store.store import Library

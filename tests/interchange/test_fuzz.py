@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from pxr import UsdSkel
 
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from tests.glb import morphing, moving, two_skins
 from tests.interchange.test_bvh import bvh_text
 from tests.interchange.test_usd import stage_with_skin

@@ -20,7 +20,7 @@ from fox_hand.core.kinematics.skinning import skinned
 from fox_hand.core.model.controls import Channel, ControlKind, MirrorRule, Region, Side
 from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.rig.rig import Rig
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path

@@ -21,7 +21,7 @@ from fox_hand.core.kinematics.skinning import skinned
 from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.motions import motion_bytes, read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.figures.animation import Take

@@ -16,7 +16,7 @@ import pytest
 
 from fox_hand.core.kinematics.skinning import skinned
 from fox_hand.core.maths.rotations import from_vector, multiply
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.gltf import read_rig
 
 NODE = Path(__file__).parents[1] / "node"

@@ -15,7 +15,7 @@ from fox_hand.core.maths.rotations import Array, inverse, multiply
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.usd import layers
-from fox_hand.interchange.usd.stage import open_stage
+from fox_hand.interchange.usd.usd_stage import open_stage
 
 JOINTS = ("Hips", "Hips/Chest", "Hips/Chest/LeftArm", "Hips/Chest/RightArm")
 PLACES = np.array([[0, 0, 90], [0, 2, 130], [20, 0, 140], [-20, 0, 140]], dtype=float)  # Z up
@@ -192,7 +192,7 @@ def test_without_usd_core_the_reader_says_what_to_install(
     def missing(name: str) -> None:
         raise ImportError(name)
 
-    monkeypatch.setattr("fox_hand.interchange.usd.stage.importlib.import_module", missing)
+    monkeypatch.setattr("fox_hand.interchange.usd.usd_stage.importlib.import_module", missing)
     with pytest.raises(FoxHandError, match="needs the package usd-core"):
         read_rig(path)
 

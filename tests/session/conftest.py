@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from fox_hand.base.places import Places
-from fox_hand.demo.project import prepare
+from fox_hand.demo.demo_project import prepare
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.workspace import Desk
 

@@ -17,7 +17,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.places import Places
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.figures.figure import Actor

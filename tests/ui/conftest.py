@@ -14,7 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from fox_hand.base.places import Places
 from fox_hand.core.pose.pose import shown_euler
-from fox_hand.demo.project import prepare
+from fox_hand.demo.demo_project import prepare
 from fox_hand.library.format.entry import Entry
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.app.workspace import Desk

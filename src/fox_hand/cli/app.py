@@ -14,10 +14,10 @@ from fox_hand.cli.cards import schema as card_schema
 from fox_hand.cli.converting import add_convert
 from fox_hand.cli.demo import demo_commands
 from fox_hand.cli.library import library_commands
-from fox_hand.cli.motions import add_motion_commands
-from fox_hand.cli.pictures import add_picture_commands
-from fox_hand.cli.rigs import rig_commands
-from fox_hand.cli.shots import project_commands, shot_commands
+from fox_hand.cli.motion_commands import add_motion_commands
+from fox_hand.cli.picture_commands import add_picture_commands
+from fox_hand.cli.rig_commands import rig_commands
+from fox_hand.cli.shot_commands import project_commands, shot_commands
 from fox_hand.cli.talk import Talk, Verbose, command
 from fox_hand.cli.wish import Wish, wish_for
 

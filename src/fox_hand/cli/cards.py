@@ -8,7 +8,7 @@ from typing import Annotated, Any
 
 import typer
 
-from fox_hand.cli.motions import read_one
+from fox_hand.cli.motion_commands import read_one
 from fox_hand.cli.talk import Talk, command
 
 

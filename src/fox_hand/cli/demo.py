@@ -44,7 +44,7 @@ def colleague(
     """A colleague who adds, changes, tags and moves cards in a library you have open."""
     from fox_hand.base.places import Places
     from fox_hand.demo.colleague import Colleague
-    from fox_hand.demo.project import prepare
+    from fox_hand.demo.demo_project import prepare
 
     folder = library or talk.or_exit(lambda: prepare(Places.of_user()))[1]
     tomas = talk.or_exit(lambda: Colleague(folder, seed))

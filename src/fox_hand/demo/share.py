@@ -10,7 +10,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.scratch import scratch_folder
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 
 AWAY = "-away"
 

@@ -19,7 +19,7 @@ from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Side
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.container import read_card
 from tests.core.animation.test_curves import random_line
 from tests.core.pose.test_blend import random_state

@@ -12,7 +12,7 @@ import pytest
 from fox_hand.core.pose.pose import bind, shown_euler
 from fox_hand.core.rig.locks_limits import within
 from fox_hand.core.rig.rig import Rig
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.container import read_card
 

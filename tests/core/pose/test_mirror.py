@@ -17,7 +17,7 @@ from fox_hand.core.maths.rotations import Array, from_vector
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.rig.rig import Rig
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 
 CAST = ("marrow", "pim", "quill", "brandle")

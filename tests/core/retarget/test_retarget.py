@@ -25,7 +25,7 @@ from fox_hand.core.pose.pose import Choice, Pose, bind, take
 from fox_hand.core.retarget.name_match import Found, Rule, Rules, match_names
 from fox_hand.core.retarget.retarget import FitOptions, fit
 from fox_hand.core.rig.rig import Rig
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 
 LIMBS = (

@@ -22,7 +22,7 @@ from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pose import Choice, Pose, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format import container
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import STEPS, card_bytes, read_card

@@ -13,7 +13,7 @@ from PIL.PdfParser import PdfParser
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Cancelled, Progress
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.contact_sheet import (
     GAP,

@@ -12,7 +12,7 @@ from fox_hand.core.model.controls import MirrorRule, Region, Side
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.naming.mirror_partners import FoundBy, doubts_of, pairs_of
 from fox_hand.core.naming.roles import infer_roles
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.joint_controls import joint_controls
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path

@@ -21,7 +21,7 @@ from fox_hand.core.model.controls import Channel, Region
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.rig.rig import Rig
-from fox_hand.demo.project import prepare
+from fox_hand.demo.demo_project import prepare
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card, read_picture

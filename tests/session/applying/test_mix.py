@@ -10,7 +10,7 @@ from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pad import pad_corners, shares_of_pad
 from fox_hand.core.pose.sides import Sides
-from fox_hand.demo.project import prepare, shipped
+from fox_hand.demo.demo_project import prepare, shipped
 from fox_hand.library.format.container import read_card
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.applying.application import Part, Way, Weights

@@ -14,7 +14,7 @@ from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.rig.locks_limits import Lock
 from fox_hand.core.view.camera import Camera
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.session.app.limbs import limbs_of, on_goal, switch

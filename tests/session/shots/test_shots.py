@@ -22,7 +22,7 @@ from fox_hand.base.work import Progress
 from fox_hand.core.animation.curves import Lane, LaneKind
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import angle_between
-from fox_hand.demo.project import prepare, shipped
+from fox_hand.demo.demo_project import prepare, shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.container import read_card
 from fox_hand.session.animating.key_groups import ROWS as PARTS

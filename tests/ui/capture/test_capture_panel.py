@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 from PySide6.QtCore import QPoint, QPointF, Qt
 
-from fox_hand.demo.project import demo_performance
+from fox_hand.demo.demo_project import demo_performance
 from fox_hand.library.format.container import read_card
 from fox_hand.library.store.store import Library
 from fox_hand.ui.capture.batch_popup import BatchPopup

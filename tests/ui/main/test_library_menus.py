@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from fox_hand.__main__ import begin
 from fox_hand.cli.wish import wish_for
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.library.store.pack import write_pack
 from fox_hand.library.store.store import Library
 from fox_hand.ui.main.pack_dialog import PackDialog

@@ -13,7 +13,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QInputDialog
 
 from fox_hand.core.model.controls import ControlKind, SettingKind
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.format.container import read_card
 from fox_hand.session.app.limbs import on_goal

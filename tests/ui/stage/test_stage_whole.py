@@ -11,7 +11,7 @@ from typing import Any
 import pytest
 
 from fox_hand.base.work import Progress
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.session.figures.cast import Absent
 from fox_hand.session.figures.snapshot import read_cast
 from fox_hand.session.shots.shot_file import read_shot

@@ -15,7 +15,7 @@ from fox_hand.core.maths.transforms import decompose
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.interchange.usd.rigs import read_rig
-from fox_hand.interchange.usd.stage import (
+from fox_hand.interchange.usd.usd_stage import (
     KEPT,
     column_matrices,
     damaged,

@@ -13,7 +13,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.maths.transforms import compose, undone
 from fox_hand.core.model.mesh import MeshPart
 from fox_hand.core.rig.rig import Rig
-from fox_hand.interchange.usd.stage import module
+from fox_hand.interchange.usd.usd_stage import module
 
 SUFFIXES = (".usda", ".usdc", ".usd")
 

@@ -13,7 +13,7 @@ from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.maths.transforms import apply
 from fox_hand.core.model.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
-from fox_hand.interchange.usd.stage import column_matrix, damaged, module
+from fox_hand.interchange.usd.usd_stage import column_matrix, damaged, module
 
 INFLUENCES = 8
 

@@ -20,7 +20,7 @@ from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
 from fox_hand.interchange.rest_choice import settled
 from fox_hand.interchange.usd.parts import Palette, PartReader
-from fox_hand.interchange.usd.stage import (
+from fox_hand.interchange.usd.usd_stage import (
     column_matrices,
     column_matrix,
     damaged,

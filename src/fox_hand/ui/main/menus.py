@@ -10,7 +10,7 @@ from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu
 
 from fox_hand.core.rig.rig import RestFrom
-from fox_hand.demo.project import demo_performance
+from fox_hand.demo.demo_project import demo_performance
 from fox_hand.session.figures.cast import Absent, Member
 from fox_hand.session.figures.figure import Actor
 from fox_hand.ui.main.home import Home

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.demo.project import first_shot
+from fox_hand.demo.demo_project import first_shot
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.figures.gathering import Arrival, gather
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time

@@ -14,7 +14,7 @@ from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.retarget.name_match import Rule, Rules
 from fox_hand.core.retarget.retarget import Landing
-from fox_hand.demo.project import shipped
+from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.name_map import map_path
 from fox_hand.session.applying.fit_draft import FitDraft
