@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import pkgutil
 import re
 import shutil
@@ -22,6 +23,13 @@ VIOLATIONS = [
     ("gl-protected", "session/runtime/history.py", "import moderngl"),
     ("qt-protected", "demo/demo_project.py", "import PySide6.QtCore"),
     ("cycles", "core/maths/rotations.py", "import fox_hand.core.pose.pose"),
+    ("database", "library/store/store.py", "import sqlite3"),
+    ("ui-floors", "ui/theme/tokens.py", "import fox_hand.ui.main.menus"),
+    ("session-floors", "session/runtime/jobs.py", "import fox_hand.session.app.workspace"),
+    ("core-floors", "core/maths/euler.py", "import fox_hand.core.retarget.goals"),
+    ("library-floors", "library/files/atomic.py", "import fox_hand.library.store.moves"),
+    ("widgets", "ui/widgets/flow.py", "import fox_hand.session.runtime.jobs"),
+    ("ui-formats", "ui/main/menus.py", "import fox_hand.interchange.units"),
     ("formats", "interchange/bvh/document.py", "import fox_hand.interchange.gltf.document"),
 ]
 
@@ -119,3 +127,29 @@ def test_the_toolkits_picture_readers_are_never_given_a_device_of_ours() -> None
         if re.search(r"QBuffer|QIODevice|QImageWriter|fromData\(", path.read_text("utf-8"))
     ]
     assert found == []
+
+
+def test_the_face_of_every_folder_lists_what_is_in_it() -> None:
+    """Somebody new reads there where a thing is, so it must not be out of date."""
+    src = ROOT / "src" / "fox_hand"
+    wrong = []
+    for room in ("core", "session", "library", "ui"):
+        for face in (src / room).rglob("__init__.py"):
+            said = ast.get_docstring(ast.parse(face.read_text("utf-8"))) or ""
+            listed = dict(re.findall(r"^- ``(\w+)``: ([\w, \n]+?)(?=\n-|\Z)", said, re.MULTILINE))
+            modules = {p.stem: p for p in face.parent.glob("*.py") if p != face}
+            if not modules:
+                continue
+            if set(listed) != set(modules) or len(modules) > 18:
+                wrong.append(f"{face.parent}: {sorted(set(listed) ^ set(modules))}, {len(modules)}")
+            for stem, path in modules.items():
+                named = {word for word in re.split(r"[,\s]+", listed.get(stem, "")) if word}
+                if named != (_public(path) or {"constants"}):
+                    wrong.append(f"{path}: {sorted(named ^ _public(path))}")
+    assert wrong == []
+
+
+def _public(path: Path) -> set[str]:
+    kinds = (ast.ClassDef, ast.FunctionDef)
+    body = ast.parse(path.read_text("utf-8")).body
+    return {n.name for n in body if isinstance(n, kinds) and not n.name.startswith("_")}

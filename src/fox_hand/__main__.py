@@ -32,14 +32,14 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
         places: the user's folders.
         log_files: where the log lies.
     """
-    from fox_hand.demo.demo_project import prepare
+    from fox_hand.demo.demo_project import demo_performance, first_shot, prepare
     from fox_hand.render.renderer import Renderer
     from fox_hand.session.app.workspace import Desk
     from fox_hand.session.libraries.watching import Watching
     from fox_hand.session.runtime.jobs import Jobs
     from fox_hand.ui.main.window import Window
     from fox_hand.ui.services.bridge import Bridge
-    from fox_hand.ui.services.services import Doors
+    from fox_hand.ui.services.services import Demo, Doors
     from fox_hand.ui.services.support import Support
     from fox_hand.ui.theme.theme import Look
     from fox_hand.ui.theme.tokens import DUSK
@@ -50,7 +50,8 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     pictures, bridge = Renderer(words), Bridge()  # drawing gets ready while the window is built
     jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
     support = Support(log_files, lambda: pictures.name)
-    doors = Doors(pictures, bridge, jobs, lambda: prepare(places), support)
+    demo = Demo(lambda: prepare(places), first_shot, demo_performance())
+    doors = Doors(pictures, bridge, jobs, demo, support)
     desk = Desk(places, jobs, files)
     watching = Watching(desk.shelf, bridge.post)
     window = Window(Look(DUSK), desk, doors)

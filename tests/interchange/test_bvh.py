@@ -90,7 +90,7 @@ def test_the_unit_is_asked_for_and_kept_in_the_sidecar(tmp_path: Path) -> None:
     with pytest.raises(UnitUnknownError, match="in centimetres 1") as caught:
         read_any(path)
     assert caught.value.height == pytest.approx(141.5, abs=2)
-    from fox_hand.session.runtime.length_units import keep_unit
+    from fox_hand.session.figures.rig_files import keep_unit
 
     keep_unit(path, 0.01)
     rig = read_any(path)

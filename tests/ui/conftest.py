@@ -14,7 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from fox_hand.base.places import Places
 from fox_hand.core.pose.pose import shown_euler
-from fox_hand.demo.demo_project import prepare
+from fox_hand.demo.demo_project import demo_performance, first_shot, prepare
 from fox_hand.library.format.entry import Entry
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.app.workspace import Desk
@@ -22,7 +22,7 @@ from fox_hand.session.libraries.watching import Watching
 from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.ui.main.window import Window
 from fox_hand.ui.services.bridge import Bridge
-from fox_hand.ui.services.services import Doors
+from fox_hand.ui.services.services import Demo, Doors
 from fox_hand.ui.theme.theme import Look
 from fox_hand.ui.theme.tokens import DUSK
 
@@ -163,7 +163,8 @@ def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[Op
     def make() -> Hand:
         bridge = Bridge()
         jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
-        doors = Doors(renderer, bridge, jobs, lambda: prepare(places))
+        demo = Demo(lambda: prepare(places), first_shot, demo_performance())
+        doors = Doors(renderer, bridge, jobs, demo)
         desk = Desk(places, jobs, files)
         watching = Watching(desk.shelf, bridge.post)
         window = Window(Look(DUSK), desk, doors)

@@ -30,7 +30,7 @@ from fox_hand.session.app.workspace import Desk
 from fox_hand.session.exporting.motion_export import shot_motion
 from fox_hand.session.figures.animation import Take
 from fox_hand.session.figures.figure import Actor
-from fox_hand.session.runtime.length_units import keep_unit
+from fox_hand.session.figures.rig_files import keep_unit
 from tests.session.conftest import entry
 
 CAST = shipped() / "cast"

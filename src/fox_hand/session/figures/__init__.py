@@ -11,6 +11,7 @@ Also who else stands there, and what is written down of them.
 - ``gathering``: Arrival, gather
 - ``playhead``: Timing
 - ``pose_conversion``: state_of, choice_of, mirrored_pose, mirrored_camera, side_after
+- ``rig_files``: keep_unit, keep_rest
 - ``sample_cache``: Ahead
 - ``selection``: Selection, region_rows, other_side, both_sides
 - ``snapshot``: KeptLock, KeptMember, KeptBoard, KeptCast, cast_path, kept_member, wake,

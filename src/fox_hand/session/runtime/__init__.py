@@ -4,7 +4,6 @@ Knows nothing of figures or cards.
 - ``draft_history``: Steps
 - ``history``: Step, StepsTogether, size_of, History
 - ``jobs``: Jobs
-- ``length_units``: keep_unit, keep_rest
 - ``ports``: Pictures
 - ``settings``: Settings, read_settings, settings_file, settings_path
 - ``shared_file``: SharedFile, changed_fields

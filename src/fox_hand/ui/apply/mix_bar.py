@@ -21,17 +21,18 @@ from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
 from fox_hand.session.app.workspace import Desk
-from fox_hand.session.applying.mix import Mix
+from fox_hand.session.applying.mix import HIGHEST, LOWEST, Mix
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.apply.mix_choices import MixChoices
 from fox_hand.ui.apply.mix_pad import STAMP, MixWeights
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Look
-from fox_hand.ui.widgets.amount_ruler import SMALL, STOPS, AmountRuler
+from fox_hand.ui.widgets.amount_ruler import SMALL, AmountRuler
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.typed_numbers import bent, typed_number
 
+STOPS = (-0.5, 0.0, 0.5, 1.0, 1.5)  # amounts with a picture of their own
 LATER = 40  # milliseconds
 WIDEST = 880
 HEIGHT, TALL = 124, 216  # pixels, with one card and with several
@@ -80,7 +81,7 @@ class MixBar(QWidget):
         self._name.setProperty("role", "title")
         self._where = Words("")
         self._where.setProperty("quiet", True)
-        self.ruler = AmountRuler(self._look)
+        self.ruler = AmountRuler(self._look, (LOWEST, HIGHEST), STOPS, pictures=True)
         self.ruler.pulled.connect(self._pull)
         self.weights = MixWeights(self._look)
         self.said = Words("")

@@ -16,4 +16,5 @@
 - ``shot_opening``: ShotOpener
 - ``strip_menu``: strip_menu, outdated, update
 - ``window``: Window
+- ``work_bar``: WorkBar
 """

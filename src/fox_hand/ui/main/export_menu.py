@@ -33,9 +33,9 @@ from fox_hand.session.libraries.packing import own_card, take_pack
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.pack_dialog import PackDialog
+from fox_hand.ui.main.work_bar import WorkBar
 from fox_hand.ui.services.picture_port import Drawing
 from fox_hand.ui.widgets.notice import Notice
-from fox_hand.ui.widgets.work_bar import WorkBar
 
 Result = TypeVar("Result")
 MOTION = "glTF (*.glb);;UsdSkel (*.usda *.usdc);;BVH (*.bvh)"

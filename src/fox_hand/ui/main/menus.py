@@ -10,7 +10,6 @@ from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu
 
 from fox_hand.core.rig.rig import RestFrom
-from fox_hand.demo.demo_project import demo_performance
 from fox_hand.session.figures.cast import Absent, Member
 from fox_hand.session.figures.figure import Actor
 from fox_hand.ui.main.home import Home
@@ -63,7 +62,7 @@ def project_menu(home: ShotHome) -> None:
     menu.addAction("Bring in a performance …", opener.ask_for_performance).setEnabled(
         desk.actor is not None
     )
-    performance = demo_performance()
+    performance = home.demo_performance
     menu.addAction(
         "The demo's performance", partial(opener.open_performance, performance)
     ).setEnabled(desk.actor is not None and performance.is_file())

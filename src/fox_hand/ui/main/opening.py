@@ -13,17 +13,22 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import RestFrom, Rig
-from fox_hand.interchange.readers import RIG_READERS, read_rig
-from fox_hand.interchange.units import UNITS, UnitUnknownError
 from fox_hand.session.animating.frame_sequence import Reel
 from fox_hand.session.animating.motion_import import SUFFIXES, performed
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.figures.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.figures.figure import Actor
 from fox_hand.session.figures.gathering import Arrival, gather
+from fox_hand.session.figures.rig_files import (
+    RIG_READERS,
+    UNITS,
+    UnitUnknownError,
+    keep_rest,
+    keep_unit,
+    read_rig,
+)
 from fox_hand.session.figures.snapshot import KeptMember, read_cast
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
-from fox_hand.session.runtime.length_units import keep_rest, keep_unit
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.services.services import Doors
 from fox_hand.ui.stage.stage_bars import StageBars
@@ -387,7 +392,7 @@ class Opener(QObject):
             # one after the other: the figure is what people wait for
             self.open_cast("demo", crew, partial(self.open_library, library))
 
-        self._doors.jobs.run(lambda _: self._doors.open_demo(), done, self._notice.tell_error)
+        self._doors.jobs.run(lambda _: self._doors.demo.open(), done, self._notice.tell_error)
 
     def ask_for_rig(self) -> None:
         kinds = " ".join(f"*{k}" for k in RIG_READERS)

@@ -17,6 +17,7 @@ from fox_hand.session.shots.shot_file import SUFFIX
 from fox_hand.ui.main.export_menu import TakeOut
 from fox_hand.ui.main.pose_home import PoseHome
 from fox_hand.ui.main.shot_opening import ShotOpener
+from fox_hand.ui.main.work_bar import WorkBar
 from fox_hand.ui.picker.figure_panel import FigurePanel
 from fox_hand.ui.services.picture_port import Drawing
 from fox_hand.ui.stage.stage_bars import StageBars
@@ -27,7 +28,6 @@ from fox_hand.ui.timeline.playing import Playing
 from fox_hand.ui.timeline.strip import Strip
 from fox_hand.ui.timeline.strip_keys import go_to_key
 from fox_hand.ui.timeline.strip_tools import StripTools
-from fox_hand.ui.widgets.work_bar import WorkBar
 
 FILTER = f"Shots (*{SUFFIX})"
 TALLEST = 16_777_215  # pixels, Qt's own for no limit
@@ -59,6 +59,7 @@ class ShotHome(PoseHome):
             self, self.notice, self.work_bar, Drawing(self._doors.pictures, self._doors.jobs)
         )
         self.shot_opener = ShotOpener(self, desk, self._doors, self.opener, self.notice)
+        self.demo_performance = self._doors.demo.performance
         desk.timing.work_with(auto=desk.settings.auto_key)
 
     def connect_shots(self) -> None:

@@ -10,7 +10,6 @@ from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.demo.demo_project import first_shot
 from fox_hand.session.app.workspace import Desk
 from fox_hand.session.figures.gathering import Arrival, gather
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
@@ -150,9 +149,9 @@ class ShotOpener(QObject):
 
         def done(made: tuple[tuple[Path, ...], Path]) -> None:
             self._desk.settings.target = str(made[1])
-            self.open(first_shot(made[1]))
+            self.open(self._doors.demo.first_shot(made[1]))
 
-        self._doors.jobs.run(lambda _: self._doors.open_demo(), done, self._notice.tell_error)
+        self._doors.jobs.run(lambda _: self._doors.demo.open(), done, self._notice.tell_error)
 
     # -- projects -------------------------------------------------------------------------
 

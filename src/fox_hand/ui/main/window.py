@@ -43,6 +43,7 @@ from fox_hand.ui.main.menus import main_menu, member_menu, project_menu
 from fox_hand.ui.main.opening import Opener
 from fox_hand.ui.main.shot_home import ShotHome
 from fox_hand.ui.main.strip_menu import strip_menu
+from fox_hand.ui.main.work_bar import WorkBar
 from fox_hand.ui.picker.figure_panel import FigurePanel
 from fox_hand.ui.screens.care.care_screen import CareScreen
 from fox_hand.ui.screens.compare.compare_screen import CompareScreen
@@ -56,7 +57,6 @@ from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.style import dialog_sheet, palette, style_sheet
 from fox_hand.ui.theme.theme import Look
 from fox_hand.ui.widgets.notice import Notice
-from fox_hand.ui.widgets.work_bar import WorkBar
 
 SAVE_DELAY = 800
 LATER = 50  # milliseconds

@@ -13,6 +13,21 @@ from fox_hand.ui.services.support import Support
 
 
 @dataclass(frozen=True)
+class Demo:
+    """The project that ships with the program.
+
+    Args:
+        open: makes the user's copy ready; gives rig files and the library's folder.
+        first_shot: the shot it opens with, of the copy that a library belongs to.
+        performance: motion to pick poses from.
+    """
+
+    open: Callable[[], tuple[tuple[Path, ...], Path]]
+    first_shot: Callable[[Path], Path]
+    performance: Path
+
+
+@dataclass(frozen=True)
 class Doors:
     """Ways out of the window's thread.
 
@@ -21,11 +36,11 @@ class Doors:
         bridge: brings answers to the window's thread.
         jobs: works beside the window.
         support: what whoever helps needs to know.
-        open_demo: makes the demo project ready; gives rig files and library folder.
+        demo: what is shown to whoever has nothing of their own yet.
     """
 
     pictures: Pictures
     bridge: Bridge
     jobs: Jobs
-    open_demo: Callable[[], tuple[tuple[Path, ...], Path]]
+    demo: Demo
     support: Support = field(default_factory=Support)

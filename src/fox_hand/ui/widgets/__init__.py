@@ -13,5 +13,4 @@ Used everywhere in the window.
 - ``popup``: Popup
 - ``screen_parts``: back_to_stage, screen_top, undo_and_redo, screen_panel, scrolled
 - ``typed_numbers``: typed_number, bent, plain
-- ``work_bar``: WorkBar
 """

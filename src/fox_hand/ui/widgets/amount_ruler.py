@@ -15,11 +15,9 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fox_hand.session.applying.mix import HIGHEST, LOWEST
 from fox_hand.ui.theme.theme import Look
 from fox_hand.ui.widgets.buttons import draw_focus
 
-STOPS = (-0.5, 0.0, 0.5, 1.0, 1.5)
 SNAP = 0.012  # a pull this near to a stop lands on it
 SMALL = 36
 
@@ -32,18 +30,21 @@ class AmountRuler(QWidget):
     def __init__(
         self,
         look: Look,
-        ends: tuple[float, float] = (LOWEST, HIGHEST),
-        stops: tuple[float, ...] = STOPS,
+        ends: tuple[float, float],
+        stops: tuple[float, ...],
+        *,
+        pictures: bool = False,
     ) -> None:
         """
         Args:
             look: colours and type.
             ends: lowest and highest amount.
             stops: amounts with a number, on which a pull lands when it comes near.
+            pictures: whether a small one stands at every stop.
         """
         super().__init__()
         self._look, self._ends, self._stops = look, ends, stops
-        self._amount = 1.0
+        self._amount, self._pictures = 1.0, pictures
         self._by_key = False
         self._images: dict[float, QImage] = {}
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -121,7 +122,7 @@ class AmountRuler(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         size = min(SMALL, (self.x_of(0.5) - self.x_of(0.0)) - 4)
-        for stop in self._stops if self._images or self._stops is STOPS else ():
+        for stop in self._stops if self._pictures else ():
             at = QRectF(self.x_of(stop) - size / 2, SMALL - size, size, size)
             image = self._images.get(stop)
             painter.setOpacity(1.0 if 0 <= stop <= 1 else 0.6)

@@ -1,4 +1,4 @@
-"""Remembering what a model file does not say, or says twice: its unit, its rest."""
+"""Files of rigs: which are read, and beside each what it does not say, or says twice."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from fox_hand.core.rig.rig import RestFrom
+from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,
@@ -14,7 +15,10 @@ from fox_hand.interchange.sidecar import (
     sidecar_path,
     write_sidecar,
 )
+from fox_hand.interchange.units import UNITS, UnitUnknownError
 from fox_hand.library.files.atomic import write_atomically
+
+__all__ = ["RIG_READERS", "UNITS", "UnitUnknownError", "keep_rest", "keep_unit", "read_rig"]
 
 
 def keep_unit(path: Path, metres_per_unit: float) -> None:
