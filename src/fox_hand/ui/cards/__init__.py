@@ -7,5 +7,6 @@
 - ``card_pictures``: CardPictures, reduced
 - ``card_stamps``: CardStamps
 - ``card_words``: describe, short_date, signed, counted
+- ``kept_images``: KeptImages
 - ``tiles``: Tile, CarePanel, words, fill, row, Measure
 """

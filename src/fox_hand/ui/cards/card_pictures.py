@@ -15,9 +15,9 @@ from fox_hand.library.format.container import read_picture
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.ui.cards.kept_images import KeptImages
 from fox_hand.ui.services.picture_files import READY, decoded, encoded
 
-KEPT = 900
 UNDER_WAY = 6  # more would keep what is in sight waiting for what was scrolled by
 Key = tuple[str, str, int]
 
@@ -33,7 +33,7 @@ class CardPictures:
 
     def __init__(self, jobs: Jobs, cache: PictureCache, arrived: Callable[[], None]) -> None:
         self._jobs, self._cache, self._arrived = jobs, cache, arrived
-        self._kept: OrderedDict[Key, QImage] = OrderedDict()
+        self._kept = KeptImages[QImage]()
         self._asked: set[Key] = set()
         self._wanted: OrderedDict[Key, Entry] = OrderedDict()
 
@@ -41,9 +41,9 @@ class CardPictures:
         """The picture of a card at a size in device pixels; a null image where it has none that
         can be decoded."""
         key = str(entry.path), f"{entry.changed} {entry.revision}", pixels
-        if key in self._kept:
-            self._kept.move_to_end(key)
-            return self._kept[key]
+        known = self._kept.get(key)
+        if known is not None:
+            return known
         if not entry.has_picture:
             return QImage()
         if key not in self._asked:
@@ -72,9 +72,7 @@ class CardPictures:
 
     def _keep(self, key: Key, image: QImage) -> None:
         self._asked.discard(key)
-        self._kept[key] = image
-        while len(self._kept) > KEPT:
-            self._kept.popitem(last=False)
+        self._kept.put(key, image)
         self._ask()
         self._arrived()
 

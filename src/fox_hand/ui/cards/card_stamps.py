@@ -9,9 +9,9 @@ from PySide6.QtGui import QImage, QPainter, QPixmap
 
 from fox_hand.library.format.entry import Entry
 from fox_hand.ui.cards.card_painter import CardState, draw_card
+from fox_hand.ui.cards.kept_images import KeptImages
 from fox_hand.ui.theme.theme import Look
 
-KEPT = 2000
 BUDGET = 0.008  # seconds for new stamps in one paint; the others follow in the next
 MARGIN = QPointF(2, 2)  # around a card in its stamp
 
@@ -21,7 +21,7 @@ class CardStamps:
 
     def __init__(self, look: Look) -> None:
         self._look = look
-        self._kept: dict[object, QPixmap] = {}
+        self._kept = KeptImages[QPixmap]()
         self._began = 0.0
 
     def begin(self) -> None:
@@ -41,13 +41,11 @@ class CardStamps:
         loaded = image.cacheKey() if image is not None else -1
         shown = entry.name, entry.region, entry.side, entry.locked
         key = (entry.path, shown, state, loaded, size, ratio)
-        if key not in self._kept:
-            if time.perf_counter() - self._began > BUDGET:
-                return None
-            if len(self._kept) > KEPT:
-                self._kept.clear()
-            self._kept[key] = self._drawn(entry, image, state, size, labels, ratio)
-        return self._kept[key]
+        stamp = self._kept.get(key)
+        if stamp is None and time.perf_counter() - self._began <= BUDGET:
+            stamp = self._drawn(entry, image, state, size, labels, ratio)
+            self._kept.put(key, stamp)
+        return stamp
 
     def _drawn(
         self,
