@@ -70,6 +70,9 @@ def test_two_copies_of_one_rig_stand_side_by_side_and_do_not_share(desk: Desk) -
     assert desk.selection.rows == ()
     desk.act(two)
     assert desk.selection.rows == (3,)
+    desk.take_off(two)
+    desk.act(two)  # a click that was on its way
+    assert desk.actor is one
 
 
 def test_everything_about_a_member_comes_back(desk: Desk) -> None:

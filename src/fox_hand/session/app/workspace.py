@@ -189,8 +189,8 @@ class Desk:
             self.history.push(step)
 
     def act(self, actor: Actor) -> None:
-        """Let another member of the cast act."""
-        if actor is not self.actor:
+        """Let another member of the cast act; somebody who has just left it does not."""
+        if actor is not self.actor and actor in self.cast.actors:
             self._leave()
             self._enter(actor)
 

@@ -255,6 +255,8 @@ class CastTabs(QWidget):
             for tab in self.tabs:
                 self._row.removeWidget(tab)
                 if tab.member not in members:
+                    tab.blockSignals(True)  # a click may still be on its way to it
+                    tab.hide()
                     tab.deleteLater()
             self.tabs = [known.get(id(m)) or self._made(m) for m in members]
             for tab in self.tabs:
