@@ -15,14 +15,14 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.places import Places
-from fox_hand.core.animation.curves import Keys, Lane, LaneKind, Line, lanes_of
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys, lanes_of
 from fox_hand.core.maths.rotations import normalise
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.figures.animation import Take
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.animation import Animation
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import wake
 from fox_hand.session.shots.shots import open_shot
 
@@ -35,18 +35,18 @@ def busy(rig: Rig, seed: int) -> Keys:
     rng = np.random.default_rng(seed)
     frames = np.arange(1, FRAMES + 1, EVERY, dtype=np.float64)
     shown = [r for r, c in enumerate(rig.controls) if not c.helper]
-    lines: dict[Lane, Line] = {}
+    lines: dict[ChannelId, ChannelCurve] = {}
     for lane in lanes_of(rig, shown):
         wander = np.cumsum(rng.normal(0, 0.05, (len(frames), lane.kind.width)), axis=0)
         values = wander - wander.mean(0)
-        if lane.kind is LaneKind.TURN:
+        if lane.kind is ChannelKind.TURN:
             values = normalise(values * 0.3 + [0, 0, 0, 1])
-        elif lane.kind is LaneKind.SCALE:
+        elif lane.kind is ChannelKind.SCALE:
             values = 1.0 + 0.02 * values
-        elif lane.kind is LaneKind.MOVE:
+        elif lane.kind is ChannelKind.MOVE:
             values = 0.01 * values
-        euler = np.zeros((len(frames), 3)) if lane.kind is LaneKind.TURN else None
-        lines[lane] = Line(
+        euler = np.zeros((len(frames), 3)) if lane.kind is ChannelKind.TURN else None
+        lines[lane] = ChannelCurve(
             frames, values, np.full(len(frames), 2, np.uint8), np.zeros(len(frames), np.intp), euler
         )
     return Keys(lines)
@@ -66,12 +66,12 @@ def said(word: str, milliseconds: float, unit: float) -> None:
     print(f"{word:52} {milliseconds:9.2f} ms   {milliseconds / unit:6.2f} x one character read")
 
 
-def opened(places: Places, path: Path, rigs: dict[str, Rig]) -> Desk:
+def opened(places: Places, path: Path, rigs: dict[str, Rig]) -> Workspace:
     """The shot on the stage; with ``rigs`` nothing but the shot is read."""
-    opening, desk = open_shot(places, path), Desk(places)
+    opening, desk = open_shot(places, path), Workspace(places)
     for member in opening.cast.members:
         file = Path(member.path)
-        actor = Actor(rigs[file.stem] if rigs else read_rig(file), file, member.prefix)
+        actor = Figure(rigs[file.stem] if rigs else read_rig(file), file, member.prefix)
         desk.cast.add(actor)
         wake(actor, member)
     return desk
@@ -82,11 +82,11 @@ def main() -> None:
         places, path = Places.under(Path(folder) / "user"), Path(folder) / "long.foxshot"
         rigs = {name: read_rig(shipped() / "cast" / f"{name}.glb") for name in CREW}
         unit = timed(lambda: read_rig(shipped() / "cast" / "marrow.glb"))
-        desk = Desk(places)
+        desk = Workspace(places)
         desk.timing.set_range(1, FRAMES)
         for number, (name, rig) in enumerate(rigs.items()):
-            actor = desk.place(Actor(rig, shipped() / "cast" / f"{name}.glb"))
-            actor.perform(Take(rig, rig.rest, busy(rig, number)))
+            actor = desk.place(Figure(rig, shipped() / "cast" / f"{name}.glb"))
+            actor.perform(Animation(rig, rig.rest, busy(rig, number)))
         keys = sum(a.keys.count for a in desk.cast.actors)
         print(f"{FRAMES} frames, {len(CREW)} characters, {keys} keys")
         said("saving", timed(lambda: desk.shots.save(path), 3), unit)

@@ -22,10 +22,10 @@ import numpy as np
 
 from fox_hand.core.kinematics.skinning import skinned
 from fox_hand.core.maths.rotations import Array, between, from_vector
-from fox_hand.core.model.solvers import Limb, Look
+from fox_hand.core.model.solvers import Aim, Limb
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend
-from fox_hand.core.pose.pose import Choice, bind, take
+from fox_hand.core.pose.pose import ChannelFilter, bind, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Quality, Standing, View
@@ -33,9 +33,9 @@ from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.container import read_card
 from fox_hand.render.renderer import Renderer
-from fox_hand.session.applying.application import How, Putting, Weights
+from fox_hand.session.applying.application import Application, How, Weights
 from fox_hand.session.applying.fit_draft import FitDraft
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 
 STAGE = (1000, 700)
 
@@ -67,7 +67,7 @@ def on_goals(rig: Rig, state: State) -> State:
     rng = np.random.default_rng(3)
     settings, move = state.settings.copy(), state.move.copy()
     for solver in rig.solvers:
-        if isinstance(solver, Limb | Look) and solver.blend is not None:
+        if isinstance(solver, Limb | Aim) and solver.blend is not None:
             settings[solver.blend] = 1.0
     for limb in rig.limbs:
         for node in (limb.goal, limb.pole):
@@ -106,7 +106,7 @@ def batches(rig: Rig, one: State, single: float) -> None:
 def at_rest(rig: Rig, one: State) -> Array:
     """The settings of limbs and looks as they are, all others at rest."""
     settings = rig.rest.settings.copy()
-    rows = [s.blend for s in rig.solvers if isinstance(s, Limb | Look) and s.blend is not None]
+    rows = [s.blend for s in rig.solvers if isinstance(s, Limb | Aim) and s.blend is not None]
     settings[rows] = one.settings[rows]
     return settings
 
@@ -122,7 +122,7 @@ def calculations(rig: Rig) -> None:
         "1.5 ms",
     )
     batches(rig, reaching, fk)
-    pose = take(rig, random_state(rig, 2), Choice.of(rig, range(len(rig.controls))))
+    pose = take(rig, random_state(rig, 2), ChannelFilter.of(rig, range(len(rig.controls))))
     bound = bind(pose, rig)
     mixed = median_ms(lambda: blend(one, bound, 0.4, rig.setting_rules), 200)
     loop = median_ms(
@@ -140,13 +140,16 @@ def calculations(rig: Rig) -> None:
 def mixes(rig: Rig) -> None:
     """What a pull of the mix bar computes, and what a click on another character's card does."""
     path = shipped() / "cast" / "marrow.glb"
-    actor = Actor(rig, path)
-    rows = Choice.of(rig, range(len(rig.controls)))
+    actor = Figure(rig, path)
+    rows = ChannelFilter.of(rig, range(len(rig.controls)))
     poses = [bind(take(rig, random_state(rig, 10 + i), rows), rig) for i in range(4)]
-    alone, four = Putting(actor, rig.rest, poses[:1], How()), Putting(actor, rig.rest, poses, How())
+    alone, four = (
+        Application(actor, rig.rest, poses[:1], How()),
+        Application(actor, rig.rest, poses, How()),
+    )
     amounts = iter(np.linspace(0.01, 0.99, 1000).tolist())
 
-    def pulled(putting: Putting, count: int) -> object:
+    def pulled(putting: Application, count: int) -> object:
         amount = next(amounts)
         state = putting.at([Weights(amount / count)] * count)
         return rig.evaluate(state)
@@ -156,7 +159,7 @@ def mixes(rig: Rig) -> None:
     several = median_ms(lambda: pulled(four, 4), 100)
     line("the same with four cards", several, "4 ms", f"{several / one:.1f} times one")
     quill = shipped() / "cast" / "quill.glb"
-    other = Actor(read_rig(quill), quill)
+    other = Figure(read_rig(quill), quill)
     card, _ = read_card(shipped() / "library" / "Marrow" / "Body" / "Wave.foxcard")
     fitted = median_ms(lambda: FitDraft(card, other, source=rig), 10)
     line("fitting a body card to Quill, in a job", fitted, "100 ms")

@@ -34,14 +34,14 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     """
     from fox_hand.demo.demo_project import demo_performance, first_shot, prepare
     from fox_hand.render.renderer import Renderer
-    from fox_hand.session.app.workspace import Desk
+    from fox_hand.session.app.workspace import Workspace
     from fox_hand.session.libraries.watching import Watching
     from fox_hand.session.runtime.jobs import Jobs
     from fox_hand.ui.main.window import Window
     from fox_hand.ui.services.bridge import Bridge
-    from fox_hand.ui.services.services import Demo, Doors
+    from fox_hand.ui.services.services import Demo, Services
     from fox_hand.ui.services.support import Support
-    from fox_hand.ui.theme.theme import Look
+    from fox_hand.ui.theme.theme import Theme
     from fox_hand.ui.theme.tokens import DUSK
 
     # jobs that compute hand the interpreter back to the window ten times sooner than usual
@@ -51,10 +51,10 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
     support = Support(log_files, lambda: pictures.name)
     demo = Demo(lambda: prepare(places), first_shot, demo_performance())
-    doors = Doors(pictures, bridge, jobs, demo, support)
-    desk = Desk(places, jobs, files)
+    doors = Services(pictures, bridge, jobs, demo, support)
+    desk = Workspace(places, jobs, files)
     watching = Watching(desk.shelf, bridge.post)
-    window = Window(Look(DUSK), desk, doors)
+    window = Window(Theme(DUSK), desk, doors)
     window.show()
     look_at_folders(places, jobs, window)
     try:

@@ -26,14 +26,14 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.motion import motion_of
 from fox_hand.core.maths.rotations import normalise
 from fox_hand.core.pose.mirror import mirror
-from fox_hand.core.pose.pose import Choice, take
+from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.library.format.card import Card
 from fox_hand.session.animating.motion_import import frame_of
 from fox_hand.session.app.headless import Laid, frames_for, moved_pose, ready_for, worn
 from fox_hand.session.exporting.motion_export import write_motion, write_pose
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 
 SECONDS, BYTES = 5, 1 << 30
 WORDS = (
@@ -143,7 +143,7 @@ def card_of(path: Path) -> Card:
     rig = read_rig(path, 0.01)
     turn = normalise(rig.rest.turn + (0.2, -0.1, 0.3, 0.0))
     state = rig.rest.with_(turn=turn, move=rig.rest.move + 0.05)
-    pose = take(rig, state, Choice.of(rig, range(len(rig.controls))))
+    pose = take(rig, state, ChannelFilter.of(rig, range(len(rig.controls))))
     return Card("All", pose, character=rig.name, fingerprint=rig.fingerprint)
 
 
@@ -155,7 +155,7 @@ def commands(path: Path, card: Card, out: Path) -> list[tuple[str, Callable[[], 
         mirror(read, read.rest.with_(turn=read.rest.turn[..., [1, 0, 3, 2]].copy()))
 
     def apply() -> None:
-        actor = Actor(read_rig(path, 0.01), path)
+        actor = Figure(read_rig(path, 0.01), path)
         ready = ready_for(card, actor, path.with_name("All.foxcard"))
         state = worn(ready, actor, Laid(0.7))
         write_pose(out / "posed.glb", actor.rig, state)

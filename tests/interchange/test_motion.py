@@ -13,10 +13,10 @@ import numpy as np
 import pybvh
 import pytest
 
-from fox_hand.core.animation.curves import Keys, LaneKind, changed_lanes, keys_at
+from fox_hand.core.animation.curves import ChannelKind, Keys, changed_lanes, keys_at
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.motion import Motion, Source, motion_of
-from fox_hand.core.animation.sampler import Timeline
+from fox_hand.core.animation.sampler import Sampler
 from fox_hand.core.kinematics.skinning import skinned
 from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.model.state import State
@@ -24,7 +24,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.motions import motion_bytes, read_performance
 from fox_hand.interchange.readers import read_rig
-from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.animation import Animation
 from fox_hand.session.figures.snapshot_keys import blocks_from, keys_from
 from fox_hand.session.shots.shot_file import read_shot
 from tests.core.pose.test_blend import random_state
@@ -34,21 +34,21 @@ from tests.random_rig import random_rig
 RATE = 24.0
 
 
-def shot_take(name: str, prefix: str) -> Take:
+def shot_take(name: str, prefix: str) -> Animation:
     """What somebody does in a shot of the demo."""
     kept = read_shot(shipped() / "shots" / f"{name}.foxshot")
     member = next(m for m in kept.members if m.prefix == prefix)
     rig = read_rig(Path(member.path))
     keys = keys_from(member.keys, member.origins)
-    return Take(rig, rig.rest, keys, blocks_from(member.clips, member.blocks))
+    return Animation(rig, rig.rest, keys, blocks_from(member.clips, member.blocks))
 
 
-def shot_states(take: Take, frames: np.ndarray) -> State:
+def shot_states(take: Animation, frames: np.ndarray) -> State:
     states = [take.at(float(f)) for f in frames]
     return State(*(np.stack(v) for v in zip(*(s.arrays() for s in states), strict=True)))
 
 
-def shot_motion(take: Take, last: int) -> Motion:
+def shot_motion(take: Animation, last: int) -> Motion:
     frames = np.arange(1, last + 1, dtype=float)
     source = None if take.blocks else Source(take.keys, 1.0, RATE)
     return motion_of("shot", take.rig, shot_states(take, frames), RATE, source)
@@ -111,16 +111,16 @@ def test_keys_are_kept_and_mean_the_same_between_frames(ease: Ease, tmp_path: Pa
     lanes = [
         lane
         for lane in {*changed_lanes(rig, mild[0], mild[1]), *changed_lanes(rig, mild[1], mild[2])}
-        if lane.kind is LaneKind.TURN and rig.controls[rig.control_row[lane.name]].role
+        if lane.kind is ChannelKind.TURN and rig.controls[rig.control_row[lane.name]].role
     ]
     keys = Keys()
     for frame, state in zip((1.0, 9.0, 21.0), mild, strict=True):
         keys = keys.with_lines(keys_at(rig, state, lanes, frame, ease))
-    timeline = Timeline(rig, keys)
+    timeline = Sampler(rig, keys)
     motion = motion_of(
         "kept", rig, timeline.many(rest, range(1, 22)), RATE, Source(keys, 1.0, RATE)
     )
-    kept = {name for kind, name in motion.kept if kind is LaneKind.TURN}
+    kept = {name for kind, name in motion.kept if kind is ChannelKind.TURN}
     assert len(kept) > 10  # the spine, the neck, legs; not what solvers turn
     assert all(len(curve.times) == 3 for curve in motion.kept.values())
     path = tmp_path / "kept.glb"

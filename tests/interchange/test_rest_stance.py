@@ -19,7 +19,7 @@ from fox_hand.cli import make_app
 from fox_hand.core.kinematics.skinning import skinned
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.maths.transforms import compose
-from fox_hand.core.pose.pose import Choice, take
+from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
@@ -28,7 +28,7 @@ from fox_hand.library.format.card import Card
 from fox_hand.session.app.headless import Laid, ready_for, worn
 from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.exporting.motion_export import write_pose
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from tests.conftest import MARROW
 from tests.core.pose.test_blend import random_state
 from tests.glb import Maker, skin, tube
@@ -138,7 +138,7 @@ def test_cards_land_on_it_as_on_the_rig_at_rest_whatever_counts_as_rest(
     rows = [r for r, c in enumerate(source.controls) if c.name.endswith("_L") and c.moves_node]
     card = Card(
         "Bent",
-        take(source, wears, Choice.of(source, rows)),
+        take(source, wears, ChannelFilter.of(source, rows)),
         character=source.name,
         fingerprint=source.fingerprint,
     )
@@ -151,7 +151,7 @@ def test_cards_land_on_it_as_on_the_rig_at_rest_whatever_counts_as_rest(
         assert foreign(card, rig) == (rest_from == "nodes")
         old = Card("Bent", card.pose, fingerprint=card.fingerprint.partition(".")[0])
         assert foreign(old, rig) == (rest_from == "nodes")
-        actor = Actor(rig, posed)
+        actor = Figure(rig, posed)
         state = worn(ready_for(card, actor, tmp_path / "Bent.foxcard"), actor, Laid())
         got = rig.evaluate(state).nodes
         node = rig.skeleton.names.index("hand_L")

@@ -24,7 +24,7 @@ from fox_hand.library.store import moves, sheet_moves
 from fox_hand.library.store.journal import carry_on
 from fox_hand.library.store.moves import current
 from fox_hand.library.store.outbox import Outbox, Waiting
-from fox_hand.library.store.pack import Take, offers, read_pack, take_in, write_pack
+from fox_hand.library.store.pack import TakeIn, offers, read_pack, take_in, write_pack
 from fox_hand.library.store.store import Library
 
 PICTURE = b"\x89PNG" + bytes(range(256)) * 120
@@ -72,7 +72,7 @@ def _packed(library: Library, rng: random.Random) -> object:
 
 def _taken_in(library: Library, rng: random.Random) -> object:
     pack = library.folder.parent / "first.foxpack"
-    return [take_in(library, pack, one, None, Take.BOTH) for one in offers(pack, lambda _: None)]
+    return [take_in(library, pack, one, None, TakeIn.BOTH) for one in offers(pack, lambda _: None)]
 
 
 def _delivered(library: Library, rng: random.Random) -> object:

@@ -7,19 +7,19 @@ import pytest
 from fox_hand.base.places import Places
 from fox_hand.demo.demo_project import prepare
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 
 
 @pytest.fixture
-def desk(places: Places) -> Desk:
+def desk(places: Places) -> Workspace:
     """Marrow on the stage, the demo's library open."""
-    made = Desk(places)
+    made = Workspace(places)
     crew, folder = prepare(places)
     made.open_rig(crew[0])
     made.shelf.open(folder)
     return made
 
 
-def entry(desk: Desk, name: str) -> Entry:
+def entry(desk: Workspace, name: str) -> Entry:
     """The card of a name."""
     return next(e for e in desk.shelf.entries() if e.name == name)

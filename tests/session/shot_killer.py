@@ -19,8 +19,8 @@ import numpy as np
 from fox_hand.base.places import Places
 from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import read_cast
 from fox_hand.session.shots.shots import open_shot, stage_key
 
@@ -28,18 +28,18 @@ RIG = shipped() / "cast" / "pim.glb"
 PATH_RIG = read_rig(RIG)
 
 
-def setting(desk: Desk) -> int:
+def setting(desk: Workspace) -> int:
     """How far the work is: a number keyed on the figure, one more frame at each step."""
     actor = desk.actor
     assert actor is not None
     return round(float(actor.take.base.settings[0] * 1000))
 
 
-def staged(places: Places, path: Path) -> Desk:
-    desk, opening = Desk(places), open_shot(places, path)
+def staged(places: Places, path: Path) -> Workspace:
+    desk, opening = Workspace(places), open_shot(places, path)
     desk.shots.begin(opening)
     for member in opening.cast.members:
-        desk.place(Actor(PATH_RIG, RIG, member.prefix), member)
+        desk.place(Figure(PATH_RIG, RIG, member.prefix), member)
     return desk
 
 
@@ -67,8 +67,8 @@ def main() -> None:
     folder, times, seed = Path(sys.argv[1]), int(sys.argv[2]), int(sys.argv[3])
     chance = random.Random(seed)
     places, path = Places.under(folder / "user"), folder / "killed.foxshot"
-    desk = Desk(places)
-    desk.place(Actor(PATH_RIG, RIG))
+    desk = Workspace(places)
+    desk.place(Figure(PATH_RIG, RIG))
     desk.shots.save(path)
     desk.shots.end()
     lost = recovered = steps = 0

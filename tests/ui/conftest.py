@@ -17,13 +17,13 @@ from fox_hand.core.pose.pose import shown_euler
 from fox_hand.demo.demo_project import demo_performance, first_shot, prepare
 from fox_hand.library.format.entry import Entry
 from fox_hand.render.renderer import Renderer
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.libraries.watching import Watching
 from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.ui.main.window import Window
 from fox_hand.ui.services.bridge import Bridge
-from fox_hand.ui.services.services import Demo, Doors
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.services.services import Demo, Services
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.theme.tokens import DUSK
 
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
@@ -164,10 +164,10 @@ def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[Op
         bridge = Bridge()
         jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
         demo = Demo(lambda: prepare(places), first_shot, demo_performance())
-        doors = Doors(renderer, bridge, jobs, demo)
-        desk = Desk(places, jobs, files)
+        doors = Services(renderer, bridge, jobs, demo)
+        desk = Workspace(places, jobs, files)
         watching = Watching(desk.shelf, bridge.post)
-        window = Window(Look(DUSK), desk, doors)
+        window = Window(Theme(DUSK), desk, doors)
         qtbot.addWidget(window)
         window.resize(1280, 800)
         window.show()

@@ -18,7 +18,7 @@ from fox_hand.core.animation.curves import row_of
 from fox_hand.core.model.controls import Channel, Region
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend
-from fox_hand.core.pose.pose import Choice, take
+from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Pixels, Quality, Standing, View
@@ -91,7 +91,7 @@ class Maker:
         sheet: str,
         name: str,
         state: State,
-        choice: Choice,
+        choice: ChannelFilter,
         camera: Camera,
         region: Region,
         side: SideName,
@@ -133,7 +133,7 @@ class Maker:
         view = Camera(yaw=float(np.radians(made.yaw)), pitch=0.05)
         camera = framed(rig, states[made.look], made.nodes, view, 1.14)
         rows = {row_of(rig, lane) for lane in made.clip.lines} - {None}
-        whole = take(rig, states[0.0], Choice.of(rig, [r for r in rows if r is not None]))
+        whole = take(rig, states[0.0], ChannelFilter.of(rig, [r for r in rows if r is not None]))
         card = Card(
             name=made.name,
             pose=first_pose(made.clip, rig, whole),
@@ -192,16 +192,18 @@ def make_all(rig: Rig, library: Library) -> None:
         view = Camera(yaw=float(np.radians(4)), pitch=0.04)
         camera = framed(rig, open_hand, ["hand_L", *fingers], view, 1.2)
         state = hand_shape(poser, name, "L").state
-        turns = Choice.of(rig, _rows(rig, fingers), (Channel.TURN,))
+        turns = ChannelFilter.of(rig, _rows(rig, fingers), (Channel.TURN,))
         # the shape depends on these through the rig's drives, so it holds them at rest
-        choice = Choice(turns.channels, frozenset(rig.settings_of[rig.control_row["hand_L"]]))
+        choice = ChannelFilter(
+            turns.channels, frozenset(rig.settings_of[rig.control_row["hand_L"]])
+        )
         maker.card("Marrow/Hands", name, state, choice, camera, Region.HANDS, "left")
     face = [*_rows(rig, rig.sets["Face"])]
     for name in EXPRESSIONS:
         state = expression(Poser(rig), name).state
         view = Camera(yaw=float(np.radians(14)), pitch=0.0)
         camera = framed(rig, rig.rest, ["head", "jaw"], view, 1.14)
-        choice = Choice.of(rig, face, (Channel.TURN,))
+        choice = ChannelFilter.of(rig, face, (Channel.TURN,))
         maker.card("Marrow/Face", name, state, choice, camera, Region.HEAD, "centre")
     held = [n for n in bones if n not in rig.sets["Face"] and not n.startswith("finger")]
     for name, pose in BODY_POSES.items():
@@ -209,7 +211,7 @@ def make_all(rig: Rig, library: Library) -> None:
         full = [*held, *(n for n in bones if n.startswith("finger"))]
         view = Camera(yaw=float(np.radians(-38 if name == "Point across" else 24)), pitch=0.07)
         camera = framed(rig, poser.state, bones, view, 1.10)
-        choice = Choice.of(rig, _rows(rig, full), (Channel.TURN, Channel.MOVE))
+        choice = ChannelFilter.of(rig, _rows(rig, full), (Channel.TURN, Channel.MOVE))
         maker.card("Marrow/Body", name, poser.state, choice, camera, Region.TORSO, "centre")
     for made in all_clips(rig):
         maker.clip(made)

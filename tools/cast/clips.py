@@ -9,7 +9,14 @@ import numpy as np
 
 from cast.poses import Poser, hand_shape, stand_easy, wave
 from fox_hand.core.animation.clip import Clip
-from fox_hand.core.animation.curves import KIND_OF, Lane, LaneKind, Line, keys_at, row_of
+from fox_hand.core.animation.curves import (
+    KIND_OF,
+    ChannelCurve,
+    ChannelId,
+    ChannelKind,
+    keys_at,
+    row_of,
+)
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import Channel, Region
 from fox_hand.core.model.state import State
@@ -43,19 +50,19 @@ class Made:
     side: SideName = "centre"
 
 
-def lanes(rig: Rig, names: Sequence[str], kinds: Sequence[Channel]) -> list[Lane]:
+def lanes(rig: Rig, names: Sequence[str], kinds: Sequence[Channel]) -> list[ChannelId]:
     """Transform channels of some controls."""
     return [
-        Lane(KIND_OF[kind], name)
+        ChannelId(KIND_OF[kind], name)
         for name in names
         for kind in kinds
         if kind in rig.controls[rig.control_row[name]].channels
     ]
 
 
-def keyed(rig: Rig, moments: Moments, chosen: Sequence[Lane], ease: Ease, rate: float) -> Clip:
+def keyed(rig: Rig, moments: Moments, chosen: Sequence[ChannelId], ease: Ease, rate: float) -> Clip:
     """A clip with a key of every lane at each moment."""
-    found: dict[Lane, Line] = {}
+    found: dict[ChannelId, ChannelCurve] = {}
     for frame, state in moments:
         for lane, line in keys_at(rig, state, chosen, frame, ease).items():
             found[lane] = found[lane].merged(line) if lane in found else line
@@ -71,7 +78,7 @@ def settings(
         values = rig.rest.settings.copy()
         values[[rig.setting_row[n] for n in names]] = value
         moments.append((frame, rig.rest.with_(settings=values)))
-    chosen = [Lane(LaneKind.SETTING, n) for n in names]
+    chosen = [ChannelId(ChannelKind.SETTING, n) for n in names]
     return keyed(rig, moments, chosen, Ease.LINEAR, rate)
 
 
@@ -208,13 +215,13 @@ def first_pose(clip: Clip, rig: Rig, pose: Pose) -> Pose:
         if name is None or name not in pose.controls:
             continue
         whole, kept = pose.controls[name], found.get(name, Held(rest=pose.controls[name].rest))
-        if lane.kind is LaneKind.SETTING:
+        if lane.kind is ChannelKind.SETTING:
             settings = {**kept.settings, lane.name: whole.settings[lane.name]}
             options = {k: v for k, v in whole.options.items() if k in settings}
             found[name] = replace(kept, settings=settings, options=options)
-        elif lane.kind is LaneKind.MOVE:
+        elif lane.kind is ChannelKind.MOVE:
             found[name] = replace(kept, move=whole.move)
-        elif lane.kind is LaneKind.SCALE:
+        elif lane.kind is ChannelKind.SCALE:
             found[name] = replace(kept, scale=whole.scale)
         else:
             found[name] = replace(kept, turn=whole.turn, euler=whole.euler, order=whole.order)

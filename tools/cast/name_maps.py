@@ -9,20 +9,20 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from fox_hand.core.pose.pose import Choice, take
+from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.name_map import write_map
 from fox_hand.session.applying.fit_draft import FitDraft
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 
 
 def main() -> None:
     cast, library = Path(sys.argv[1]), Path(sys.argv[2])
     marrow, path = read_rig(cast / "marrow.glb"), cast / "quill.glb"
-    pose = take(marrow, marrow.rest, Choice.of(marrow, range(len(marrow.controls))))
+    pose = take(marrow, marrow.rest, ChannelFilter.of(marrow, range(len(marrow.controls))))
     card = Card("Everything", pose, character=marrow.name, fingerprint=marrow.fingerprint)
-    draft = FitDraft(card, Actor(read_rig(path), path))
+    draft = FitDraft(card, Figure(read_rig(path), path))
     draft.confirm_roles()
     write_map(library / ".foxhand", draft.saved_as())
     print(*draft.told.names.items(), sep="\n")

@@ -12,7 +12,7 @@ from fox_hand.core.maths.euler import to_euler
 from fox_hand.core.maths.rotations import Array, from_matrix, multiply, to_matrix
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend
-from fox_hand.core.pose.pose import Choice, bind, take
+from fox_hand.core.pose.pose import ChannelFilter, bind, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
 
@@ -31,7 +31,7 @@ def frames_of(rig: Rig) -> list[State]:
     found, now = list[State](), keys[0]
     rng = np.random.default_rng(4)
     for pose in keys:
-        held = bind(take(rig, pose, Choice.of(rig, body)), rig)
+        held = bind(take(rig, pose, ChannelFilter.of(rig, body)), rig)
         for i in range(MOVE):
             t = (i + 1) / MOVE
             found.append(blend(now, held, t * t * (3 - 2 * t), rig.setting_rules))

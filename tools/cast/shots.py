@@ -20,9 +20,9 @@ from fox_hand.core.pose.sides import Sides
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.animating.clips import clip_for
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.application import Part
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.shots.project import Project, write_project
 
 ORDER = ("nf_010", "nf_020", "nf_030", "nf_040")
@@ -47,10 +47,10 @@ class Stage:
 
     def __init__(self, project: Path, places: Places, length: int) -> None:
         self._project = project
-        self.desk = Desk(places)
+        self.desk = Workspace(places)
         self.desk.shelf.open(project / "library")
         self.desk.timing.set_range(1, length)
-        self.cast: dict[str, Actor] = {}
+        self.cast: dict[str, Figure] = {}
 
     def bring(self, name: str, prefix: str, at: Sequence[float]) -> None:
         """Put a character on the stage."""

@@ -14,19 +14,19 @@ from fox_hand.cli.talk import Talk
 if TYPE_CHECKING:
     from fox_hand.core.rig.rig import Rig
     from fox_hand.library.format.entry import Entry
-    from fox_hand.session.libraries.open_libraries import Shelf
-    from fox_hand.session.libraries.open_library import Place
+    from fox_hand.session.libraries.open_libraries import OpenLibraries
+    from fox_hand.session.libraries.open_library import OpenLibrary
 
 
-def opened(talk: Talk, folder: Path, *, again: bool = False) -> tuple[Shelf, Place]:
+def opened(talk: Talk, folder: Path, *, again: bool = False) -> tuple[OpenLibraries, OpenLibrary]:
     """The library with all its files looked at."""
     from fox_hand.base.places import Places
     from fox_hand.library.index.index import Index
-    from fox_hand.session.libraries.open_libraries import Shelf
+    from fox_hand.session.libraries.open_libraries import OpenLibraries
     from fox_hand.session.runtime.jobs import Jobs
 
     places = Places.of_user()
-    shelf = Shelf(places, Jobs(lambda run: run(), inline=True))
+    shelf = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
     place = shelf.add(folder)
     if again:
         index = Index.of(folder.absolute(), places.cache)
@@ -38,7 +38,7 @@ def opened(talk: Talk, folder: Path, *, again: bool = False) -> tuple[Shelf, Pla
     return shelf, place
 
 
-def found(talk: Talk, shelf: Shelf, find: str, rig: Rig | None = None) -> list[Entry]:
+def found(talk: Talk, shelf: OpenLibraries, find: str, rig: Rig | None = None) -> list[Entry]:
     """The cards a search finds, exactly: where a filter or a word is not understood nothing is
     done, because something would be done to other cards than were meant."""
     from fox_hand.library.index.query import parse, unknown_filters
@@ -57,7 +57,9 @@ def found(talk: Talk, shelf: Shelf, find: str, rig: Rig | None = None) -> list[E
     return [entry for entry in shelf.entries(result) if entry.readable]
 
 
-def named(talk: Talk, shelf: Shelf, cards: list[Path], find: str, every: bool) -> list[Entry]:
+def named(
+    talk: Talk, shelf: OpenLibraries, cards: list[Path], find: str, every: bool
+) -> list[Entry]:
     """Cards by their files (``-`` reads names from standard input), by a search, or all."""
     if (bool(cards), bool(find), every).count(True) != 1:
         talk.problem("Say which cards: their files, --find WORDS, or --all. Nothing was done.")

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from fox_hand.core.animation.motion import Motion
     from fox_hand.core.rig.rig import Rig
     from fox_hand.session.app.headless import OpenShot
-    from fox_hand.session.figures.figure import Actor
+    from fox_hand.session.figures.figure import Figure
 
 
 def add_convert(app: typer.Typer) -> None:
@@ -121,10 +121,10 @@ def _of_shot(
     chosen = [shot.actor(who)] if who or not shot.actors else list(shot.actors)
     span, own = (float(shot.time.first), float(shot.time.last)), shot.time.rate
 
-    def moved(actor: Actor) -> _Moved:
+    def moved(actor: Figure) -> _Moved:
         return _Moved(actor.rig, shot_motion(actor.take, source.stem, span, own, rate))
 
-    def job(actor: Actor) -> tuple[Path, Callable[[], _Moved]]:
+    def job(actor: Figure) -> tuple[Path, Callable[[], _Moved]]:
         path = target
         if len(chosen) > 1:
             path = target.with_name(f"{target.stem}_{actor.prefix}{target.suffix}")
@@ -142,7 +142,7 @@ def _moved(source: Path, rig: Path | None, rate: float | None) -> _Moved:
     from fox_hand.library.format.schema import SUFFIX as CARD
     from fox_hand.session.app.headless import clip_of, frames_for
     from fox_hand.session.exporting.motion_export import clip_motion
-    from fox_hand.session.figures.figure import Actor
+    from fox_hand.session.figures.figure import Figure
 
     if source.suffix == CARD:
         if rig is None:
@@ -151,7 +151,7 @@ def _moved(source: Path, rig: Path | None, rate: float | None) -> _Moved:
             )
         owner = read_rig(rig)
         card = read_card(source)[0]
-        clip, lost = clip_of(source, card, Actor(owner, rig))
+        clip, lost = clip_of(source, card, Figure(owner, rig))
         return _Moved(owner, clip_motion(clip, card.name, owner, rate), lost)
     if rig is not None:
         owner = read_rig(rig)

@@ -228,7 +228,7 @@ def take_in(
     look: Annotated[bool, typer.Option("--look", help="Only say what is new.")] = False,
 ) -> None:
     """Cards of a pack into a library; where both have one, both stay unless you say otherwise."""
-    from fox_hand.library.store.pack import News, Take, offers
+    from fox_hand.library.store.pack import News, TakeIn, offers
     from fox_hand.library.store.pack import take_in as taken
     from fox_hand.session.libraries.packing import own_card
 
@@ -242,10 +242,10 @@ def take_in(
     ):
         what = offer.usual
         if offer.news is News.DIFFERENT and (theirs or mine):
-            what = Take.THEIRS if theirs else Take.LEAVE
+            what = TakeIn.THEIRS if theirs else TakeIn.LEAVE
         talk.fact(f"{offer.news.value}\t{offer.card.sheet}\t{offer.card.name}\t{what.value}")
         if offer.reworded:
             talk.problem(f"{offer.card.name}: its name or sheet could not be used as written.")
-        if not look and what is not Take.LEAVE:
+        if not look and what is not TakeIn.LEAVE:
             own = own_card(shelf, place, offer.card.id)
             talk.or_exit(partial(taken, library, file, offer, own, what))

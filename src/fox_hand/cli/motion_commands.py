@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from fox_hand.core.model.state import State
     from fox_hand.core.pose.pose import Pose
     from fox_hand.core.rig.rig import Rig
-    from fox_hand.session.figures.figure import Actor
+    from fox_hand.session.figures.figure import Figure
 
 
 class SideWord(StrEnum):
@@ -112,7 +112,7 @@ class _Span:
 class _Applied:
     """Cards on a character: one pose, or frames."""
 
-    actor: Actor
+    actor: Figure
     name: str
     states: State
     rate: float | None
@@ -143,9 +143,9 @@ class _Applied:
             worn,
             worn_over,
         )
-        from fox_hand.session.figures.figure import Actor
+        from fox_hand.session.figures.figure import Figure
 
-        actor, own = Actor(read_rig(onto), onto), None
+        actor, own = Figure(read_rig(onto), onto), None
         states = actor.rig.rest
         if span is not None:
             states, own = frames_for(onto, actor.rig, rate)

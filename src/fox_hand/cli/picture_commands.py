@@ -62,7 +62,7 @@ def render(
     from fox_hand.library.format.thumb import png
     from fox_hand.render.engine import Engine
     from fox_hand.session.exporting.motion_export import keep_what_is_open
-    from fox_hand.session.exporting.picture_export import Reel, views, write_drawn
+    from fox_hand.session.exporting.picture_export import PictureSequence, views, write_drawn
 
     width, height = _size(size)
     standing, rate, span, notes, read = talk.or_exit(lambda: _standing(what, rig))
@@ -74,7 +74,9 @@ def render(
         first, last = chosen
     elif turntable or out.suffix == ".png" or out == STDIO:
         last = first
-    reel = Reel(standing, range(first, last + 1), rate, turntable, width, height, clear=clear)
+    reel = PictureSequence(
+        standing, range(first, last + 1), rate, turntable, width, height, clear=clear
+    )
     talk.or_exit(lambda: keep_inputs(out, read))
     talk.or_exit(lambda: keep_what_is_open(out, read))
     engine = talk.or_exit(Engine)
@@ -107,7 +109,7 @@ def _standing(
         ready_for,
         worn,
     )
-    from fox_hand.session.figures.figure import Actor
+    from fox_hand.session.figures.figure import Figure
     from fox_hand.session.shots.shot_file import SUFFIX as SHOT
 
     if what.suffix == SHOT:
@@ -118,16 +120,16 @@ def _standing(
             shot.actor()  # says why
         return shot.standing, shot.time.rate, span, shot.missing, read
     owner, read = read_rig(rig or what), [what] if rig is None else [what, rig]
-    actor, state = Actor(owner, rig or what), owner.rest
+    actor, state = Figure(owner, rig or what), owner.rest
     lost: tuple[str, ...] = ()
     if what.suffix == CARD:
         card = read_card(what)[0]
         if card.clip is not None:
             from fox_hand.core.animation.curves import Keys
-            from fox_hand.session.figures.animation import Take
+            from fox_hand.session.figures.animation import Animation
 
             clip, lost = clip_of(what, card, actor)
-            take = Take(owner, owner.rest, Keys(clip.lines))
+            take = Animation(owner, owner.rest, Keys(clip.lines))
 
             def at(frame: float) -> tuple[Standing, ...]:
                 return (Standing(owner, owner.evaluate(take.at(frame - 1))),)

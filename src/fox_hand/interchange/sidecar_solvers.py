@@ -6,7 +6,7 @@ import math
 from collections.abc import Collection, Mapping
 from itertools import pairwise
 
-from fox_hand.core.model.solvers import Drive, DrivenKind, Limb, Look, Solver, Twist
+from fox_hand.core.model.solvers import Aim, Drive, DrivenKind, Limb, Solver, Twist
 from fox_hand.interchange.sidecar import DriveNotes, LimbNotes, LookNotes, Sidecar, TwistNotes
 
 AXES = {"x": 0, "y": 1, "z": 2}
@@ -66,11 +66,11 @@ class SolverBuilder:
             notes.name, *(self._node_of[n] for n in nodes), *(self._row(s) for s in settings)
         )
 
-    def _look(self, notes: LookNotes) -> Look | None:
+    def _look(self, notes: LookNotes) -> Aim | None:
         if not self._has(f"The look {notes.name}", [notes.joint, notes.target], [notes.blend]):
             return None
         limits = (notes.left, notes.right, notes.up, notes.down)
-        return Look(
+        return Aim(
             notes.name,
             self._node_of[notes.joint],
             self._node_of[notes.target],

@@ -11,10 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fox_hand.core.animation.clip import Clip, cut_out
-from fox_hand.core.animation.clip_instances import Block, BlockPlayer
-from fox_hand.core.animation.curves import Keys, Lane, LaneKind, Origin, lanes_of
+from fox_hand.core.animation.clip_instances import ClipInstance, ClipInstancePlayer
+from fox_hand.core.animation.curves import ChannelId, ChannelKind, Keys, Origin, lanes_of
 from fox_hand.core.animation.interpolation import Ease, Track
-from fox_hand.core.animation.sampler import Timeline
+from fox_hand.core.animation.sampler import Sampler
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Side
 from fox_hand.core.model.state import State
@@ -36,8 +36,8 @@ def demo_clip(name: str) -> Clip:
     return clip
 
 
-def block(clip: Clip, start: float = 10.0, **fields: object) -> Block:
-    return replace(Block(clip, Origin("", "some"), start), **fields)
+def block(clip: Clip, start: float = 10.0, **fields: object) -> ClipInstance:
+    return replace(ClipInstance(clip, Origin("", "some"), start), **fields)
 
 
 def lids(rig: Rig, state: State) -> tuple[float, float]:
@@ -45,8 +45,8 @@ def lids(rig: Rig, state: State) -> tuple[float, float]:
     return left, right
 
 
-def played(rig: Rig, made: Block, frame: float, under: State | None = None) -> State:
-    return BlockPlayer(rig, (made,)).over(under or rig.rest, frame)
+def played(rig: Rig, made: ClipInstance, frame: float, under: State | None = None) -> State:
+    return ClipInstancePlayer(rig, (made,)).over(under or rig.rest, frame)
 
 
 def test_a_blink_is_timed_as_animators_and_eyes_do_it() -> None:
@@ -112,7 +112,7 @@ def test_one_eye_ahead_and_blinks_on_top_of_a_squint(marrow: Rig) -> None:
 def test_blending_in_and_out_goes_from_the_keys_to_the_clip_and_back(seed: int) -> None:
     rig, rng = random_rig(seed), np.random.default_rng(seed)
     lanes = lanes_of(rig, range(len(rig.controls)))
-    chosen = [lane for lane in lanes if lane.kind is LaneKind.TURN]
+    chosen = [lane for lane in lanes if lane.kind is ChannelKind.TURN]
     lines = {}
     for lane in chosen:
         line = random_line(lane, rng)
@@ -121,7 +121,7 @@ def test_blending_in_and_out_goes_from_the_keys_to_the_clip_and_back(seed: int) 
     under = random_state(rig, seed)
     made = block(clip, fade_in=8.0, fade_out=8.0)
     rows = [rig.control_row[lane.name] for lane in chosen]
-    timeline = Timeline(rig, clip.keys)
+    timeline = Sampler(rig, clip.keys)
     for frame, share in ((10, 0.0), (14, 0.5), (18, 1.0), (40, 1.0), (66, 0.5), (70, 0.0)):
         found = played(rig, made, frame, under)
         whole = timeline.at(under, frame - 10.0)
@@ -137,12 +137,12 @@ def test_blending_in_and_out_goes_from_the_keys_to_the_clip_and_back(seed: int) 
 def test_blocks_work_in_the_order_in_which_they_begin(marrow: Rig) -> None:
     shut = demo_clip("Blink")
     early, late = block(shut, 4.0), block(shut, 6.0, strength=0.5)
-    one = BlockPlayer(marrow, (early, late)).over(marrow.rest, 8.0)
-    other = BlockPlayer(marrow, (late, early)).over(marrow.rest, 8.0)
+    one = ClipInstancePlayer(marrow, (early, late)).over(marrow.rest, 8.0)
+    other = ClipInstancePlayer(marrow, (late, early)).over(marrow.rest, 8.0)
     assert one.same_bits(other)
     assert lids(marrow, one)[0] == pytest.approx(1.0)  # early: shut; late: half of the way to shut
-    at_ten = BlockPlayer(marrow, (late, early)).over(marrow.rest, 10.0)
-    early_alone = lids(marrow, BlockPlayer(marrow, (early,)).over(marrow.rest, 10.0))[0]
+    at_ten = ClipInstancePlayer(marrow, (late, early)).over(marrow.rest, 10.0)
+    early_alone = lids(marrow, ClipInstancePlayer(marrow, (early,)).over(marrow.rest, 10.0))[0]
     assert lids(marrow, at_ten)[0] == pytest.approx(early_alone + 0.5 * (1.0 - early_alone))
 
 
@@ -192,18 +192,18 @@ def test_a_span_cut_out_plays_as_it_did(seed: int) -> None:
     lines = {
         lane: replace(line, eases=np.full(len(line), Ease.LINEAR, np.uint8))
         for lane, line in lines.items()
-        if lane.kind is not LaneKind.SETTING
+        if lane.kind is not ChannelKind.SETTING
         or not rig.settings[rig.setting_row[lane.name]].discrete
     }
     keys = Keys(lines)
 
-    def value(lane: Lane, frame: float) -> np.ndarray:
+    def value(lane: ChannelId, frame: float) -> np.ndarray:
         line = lines[lane]
-        turn = lane.kind is LaneKind.TURN
+        turn = lane.kind is ChannelKind.TURN
         return Track(line.frames, line.values, line.eases, turn).sample([frame])[0]
 
     clip = cut_out(keys, value, lines, (7.0, 29.0), 24.0)
-    whole, part = Timeline(rig, keys), Timeline(rig, clip.keys)
+    whole, part = Sampler(rig, keys), Sampler(rig, clip.keys)
     for frame in rng.uniform(7, 29, 8):
         one, other = whole.at(rig.rest, frame), part.at(rig.rest, frame - 7.0)
         assert np.abs(one.move - other.move).max() < 1e-9

@@ -12,10 +12,10 @@ from scipy.spatial.transform import Rotation, Slerp
 
 from fox_hand.core.animation.curves import (
     NO_KEYS,
+    ChannelCurve,
+    ChannelId,
+    ChannelKind,
     Keys,
-    Lane,
-    LaneKind,
-    Line,
     Origin,
     changed_lanes,
     keys_at,
@@ -24,7 +24,7 @@ from fox_hand.core.animation.curves import (
 )
 from fox_hand.core.animation.inbetween import in_between, spanning
 from fox_hand.core.animation.interpolation import Ease, Track
-from fox_hand.core.animation.sampler import Timeline
+from fox_hand.core.animation.sampler import Sampler
 from fox_hand.core.maths.rotations import angle_between, normalise
 from tests.core.pose.test_blend import random_state
 from tests.random_rig import random_rig
@@ -32,15 +32,15 @@ from tests.random_rig import random_rig
 seeds = st.integers(0, 3000)
 
 
-def random_line(lane: Lane, rng: np.random.Generator) -> Line:
+def random_line(lane: ChannelId, rng: np.random.Generator) -> ChannelCurve:
     count = int(rng.integers(1, 7))
     frames = np.sort(rng.choice(np.arange(1, 60), count, replace=False)).astype(float)
     values = rng.normal(0, 0.5, (count, lane.kind.width))
-    if lane.kind is LaneKind.TURN:
+    if lane.kind is ChannelKind.TURN:
         values = normalise(values + [0, 0, 0, 0.2])
     eases = rng.integers(0, 3, count).astype(np.uint8)
-    euler = rng.normal(0, 1, (count, 3)) if lane.kind is LaneKind.TURN else None
-    return Line(frames, values, eases, np.zeros(count, np.intp), euler)
+    euler = rng.normal(0, 1, (count, 3)) if lane.kind is ChannelKind.TURN else None
+    return ChannelCurve(frames, values, eases, np.zeros(count, np.intp), euler)
 
 
 @given(seed=seeds)
@@ -49,7 +49,7 @@ def test_all_lines_at_once_are_what_each_track_gives(seed: int) -> None:
     rng, rig = np.random.default_rng(seed), random_rig(seed)
     lanes = lanes_of(rig, range(len(rig.controls)))
     keys = Keys({lane: random_line(lane, rng) for lane in lanes if rng.random() < 0.7})
-    base, timeline = random_state(rig, seed), Timeline(rig, keys)
+    base, timeline = random_state(rig, seed), Sampler(rig, keys)
     frames = np.concatenate([rng.uniform(-5, 70, 20), np.arange(1, 60, 7)])
     batch = timeline.many(base, frames)
     for number, frame in enumerate(frames):
@@ -57,17 +57,17 @@ def test_all_lines_at_once_are_what_each_track_gives(seed: int) -> None:
         for mine, theirs in zip(one.arrays(), batch.arrays(), strict=True):
             assert np.array_equal(mine, theirs[number])
     for lane in lanes:
-        column = list(LaneKind).index(lane.kind)
-        names = rig.setting_row if lane.kind is LaneKind.SETTING else rig.control_row
+        column = list(ChannelKind).index(lane.kind)
+        names = rig.setting_row if lane.kind is ChannelKind.SETTING else rig.control_row
         row = names[lane.name]
         found = batch.arrays()[column][:, row].reshape(len(frames), -1)
         line = keys.lines.get(lane)
         if line is None:
             assert (found == base.arrays()[column][row]).all()
             continue
-        jumps = lane.kind is LaneKind.SETTING and rig.settings[row].discrete
+        jumps = lane.kind is ChannelKind.SETTING and rig.settings[row].discrete
         eases = np.zeros(len(line), np.uint8) if jumps else line.eases
-        track = Track(line.frames, line.values, eases, lane.kind is LaneKind.TURN)
+        track = Track(line.frames, line.values, eases, lane.kind is ChannelKind.TURN)
         assert np.abs(found - track.sample(frames)).max() < 1e-12
         here = timeline.many(base, line.frames).arrays()[column][:, row].reshape(len(line), -1)
         assert np.array_equal(here, line.values)  # bit for bit at the keys
@@ -81,18 +81,18 @@ def test_a_keyed_state_is_shown_bit_for_bit_and_only_there(seed: int) -> None:
     lanes = changed_lanes(rig, before, after)
     keys = NO_KEYS.with_lines(keys_at(rig, before, lanes, 1.0, Ease.SMOOTH))
     keys = keys.with_lines(keys_at(rig, after, lanes, 9.0, Ease.SMOOTH))
-    timeline = Timeline(rig, keys)
+    timeline = Sampler(rig, keys)
     for frame, wanted in ((1.0, before), (9.0, after), (20.0, after), (-3.0, before)):
         found = timeline.at(before, frame)
         for mine, theirs in zip(found.arrays()[:4], wanted.arrays()[:4], strict=True):
             assert np.array_equal(mine, theirs)
 
 
-def lane(name: str = "arm") -> Lane:
-    return Lane(LaneKind.MOVE, name)
+def lane(name: str = "arm") -> ChannelId:
+    return ChannelId(ChannelKind.MOVE, name)
 
 
-def line(*frames: float, ease: Ease = Ease.SMOOTH) -> Line:
+def line(*frames: float, ease: Ease = Ease.SMOOTH) -> ChannelCurve:
     found = one_key(frames[0], np.full(3, frames[0]), ease)
     for frame in frames[1:]:
         found = found.merged(one_key(frame, np.full(3, frame), ease))

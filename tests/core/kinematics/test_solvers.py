@@ -14,7 +14,7 @@ from fox_hand.core.maths.euler import from_euler
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.maths.transforms import directions
 from fox_hand.core.model.controls import Channel
-from fox_hand.core.model.solvers import Drive, DrivenKind, Look, Twist
+from fox_hand.core.model.solvers import Aim, Drive, DrivenKind, Twist
 from fox_hand.core.pose.placing import frame_of, put
 from fox_hand.core.pose.pose import shown_euler
 from fox_hand.core.rig.locks_limits import Lock, built_in, within
@@ -29,7 +29,7 @@ def looking(seed: int, **limits: float) -> Rig:
     """The limb's end looks at the goal, which stands a metre ahead of it at rest."""
     places = REST_PLACES.copy()
     places[GOAL] = places[END] + (0, 0, 1.0)
-    look = Look(
+    look = Aim(
         "Look", END, GOAL, 0, **(dict.fromkeys(("left", "right", "up", "down"), 3.0) | limits)
     )
     return limb_rig(seed, places=places, solvers=(look,))

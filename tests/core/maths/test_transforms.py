@@ -12,7 +12,7 @@ from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.maths.transforms import apply, compose, decompose
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.skeleton import Skeleton
-from fox_hand.core.pose.pose import Choice, bind, take
+from fox_hand.core.pose.pose import ChannelFilter, bind, take
 from fox_hand.core.rig.rig import Rig
 
 vectors = st.tuples(*[st.floats(-3, 3)] * 3).map(np.array)
@@ -67,7 +67,7 @@ def test_a_card_taken_in_another_euler_order_lands_as_the_same_rotation(marrow: 
     turn, euler = marrow.rest.turn.copy(), marrow.rest.euler.copy()
     turn[row], euler[row] = from_euler(angles, "XYZ"), angles
     state = marrow.rest.with_(turn=turn, euler=euler)
-    pose = take(marrow, state, Choice.of(marrow, [row], (Channel.TURN,)))
+    pose = take(marrow, state, ChannelFilter.of(marrow, [row], (Channel.TURN,)))
     held = pose.controls["head"]
     assert held.order == "ZXY"  # as the rig shows it
     assert held.euler is not None
@@ -79,13 +79,13 @@ def test_a_card_taken_in_another_euler_order_lands_as_the_same_rotation(marrow: 
 
 def test_a_pose_remembers_where_its_controls_stood(marrow: Rig) -> None:
     row = marrow.control_row["forearm_L"]
-    held = take(marrow, marrow.rest, Choice.of(marrow, [row])).controls["forearm_L"]
+    held = take(marrow, marrow.rest, ChannelFilter.of(marrow, [row])).controls["forearm_L"]
     assert held.rest is not None
     assert held.rest.parent == "arm_L"
     world = decompose(marrow.skeleton.rest_world[marrow.controls[row].node])
     assert np.allclose(held.rest.world_rotation, world[1])
     holder = marrow.control_row["mouth"]
-    pose = take(marrow, marrow.rest, Choice.of(marrow, [holder]))
+    pose = take(marrow, marrow.rest, ChannelFilter.of(marrow, [holder]))
     assert set(pose.controls["mouth"].settings) == {
         "jaw_open",
         "mouth_pucker",

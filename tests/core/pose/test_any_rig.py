@@ -14,7 +14,7 @@ from fox_hand.core.model.state import State
 from fox_hand.core.pose.additive import layer
 from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.mirror import mirror
-from fox_hand.core.pose.pose import Choice, bind, take
+from fox_hand.core.pose.pose import ChannelFilter, bind, take
 from fox_hand.core.pose.sides import Sides, sided
 from fox_hand.core.pose.weighted_blend import mix
 from fox_hand.core.retarget.retarget import FitOptions, fit
@@ -26,7 +26,7 @@ FLIP = np.array([-1.0, 1.0, 1.0])
 
 
 def whole(rig: Rig, state: State):
-    return take(rig, state, Choice.of(rig, range(len(rig.controls))))
+    return take(rig, state, ChannelFilter.of(rig, range(len(rig.controls))))
 
 
 def other_orders(rig: Rig) -> Rig:

@@ -12,7 +12,7 @@ from fox_hand.core.maths.rotations import angle_between, from_vector
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend, blend_scale
-from fox_hand.core.pose.pose import Choice, bind, take
+from fox_hand.core.pose.pose import ChannelFilter, bind, take
 from fox_hand.core.rig.rig import Rig
 
 seeds = st.integers(0, 10_000)
@@ -33,7 +33,7 @@ def random_state(rig: Rig, seed: int) -> State:
 
 
 def everything(rig: Rig, state: State):
-    return bind(take(rig, state, Choice.of(rig, range(len(rig.controls)))), rig)
+    return bind(take(rig, state, ChannelFilter.of(rig, range(len(rig.controls)))), rig)
 
 
 @given(a=seeds, b=seeds)
@@ -71,7 +71,7 @@ def test_turns_go_along_the_shortest_arc_at_an_even_pace(
 def test_only_what_the_pose_holds_moves(marrow: Rig, a: int, b: int, amount: float) -> None:
     before, pose = random_state(marrow, a), random_state(marrow, b)
     fingers = [marrow.control_row[n] for n in marrow.sets["L hand"]]
-    bound = bind(take(marrow, pose, Choice.of(marrow, fingers, (Channel.TURN,))), marrow)
+    bound = bind(take(marrow, pose, ChannelFilter.of(marrow, fingers, (Channel.TURN,))), marrow)
     after = blend(before, bound, amount, marrow.setting_rules)
     others = [r for r in range(len(marrow.controls)) if r not in fingers]
     assert after.turn[others].tobytes() == before.turn[others].tobytes()
@@ -105,7 +105,7 @@ def test_switches_and_choices_jump_at_the_half(marrow: Rig) -> None:
     row = marrow.setting_row["hat"]
     settings = marrow.rest.settings.copy()
     settings[row] = 2
-    pose = take(marrow, marrow.rest.with_(settings=settings), Choice({}, frozenset({row})))
+    pose = take(marrow, marrow.rest.with_(settings=settings), ChannelFilter({}, frozenset({row})))
     bound = bind(pose, marrow)
     got = [
         blend(marrow.rest, bound, amount, marrow.setting_rules).settings[row]
@@ -118,7 +118,7 @@ def test_a_choice_is_found_by_its_option_s_name(marrow: Rig) -> None:
     row = marrow.setting_row["hat"]
     settings = marrow.rest.settings.copy()
     settings[row] = 1
-    pose = take(marrow, marrow.rest.with_(settings=settings), Choice({}, frozenset({row})))
+    pose = take(marrow, marrow.rest.with_(settings=settings), ChannelFilter({}, frozenset({row})))
     turned = replace(marrow.settings[row], options=marrow.settings[row].options[::-1])
     others = tuple(turned if i == row else s for i, s in enumerate(marrow.settings))
     assert bind(pose, replace(marrow, settings=others)).settings.tolist() == [1]
@@ -131,7 +131,7 @@ def test_settings_stop_at_the_rigs_limits_past_100_percent(marrow: Rig) -> None:
     row = marrow.setting_row["mouth_round"]
     settings = marrow.rest.settings.copy()
     settings[row] = 1.2
-    pose = take(marrow, marrow.rest.with_(settings=settings), Choice({}, frozenset({row})))
+    pose = take(marrow, marrow.rest.with_(settings=settings), ChannelFilter({}, frozenset({row})))
     after = blend(marrow.rest, bind(pose, marrow), 1.5, marrow.setting_rules)
     assert after.settings[row] == marrow.settings[row].maximum == 1.5
     below = blend(marrow.rest, bind(pose, marrow), -0.5, marrow.setting_rules)
@@ -139,7 +139,7 @@ def test_settings_stop_at_the_rigs_limits_past_100_percent(marrow: Rig) -> None:
 
 
 def test_a_pose_names_what_another_rig_does_not_have(marrow: Rig) -> None:
-    pose = take(marrow, marrow.rest, Choice.of(marrow, range(len(marrow.controls))))
+    pose = take(marrow, marrow.rest, ChannelFilter.of(marrow, range(len(marrow.controls))))
     known = {n: h for n, h in pose.controls.items() if n != "jaw"}
     renamed = type(pose)({**known, "unterkiefer": pose.controls["jaw"]})
     bound = bind(renamed, marrow)

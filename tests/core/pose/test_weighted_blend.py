@@ -22,9 +22,9 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.additive import layer
 from fox_hand.core.pose.blend import blend
-from fox_hand.core.pose.ik_fk_blend import Twins
+from fox_hand.core.pose.ik_fk_blend import IkFkBlend
 from fox_hand.core.pose.ik_fk_matching import goal_from_joints
-from fox_hand.core.pose.pose import BoundPose, Choice, bind, take
+from fox_hand.core.pose.pose import BoundPose, ChannelFilter, bind, take
 from fox_hand.core.pose.sides import Sides, sided
 from fox_hand.core.pose.weighted_blend import mix
 from fox_hand.core.rig.rig import Rig
@@ -36,7 +36,7 @@ amounts = st.floats(-0.5, 1.5)
 
 def of(rig: Rig, state: State, names: list[str], *kinds: Channel) -> BoundPose:
     rows = [rig.control_row[n] for n in names]
-    return bind(take(rig, state, Choice.of(rig, rows, kinds or tuple(Channel))), rig)
+    return bind(take(rig, state, ChannelFilter.of(rig, rows, kinds or tuple(Channel))), rig)
 
 
 def holders(rig: Rig) -> np.ndarray:
@@ -195,7 +195,7 @@ def test_a_pose_of_joints_lands_on_an_arm_that_follows_its_goal(marrow: Rig, amo
     pose = replace(pose, setting_rows=pose.setting_rows[:0], settings=pose.settings[:0])
     wanted = marrow.evaluate(blend(free, pose, amount, marrow.setting_rules)).nodes
     goaled = goal_from_joints(marrow, free, limb)
-    twins = Twins.of(marrow, goaled, [pose])
+    twins = IkFkBlend.of(marrow, goaled, [pose])
     assert twins.to_joints == (limb,)
     found = twins.around(
         lambda s: blend(s, pose, amount, marrow.setting_rules), twins.handed_over(goaled)

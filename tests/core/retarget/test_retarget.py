@@ -21,8 +21,8 @@ from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.ik_fk_matching import goal_from_joints
 from fox_hand.core.pose.placing import put
-from fox_hand.core.pose.pose import Choice, Pose, bind, take
-from fox_hand.core.retarget.name_match import Found, Rule, Rules, match_names
+from fox_hand.core.pose.pose import ChannelFilter, Pose, bind, take
+from fox_hand.core.retarget.name_match import MatchSource, Rule, Rules, match_names
 from fox_hand.core.retarget.retarget import FitOptions, fit
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import shipped
@@ -54,7 +54,7 @@ def posed(rig: Rig, seed: int, size: float = 0.35) -> State:
 
 def whole(rig: Rig, state: State) -> Pose:
     rows = [r for r, c in enumerate(rig.controls) if c.moves_node]
-    return take(rig, state, Choice.of(rig, rows))
+    return take(rig, state, ChannelFilter.of(rig, rows))
 
 
 def matched(pose: Pose, rig: Rig, source: Rig) -> dict[str, str]:
@@ -62,7 +62,9 @@ def matched(pose: Pose, rig: Rig, source: Rig) -> dict[str, str]:
     targets = {c.name: c.role for c in rig.controls if c.role}
     names = list(pose.controls)
     found = match_names(names, [c.name for c in rig.controls], roles=roles, target_roles=targets)
-    said = (m for m in found if m.sure or m.found is Found.ROLE)  # a person has said yes to roles
+    said = (
+        m for m in found if m.sure or m.found is MatchSource.ROLE
+    )  # a person has said yes to roles
     return {m.source: m.target for m in said if m.target is not None}
 
 
@@ -163,7 +165,7 @@ def test_a_hand_shape_alone_bends_the_fingers_as_it_does_there(
     rows = [marrow.control_row[n] for n in fingers]
     turn[rows] = from_vector(rng.normal(0, 0.4, (len(rows), 3)))
     state = marrow.rest.with_(turn=turn)
-    pose = take(marrow, state, Choice.of(marrow, rows, (Channel.TURN,)))
+    pose = take(marrow, state, ChannelFilter.of(marrow, rows, (Channel.TURN,)))
     found = fit(pose, rig, matched(pose, rig, marrow), {}, FitOptions())
     assert len(found.choice.channels) == len(fingers)
 
@@ -247,7 +249,7 @@ def test_the_same_rig_gets_every_bit(cast: dict[str, Rig]) -> None:
     marrow = cast["marrow"]
     state = posed(marrow, 9)
     rows = [r for r, c in enumerate(marrow.controls) if c.role]
-    pose = take(marrow, state, Choice.of(marrow, rows))
+    pose = take(marrow, state, ChannelFilter.of(marrow, rows))
     found = fit(pose, marrow, {n: n for n in pose.controls}, {}, FitOptions())
     wanted = blend(marrow.rest, bind(pose, marrow), 1.0, marrow.setting_rules)
     assert np.array_equal(found.state.turn, wanted.turn)
@@ -267,13 +269,16 @@ def test_names_are_matched_in_order_and_guesses_are_only_proposed() -> None:
             target_roles={"LeftLegUp": "leftUpperLeg"},
         )
     }
-    assert (found["arm_L"].target, found["arm_L"].found) == ("hero:arm_L", Found.PREFIX)
-    assert (found["hand_L"].target, found["hand_L"].found) == (None, Found.MAP)
-    assert (found["elbow_left"].target, found["elbow_left"].found) == ("Left_Elbow", Found.WORDS)
-    assert (found["thigh_L"].target, found["thigh_L"].found) == ("LeftLegUp", Found.ROLE)
+    assert (found["arm_L"].target, found["arm_L"].found) == ("hero:arm_L", MatchSource.PREFIX)
+    assert (found["hand_L"].target, found["hand_L"].found) == (None, MatchSource.MAP)
+    assert (found["elbow_left"].target, found["elbow_left"].found) == (
+        "Left_Elbow",
+        MatchSource.WORDS,
+    )
+    assert (found["thigh_L"].target, found["thigh_L"].found) == ("LeftLegUp", MatchSource.ROLE)
     assert not found["thigh_L"].sure
     assert (found["cuff_L"].target, found["cuff_L"].sure) == ("cuff_end_L", False)
-    assert (found["fin"].target, found["fin"].found) == (None, Found.NONE)
+    assert (found["fin"].target, found["fin"].found) == (None, MatchSource.NONE)
     rules = Rules((Rule(r"finger_(\w+)_(\d)_L", r"Left\1\2", pattern=True), Rule("index", "Index")))
     assert rules.applied("finger_index_1_L") == "LeftIndex1"
     assert rules.hits(["finger_index_1_L", "arm_L"]) == [1, 1]

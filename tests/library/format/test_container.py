@@ -16,10 +16,10 @@ import pytest
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.versions import upgrade
 from fox_hand.core.animation.clip import Clip
-from fox_hand.core.animation.curves import Lane, LaneKind, Line
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind
 from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.model.controls import Region
-from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.pose.pose import ChannelFilter, Pose, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.demo.demo_project import shipped
@@ -45,7 +45,7 @@ def a_card(rig: Rig, seed: int = 1) -> Card:
     )
     return Card(
         name="Grip: rail / 2",
-        pose=take(rig, state, Choice.of(rig, range(count))),
+        pose=take(rig, state, ChannelFilter.of(rig, range(count))),
         region=Region.HANDS,
         side="left",
         tags=("deck", "grün"),
@@ -85,7 +85,7 @@ def test_a_card_comes_back_bit_for_bit(tmp_path: Path, marrow: Rig) -> None:
 
 def test_absent_channels_are_not_written(marrow: Rig) -> None:
     row = marrow.control_row["finger_index_1_L"]
-    pose = take(marrow, marrow.rest, Choice.of(marrow, [row]))
+    pose = take(marrow, marrow.rest, ChannelFilter.of(marrow, [row]))
     data = card_bytes(Card("One", pose), None)
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         held = json.loads(archive.read("card.json"))["controls"]["finger_index_1_L"]
@@ -250,8 +250,8 @@ def test_a_clip_that_could_not_be_read_again_is_not_written(
     kinds = np.zeros(len(frames), dtype=np.uint8)
     origins = np.zeros(len(frames), dtype=np.intp)
     values = np.linspace(0.1, 0.9, len(frames) * 3).reshape(-1, 3)
-    line = Line(frames, values, kinds, origins)
-    clip = Clip({Lane(LaneKind.MOVE, "hips"): line}, float(len(frames)), 24.0)
+    line = ChannelCurve(frames, values, kinds, origins)
+    clip = Clip({ChannelId(ChannelKind.MOVE, "hips"): line}, float(len(frames)), 24.0)
     with pytest.raises(FoxHandError) as caught:
         card_bytes(Card("Endless", Pose({}), kind="clip", clip=clip), None)
     assert caught.value.code == "card.too_large"

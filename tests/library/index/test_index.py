@@ -17,21 +17,21 @@ from fox_hand.core.pose.similarity import likeness
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.container import card_bytes
 from fox_hand.library.index.alike import AlikeFinder, numbers_of
-from fox_hand.library.index.catalogue import Group, Sort
+from fox_hand.library.index.catalogue import Grouping, Sort
 from fox_hand.library.index.index import Index
 from fox_hand.library.index.query import parse
 from fox_hand.library.index.scan import look_at, scan
 from fox_hand.library.store.store import Library
-from fox_hand.session.libraries.open_libraries import Shelf
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Request
 from fox_hand.session.runtime.jobs import Jobs
 from tests.library.conftest import card
 
 
 @pytest.fixture
-def shelf(places: Places) -> Shelf:
-    return Shelf(places, Jobs(lambda run: run(), inline=True))
+def shelf(places: Places) -> OpenLibraries:
+    return OpenLibraries(places, Jobs(lambda run: run(), inline=True))
 
 
 def filled(library: Library) -> None:
@@ -48,7 +48,7 @@ def filled(library: Library) -> None:
         library.add(made, None, sheet)
 
 
-def found(shelf: Shelf, text: str, **more: object) -> list[str]:
+def found(shelf: OpenLibraries, text: str, **more: object) -> list[str]:
     return [e.name for e in shelf.entries(shelf.find(Request(text, **more)))]
 
 
@@ -74,14 +74,14 @@ def found(shelf: Shelf, text: str, **more: object) -> list[str]:
     ],
 )
 def test_words_and_filters_find_cards(
-    library: Library, shelf: Shelf, text: str, names: list[str]
+    library: Library, shelf: OpenLibraries, text: str, names: list[str]
 ) -> None:
     filled(library)
     shelf.open(library.folder)
     assert found(shelf, text) == names
 
 
-def test_spelling_is_forgiven_when_nothing_matches(library: Library, shelf: Shelf) -> None:
+def test_spelling_is_forgiven_when_nothing_matches(library: Library, shelf: OpenLibraries) -> None:
     filled(library)
     shelf.open(library.folder)
     result = shelf.find(Request("crowch"))
@@ -91,7 +91,9 @@ def test_spelling_is_forgiven_when_nothing_matches(library: Library, shelf: Shel
     assert "knows" in shelf.find(Request("region:moon")).note
 
 
-def test_order_groups_and_several_libraries(library: Library, shelf: Shelf, tmp_path: Path) -> None:
+def test_order_groups_and_several_libraries(
+    library: Library, shelf: OpenLibraries, tmp_path: Path
+) -> None:
     filled(library)
     other = Library.create(tmp_path / "own", "Own")
     other.add(card("Glad own", region=Region.EYES), None, "Faces")
@@ -108,9 +110,9 @@ def test_order_groups_and_several_libraries(library: Library, shelf: Shelf, tmp_
     assert found(shelf, "glad", only=second.number) == ["Glad own"]
     shelf.personal.put_on(next(e for e in shelf.entries() if e.name == "Flat").identity)
     shelf.personal_changed()
-    used = found(shelf, "region:hands", sort=Sort.USED, group=Group.NOTHING)
+    used = found(shelf, "region:hands", sort=Sort.USED, group=Grouping.NOTHING)
     assert used[0] == "Flat"
-    regions = shelf.find(Request(group=Group.REGION, only=first.number)).sections
+    regions = shelf.find(Request(group=Grouping.REGION, only=first.number)).sections
     assert [s.title for s in regions] == ["Eyes", "Hands", "Legs"]
     shelf.forget(second)
     assert found(shelf, "glad") == ["Glad"]
@@ -170,11 +172,11 @@ def test_an_index_that_cannot_be_used_is_made_anew(
 
 
 def test_a_library_that_is_away_is_remembered_and_comes_back(
-    library: Library, shelf: Shelf, places: Places
+    library: Library, shelf: OpenLibraries, places: Places
 ) -> None:
     filled(library)
     shelf.open(library.folder)
-    later = Shelf(places, Jobs(lambda run: run(), inline=True))
+    later = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
     away = library.folder.with_name("away")
     library.folder.rename(away)
     place = later.open(library.folder)
@@ -220,12 +222,14 @@ def test_likeness_is_the_share_of_the_way_that_poses_have_in_common(
     assert {tuple(sorted((int(names[a]), int(names[b])))) for a, b, _ in twins} == pairs
 
 
-def test_what_fits_a_character_is_found(shelf: Shelf, library: Library, marrow: Rig) -> None:
+def test_what_fits_a_character_is_found(
+    shelf: OpenLibraries, library: Library, marrow: Rig
+) -> None:
     held = Held(turn=(0.0, 0.0, 0.0, 1.0))
     library.add(card("all", pose=Pose({"jaw": held, "head": held})), None, "A sheet")
     library.add(card("some", pose=Pose({"jaw": held, "tail": held})), None, "A sheet")
     library.add(card("none", pose=Pose({"tail": held})), None, "A sheet")
-    place: Place = shelf.open(library.folder)
+    place: OpenLibrary = shelf.open(library.folder)
     for text, names in (
         ("fits:all", ["all"]),
         ("fits:some", ["all", "some"]),
@@ -240,7 +244,7 @@ def test_what_fits_a_character_is_found(shelf: Shelf, library: Library, marrow: 
 
 def test_a_number_is_never_given_to_another_card(library: Library, places: Places) -> None:
     gone = library.add(card("Fist"), None, "Hands")
-    shelf = Shelf(places, Jobs(lambda run: run(), inline=True))
+    shelf = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
     place = shelf.open(library.folder)
     shelf.look_again(place)
     ticked = shelf.find(Request()).sections[0].keys.tolist()

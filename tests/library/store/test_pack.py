@@ -20,7 +20,7 @@ from fox_hand.library.store.pack import (
     News,
     Offer,
     PackedCard,
-    Take,
+    TakeIn,
     json_schema,
     offers,
     read_pack,
@@ -83,9 +83,9 @@ def test_a_pack_is_taken_in_whole_and_again_changes_nothing(
     assert len(entries(mine)) == 2
 
 
-@pytest.mark.parametrize("what", [Take.BOTH, Take.THEIRS, Take.LEAVE])
+@pytest.mark.parametrize("what", [TakeIn.BOTH, TakeIn.THEIRS, TakeIn.LEAVE])
 def test_where_both_have_a_card_each_choice_keeps_what_it_says(
-    theirs: Library, tmp_path: Path, what: Take
+    theirs: Library, tmp_path: Path, what: TakeIn
 ) -> None:
     pack, mine = tmp_path / "crew.foxpack", Library.create(tmp_path / "mine", "Mine")
     write_pack(pack, "Crew", entries(theirs))
@@ -96,19 +96,19 @@ def test_where_both_have_a_card_each_choice_keeps_what_it_says(
     own = next(e for e in entries(mine) if e.name == "Wave")
     (offer,) = (o for o in offers(pack, by_id(mine)) if o.news is News.DIFFERENT)
     assert (offer.card.revision, offer.own_revision) == (1, 2)
-    assert offer.usual is Take.BOTH
+    assert offer.usual is TakeIn.BOTH
     done = take_in(mine, pack, offer, own, what)
     values = {e.name: read_card(e.path)[0].pose.controls["arm_L"].move[0] for e in entries(mine)}
     values.pop("Fist")
     assert (
         values
         == {
-            Take.BOTH: {"Wave": 7.0, "Wave, theirs": 1.0},
-            Take.THEIRS: {"Wave": 1.0},
-            Take.LEAVE: {"Wave": 7.0},
+            TakeIn.BOTH: {"Wave": 7.0, "Wave, theirs": 1.0},
+            TakeIn.THEIRS: {"Wave": 1.0},
+            TakeIn.LEAVE: {"Wave": 7.0},
         }[what]
     )
-    if what is Take.THEIRS:
+    if what is TakeIn.THEIRS:
         assert mine.versions(own.identity)  # mine is an earlier version now
     if done is not None:
         done.undo()
@@ -157,6 +157,6 @@ def test_a_damaged_card_in_a_pack_is_refused_alone(theirs: Library, tmp_path: Pa
         archive.writestr("cards/broken.foxcard", b"not a card")
     offer = Offer(PackedCard("cards/broken.foxcard", "0" * 12, "Broken"), News.NEW)
     with pytest.raises(FoxHandError):
-        take_in(mine, pack, offer, None, Take.ADD)
+        take_in(mine, pack, offer, None, TakeIn.ADD)
     assert entries(mine) == []
     assert theirs.writable

@@ -12,12 +12,12 @@ from fox_hand.core.maths.rotations import angle_between, from_vector, multiply
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.sides import Sides
 from fox_hand.library.format.container import read_card
-from fox_hand.session.animating.clip_placement import Laying
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.animating.clip_placement import ClipPlacement
+from fox_hand.session.app.workspace import Workspace
 from tests.session.conftest import entry
 
 
-def laid(desk: Desk, name: str, frame: float = 5.0) -> Laying:
+def laid(desk: Workspace, name: str, frame: float = 5.0) -> ClipPlacement:
     desk.go(frame)
     card = read_card(entry(desk, name).path)[0]
     laying = desk.layings.begin(card.clip, Origin(card.identity, card.name))
@@ -25,7 +25,7 @@ def laid(desk: Desk, name: str, frame: float = 5.0) -> Laying:
     return laying
 
 
-def states(desk: Desk) -> list[State]:
+def states(desk: Workspace) -> list[State]:
     return [desk.actor.take.at(float(f)) for f in range(1, 40)]
 
 
@@ -33,7 +33,7 @@ def same(one: list[State], other: list[State]) -> bool:
     return all(a.same_bits(b) for a, b in zip(one, other, strict=True))
 
 
-def test_a_block_is_taken_out_and_comes_back_with_undo(desk: Desk) -> None:
+def test_a_block_is_taken_out_and_comes_back_with_undo(desk: Workspace) -> None:
     still = states(desk)
     laid(desk, "Nod")
     laid(desk, "Blink", 8.0)
@@ -56,7 +56,7 @@ def test_a_block_is_taken_out_and_comes_back_with_undo(desk: Desk) -> None:
     assert not desk.actor.take.blocks
 
 
-def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(desk: Desk) -> None:
+def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(desk: Workspace) -> None:
     laying = laid(desk, "Wave loop")
     own, rig = states(desk), desk.actor.rig
     laying.set_side(Sides.OTHER)
@@ -73,7 +73,7 @@ def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(desk: Desk) 
     assert not desk.actor.take.blocks
 
 
-def test_without_a_seam_it_ends_as_it_begins_on_both_sides(desk: Desk) -> None:
+def test_without_a_seam_it_ends_as_it_begins_on_both_sides(desk: Workspace) -> None:
     laying = laid(desk, "Nod")
     clip = laying.source
     lane = next(iter(clip.lines))
@@ -90,7 +90,7 @@ def test_without_a_seam_it_ends_as_it_begins_on_both_sides(desk: Desk) -> None:
     assert not laying.seam
 
 
-def test_what_is_posed_over_a_block_is_seen_as_it_was_posed(desk: Desk) -> None:
+def test_what_is_posed_over_a_block_is_seen_as_it_was_posed(desk: Workspace) -> None:
     """The change goes below the block, so that both show."""
     laid(desk, "Nod")
     desk.layings.keep()

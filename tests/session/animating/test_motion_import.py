@@ -10,8 +10,8 @@ import pytest
 
 from fox_hand.base.places import Places
 from fox_hand.core.animation.clip import Clip
-from fox_hand.core.animation.clip_instances import Block
-from fox_hand.core.animation.curves import Lane, LaneKind, Origin
+from fox_hand.core.animation.clip_instances import ClipInstance
+from fox_hand.core.animation.curves import ChannelId, ChannelKind, Origin
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.maths.rotations import angle_between
@@ -24,29 +24,29 @@ from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.units import UNITS
 from fox_hand.library.format.container import read_card
 from fox_hand.session.animating.clips import captured_clip, clip_for, mirrored_clip, moving, pose_at
-from fox_hand.session.animating.frame_sequence import Reel
+from fox_hand.session.animating.frame_sequence import FrameSequence
 from fox_hand.session.animating.motion_import import laid_on
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.exporting.motion_export import shot_motion
-from fox_hand.session.figures.animation import Take
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.animation import Animation
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.rig_files import keep_unit
 from tests.session.conftest import entry
 
 CAST = shipped() / "cast"
 
 
-def test_a_wave_on_quill_points_the_arm_where_marrow_points_it(desk: Desk) -> None:
+def test_a_wave_on_quill_points_the_arm_where_marrow_points_it(desk: Workspace) -> None:
     made = entry(desk, "Wave loop")
     card = read_card(made.path)[0]
     marrow = desk.actor.rig
     quill = desk.open_rig(desk.actor.path.with_name("quill.glb"))
     clip = clip_for(made, card, quill, desk.mixing.fits)
     assert not clip.seams()
-    take = Take(quill.rig, quill.rig.rest, clip.keys)
-    own = Take(marrow, marrow.rest, card.clip.keys)
+    take = Animation(quill.rig, quill.rig.rest, clip.keys)
+    own = Animation(marrow, marrow.rest, card.clip.keys)
 
-    def forearm(take_: Take, frame: float, upper: str, lower: str) -> np.ndarray:
+    def forearm(take_: Animation, frame: float, upper: str, lower: str) -> np.ndarray:
         at = take_.rig.evaluate(take_.at(frame))
         names = take_.rig.skeleton.names
         way = at.nodes[names.index(lower), :3, 3] - at.nodes[names.index(upper), :3, 3]
@@ -59,7 +59,7 @@ def test_a_wave_on_quill_points_the_arm_where_marrow_points_it(desk: Desk) -> No
     assert len(pose_at(card, 5.0)) == len(card.pose)
 
 
-def test_a_clip_on_the_other_side_is_the_mirror_image_at_every_key(desk: Desk) -> None:
+def test_a_clip_on_the_other_side_is_the_mirror_image_at_every_key(desk: Workspace) -> None:
     card, rig = read_card(entry(desk, "Wave loop").path)[0], desk.actor.rig
     other = mirrored_clip(rig, card.clip, Sides.OTHER)
     assert {lane.name[-1] for lane in other.lines} == {"R"}
@@ -72,13 +72,13 @@ def test_a_clip_on_the_other_side_is_the_mirror_image_at_every_key(desk: Desk) -
 
 
 def test_a_performance_of_marrow_on_quill_points_the_arms_the_same(
-    desk: Desk, tmp_path: Path
+    desk: Workspace, tmp_path: Path
 ) -> None:
     """Another house's names, axes and T-pose; within 1 degree, as poses are fitted."""
     marrow = desk.actor.rig
     clip = read_card(entry(desk, "Wave loop").path)[0].clip
     path = tmp_path / "wave.glb"
-    motion = shot_motion(Take(marrow, marrow.rest, clip.keys), "wave", (0.0, 20.0), 24.0)
+    motion = shot_motion(Animation(marrow, marrow.rest, clip.keys), "wave", (0.0, 20.0), 24.0)
     path.write_bytes(motion_bytes(".glb", marrow, motion)[0])
     quill = read_rig(CAST / "quill.glb")
     found = read_performance(path, 24.0)
@@ -97,26 +97,26 @@ def test_a_performance_of_marrow_on_quill_points_the_arms_the_same(
         assert np.degrees(np.arccos(cosine)).max() < 1.0
 
 
-def test_renaming_controls_renames_what_a_clip_moves(desk: Desk) -> None:
+def test_renaming_controls_renames_what_a_clip_moves(desk: Workspace) -> None:
     clip = read_card(entry(desk, "Nod").path)[0].clip
     found = renamed_clip(clip, Rules((Rule("head", "skull"),)))
-    assert Lane(LaneKind.TURN, "skull") in found.lines
+    assert ChannelId(ChannelKind.TURN, "skull") in found.lines
     assert len(found.lines) == len(clip.lines)
 
 
 @pytest.mark.parametrize("kind", [".glb", ".usda"])
 def test_motion_through_a_shot_and_out_again_is_the_same(
-    desk: Desk, tmp_path: Path, kind: str
+    desk: Workspace, tmp_path: Path, kind: str
 ) -> None:
     """glTF -> shot -> glTF within 1e-4; USD keeps scales as half floats."""
     actor = desk.actor
     clip = read_card(entry(desk, "Walk loop").path)[0].clip
     first = tmp_path / f"first{kind}"
-    walk = Take(actor.rig, actor.rig.rest, clip.keys)
+    walk = Animation(actor.rig, actor.rig.rest, clip.keys)
     motion = shot_motion(walk, "walk", (0.0, 24.0), 24.0)
     first.write_bytes(motion_bytes(kind, actor.rig, motion)[0])
     found = read_performance(first, 24.0)
-    reel = Reel(actor, laid_on(found, actor.rig), found.rate, "walk")
+    reel = FrameSequence(actor, laid_on(found, actor.rig), found.rate, "walk")
     desk.open_reel(reel)
     assert desk.lay_reel() == 25
     out = shot_motion(actor.take, "walk", (1.0, 25.0), 24.0)
@@ -133,11 +133,11 @@ def test_a_bvh_through_a_shot_and_out_again_is_the_same(places: Places, tmp_path
     source = tmp_path / "on_deck.bvh"
     source.write_bytes((shipped() / "performance" / "on_deck.bvh").read_bytes())
     keep_unit(source, UNITS["centimetres"])
-    desk = Desk(places)
-    actor = desk.place(Actor(read_rig(source), source))
+    desk = Workspace(places)
+    actor = desk.place(Figure(read_rig(source), source))
     found = read_performance(source)
     desk.timing.set_rate(found.rate)
-    desk.open_reel(Reel(actor, laid_on(found, actor.rig), found.rate, "deck"))
+    desk.open_reel(FrameSequence(actor, laid_on(found, actor.rig), found.rate, "deck"))
     count = desk.lay_reel()
     assert count == len(found)
     out = shot_motion(actor.take, "deck", (1.0, float(count)), found.rate)
@@ -149,11 +149,11 @@ def test_a_bvh_through_a_shot_and_out_again_is_the_same(places: Places, tmp_path
     assert replace(found).rate == pytest.approx(back.rate, rel=1e-6)
 
 
-def test_what_only_a_block_moves_is_captured_frame_by_frame(desk: Desk) -> None:
+def test_what_only_a_block_moves_is_captured_frame_by_frame(desk: Workspace) -> None:
     """Also of the first control of the rig, whose row is 0."""
     rig, rate = desk.actor.rig, 24.0
-    root = Lane(LaneKind.MOVE, rig.controls[0].name)
-    stays = Lane(LaneKind.TURN, rig.controls[0].name)
+    root = ChannelId(ChannelKind.MOVE, rig.controls[0].name)
+    stays = ChannelId(ChannelKind.TURN, rig.controls[0].name)
     way = np.array([[0.0, 0.0, 0.0], [0.3, 0.0, 0.1], [0.0, 0.0, 0.0]])
     upright = np.tile([0.0, 0.0, 0.0, 1.0], (3, 1))
     frames = np.array([0.0, 6.0, 12.0])
@@ -161,8 +161,8 @@ def test_what_only_a_block_moves_is_captured_frame_by_frame(desk: Desk) -> None:
         root: line_of(root, frames, way, Ease.SMOOTH),
         stays: line_of(stays, frames, upright, Ease.SMOOTH),
     }
-    hop = Block(Clip(lines, 12.0, rate), Origin("", "Hop"), start=5.0)
-    take = Take(rig, rig.rest, blocks=(hop,))
+    hop = ClipInstance(Clip(lines, 12.0, rate), Origin("", "Hop"), start=5.0)
+    take = Animation(rig, rig.rest, blocks=(hop,))
     far = moving(rig, take, (1.0, 20.0))
     assert list(far) == [root]  # what stands still is none of it
     assert far[root] == pytest.approx(0.3)
@@ -173,7 +173,7 @@ def test_what_only_a_block_moves_is_captured_frame_by_frame(desk: Desk) -> None:
         assert np.allclose(line.values[number], take.at(float(frame)).move[0], atol=1e-12)
 
 
-def test_a_fitted_clip_goes_on_as_most_of_its_keys_do(desk: Desk) -> None:
+def test_a_fitted_clip_goes_on_as_most_of_its_keys_do(desk: Workspace) -> None:
     made = entry(desk, "Wave loop")
     card = read_card(made.path)[0]
     quill = desk.open_rig(desk.actor.path.with_name("quill.glb"))

@@ -27,7 +27,7 @@ from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card, read_picture
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.store import Library
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.application import Part
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.figures.channels import (
@@ -38,7 +38,7 @@ from fox_hand.session.figures.channels import (
     turned_in_world,
     with_value,
 )
-from fox_hand.session.figures.figure import Actor, KeyStep
+from fox_hand.session.figures.figure import Figure, KeyStep
 from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.session.figures.snapshot import read_cast
 from fox_hand.session.libraries.storing import Wanted
@@ -52,16 +52,16 @@ from tests.random_rig import random_rig
 from tests.session.conftest import entry
 
 
-def cards(desk: Desk) -> list[Entry]:
+def cards(desk: Workspace) -> list[Entry]:
     return list(desk.shelf.entries())
 
 
-def row(desk: Desk, name: str) -> int:
+def row(desk: Workspace, name: str) -> int:
     assert desk.actor is not None
     return desk.actor.rig.control_row[name]
 
 
-def test_putting_on_and_putting_back_leaves_every_bit(desk: Desk) -> None:
+def test_putting_on_and_putting_back_leaves_every_bit(desk: Workspace) -> None:
     actor = desk.actor
     assert actor is not None
     actor.show(random_state(actor.rig, 5))
@@ -76,7 +76,7 @@ def test_putting_on_and_putting_back_leaves_every_bit(desk: Desk) -> None:
     assert desk.history.undo_label is None
 
 
-def test_the_amount_never_drifts(desk: Desk) -> None:
+def test_the_amount_never_drifts(desk: Workspace) -> None:
     mix = desk.put_on(entry(desk, "Fist"))
     assert mix is not None
     mix.set_amount(0.4)
@@ -87,7 +87,7 @@ def test_the_amount_never_drifts(desk: Desk) -> None:
     assert desk.actor.state.same_bits(once)
 
 
-def test_keeping_is_one_step_and_working_on_keeps(desk: Desk) -> None:
+def test_keeping_is_one_step_and_working_on_keeps(desk: Workspace) -> None:
     desk.put_on(entry(desk, "Glad"))
     desk.put_on(entry(desk, "Fist"))  # the first is kept
     assert desk.history.undo_label == "Glad 100 %"
@@ -108,7 +108,7 @@ def test_keeping_is_one_step_and_working_on_keeps(desk: Desk) -> None:
     assert desk.actor.state.settings[desk.actor.rig.setting_row["cheek_up_L"]] == 1
 
 
-def test_only_the_selected_of_the_cards_controls_go_on(desk: Desk) -> None:
+def test_only_the_selected_of_the_cards_controls_go_on(desk: Workspace) -> None:
     thumb = [row(desk, f"finger_thumb_{i}_L") for i in (1, 2, 3)]
     desk.selection.set([*thumb, row(desk, "jaw")])
     mix = desk.put_on(entry(desk, "Fist"))
@@ -124,7 +124,7 @@ def test_only_the_selected_of_the_cards_controls_go_on(desk: Desk) -> None:
     assert mix.part is Part.ALL
 
 
-def test_a_full_amount_is_exactly_the_card_even_from_a_wild_pose(desk: Desk) -> None:
+def test_a_full_amount_is_exactly_the_card_even_from_a_wild_pose(desk: Workspace) -> None:
     desk.actor.stand(random_state(desk.actor.rig, 9))
     card = entry(desk, "Fist")
     desk.put_on(card)
@@ -134,7 +134,7 @@ def test_a_full_amount_is_exactly_the_card_even_from_a_wild_pose(desk: Desk) -> 
 
 
 def test_a_card_of_another_character_says_so_and_changes_nothing(
-    desk: Desk, places: Places
+    desk: Workspace, places: Places
 ) -> None:
     told: list[FoxHandError] = []
     desk.told.connect(told.append)
@@ -151,7 +151,7 @@ def test_a_card_of_another_character_says_so_and_changes_nothing(
     assert (mix.fit.lands, mix.fit.asked, mix.fit.missing) == (1, 2, ("tail",))
 
 
-def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(desk: Desk) -> None:
+def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(desk: Workspace) -> None:
     rig = desk.actor.rig
     left = [rig.control_row[n] for n in rig.sets["L hand"]]
     fingers = [r for r in left if rig.controls[r].name != "hand_L"]
@@ -177,14 +177,14 @@ def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(desk: Des
     assert all(h.move is None and h.scale is None for h in card.pose.controls.values())
 
 
-def store(desk: Desk, draft: CaptureDraft) -> Entry:
+def store(desk: Workspace, draft: CaptureDraft) -> Entry:
     """Store a draft as the window does."""
     wanted = Wanted(draft.card(), lambda: (b"PNG", None), "Marrow/Hands")
     desk.storing.store(f"Capture {draft.name}", desk.shelf.target, [wanted])
     return entry(desk, draft.name)
 
 
-def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(desk: Desk) -> None:
+def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(desk: Workspace) -> None:
     desk.put_on(entry(desk, "Fist"))
     desk.keep_mix()
     draft = desk.begin_capture()
@@ -214,7 +214,7 @@ def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(desk: Desk) ->
 
 
 def test_a_capture_that_cannot_be_written_waits_and_is_written_when_it_can(
-    desk: Desk, monkeypatch: pytest.MonkeyPatch
+    desk: Workspace, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     desk.put_on(entry(desk, "Fist"))
     draft = desk.begin_capture()
@@ -248,41 +248,45 @@ def test_a_capture_that_cannot_be_written_waits_and_is_written_when_it_can(
     assert len(news) == 1
 
 
-def woken(desk: Desk) -> None:
+def woken(desk: Workspace) -> None:
     """The kept cast put back on the stage, as the window does it in jobs."""
     kept = read_cast(desk.places, desk.shots.key)
     assert kept is not None
     for member in kept.members:
         path = Path(member.path)
         if path.is_file():
-            desk.place(Actor(read_rig(path), path, member.prefix), member)
+            desk.place(Figure(read_rig(path), path, member.prefix), member)
         else:
             desk.place_absent(member)
 
 
-def test_closing_and_opening_again_finds_the_figure_as_it_was(places: Places, desk: Desk) -> None:
+def test_closing_and_opening_again_finds_the_figure_as_it_was(
+    places: Places, desk: Workspace
+) -> None:
     desk.actor.stand(random_state(desk.actor.rig, 11))
     desk.selection.set([3, 5])
     desk.save_figure()
     desk.save_settings()
     desk.shots.end()
-    again = Desk(places)
+    again = Workspace(places)
     assert [Path(p).name for p in again.settings.recent] == [MARROW.name]
     woken(again)
     assert again.actor.state.same_bits(desk.actor.state)
     assert again.selection.rows == (3, 5)
 
 
-def test_what_is_only_being_tried_on_is_not_remembered(places: Places, desk: Desk) -> None:
+def test_what_is_only_being_tried_on_is_not_remembered(places: Places, desk: Workspace) -> None:
     desk.put_on(entry(desk, "Wave"))
     desk.save_figure()
     desk.shots.end()
-    again = Desk(places)
+    again = Workspace(places)
     woken(again)
     assert again.actor.state.same_bits(again.actor.rig.rest)
 
 
-def test_a_rig_that_cannot_be_read_leaves_the_desk_as_it_was(desk: Desk, tmp_path: Path) -> None:
+def test_a_rig_that_cannot_be_read_leaves_the_desk_as_it_was(
+    desk: Workspace, tmp_path: Path
+) -> None:
     actor, state = desk.actor, desk.actor.state
     for name, data in (("empty.glb", b""), ("cut.glb", MARROW.read_bytes()[:9999])):
         (tmp_path / name).write_bytes(data)
@@ -439,7 +443,7 @@ def test_selecting_goes_over_to_the_other_side_and_to_both(marrow: Rig) -> None:
 
 
 def test_two_windows_of_one_person_keep_what_both_changed(places: Places) -> None:
-    first, second = Desk(places), Desk(places)
+    first, second = Workspace(places), Workspace(places)
     first.settings.author, second.settings.card_size = "Ines B.", 96
     first.shelf.personal.set_favourite(["one", "two"], on=True)
     first.shelf.personal.put_on("one")
@@ -451,7 +455,7 @@ def test_two_windows_of_one_person_keep_what_both_changed(places: Places) -> Non
     second.shelf.personal.put_on("one")
     second.save_settings()
     first.save_settings()
-    third = Desk(places)
+    third = Workspace(places)
     assert (third.settings.author, third.settings.card_size) == ("Ines B.", 96)
     marked = [i for i in ("one", "two", "three") if third.shelf.personal.favourite(i)]
     assert marked == ["one", "three"]
@@ -459,24 +463,24 @@ def test_two_windows_of_one_person_keep_what_both_changed(places: Places) -> Non
 
 
 def test_two_windows_on_one_stage_keep_their_unsaved_work_apart(places: Places) -> None:
-    first, second = Desk(places), Desk(places)
+    first, second = Workspace(places), Workspace(places)
     assert first.shots.key != second.shots.key
     for desk, seed in ((first, 1), (second, 2)):
-        desk.place(Actor(read_rig(MARROW), MARROW))
+        desk.place(Figure(read_rig(MARROW), MARROW))
         assert desk.actor is not None
         desk.actor.stand(random_state(desk.actor.rig, seed))
         desk.save_figure()
     keys = [first.shots.key, second.shots.key]
     first.shots.end()
     second.shots.end()
-    again = [Desk(places), Desk(places)]
+    again = [Workspace(places), Workspace(places)]
     assert [desk.shots.key for desk in again] == keys
     moves = [kept.members[0].turn for key in keys if (kept := read_cast(places, key))]
     assert len(moves) == 2
     assert moves[0] != moves[1]
 
 
-def test_the_history_is_bounded_by_memory_and_keeps_the_last_step(desk: Desk) -> None:
+def test_the_history_is_bounded_by_memory_and_keeps_the_last_step(desk: Workspace) -> None:
     actor = desk.actor
     before = actor.take
     for number in range(40):

@@ -12,16 +12,16 @@ from fox_hand.core.pose.pad import pad_corners, shares_of_pad
 from fox_hand.core.pose.sides import Sides
 from fox_hand.demo.demo_project import prepare, shipped
 from fox_hand.library.format.container import read_card
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.application import Part, Way, Weights
 from fox_hand.session.applying.mix import Mix
 from tests.session.conftest import entry
 
 
 @pytest.fixture
-def desk(places: Places) -> Desk:
+def desk(places: Places) -> Workspace:
     """Marrow acts, Pim stands by, the demo's library is open."""
-    made = Desk(places)
+    made = Workspace(places)
     crew, folder = prepare(places)
     for path in crew:
         made.open_rig(path)
@@ -30,25 +30,25 @@ def desk(places: Places) -> Desk:
     return made
 
 
-def mixed(desk: Desk, *names: str) -> Mix:
+def mixed(desk: Workspace, *names: str) -> Mix:
     for name in names:
         desk.mixing.add(entry(desk, name))
     assert desk.mix is not None
     return desk.mix
 
 
-def setting(desk: Desk, name: str) -> float:
+def setting(desk: Workspace, name: str) -> float:
     actor = desk.actor
     assert actor is not None
     return float(actor.state.settings[actor.rig.setting_row[name]])
 
 
-def held(desk: Desk, card: str, name: str) -> float:
+def held(desk: Workspace, card: str, name: str) -> float:
     pose = read_card(entry(desk, card).path)[0].pose
     return next(h.settings[name] for h in pose.controls.values() if name in h.settings)
 
 
-def test_weights_of_a_region_are_its_own(desk: Desk) -> None:
+def test_weights_of_a_region_are_its_own(desk: Workspace) -> None:
     mix = mixed(desk, "Glad", "Sad")
     assert mix.together
     corner, brow = "mouth_corner_up_L", "brow_inner_up_L"
@@ -60,7 +60,7 @@ def test_weights_of_a_region_are_its_own(desk: Desk) -> None:
     assert setting(desk, brow) == pytest.approx(sum(both) / 2)  # elsewhere as before
 
 
-def test_weights_that_add_to_100_keep_doing_so(desk: Desk) -> None:
+def test_weights_that_add_to_100_keep_doing_so(desk: Workspace) -> None:
     mix = mixed(desk, "Glad", "Sad", "Angry")
     mix.set_amount(0.6, 1)
     values = [w.whole for w in mix.weights]
@@ -95,7 +95,7 @@ def test_the_pad_gives_each_card_all_at_its_corner(count: int) -> None:
         assert middle == pytest.approx([1 / count] * count)
 
 
-def test_what_is_on_is_carried_to_another_member_and_fitted_there(desk: Desk) -> None:
+def test_what_is_on_is_carried_to_another_member_and_fitted_there(desk: Workspace) -> None:
     marrow, pim = desk.cast.actors
     mix = mixed(desk, "Fist", "Glad")
     mix.set_side(Sides.OTHER)
@@ -113,7 +113,7 @@ def test_what_is_on_is_carried_to_another_member_and_fitted_there(desk: Desk) ->
     assert pim.state.same_bits(pim.rig.rest)
 
 
-def test_again_repeats_amount_side_part_and_way(desk: Desk) -> None:
+def test_again_repeats_amount_side_part_and_way(desk: Workspace) -> None:
     mix = mixed(desk, "Wave")
     mix.set_part(Part.REGIONS, [Region.ARMS])
     mix.set_way(Way.ON_TOP)
@@ -135,7 +135,7 @@ def test_again_repeats_amount_side_part_and_way(desk: Desk) -> None:
     assert second == pytest.approx(2 * float(first), rel=1e-6)
 
 
-def test_clearing_goes_with_the_amount_and_leaves_other_regions(desk: Desk) -> None:
+def test_clearing_goes_with_the_amount_and_leaves_other_regions(desk: Workspace) -> None:
     actor = desk.actor
     assert actor is not None
     settings = actor.state.settings.copy()
@@ -163,7 +163,7 @@ def test_clearing_goes_with_the_amount_and_leaves_other_regions(desk: Desk) -> N
     assert setting(desk, "brow_inner_up_L") == pytest.approx(left)
 
 
-def test_uneven_weights_on_top_add_each_regions_own(desk: Desk) -> None:
+def test_uneven_weights_on_top_add_each_regions_own(desk: Workspace) -> None:
     mix = mixed(desk, "Glad", "Angry")
     mix.set_way(Way.ON_TOP)
     mix.set_weights([Weights(0.5), Weights(0.25, {Region.MOUTH: 0.0})])
@@ -174,7 +174,9 @@ def test_uneven_weights_on_top_add_each_regions_own(desk: Desk) -> None:
     assert setting(desk, squint) == pytest.approx(wanted)
 
 
-def test_a_card_is_fitted_for_quill_and_its_own_rig_is_used_where_it_stands(desk: Desk) -> None:
+def test_a_card_is_fitted_for_quill_and_its_own_rig_is_used_where_it_stands(
+    desk: Workspace,
+) -> None:
     quill = desk.open_rig(shipped() / "cast" / "quill.glb")
     ready = desk.mixing.fits.ready(entry(desk, "Wave"), None, quill)
     assert ready.original is not None

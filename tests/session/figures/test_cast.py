@@ -19,10 +19,10 @@ from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.session.app.limbs import limbs_of, on_goal, switch
 from fox_hand.session.app.sets import delete_set, keep_in_rig, make_set, move_set, rename_set
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.cast import Absent, file_mark
 from fox_hand.session.figures.channel_rows import rows_of, with_row
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import read_cast
 from tests.glb import two_skins
 
@@ -30,32 +30,32 @@ CAST = shipped() / "cast"
 
 
 @pytest.fixture
-def desk(places: Places) -> Desk:
-    return Desk(places)
+def desk(places: Places) -> Workspace:
+    return Workspace(places)
 
 
-def bend(actor: Actor, name: str, angle: float) -> None:
+def bend(actor: Figure, name: str, angle: float) -> None:
     turn = actor.state.turn.copy()
     turn[actor.rig.control_row[name]] = from_vector([angle, 0, 0])
     actor.stand(actor.state.with_(turn=turn))
 
 
-def woken(desk: Desk) -> Desk:
+def woken(desk: Workspace) -> Workspace:
     """Another session of the same user, everybody put back."""
     desk.shots.end()
-    again = Desk(desk.places)
+    again = Workspace(desk.places)
     kept = read_cast(desk.places, desk.shots.key)
     assert kept is not None
     for member in kept.members:
         path = Path(member.path)
         if path.is_file():
-            again.place(Actor(read_rig(path), path, member.prefix), member)
+            again.place(Figure(read_rig(path), path, member.prefix), member)
         else:
             again.place_absent(member)
     return again
 
 
-def test_two_copies_of_one_rig_stand_side_by_side_and_do_not_share(desk: Desk) -> None:
+def test_two_copies_of_one_rig_stand_side_by_side_and_do_not_share(desk: Workspace) -> None:
     one = desk.open_rig(CAST / "pim.glb")
     two = desk.open_rig(CAST / "pim.glb")
     assert (one.prefix, two.prefix) == ("pim", "pim_2")
@@ -75,7 +75,7 @@ def test_two_copies_of_one_rig_stand_side_by_side_and_do_not_share(desk: Desk) -
     assert desk.actor is one
 
 
-def test_everything_about_a_member_comes_back(desk: Desk) -> None:
+def test_everything_about_a_member_comes_back(desk: Workspace) -> None:
     actor = desk.open_rig(CAST / "quill.glb")
     desk.open_rig(CAST / "pim.glb")
     desk.act(actor)
@@ -96,7 +96,9 @@ def test_everything_about_a_member_comes_back(desk: Desk) -> None:
     assert np.array_equal(found.ground, actor.ground)
 
 
-def test_a_missing_file_keeps_its_place_and_everything_of_it(desk: Desk, tmp_path: Path) -> None:
+def test_a_missing_file_keeps_its_place_and_everything_of_it(
+    desk: Workspace, tmp_path: Path
+) -> None:
     path = two_skins(tmp_path / "crane.glb")
     actor = desk.open_rig(path)
     bend(actor, "LeftElbow", 0.4)
@@ -108,7 +110,7 @@ def test_a_missing_file_keeps_its_place_and_everything_of_it(desk: Desk, tmp_pat
     assert str(path) in absent.why
     assert again.actor is None
     again.save_figure()  # nothing of the missing one may get lost by saving
-    back = Actor(read_rig(tmp_path / "moved.glb"), tmp_path / "moved.glb", absent.prefix)
+    back = Figure(read_rig(tmp_path / "moved.glb"), tmp_path / "moved.glb", absent.prefix)
     once_more = woken(again)
     (absent,) = once_more.cast
     once_more.bring_back(absent, back)
@@ -117,7 +119,7 @@ def test_a_missing_file_keeps_its_place_and_everything_of_it(desk: Desk, tmp_pat
 
 
 def test_a_changed_file_is_read_again_and_lost_controls_come_back(
-    desk: Desk, tmp_path: Path
+    desk: Workspace, tmp_path: Path
 ) -> None:
     path = tmp_path / "marrow.glb"
     shutil.copy(CAST / "marrow.glb", path)
@@ -152,7 +154,7 @@ def test_a_changed_file_is_read_again_and_lost_controls_come_back(
     assert actor.state.same_bits(before)
 
 
-def test_taking_somebody_off_the_stage_is_undone(desk: Desk) -> None:
+def test_taking_somebody_off_the_stage_is_undone(desk: Workspace) -> None:
     one, two = desk.open_rig(CAST / "marrow.glb"), desk.open_rig(CAST / "pim.glb")
     desk.take_off(two)
     assert list(desk.cast) == [one]
@@ -164,7 +166,7 @@ def test_taking_somebody_off_the_stage_is_undone(desk: Desk) -> None:
     assert list(desk.cast) == [one]
 
 
-def test_partners_follow_mirrored_when_wished(desk: Desk) -> None:
+def test_partners_follow_mirrored_when_wished(desk: Workspace) -> None:
     actor = desk.open_rig(CAST / "quill.glb")
     desk.settings.symmetric = True
     row = actor.rig.control_row
@@ -177,7 +179,7 @@ def test_partners_follow_mirrored_when_wished(desk: Desk) -> None:
     assert not actor.differs().any()
 
 
-def test_limbs_change_hands_without_moving_and_the_selection_follows(desk: Desk) -> None:
+def test_limbs_change_hands_without_moving_and_the_selection_follows(desk: Workspace) -> None:
     actor = desk.open_rig(CAST / "marrow.glb")
     bend(actor, "arm_L", 0.5)
     bend(actor, "forearm_L", 0.9)
@@ -197,7 +199,7 @@ def test_limbs_change_hands_without_moving_and_the_selection_follows(desk: Desk)
     assert not on_goal(desk, limbs[0])
 
 
-def test_rows_of_many_controls_are_mixed_and_set_together(desk: Desk) -> None:
+def test_rows_of_many_controls_are_mixed_and_set_together(desk: Workspace) -> None:
     rig = desk.open_rig(CAST / "marrow.glb").rig
     fingers = [rig.control_row[f"finger_index_{i}_L"] for i in (1, 2, 3)]
     curl = rows_of(rig, fingers)[0]
@@ -214,7 +216,7 @@ def test_rows_of_many_controls_are_mixed_and_set_together(desk: Desk) -> None:
     assert with_row(rig, rig.rest, hat, 7.2).settings[hat.first.axis] == 2
 
 
-def test_a_set_kept_with_the_rig_is_in_its_sidecar(desk: Desk, tmp_path: Path) -> None:
+def test_a_set_kept_with_the_rig_is_in_its_sidecar(desk: Workspace, tmp_path: Path) -> None:
     path = two_skins(tmp_path / "crane.glb")
     actor = desk.open_rig(path)
     make_set(desk, "Elbows", [1, 3])
@@ -222,7 +224,7 @@ def test_a_set_kept_with_the_rig_is_in_its_sidecar(desk: Desk, tmp_path: Path) -
     assert read_rig(path).sets == {"Elbows": ("LeftElbow", "RightElbow")}
 
 
-def test_sets_are_made_renamed_moved_updated_deleted_and_undone(desk: Desk) -> None:
+def test_sets_are_made_renamed_moved_updated_deleted_and_undone(desk: Workspace) -> None:
     actor = desk.open_rig(CAST / "pim.glb")
     make_set(desk, "A", [1, 2])
     make_set(desk, "B", [3])

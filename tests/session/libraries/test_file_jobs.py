@@ -12,8 +12,8 @@ from fox_hand.base.places import Places
 from fox_hand.library.store import moves
 from fox_hand.library.store.moves import Done
 from fox_hand.library.store.store import Library
-from fox_hand.session.libraries.file_jobs import Tidying
-from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.file_jobs import FileJobs
+from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import Jobs
 from tests.library.conftest import card
@@ -24,7 +24,7 @@ def test_what_is_undone_early_is_undone_when_it_is_there(tmp_path: Path, places:
     fist = library.add(card("Fist"), None, "Hands")
     posts: queue.Queue[Callable[[], None]] = queue.Queue()
     history, jobs = History(), Jobs(posts.put, threads=1)
-    tidying = Tidying(Shelf(places, Jobs(posts.put, inline=True)), history, jobs)
+    tidying = FileJobs(OpenLibraries(places, Jobs(posts.put, inline=True)), history, jobs)
     may_begin = threading.Event()
 
     def rename() -> Done:
@@ -65,7 +65,7 @@ def test_an_undo_that_does_not_work_stays_and_works_when_there_is_room(
     names = ("Fist", "Flat", "Point")
     paths = {name: library.add(card(name), None, "Hands") for name in names}
     history, jobs = History(), Jobs(lambda run: run(), inline=True)
-    tidying = Tidying(Shelf(places, jobs), history, jobs)
+    tidying = FileJobs(OpenLibraries(places, jobs), history, jobs)
     told: list[str] = []
     tidying.told.connect(lambda error: told.append(error.code))
     full: set[str] = set()

@@ -19,9 +19,9 @@ from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.index.index import Index
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.library.store.pack import Take, offers, take_in, write_pack
+from fox_hand.library.store.pack import TakeIn, offers, take_in, write_pack
 from fox_hand.library.store.store import Library
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.snapshot import read_cast
 from fox_hand.session.libraries.open_library import read_place
 from fox_hand.session.libraries.storing import Wanted
@@ -71,7 +71,7 @@ def disk(tmp_path: Path) -> Iterator[Disk]:
 
 
 @pytest.fixture
-def told(desk: Desk) -> list[FoxHandError]:
+def told(desk: Workspace) -> list[FoxHandError]:
     said: list[FoxHandError] = []
     desk.told.connect(said.append)
     return said
@@ -82,7 +82,7 @@ def wanted(name: str, **more: object) -> Wanted:
 
 
 def test_captures_a_replacement_and_a_batch_wait_and_land(
-    desk: Desk, disk: Disk, told: list[FoxHandError]
+    desk: Workspace, disk: Disk, told: list[FoxHandError]
 ) -> None:
     library = Library.create(disk.folder / "library", "Small")
     library.add(card("there"), PICTURE, "Sheet")
@@ -113,7 +113,7 @@ def test_captures_a_replacement_and_a_batch_wait_and_land(
 
 
 def test_a_pack_is_written_whole_or_not_and_taken_in_card_by_card(
-    desk: Desk, disk: Disk, tmp_path: Path
+    desk: Workspace, disk: Disk, tmp_path: Path
 ) -> None:
     whole = tmp_path / "whole.foxpack"
     entries = list(desk.shelf.entries())
@@ -126,15 +126,15 @@ def test_a_pack_is_written_whole_or_not_and_taken_in_card_by_card(
     assert caught.value.kept
     for offer in offers(whole, lambda _: None)[:3]:
         with pytest.raises(FoxHandError):
-            take_in(library, whole, offer, None, Take.ADD)
+            take_in(library, whole, offer, None, TakeIn.ADD)
     disk.clear()
     assert all(p.is_dir() or p.name == "lock" for p in set(disk.folder.rglob("*")) - set(before))
     assert disk.litter == []
-    assert take_in(library, whole, offers(whole, lambda _: None)[0], None, Take.ADD) is not None
+    assert take_in(library, whole, offers(whole, lambda _: None)[0], None, TakeIn.ADD) is not None
 
 
 def test_a_shot_stays_as_it_was_until_there_is_room(
-    desk: Desk, disk: Disk, told: list[FoxHandError]
+    desk: Workspace, disk: Disk, told: list[FoxHandError]
 ) -> None:
     path = disk.folder / "shot.foxshot"
     desk.shots.save(path)
@@ -158,7 +158,7 @@ def test_a_shot_stays_as_it_was_until_there_is_room(
 
 def test_a_full_home_is_told_once_and_keeps_everything_when_there_is_room(disk: Disk) -> None:
     places = Places.under(disk.folder / "home")
-    desk, said = Desk(places), list[FoxHandError]()
+    desk, said = Workspace(places), list[FoxHandError]()
     desk.told.connect(said.append)
     desk.save_settings()
     disk.fill()
@@ -179,7 +179,7 @@ def test_a_full_home_is_told_once_and_keeps_everything_when_there_is_room(disk: 
     disk.clear()
     assert disk.litter == []
     desk.shots.end()
-    assert Desk(places).settings.author == "Ines B."
+    assert Workspace(places).settings.author == "Ines B."
 
 
 def test_an_index_without_room_lies_elsewhere_and_pictures_are_not_kept(

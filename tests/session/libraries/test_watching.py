@@ -15,7 +15,7 @@ from fox_hand.library.files.file_system import is_remote
 from fox_hand.library.format.card import Card
 from fox_hand.library.store.store import Library
 from fox_hand.session.libraries import watching
-from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.watching import Watching
 from fox_hand.session.runtime.jobs import Jobs
 
@@ -52,7 +52,7 @@ class Desk:
 
     def __init__(self, places: Places, poll: float) -> None:
         self._posts: queue.Queue[Callable[[], None]] = queue.Queue()
-        self.shelf = Shelf(places, Jobs(lambda run: run(), inline=True))
+        self.shelf = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
         self.watching = Watching(self.shelf, self._posts.put, poll)
 
     def until(self, ready: Callable[[], bool]) -> None:

@@ -19,7 +19,7 @@ import pytest
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
-from fox_hand.core.animation.curves import Lane, LaneKind
+from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.demo.demo_project import prepare, shipped
@@ -27,8 +27,8 @@ from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.container import read_card
 from fox_hand.session.animating.key_groups import ROWS as PARTS
 from fox_hand.session.animating.key_groups import chips_of, lanes_in
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import cast_path
 from fox_hand.session.figures.snapshot_keys import wake_time
 from fox_hand.session.shots.project import Project, read_project, write_project
@@ -41,13 +41,13 @@ FORMATS = Path(__file__).parents[3] / "docs" / "format"
 
 
 @pytest.fixture
-def desk(desk: Desk) -> Desk:
+def desk(desk: Workspace) -> Workspace:
     """Cards set keys."""
     desk.mixing.set_keyed(True)
     return desk
 
 
-def key_card(desk: Desk, name: str, frame: float, amount: float = 1.0) -> None:
+def key_card(desk: Workspace, name: str, frame: float, amount: float = 1.0) -> None:
     desk.go(frame)
     mix = desk.put_on(entry(desk, name))
     assert mix is not None
@@ -55,7 +55,7 @@ def key_card(desk: Desk, name: str, frame: float, amount: float = 1.0) -> None:
     desk.keep_mix()
 
 
-def chips(desk: Desk, part: str) -> list[tuple[float, float, str]]:
+def chips(desk: Workspace, part: str) -> list[tuple[float, float, str]]:
     """Frame, end and name of the chips of a row, the second keys of holds left out."""
     keys = desk.actor.keys
     regions = next(r for title, _, r in PARTS if title == part)
@@ -64,7 +64,7 @@ def chips(desk: Desk, part: str) -> list[tuple[float, float, str]]:
     return [(c.frame, c.end, name.get(c.origin, "")) for c in found if not c.tail]
 
 
-def set_stage(desk: Desk, opening: Opening) -> None:
+def set_stage(desk: Workspace, opening: Opening) -> None:
     """What the window does in jobs."""
     desk.clear_stage()
     desk.shots.begin(opening)
@@ -73,13 +73,13 @@ def set_stage(desk: Desk, opening: Opening) -> None:
     for member in opening.cast.members:
         path = Path(member.path)
         if path.is_file():
-            desk.place(Actor(read_rig(path), path, member.prefix), member)
+            desk.place(Figure(read_rig(path), path, member.prefix), member)
         else:
             desk.place_absent(member)
     desk.history.clear()
 
 
-def test_cards_at_two_frames_travel_between_and_hold_where_they_are_equal(desk: Desk) -> None:
+def test_cards_at_two_frames_travel_between_and_hold_where_they_are_equal(desk: Workspace) -> None:
     key_card(desk, "Wave", 1)
     key_card(desk, "Fist", 7)
     key_card(desk, "Arms up", 13)
@@ -103,7 +103,9 @@ def test_cards_at_two_frames_travel_between_and_hold_where_they_are_equal(desk: 
     assert desk.timing.frame == 1  # undo goes where the change is seen
 
 
-def test_what_has_keys_is_keyed_when_it_changes_and_the_rest_changes_everywhere(desk: Desk) -> None:
+def test_what_has_keys_is_keyed_when_it_changes_and_the_rest_changes_everywhere(
+    desk: Workspace,
+) -> None:
     rig, arm, leg = desk.actor.rig, "forearm_L", "shin_L"
     told: list[str] = []
     desk.left_loose.connect(told.append)
@@ -119,9 +121,9 @@ def test_what_has_keys_is_keyed_when_it_changes_and_the_rest_changes_everywhere(
 
     bend(arm, 0.2)
     bend(leg, 0.3)
-    lane = Lane(LaneKind.TURN, arm)
+    lane = ChannelId(ChannelKind.TURN, arm)
     assert desk.actor.keys.lines[lane].frames.tolist() == [1, 20]
-    assert Lane(LaneKind.TURN, leg) not in desk.actor.keys.lines
+    assert ChannelId(ChannelKind.TURN, leg) not in desk.actor.keys.lines
     desk.go(1)
     assert angle_between(desk.actor.state.turn[rig.control_row[leg]], [0, 0, 0, 1]) > 0.29
     assert angle_between(desk.actor.state.turn[rig.control_row[arm]], [0, 0, 0, 1]) < 1e-9
@@ -137,7 +139,7 @@ def test_what_has_keys_is_keyed_when_it_changes_and_the_rest_changes_everywhere(
     assert desk.actor.keys.lines[lane].frames.tolist() == [1, 20]
 
 
-def test_hold_copy_paste_ease_and_delete_are_one_step_each(desk: Desk) -> None:
+def test_hold_copy_paste_ease_and_delete_are_one_step_each(desk: Workspace) -> None:
     key_card(desk, "Fist", 4)
     keying, rig = desk.keying, desk.actor.rig
     hands = PARTS[2][2]
@@ -165,7 +167,7 @@ def test_hold_copy_paste_ease_and_delete_are_one_step_each(desk: Desk) -> None:
     assert chips(desk, "Hands") == [(4, 4, "Fist")]
 
 
-def test_newer_cards_are_followed_only_when_asked(desk: Desk) -> None:
+def test_newer_cards_are_followed_only_when_asked(desk: Workspace) -> None:
     key_card(desk, "Fist", 4)
     key_card(desk, "Wave", 9, amount=0.6)
     number = {origin.name: n for n, origin in desk.actor.keys.origins.items()}
@@ -194,7 +196,7 @@ def project_at(folder: Path) -> Path:
     return folder / "shots" / "fr_010.foxshot"
 
 
-def saved(desk: Desk, path: Path) -> bytes:
+def saved(desk: Workspace, path: Path) -> bytes:
     desk.shots.save(path)
     return path.read_bytes()
 
@@ -203,7 +205,7 @@ def test_a_shot_comes_back_bit_for_bit_and_its_project_moves_as_one_folder(
     places: Places, tmp_path: Path
 ) -> None:
     path = project_at(tmp_path / "ferry")
-    desk = Desk(places)
+    desk = Workspace(places)
     _, library = prepare(places)
     desk.shelf.open(library)
     for _ in range(2):
@@ -225,7 +227,7 @@ def test_a_shot_comes_back_bit_for_bit_and_its_project_moves_as_one_folder(
     assert read_project(tmp_path / "ferry").shots == ("shots/fr_010.foxshot",)
     desk.shots.end()
     (tmp_path / "ferry").rename(tmp_path / "moved")
-    again = Desk(places)
+    again = Workspace(places)
     opening = open_shot(places, tmp_path / "moved" / "shots" / "fr_010.foxshot")
     assert opening.project is not None
     assert opening.project.name == "Ferry, second run"
@@ -242,7 +244,7 @@ def test_a_shot_comes_back_bit_for_bit_and_its_project_moves_as_one_folder(
 
 
 def test_work_that_was_not_saved_comes_back_and_is_never_in_the_way_of_a_colleague(
-    desk: Desk, places: Places, tmp_path: Path
+    desk: Workspace, places: Places, tmp_path: Path
 ) -> None:
     path = tmp_path / "fr_020.foxshot"
     key_card(desk, "Wave", 1)
@@ -254,14 +256,14 @@ def test_work_that_was_not_saved_comes_back_and_is_never_in_the_way_of_a_colleag
     desk.shots.end()  # as if killed here: nothing else is written
     opening = open_shot(places, path)
     assert opening.recovered is not None
-    again = Desk(places)
+    again = Workspace(places)
     set_stage(again, opening)
     assert again.shots.edited
     assert {o.name for o in again.actor.keys.origins.values()} == {"Wave", "Glad"}
     again.shots.end()
     other = read_shot(path)
     other.members[0].ground = (1.0, 0.0, 0.0)  # a colleague saves meanwhile
-    theirs = Desk(Places.under(tmp_path / "colleague"))
+    theirs = Workspace(Places.under(tmp_path / "colleague"))
     set_stage(theirs, Opening(path, other, ""))
     saved(theirs, path)
     opening = open_shot(places, path)
@@ -273,12 +275,12 @@ def test_work_that_was_not_saved_comes_back_and_is_never_in_the_way_of_a_colleag
 
 
 def test_of_two_people_who_save_one_shot_nobodys_work_is_lost_and_both_are_told(
-    desk: Desk, tmp_path: Path
+    desk: Workspace, tmp_path: Path
 ) -> None:
     path = tmp_path / "fr_040.foxshot"
     key_card(desk, "Wave", 1)
     saved(desk, path)
-    other = Desk(Places.under(tmp_path / "colleague"))
+    other = Workspace(Places.under(tmp_path / "colleague"))
     set_stage(other, open_shot(other.places, path))
     told: dict[str, list[FoxHandError]] = {"mine": [], "theirs": []}
     desk.shots.told.connect(told["mine"].append)
@@ -316,7 +318,7 @@ def test_of_two_people_who_save_one_shot_nobodys_work_is_lost_and_both_are_told(
 
 
 def test_saving_twice_in_a_hurry_takes_nobodys_work_for_somebody_elses(
-    desk: Desk, tmp_path: Path
+    desk: Workspace, tmp_path: Path
 ) -> None:
     path = tmp_path / "fr_060.foxshot"
     key_card(desk, "Wave", 1)
@@ -339,7 +341,7 @@ def test_saving_twice_in_a_hurry_takes_nobodys_work_for_somebody_elses(
     ("data", "word"), [(b'{"version": 99}', "newer Fox Hand"), (b"\x00\xff", "cannot be read")]
 )
 def test_work_that_cannot_be_read_is_put_aside_and_told(
-    desk: Desk, tmp_path: Path, data: bytes, word: str
+    desk: Workspace, tmp_path: Path, data: bytes, word: str
 ) -> None:
     path = tmp_path / "fr_050.foxshot"
     key_card(desk, "Wave", 1)
@@ -357,7 +359,7 @@ def test_work_that_cannot_be_read_is_put_aside_and_told(
 
 
 def test_links_are_written_through_and_a_planted_one_leads_nowhere(
-    desk: Desk, tmp_path: Path
+    desk: Workspace, tmp_path: Path
 ) -> None:
     real, linked = tmp_path / "store" / "fr.foxshot", tmp_path / "fr.foxshot"
     real.parent.mkdir()

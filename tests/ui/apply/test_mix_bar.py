@@ -14,7 +14,7 @@ from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.pose.placing import with_setting
 from fox_hand.library.format.container import read_card
 from fox_hand.session.app.mirroring import Mirroring
-from fox_hand.ui.apply.hotbar import HandRow
+from fox_hand.ui.apply.hotbar import Hotbar
 from tests.ui.conftest import ALT, CTRL, LONG, Hand, choose
 
 
@@ -201,7 +201,7 @@ def test_looking_at_a_card_leaves_the_figure_alone(hand: Hand) -> None:
 
 
 def test_cards_at_hand_the_last_ones_and_again(hand: Hand) -> None:
-    view, row = hand.window.sheets.view, hand.window.findChild(HandRow)
+    view, row = hand.window.sheets.view, hand.window.findChild(Hotbar)
     view.reveal(hand.entry("Fox"))
     hand.window.setFocus()
     QTest.keyClick(hand.window, Qt.Key.Key_2, CTRL)

@@ -10,11 +10,11 @@ from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog
 
 from fox_hand.core.maths.rotations import angle_between
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from tests.ui.conftest import CTRL, LONG, SHIFT, Hand, choose
 
 
-def ask(hand: Hand, member: Actor, *words: str) -> None:
+def ask(hand: Hand, member: Figure, *words: str) -> None:
     """An entry of the menu of somebody's tab."""
     tabs = hand.window.header.cast
     tab = tabs.tab_of(member)

@@ -18,7 +18,7 @@ from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.format.container import read_card
 from fox_hand.session.app.limbs import on_goal
 from fox_hand.session.figures.cast import Absent
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from tests.interchange.test_bvh import bvh_text
 from tests.ui.conftest import ALT, CTRL, Hand, OpenWindow
 
@@ -378,7 +378,7 @@ def test_a_rig_that_changes_on_disk_is_read_again(open_window: OpenWindow, tmp_p
     assert "not there" in again.window.header.cast.tabs[0].accessibleName()
     shutil.copy(CAST / "pim.glb", path)
     again.window.opener.look_for_changed_rigs()
-    again.qtbot.waitUntil(lambda: isinstance(next(iter(again.desk.cast)), Actor), timeout=60_000)
+    again.qtbot.waitUntil(lambda: isinstance(next(iter(again.desk.cast)), Figure), timeout=60_000)
     assert again.desk.actor.differs()[again.row("forearm_L")]
 
 

@@ -9,7 +9,7 @@ import pytest
 from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.browser.sheet_layout import lay_out_sheets
 from fox_hand.ui.theme.tokens import DUSK, TEXT_ON, contrast
@@ -125,7 +125,7 @@ def test_the_tab_key_reaches_every_part_of_the_window(hand: Hand) -> None:
 
 
 def test_a_hundred_thousand_cards_are_laid_out_by_rows_in_sight() -> None:
-    place, keys = Place(1, Path("Own"), "Own"), np.arange(50_000)
+    place, keys = OpenLibrary(1, Path("Own"), "Own"), np.arange(50_000)
     shown = [Shown(place, "A", "A", keys), Shown(place, "B", "B", keys + 50_000)]
     layout = lay_out_sheets(shown, 310, 68, True, {"Own/C"})
     assert layout.columns == 4

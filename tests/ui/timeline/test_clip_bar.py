@@ -9,7 +9,7 @@ from PIL import Image
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
-from fox_hand.core.animation.curves import Lane, LaneKind
+from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.library.format.container import read_card, read_motion
 from tests.ui.conftest import CTRL, LONG, SHIFT, Hand
 
@@ -108,7 +108,7 @@ def test_a_block_becomes_keys_that_show_the_same(hand: Hand) -> None:
     shown = [desk.actor.take.at(f).turn[row].copy() for f in frames]
     press(hand, bar.as_keys)
     assert not desk.actor.take.blocks
-    line = desk.actor.keys.lines[Lane(LaneKind.TURN, "head")]
+    line = desk.actor.keys.lines[ChannelId(ChannelKind.TURN, "head")]
     assert line.frames.tolist() == [5, 9, 13, 17, 23]
     for frame, turn in zip(frames, shown, strict=True):
         same = np.abs(desk.actor.take.at(frame).turn[row] - turn).max()

@@ -10,7 +10,7 @@ from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QWheelEvent
 from PySide6.QtWidgets import QApplication, QFileDialog
 
-from fox_hand.core.animation.curves import Keys, LaneKind, lanes_of
+from fox_hand.core.animation.curves import ChannelKind, Keys, lanes_of
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.maths.rotations import angle_between, from_vector
@@ -228,7 +228,7 @@ def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None
     for number, lane in enumerate(lanes_of(rig, range(len(rig.controls)))):
         sway = 0.1 * np.sin(frames / 20 + number)
         still = np.tile(np.eye(lane.kind.width)[-1], (len(frames), 1))
-        if lane.kind is LaneKind.TURN:
+        if lane.kind is ChannelKind.TURN:
             still = from_vector(np.outer(sway, [1.0, 0.5, 0.2]))
         lines[lane] = line_of(lane, frames, still, Ease.SMOOTH)
     desk.timing.set_range(1, 400)
@@ -242,7 +242,7 @@ def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None
     assert len(channels) > 50
     wheel(strip, -30)
     seen = [r for r in channels if 70 < strip.y_of(r) < strip.height() - 24]
-    row = next(r for r in seen if r.lanes[0].kind is LaneKind.TURN)
+    row = next(r for r in seen if r.lanes[0].kind is ChannelKind.TURN)
     assert row.top > strip.height()  # it came into sight by scrolling
     number = next(i for i, c in enumerate(row.chips) if c.frame == 201)
     at = strip.rect_of(row, number).center()

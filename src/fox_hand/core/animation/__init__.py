@@ -2,13 +2,13 @@
 Sampled for one frame or for many at once.
 
 - ``clip``: Clip, player_of, Player, cut_out, mapped, of_moments, lane_values
-- ``clip_instances``: Block, smooth, BlockPlayer
-- ``curves``: LaneKind, Lane, Line, joined, Origin, one_key, Keys, lanes_of, row_of, place_of,
-  values_in, keys_at, changed_lanes, with_lanes
+- ``clip_instances``: ClipInstance, smooth, ClipInstancePlayer
+- ``curves``: ChannelKind, ChannelId, ChannelCurve, joined, Origin, one_key, Keys, lanes_of,
+  row_of, place_of, values_in, keys_at, changed_lanes, with_lanes
 - ``inbetween``: spanning, in_between
 - ``interpolation``: Ease, Track, straight, curved, smooth_tangents, aligned
 - ``key_poses``: joint_speeds, key_poses, held_frames
 - ``motion``: Curve, Motion, Source, motion_of
 - ``performance``: Performance
-- ``sampler``: Timeline, line_of
+- ``sampler``: Sampler, line_of
 """

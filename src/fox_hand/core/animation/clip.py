@@ -8,9 +8,9 @@ from functools import cached_property
 
 import numpy as np
 
-from fox_hand.core.animation.curves import Keys, Lane, LaneKind, Line, place_of
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys, place_of
 from fox_hand.core.animation.interpolation import Track
-from fox_hand.core.animation.sampler import Timeline
+from fox_hand.core.animation.sampler import Sampler
 from fox_hand.core.maths.rotations import Array, angle_between, inverse, multiply, normalise, power
 from fox_hand.core.model.controls import Side
 from fox_hand.core.pose.pose import BoundPose
@@ -30,7 +30,7 @@ class Clip:
         rate: frames a second it was made for.
     """
 
-    lines: Mapping[Lane, Line]
+    lines: Mapping[ChannelId, ChannelCurve]
     length: float
     rate: float = 24.0
 
@@ -51,7 +51,7 @@ class Clip:
         at = np.linspace(0.0, self.length, PROFILE)
         total = np.zeros(PROFILE)
         for lane, line in self.lines.items():
-            rotation = lane.kind is LaneKind.TURN
+            rotation = lane.kind is ChannelKind.TURN
             values = Track(line.frames, line.values, line.eases, rotation).sample(at)
             if rotation:
                 total += angle_between(values[0], values) ** 2
@@ -60,11 +60,11 @@ class Clip:
         total = np.sqrt(total)
         return tuple((total / max(float(total.max()), 1e-9)).tolist())
 
-    def map(self, to: Callable[[Line], Line]) -> Clip:
+    def map(self, to: Callable[[ChannelCurve], ChannelCurve]) -> Clip:
         """Every line exchanged."""
         return replace(self, lines={lane: to(line) for lane, line in self.lines.items()})
 
-    def only(self, lanes: Iterable[Lane]) -> Clip:
+    def only(self, lanes: Iterable[ChannelId]) -> Clip:
         """Only some lanes; those it does not have are passed over."""
         return replace(self, lines={lane: self.lines[lane] for lane in lanes if lane in self.lines})
 
@@ -76,7 +76,7 @@ class Clip:
         """
         factor = rate / self.rate
 
-        def to(line: Line) -> Line:
+        def to(line: ChannelCurve) -> ChannelCurve:
             frames = np.round(line.frames * factor)
             for i in range(1, len(frames)):
                 frames[i] = max(frames[i], frames[i - 1] + 1)
@@ -89,7 +89,7 @@ class Clip:
     def reversed(self) -> Clip:
         """Backwards; how it goes on from a key is how it came to it before."""
 
-        def to(line: Line) -> Line:
+        def to(line: ChannelCurve) -> ChannelCurve:
             order = np.arange(len(line))[::-1]
             turned = line.taken(order)
             eases = np.append(line.eases[:-1][::-1], line.eases[-1:]).astype(np.uint8)
@@ -99,12 +99,12 @@ class Clip:
 
     # -- seams ----------------------------------------------------------------------------
 
-    def seams(self) -> dict[Lane, float]:
+    def seams(self) -> dict[ChannelId, float]:
         """Lanes whose end is not their beginning, and how far they are off: radians, metres,
         factors or units of the setting."""
         found = {}
         for lane, line in self.lines.items():
-            if lane.kind is LaneKind.TURN:
+            if lane.kind is ChannelKind.TURN:
                 off = float(angle_between(line.values[0], line.values[-1]))
             else:
                 off = float(np.abs(line.values[-1] - line.values[0]).max())
@@ -120,7 +120,7 @@ class Clip:
                 key becomes the first.
         """
 
-        def to(line: Line) -> Line:
+        def to(line: ChannelCurve) -> ChannelCurve:
             rotation = line.values.shape[1] == 4
             if len(line) < 2:
                 return line
@@ -163,7 +163,7 @@ class Player:
     def __init__(self, rig: Rig, clip: Clip) -> None:
         self.rig, self.clip = rig, clip
         seams = clip.seams()
-        self._timeline = Timeline(
+        self._timeline = Sampler(
             rig,
             Keys(
                 {
@@ -172,7 +172,7 @@ class Player:
                 }
             ),
         )
-        rows: dict[LaneKind, list[int]] = {kind: [] for kind in LaneKind}
+        rows: dict[ChannelKind, list[int]] = {kind: [] for kind in ChannelKind}
         self.missing: list[str] = []
         for lane in clip.lines:
             row = place_of(rig, lane)
@@ -187,15 +187,15 @@ class Player:
         state = self._timeline.at(self.rig.rest, frame)
         rows = self._rows
         pose = BoundPose(
-            rows[LaneKind.MOVE],
-            state.move[rows[LaneKind.MOVE]],
-            rows[LaneKind.TURN],
-            state.turn[rows[LaneKind.TURN]],
-            state.euler[rows[LaneKind.TURN]],
-            rows[LaneKind.SCALE],
-            state.scale[rows[LaneKind.SCALE]],
-            rows[LaneKind.SETTING],
-            state.settings[rows[LaneKind.SETTING]],
+            rows[ChannelKind.MOVE],
+            state.move[rows[ChannelKind.MOVE]],
+            rows[ChannelKind.TURN],
+            state.turn[rows[ChannelKind.TURN]],
+            state.euler[rows[ChannelKind.TURN]],
+            rows[ChannelKind.SCALE],
+            state.scale[rows[ChannelKind.SCALE]],
+            rows[ChannelKind.SETTING],
+            state.settings[rows[ChannelKind.SETTING]],
             tuple(self.missing),
             len(self.clip.lines),
         )
@@ -209,7 +209,7 @@ class Player:
         return self.at(frame).only(self.rig, rows)
 
 
-def _around(line: Line, length: float) -> Line:
+def _around(line: ChannelCurve, length: float) -> ChannelCurve:
     """A line that ends as it begins, with a key of the time before and of the time after, so that
     it goes through its ends as smoothly as through its middle."""
     if len(line) < 3 or line.frames[0] > SEAM or line.frames[-1] < length - SEAM:
@@ -222,8 +222,8 @@ def _around(line: Line, length: float) -> Line:
 
 def cut_out(
     keys: Keys,
-    sample: Callable[[Lane, float], Array],
-    lanes: Iterable[Lane],
+    sample: Callable[[ChannelId, float], Array],
+    lanes: Iterable[ChannelId],
     span: tuple[float, float],
     rate: float,
 ) -> Clip:
@@ -280,7 +280,7 @@ def of_moments(clip: Clip, rig: Rig, poses: Iterable[tuple[float, BoundPose]]) -
         rig: what the poses are bound to.
         poses: by frame, ascending.
     """
-    columns: dict[Lane, list[tuple[float, Array, Array | None]]] = {}
+    columns: dict[ChannelId, list[tuple[float, Array, Array | None]]] = {}
     for frame, pose in poses:
         for lane, value, euler in lane_values(rig, pose):
             columns.setdefault(lane, []).append((frame, value, euler))
@@ -289,9 +289,9 @@ def of_moments(clip: Clip, rig: Rig, poses: Iterable[tuple[float, BoundPose]]) -
     for lane, found in columns.items():
         at = np.array([f for f, _, _ in found])
         euler = None
-        if lane.kind is LaneKind.TURN:
+        if lane.kind is ChannelKind.TURN:
             euler = np.array([np.zeros(3) if e is None else e for _, _, e in found])
-        lines[lane] = Line(
+        lines[lane] = ChannelCurve(
             at,
             np.array([v for _, v, _ in found]),
             np.array([ease_at[f] for f in at.tolist()], np.uint8),
@@ -310,17 +310,19 @@ def _eases(clip: Clip) -> dict[float, int]:
     return {f: max(set(eases), key=eases.count) for f, eases in found.items()}
 
 
-def lane_values(rig: Rig, pose: BoundPose) -> list[tuple[Lane, Array, Array | None]]:
+def lane_values(rig: Rig, pose: BoundPose) -> list[tuple[ChannelId, Array, Array | None]]:
     """The value of every lane that a pose holds, and of turns their angles."""
-    found: list[tuple[Lane, Array, Array | None]] = []
+    found: list[tuple[ChannelId, Array, Array | None]] = []
     for kind, rows, values in (
-        (LaneKind.MOVE, pose.move_rows, pose.move),
-        (LaneKind.SCALE, pose.scale_rows, pose.scale),
+        (ChannelKind.MOVE, pose.move_rows, pose.move),
+        (ChannelKind.SCALE, pose.scale_rows, pose.scale),
     ):
         for row, value in zip(rows.tolist(), values, strict=True):
-            found.append((Lane(kind, rig.controls[row].name), value, None))
+            found.append((ChannelId(kind, rig.controls[row].name), value, None))
     for row, value, euler in zip(pose.turn_rows.tolist(), pose.turn, pose.euler, strict=True):
-        found.append((Lane(LaneKind.TURN, rig.controls[row].name), value, euler))
+        found.append((ChannelId(ChannelKind.TURN, rig.controls[row].name), value, euler))
     for row, setting in zip(pose.setting_rows.tolist(), pose.settings, strict=True):
-        found.append((Lane(LaneKind.SETTING, rig.settings[row].name), np.array([setting]), None))
+        found.append(
+            (ChannelId(ChannelKind.SETTING, rig.settings[row].name), np.array([setting]), None)
+        )
     return found

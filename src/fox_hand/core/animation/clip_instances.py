@@ -20,7 +20,7 @@ FINE = 400  # steps of what is drawn of a block
 
 
 @dataclass(frozen=True, eq=False)
-class Block:
+class ClipInstance:
     """One clip in a shot.
 
     Args:
@@ -127,7 +127,7 @@ def smooth(part: float) -> float:
     return part * part * (3.0 - 2.0 * part)
 
 
-class BlockPlayer:
+class ClipInstancePlayer:
     """Plays the blocks of one figure over its keys.
 
     The keys come first, then the blocks in the order in which they begin, of those that begin
@@ -138,7 +138,7 @@ class BlockPlayer:
         blocks: in the order in which they were laid in.
     """
 
-    def __init__(self, rig: Rig, blocks: tuple[Block, ...]) -> None:
+    def __init__(self, rig: Rig, blocks: tuple[ClipInstance, ...]) -> None:
         self._rig = rig
         order = sorted(range(len(blocks)), key=lambda i: (blocks[i].start, i))
         self._played = [(blocks[i], player_of(rig, blocks[i].clip)) for i in order]
@@ -157,7 +157,7 @@ class BlockPlayer:
     def _laid(
         self,
         state: State,
-        block: Block,
+        block: ClipInstance,
         player: Player,
         at: float,
         side: Side | None,

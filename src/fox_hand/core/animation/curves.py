@@ -20,7 +20,7 @@ SAME = 1e-6  # frames closer than this are one
 BY_HAND = 0  # the origin of keys that came from no card
 
 
-class LaneKind(StrEnum):
+class ChannelKind(StrEnum):
     """What a lane keys: a kind of transform channel, or a setting."""
 
     MOVE = "move"
@@ -31,38 +31,38 @@ class LaneKind(StrEnum):
     @property
     def place(self) -> int:
         """Which of the arrays of a :class:`State` it is."""
-        return list(LaneKind).index(self)
+        return list(ChannelKind).index(self)
 
     @property
     def width(self) -> int:
         """Numbers of one value."""
-        return {LaneKind.TURN: 4, LaneKind.SETTING: 1}.get(self, 3)
+        return {ChannelKind.TURN: 4, ChannelKind.SETTING: 1}.get(self, 3)
 
 
 KIND_OF = {
-    Channel.MOVE: LaneKind.MOVE,
-    Channel.TURN: LaneKind.TURN,
-    Channel.SCALE: LaneKind.SCALE,
+    Channel.MOVE: ChannelKind.MOVE,
+    Channel.TURN: ChannelKind.TURN,
+    Channel.SCALE: ChannelKind.SCALE,
 }
 
 
 @dataclass(frozen=True, order=True)
-class Lane:
+class ChannelId:
     """One keyed channel: its kind, and the name of the control or the setting."""
 
-    kind: LaneKind
+    kind: ChannelKind
     name: str
 
     @property
     def is_setting(self) -> bool:
-        return self.kind is LaneKind.SETTING
+        return self.kind is ChannelKind.SETTING
 
 
 EMPTY = 800  # bytes of a line without keys, measured
 
 
 @dataclass(frozen=True, eq=False)
-class Line:
+class ChannelCurve:
     """The keys of one lane, in order of their frames.
 
     Args:
@@ -111,20 +111,20 @@ class Line:
         place = np.minimum(np.searchsorted(wanted, self.frames - SAME), len(wanted) - 1)
         return np.asarray(np.abs(wanted[place] - self.frames) <= SAME)
 
-    def taken(self, rows: Index) -> Line:
+    def taken(self, rows: Index) -> ChannelCurve:
         """Only some keys, in the order given."""
         euler = self.euler[rows] if self.euler is not None else None
-        return Line(
+        return ChannelCurve(
             self.frames[rows], self.values[rows], self.eases[rows], self.origins[rows], euler
         )
 
-    def merged(self, other: Line) -> Line:
+    def merged(self, other: ChannelCurve) -> ChannelCurve:
         """Both; where both have a key the other's wins."""
         mine = self.taken(np.flatnonzero(~self.near(other.frames)))
         both = joined([mine, other])
         return both.taken(np.argsort(both.frames, kind="stable"))
 
-    def with_ease(self, rows: Index, ease: Ease) -> Line:
+    def with_ease(self, rows: Index, ease: Ease) -> ChannelCurve:
         """Some keys going on in another way."""
         eases = self.eases.copy()
         eases[rows] = ease
@@ -138,10 +138,10 @@ class Line:
         )
 
 
-def joined(lines: Sequence[Line]) -> Line:
+def joined(lines: Sequence[ChannelCurve]) -> ChannelCurve:
     """Lines of one lane as one, in the order given."""
     angles = [line.euler for line in lines if line.euler is not None]
-    return Line(
+    return ChannelCurve(
         np.concatenate([line.frames for line in lines]),
         np.concatenate([line.values for line in lines]),
         np.concatenate([line.eases for line in lines]),
@@ -173,9 +173,9 @@ class Origin:
 
 def one_key(
     frame: float, value: Array, ease: Ease, origin: int = BY_HAND, euler: Array | None = None
-) -> Line:
+) -> ChannelCurve:
     """A line of one key; ``value`` is ``(w,)``, ``euler`` of a turn ``(3,)``."""
-    return Line(
+    return ChannelCurve(
         np.array([frame], dtype=np.float64),
         np.array([value], dtype=np.float64),
         np.array([ease], dtype=np.uint8),
@@ -193,13 +193,13 @@ class Keys:
         origins: cards that keys came from, by number.
     """
 
-    lines: Mapping[Lane, Line] = field(default_factory=dict)
+    lines: Mapping[ChannelId, ChannelCurve] = field(default_factory=dict)
     origins: Mapping[int, Origin] = field(default_factory=dict)
 
     def __bool__(self) -> bool:
         return bool(self.lines)
 
-    def __iter__(self) -> Iterator[Lane]:
+    def __iter__(self) -> Iterator[ChannelId]:
         return iter(self.lines)
 
     @property
@@ -217,7 +217,7 @@ class Keys:
             max(float(line.frames[-1]) for line in self.lines.values()),
         )
 
-    def frames(self, lanes: Iterable[Lane] | None = None) -> Array:
+    def frames(self, lanes: Iterable[ChannelId] | None = None) -> Array:
         """Frames with a key on any of some lanes, ascending."""
         chosen = self.lines if lanes is None else [lane for lane in lanes if lane in self.lines]
         found = [self.lines[lane].frames for lane in chosen]
@@ -233,14 +233,14 @@ class Keys:
         number = max(self.origins, default=0) + 1
         return replace(self, origins={**self.origins, number: origin}), number
 
-    def with_lines(self, lines: Mapping[Lane, Line]) -> Keys:
+    def with_lines(self, lines: Mapping[ChannelId, ChannelCurve]) -> Keys:
         """More keys; they win where there is one already. Origins nobody uses are forgotten."""
         found = dict(self.lines)
         for lane, line in lines.items():
             found[lane] = found[lane].merged(line) if lane in found else line
         return Keys(found, self.origins)._tidy()
 
-    def without(self, picked: Mapping[Lane, Array]) -> Keys:
+    def without(self, picked: Mapping[ChannelId, Array]) -> Keys:
         """Without the keys at some frames of some lanes."""
         found = dict(self.lines)
         for lane, frames in picked.items():
@@ -253,7 +253,7 @@ class Keys:
                     del found[lane]
         return Keys(found, self.origins)._tidy()
 
-    def picked(self, picked: Mapping[Lane, Array]) -> dict[Lane, Line]:
+    def picked(self, picked: Mapping[ChannelId, Array]) -> dict[ChannelId, ChannelCurve]:
         """The keys at some frames of some lanes."""
         found = {}
         for lane, frames in picked.items():
@@ -264,7 +264,7 @@ class Keys:
                     found[lane] = line.taken(rows)
         return found
 
-    def carried(self, picked: Mapping[Lane, Array], to: Callable[[Array], Array]) -> Keys:
+    def carried(self, picked: Mapping[ChannelId, Array], to: Callable[[Array], Array]) -> Keys:
         """The keys with some of them at other frames; keys they land on give way, and of several
         that land on one frame the last stays."""
         moving = self.picked(picked)
@@ -277,7 +277,7 @@ class Keys:
             landed[lane] = replace(line.taken(rows), frames=frames[rows])
         return self.without(picked).with_lines(landed)
 
-    def eased(self, picked: Mapping[Lane, Array], ease: Ease) -> Keys:
+    def eased(self, picked: Mapping[ChannelId, Array], ease: Ease) -> Keys:
         """The keys with some of them going on in another way."""
         found = dict(self.lines)
         for lane, frames in picked.items():
@@ -297,28 +297,30 @@ class Keys:
 NO_KEYS = Keys()
 
 
-def lanes_of(rig: Rig, rows: Iterable[int]) -> list[Lane]:
+def lanes_of(rig: Rig, rows: Iterable[int]) -> list[ChannelId]:
     """Every channel and setting of some controls."""
     found = []
     for row in rows:
         control = rig.controls[row]
-        found += [Lane(KIND_OF[c], control.name) for c in Channel if c in control.channels]
-        found += [Lane(LaneKind.SETTING, rig.settings[s].name) for s in rig.settings_of[row]]
+        found += [ChannelId(KIND_OF[c], control.name) for c in Channel if c in control.channels]
+        found += [
+            ChannelId(ChannelKind.SETTING, rig.settings[s].name) for s in rig.settings_of[row]
+        ]
     return found
 
 
-def row_of(rig: Rig, lane: Lane) -> int | None:
+def row_of(rig: Rig, lane: ChannelId) -> int | None:
     """The control a lane belongs to; None where the rig has none of that name."""
     row = place_of(rig, lane)
     return rig.settings[row].control if row is not None and lane.is_setting else row
 
 
-def place_of(rig: Rig, lane: Lane) -> int | None:
+def place_of(rig: Rig, lane: ChannelId) -> int | None:
     """Row of a lane's values in :func:`values_in`; None where the rig has none of that name."""
     return (rig.setting_row if lane.is_setting else rig.control_row).get(lane.name)
 
 
-def values_in(state: State, kind: LaneKind) -> Array:
+def values_in(state: State, kind: ChannelKind) -> Array:
     """The values of one kind in a state ``(C, w)``, or a batch ``(F, C, w)``; settings have no
     last axis."""
     return state.arrays()[kind.place]
@@ -327,11 +329,11 @@ def values_in(state: State, kind: LaneKind) -> Array:
 def keys_at(
     rig: Rig,
     state: State,
-    lanes: Iterable[Lane],
+    lanes: Iterable[ChannelId],
     frame: float,
     ease: Ease,
     origin: int = BY_HAND,
-) -> dict[Lane, Line]:
+) -> dict[ChannelId, ChannelCurve]:
     """One key for each lane, with the values of a state."""
     found, shown = {}, None
     for lane in lanes:
@@ -339,36 +341,36 @@ def keys_at(
         assert row is not None
         value = np.atleast_1d(values_in(state, lane.kind)[row])
         discrete = lane.is_setting and rig.settings[row].discrete
-        if lane.kind is LaneKind.TURN:
+        if lane.kind is ChannelKind.TURN:
             shown = state.shown(rig.orders) if shown is None else shown
             euler = shown[row]
         found[lane] = one_key(frame, value, Ease.STEP if discrete else ease, origin, euler)
     return found
 
 
-def changed_lanes(rig: Rig, before: State, after: State) -> list[Lane]:
+def changed_lanes(rig: Rig, before: State, after: State) -> list[ChannelId]:
     """Channels whose values are not bit for bit the same."""
     found = []
-    for kind in (LaneKind.MOVE, LaneKind.TURN, LaneKind.SCALE):
+    for kind in (ChannelKind.MOVE, ChannelKind.TURN, ChannelKind.SCALE):
         differs = (values_in(before, kind) != values_in(after, kind)).any(-1)
-        if kind is LaneKind.TURN:
+        if kind is ChannelKind.TURN:
             differs |= (before.euler != after.euler).any(-1)
-        found += [Lane(kind, rig.controls[row].name) for row in np.flatnonzero(differs)]
+        found += [ChannelId(kind, rig.controls[row].name) for row in np.flatnonzero(differs)]
     other = np.flatnonzero(before.settings != after.settings)
-    return found + [Lane(LaneKind.SETTING, rig.settings[row].name) for row in other]
+    return found + [ChannelId(ChannelKind.SETTING, rig.settings[row].name) for row in other]
 
 
-def with_lanes(rig: Rig, state: State, source: State, lanes: Iterable[Lane]) -> State:
+def with_lanes(rig: Rig, state: State, source: State, lanes: Iterable[ChannelId]) -> State:
     """A state with the values that another one has on some lanes."""
     arrays = [values.copy() for values in state.arrays()]
-    rows: dict[LaneKind, list[int]] = {}
+    rows: dict[ChannelKind, list[int]] = {}
     for lane in lanes:
         row = place_of(rig, lane)
         assert row is not None
         rows.setdefault(lane.kind, []).append(row)
     for kind, chosen in rows.items():
         arrays[kind.place][chosen] = values_in(source, kind)[chosen]
-        if kind is LaneKind.TURN:
+        if kind is ChannelKind.TURN:
             arrays[4][chosen] = source.euler[chosen]
     move, turn, scale, settings, euler = arrays
     return state.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler)

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from fox_hand.core.animation.curves import Keys, Lane, LaneKind, place_of
+from fox_hand.core.animation.curves import ChannelId, ChannelKind, Keys, place_of
 from fox_hand.core.maths.rotations import Array, between
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import JUMP, blend_scale
@@ -15,7 +15,7 @@ from fox_hand.core.rig.rig import Rig
 LOWEST, HIGHEST = -0.25, 1.25
 
 
-def spanning(keys: Keys, lanes: Iterable[Lane], frame: float) -> list[Lane]:
+def spanning(keys: Keys, lanes: Iterable[ChannelId], frame: float) -> list[ChannelId]:
     """Lanes that have a key before and one after a frame."""
     found = []
     for lane in lanes:
@@ -26,7 +26,7 @@ def spanning(keys: Keys, lanes: Iterable[Lane], frame: float) -> list[Lane]:
 
 
 def in_between(
-    rig: Rig, keys: Keys, state: State, lanes: Iterable[Lane], frame: float, part: float
+    rig: Rig, keys: Keys, state: State, lanes: Iterable[ChannelId], frame: float, part: float
 ) -> State:
     """A figure with some lanes part of the way between their keys around a frame.
 
@@ -53,19 +53,19 @@ def in_between(
             ends = min(low, float(start[0]), float(end[0])), max(high, *start, *end)
             value = np.clip(value, *ends)[0]
         arrays[lane.kind.place][row] = value
-        if lane.kind is LaneKind.TURN and line.euler is not None:
+        if lane.kind is ChannelKind.TURN and line.euler is not None:
             arrays[4][row] = line.euler[before if part < JUMP else after]
     move, turn, scale, settings, euler = arrays
     return state.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler)
 
 
-def _part_way(kind: LaneKind, start: Array, end: Array, part: float, *, discrete: bool) -> Array:
+def _part_way(kind: ChannelKind, start: Array, end: Array, part: float, *, discrete: bool) -> Array:
     if part in (0.0, 1.0):
         return (start, end)[int(part)]
     if discrete:
         return start if part < JUMP else end
-    if kind is LaneKind.TURN:
+    if kind is ChannelKind.TURN:
         return between(start, end, part)
-    if kind is LaneKind.SCALE:
+    if kind is ChannelKind.SCALE:
         return blend_scale(start, end, part)
     return np.asarray(start + part * (end - start))

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from fox_hand.core.animation.curves import Keys, Lane, LaneKind, Line, place_of
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys, place_of
 from fox_hand.core.animation.interpolation import Ease, Track, aligned, smooth_tangents
 from fox_hand.core.maths.rotations import Array, multiply, rotate
 from fox_hand.core.maths.transforms import decompose, undone
@@ -60,7 +60,7 @@ class Motion:
     scale: Array
     settings: tuple[str, ...]
     weights: Array
-    kept: Mapping[tuple[LaneKind, str], Curve] = field(default_factory=dict)
+    kept: Mapping[tuple[ChannelKind, str], Curve] = field(default_factory=dict)
 
     def __len__(self) -> int:
         return len(self.times)
@@ -124,12 +124,12 @@ def motion_of(
     return made if source is None else replace(made, kept=_kept(rig, source, made))
 
 
-def _kept(rig: Rig, source: Source, motion: Motion) -> dict[tuple[LaneKind, str], Curve]:
+def _kept(rig: Rig, source: Source, motion: Motion) -> dict[tuple[ChannelKind, str], Curve]:
     found = {}
     for lane, line in source.keys.lines.items():
         curve = _curve(rig, lane, line, motion, source)
         if curve is not None:
-            setting = lane.kind is LaneKind.SETTING
+            setting = lane.kind is ChannelKind.SETTING
             name = (
                 lane.name
                 if setting
@@ -139,7 +139,9 @@ def _kept(rig: Rig, source: Source, motion: Motion) -> dict[tuple[LaneKind, str]
     return found
 
 
-def _curve(rig: Rig, lane: Lane, line: Line, motion: Motion, source: Source) -> Curve | None:
+def _curve(
+    rig: Rig, lane: ChannelId, line: ChannelCurve, motion: Motion, source: Source
+) -> Curve | None:
     """A line as a curve of what the skeleton does; None where it does something else, such as
     with a solver over it, or where it goes on in more than one way."""
     row, setting = place_of(rig, lane), lane.is_setting
@@ -152,7 +154,7 @@ def _curve(rig: Rig, lane: Lane, line: Line, motion: Motion, source: Source) -> 
         return None
     ease = Ease(eases.pop())
     values = np.array(line.values)
-    turns = lane.kind is LaneKind.TURN
+    turns = lane.kind is ChannelKind.TURN
     values = aligned(values) if turns else values
     slopes = smooth_tangents(line.frames, values, rotation=turns) if ease is Ease.SMOOTH else None
     if not setting:
@@ -170,15 +172,15 @@ def _curve(rig: Rig, lane: Lane, line: Line, motion: Motion, source: Source) -> 
 
 
 def _as_local(
-    rig: Rig, lane: Lane, row: int, values: Array, slopes: Array | None
+    rig: Rig, lane: ChannelId, row: int, values: Array, slopes: Array | None
 ) -> tuple[Array, Array | None]:
     """Values relative to rest as the node's own; tangents go the same linear way."""
     node, skeleton = rig.controls[row].node, rig.skeleton
     rest = skeleton.rotation[node]
-    if lane.kind is LaneKind.TURN:
+    if lane.kind is ChannelKind.TURN:
         turned = multiply(rest, values)
         return turned, multiply(rest, slopes) if slopes is not None else None
-    if lane.kind is LaneKind.SCALE:
+    if lane.kind is ChannelKind.SCALE:
         size = skeleton.scale[node]
         return values * size, slopes * size if slopes is not None else None
     unit = float(rig.units_of(np.array([node]))[0])
@@ -186,9 +188,11 @@ def _as_local(
     return moved, rotate(rest, slopes) / unit if slopes is not None else None
 
 
-def _of_motion(rig: Rig, lane: Lane, row: int, motion: Motion) -> Array:
-    if lane.kind is LaneKind.SETTING:
+def _of_motion(rig: Rig, lane: ChannelId, row: int, motion: Motion) -> Array:
+    if lane.kind is ChannelKind.SETTING:
         return motion.weights[:, row : row + 1]
     node = rig.controls[row].node
-    column = {LaneKind.MOVE: motion.move, LaneKind.TURN: motion.turn}.get(lane.kind, motion.scale)
+    column = {ChannelKind.MOVE: motion.move, ChannelKind.TURN: motion.turn}.get(
+        lane.kind, motion.scale
+    )
     return np.asarray(column[:, node])

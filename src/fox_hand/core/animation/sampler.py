@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.core.animation.curves import Keys, Lane, LaneKind, Line, place_of
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys, place_of
 from fox_hand.core.animation.interpolation import Ease, curved, smooth_tangents, straight
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.skeleton import Index
@@ -80,7 +80,7 @@ class _Group:
         return curved(start, end, leave, arrive, part, rotation=self.rotation)
 
 
-class Timeline:
+class Sampler:
     """Samples the keys of one figure.
 
     Args:
@@ -89,7 +89,7 @@ class Timeline:
     """
 
     def __init__(self, rig: Rig, keys: Keys) -> None:
-        by_kind: dict[LaneKind, list[tuple[int, Line]]] = {}
+        by_kind: dict[ChannelKind, list[tuple[int, ChannelCurve]]] = {}
         for lane, line in keys.lines.items():
             row = place_of(rig, lane)
             if row is not None:
@@ -117,7 +117,7 @@ class Timeline:
     def _filled(self, arrays: list[Array], at: Array) -> list[Array]:
         for kind, group in self._groups.items():
             values, before = group.sample(at)
-            if kind is LaneKind.SETTING:
+            if kind is ChannelKind.SETTING:
                 values = values[..., 0]
             arrays[kind.place][:, group.rows] = values
             if group.euler is not None:
@@ -128,14 +128,14 @@ class Timeline:
 _NAMES = ("move", "turn", "scale", "settings", "euler")
 
 
-def _grouped(kind: LaneKind, found: list[tuple[int, Line]]) -> _Group:
+def _grouped(kind: ChannelKind, found: list[tuple[int, ChannelCurve]]) -> _Group:
     lengths = np.array([len(line) for _, line in found])
     first = np.concatenate([[0], np.cumsum(lengths)[:-1]]).astype(np.intp)
     frames = np.concatenate([line.frames for _, line in found])
     low = float(frames.min())
     span = float(frames.max()) - low + 2.0
     which = np.repeat(np.arange(len(found)), lengths)
-    rotation = kind is LaneKind.TURN
+    rotation = kind is ChannelKind.TURN
     return _Group(
         rows=np.array([row for row, _ in found], dtype=np.intp),
         first=first,
@@ -154,15 +154,15 @@ def _grouped(kind: LaneKind, found: list[tuple[int, Line]]) -> _Group:
     )
 
 
-def _angles(line: Line) -> Array:
+def _angles(line: ChannelCurve) -> Array:
     return line.euler if line.euler is not None else np.zeros((len(line), 3))
 
 
-def line_of(lane: Lane, frames: Array, values: Array, ease: Ease) -> Line:
+def line_of(lane: ChannelId, frames: Array, values: Array, ease: Ease) -> ChannelCurve:
     """A line with one value a frame, such as a performance has."""
     count = len(frames)
-    euler = np.zeros((count, 3)) if lane.kind is LaneKind.TURN else None
-    return Line(
+    euler = np.zeros((count, 3)) if lane.kind is ChannelKind.TURN else None
+    return ChannelCurve(
         np.asarray(frames, dtype=np.float64),
         np.asarray(values, dtype=np.float64).reshape(count, lane.kind.width),
         np.full(count, ease, np.uint8),

@@ -24,7 +24,7 @@ from fox_hand.core.kinematics.batched import (
 )
 from fox_hand.core.maths.rotations import Array, to_matrix
 from fox_hand.core.model.skeleton import Index, Skeleton
-from fox_hand.core.model.solvers import Look, Twist
+from fox_hand.core.model.solvers import Aim, Twist
 
 UP = np.array([[[0.0], [1.0], [0.0]]])
 # entries (2, 1), (0, 2), (1, 0) of a matrix, row by row, and those across from them
@@ -33,7 +33,7 @@ AHEAD = np.array([[[0.0], [0.0], [1.0]]])
 
 
 @dataclass(frozen=True, eq=False)
-class LookSet:
+class AimSet:
     """Looks that can be solved together.
 
     Args:
@@ -43,7 +43,7 @@ class LookSet:
         low, high: limits of the turns to the left and up, radians, ``(K, 2, 1)``.
     """
 
-    looks: tuple[Look, ...]
+    looks: tuple[Aim, ...]
     nodes: Index
     targets: Index
     parents: Index
@@ -52,7 +52,7 @@ class LookSet:
     high: Array
 
     @staticmethod
-    def of(looks: Sequence[Look], skeleton: Skeleton) -> LookSet:
+    def of(looks: Sequence[Aim], skeleton: Skeleton) -> AimSet:
         """Measure some looks at rest."""
         nodes = np.array([x.node for x in looks], dtype=np.intp)
         targets = np.array([x.target for x in looks], dtype=np.intp)
@@ -65,7 +65,7 @@ class LookSet:
         axes = np.stack([cross(up, ahead), up, ahead], 2)
         limits = np.array([(x.right, x.down, x.left, x.up) for x in looks])[..., None]
         above = _frames(world, parents)
-        return LookSet(
+        return AimSet(
             tuple(looks),
             nodes,
             targets,

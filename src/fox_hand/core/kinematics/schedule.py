@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from fox_hand.core.kinematics.aim_twist import LookSet, TwistSet
+from fox_hand.core.kinematics.aim_twist import AimSet, TwistSet
 from fox_hand.core.kinematics.two_bone_ik import LimbSet
 from fox_hand.core.model.skeleton import Index, Skeleton
-from fox_hand.core.model.solvers import Drive, DrivenKind, Limb, Look, Solver, Twist
+from fox_hand.core.model.solvers import Aim, Drive, DrivenKind, Limb, Solver, Twist
 
-SolverSet = LimbSet | LookSet | TwistSet
+SolverSet = LimbSet | AimSet | TwistSet
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,7 +30,7 @@ class Levels:
 
 
 @dataclass(frozen=True, eq=False)
-class Stage:
+class SolverStep:
     """Solvers that run together, after placing the nodes they look at."""
 
     place: Levels
@@ -76,7 +76,7 @@ def renumbered_solver(solver: Solver, new: Index) -> Solver:
             goal=int(new[solver.goal]),
             pole=int(new[solver.pole]),
         )
-    if isinstance(solver, Look):
+    if isinstance(solver, Aim):
         return replace(solver, node=int(new[solver.node]), target=int(new[solver.target]))
     return replace(solver, node=int(new[solver.node]), source=int(new[solver.source]))
 
@@ -115,18 +115,18 @@ class Planner:
         top = solver.upper if isinstance(solver, Limb) else solver.node
         return set(self._skeleton.below(top))
 
-    def plan(self, solvers: Sequence[Solver]) -> tuple[tuple[Stage, ...], Levels]:
+    def plan(self, solvers: Sequence[Solver]) -> tuple[tuple[SolverStep, ...], Levels]:
         """The stages, and what is to be placed after the last of them."""
         stages = tuple(self.stage(group) for group in self.grouped(solvers))
         return stages, self._levels(range(len(self._skeleton)))
 
-    def stage(self, group: Sequence[Solver]) -> Stage:
+    def stage(self, group: Sequence[Solver]) -> SolverStep:
         """One group of solvers with what has to be placed for it."""
         seen = [solver for solver in group if not isinstance(solver, Twist)]
         place = self._levels({n for solver in seen for n in _inputs(solver)})
         for solver in group:
             self._valid -= self._moved(solver)
-        return Stage(place, _gathered(group, self._skeleton))
+        return SolverStep(place, _gathered(group, self._skeleton))
 
     def _levels(self, wanted: Iterable[int]) -> Levels:
         parents = self._skeleton.parents
@@ -163,7 +163,7 @@ def _inputs(solver: Solver) -> list[int]:
     """Nodes a solver reads; twists read locals only."""
     if isinstance(solver, Limb):
         return [solver.upper, solver.lower, solver.end, solver.goal, solver.pole]
-    if isinstance(solver, Look):
+    if isinstance(solver, Aim):
         return [solver.node, solver.target]
     return [solver.source]
 
@@ -171,6 +171,6 @@ def _inputs(solver: Solver) -> list[int]:
 def _gathered(group: Sequence[Solver], skeleton: Skeleton) -> SolverSet:
     if isinstance(group[0], Limb):
         return LimbSet.of([x for x in group if isinstance(x, Limb)], skeleton)
-    if isinstance(group[0], Look):
-        return LookSet.of([x for x in group if isinstance(x, Look)], skeleton)
+    if isinstance(group[0], Aim):
+        return AimSet.of([x for x in group if isinstance(x, Aim)], skeleton)
     return TwistSet.of([x for x in group if isinstance(x, Twist)], skeleton)

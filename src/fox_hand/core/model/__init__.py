@@ -4,6 +4,6 @@ values. Plain immutable data without behaviour of its own.
 - ``controls``: Side, Region, ControlKind, Channel, MirrorRule, SettingKind, Control, Setting
 - ``mesh``: Material, MeshPart, smooth_normals
 - ``skeleton``: Skeleton
-- ``solvers``: Limb, Look, Twist, DrivenKind, Drive
+- ``solvers``: Limb, Aim, Twist, DrivenKind, Drive
 - ``state``: State
 """

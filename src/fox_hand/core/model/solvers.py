@@ -36,7 +36,7 @@ class Limb:
 
 
 @dataclass(frozen=True)
-class Look:
+class Aim:
     """A node that turns towards a target, measured from where the target stands at rest.
 
     Args:
@@ -108,4 +108,4 @@ class Drive:
     times: int | None = None
 
 
-Solver = Limb | Look | Twist
+Solver = Limb | Aim | Twist

@@ -18,7 +18,7 @@ from fox_hand.core.rig.rig import Rig
 
 
 @dataclass(frozen=True, eq=False)
-class Twins:
+class IkFkBlend:
     """Limbs that are handed over while poses go on.
 
     Args:
@@ -31,7 +31,7 @@ class Twins:
     to_goals: tuple[Limb, ...]
 
     @staticmethod
-    def of(rig: Rig, state: State, poses: list[BoundPose]) -> Twins:
+    def of(rig: Rig, state: State, poses: list[BoundPose]) -> IkFkBlend:
         """What has to be handed over. A limb whose blend a pose holds itself is left to the pose;
         so is one that is partly both."""
         turned = {rig.controls[r].node for p in poses for r in p.turn_rows.tolist()}
@@ -47,7 +47,7 @@ class Twins:
                 to_joints.append(limb)
             elif goals and not joints and amount <= 0:
                 to_goals.append(limb)
-        return Twins(rig, tuple(to_joints), tuple(to_goals))
+        return IkFkBlend(rig, tuple(to_joints), tuple(to_goals))
 
     @property
     def limbs(self) -> tuple[Limb, ...]:

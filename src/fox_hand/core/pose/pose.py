@@ -78,7 +78,7 @@ class Pose:
 
 
 @dataclass(frozen=True)
-class Choice:
+class ChannelFilter:
     """Which channels of which controls go into a pose.
 
     Args:
@@ -90,11 +90,13 @@ class Choice:
     settings: frozenset[int] = frozenset()
 
     @staticmethod
-    def of(rig: Rig, rows: Iterable[int], kinds: Collection[Channel] = tuple(Channel)) -> Choice:
+    def of(
+        rig: Rig, rows: Iterable[int], kinds: Collection[Channel] = tuple(Channel)
+    ) -> ChannelFilter:
         """The given kinds of channel of the given controls, with all the settings they hold."""
         wanted = frozenset(kinds)
         rows = list(rows)
-        return Choice(
+        return ChannelFilter(
             {row: rig.controls[row].channels & wanted for row in rows},
             frozenset(s for row in rows for s in rig.settings_of[row]),
         )
@@ -123,7 +125,7 @@ def rests_otherwise(pose: Pose, rig: Rig) -> bool:
     return False
 
 
-def take(rig: Rig, state: State, choice: Choice) -> Pose:
+def take(rig: Rig, state: State, choice: ChannelFilter) -> Pose:
     """The pose of the chosen channels as the figure stands now."""
     by_control: dict[int, dict[str, float]] = {}
     for row in sorted(choice.settings):

@@ -11,7 +11,7 @@ from fox_hand.core.model.skeleton import Index
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.mirror import mirror
-from fox_hand.core.pose.pose import BoundPose, Choice
+from fox_hand.core.pose.pose import BoundPose, ChannelFilter
 from fox_hand.core.rig.rig import Rig
 
 
@@ -23,14 +23,16 @@ class Sides(StrEnum):
     BOTH = "both"
 
 
-def other_side(rig: Rig, choice: Choice) -> Choice:
+def other_side(rig: Rig, choice: ChannelFilter) -> ChannelFilter:
     """The same channels of the partners; what is in the middle stays."""
     channels = {partner_row(rig, row): kinds for row, kinds in choice.channels.items()}
     settings = frozenset(_partner_setting(rig, s) for s in choice.settings)
-    return Choice(channels, settings)
+    return ChannelFilter(channels, settings)
 
 
-def mirrored(rig: Rig, state: State, choice: Choice, *, both: bool) -> tuple[State, Choice]:
+def mirrored(
+    rig: Rig, state: State, choice: ChannelFilter, *, both: bool
+) -> tuple[State, ChannelFilter]:
     """What is chosen, mirrored.
 
     Args:
@@ -46,7 +48,9 @@ def mirrored(rig: Rig, state: State, choice: Choice, *, both: bool) -> tuple[Sta
     onto = set(other.channels) | holders
     if both:
         onto -= set(choice.channels) | {rig.settings[s].control for s in choice.settings}
-        other = Choice({**other.channels, **choice.channels}, other.settings | choice.settings)
+        other = ChannelFilter(
+            {**other.channels, **choice.channels}, other.settings | choice.settings
+        )
     return mirror(rig, state, onto), other
 
 
@@ -59,7 +63,7 @@ def sided(rig: Rig, pose: BoundPose, how: Sides) -> BoundPose:
     return bound_of(rig, state, choice, pose)
 
 
-def bound_of(rig: Rig, state: State, choice: Choice, like: BoundPose) -> BoundPose:
+def bound_of(rig: Rig, state: State, choice: ChannelFilter, like: BoundPose) -> BoundPose:
     """The chosen channels as a figure stands, laid against its rig.
 
     Args:
@@ -88,7 +92,7 @@ def bound_of(rig: Rig, state: State, choice: Choice, like: BoundPose) -> BoundPo
     )
 
 
-def _choice(pose: BoundPose) -> Choice:
+def _choice(pose: BoundPose) -> ChannelFilter:
     channels: dict[int, frozenset[Channel]] = {}
     for kind, rows in (
         (Channel.MOVE, pose.move_rows),
@@ -97,7 +101,7 @@ def _choice(pose: BoundPose) -> Choice:
     ):
         for row in rows.tolist():
             channels[row] = channels.get(row, frozenset()) | {kind}
-    return Choice(channels, frozenset(pose.setting_rows.tolist()))
+    return ChannelFilter(channels, frozenset(pose.setting_rows.tolist()))
 
 
 def partner_row(rig: Rig, row: int) -> int:

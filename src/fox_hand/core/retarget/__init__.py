@@ -2,7 +2,7 @@
 same, what found no place.
 
 - ``goals``: Relation, place_goals, limb_of
-- ``name_match``: Found, Rule, Rules, Match, match_names
+- ``name_match``: MatchSource, Rule, Rules, Match, match_names
 - ``renaming``: renamed, renamed_clip
 - ``rest_alignment``: Stance, still, stance_of, hung
 - ``retarget``: Landing, FitOptions, Landed, Fitted, fit

@@ -21,7 +21,7 @@ FINGERS = {"thumb", "index", "middle", "ring", "little", "pinky", "pinkie"}
 ALIKE = 0.6  # share of a spelling that has to agree to be worth asking about
 
 
-class Found(StrEnum):
+class MatchSource(StrEnum):
     """How a match was found."""
 
     MAP = "said before"
@@ -105,12 +105,15 @@ class Match:
 
     source: str
     target: str | None
-    found: Found
+    found: MatchSource
 
     @property
     def sure(self) -> bool:
         """Whether it counts without asking."""
-        return self.target is not None and self.found not in (Found.ROLE, Found.SPELLING)
+        return self.target is not None and self.found not in (
+            MatchSource.ROLE,
+            MatchSource.SPELLING,
+        )
 
 
 def match_names(
@@ -133,21 +136,21 @@ def match_names(
     known, left = set(targets), dict.fromkeys(targets)
     found: dict[str, Match] = {}
 
-    def take(source: str, target: str | None, how: Found) -> None:
+    def take(source: str, target: str | None, how: MatchSource) -> None:
         found[source] = Match(source, target, how)
         if target is not None:
             left.pop(target, None)
 
     for source in sources:
         if source in saved and (saved[source] is None or saved[source] in known):
-            take(source, saved[source], Found.MAP)
+            take(source, saved[source], MatchSource.MAP)
     words = {name: _words(name) for name in (*sources, *targets)}
-    ways: list[tuple[Found, Mapping[str, str]]] = [
-        (Found.EXACT, {name: name for name in targets}),
-        (Found.RULE, _ruled(rules, sources, targets)),
-        (Found.PREFIX, _without_prefixes(sources, targets)),
-        (Found.WORDS, _joined(sources, targets, words, words)),
-        (Found.ROLE, _joined(sources, targets, roles or {}, target_roles or {}, first=True)),
+    ways: list[tuple[MatchSource, Mapping[str, str]]] = [
+        (MatchSource.EXACT, {name: name for name in targets}),
+        (MatchSource.RULE, _ruled(rules, sources, targets)),
+        (MatchSource.PREFIX, _without_prefixes(sources, targets)),
+        (MatchSource.WORDS, _joined(sources, targets, words, words)),
+        (MatchSource.ROLE, _joined(sources, targets, roles or {}, target_roles or {}, first=True)),
     ]
     for how, way in ways:
         for source in sources:
@@ -157,7 +160,7 @@ def match_names(
     for source in sources:
         if source not in found:
             guess = _alike(source, left, words)
-            take(source, guess, Found.SPELLING if guess is not None else Found.NONE)
+            take(source, guess, MatchSource.SPELLING if guess is not None else MatchSource.NONE)
     return [found[source] for source in sources]
 
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.clip import Clip
-from fox_hand.core.animation.curves import Lane, LaneKind
+from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.retarget.name_match import Rules
 
@@ -31,9 +31,11 @@ def renamed_clip(clip: Clip, rules: Rules) -> Clip:
     Raises:
         FoxHandError: as :func:`renamed`.
     """
-    for kind in LaneKind:
+    for kind in ChannelKind:
         _refuse_collisions([lane.name for lane in clip.lines if lane.kind is kind], rules)
-    lines = {Lane(lane.kind, rules.applied(lane.name)): line for lane, line in clip.lines.items()}
+    lines = {
+        ChannelId(lane.kind, rules.applied(lane.name)): line for lane, line in clip.lines.items()
+    }
     return replace(clip, lines=lines)
 
 

@@ -19,7 +19,7 @@ import numpy as np
 from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate, to_vector
 from fox_hand.core.model.controls import Channel, Control, Region
 from fox_hand.core.model.state import State
-from fox_hand.core.pose.pose import Choice, Held, Pose, shown_euler
+from fox_hand.core.pose.pose import ChannelFilter, Held, Pose, shown_euler
 from fox_hand.core.retarget.goals import Relation, place_goals
 from fox_hand.core.retarget.rest_alignment import NEXT, Stance, stance_of, still
 from fox_hand.core.rig.rig import Rig
@@ -81,7 +81,7 @@ class Fitted:
     """
 
     state: State
-    choice: Choice
+    choice: ChannelFilter
     landed: Mapping[str, Landed]
     arms: float
     legs: float
@@ -143,7 +143,9 @@ def fit(
     for name in moved:
         work.words.setdefault(name, []).append("placed on the body")
     state = _with_angles(rig, state, work)
-    choice = Choice({r: frozenset(k) for r, k in work.channels.items()}, frozenset(work.chosen))
+    choice = ChannelFilter(
+        {r: frozenset(k) for r, k in work.channels.items()}, frozenset(work.chosen)
+    )
     landed = {
         name: Landed(name, controls.get(name, ""), ", ".join(words))
         for name, words in work.words.items()

@@ -17,7 +17,7 @@ from fox_hand.core.maths.rotations import Array, inverse, multiply, normalise, r
 from fox_hand.core.model.controls import Control, ControlKind, Setting
 from fox_hand.core.model.mesh import MeshPart
 from fox_hand.core.model.skeleton import Index, Skeleton
-from fox_hand.core.model.solvers import Drive, Limb, Look, Solver
+from fox_hand.core.model.solvers import Aim, Drive, Limb, Solver
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.limit_table import LimitTable
 from fox_hand.core.rig.mirror_table import MirrorTable
@@ -285,7 +285,7 @@ class Rig(WithoutCaches):
             if isinstance(solver, Limb):
                 pairs = ((solver.goal, solver.end), (solver.pole, solver.lower))
                 found += [bone for free, bone in pairs if free == node]
-            elif isinstance(solver, Look) and solver.target == node:
+            elif isinstance(solver, Aim) and solver.target == node:
                 found.append(solver.node)
         return tuple(found) or (node,)
 
@@ -301,7 +301,7 @@ class Rig(WithoutCaches):
                 nodes = bones if amount >= 1 else pulls
                 found |= {self.row_of_node[n] for n in nodes if n in self.row_of_node}
         for look in self.solvers:
-            if isinstance(look, Look) and look.blend is not None and settings[look.blend] <= 0:
+            if isinstance(look, Aim) and look.blend is not None and settings[look.blend] <= 0:
                 found |= {self.row_of_node[n] for n in (look.target,) if n in self.row_of_node}
         return frozenset(found)
 

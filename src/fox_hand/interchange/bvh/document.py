@@ -48,7 +48,7 @@ class Joint:
 
 
 @dataclass(frozen=True)
-class Document:
+class BvhDocument:
     """A file.
 
     Args:
@@ -74,7 +74,7 @@ def damaged(path: Path, what: str) -> FoxHandError:
     )
 
 
-def open_document(path: Path) -> Document:
+def open_document(path: Path) -> BvhDocument:
     """Read a file.
 
     Raises:
@@ -88,7 +88,7 @@ def open_document(path: Path) -> Document:
     head, _, motion = _split(text)
     joints = _Hierarchy(path, head).joints()
     frames, frame_time, notes = _motion(path, motion, sum(len(j.channels) for j in joints))
-    return Document(tuple(joints), frames, frame_time, tuple(notes))
+    return BvhDocument(tuple(joints), frames, frame_time, tuple(notes))
 
 
 def _split(text: str) -> tuple[str, str, str]:

@@ -19,14 +19,14 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
-from fox_hand.interchange.bvh.document import Document, Joint, open_document
+from fox_hand.interchange.bvh.document import BvhDocument, Joint, open_document
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, unique_names
 from fox_hand.interchange.units import UnitUnknownError
 
 
 @dataclass(frozen=True)
-class Motion:
+class BvhMotion:
     """Frames of a rig.
 
     Args:
@@ -50,7 +50,7 @@ def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
     return _rig(path, open_document(path), metres_per_unit)
 
 
-def read_motion(path: Path, metres_per_unit: float) -> Motion:
+def read_motion(path: Path, metres_per_unit: float) -> BvhMotion:
     """Read a skeleton with its frames.
 
     Raises:
@@ -58,10 +58,10 @@ def read_motion(path: Path, metres_per_unit: float) -> Motion:
     """
     document = open_document(path)
     rig = _rig(path, document, metres_per_unit)
-    return Motion(rig, _states(rig, document, metres_per_unit), document.frame_time)
+    return BvhMotion(rig, _states(rig, document, metres_per_unit), document.frame_time)
 
 
-def _rig(path: Path, document: Document, metres_per_unit: float | None) -> Rig:
+def _rig(path: Path, document: BvhDocument, metres_per_unit: float | None) -> Rig:
     offsets = np.array([j.offset for j in document.joints])
     parents = tuple(j.parent for j in document.joints)
     if metres_per_unit is None:
@@ -110,7 +110,7 @@ def order_of(joint: Joint) -> EulerOrder:
     return cast(EulerOrder, order)
 
 
-def _states(rig: Rig, document: Document, metres_per_unit: float) -> State:
+def _states(rig: Rig, document: BvhDocument, metres_per_unit: float) -> State:
     frames, rest = document.frames, rig.rest
     count = len(frames)
 

@@ -42,7 +42,7 @@ def bvh_text(rig: Rig, motion: Motion) -> Written:
         motion: what it does.
     """
     joints = _joints(rig)
-    writer = _Writer(rig, motion, joints)
+    writer = _BvhWriter(rig, motion, joints)
     return Written("\n".join(writer.hierarchy() + writer.frames()) + "\n", writer.notes())
 
 
@@ -62,7 +62,7 @@ def _joints(rig: Rig) -> list[int]:
     return sorted(found)
 
 
-class _Writer:
+class _BvhWriter:
     def __init__(self, rig: Rig, motion: Motion, joints: list[int]) -> None:
         self._rig, self._motion, self._joints = rig, motion, joints
         known = set(joints)

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from fox_hand.core.maths.measurable import measurable
-from fox_hand.interchange.gltf.document import Accessor, Document, damaged
+from fox_hand.interchange.gltf.document import Accessor, GltfDocument, damaged
 
 _DTYPES: dict[int, Any] = {
     5120: np.int8,
@@ -26,7 +26,7 @@ _WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "
 class Accessors:
     """Reads accessors of one document; every range is checked before it is read."""
 
-    def __init__(self, path: Path, document: Document, buffers: list[bytes]) -> None:
+    def __init__(self, path: Path, document: GltfDocument, buffers: list[bytes]) -> None:
         self._path = path
         self._document = document
         self._buffers = buffers

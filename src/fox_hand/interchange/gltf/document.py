@@ -128,7 +128,7 @@ class Asset(Struct):
     version: str
 
 
-class Document(Struct):
+class GltfDocument(Struct):
     """Everything of a glTF file that matters for a rig."""
 
     asset: Asset
@@ -175,7 +175,7 @@ def damaged(path: Path, why: str) -> FoxHandError:
     return FoxHandError("gltf.damaged", f"{path.name} is damaged: {why}.", KEPT)
 
 
-def open_document(path: Path) -> tuple[Document, list[bytes]]:
+def open_document(path: Path) -> tuple[GltfDocument, list[bytes]]:
     """Read a ``.glb`` or ``.gltf`` file and its buffers.
 
     Raises:
@@ -186,7 +186,7 @@ def open_document(path: Path) -> tuple[Document, list[bytes]]:
     return document, buffers
 
 
-def open_parts(path: Path) -> tuple[Document, list[bytes], bytes]:
+def open_parts(path: Path) -> tuple[GltfDocument, list[bytes], bytes]:
     """As :func:`open_document`, and the text of the description as it lies in the file."""
     try:
         data = read_file(path, MOTION)
@@ -215,7 +215,7 @@ def open_parts(path: Path) -> tuple[Document, list[bytes], bytes]:
     return document, _buffers(path, document, binary), text
 
 
-def _buffers(path: Path, document: Document, binary: bytes | None) -> list[bytes]:
+def _buffers(path: Path, document: GltfDocument, binary: bytes | None) -> list[bytes]:
     found, total = [], 0
     for buffer in document.buffers:
         data = _buffer(path, buffer, binary)
@@ -256,12 +256,12 @@ def _truncated(path: Path, arrived: int, wanted: int) -> FoxHandError:
     )
 
 
-def _decode(path: Path, text: bytes) -> Document:
+def _decode(path: Path, text: bytes) -> GltfDocument:
     if text.count(b"{") > MOST_THINGS:
         raise damaged(path, f"it describes more than {MOST_THINGS:,} things")
     try:
         text.decode("utf-8")  # what is not asked for by name would pass otherwise
-        document = decode_json(text, Document)
+        document = decode_json(text, GltfDocument)
     except msgspec.ValidationError as error:
         if b'"asset"' not in text:
             raise _not_gltf(path) from error
@@ -276,7 +276,7 @@ def _decode(path: Path, text: bytes) -> Document:
     return document
 
 
-def _count(path: Path, document: Document) -> None:
+def _count(path: Path, document: GltfDocument) -> None:
     if len(document.nodes) > MOST_NODES:
         raise damaged(path, f"it has more than {MOST_NODES:,} nodes")
     targets = (len(p.targets) for m in document.meshes for p in m.primitives)

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from fox_hand.core.animation.curves import LaneKind
+from fox_hand.core.animation.curves import ChannelKind
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.motion import Curve, Motion
 from fox_hand.core.maths.rotations import Array
@@ -17,14 +17,14 @@ from fox_hand.interchange.gltf.writing import GltfFile
 
 STILL = 1e-7
 PATHS = {
-    LaneKind.MOVE: ("translation", "VEC3"),
-    LaneKind.TURN: ("rotation", "VEC4"),
-    LaneKind.SCALE: ("scale", "VEC3"),
+    ChannelKind.MOVE: ("translation", "VEC3"),
+    ChannelKind.TURN: ("rotation", "VEC4"),
+    ChannelKind.SCALE: ("scale", "VEC3"),
 }
 DEFAULTS = {
-    LaneKind.MOVE: (0.0, 0.0, 0.0),
-    LaneKind.TURN: (0.0, 0.0, 0.0, 1.0),
-    LaneKind.SCALE: (1.0, 1.0, 1.0),
+    ChannelKind.MOVE: (0.0, 0.0, 0.0),
+    ChannelKind.TURN: (0.0, 0.0, 0.0, 1.0),
+    ChannelKind.SCALE: (1.0, 1.0, 1.0),
 }
 INTERPOLATIONS = {Ease.STEP: "STEP", Ease.LINEAR: "LINEAR", Ease.SMOOTH: "CUBICSPLINE"}
 
@@ -49,7 +49,7 @@ def on_character(source: Path, motion: Motion, size: float = 1.0) -> bytes:
         if names := document.target_names(index):
             targets[index] = names
     moved = {name: index for name, index in numbers.items() if index not in skinned}
-    _Writer(file, motion, moved, targets, size).write()
+    _GltfWriter(file, motion, moved, targets, size).write()
     for index in set(numbers.values()):
         _without_matrix(file.document["nodes"][index], motion, numbers, index, size)
     return file.glb()
@@ -76,7 +76,7 @@ def alone(motion: Motion, rest: Motion) -> bytes:
     roots = [i for i, p in enumerate(motion.parents) if p < 0]
     file.document.update(nodes=nodes, scenes=[{"nodes": roots}], scene=0)
     numbers = {name: i for i, name in enumerate(motion.nodes)}
-    _Writer(file, motion, numbers, {}, 1.0).write()
+    _GltfWriter(file, motion, numbers, {}, 1.0).write()
     return file.glb()
 
 
@@ -124,7 +124,7 @@ def _first(motion: Motion, row: int, size: float = 1.0) -> dict[str, Any]:
     }
 
 
-class _Writer:
+class _GltfWriter:
     """Collects channels and samplers of one animation."""
 
     def __init__(
@@ -144,9 +144,9 @@ class _Writer:
     def write(self) -> None:
         motion = self._motion
         columns = (
-            (LaneKind.MOVE, motion.move),
-            (LaneKind.TURN, motion.turn),
-            (LaneKind.SCALE, motion.scale),
+            (ChannelKind.MOVE, motion.move),
+            (ChannelKind.TURN, motion.turn),
+            (ChannelKind.SCALE, motion.scale),
         )
         for row, name in enumerate(motion.nodes):
             if name not in self._numbers:
@@ -155,7 +155,7 @@ class _Writer:
             for kind, values in columns:
                 own = values[:, row]
                 still = np.abs(own - own[0]).max() < STILL
-                factor = unit if kind is not LaneKind.TURN else 1.0
+                factor = unit if kind is not ChannelKind.TURN else 1.0
                 if still and self._rests(self._numbers[name], kind, own[0] * factor):
                     continue
                 curve = motion.kept.get((kind, name))
@@ -179,7 +179,7 @@ class _Writer:
                 0, made
             )  # what players begin with
 
-    def _rests(self, node: int, kind: LaneKind, value: Array) -> bool:
+    def _rests(self, node: int, kind: ChannelKind, value: Array) -> bool:
         """Whether the file itself has a node like this."""
         written = self._file.document["nodes"][node]
         path, _ = PATHS[kind]

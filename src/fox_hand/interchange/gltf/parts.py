@@ -14,7 +14,7 @@ from fox_hand.base.pictures import TooManyPixelsError, opened_picture
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.model.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
 from fox_hand.interchange.gltf.accessors import Accessors
-from fox_hand.interchange.gltf.document import Document, Mesh, Primitive, damaged, read_uri
+from fox_hand.interchange.gltf.document import GltfDocument, Mesh, Primitive, damaged, read_uri
 
 TRIANGLES, STRIP, FAN = 4, 5, 6
 LARGEST_TEXTURE = 2048
@@ -37,10 +37,10 @@ class Binding:
     settings: tuple[int, ...]
 
 
-class PartReader:
+class GltfPartReader:
     """Turns primitives into :class:`MeshPart`; textures are decoded once."""
 
-    def __init__(self, path: Path, document: Document, accessors: Accessors) -> None:
+    def __init__(self, path: Path, document: GltfDocument, accessors: Accessors) -> None:
         self._path = path
         self._document = document
         self._read = accessors

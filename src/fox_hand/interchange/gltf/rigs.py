@@ -29,8 +29,15 @@ from fox_hand.core.rig.bind_pose import SkinBind
 from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.gltf.accessors import Accessors
-from fox_hand.interchange.gltf.document import KEPT, Document, Mesh, Node, damaged, open_document
-from fox_hand.interchange.gltf.parts import Binding, PartReader
+from fox_hand.interchange.gltf.document import (
+    KEPT,
+    GltfDocument,
+    Mesh,
+    Node,
+    damaged,
+    open_document,
+)
+from fox_hand.interchange.gltf.parts import Binding, GltfPartReader
 from fox_hand.interchange.gltf.scenes import humanoid_nodes, shown_nodes
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
 from fox_hand.interchange.rest_choice import settled
@@ -63,7 +70,7 @@ def read_rig(path: Path, moved: Collection[int] = (), rest_from: RestFrom | None
 
 class _RigReader:
     def __init__(
-        self, path: Path, document: Document, accessors: Accessors, moved: frozenset[int]
+        self, path: Path, document: GltfDocument, accessors: Accessors, moved: frozenset[int]
     ) -> None:
         self._path = path
         self._document, self._moved = document, moved
@@ -81,7 +88,7 @@ class _RigReader:
         first = [self._add_skin(i) for i in range(len(self._document.skins))]
         chosen = settled(filed, self._binds(filed, first), rest_from)
         skeleton = chosen.skeleton
-        reader = PartReader(self._path, self._document, self._read)
+        reader = GltfPartReader(self._path, self._document, self._read)
         parts: list[MeshPart] = []
         shown, left_out = shown_nodes(self._document)
         for node_index in self._order:
@@ -162,7 +169,7 @@ class _RigReader:
         return found
 
     def _parts_of(
-        self, node: Node, row: int, first: list[int], reader: PartReader
+        self, node: Node, row: int, first: list[int], reader: GltfPartReader
     ) -> list[MeshPart]:
         assert node.mesh is not None
         if not 0 <= node.mesh < len(self._document.meshes):
@@ -302,7 +309,7 @@ def _anchor(
     return best[1], best[2]
 
 
-def node_names(path: Path, document: Document) -> dict[str, int]:
+def node_names(path: Path, document: GltfDocument) -> dict[str, int]:
     """The names that a rig of this file has for its nodes, with their numbers in the file.
 
     Raises:

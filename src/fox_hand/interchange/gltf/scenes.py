@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from fox_hand.interchange.gltf.document import Document
+from fox_hand.interchange.gltf.document import GltfDocument
 
 
-def shown_nodes(document: Document) -> tuple[set[int], list[str]]:
+def shown_nodes(document: GltfDocument) -> tuple[set[int], list[str]]:
     """Nodes of the scene that the file shows first (3.5.1 Scenes), all where it has none.
 
     Returns:
@@ -36,7 +36,7 @@ def shown_nodes(document: Document) -> tuple[set[int], list[str]]:
     return found, notes
 
 
-def humanoid_nodes(document: Document) -> dict[str, int]:
+def humanoid_nodes(document: GltfDocument) -> dict[str, int]:
     """Humanoid roles and their nodes, from ``VRMC_vrm`` (VRM 1.0) or the older ``VRM``; empty
     where there is neither, or where it is damaged."""
     found: dict[str, int] = {}

@@ -33,7 +33,7 @@ class Palette:
     names: Sequence[Sequence[str]]
 
 
-class PartReader:
+class UsdPartReader:
     """Reads every skinned mesh of a stage."""
 
     def __init__(self, path: Path, stage: Any, palette: Palette) -> None:

@@ -19,7 +19,7 @@ from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
 from fox_hand.interchange.rest_choice import settled
-from fox_hand.interchange.usd.parts import Palette, PartReader
+from fox_hand.interchange.usd.parts import Palette, UsdPartReader
 from fox_hand.interchange.usd.usd_stage import (
     column_matrices,
     column_matrix,
@@ -82,7 +82,7 @@ def _rig(path: Path, stage: Any, metres_per_unit: float | None, rest_from: RestF
         np.cumsum([0] + [len(b.names) for b in bones]).tolist(),
         [b.names for b in bones],
     )
-    reader = PartReader(path, stage, palette)
+    reader = UsdPartReader(path, stage, palette)
     parts, shapes = reader.read()
     controls, more = joint_controls(skeleton, joints)
     controls, settings = _with_shapes(controls, shapes, first[0])

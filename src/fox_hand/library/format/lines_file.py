@@ -9,7 +9,7 @@ import msgspec
 import numpy as np
 
 from fox_hand.base.documents import Number
-from fox_hand.core.animation.curves import Lane, LaneKind, Line
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import normalise
 
@@ -24,7 +24,7 @@ class KeptLine(msgspec.Struct, omit_defaults=True):
     numbers of cards, 0 for none; left out where all are. ``euler`` is in radians.
     """
 
-    kind: LaneKind
+    kind: ChannelKind
     name: str
     frames: list[Number]
     values: list[list[Number]]
@@ -41,18 +41,18 @@ class LineBook:
     """
 
     def __init__(self) -> None:
-        self._known: WeakKeyDictionary[Line, KeptLine] = WeakKeyDictionary()
-        self._used: WeakKeyDictionary[Line, KeptLine] = WeakKeyDictionary()
+        self._known: WeakKeyDictionary[ChannelCurve, KeptLine] = WeakKeyDictionary()
+        self._used: WeakKeyDictionary[ChannelCurve, KeptLine] = WeakKeyDictionary()
 
     def turn(self) -> None:
         """Everything is written; what was not asked for is forgotten."""
         self._known, self._used = self._used, WeakKeyDictionary()
 
-    def write(self, lines: Mapping[Lane, Line]) -> list[KeptLine]:
+    def write(self, lines: Mapping[ChannelId, ChannelCurve]) -> list[KeptLine]:
         """All lines, in a steady order."""
         return [self._one(lane, line) for lane, line in sorted(lines.items())]
 
-    def _one(self, lane: Lane, line: Line) -> KeptLine:
+    def _one(self, lane: ChannelId, line: ChannelCurve) -> KeptLine:
         known = self._used.get(line) or self._known.get(line)
         if known is None or (known.kind, known.name) != (lane.kind, lane.name):
             known = _kept(lane, line)
@@ -60,12 +60,12 @@ class LineBook:
         return known
 
 
-def kept_lines(lines: Mapping[Lane, Line]) -> list[KeptLine]:
+def kept_lines(lines: Mapping[ChannelId, ChannelCurve]) -> list[KeptLine]:
     """All lines, in a steady order."""
     return LineBook().write(lines)
 
 
-def _kept(lane: Lane, line: Line) -> KeptLine:
+def _kept(lane: ChannelId, line: ChannelCurve) -> KeptLine:
     return KeptLine(
         lane.kind,
         lane.name,
@@ -77,18 +77,18 @@ def _kept(lane: Lane, line: Line) -> KeptLine:
     )
 
 
-def lines_from(kept: Sequence[KeptLine]) -> dict[Lane, Line]:
+def lines_from(kept: Sequence[KeptLine]) -> dict[ChannelId, ChannelCurve]:
     """The lines that were written down. What does not fit together, as after editing by hand, is
     left out line by line."""
     found = {}
     for one in kept:
         line = _line(one)
         if line is not None:
-            found[Lane(one.kind, one.name)] = line
+            found[ChannelId(one.kind, one.name)] = line
     return found
 
 
-def _line(kept: KeptLine) -> Line | None:
+def _line(kept: KeptLine) -> ChannelCurve | None:
     count, width = len(kept.frames), kept.kind.width
     if not count or len(kept.values) != count or any(len(v) != width for v in kept.values):
         return None
@@ -101,9 +101,9 @@ def _line(kept: KeptLine) -> Line | None:
     eases = np.array([LETTERS.get(letter, Ease.SMOOTH) for letter in letters], np.uint8)
     origins = np.array(kept.origins if len(kept.origins) == count else [0] * count, np.intp)
     euler = None
-    if kept.kind is LaneKind.TURN:
+    if kept.kind is ChannelKind.TURN:
         off = np.abs(np.linalg.norm(values, axis=1) - 1.0) > 1e-6
         values[off] = normalise(values[off])
         fits = len(kept.euler) == count and all(len(e) == 3 for e in kept.euler)
         euler = np.array(kept.euler) if fits else np.zeros((count, 3))
-    return Line(frames, values, eases, origins, euler).taken(order)
+    return ChannelCurve(frames, values, eases, origins, euler).taken(order)

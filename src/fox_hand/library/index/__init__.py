@@ -2,12 +2,12 @@
 from the files whenever it is in doubt.
 
 - ``alike``: Alike, numbers_of, AlikeFinder
-- ``catalogue``: Sort, Group, Personal, Section, Catalogue
-- ``index``: Found, Shape, Columns, NoRoomError, IndexDamagedError, Index, elsewhere
+- ``catalogue``: Sort, Grouping, Personal, Section, Catalogue
+- ``index``: IndexedFile, Shape, Columns, NoRoomError, IndexDamagedError, Index, elsewhere
 - ``index_rows``: storable, as_named, stamp_of, row_of
 - ``index_schema``: constants
 - ``picture_cache``: PictureCache
-- ``query``: Fits, Query, words_of, parse, unknown_filters
+- ``query``: FitFilter, Query, words_of, parse, unknown_filters
 - ``scan``: Changes, Folder, walk, scan, look_at
 - ``spelling``: nearest_words
 """

@@ -17,7 +17,7 @@ import numpy as np
 from fox_hand.core.model.skeleton import Index as Rows
 from fox_hand.library.index.index import REGIONS, Columns
 from fox_hand.library.index.index_rows import SIDES
-from fox_hand.library.index.query import Fits, Query
+from fox_hand.library.index.query import FitFilter, Query
 
 DAY = 86_400
 FEW = 16  # fewer than one row in so many are sorted, more are picked from all
@@ -33,7 +33,7 @@ class Sort(StrEnum):
     HAND = "hand"
 
 
-class Group(StrEnum):
+class Grouping(StrEnum):
     """What makes a section."""
 
     SHEET = "sheet"
@@ -81,7 +81,7 @@ class Catalogue:
 
     def __init__(self, columns: Columns) -> None:
         self._columns = columns
-        self._orders: dict[tuple[Sort, Group, tuple[str, ...]], tuple[Personal, Rows, Rows]] = {}
+        self._orders: dict[tuple[Sort, Grouping, tuple[str, ...]], tuple[Personal, Rows, Rows]] = {}
         highest = int(columns.items.max(initial=0))
         self._row = np.full(highest + 1, -1, dtype=np.int64)
         self._row[columns.items] = np.arange(len(columns.items))
@@ -99,10 +99,10 @@ class Catalogue:
         matching: Rows | None = None,
         *,
         sort: Sort = Sort.NAME,
-        group: Group = Group.SHEET,
+        group: Grouping = Grouping.SHEET,
         sheets: Sequence[str] = (),
         personal: Personal | None = None,
-        landing: Mapping[int, Fits] | None = None,
+        landing: Mapping[int, FitFilter] | None = None,
     ) -> list[Section]:
         """Cards that a query finds, in sections.
 
@@ -130,7 +130,7 @@ class Catalogue:
         query: Query,
         matching: Rows | None,
         personal: Personal,
-        landing: Mapping[int, Fits] | None,
+        landing: Mapping[int, FitFilter] | None,
     ) -> Rows:
         """Rows of the cards that are found, in no order."""
         c = self._columns
@@ -151,7 +151,7 @@ class Catalogue:
             favourites = np.fromiter(personal.favourites, dtype=np.int64)
             rows = rows[np.isin(c.items[rows], favourites)]
         if query.fits is not None and landing is not None:
-            wanted = {query.fits, Fits.ALL} if query.fits is Fits.SOME else {query.fits}
+            wanted = {query.fits, FitFilter.ALL} if query.fits is FitFilter.SOME else {query.fits}
             shapes = [shape for shape, fit in landing.items() if fit in wanted]
             rows = rows[np.isin(c.shapes[rows], shapes)]
         if query.regions or query.sides or query.fits:
@@ -164,7 +164,7 @@ class Catalogue:
         return rows[rows >= 0]
 
     def _order(
-        self, sort: Sort, group: Group, sheets: tuple[str, ...], personal: Personal
+        self, sort: Sort, group: Grouping, sheets: tuple[str, ...], personal: Personal
     ) -> tuple[Rows, Rows]:
         """All rows in order, and of each row its place in that order."""
         known = self._orders.get((sort, group, sheets))
@@ -180,9 +180,9 @@ class Catalogue:
             rows = np.argsort(-self._spread(personal.used or {}, 0), kind="stable")
         elif sort is Sort.HAND:
             rows = np.argsort(self._spread(personal.order or {}, 1 << 30), kind="stable")
-        if group is Group.SHEET:
+        if group is Grouping.SHEET:
             rows = rows[np.argsort(self._sheet_rank(sheets)[c.sheets[rows]], kind="stable")]
-        elif group is Group.REGION:
+        elif group is Grouping.REGION:
             rows = rows[np.argsort(c.regions[rows], kind="stable")]
         rank = np.empty_like(rows)
         rank[rows] = np.arange(len(rows))
@@ -204,14 +204,14 @@ class Catalogue:
         last = len(sheets)
         return np.array([place.get(s, last + i) for i, s in enumerate(names)], dtype=np.int64)
 
-    def _sections(self, rows: Rows, group: Group) -> list[Section]:
+    def _sections(self, rows: Rows, group: Grouping) -> list[Section]:
         c = self._columns
         if not len(rows):
             return []
-        if group is Group.NOTHING:
+        if group is Grouping.NOTHING:
             return [Section("", c.items[rows])]
-        whole = c.sheets if group is Group.SHEET else c.regions
-        words = c.sheet_names if group is Group.SHEET else tuple(r.value for r in REGIONS)
+        whole = c.sheets if group is Grouping.SHEET else c.regions
+        words = c.sheet_names if group is Grouping.SHEET else tuple(r.value for r in REGIONS)
         values = whole[rows]
         cuts = [0, *(np.flatnonzero(values[1:] != values[:-1]) + 1).tolist(), len(rows)]
         items = c.items[rows]

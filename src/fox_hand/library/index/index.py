@@ -43,7 +43,7 @@ AGAIN = f"UPDATE card SET {', '.join(f'{c} = ?' for c in COLUMNS)} WHERE id = ?"
 
 
 @dataclass(frozen=True)
-class Found:
+class IndexedFile:
     """A file that was read.
 
     Args:
@@ -266,7 +266,7 @@ class Index:
         return {as_named(p): (item, (mtime, size, inode)) for p, item, mtime, size, inode in rows}
 
     @_sound
-    def update(self, found: Iterable[Found], gone: Sequence[int] = ()) -> None:
+    def update(self, found: Iterable[IndexedFile], gone: Sequence[int] = ()) -> None:
         """Write what was read of some files, and forget others; one transaction."""
         with self._lock, self._writer as writer:
             writer.execute("BEGIN IMMEDIATE")  # another program may keep the same index

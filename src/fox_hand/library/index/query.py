@@ -35,7 +35,7 @@ WORD = re.compile(r"[^\W_]+")
 PIECE = re.compile(r'(\w+):("[^"]*"|\S*)|"([^"]*)"|(\S+)')
 
 
-class Fits(StrEnum):
+class FitFilter(StrEnum):
     """How much of a card must land on the character that acts."""
 
     ALL = "all"
@@ -63,7 +63,7 @@ class Query:
     columns: tuple[tuple[str, str], ...] = ()
     regions: frozenset[Region] = frozenset()
     sides: frozenset[SideName] = frozenset()
-    fits: Fits | None = None
+    fits: FitFilter | None = None
     days: int = 0
     favourites: bool = False
     locked: bool = False
@@ -129,7 +129,7 @@ def parse(text: str) -> Query:
         elif key == "side":
             sides |= frozenset(_chosen(key, value, SIDE_WORDS, problems) or ())
         elif key == "fits":
-            fits = _chosen(key, value, {f.value: f for f in Fits}, problems)
+            fits = _chosen(key, value, {f.value: f for f in FitFilter}, problems)
         elif key == "kind":
             kind = _chosen(key, value, {k: k for k in KINDS}, problems)
         else:

@@ -12,7 +12,7 @@ from fox_hand.base.scratch import OLD, PART
 from fox_hand.base.work import Progress
 from fox_hand.library.format.head import read_head
 from fox_hand.library.format.schema import SUFFIX
-from fox_hand.library.index.index import Found, Index
+from fox_hand.library.index.index import Index, IndexedFile
 from fox_hand.library.index.index_rows import Stamp, stamp_of
 
 Fresh = tuple[str, str, Stamp]  # path below the library, sheet, stamp
@@ -171,9 +171,9 @@ def _read(index: Index, fresh: Sequence[Fresh], progress: Progress) -> None:
         index.update(_heads(index.folder, part))
 
 
-def _heads(root: Path, files: Iterable[Fresh]) -> Iterator[Found]:
+def _heads(root: Path, files: Iterable[Fresh]) -> Iterator[IndexedFile]:
     for path, sheet, stamp in files:
-        yield Found(read_head(root / path, sheet), path, stamp)
+        yield IndexedFile(read_head(root / path, sheet), path, stamp)
 
 
 def look_at(index: Index, paths: Iterable[Path]) -> int:

@@ -9,7 +9,7 @@ at once; what waits on this machine; packs and contact sheets.
   revive, keep_twins, settle_both, settle_late, settle_early
 - ``orphans``: leftovers, lost_versions
 - ``outbox``: Waiting, Delivery, Outbox
-- ``pack``: PackedCard, PackFile, News, Take, Offer, write_pack, read_pack, offers, take_in,
+- ``pack``: PackedCard, PackFile, News, TakeIn, Offer, write_pack, read_pack, offers, take_in,
   json_schema
 - ``sheet_moves``: make, remove, nothing, move, merge, describe, colour, order, rename_library
 - ``sheets``: Habit, Sheet, read_sheet, write_sheet, make_sheet, move_sheet, merge_sheets,

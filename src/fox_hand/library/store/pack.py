@@ -74,7 +74,7 @@ class News(StrEnum):
     DIFFERENT = "different"
 
 
-class Take(StrEnum):
+class TakeIn(StrEnum):
     """What is done with a card of a pack."""
 
     LEAVE = "leave"
@@ -103,9 +103,11 @@ class Offer:
     reworded: bool = False
 
     @property
-    def usual(self) -> Take:
+    def usual(self) -> TakeIn:
         """What is done if nobody says anything: nothing of one's own is touched."""
-        return {News.NEW: Take.ADD, News.SAME: Take.LEAVE, News.DIFFERENT: Take.BOTH}[self.news]
+        return {News.NEW: TakeIn.ADD, News.SAME: TakeIn.LEAVE, News.DIFFERENT: TakeIn.BOTH}[
+            self.news
+        ]
 
 
 def write_pack(
@@ -272,7 +274,7 @@ def _digest_of(path: Path) -> str:
 
 
 def take_in(
-    library: Library, pack: Path, offer: Offer, own: Entry | None, what: Take
+    library: Library, pack: Path, offer: Offer, own: Entry | None, what: TakeIn
 ) -> Done | None:
     """Do with one card what was chosen; None where that is nothing.
 
@@ -281,12 +283,12 @@ def take_in(
         pack: the pack.
         offer: the card.
         own: the library's card of the same identity.
-        what: see :class:`Take`.
+        what: see :class:`TakeIn`.
 
     Raises:
         FoxHandError: if the card is damaged or cannot be written; nothing else changes.
     """
-    if what is Take.LEAVE:
+    if what is TakeIn.LEAVE:
         return None
     with _opened(pack) as archive:
         data = read_member(archive, offer.card.file, inputs.CARD)
@@ -294,10 +296,10 @@ def take_in(
         file = folder / f"card{CARD}"
         file.write_bytes(data)
         card, picture = read_card(file)  # a damaged card is refused before anything is written
-        if what is Take.THEIRS and own is not None:
+        if what is TakeIn.THEIRS and own is not None:
             large = read_picture(file, 10_000)
             return moves.store_over(library, own, card, picture, large, read_motion(file))
-        if what is Take.BOTH:
+        if what is TakeIn.BOTH:
             card = replace(card, identity=uuid.uuid4().hex, name=f"{card.name}, theirs")
             data = changed_bytes(file, card)
     return moves.added(library, library.add_bytes(data, card.name, offer.card.sheet))

@@ -14,7 +14,7 @@ FILE = "twins.json"
 Pair = tuple[str, str]
 
 
-class _File(msgspec.Struct):
+class _TwinsFile(msgspec.Struct):
     version: int = 1
     kept: list[Pair] = []
 
@@ -22,7 +22,7 @@ class _File(msgspec.Struct):
 def kept_on_purpose(library: Library) -> frozenset[Pair]:
     """Pairs of identities, the smaller first. A file that cannot be read counts as none."""
     try:
-        file = decode_json(read_file(library.own / FILE, TEXT), _File)
+        file = decode_json(read_file(library.own / FILE, TEXT), _TwinsFile)
     except (OSError, ValueError):
         return frozenset()
     return frozenset(pair_of(*pair) for pair in file.kept)
@@ -38,7 +38,7 @@ def keep_on_purpose(library: Library, first: str, second: str, *, kept: bool = T
     with library.lock():
         if path.exists():
             try:
-                decode_json(read_file(path, TEXT), _File)
+                decode_json(read_file(path, TEXT), _TwinsFile)
             except (OSError, ValueError) as error:
                 raise FoxHandError(
                     "twins.foreign",
@@ -47,7 +47,7 @@ def keep_on_purpose(library: Library, first: str, second: str, *, kept: bool = T
                 ) from error
         pairs = kept_on_purpose(library)
         pairs = pairs | {pair} if kept else pairs - {pair}
-        write_atomically(path, msgspec.json.encode(_File(kept=sorted(pairs))))
+        write_atomically(path, msgspec.json.encode(_TwinsFile(kept=sorted(pairs))))
 
 
 def pair_of(first: str, second: str) -> Pair:

@@ -1,10 +1,10 @@
 """Keys and clips of a figure over time: set, moved, laid in, and motion brought in.
 
-- ``clip_placement``: Laying, Layings, keyed
+- ``clip_placement``: ClipPlacement, ClipPlacements, keyed
 - ``clips``: moving, captured_clip, clip_for, clip_on, lost_of_clip, pose_at, mirrored_clip
-- ``frame_sequence``: Reel
+- ``frame_sequence``: FrameSequence
 - ``key_edits``: held, stretched, updated
-- ``key_groups``: Chip, lanes_in, part_of, chips_of, title_of, label_of
+- ``key_groups``: KeyGroup, lanes_in, part_of, chips_of, title_of, label_of
 - ``keying``: Copied, KeyDrag, Keying, Between
 - ``motion_import``: performed, laid_on, frame_of
 """

@@ -9,12 +9,12 @@ import numpy as np
 from psygnal import Signal
 
 from fox_hand.core.animation.clip import Clip
-from fox_hand.core.animation.clip_instances import Block
+from fox_hand.core.animation.clip_instances import ClipInstance
 from fox_hand.core.animation.curves import (
+    ChannelCurve,
+    ChannelId,
+    ChannelKind,
     Keys,
-    Lane,
-    LaneKind,
-    Line,
     Origin,
     joined,
     keys_at,
@@ -24,13 +24,13 @@ from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.pose.sides import Sides
 from fox_hand.core.rig.rig import Rig
 from fox_hand.session.animating.clips import mirrored_clip
-from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.animation import Animation
 from fox_hand.session.figures.cast import Cast
-from fox_hand.session.figures.figure import Actor, KeyStep
+from fox_hand.session.figures.figure import Figure, KeyStep
 from fox_hand.session.runtime.history import History
 
 
-class Laying:
+class ClipPlacement:
     """One block under the hand.
 
     Args:
@@ -42,7 +42,7 @@ class Laying:
 
     changed = Signal()
 
-    def __init__(self, actor: Actor, number: int, block: Block, *, fresh: bool) -> None:
+    def __init__(self, actor: Figure, number: int, block: ClipInstance, *, fresh: bool) -> None:
         self.actor, self.number, self.fresh = actor, number, fresh
         self.before = actor.take
         self.source = block.clip  # as captured
@@ -83,7 +83,7 @@ class Laying:
         return bool(self.block.clip.seams())
 
 
-class Layings:
+class ClipPlacements:
     """At most one block under the hand, on the member that acts.
 
     Args:
@@ -94,14 +94,14 @@ class Layings:
 
     def __init__(self, cast: Cast, history: History) -> None:
         self._cast, self._history = cast, history
-        self.now: Laying | None = None
+        self.now: ClipPlacement | None = None
 
-    def settled(self, actor: Actor) -> Take:
+    def settled(self, actor: Figure) -> Animation:
         """What a figure does without the block under the hand."""
         laying = self.now
         return laying.before if laying is not None and laying.actor is actor else actor.take
 
-    def begin(self, clip: Clip, origin: Origin) -> Laying | None:
+    def begin(self, clip: Clip, origin: Origin) -> ClipPlacement | None:
         """Lay a clip in where we are. What begins and ends at rest is added on top, so that it
         goes over anything; everything else takes the place of what is there."""
         actor = self._cast.acting
@@ -112,7 +112,7 @@ class Layings:
         fitting = clip if abs(clip.rate - rate) < 1e-6 else clip.retimed(rate)
         quiet = _at_rest(actor.rig, fitting)
         fade = 0.0 if quiet else min(4.0, fitting.length / 4)
-        block = Block(
+        block = ClipInstance(
             fitting,
             origin,
             actor.timing.frame,
@@ -120,9 +120,9 @@ class Layings:
             fade_out=round(fade),
             on_top=quiet,
         )
-        return self._take_up(Laying(actor, len(actor.take.blocks), block, fresh=True))
+        return self._take_up(ClipPlacement(actor, len(actor.take.blocks), block, fresh=True))
 
-    def take_up(self, number: int) -> Laying | None:
+    def take_up(self, number: int) -> ClipPlacement | None:
         """Change a block that lies there."""
         actor = self._cast.acting
         if actor is None or not 0 <= number < len(actor.take.blocks):
@@ -130,9 +130,9 @@ class Layings:
         if self.now is not None and self.now.actor is actor and self.now.number == number:
             return self.now
         self.keep()
-        return self._take_up(Laying(actor, number, actor.take.blocks[number], fresh=False))
+        return self._take_up(ClipPlacement(actor, number, actor.take.blocks[number], fresh=False))
 
-    def _take_up(self, laying: Laying) -> Laying:
+    def _take_up(self, laying: ClipPlacement) -> ClipPlacement:
         self.now = laying
         self.changed.emit()
         return laying
@@ -186,20 +186,20 @@ def _at_rest(rig: Rig, clip: Clip) -> bool:
         if row_of(rig, lane) is None:
             continue
         rest = np.zeros(lane.kind.width)
-        if lane.kind is LaneKind.TURN:
+        if lane.kind is ChannelKind.TURN:
             rest[3] = 1.0
-        elif lane.kind is LaneKind.SCALE:
+        elif lane.kind is ChannelKind.SCALE:
             rest[:] = 1.0
-        elif lane.kind is LaneKind.SETTING:
+        elif lane.kind is ChannelKind.SETTING:
             rest[0] = rig.settings[rig.setting_row[lane.name]].default
         for value in (line.values[0], line.values[-1]):
-            same = -value if lane.kind is LaneKind.TURN and value[3] < 0 else value
+            same = -value if lane.kind is ChannelKind.TURN and value[3] < 0 else value
             if np.abs(same - rest).max() > 1e-4:
                 return False
     return True
 
 
-def keyed(take: Take, number: int) -> Take:
+def keyed(take: Animation, number: int) -> Animation:
     """A take with one block turned into keys: at the frames where its clip has keys, and at its
     ends, with what is shown there."""
     block, rig = take.blocks[number], take.rig
@@ -208,7 +208,7 @@ def keyed(take: Take, number: int) -> Take:
     lanes = [lane for lane in block.clip.lines if row_of(rig, lane) is not None]
     frames = _key_frames(block)
     keys, origin = others.keys.with_origin(block.origin)
-    found: dict[Lane, list[Line]] = {lane: [] for lane in lanes}
+    found: dict[ChannelId, list[ChannelCurve]] = {lane: [] for lane in lanes}
     for frame, ease in frames:
         for lane, line in keys_at(rig, shown.at(frame), lanes, frame, ease, origin).items():
             found[lane].append(line)
@@ -224,7 +224,7 @@ def keyed(take: Take, number: int) -> Take:
     return replace(others, keys=replace(cleared, origins=keys.origins).with_lines(fresh))
 
 
-def _key_frames(block: Block) -> list[tuple[float, Ease]]:
+def _key_frames(block: ClipInstance) -> list[tuple[float, Ease]]:
     """Whole frames of the shot where the block's clip has keys, and how most go on from there."""
     eases: dict[float, list[int]] = {}
     for line in block.clip.lines.values():

@@ -9,7 +9,7 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.clip import Clip, cut_out, mapped, of_moments
-from fox_hand.core.animation.curves import Lane, LaneKind, place_of, row_of, values_in
+from fox_hand.core.animation.curves import ChannelId, ChannelKind, place_of, row_of, values_in
 from fox_hand.core.animation.interpolation import Ease, Track
 from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.maths.rotations import Array, angle_between
@@ -21,15 +21,15 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.name_map import NameMap
 from fox_hand.session.applying.fit_draft import NOTHING, FitDraft
 from fox_hand.session.applying.fit_result import foreign
-from fox_hand.session.applying.preparation import Fits
-from fox_hand.session.figures.animation import Take
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.applying.preparation import Preparation
+from fox_hand.session.figures.animation import Animation
+from fox_hand.session.figures.figure import Figure
 
 STILL = 1e-6
 Span = tuple[float, float]
 
 
-def moving(rig: Rig, take: Take, span: Span) -> dict[Lane, float]:
+def moving(rig: Rig, take: Animation, span: Span) -> dict[ChannelId, float]:
     """Lanes that do not stand still within a span, and how far they go: radians, metres, factors
     or units."""
     first, last = span
@@ -43,7 +43,7 @@ def moving(rig: Rig, take: Take, span: Span) -> dict[Lane, float]:
     batch, found = take.many(frames), {}
     for lane in lanes:
         values = values_in(batch, lane.kind)[:, place_of(rig, lane)]
-        if lane.kind is LaneKind.TURN:
+        if lane.kind is ChannelKind.TURN:
             far = float(angle_between(values[0], values).max())
         else:
             far = float(np.ptp(np.atleast_2d(values.T), axis=-1).max())
@@ -52,7 +52,9 @@ def moving(rig: Rig, take: Take, span: Span) -> dict[Lane, float]:
     return found
 
 
-def captured_clip(rig: Rig, take: Take, lanes: Iterable[Lane], span: Span, rate: float) -> Clip:
+def captured_clip(
+    rig: Rig, take: Animation, lanes: Iterable[ChannelId], span: Span, rate: float
+) -> Clip:
     """The clip of some lanes. Their keys stay as they are; what only blocks move has one key a
     frame."""
     lanes = list(lanes)
@@ -60,7 +62,7 @@ def captured_clip(rig: Rig, take: Take, lanes: Iterable[Lane], span: Span, rate:
     plain = [lane for lane in lanes if lane not in played and lane in take.keys.lines]
     ends = {frame: take.at(frame) for frame in span}
 
-    def shown(lane: Lane, frame: float) -> Array:
+    def shown(lane: ChannelId, frame: float) -> Array:
         return np.atleast_1d(values_in(ends[frame], lane.kind)[place_of(rig, lane)])
 
     clip = cut_out(take.keys, shown, plain, span, rate)
@@ -77,7 +79,7 @@ def captured_clip(rig: Rig, take: Take, lanes: Iterable[Lane], span: Span, rate:
 
 
 def clip_for(
-    entry: Entry, card: Card, actor: Actor, fits: Fits, told: NameMap | None = None
+    entry: Entry, card: Card, actor: Figure, fits: Preparation, told: NameMap | None = None
 ) -> Clip:
     """A card's clip as a character plays it: fitted moment by moment where it is another's.
 
@@ -96,7 +98,7 @@ def clip_for(
     return clip_on(card, actor, names, own)
 
 
-def clip_on(card: Card, actor: Actor, names: NameMap = NOTHING, own: Rig | None = None) -> Clip:
+def clip_on(card: Card, actor: Figure, names: NameMap = NOTHING, own: Rig | None = None) -> Clip:
     """What a character plays of a card, with what is known about the two rigs.
 
     Args:
@@ -123,7 +125,7 @@ def clip_on(card: Card, actor: Actor, names: NameMap = NOTHING, own: Rig | None 
     return clip.only(known)
 
 
-def lost_of_clip(card: Card, actor: Actor, names: NameMap = NOTHING) -> tuple[str, ...]:
+def lost_of_clip(card: Card, actor: Figure, names: NameMap = NOTHING) -> tuple[str, ...]:
     """Controls of a clip card that a character does not play."""
     assert card.clip is not None
     rig, moment = actor.rig, pose_at(card, float(card.clip.frames[0]))
@@ -139,29 +141,29 @@ def pose_at(card: Card, frame: float) -> Pose:
     found = dict(card.pose.controls)
     holder = {s: name for name, held in card.pose.controls.items() for s in held.settings}
     for lane, line in card.clip.lines.items():
-        rotation = lane.kind is LaneKind.TURN
+        rotation = lane.kind is ChannelKind.TURN
         track = Track(line.frames, line.values, line.eases, rotation)
         value = tuple(track.sample([frame])[0].tolist())
-        name = holder.get(lane.name) if lane.kind is LaneKind.SETTING else lane.name
+        name = holder.get(lane.name) if lane.kind is ChannelKind.SETTING else lane.name
         if name is None or name not in found:
             continue
         found[name] = _with(found[name], lane, value)
     return Pose(found)
 
 
-def _with(held: Held, lane: Lane, value: tuple[float, ...]) -> Held:
-    if lane.kind is LaneKind.SETTING:
+def _with(held: Held, lane: ChannelId, value: tuple[float, ...]) -> Held:
+    if lane.kind is ChannelKind.SETTING:
         return replace(held, settings={**held.settings, lane.name: value[0]}, options={})
-    if lane.kind is LaneKind.TURN:
+    if lane.kind is ChannelKind.TURN:
         x, y, z, w = value
         return replace(held, turn=(x, y, z, w), euler=None)
     x, y, z = value
-    if lane.kind is LaneKind.MOVE:
+    if lane.kind is ChannelKind.MOVE:
         return replace(held, move=(x, y, z))
     return replace(held, scale=(x, y, z))
 
 
-def _fitted(card: Card, actor: Actor, known: NameMap, own: Rig | None) -> Clip:
+def _fitted(card: Card, actor: Figure, known: NameMap, own: Rig | None) -> Clip:
     """One fit for every keyed moment."""
     assert card.clip is not None
     poses: list[tuple[float, BoundPose]] = []

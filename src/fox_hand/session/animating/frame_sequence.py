@@ -7,18 +7,18 @@ from collections.abc import Iterable
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.animation.curves import Lane, LaneKind, Line
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease, Track
 from fox_hand.core.animation.key_poses import held_frames, joint_speeds, key_poses
 from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.model.state import State
 from fox_hand.session.animating.motion_import import frame_of
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 
 STILL = 1e-7  # off rest by less is no reason for keys
 
 
-class Reel:
+class FrameSequence:
     """Frames of one figure. Looking at a frame shows it on the figure; closing puts the figure
     back as it stood, bit for bit.
 
@@ -31,7 +31,7 @@ class Reel:
 
     changed = Signal()
 
-    def __init__(self, actor: Actor, states: State, rate: float, name: str) -> None:
+    def __init__(self, actor: Figure, states: State, rate: float, name: str) -> None:
         self.actor, self.states, self.rate, self.name = actor, states, rate, name
         self.before = actor.state
         self.frame: int | None = None
@@ -87,7 +87,7 @@ class Reel:
         self.changed.emit()
         return found
 
-    def lines(self, start: float, rate: float) -> dict[Lane, Line]:
+    def lines(self, start: float, rate: float) -> dict[ChannelId, ChannelCurve]:
         """The frames as keys of a shot, one a frame, of all that moves or stands away from rest.
 
         Args:
@@ -98,16 +98,18 @@ class Reel:
         own = np.arange(len(self), dtype=np.float64) * rate / self.rate
         frames = np.arange(int(own[-1] + 1e-6) + 1, dtype=np.float64)
         found = {}
-        for kind, values, rest in zip(LaneKind, states.arrays(), rig.rest.arrays(), strict=False):
+        for kind, values, rest in zip(
+            ChannelKind, states.arrays(), rig.rest.arrays(), strict=False
+        ):
             for row in range(values.shape[1]):
                 columns = values[:, row].reshape(len(self), -1)
                 if np.abs(columns - np.atleast_1d(rest[row])).max() < STILL:
                     continue
-                setting = kind is LaneKind.SETTING
+                setting = kind is ChannelKind.SETTING
                 name = rig.settings[row].name if setting else rig.controls[row].name
                 eases = np.full(len(own), Ease.LINEAR, np.uint8)
-                track = Track(own, columns, eases, kind is LaneKind.TURN)
-                lane = Lane(kind, name)
+                track = Track(own, columns, eases, kind is ChannelKind.TURN)
+                lane = ChannelId(kind, name)
                 found[lane] = line_of(lane, frames + start, track.sample(frames), Ease.LINEAR)
         return found
 

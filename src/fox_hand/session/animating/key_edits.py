@@ -8,17 +8,17 @@ from dataclasses import replace
 import numpy as np
 
 from fox_hand.core.animation.clip import lane_values
-from fox_hand.core.animation.curves import Keys, Lane, Line
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, Keys
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.pose.pose import bind
 from fox_hand.core.pose.sides import Sides, sided
 from fox_hand.library.format.card import Card
-from fox_hand.session.animating.key_groups import Chip
-from fox_hand.session.figures.animation import Take
+from fox_hand.session.animating.key_groups import KeyGroup
+from fox_hand.session.figures.animation import Animation
 
 
-def held(keys: Keys, chip: Chip, until: float) -> Keys:
+def held(keys: Keys, chip: KeyGroup, until: float) -> Keys:
     """The keys with a chip held until a frame: the second, equal keys stand there."""
     found = keys
     if chip.held:
@@ -37,12 +37,12 @@ def held(keys: Keys, chip: Chip, until: float) -> Keys:
     return found.with_lines(lines)
 
 
-def stretched(keys: Keys, picked: Mapping[Lane, Array], pivot: float, factor: float) -> Keys:
+def stretched(keys: Keys, picked: Mapping[ChannelId, Array], pivot: float, factor: float) -> Keys:
     """The keys with some of them scaled in time about a frame, onto whole frames."""
     return keys.carried(picked, lambda f: np.round(pivot + (f - pivot) * factor))
 
 
-def updated(take: Take, number: int, card: Card) -> Keys:
+def updated(take: Animation, number: int, card: Card) -> Keys:
     """The keys with those of one origin as its card is now; channels that the card holds no
     longer become keys by hand."""
     rig, keys = take.rig, take.keys
@@ -51,7 +51,7 @@ def updated(take: Take, number: int, card: Card) -> Keys:
     values = {lane: (value, euler) for lane, value, euler in lane_values(rig, pose)}
     mine_at = [line.frames[line.origins == number] for line in keys.lines.values()]
     frames = np.unique(np.concatenate(mine_at))
-    lines: dict[Lane, Line] = {}
+    lines: dict[ChannelId, ChannelCurve] = {}
     for lane, line in keys.lines.items():
         mine = line.origins == number
         if not mine.any():
@@ -70,7 +70,7 @@ def updated(take: Take, number: int, card: Card) -> Keys:
     ease = _ease_of(keys, number)
     for lane, (value, euler) in fresh.items():
         count = len(frames)
-        lines[lane] = Line(
+        lines[lane] = ChannelCurve(
             frames,
             np.repeat(value[None], count, axis=0),
             np.full(count, ease, np.uint8),

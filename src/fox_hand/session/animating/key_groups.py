@@ -7,7 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fox_hand.core.animation.curves import BY_HAND, Keys, Lane, LaneKind, Line, row_of
+from fox_hand.core.animation.curves import (
+    BY_HAND,
+    ChannelCurve,
+    ChannelId,
+    ChannelKind,
+    Keys,
+    row_of,
+)
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import ControlKind, Region
@@ -20,7 +27,7 @@ ROWS = (("Body", "person-standing", BODY), ("Face", "smile", FACE), ("Hands", "h
 
 
 @dataclass(frozen=True)
-class Chip:
+class KeyGroup:
     """Keys of one row at one frame that came from one card, or from none.
 
     Args:
@@ -35,7 +42,7 @@ class Chip:
     frame: float
     end: float
     origin: int
-    lanes: tuple[Lane, ...]
+    lanes: tuple[ChannelId, ...]
     ease: Ease
     tail: bool = False
 
@@ -43,13 +50,13 @@ class Chip:
     def held(self) -> bool:
         return self.end > self.frame
 
-    def picked(self, *, whole: bool = True) -> dict[Lane, Array]:
+    def picked(self, *, whole: bool = True) -> dict[ChannelId, Array]:
         """Its keys; with ``whole`` those at the end of its hold too."""
         frames = [self.frame, self.end] if whole and self.held else [self.frame]
         return {lane: np.array(frames) for lane in self.lanes}
 
 
-def lanes_in(rig: Rig, keys: Keys, regions: Iterable[Region]) -> tuple[Lane, ...]:
+def lanes_in(rig: Rig, keys: Keys, regions: Iterable[Region]) -> tuple[ChannelId, ...]:
     """Keyed lanes of some regions."""
     wanted = frozenset(regions)
     rows = {row for row in range(len(rig.controls)) if part_of(rig, row) in wanted}
@@ -66,7 +73,7 @@ def part_of(rig: Rig, row: int) -> Region:
     return Region.TORSO if made or control.role in ("head", "neck") else control.region
 
 
-def chips_of(keys: Keys, lanes: Sequence[Lane]) -> tuple[Chip, ...]:
+def chips_of(keys: Keys, lanes: Sequence[ChannelId]) -> tuple[KeyGroup, ...]:
     """The chips of a row, by frame."""
     if not lanes:
         return ()
@@ -78,7 +85,7 @@ def chips_of(keys: Keys, lanes: Sequence[Lane]) -> tuple[Chip, ...]:
     following = np.concatenate([_held_until(line) for line in lines])
     order = np.lexsort((origins, frames))
     cuts = np.flatnonzero((np.diff(frames[order]) > 1e-6) | (np.diff(origins[order]) != 0)) + 1
-    tails: dict[tuple[float, int], set[Lane]] = {}
+    tails: dict[tuple[float, int], set[ChannelId]] = {}
     found = []
     for group in np.split(order, cuts):
         frame, origin = float(frames[group[0]]), int(origins[group[0]])
@@ -90,11 +97,11 @@ def chips_of(keys: Keys, lanes: Sequence[Lane]) -> tuple[Chip, ...]:
         if held:
             tails.setdefault((end, origin), set()).update(names)
         ease = Ease(int(np.bincount(eases[group]).argmax()))
-        found.append(Chip(frame, end, origin, names, ease, tail))
+        found.append(KeyGroup(frame, end, origin, names, ease, tail))
     return tuple(found)
 
 
-def _held_until(line: Line) -> Array:
+def _held_until(line: ChannelCurve) -> Array:
     """For each key the frame of the next one if that is the same, else infinity."""
     found = np.full(len(line), np.inf)
     if len(line) > 1:
@@ -103,7 +110,7 @@ def _held_until(line: Line) -> Array:
     return found
 
 
-def title_of(keys: Keys, chip: Chip) -> str:
+def title_of(keys: Keys, chip: KeyGroup) -> str:
     """What is written on a chip."""
     if chip.origin == BY_HAND:
         return ""
@@ -114,10 +121,10 @@ def title_of(keys: Keys, chip: Chip) -> str:
     return f"{origin.name}{amount}"
 
 
-def label_of(rig: Rig, lane: Lane) -> tuple[str, str]:
+def label_of(rig: Rig, lane: ChannelId) -> tuple[str, str]:
     """What a lane is called, and the kind of channel where a control has several."""
     row = row_of(rig, lane)
-    if lane.kind is LaneKind.SETTING:
+    if lane.kind is ChannelKind.SETTING:
         setting = rig.setting_row.get(lane.name)
         return (rig.settings[setting].label if setting is not None else lane.name), ""
     return (rig.controls[row].label if row is not None else lane.name), lane.kind.value

@@ -8,27 +8,27 @@ from dataclasses import dataclass, replace
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.animation.curves import Keys, Lane, Line, lanes_of, row_of
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, Keys, lanes_of, row_of
 from fox_hand.core.animation.inbetween import in_between, spanning
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
 from fox_hand.library.format.card import Card
 from fox_hand.session.animating.key_edits import held, stretched, updated
-from fox_hand.session.animating.key_groups import Chip
+from fox_hand.session.animating.key_groups import KeyGroup
 from fox_hand.session.figures.animation import Keyed
 from fox_hand.session.figures.cast import Cast
-from fox_hand.session.figures.figure import Actor, Edit, KeyStep, pose_step
+from fox_hand.session.figures.figure import Edit, Figure, KeyStep, pose_step
 from fox_hand.session.figures.selection import Selection
 from fox_hand.session.runtime.history import History
 
-Picked = Mapping[Lane, Array]
+Picked = Mapping[ChannelId, Array]
 
 
 @dataclass(frozen=True)
 class Copied:
     """Keys that were copied, counted from the first of them."""
 
-    lines: Mapping[Lane, Line]
+    lines: Mapping[ChannelId, ChannelCurve]
     origins: Keys
     first: float
 
@@ -36,12 +36,12 @@ class Copied:
 class KeyDrag:
     """A change of keys under way: previews first, then one step or none."""
 
-    def __init__(self, actor: Actor, history: History) -> None:
+    def __init__(self, actor: Figure, history: History) -> None:
         self._actor, self._history = actor, history
         self.before = actor.take
 
     @property
-    def actor(self) -> Actor:
+    def actor(self) -> Figure:
         return self._actor
 
     def preview(self, keys: Keys) -> None:
@@ -71,10 +71,10 @@ class Keying:
         self.copied: Copied | None = None
 
     @property
-    def actor(self) -> Actor | None:
+    def actor(self) -> Figure | None:
         return self._cast.acting
 
-    def lanes(self) -> list[Lane]:
+    def lanes(self) -> list[ChannelId]:
         """What a key is set for: of the selected controls everything; without a selection what
         has keys already or is away from rest."""
         actor = self.actor
@@ -160,7 +160,7 @@ class Keying:
         self.copied = Copied(lines, actor.keys, first)
         return sum(map(len, lines.values()))
 
-    def paste(self) -> dict[Lane, Array]:
+    def paste(self) -> dict[ChannelId, Array]:
         """Lay the copied keys in, the first where we are; on another figure by name. Returns what
         was laid in."""
         actor, copied = self.actor, self.copied
@@ -182,7 +182,7 @@ class Keying:
         self.change(keys.with_lines(lines), "Paste keys")
         return {lane: line.frames for lane, line in lines.items()}
 
-    def hold(self, chip: Chip, until: float) -> None:
+    def hold(self, chip: KeyGroup, until: float) -> None:
         """Hold a chip until a frame; back to its own frame ends the hold."""
         actor = self.actor
         if actor is not None:
@@ -190,13 +190,13 @@ class Keying:
 
     # -- in between -----------------------------------------------------------------------
 
-    def between_lanes(self) -> list[Lane]:
+    def between_lanes(self) -> list[ChannelId]:
         """Lanes of the selected controls, else of all, that lie between two keys here."""
         actor = self.actor
         if actor is None:
             return []
         rows = set(self._selection.rows)
-        chosen: Iterable[Lane] = actor.keys
+        chosen: Iterable[ChannelId] = actor.keys
         if rows:
             chosen = [lane for lane in actor.keys if row_of(actor.rig, lane) in rows]
         chosen = [lane for lane in chosen if row_of(actor.rig, lane) is not None]
@@ -255,7 +255,7 @@ class Keying:
 class Between:
     """A pose between two keys, pulled until it is kept."""
 
-    def __init__(self, actor: Actor, history: History, lanes: Collection[Lane]) -> None:
+    def __init__(self, actor: Figure, history: History, lanes: Collection[ChannelId]) -> None:
         self.actor, self._history, self.lanes = actor, history, list(lanes)
         self._edit = Edit(actor, history, "In between", free=True)
         self._keys, self.frame = actor.keys, actor.timing.frame

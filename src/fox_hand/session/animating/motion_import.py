@@ -11,7 +11,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.performance import Performance
 from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate
 from fox_hand.core.model.state import State
-from fox_hand.core.pose.pose import Choice, take, world_rotation
+from fox_hand.core.pose.pose import ChannelFilter, take, world_rotation
 from fox_hand.core.retarget.rest_alignment import Stance, stance_of
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.motions import READ, read_performance
@@ -127,7 +127,7 @@ def _rest_rotation(rig: Rig, row: int) -> Array:
 def _stance(source: Rig, rig: Rig, pairs: list[tuple[int, int]]) -> Stance:
     """How the character turns to stand as the file's figure rests."""
     rows = [theirs for _, theirs in pairs]
-    rest = take(source, source.rest, Choice.of(source, rows))
+    rest = take(source, source.rest, ChannelFilter.of(source, rows))
     names = {source.controls[theirs].name: rig.controls[mine].name for mine, theirs in pairs}
     return stance_of(rig, rest, names)
 

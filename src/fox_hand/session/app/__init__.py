@@ -6,5 +6,5 @@
 - ``mirroring``: Mirroring, rows_onto, mirror_figure
 - ``rig_corrections``: Corrections, Trial, PairsDraft, corrected, lively
 - ``sets``: make_set, rename_set, delete_set, move_set, keep_in_rig, set_rows
-- ``workspace``: Desk
+- ``workspace``: Workspace
 """

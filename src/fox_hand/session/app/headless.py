@@ -11,7 +11,7 @@ import numpy as np
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.model.state import State
-from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.pose.pose import ChannelFilter, Pose, take
 from fox_hand.core.pose.sides import Sides
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Standing
@@ -27,7 +27,7 @@ from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.applying.mix import Mix, Mixed, fit_of
 from fox_hand.session.applying.preparation import mixed
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import wake
 from fox_hand.session.figures.snapshot_keys import KeptTime
 from fox_hand.session.shots.shot_file import read_shot
@@ -43,11 +43,11 @@ class OpenShot:
         missing: sentences about those who are not.
     """
 
-    actors: tuple[Actor, ...]
+    actors: tuple[Figure, ...]
     time: KeptTime
     missing: tuple[str, ...]
 
-    def actor(self, prefix: str = "") -> Actor:
+    def actor(self, prefix: str = "") -> Figure:
         """One of them; the first without a word.
 
         Raises:
@@ -89,7 +89,7 @@ def open_shot_file(path: Path) -> OpenShot:
         file = Path(member.path)
         try:
             rigs[file] = rigs.get(file) or read_rig(file)
-            actor = Actor(rigs[file], file, member.prefix)
+            actor = Figure(rigs[file], file, member.prefix)
         except FoxHandError as error:
             missing.append(f"{member.prefix}: {file}: {error.happened}")
             continue
@@ -98,7 +98,7 @@ def open_shot_file(path: Path) -> OpenShot:
     return OpenShot(tuple(actors), kept.time or KeptTime(), tuple(missing))
 
 
-def ready_for(card: Card, actor: Actor, path: Path) -> Mixed:
+def ready_for(card: Card, actor: Figure, path: Path) -> Mixed:
     """A card as it goes on a character: fitted where it is another's, with what was said about
     the names in the library it lies in.
 
@@ -144,7 +144,7 @@ class Laid:
         return max(1.0 - away / (self.blend + 1), 0.0)
 
 
-def worn(ready: Mixed, actor: Actor, how: Laid) -> State:
+def worn(ready: Mixed, actor: Figure, how: Laid) -> State:
     """A character with a card on it, from how it stands."""
     mix = Mix(actor, ready, ())
     mix.set_side(how.side)
@@ -154,7 +154,7 @@ def worn(ready: Mixed, actor: Actor, how: Laid) -> State:
     return state
 
 
-def worn_over(ready: Mixed, actor: Actor, states: State, how: Laid) -> State:
+def worn_over(ready: Mixed, actor: Figure, states: State, how: Laid) -> State:
     """Frames of a character with a card on some of them."""
     arrays = [values.copy() for values in states.arrays()]
     before = actor.state
@@ -185,7 +185,7 @@ def frames_for(path: Path, rig: Rig, rate: float | None) -> tuple[State, float]:
 def moved_pose(rig: Rig, state: State) -> Pose:
     """Everything of a figure that is away from rest."""
     rows = np.flatnonzero(state.differs_from(rig.rest, rig.settings_of)).tolist()
-    return take(rig, state, Choice.of(rig, rows))
+    return take(rig, state, ChannelFilter.of(rig, rows))
 
 
 def saved_names(path: Path, card: Card, rig: Rig) -> NameMap:
@@ -198,7 +198,7 @@ def saved_names(path: Path, card: Card, rig: Rig) -> NameMap:
     return read_map(own, card.character, rig.name) if own else NameMap(card.character, rig.name)
 
 
-def clip_of(path: Path, card: Card, actor: Actor) -> tuple[Clip, tuple[str, ...]]:
+def clip_of(path: Path, card: Card, actor: Figure) -> tuple[Clip, tuple[str, ...]]:
     """What a character plays of a clip card (fitted where it is another's), and sentences about
     what does not land.
 
@@ -221,7 +221,7 @@ def clip_of(path: Path, card: Card, actor: Actor) -> tuple[Clip, tuple[str, ...]
     return clip_on(card, actor, names), lost_words(lost_of_clip(card, actor, names), actor)
 
 
-def lost_words(names: Sequence[str], actor: Actor) -> tuple[str, ...]:
+def lost_words(names: Sequence[str], actor: Figure) -> tuple[str, ...]:
     """What is said about controls of a card that a character does not have."""
     if not names:
         return ()

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from fox_hand.core.model.solvers import Limb
 from fox_hand.core.pose.ik_fk_matching import goal_from_joints, joints_from_goal
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 
 
 def limbs_of(rig: Rig, rows: Iterable[int]) -> list[Limb]:
@@ -21,13 +21,13 @@ def limbs_of(rig: Rig, rows: Iterable[int]) -> list[Limb]:
     ]
 
 
-def on_goal(desk: Desk, limb: Limb) -> bool:
+def on_goal(desk: Workspace, limb: Limb) -> bool:
     """Whether a limb follows its goal, by half or more."""
     assert desk.actor is not None and limb.blend is not None
     return float(desk.actor.at.settings[limb.blend]) >= 0.5
 
 
-def switch(desk: Desk, limbs: list[Limb], goal: bool) -> None:
+def switch(desk: Workspace, limbs: list[Limb], goal: bool) -> None:
     """Hand limbs over to their goals or to their joints; the figure stays where it is.
 
     One undo step. What was selected of a limb goes over to what moves it now.

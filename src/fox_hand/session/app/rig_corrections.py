@@ -30,7 +30,7 @@ from fox_hand.interchange.sidecar import (
     write_sidecar,
 )
 from fox_hand.library.files.atomic import write_atomically
-from fox_hand.session.runtime.draft_history import Steps
+from fox_hand.session.runtime.draft_history import DraftHistory
 
 
 @dataclass(frozen=True)
@@ -75,7 +75,7 @@ class PairsDraft:
 
     def __init__(self, rig: Rig, path: Path) -> None:
         self._base, self._path = rig, path
-        self.steps = Steps(Corrections())
+        self.steps = DraftHistory(Corrections())
         self.rig = rig
 
     @property

@@ -14,13 +14,13 @@ from fox_hand.interchange.sidecar import (
     write_sidecar,
 )
 from fox_hand.library.files.atomic import write_atomically
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.figures.figure import Actor, ChangeStep
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.figure import ChangeStep, Figure
 
 Sets = dict[str, tuple[str, ...]]
 
 
-def make_set(desk: Desk, name: str, rows: Iterable[int]) -> None:
+def make_set(desk: Workspace, name: str, rows: Iterable[int]) -> None:
     """A set of some controls; one of the same name is updated."""
     actor = desk.actor
     if actor is not None:
@@ -28,7 +28,7 @@ def make_set(desk: Desk, name: str, rows: Iterable[int]) -> None:
         _change(desk, actor, f"Set {name}", lambda sets: {**sets, name: members})
 
 
-def rename_set(desk: Desk, name: str, new: str) -> None:
+def rename_set(desk: Workspace, name: str, new: str) -> None:
     """Another name in the same place."""
     actor = desk.actor
     if actor is not None and new not in actor.sets:
@@ -40,7 +40,7 @@ def rename_set(desk: Desk, name: str, new: str) -> None:
         )
 
 
-def delete_set(desk: Desk, name: str) -> None:
+def delete_set(desk: Workspace, name: str) -> None:
     actor = desk.actor
     if actor is not None:
         _change(
@@ -51,7 +51,7 @@ def delete_set(desk: Desk, name: str) -> None:
         )
 
 
-def move_set(desk: Desk, name: str, step: int) -> None:
+def move_set(desk: Workspace, name: str, step: int) -> None:
     """Earlier (-1) or later (1) in the row."""
     actor = desk.actor
     if actor is None or name not in actor.sets:
@@ -63,7 +63,7 @@ def move_set(desk: Desk, name: str, step: int) -> None:
     _change(desk, actor, f"Move set {name}", lambda sets: {k: sets[k] for k in names})
 
 
-def keep_in_rig(actor: Actor, name: str) -> Path:
+def keep_in_rig(actor: Figure, name: str) -> Path:
     """Write a set into the rig's sidecar, so that it is there wherever the rig is used. The
     rig is read again soon after, and then the set is the rig's own.
 
@@ -77,13 +77,13 @@ def keep_in_rig(actor: Actor, name: str) -> Path:
     return path
 
 
-def set_rows(actor: Actor, name: str) -> list[int]:
+def set_rows(actor: Figure, name: str) -> list[int]:
     """Controls of a set that the rig has."""
     rows = actor.rig.control_row
     return [rows[n] for n in actor.sets.get(name, ()) if n in rows]
 
 
-def _change(desk: Desk, actor: Actor, label: str, change: Callable[[Sets], Sets]) -> None:
+def _change(desk: Workspace, actor: Figure, label: str, change: Callable[[Sets], Sets]) -> None:
     before, after = actor.sets, change(actor.sets)
     if list(before.items()) == list(after.items()):
         return

@@ -1,4 +1,4 @@
-"""The desk: the cast on the stage, one open library, and everything done with them."""
+"""The workspace: the cast on the stage, the open libraries, and everything done with them."""
 
 from __future__ import annotations
 
@@ -11,30 +11,30 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.core.model.state import State
-from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.pose.pose import ChannelFilter, Pose, take
 from fox_hand.core.rig.locks_limits import Lock
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.animating.clip_placement import Layings
-from fox_hand.session.animating.frame_sequence import Reel
+from fox_hand.session.animating.clip_placement import ClipPlacements
+from fox_hand.session.animating.frame_sequence import FrameSequence
 from fox_hand.session.animating.keying import Keying
 from fox_hand.session.applying.mix import Mix
-from fox_hand.session.applying.mix_commands import Mixing
+from fox_hand.session.applying.mix_commands import MixCommands
 from fox_hand.session.capturing.draft import CaptureDraft, on_ground
 from fox_hand.session.capturing.marked import Marked, ShotFrames
 from fox_hand.session.figures.cast import Absent, Cast, Mark, Member
 from fox_hand.session.figures.channels import at_rest
-from fox_hand.session.figures.figure import Actor, ChangeStep, Edit
-from fox_hand.session.figures.playhead import Timing
+from fox_hand.session.figures.figure import ChangeStep, Edit, Figure
+from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.figures.pose_conversion import choice_of, state_of
 from fox_hand.session.figures.selection import Selection
 from fox_hand.session.figures.snapshot import KeptMember, wake
-from fox_hand.session.libraries.card_commands import Filing
-from fox_hand.session.libraries.file_jobs import Tidying
-from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.card_commands import CardCommands
+from fox_hand.session.libraries.file_jobs import FileJobs
+from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.storing import Storing
 from fox_hand.session.runtime.history import History, Step
 from fox_hand.session.runtime.jobs import Jobs
@@ -42,7 +42,7 @@ from fox_hand.session.runtime.settings import read_settings, settings_file
 from fox_hand.session.shots.shots import Shots
 
 
-class Desk:
+class Workspace:
     """The application's state. Signals are emitted once per change."""
 
     actor_changed = Signal()
@@ -63,23 +63,23 @@ class Desk:
         self.settings, self.settings_problem = read_settings(places)
         self._settings_file = settings_file(places)
         self._settings_file.known(self.settings)
-        self.history = History()
-        self.selection = Selection()
-        self.cast = Cast()
+        self.history, self.selection, self.cast = History(), Selection(), Cast()
         self.draft: CaptureDraft | None = None
-        self.motion: Reel | None = None  # frames to look through
+        self.motion: FrameSequence | None = None  # frames to look through
         at_once = Jobs(lambda run: run(), inline=True)
         self.shots = Shots(places, self.cast, self.selection, self.history, files or at_once)
         self.shots.told.connect(self.told.emit)
-        self.shelf = Shelf(places, jobs or at_once)
-        self.tidying = Tidying(self.shelf, self.history, files or at_once)
+        self.shelf = OpenLibraries(places, jobs or at_once)
+        self.tidying = FileJobs(self.shelf, self.history, files or at_once)
         self.storing = Storing(places, self.shelf, self.tidying, files or at_once)
-        self.filing = Filing(self.shelf, self.tidying, self.history)
+        self.filing = CardCommands(self.shelf, self.tidying, self.history)
         self.shelf.told.connect(self.told.emit)
         self.tidying.told.connect(self.told.emit)
-        self.mixing = Mixing(self.cast, self.selection, self.shelf, self.history, self.settings)
+        self.mixing = MixCommands(
+            self.cast, self.selection, self.shelf, self.history, self.settings
+        )
         self.keying = Keying(self.cast, self.selection, self.history)
-        self.layings = Layings(self.cast, self.history)
+        self.layings = ClipPlacements(self.cast, self.history)
         self.shots.settled = self.layings.settled
         self.mixing.told.connect(self.told.emit)
         self.mixing.changed.connect(self.mix_changed.emit)
@@ -87,7 +87,7 @@ class Desk:
     # -- time -----------------------------------------------------------------------------
 
     @property
-    def timing(self) -> Timing:
+    def timing(self) -> Playhead:
         """Where in the shot we are."""
         return self.cast.timing
 
@@ -106,19 +106,19 @@ class Desk:
     # -- cast -----------------------------------------------------------------------------
 
     @property
-    def actor(self) -> Actor | None:
+    def actor(self) -> Figure | None:
         """The member of the cast that edits go to."""
         return self.cast.acting
 
-    def open_rig(self, path: Path) -> Actor:
+    def open_rig(self, path: Path) -> Figure:
         """Put a character on the stage.
 
         Raises:
             FoxHandError: if the file cannot be read; the desk stays as it was.
         """
-        return self.place(Actor(read_rig(path), path))
+        return self.place(Figure(read_rig(path), path))
 
-    def place(self, actor: Actor, kept: KeptMember | None = None) -> Actor:
+    def place(self, actor: Figure, kept: KeptMember | None = None) -> Figure:
         """Put a character that was read elsewhere (in a job) on the stage, and let it act.
 
         Args:
@@ -153,7 +153,7 @@ class Desk:
         self.cast.add(member)
         return member
 
-    def bring_back(self, member: Absent, actor: Actor) -> None:
+    def bring_back(self, member: Absent, actor: Figure) -> None:
         """The file of an absent member was found: it stands as it stood."""
         if member not in list(self.cast):
             return  # it came back by another way meanwhile
@@ -173,7 +173,7 @@ class Desk:
         actor.changed.emit()
         self.save_figure()
 
-    def rename_member(self, actor: Actor, prefix: str) -> None:
+    def rename_member(self, actor: Figure, prefix: str) -> None:
         """Give a member another prefix; one undo step."""
         before = actor.prefix
         after = self.cast.free_prefix(prefix) if prefix != before else before
@@ -188,7 +188,7 @@ class Desk:
             step = ChangeStep(f"Prefix {after}", lambda: name(before), lambda: name(after))
             self.history.push(step)
 
-    def act(self, actor: Actor) -> None:
+    def act(self, actor: Figure) -> None:
         """Let another member of the cast act; somebody who has just left it does not."""
         if actor is not self.actor and actor in self.cast.actors:
             self._leave()
@@ -202,7 +202,7 @@ class Desk:
         def back() -> None:
             self._leave()
             self.cast.insert(index, member)
-            if isinstance(member, Actor):
+            if isinstance(member, Figure):
                 self._enter(member)
 
         def forth() -> None:
@@ -221,7 +221,7 @@ class Desk:
         self.history.clear()
         self.actor_changed.emit()
 
-    def exchange_rig(self, actor: Actor, rig: Rig, mark: Mark) -> frozenset[str]:
+    def exchange_rig(self, actor: Figure, rig: Rig, mark: Mark) -> frozenset[str]:
         """A rig file changed on disk and was read again: values follow by name.
 
         Returns:
@@ -247,7 +247,7 @@ class Desk:
         if self.actor is not None:
             self.cast.remember_selected(self.actor, self.selection.rows)
 
-    def _enter(self, actor: Actor | None) -> None:
+    def _enter(self, actor: Figure | None) -> None:
         if actor is not None:
             self.cast.act(actor)
         self.mixing.look_away()
@@ -331,7 +331,7 @@ class Desk:
         return self.mixing.mix
 
     def put_on(self, entry: Entry, card: Card | None = None) -> Mix | None:
-        """See :meth:`fox_hand.session.applying.mix_commands.Mixing.put_on`."""
+        """See :meth:`fox_hand.session.applying.mix_commands.MixCommands.put_on`."""
         return self.mixing.put_on(entry, card)
 
     def keep_mix(self) -> None:
@@ -344,7 +344,7 @@ class Desk:
         self.mixing.put_back()
         self.layings.put_back()
 
-    def mix_for(self, actor: Actor) -> None:
+    def mix_for(self, actor: Figure) -> None:
         """Let another member of the cast act, and put on there what is being put on here."""
         carried = self.mixing.carried()
         self.act(actor)
@@ -353,7 +353,7 @@ class Desk:
 
     # -- frames to look through -----------------------------------------------------------
 
-    def open_reel(self, reel: Reel) -> None:
+    def open_reel(self, reel: FrameSequence) -> None:
         """Lay frames on the strip."""
         self.close_reel()
         self.keep_mix()
@@ -462,7 +462,7 @@ class Desk:
         if actor is None:
             raise ValueError("there is no figure")
         rows = self.selection.rows or tuple(np.flatnonzero(actor.differs()).tolist())
-        return take(actor.rig, actor.state, Choice.of(actor.rig, rows))
+        return take(actor.rig, actor.state, ChannelFilter.of(actor.rig, rows))
 
     def sheet_for(self, draft: CaptureDraft) -> str:
         """The sheet that holds most cards of the same region, else the first."""

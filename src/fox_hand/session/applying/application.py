@@ -8,17 +8,17 @@ from enum import StrEnum
 
 import numpy as np
 
-from fox_hand.core.animation.curves import Lane, LaneKind
+from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.additive import layer
-from fox_hand.core.pose.ik_fk_blend import Twins
+from fox_hand.core.pose.ik_fk_blend import IkFkBlend
 from fox_hand.core.pose.pose import BoundPose
 from fox_hand.core.pose.sides import Sides, sided
 from fox_hand.core.pose.weighted_blend import mix
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 
 
 class Part(StrEnum):
@@ -76,7 +76,7 @@ class Weights:
         return not self.regions
 
 
-class Putting:
+class Application:
     """Some cards being put on one figure.
 
     Args:
@@ -89,7 +89,7 @@ class Putting:
 
     def __init__(
         self,
-        actor: Actor,
+        actor: Figure,
         base: State,
         captured: Sequence[BoundPose],
         how: How,
@@ -103,7 +103,7 @@ class Putting:
         self._way = how.way
         if how.way is Way.REPLACE and how.cleared:
             self.active = [_cleared(rig, p, how.cleared, self.ground) for p in self.active]
-        self._twins = Twins.of(rig, self.base, self.active)
+        self._twins = IkFkBlend.of(rig, self.base, self.active)
         self._start: State | None = None
         self._latest: tuple[list[Weights], State, State] | None = None
 
@@ -113,18 +113,20 @@ class Putting:
         return set[int]().union(*(pose.rows(self.actor.rig) for pose in self.active))
 
     @property
-    def lanes(self) -> list[Lane]:
+    def lanes(self) -> list[ChannelId]:
         """Channels that the cards hold of them."""
-        rig, found = self.actor.rig, dict[Lane, None]()
+        rig, found = self.actor.rig, dict[ChannelId, None]()
         for pose in self.active:
             for kind, rows in (
-                (LaneKind.MOVE, pose.move_rows),
-                (LaneKind.TURN, pose.turn_rows),
-                (LaneKind.SCALE, pose.scale_rows),
+                (ChannelKind.MOVE, pose.move_rows),
+                (ChannelKind.TURN, pose.turn_rows),
+                (ChannelKind.SCALE, pose.scale_rows),
             ):
-                found.update(dict.fromkeys(Lane(kind, rig.controls[r].name) for r in rows.tolist()))
+                found.update(
+                    dict.fromkeys(ChannelId(kind, rig.controls[r].name) for r in rows.tolist())
+                )
             names = (rig.settings[s].name for s in pose.setting_rows.tolist())
-            found.update(dict.fromkeys(Lane(LaneKind.SETTING, name) for name in names))
+            found.update(dict.fromkeys(ChannelId(ChannelKind.SETTING, name) for name in names))
         return list(found)
 
     def wanted(self, weights: Sequence[Weights]) -> State:

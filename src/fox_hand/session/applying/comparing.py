@@ -14,14 +14,14 @@ from fox_hand.core.model.controls import Channel, Region
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.difference import ANGLE, DISTANCE, VALUE
-from fox_hand.core.pose.pose import Choice, Pose, bind, take
+from fox_hand.core.pose.pose import ChannelFilter, Pose, bind, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.session.applying.mix import Fit, Mixed
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.pose_conversion import choice_of, state_of
 
 
-class Kind(StrEnum):
+class DifferingPart(StrEnum):
     """What of a control differs."""
 
     TURN = "turn"
@@ -45,7 +45,7 @@ class Compared:
     name: str
     words: str
     state: State
-    choice: Choice
+    choice: ChannelFilter
     ready: Mixed | None = None
 
 
@@ -63,7 +63,7 @@ class Row:
         region: where it belongs.
     """
 
-    key: tuple[Kind, int]
+    key: tuple[DifferingPart, int]
     label: str
     word: str
     first: float
@@ -81,7 +81,7 @@ def of_card(rig: Rig, ready: Mixed, words: str) -> Compared:
     return Compared(ready.card.name, words, state_of(rig, pose), choice_of(rig, pose), ready)
 
 
-def of_figure(actor: Actor, like: Compared) -> Compared:
+def of_figure(actor: Figure, like: Compared) -> Compared:
     """The figure as it stands, of what another pose holds."""
     return Compared("The figure", f"{actor.name} as it stands", actor.state, like.choice)
 
@@ -96,10 +96,10 @@ class Comparison:
 
     changed = Signal()
 
-    def __init__(self, actor: Actor, first: Compared, second: Compared) -> None:
+    def __init__(self, actor: Figure, first: Compared, second: Compared) -> None:
         self.actor, self.first, self.second = actor, first, second
-        self.chosen: frozenset[tuple[Kind, int]] = frozenset()
-        self.pointed: tuple[Kind, int] | None = None
+        self.chosen: frozenset[tuple[DifferingPart, int]] = frozenset()
+        self.pointed: tuple[DifferingPart, int] | None = None
         self.shared = _together(first.choice, second.choice)
         self._states: tuple[State, State] | None = None
         self.rows = tuple(sorted(self._differences(), key=lambda row: -row.size))
@@ -135,12 +135,12 @@ class Comparison:
         first, second = self.states()
         return _with(first, second, keys)
 
-    def toggle(self, key: tuple[Kind, int]) -> None:
+    def toggle(self, key: tuple[DifferingPart, int]) -> None:
         """Choose a difference, or leave it."""
         self.chosen = self.chosen ^ {key}
         self.changed.emit()
 
-    def point(self, key: tuple[Kind, int] | None) -> None:
+    def point(self, key: tuple[DifferingPart, int] | None) -> None:
         """A difference is looked at."""
         if key != self.pointed:
             self.pointed = key
@@ -166,11 +166,11 @@ class Comparison:
         channels: dict[int, frozenset[Channel]] = {}
         settings = set[int]()
         for kind, row in self.chosen:
-            if kind is Kind.SETTING:
+            if kind is DifferingPart.SETTING:
                 settings.add(row)
             else:
                 channels[row] = channels.get(row, frozenset()) | {Channel(kind.value)}
-        pose = take(self.actor.rig, self.second.state, Choice(channels, frozenset(settings)))
+        pose = take(self.actor.rig, self.second.state, ChannelFilter(channels, frozenset(settings)))
         made = self.second.ready or self.first.ready
         if made is None:
             return None
@@ -182,8 +182,8 @@ class Comparison:
 
     def _on_figure(self, one: Compared) -> State:
         state, rows = self.actor.state, one.choice.channels
-        keys = {(Kind(k.value), r) for r, kinds in rows.items() for k in kinds}
-        keys |= {(Kind.SETTING, s) for s in one.choice.settings}
+        keys = {(DifferingPart(k.value), r) for r, kinds in rows.items() for k in kinds}
+        keys |= {(DifferingPart.SETTING, s) for s in one.choice.settings}
         return _with(state, one.state, keys)
 
     def _differences(self) -> Iterator[Row]:
@@ -205,7 +205,9 @@ class Comparison:
             axis = int(np.argmax(np.abs(eulers[1] - eulers[0])))
             values = float(eulers[0][axis]), float(eulers[1][axis])
             word = rig.controls[row].axis_labels[axis]
-            yield self._row(Kind.TURN, row, word, values, "°", _ends(values, 45.0), angle / 90)
+            yield self._row(
+                DifferingPart.TURN, row, word, values, "°", _ends(values, 45.0), angle / 90
+            )
 
     def _move(self, row: int) -> Iterator[Row]:
         way = self.second.state.move[row] - self.first.state.move[row]
@@ -215,7 +217,7 @@ class Comparison:
             moves = self.first.state.move[row, axis], self.second.state.move[row, axis]
             values = float(moves[0] * 100), float(moves[1] * 100)
             word, ends = f"move {'xyz'[axis]}", _ends(values, 20.0)
-            yield self._row(Kind.MOVE, row, word, values, " cm", ends, gap / 0.2)
+            yield self._row(DifferingPart.MOVE, row, word, values, " cm", ends, gap / 0.2)
 
     def _scale(self, row: int) -> Iterator[Row]:
         a, b = self.first.state.scale[row], self.second.state.scale[row]
@@ -223,7 +225,9 @@ class Comparison:
         values = float(a[axis]), float(b[axis])
         change = abs(values[1] - values[0])
         if change > VALUE:
-            yield self._row(Kind.SCALE, row, "scale", values, "", (0.0, max(2.0, *values)), change)
+            yield self._row(
+                DifferingPart.SCALE, row, "scale", values, "", (0.0, max(2.0, *values)), change
+            )
 
     def _setting(self, row: int) -> Iterator[Row]:
         setting = self.actor.rig.settings[row]
@@ -232,11 +236,13 @@ class Comparison:
         if change > VALUE:
             ends = min(setting.minimum, *values), max(setting.maximum, *values)
             size = change / max(setting.maximum - setting.minimum, 1e-9)
-            yield self._row(Kind.SETTING, row, setting.label.lower(), values, "", ends, size)
+            yield self._row(
+                DifferingPart.SETTING, row, setting.label.lower(), values, "", ends, size
+            )
 
     def _row(
         self,
-        kind: Kind,
+        kind: DifferingPart,
         row: int,
         word: str,
         values: tuple[float, float],
@@ -245,7 +251,7 @@ class Comparison:
         size: float,
     ) -> Row:
         rig = self.actor.rig
-        holder = rig.settings[row].control if kind is Kind.SETTING else row
+        holder = rig.settings[row].control if kind is DifferingPart.SETTING else row
         region = rig.controls[holder].region
         return Row((kind, row), _name(rig, holder), word, *values, unit, *ends, size, region)
 
@@ -260,33 +266,33 @@ def _ends(values: tuple[float, float], least: float) -> tuple[float, float]:
     return min(-least, *values), max(least, *values)
 
 
-def _together(first: Choice, second: Choice) -> Choice:
+def _together(first: ChannelFilter, second: ChannelFilter) -> ChannelFilter:
     channels = {
         row: kinds & second.channels[row]
         for row, kinds in first.channels.items()
         if row in second.channels and kinds & second.channels[row]
     }
-    return Choice(channels, first.settings & second.settings)
+    return ChannelFilter(channels, first.settings & second.settings)
 
 
-def _with(state: State, other: State, keys: Collection[tuple[Kind, int]]) -> State:
+def _with(state: State, other: State, keys: Collection[tuple[DifferingPart, int]]) -> State:
     """The state with some channels of another."""
     arrays = {
-        Kind.TURN: (state.turn.copy(), other.turn),
-        Kind.MOVE: (state.move.copy(), other.move),
-        Kind.SCALE: (state.scale.copy(), other.scale),
-        Kind.SETTING: (state.settings.copy(), other.settings),
+        DifferingPart.TURN: (state.turn.copy(), other.turn),
+        DifferingPart.MOVE: (state.move.copy(), other.move),
+        DifferingPart.SCALE: (state.scale.copy(), other.scale),
+        DifferingPart.SETTING: (state.settings.copy(), other.settings),
     }
     euler = state.euler.copy()
     for kind, row in keys:
         mine, theirs = arrays[kind]
         mine[row] = theirs[row]
-        if kind is Kind.TURN:
+        if kind is DifferingPart.TURN:
             euler[row] = other.euler[row]
     return state.with_(
-        turn=arrays[Kind.TURN][0],
-        move=arrays[Kind.MOVE][0],
-        scale=arrays[Kind.SCALE][0],
-        settings=arrays[Kind.SETTING][0],
+        turn=arrays[DifferingPart.TURN][0],
+        move=arrays[DifferingPart.MOVE][0],
+        scale=arrays[DifferingPart.SCALE][0],
+        settings=arrays[DifferingPart.SETTING][0],
         euler=euler,
     )

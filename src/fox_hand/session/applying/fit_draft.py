@@ -10,17 +10,17 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.naming.side_region import side_from_name
 from fox_hand.core.pose.pose import Pose, take
-from fox_hand.core.retarget.name_match import Found, Rules
+from fox_hand.core.retarget.name_match import MatchSource, Rules
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landing
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.name_map import NameMap
-from fox_hand.session.applying.fit_result import Asked, FitOutcome, FitRow, Told
-from fox_hand.session.figures.figure import Actor
-from fox_hand.session.runtime.draft_history import Steps
+from fox_hand.session.applying.fit_result import Asked, FitResult, FitRow, Told
+from fox_hand.session.figures.figure import Figure
+from fox_hand.session.runtime.draft_history import DraftHistory
 
 NOTHING = NameMap("", "")
-Later = Callable[[Callable[[], FitOutcome], Callable[[FitOutcome], None]], None]
+Later = Callable[[Callable[[], FitResult], Callable[[FitResult], None]], None]
 
 
 class FitDraft:
@@ -39,17 +39,17 @@ class FitDraft:
     def __init__(
         self,
         card: Card,
-        actor: Actor,
+        actor: Figure,
         known: NameMap = NOTHING,
         source: Rig | None = None,
         later: Later | None = None,
     ) -> None:
         self.card, self.actor, self.source = card, actor, source
-        self.steps = Steps(Told(dict(known.names), known.rules))
+        self.steps = DraftHistory(Told(dict(known.names), known.rules))
         self._saved = dict(known.names), known.rules
         self._asked = self._answered = 0
         self.later: Later | None = None
-        self.outcome = FitOutcome(self._question())  # whoever makes a draft may be in a job
+        self.outcome = FitResult(self._question())  # whoever makes a draft may be in a job
         self.later = later
 
     def _question(self) -> Asked:
@@ -86,16 +86,16 @@ class FitDraft:
         self._asked += 1
         number, question = self._asked, self._question()
 
-        def take(outcome: FitOutcome) -> None:
+        def take(outcome: FitResult) -> None:
             if number == self._asked:
                 self.outcome = outcome
                 self._answered = number
                 self.changed.emit()
 
         if self.later is None:
-            take(FitOutcome(question))
+            take(FitResult(question))
         else:
-            self.later(lambda: FitOutcome(question), take)
+            self.later(lambda: FitResult(question), take)
 
     # -- what it comes to -----------------------------------------------------------------
 
@@ -165,7 +165,7 @@ class FitDraft:
 
     def confirm_roles(self) -> None:
         """Yes to everything that was proposed because it has the same humanoid role."""
-        ask = (r for r in self.rows if r.landing is Landing.ASK and r.found is Found.ROLE)
+        ask = (r for r in self.rows if r.landing is Landing.ASK and r.found is MatchSource.ROLE)
         self.confirm([r.source for r in ask], True)
 
     def alike(self, source: str) -> tuple[str, ...]:

@@ -15,7 +15,7 @@ from fox_hand.core.model.state import State
 from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.naming.side_region import region_from_name, side_from_name
 from fox_hand.core.pose.pose import Pose, rests_otherwise
-from fox_hand.core.retarget.name_match import Found, Match, Rules, match_names
+from fox_hand.core.retarget.name_match import Match, MatchSource, Rules, match_names
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landed, Landing, fit
 from fox_hand.core.rig.locks_limits import Lock, within
 from fox_hand.core.rig.rig import Rig
@@ -42,7 +42,7 @@ class FitRow:
     target: str | None
     landing: Landing
     detail: str
-    found: Found
+    found: MatchSource
     region: Region
     side: Side
 
@@ -110,7 +110,7 @@ class Asked:
     told: Told
 
 
-class FitOutcome:
+class FitResult:
     """Everything the Fit screen shows.
 
     Args:
@@ -221,9 +221,9 @@ class FitOutcome:
         if not match.sure:
             if match.target is not None:
                 return Landing.ASK, match.found.value
-            if settings_land and match.found is not Found.MAP:
+            if settings_land and match.found is not MatchSource.MAP:
                 return Landing.LANDS, "its settings"
-            why = "left out by hand" if match.found is Found.MAP else ""
+            why = "left out by hand" if match.found is MatchSource.MAP else ""
             return Landing.MISSING, why or f"nothing like it on {self._asked.rig.name}"
         assert match.target is not None
         if match.target in stopped:

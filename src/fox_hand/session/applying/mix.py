@@ -17,9 +17,16 @@ from fox_hand.core.pose.sides import Sides, partner_row
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.applying.application import How, Part, Putting, Way, Weights, touched_parts
+from fox_hand.session.applying.application import (
+    Application,
+    How,
+    Part,
+    Way,
+    Weights,
+    touched_parts,
+)
 from fox_hand.session.figures.animation import Keyed
-from fox_hand.session.figures.figure import Actor, pose_step
+from fox_hand.session.figures.figure import Figure, pose_step
 from fox_hand.session.figures.pose_conversion import state_of
 from fox_hand.session.runtime.history import History, Step, StepsTogether
 
@@ -103,7 +110,7 @@ class Mix:
 
     def __init__(
         self,
-        actor: Actor,
+        actor: Figure,
         first: Mixed,
         selected: tuple[int, ...],
         sheets: Sheets | None = None,
@@ -114,14 +121,14 @@ class Mix:
         self.together = False  # whether weights always add to 100
         self.clear = False
         self.keyed = False  # whether it sets keys where it is kept
-        self.others: tuple[Actor, ...] = ()  # copies of the rig that go with it
+        self.others: tuple[Figure, ...] = ()  # copies of the rig that go with it
         self.pad_at = (0.5, 0.5)  # where the pointer of the pad was left
         self._sheets = sheets
         self._selected = frozenset(selected)
         self._before = {actor: actor.state}
         self._reach: Array | None = None
         self._bound: dict[tuple[int, Rig], BoundPose] = {}
-        self._puttings: list[Putting] = []
+        self._puttings: list[Application] = []
         self.how = How()
         if self.selected_rows:
             self.how = replace(self.how, part=Part.SELECTED, selected=self.selected_rows)
@@ -144,7 +151,7 @@ class Mix:
         """How the figure stood before."""
         return self._before[self.actor]
 
-    def before(self, actor: Actor) -> State:
+    def before(self, actor: Figure) -> State:
         """How a member of the cast stood before; as it stands if the mix does not touch it."""
         return self._before.get(actor, actor.state)
 
@@ -324,7 +331,7 @@ class Mix:
         self.clear = on
         self.choose(self.how)
 
-    def set_others(self, actors: Sequence[Actor]) -> None:
+    def set_others(self, actors: Sequence[Figure]) -> None:
         """Copies of the rig that the cards go on as well; the others stand as they did."""
         for actor in self.others:
             if actor not in actors:
@@ -392,7 +399,7 @@ class Mix:
         elif steps:
             history.push(StepsTogether(label, tuple(steps)))
 
-    def _keys(self, putting: Putting) -> Keyed:
+    def _keys(self, putting: Application) -> Keyed:
         """Which keys it sets: of all that the cards hold, or none at all."""
         timing = putting.actor.timing
         lanes = putting.lanes if self.keyed else ()
@@ -439,7 +446,7 @@ class Mix:
             poses = [self._pose(n, rig) for n in range(len(self.cards))]
             how = replace(self.how, cleared=self._cleared(rig) if self.clear else frozenset())
             ground = state_of(rig, neutral) if neutral is not None else rig.rest
-            self._puttings.append(Putting(actor, self._before[actor], poses, how, ground))
+            self._puttings.append(Application(actor, self._before[actor], poses, how, ground))
 
     def _cleared(self, rig: Rig) -> frozenset[int]:
         """What other cards of the sheets may have left where these cards go: all that any card

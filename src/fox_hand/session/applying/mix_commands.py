@@ -15,12 +15,12 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.applying.application import How, Part, Weights
 from fox_hand.session.applying.mix import Mix, Mixed, Sheets
-from fox_hand.session.applying.preparation import Fits
-from fox_hand.session.applying.preview import Peek
+from fox_hand.session.applying.preparation import Preparation
+from fox_hand.session.applying.preview import Preview
 from fox_hand.session.figures.cast import Cast
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import Selection
-from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.settings import Settings
 
@@ -35,7 +35,7 @@ class Again:
     together: bool
 
 
-class Mixing:
+class MixCommands:
     """At most one mix at a time, on the member of the cast that acts.
 
     Args:
@@ -51,17 +51,17 @@ class Mixing:
         self,
         cast: Cast,
         selection: Selection,
-        shelf: Shelf,
+        shelf: OpenLibraries,
         history: History,
         settings: Settings,
     ) -> None:
         self._cast, self._selection, self._shelf = cast, selection, shelf
         self._history, self._settings = history, settings
-        self.fits = Fits(cast, shelf)
+        self.fits = Preparation(cast, shelf)
         self._neutrals: dict[tuple[Path, int], Pose] = {}
         self.mix: Mix | None = None
         self.last: Again | None = None
-        self.peek: Peek | None = None
+        self.peek: Preview | None = None
         selection.changed.connect(self._follow_selection)
 
     # -- cards ----------------------------------------------------------------------------
@@ -141,7 +141,7 @@ class Mixing:
             self.look_away()
             return
         before = self.mix.before(actor) if self.mix is not None else actor.state
-        self.peek = Peek(actor, ready, before)
+        self.peek = Preview(actor, ready, before)
         self.peeked.emit()
 
     def look_away(self) -> None:
@@ -151,7 +151,7 @@ class Mixing:
             self.peeked.emit()
 
     @property
-    def touching(self) -> Mix | Peek | None:
+    def touching(self) -> Mix | Preview | None:
         """What moves controls, or would: the card looked at, else what is being put on."""
         return self.peek or self.mix
 
@@ -197,7 +197,7 @@ class Mixing:
 
     # -- figures --------------------------------------------------------------------------
 
-    def copies(self) -> list[Actor]:
+    def copies(self) -> list[Figure]:
         """Other members of the cast with the same rig as the one that acts."""
         acting = self._cast.acting
         if acting is None:

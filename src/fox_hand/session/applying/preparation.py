@@ -12,11 +12,11 @@ from fox_hand.session.applying.fit_draft import FitDraft, Later
 from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.applying.mix import Fit, Mixed, fit_of
 from fox_hand.session.figures.cast import Cast
-from fox_hand.session.figures.figure import Actor
-from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.figures.figure import Figure
+from fox_hand.session.libraries.open_libraries import OpenLibraries
 
 
-class Fits:
+class Preparation:
     """May be asked in a job.
 
     Args:
@@ -24,10 +24,10 @@ class Fits:
         shelf: in whose libraries name maps lie.
     """
 
-    def __init__(self, cast: Cast, shelf: Shelf) -> None:
+    def __init__(self, cast: Cast, shelf: OpenLibraries) -> None:
         self._cast, self._shelf = cast, shelf
 
-    def ready(self, entry: Entry, card: Card | None, actor: Actor) -> Mixed:
+    def ready(self, entry: Entry, card: Card | None, actor: Figure) -> Mixed:
         """A card as it goes on a character.
 
         Args:
@@ -46,7 +46,9 @@ class Fits:
             raise _nothing_lands(entry, actor.rig.name)
         return Mixed(entry, card, found)
 
-    def draft(self, entry: Entry, card: Card, actor: Actor, later: Later | None = None) -> FitDraft:
+    def draft(
+        self, entry: Entry, card: Card, actor: Figure, later: Later | None = None
+    ) -> FitDraft:
         """How a card fits a character, with what was said before about the two rigs.
 
         Args:

@@ -7,12 +7,12 @@ from functools import cached_property
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import bind
-from fox_hand.session.applying.application import How, Putting, Weights
+from fox_hand.session.applying.application import Application, How, Weights
 from fox_hand.session.applying.mix import Mixed, reach_of
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 
 
-class Peek:
+class Preview:
     """A card looked at on a figure; the figure itself stays as it is.
 
     Args:
@@ -21,10 +21,10 @@ class Peek:
         before: how the figure stands without what is being put on.
     """
 
-    def __init__(self, actor: Actor, ready: Mixed, before: State) -> None:
+    def __init__(self, actor: Figure, ready: Mixed, before: State) -> None:
         self.actor, self.entry, self.card, self.fit = actor, ready.entry, ready.card, ready.fit
         self._before = before
-        self._putting = Putting(actor, before, [bind(ready.card.pose, actor.rig)], How())
+        self._putting = Application(actor, before, [bind(ready.card.pose, actor.rig)], How())
 
     @property
     def rows(self) -> set[int]:

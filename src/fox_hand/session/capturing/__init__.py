@@ -1,7 +1,7 @@
 """A pose, or many, becomes a card: what goes in, what it depends on, how it is named.
 
 - ``batch``: named_by, marked_drafts
-- ``capture_groups``: Group, groups_of
+- ``capture_groups``: CaptureGroup, groups_of
 - ``draft``: CaptureDraft, on_ground, named
 - ``marked``: Marked, ShotFrames
 - ``presets``: habit_of

@@ -19,7 +19,7 @@ REGION_WORDS = {
 
 
 @dataclass(frozen=True)
-class Group:
+class CaptureGroup:
     """Controls that go in or stay out together.
 
     Args:
@@ -33,9 +33,9 @@ class Group:
     own_turn: bool = False
 
 
-def groups_of(rig: Rig) -> tuple[Group, ...]:
+def groups_of(rig: Rig) -> tuple[CaptureGroup, ...]:
     """All controls but helpers, in groups from head to toe."""
-    found: list[Group] = []
+    found: list[CaptureGroup] = []
     for region in Region:
         for side in (Side.CENTRE, Side.LEFT, Side.RIGHT):
             rows = [
@@ -48,7 +48,7 @@ def groups_of(rig: Rig) -> tuple[Group, ...]:
     return tuple(found)
 
 
-def _split(rig: Rig, region: Region, side: Side, rows: list[int]) -> list[Group]:
+def _split(rig: Rig, region: Region, side: Side, rows: list[int]) -> list[CaptureGroup]:
     word = REGION_WORDS[region]
     if side is Side.CENTRE:
         name = word.capitalize()
@@ -61,7 +61,7 @@ def _split(rig: Rig, region: Region, side: Side, rows: list[int]) -> list[Group]
     joints_only = all(rig.controls[r].kind is ControlKind.JOINT for r in top)
     if region is Region.HANDS and side is not Side.CENTRE and below and joints_only:
         return [
-            Group(f"{name}, fingers", tuple(below)),
-            Group(f"{name}, its own turn", tuple(top), own_turn=True),
+            CaptureGroup(f"{name}, fingers", tuple(below)),
+            CaptureGroup(f"{name}, its own turn", tuple(top), own_turn=True),
         ]
-    return [Group(name, tuple(rows))]
+    return [CaptureGroup(name, tuple(rows))]

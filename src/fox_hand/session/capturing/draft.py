@@ -9,11 +9,11 @@ import numpy as np
 from psygnal import Signal
 
 from fox_hand.core.animation.clip import Clip
-from fox_hand.core.animation.curves import KIND_OF, Lane, LaneKind, row_of
+from fox_hand.core.animation.curves import KIND_OF, ChannelId, ChannelKind, row_of
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Channel, Region, Side
 from fox_hand.core.model.state import State
-from fox_hand.core.pose.pose import Choice, Pose, take
+from fox_hand.core.pose.pose import ChannelFilter, Pose, take
 from fox_hand.core.pose.sides import Sides, mirrored
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
@@ -25,7 +25,7 @@ from fox_hand.library.store.sheets import Habit
 from fox_hand.session.animating.clips import Span, captured_clip, mirrored_clip, moving
 from fox_hand.session.capturing.capture_groups import groups_of
 from fox_hand.session.figures.depends import offered
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 
 FACE = {Region.HEAD, Region.EYES, Region.MOUTH}
 
@@ -41,7 +41,7 @@ class CaptureDraft:
 
     changed = Signal()
 
-    def __init__(self, actor: Actor, selected: Iterable[int], state: State | None = None) -> None:
+    def __init__(self, actor: Figure, selected: Iterable[int], state: State | None = None) -> None:
         self.actor, self.source = actor, state
         self.name = ""
         self.sheet = ""
@@ -57,7 +57,7 @@ class CaptureDraft:
         self.over: Entry | None = None  # the card it will replace
         self.taken_from, self.taken_frame = "", 0.0  # the shot or motion, and the frame in it
         self.span: Span | None = None  # first and last frame of a clip
-        self.moving: dict[Lane, float] = {}  # what moves in it, and how far
+        self.moving: dict[ChannelId, float] = {}  # what moves in it, and how far
         self.retaken: tuple[Entry, Card] | None = None  # a card of which only the picture is taken
         rig = actor.rig
         moved = set(np.flatnonzero(self.differs()).tolist())
@@ -91,21 +91,21 @@ class CaptureDraft:
         places = {kind: channel for channel, kind in KIND_OF.items()}
         self.kinds = {places[lane.kind] for lane in wanted if lane.kind in places}
         self.rows = {row for row in (row_of(rig, x) for x in wanted) if row is not None}
-        self.settings = {rig.setting_row[x.name] for x in wanted if x.kind is LaneKind.SETTING}
+        self.settings = {rig.setting_row[x.name] for x in wanted if x.kind is ChannelKind.SETTING}
         return True
 
     @property
-    def lanes(self) -> list[Lane]:
+    def lanes(self) -> list[ChannelId]:
         """Channels and settings that go in."""
         rig, choice = self.actor.rig, self.choice
         found = [
-            Lane(KIND_OF[c], rig.controls[row].name)
+            ChannelId(KIND_OF[c], rig.controls[row].name)
             for row, kinds in sorted(choice.channels.items())
             for c in Channel
             if c in kinds
         ]
         return found + [
-            Lane(LaneKind.SETTING, rig.settings[s].name) for s in sorted(choice.settings)
+            ChannelId(ChannelKind.SETTING, rig.settings[s].name) for s in sorted(choice.settings)
         ]
 
     def _clip(self) -> Clip | None:
@@ -134,13 +134,13 @@ class CaptureDraft:
         return self.actor.standing_in(state)
 
     @property
-    def choice(self) -> Choice:
+    def choice(self) -> ChannelFilter:
         """What goes in now, of the side that was posed."""
         rig = self.actor.rig
         channels = {r: rig.controls[r].channels & frozenset(self.kinds) for r in self.rows}
-        return Choice(channels, frozenset(self.settings))
+        return ChannelFilter(channels, frozenset(self.settings))
 
-    def _taken(self) -> tuple[State, Choice]:
+    def _taken(self) -> tuple[State, ChannelFilter]:
         if not self.both:
             return self.state, self.choice
         return mirrored(self.actor.rig, self.state, self.choice, both=True)
@@ -358,7 +358,7 @@ class CaptureDraft:
         return replace(self.frame, target=(x, y, z))
 
 
-def on_ground(frame: Camera, actor: Actor) -> Camera:
+def on_ground(frame: Camera, actor: Figure) -> Camera:
     """A card's frame where a figure stands now."""
     x, y, z = (float(t + g) for t, g in zip(frame.target, actor.ground, strict=True))
     return replace(frame, target=(x, y, z))

@@ -6,7 +6,7 @@ from collections.abc import Collection
 from typing import Protocol
 
 from fox_hand.core.model.state import State
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 
 
 class Marked(Protocol):
@@ -33,7 +33,7 @@ class ShotFrames:
         name: the shot's.
     """
 
-    def __init__(self, actor: Actor, name: str) -> None:
+    def __init__(self, actor: Figure, name: str) -> None:
         self._actor, self.name = actor, name
 
     @property

@@ -2,5 +2,5 @@
 
 - ``motion_export``: sampled, shot_motion, clip_motion, keep_what_is_open, write_motion,
   write_pose, pose_bytes
-- ``picture_export``: Reel, views, write_drawn
+- ``picture_export``: PictureSequence, views, write_drawn
 """

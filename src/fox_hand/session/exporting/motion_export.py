@@ -19,13 +19,13 @@ from fox_hand.interchange import gltf
 from fox_hand.interchange.files import files_of
 from fox_hand.interchange.motions import GLTF, motion_bytes, unit_of
 from fox_hand.library.files.atomic import write_atomically
-from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.animation import Animation
 
 IN_PLACE = (".glb", ".bvh")  # kinds that keep all else that is in the file
 TOGETHER = 64  # frames between two looks at whether somebody wants to stop
 
 
-def sampled(take: Take, frames: np.ndarray, progress: Progress | None = None) -> State:
+def sampled(take: Animation, frames: np.ndarray, progress: Progress | None = None) -> State:
     """How a figure stands at many frames, a batch ``(F, C, ...)``.
 
     Raises:
@@ -40,7 +40,7 @@ def sampled(take: Take, frames: np.ndarray, progress: Progress | None = None) ->
 
 
 def shot_motion(
-    take: Take,
+    take: Animation,
     name: str,
     span: tuple[float, float],
     own_rate: float,
@@ -67,7 +67,7 @@ def shot_motion(
 
 def clip_motion(clip: Clip, name: str, rig: Rig, rate: float | None = None) -> Motion:
     """What a clip does, everything else at rest."""
-    take = Take(rig, rig.rest, Keys(clip.lines))
+    take = Animation(rig, rig.rest, Keys(clip.lines))
     return shot_motion(take, name, (0.0, clip.length), clip.rate, rate)
 
 

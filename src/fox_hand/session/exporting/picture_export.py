@@ -21,7 +21,7 @@ Draw = Callable[[View], Pixels]
 
 
 @dataclass(frozen=True)
-class Reel:
+class PictureSequence:
     """What is drawn.
 
     Args:
@@ -44,7 +44,7 @@ class Reel:
     camera: Camera | None = None
 
 
-def views(reel: Reel) -> list[Callable[[], View]]:
+def views(reel: PictureSequence) -> list[Callable[[], View]]:
     """The pictures, each made when its turn comes.
 
     Raises:
@@ -72,7 +72,7 @@ def views(reel: Reel) -> list[Callable[[], View]]:
     return [partial(at, frame) for frame in reel.frames]
 
 
-def _around(reel: Reel) -> Camera:
+def _around(reel: PictureSequence) -> Camera:
     """A frame that holds everybody at the beginning, in the middle and at the end."""
     frames = reel.frames
     looks = {frames[0], frames[len(frames) // 2], frames[-1]}
@@ -82,7 +82,9 @@ def _around(reel: Reel) -> Camera:
     return Camera(yaw=0.35, pitch=0.06).framing(points, reel.width / reel.height, 1.12)
 
 
-def write_drawn(path: Path, reel: Reel, draw: Draw, progress: Progress | None = None) -> int:
+def write_drawn(
+    path: Path, reel: PictureSequence, draw: Draw, progress: Progress | None = None
+) -> int:
     """Draw and write; returns how many pictures.
 
     Args:

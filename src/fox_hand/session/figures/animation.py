@@ -8,18 +8,18 @@ from functools import cached_property
 
 import numpy as np
 
-from fox_hand.core.animation.clip_instances import Block, BlockPlayer
+from fox_hand.core.animation.clip_instances import ClipInstance, ClipInstancePlayer
 from fox_hand.core.animation.curves import (
     NO_KEYS,
+    ChannelId,
     Keys,
-    Lane,
     Origin,
     changed_lanes,
     keys_at,
     with_lanes,
 )
 from fox_hand.core.animation.interpolation import Ease
-from fox_hand.core.animation.sampler import Timeline
+from fox_hand.core.animation.sampler import Sampler
 from fox_hand.core.maths.rotations import Array, inverse, multiply, normalise
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rebind import values_of, with_values
@@ -27,7 +27,7 @@ from fox_hand.core.rig.rig import Rig
 
 
 @dataclass(frozen=True, eq=False)
-class Take:
+class Animation:
     """Immutable, so that a step of the history just keeps it.
 
     Args:
@@ -41,22 +41,22 @@ class Take:
     rig: Rig
     base: State
     keys: Keys = NO_KEYS
-    blocks: tuple[Block, ...] = ()
+    blocks: tuple[ClipInstance, ...] = ()
 
-    def bytes_beside(self, other: Take) -> int:
+    def bytes_beside(self, other: Animation) -> int:
         """About how much memory it takes beside one that shares what did not change."""
         known = set(map(id, other.keys.lines.values()))
         own = sum(line.nbytes for line in self.keys.lines.values() if id(line) not in known)
         return own + sum(array.nbytes for array in self.base.arrays())
 
     @cached_property
-    def timeline(self) -> Timeline:
+    def timeline(self) -> Sampler:
         """The keys, ready to be sampled."""
-        return Timeline(self.rig, self.keys)
+        return Sampler(self.rig, self.keys)
 
     @cached_property
-    def _player(self) -> BlockPlayer:
-        return BlockPlayer(self.rig, self.blocks)
+    def _player(self) -> ClipInstancePlayer:
+        return ClipInstancePlayer(self.rig, self.blocks)
 
     def rest(self) -> None:
         """Give up what was only made for sampling; it is made again when it is needed."""
@@ -84,14 +84,14 @@ class Take:
         """The same without blocks."""
         return self.timeline.at(self.base, frame)
 
-    def on(self, rig: Rig) -> Take:
+    def on(self, rig: Rig) -> Animation:
         """The same for a rig that was read again; values follow by name."""
         if rig is self.rig:
             return self
         base = with_values(rig, values_of(self.rig, self.base))[0]
-        return Take(rig, base, self.keys, self.blocks)
+        return Animation(rig, base, self.keys, self.blocks)
 
-    def with_keys(self, keys: Keys) -> Take:
+    def with_keys(self, keys: Keys) -> Animation:
         return replace(self, keys=keys)
 
 
@@ -109,12 +109,12 @@ class Keyed:
 
     frame: float
     ease: Ease = Ease.SMOOTH
-    lanes: Collection[Lane] = ()
+    lanes: Collection[ChannelId] = ()
     auto: bool = True
     origin: Origin | None = None
 
 
-def recorded(take: Take, before: State, after: State, how: Keyed) -> Take:
+def recorded(take: Animation, before: State, after: State, how: Keyed) -> Animation:
     """The take after a change of the figure. Channels without keys change for the whole shot;
     those with keys get one where that is wanted, else the change is loose: seen, and gone with the
     next frame."""
@@ -136,7 +136,7 @@ def recorded(take: Take, before: State, after: State, how: Keyed) -> Take:
     return found
 
 
-def _below(take: Take, after: State, frame: float) -> State:
+def _below(take: Animation, after: State, frame: float) -> State:
     """What has to lie below the blocks, so that the change shows through them as it was made."""
     below, shown = take.keyed_at(frame), take.at(frame)
     turned = (below.turn != shown.turn).any(-1)

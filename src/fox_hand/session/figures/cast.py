@@ -12,8 +12,8 @@ from psygnal import Signal
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.sidecar import sidecar_path
-from fox_hand.session.figures.figure import Actor
-from fox_hand.session.figures.playhead import Timing
+from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.figures.snapshot import KeptMember
 
 GAP = 0.12  # metres between two figures that stand side by side
@@ -44,7 +44,7 @@ class Absent:
         return Path(self.kept.path)
 
 
-Member = Actor | Absent
+Member = Figure | Absent
 Mark = tuple[tuple[int, int], ...]
 
 
@@ -76,7 +76,7 @@ class Cast:
     changed = Signal()
 
     def __init__(self) -> None:
-        self.timing = Timing()
+        self.timing = Playhead()
         self._held: list[_Held] = []
         self._acting = -1
 
@@ -87,16 +87,16 @@ class Cast:
         return (held.member for held in self._held)
 
     @property
-    def actors(self) -> tuple[Actor, ...]:
+    def actors(self) -> tuple[Figure, ...]:
         """Members whose rigs are there."""
-        return tuple(m for m in self if isinstance(m, Actor))
+        return tuple(m for m in self if isinstance(m, Figure))
 
     @property
-    def acting(self) -> Actor | None:
+    def acting(self) -> Figure | None:
         """The member that edits go to."""
         if 0 <= self._acting < len(self._held):
             member = self._held[self._acting].member
-            return member if isinstance(member, Actor) else None
+            return member if isinstance(member, Figure) else None
         return None
 
     def free_prefix(self, wanted: str) -> str:
@@ -117,27 +117,27 @@ class Cast:
         return True
 
     def _join(self, member: Member) -> None:
-        if isinstance(member, Actor) and member.timing is not self.timing:
+        if isinstance(member, Figure) and member.timing is not self.timing:
             member.timing = self.timing
             member.look()
 
     def add(self, member: Member, selected: tuple[int, ...] = ()) -> None:
         """A new member at the end. The first actor acts."""
         self._join(member)
-        mark = file_mark(member.path) if isinstance(member, Actor) else ()
+        mark = file_mark(member.path) if isinstance(member, Figure) else ()
         self._held.append(_Held(member, selected, mark))
-        if self.acting is None and isinstance(member, Actor):
+        if self.acting is None and isinstance(member, Figure):
             self._acting = len(self._held) - 1
         self.changed.emit()
 
     def insert(self, index: int, member: Member) -> None:
         """Put a member back where it was."""
         self._join(member)
-        mark = file_mark(member.path) if isinstance(member, Actor) else ()
+        mark = file_mark(member.path) if isinstance(member, Figure) else ()
         self._held.insert(index, _Held(member, (), mark))
         if self._acting >= index:
             self._acting += 1
-        if self.acting is None and isinstance(member, Actor):
+        if self.acting is None and isinstance(member, Figure):
             self._acting = index
         self.changed.emit()
 
@@ -154,7 +154,7 @@ class Cast:
         del self._held[index]
         rest = [i for i, held in enumerate(self._held) if held.member is was]
         if not rest:
-            rest = [i for i, held in enumerate(self._held) if isinstance(held.member, Actor)]
+            rest = [i for i, held in enumerate(self._held) if isinstance(held.member, Figure)]
         self._acting = rest[0] if rest else -1
         self.changed.emit()
         return index
@@ -164,13 +164,13 @@ class Cast:
         self._join(new)
         held = self._held[self.index(old)]
         held.member, held.selected = new, selected
-        held.mark = file_mark(new.path) if isinstance(new, Actor) else ()
+        held.mark = file_mark(new.path) if isinstance(new, Figure) else ()
         if self.acting is None:
-            actors = [i for i, h in enumerate(self._held) if isinstance(h.member, Actor)]
+            actors = [i for i, h in enumerate(self._held) if isinstance(h.member, Figure)]
             self._acting = actors[0] if actors else -1
         self.changed.emit()
 
-    def act(self, member: Actor) -> None:
+    def act(self, member: Figure) -> None:
         """From now on edits go to this member."""
         self._acting = self.index(member)
 
@@ -184,19 +184,19 @@ class Cast:
     def remember_selected(self, member: Member, rows: Iterable[int]) -> None:
         self._held[self.index(member)].selected = tuple(rows)
 
-    def changed_on_disk(self) -> tuple[Actor, ...]:
+    def changed_on_disk(self) -> tuple[Figure, ...]:
         """Actors whose rig file or sidecar is not the one that was read."""
         return tuple(
             held.member
             for held in self._held
-            if isinstance(held.member, Actor) and held.mark != file_mark(held.member.path)
+            if isinstance(held.member, Figure) and held.mark != file_mark(held.member.path)
         )
 
     def found_again(self) -> tuple[Absent, ...]:
         """Absent members whose files are there now."""
         return tuple(m for m in self if isinstance(m, Absent) and m.path.is_file())
 
-    def seen(self, actor: Actor, mark: Mark) -> None:
+    def seen(self, actor: Figure, mark: Mark) -> None:
         """The file of an actor was read when it had this mark."""
         self._held[self.index(actor)].mark = mark
 

@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator
 
 import numpy as np
 
-from fox_hand.core.model.solvers import DrivenKind, Look
+from fox_hand.core.model.solvers import Aim, DrivenKind
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 
@@ -39,7 +39,7 @@ def _blends(rig: Rig, nodes: set[int]) -> Iterator[int]:
             yield limb.blend
     for solver in rig.solvers:
         if (
-            isinstance(solver, Look)
+            isinstance(solver, Aim)
             and solver.blend is not None
             and {solver.node, solver.target} & nodes
         ):

@@ -20,13 +20,13 @@ from fox_hand.core.rig.rebind import NOTHING, Values, merged, values_of, with_va
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Standing
-from fox_hand.session.figures.animation import Keyed, Take, recorded
-from fox_hand.session.figures.playhead import Timing
-from fox_hand.session.figures.sample_cache import Ahead
+from fox_hand.session.figures.animation import Animation, Keyed, recorded
+from fox_hand.session.figures.playhead import Playhead
+from fox_hand.session.figures.sample_cache import SampleCache
 from fox_hand.session.runtime.history import History
 
 
-class Actor:
+class Figure:
     """One figure of the cast: a rig by reference and its channel values.
 
     Args:
@@ -48,9 +48,9 @@ class Actor:
         self.views: dict[str, Camera] = {}
         self.landmarks: dict[str, State] = {}  # how the last card and the last key left it
         self.spare: Values = NOTHING  # values of controls that a changed rig no longer has
-        self.timing = Timing()  # the cast's, as soon as it belongs to one
-        self._take = Take(rig, rig.rest)
-        self._ahead = Ahead()
+        self.timing = Playhead()  # the cast's, as soon as it belongs to one
+        self._take = Animation(rig, rig.rest)
+        self._ahead = SampleCache()
         self._state = rig.rest
         self._sampled = True  # whether that is what the take says
         self._at: Evaluation | None = None
@@ -61,7 +61,7 @@ class Actor:
         return self._state
 
     @property
-    def take(self) -> Take:
+    def take(self) -> Animation:
         """What it does in the whole shot."""
         return self._take
 
@@ -69,7 +69,7 @@ class Actor:
     def keys(self) -> Keys:
         return self._take.keys
 
-    def perform(self, take: Take, state: State | None = None) -> None:
+    def perform(self, take: Animation, state: State | None = None) -> None:
         """Do something else in the shot.
 
         Args:
@@ -201,7 +201,7 @@ class Actor:
         self.locks = (built_in(rig) - lifted) | own
         self._at = None
         kept, _ = with_values(rig, merged(self.spare, values_of(self._take.rig, self._take.base)))
-        self._take = Take(rig, kept, self._take.keys, self._take.blocks)
+        self._take = Animation(rig, kept, self._take.keys, self._take.blocks)
         self._state = state
         self.changed.emit()
         self.posed.emit()
@@ -212,7 +212,7 @@ class Actor:
 class Moment:
     """What a figure does, and how it is shown at a frame."""
 
-    take: Take
+    take: Animation
     state: State
     frame: float
 
@@ -222,10 +222,10 @@ class Moment:
         return sum(array.nbytes for array in self.state.arrays())
 
     @staticmethod
-    def of(actor: Actor) -> Moment:
+    def of(actor: Figure) -> Moment:
         return Moment(actor.take, actor.state, actor.timing.frame)
 
-    def bring_back(self, actor: Actor) -> None:
+    def bring_back(self, actor: Figure) -> None:
         """Let the figure do this again; elsewhere in the shot it is shown as it is there."""
         rig, state = self.take.rig, self.state
         if actor.rig is not rig:
@@ -239,7 +239,7 @@ class PoseStep:
     """A change of pose, for the history. If the actor's rig was read again since, values are
     carried over by name."""
 
-    actor: Actor
+    actor: Figure
     before: Moment
     after: Moment
     label: str
@@ -264,9 +264,9 @@ class PoseStep:
 class KeyStep:
     """A change of keys that is not bound to one frame, for the history."""
 
-    actor: Actor
-    before: Take
-    after: Take
+    actor: Figure
+    before: Animation
+    after: Animation
     label: str
 
     @property
@@ -280,7 +280,9 @@ class KeyStep:
         self.actor.perform(self.after)
 
 
-def pose_step(actor: Actor, before: State, label: str, how: Keyed | None = None) -> PoseStep | None:
+def pose_step(
+    actor: Figure, before: State, label: str, how: Keyed | None = None
+) -> PoseStep | None:
     """Take down what is shown now as a change from ``before``; None where nothing changed.
 
     Args:
@@ -306,7 +308,7 @@ class Edit:
 
     def __init__(
         self,
-        actor: Actor,
+        actor: Figure,
         history: History,
         label: str,
         *,

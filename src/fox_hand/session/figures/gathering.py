@@ -10,7 +10,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import KeptMember
 
 
@@ -27,7 +27,7 @@ class Arrival:
 
     path: Path
     kept: KeptMember | None
-    actor: Actor | None = None
+    actor: Figure | None = None
     error: FoxHandError | None = None
 
 
@@ -53,5 +53,5 @@ def gather(
             found.append(Arrival(path, kept, None, error))
             continue
         _ = rigs[path].rest_bounds  # measured here, not in the window
-        found.append(Arrival(path, kept, Actor(rigs[path], path, kept.prefix if kept else "")))
+        found.append(Arrival(path, kept, Figure(rigs[path], path, kept.prefix if kept else "")))
     return tuple(found)

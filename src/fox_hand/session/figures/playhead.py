@@ -12,7 +12,7 @@ LONGEST = 999_999  # frames: more than eleven hours
 RATES = (12.0, 15.0, 24.0, 25.0, 30.0, 48.0, 50.0, 60.0)
 
 
-class Timing:
+class Playhead:
     """The frame in sight, the shot's range and rate, its marks. Frames are counted from 1.
 
     Attributes:

@@ -7,7 +7,7 @@ from dataclasses import replace
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend
-from fox_hand.core.pose.pose import Choice, Pose, bind, take
+from fox_hand.core.pose.pose import ChannelFilter, Pose, bind, take
 from fox_hand.core.pose.sides import mirrored
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
@@ -21,7 +21,7 @@ def state_of(rig: Rig, pose: Pose) -> State:
     return blend(rig.rest, bind(pose, rig), 1.0, rig.setting_rules)
 
 
-def choice_of(rig: Rig, pose: Pose) -> Choice:
+def choice_of(rig: Rig, pose: Pose) -> ChannelFilter:
     """The channels a pose holds that a rig has."""
     channels: dict[int, frozenset[Channel]] = {}
     settings = set[int]()
@@ -35,7 +35,7 @@ def choice_of(rig: Rig, pose: Pose) -> Choice:
             }
             channels[row] = frozenset(k for k, value in kinds.items() if value is not None)
         settings.update(rig.setting_row[s] for s in held.settings if s in rig.setting_row)
-    return Choice(channels, frozenset(settings))
+    return ChannelFilter(channels, frozenset(settings))
 
 
 def mirrored_pose(rig: Rig, pose: Pose, *, both: bool) -> Pose:

@@ -12,21 +12,21 @@ import numpy as np
 from fox_hand.core.kinematics.evaluation import Evaluation
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.state import State
-from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.animation import Animation
 
 TOGETHER = 16  # frames at once
 NEAR = 4.0  # frames; who goes further jumps, and gets that one frame only
 
 
-class Ahead:
+class SampleCache:
     """Remembers the frames that were worked out last."""
 
     def __init__(self) -> None:
         self._known: dict[float, tuple[State, Evaluation]] = {}
-        self._of: tuple[Take, bytes] | None = None
+        self._of: tuple[Animation, bytes] | None = None
         self._last: float | None = None
 
-    def get(self, take: Take, ground: Array, frame: float) -> tuple[State, Evaluation | None]:
+    def get(self, take: Animation, ground: Array, frame: float) -> tuple[State, Evaluation | None]:
         """How a figure stands at a frame, and where everything is if that is known already.
 
         Args:
@@ -47,7 +47,7 @@ class Ahead:
         self._fill(take, ground, frame + step * np.arange(TOGETHER, dtype=np.float64))
         return self._known[frame]
 
-    def _fill(self, take: Take, ground: Array, frames: Array) -> None:
+    def _fill(self, take: Animation, ground: Array, frames: Array) -> None:
         batch = take.many(frames)
         at = take.rig.evaluate(batch)
         nodes = at.nodes

@@ -21,7 +21,7 @@ from fox_hand.core.rig.rebind import Values, merged, values_of, with_values
 from fox_hand.core.view.camera import Camera
 from fox_hand.library.files.atomic import make_folder, write_atomically
 from fox_hand.library.format.lines_file import KeptLine, LineBook
-from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.animation import Animation
 from fox_hand.session.figures.snapshot_keys import (
     KeptBlock,
     KeptClip,
@@ -34,7 +34,7 @@ from fox_hand.session.figures.snapshot_keys import (
 )
 
 if TYPE_CHECKING:
-    from fox_hand.session.figures.figure import Actor
+    from fox_hand.session.figures.figure import Figure
 
 VERSION = 1
 Triple = tuple[Number, Number, Number]
@@ -103,9 +103,9 @@ def cast_path(places: Places, key: str) -> Path:
 
 
 def kept_member(
-    actor: Actor,
+    actor: Figure,
     selected: tuple[int, ...],
-    take: Take | None = None,
+    take: Animation | None = None,
     book: LineBook | None = None,
 ) -> KeptMember:
     """A figure written down; values of controls its rig has lost are kept with the rest.
@@ -141,13 +141,13 @@ def kept_member(
     )
 
 
-def wake(actor: Actor, kept: KeptMember) -> tuple[int, ...]:
+def wake(actor: Figure, kept: KeptMember) -> tuple[int, ...]:
     """Let a figure stand as it was written down; what was selected is returned."""
     values = Values(kept.move, kept.turn, kept.euler, kept.scale, kept.settings)
     state, actor.spare = with_values(actor.rig, values)
     actor.stand_at(np.array(kept.ground))
     keys, blocks = keys_from(kept.keys, kept.origins), blocks_from(kept.clips, kept.blocks)
-    actor.perform(Take(actor.rig, state, keys, blocks))
+    actor.perform(Animation(actor.rig, state, keys, blocks))
     if kept.locks is not None:
         actor.locks = frozenset(Lock(x.control, x.channel, x.axis, x.setting) for x in kept.locks)
     actor.sets = {name: tuple(members) for name, members in kept.sets.items()}

@@ -9,12 +9,12 @@ import msgspec
 
 from fox_hand.base.documents import Number, Positive
 from fox_hand.core.animation.clip import Clip
-from fox_hand.core.animation.clip_instances import Block
+from fox_hand.core.animation.clip_instances import ClipInstance
 from fox_hand.core.animation.curves import Keys, Origin
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import Side
 from fox_hand.library.format.lines_file import EASES, LETTERS, KeptLine, kept_lines, lines_from
-from fox_hand.session.figures.playhead import Timing
+from fox_hand.session.figures.playhead import Playhead
 
 Frame = Annotated[int, msgspec.Meta(ge=-(10**7), le=10**7)]
 
@@ -90,7 +90,7 @@ def keys_from(lines: Sequence[KeptLine], origins: Sequence[KeptOrigin]) -> Keys:
     return Keys(lines_from(lines), {o.number: _origin(o) for o in origins})
 
 
-def kept_blocks(blocks: Sequence[Block]) -> tuple[list[KeptClip], list[KeptBlock]]:
+def kept_blocks(blocks: Sequence[ClipInstance]) -> tuple[list[KeptClip], list[KeptBlock]]:
     """Blocks, and the clips they play, each clip once."""
     clips: list[Clip] = []
     found = []
@@ -121,11 +121,11 @@ def kept_blocks(blocks: Sequence[Block]) -> tuple[list[KeptClip], list[KeptBlock
     return [KeptClip(c.length, c.rate, kept_lines(c.lines)) for c in clips], found
 
 
-def blocks_from(clips: Sequence[KeptClip], blocks: Sequence[KeptBlock]) -> tuple[Block, ...]:
+def blocks_from(clips: Sequence[KeptClip], blocks: Sequence[KeptBlock]) -> tuple[ClipInstance, ...]:
     """The blocks that were written down; those whose clip is not there are left out."""
     played = [Clip(lines_from(c.lines), c.length, c.rate) for c in clips]
     return tuple(
-        Block(
+        ClipInstance(
             played[b.clip],
             _origin(b.origin),
             b.start,
@@ -148,7 +148,7 @@ def blocks_from(clips: Sequence[KeptClip], blocks: Sequence[KeptBlock]) -> tuple
     )
 
 
-def kept_time(timing: Timing) -> KeptTime:
+def kept_time(timing: Playhead) -> KeptTime:
     """When everything happens."""
     return KeptTime(
         timing.first,
@@ -160,7 +160,7 @@ def kept_time(timing: Timing) -> KeptTime:
     )
 
 
-def wake_time(timing: Timing, kept: KeptTime) -> None:
+def wake_time(timing: Playhead, kept: KeptTime) -> None:
     """As it was written down."""
     timing.set_range(kept.first, kept.last)
     timing.set_rate(kept.rate)

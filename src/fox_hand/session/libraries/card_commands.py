@@ -18,16 +18,16 @@ from fox_hand.library.store.moves import Done
 from fox_hand.library.store.sheets import Habit, read_sheet, sheet_path
 from fox_hand.library.store.store import Library, now
 from fox_hand.session.figures.figure import ChangeStep
-from fox_hand.session.libraries.file_jobs import Outcome, Task, Tidying
-from fox_hand.session.libraries.open_libraries import Shelf
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.file_jobs import FileJobs, Outcome, Task
+from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.runtime.history import History
 
 Then = Callable[[Outcome], None]
 Pictures = Callable[[], tuple[bytes | None, ...]]
 
 
-class Filing:
+class CardCommands:
     """Every method is one undo step; what does not work is told, item by item.
 
     Args:
@@ -36,7 +36,7 @@ class Filing:
         history: where steps go that change no files.
     """
 
-    def __init__(self, shelf: Shelf, tidying: Tidying, history: History) -> None:
+    def __init__(self, shelf: OpenLibraries, tidying: FileJobs, history: History) -> None:
         self._shelf, self._tidying, self._history = shelf, tidying, history
 
     # -- cards ----------------------------------------------------------------------------
@@ -49,7 +49,9 @@ class Filing:
             lambda library, e: moves.take_out(library, e.path),
         )
 
-    def put_in(self, entries: Sequence[Entry], place: Place, sheet: str, *, copies: bool) -> None:
+    def put_in(
+        self, entries: Sequence[Entry], place: OpenLibrary, sheet: str, *, copies: bool
+    ) -> None:
         """Into a sheet: cards of the same library are moved, those of others copied.
 
         Args:
@@ -84,7 +86,7 @@ class Filing:
         )
 
     def bring_in(
-        self, files: Sequence[Path], place: Place, sheet: str, then: Then | None = None
+        self, files: Sequence[Path], place: OpenLibrary, sheet: str, then: Then | None = None
     ) -> None:
         """Copy card files from elsewhere into a sheet. One that is in an open library already
         becomes a card of its own."""
@@ -210,7 +212,9 @@ class Filing:
             )
             self._history.push(step)
 
-    def arrange(self, place: Place, sheet: str, shown: Sequence[int], moved: Sequence[int]) -> None:
+    def arrange(
+        self, place: OpenLibrary, sheet: str, shown: Sequence[int], moved: Sequence[int]
+    ) -> None:
         """Remember an order of a sheet's cards that somebody made by hand.
 
         Args:
@@ -230,40 +234,40 @@ class Filing:
 
     # -- sheets ---------------------------------------------------------------------------
 
-    def make_sheet(self, place: Place, sheet: str, then: Then | None = None) -> None:
+    def make_sheet(self, place: OpenLibrary, sheet: str, then: Then | None = None) -> None:
         self._sheet(place, f"New sheet {sheet}", sheet_moves.make, sheet_path(sheet), then=then)
 
-    def move_sheet(self, place: Place, sheet: str, to: str) -> None:
+    def move_sheet(self, place: OpenLibrary, sheet: str, to: str) -> None:
         """Another name or place; with ``/`` it becomes part of another sheet."""
         self._sheet(place, f"Rename {_last(sheet)}", sheet_moves.move, sheet, sheet_path(to))
 
-    def merge_sheet(self, place: Place, sheet: str, into: str) -> None:
+    def merge_sheet(self, place: OpenLibrary, sheet: str, into: str) -> None:
         self._sheet(place, f"Merge {_last(sheet)}", sheet_moves.merge, sheet, into)
 
-    def colour_sheet(self, place: Place, sheet: str, value: str) -> None:
+    def colour_sheet(self, place: OpenLibrary, sheet: str, value: str) -> None:
         self._sheet(place, f"Colour of {_last(sheet)}", sheet_moves.colour, sheet, value)
 
-    def set_habit(self, place: Place, sheet: str, habit: Habit | None) -> None:
+    def set_habit(self, place: OpenLibrary, sheet: str, habit: Habit | None) -> None:
         """How cards of a sheet are taken from now on."""
         if place.library is not None:
             content = replace(read_sheet(place.library, sheet), habit=habit)
             label = f"Habit of {_last(sheet)}"
             self._sheet(place, label, sheet_moves.describe, sheet, content)
 
-    def set_neutral(self, place: Place, sheet: str, identity: str) -> None:
+    def set_neutral(self, place: OpenLibrary, sheet: str, identity: str) -> None:
         """The card that the others of a sheet start from; empty for rest."""
         if place.library is not None:
             content = replace(read_sheet(place.library, sheet), neutral=identity)
             label = f"Neutral card of {_last(sheet)}"
             self._sheet(place, label, sheet_moves.describe, sheet, content)
 
-    def order_sheets(self, place: Place, sheets: tuple[str, ...]) -> None:
+    def order_sheets(self, place: OpenLibrary, sheets: tuple[str, ...]) -> None:
         self._sheet(place, "Order of the sheets", sheet_moves.order, sheets)
 
-    def rename_library(self, place: Place, name: str) -> None:
+    def rename_library(self, place: OpenLibrary, name: str) -> None:
         self._sheet(place, f"Rename {place.name}", sheet_moves.rename_library, name)
 
-    def remove_sheet(self, place: Place, sheet: str, keys: Sequence[int]) -> None:
+    def remove_sheet(self, place: OpenLibrary, sheet: str, keys: Sequence[int]) -> None:
         """Take a sheet away; its cards go into the library's keep."""
         library = place.library
         if library is None:
@@ -280,7 +284,7 @@ class Filing:
 
     def _sheet(
         self,
-        place: Place,
+        place: OpenLibrary,
         label: str,
         work: Callable[..., Done],
         *values: object,

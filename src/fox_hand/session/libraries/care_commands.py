@@ -14,18 +14,18 @@ from fox_hand.library.store import moves
 from fox_hand.library.store.moves import Done
 from fox_hand.library.store.store import Library
 from fox_hand.session.libraries.card_commands import Then
-from fox_hand.session.libraries.care_report import Clash, Pair, Strange, TakenOut, Version
-from fox_hand.session.libraries.file_jobs import Task, Tidying
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.care_report import Clash, NearTwins, Strange, TakenOut, Version
+from fox_hand.session.libraries.file_jobs import FileJobs, Task
+from fox_hand.session.libraries.open_library import OpenLibrary
 
 
-class Keeping:
+class CareCommands:
     """Settles what somebody must decide, and brings back what was kept."""
 
-    def __init__(self, tidying: Tidying) -> None:
+    def __init__(self, tidying: FileJobs) -> None:
         self._tidying = tidying
 
-    def keep_both(self, place: Place, clash: Clash, then: Then) -> None:
+    def keep_both(self, place: OpenLibrary, clash: Clash, then: Then) -> None:
         """Both versions stay; the late one becomes a card of its own."""
         beside = clash.entry.path if clash.entry is not None else None
         self._do(
@@ -37,40 +37,40 @@ class Keeping:
             beside,
         )
 
-    def take_late(self, place: Place, clash: Clash, then: Then) -> None:
+    def take_late(self, place: OpenLibrary, clash: Clash, then: Then) -> None:
         """The version that came late counts."""
         if clash.entry is not None:
             label = f"Take the other {clash.entry.name}"
             self._do(place, label, then, moves.settle_late, clash.conflict, clash.entry.path)
 
-    def take_early(self, place: Place, clash: Clash, then: Then) -> None:
+    def take_early(self, place: OpenLibrary, clash: Clash, then: Then) -> None:
         """The version in the sheet counts."""
         if clash.entry is not None:
             label = f"Take {clash.entry.name} as it is"
             self._do(place, label, then, moves.settle_early, clash.conflict, clash.entry.path)
 
-    def use_copy(self, place: Place, strange: Strange, then: Then) -> None:
+    def use_copy(self, place: OpenLibrary, strange: Strange, then: Then) -> None:
         """The last whole version in the place of a damaged file."""
         if strange.version is not None:
             label = f"Use a whole copy of {strange.entry.name}"
             self._do(place, label, then, moves.use_copy, strange.entry.path, strange.version)
 
-    def set_aside(self, place: Place, strange: Strange, then: Then) -> None:
+    def set_aside(self, place: OpenLibrary, strange: Strange, then: Then) -> None:
         """A file that cannot be used goes into the keep, as it is."""
         path = strange.entry.path
         self._do(place, f"Put {path.name} aside", then, moves.take_out, path)
 
-    def make_own(self, place: Place, entry: Entry, then: Then) -> None:
+    def make_own(self, place: OpenLibrary, entry: Entry, then: Then) -> None:
         """A file that was copied outside the program becomes a card of its own."""
         self._do(place, f"{entry.name}, a card of its own", then, moves.make_own, entry.path)
 
-    def keep_twins(self, place: Place, pair: Pair, then: Then) -> None:
+    def keep_twins(self, place: OpenLibrary, pair: NearTwins, then: Then) -> None:
         """Two cards are meant to be alike, or are not any more."""
         label = f"{pair.first.name} and {pair.second.name} are meant to be alike"
         ids = pair.first.identity, pair.second.identity
         self._do(place, label, then, partial(moves.keep_twins, kept=not pair.kept), *ids)
 
-    def remove_leftovers(self, place: Place, parts: tuple[Path, ...], then: Then) -> None:
+    def remove_leftovers(self, place: OpenLibrary, parts: tuple[Path, ...], then: Then) -> None:
         """Temporary files of writes that were cut off go; they never were cards."""
         library = place.library
         if library is not None:
@@ -79,25 +79,27 @@ class Keeping:
             ]
             self._tidying.run("Remove leftovers", tasks, then)
 
-    def bring_back_version(self, place: Place, version: Version, then: Then) -> None:
+    def bring_back_version(self, place: OpenLibrary, version: Version, then: Then) -> None:
         """A card that is gone comes back as its latest version was."""
         label = f"Bring back {version.entry.name}"
         self._do(place, label, then, moves.revive, version.path)
 
-    def bring_back(self, place: Place, taken: TakenOut, then: Then) -> None:
+    def bring_back(self, place: OpenLibrary, taken: TakenOut, then: Then) -> None:
         """Out of the keep into the sheet it came from."""
         self._do(place, f"Bring back {taken.entry.name}", then, moves.bring_back, taken.path)
 
-    def use_version(self, place: Place, entry: Entry, version: Path, then: Then) -> None:
+    def use_version(self, place: OpenLibrary, entry: Entry, version: Path, then: Then) -> None:
         """An earlier version counts again; what is there becomes an earlier one too."""
         label = f"Use an earlier {entry.name}"
         self._do(place, label, then, moves.use_version, entry.path, version)
 
-    def variant(self, place: Place, entry: Entry, version: Path, name: str, then: Then) -> None:
+    def variant(
+        self, place: OpenLibrary, entry: Entry, version: Path, name: str, then: Then
+    ) -> None:
         """An earlier version as a card of its own."""
         self._do(place, f"Variant {name}", then, moves.variant, version, entry.path, name)
 
-    def forget(self, place: Place, taken: Sequence[TakenOut], then: Then) -> None:
+    def forget(self, place: OpenLibrary, taken: Sequence[TakenOut], then: Then) -> None:
         """Delete for good; this alone has no way back, so it is only done when asked for twice."""
         library = place.library
         if library is None:
@@ -111,14 +113,16 @@ class Keeping:
         if tasks:
             self._tidying.run(f"Delete {len(tasks)} for good", tasks, then)
 
-    def _do(self, place: Place, label: str, then: Then, work: object, *values: object) -> None:
+    def _do(
+        self, place: OpenLibrary, label: str, then: Then, work: object, *values: object
+    ) -> None:
         library = place.library
         if library is not None:
             assert callable(work)
             self._tidying.do(label, [(label, partial(work, library, *values))], then)
 
 
-def old_ones(place: Place, taken: Sequence[TakenOut]) -> tuple[TakenOut, ...]:
+def old_ones(place: OpenLibrary, taken: Sequence[TakenOut]) -> tuple[TakenOut, ...]:
     """Those that were taken out longer ago than the library keeps things."""
     if place.library is None:
         return ()

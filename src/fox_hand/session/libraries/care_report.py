@@ -21,7 +21,7 @@ from fox_hand.library.store.orphans import leftovers, lost_versions
 from fox_hand.library.store.store import Library
 from fox_hand.library.store.troubles import Trouble, troubles
 from fox_hand.library.store.twins import kept_on_purpose, pair_of
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.open_library import OpenLibrary
 
 NEAR = 0.97  # as alike as this, two cards are near twins
 MOST = 200  # of anything that is listed
@@ -102,7 +102,7 @@ class Version:
 
 
 @dataclass(frozen=True)
-class Pair:
+class NearTwins:
     """Two cards that are nearly the same.
 
     Args:
@@ -139,7 +139,7 @@ class Report:
     troubles: tuple[Trouble, ...] = ()
     clashes: tuple[Clash, ...] = ()
     strange: tuple[Strange, ...] = ()
-    pairs: tuple[Pair, ...] = ()
+    pairs: tuple[NearTwins, ...] = ()
     lost: tuple[Lost, ...] = ()
     taken_out: tuple[TakenOut, ...] = ()
     leftovers: tuple[Path, ...] = ()
@@ -150,7 +150,7 @@ class Report:
     seconds: float = 0.0
 
 
-def look_through(place: Place, rigs: Sequence[Rig], progress: Progress) -> Report:
+def look_through(place: OpenLibrary, rigs: Sequence[Rig], progress: Progress) -> Report:
     """Look through a whole library, in a job.
 
     Args:
@@ -237,7 +237,7 @@ def _kept_copy(library: Library, entry: Entry) -> Path | None:
     return latest[1] if latest is not None else None
 
 
-def _pairs(place: Place, entries: Mapping[int, Entry]) -> tuple[Pair, ...]:
+def _pairs(place: OpenLibrary, entries: Mapping[int, Entry]) -> tuple[NearTwins, ...]:
     assert place.finder is not None and place.library is not None
     kept = kept_on_purpose(place.library)
     found = []
@@ -245,22 +245,22 @@ def _pairs(place: Place, entries: Mapping[int, Entry]) -> tuple[Pair, ...]:
         first, second = entries.get(a), entries.get(b)
         if first is not None and second is not None and first.identity != second.identity:
             pair = pair_of(first.identity, second.identity)
-            found.append(Pair(first, second, share, pair in kept))
+            found.append(NearTwins(first, second, share, pair in kept))
     return tuple(_doubles(entries.values()) + sorted(found, key=lambda p: p.kept))
 
 
-def _doubles(entries: Iterable[Entry]) -> list[Pair]:
+def _doubles(entries: Iterable[Entry]) -> list[NearTwins]:
     """Files that were copied outside the program: the same card twice."""
     first: dict[str, Entry] = {}
     found = []
     for entry in entries:
         if entry.identity and entry.identity in first:
-            found.append(Pair(first[entry.identity], entry, 1.0, False))
+            found.append(NearTwins(first[entry.identity], entry, 1.0, False))
         first.setdefault(entry.identity, entry)
     return found
 
 
-def _lost(place: Place, entries: Iterable[Entry], rigs: Sequence[Rig]) -> tuple[Lost, ...]:
+def _lost(place: OpenLibrary, entries: Iterable[Entry], rigs: Sequence[Rig]) -> tuple[Lost, ...]:
     """Cards that miss controls on every rig that is known, by the character they were made for."""
     if not rigs:
         return ()

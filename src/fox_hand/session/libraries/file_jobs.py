@@ -11,7 +11,7 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.library.store.moves import Done
-from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import Jobs
 
@@ -35,7 +35,7 @@ class Outcome:
     missed: list[int] = field(default_factory=list)
 
 
-class Tidying:
+class FileJobs:
     """Works through card files one job after the other.
 
     Args:
@@ -47,7 +47,7 @@ class Tidying:
     told = Signal(FoxHandError)
     working = Signal(str, float)  # what is being done and how far; 1.0 at the end
 
-    def __init__(self, shelf: Shelf, history: History, jobs: Jobs) -> None:
+    def __init__(self, shelf: OpenLibraries, history: History, jobs: Jobs) -> None:
         self._shelf, self._history, self._jobs = shelf, history, jobs
         self._running: Progress | None = None  # set by the job that is at work
 
@@ -208,7 +208,7 @@ class FileStep:
     """Some files that are changed, for the history. What was done belongs to the jobs."""
 
     label: str
-    tidying: Tidying
+    tidying: FileJobs
     done: list[Done] = field(default_factory=list)
     _trying: list[Done] = field(default_factory=list)
     _turned: list[Done] = field(default_factory=list)  # by tries of which not all worked

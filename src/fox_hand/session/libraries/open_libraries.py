@@ -18,7 +18,7 @@ from fox_hand.core.pose.pose import Pose
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.library_file import LibraryFile
-from fox_hand.library.index.catalogue import Group
+from fox_hand.library.index.catalogue import Grouping
 from fox_hand.library.index.index import Index, IndexDamagedError
 from fox_hand.library.index.query import Query, parse
 from fox_hand.library.index.scan import look_at
@@ -26,7 +26,7 @@ from fox_hand.library.index.spelling import nearest_words
 from fox_hand.library.store.store import Library, now
 from fox_hand.session.libraries.open_library import (
     BITS,
-    Place,
+    OpenLibrary,
     Reading,
     not_listed,
     read_place,
@@ -41,17 +41,17 @@ SO_FAR = 1.5  # seconds between showing what is listed of a library that is read
 REMEMBERED = 6000  # entries kept in memory; a screen shows fewer than 300
 
 
-class Shelf:
+class OpenLibraries:
     """Open libraries in the order they were opened. Signals come on the session's thread."""
 
     changed = Signal()  # cards or libraries
     told = Signal(FoxHandError)
-    reading = Signal(Place, float)  # how far a library is read; 1.0 at the end
-    came_back = Signal(Place)  # can be read and perhaps written; also given now and then
+    reading = Signal(OpenLibrary, float)  # how far a library is read; 1.0 at the end
+    came_back = Signal(OpenLibrary)  # can be read and perhaps written; also given now and then
 
     def __init__(self, places: Places, jobs: Jobs) -> None:
         self._cache, self.jobs = places.cache, jobs
-        self.places: list[Place] = []
+        self.places: list[OpenLibrary] = []
         self.personal = PersonalCards(places)
         self.target_number = 0  # the library that captures go to
         self.visited_before: dict[int, str] = {}
@@ -63,20 +63,20 @@ class Shelf:
     # -- libraries ------------------------------------------------------------------------
 
     @property
-    def target(self) -> Place | None:
+    def target(self) -> OpenLibrary | None:
         """The library that captures go to; unless one was chosen, the first that can be written."""
         wanted = self.place(self.target_number)
         able = (place for place in self.places if place.writable)
         return wanted or next(able, self.places[0] if self.places else None)
 
-    def place(self, number: int) -> Place | None:
+    def place(self, number: int) -> OpenLibrary | None:
         return next((p for p in self.places if p.number == number), None)
 
-    def place_at(self, folder: Path) -> Place | None:
+    def place_at(self, folder: Path) -> OpenLibrary | None:
         """The place of a folder, if it is on the shelf."""
         return next((p for p in self.places if p.folder == folder), None)
 
-    def place_of(self, entry: Entry) -> Place:
+    def place_of(self, entry: Entry) -> OpenLibrary:
         """The library a card lies in.
 
         Raises:
@@ -101,20 +101,20 @@ class Shelf:
         assert place.library is not None
         return place.library
 
-    def add(self, folder: Path, name: str = "") -> Place:
+    def add(self, folder: Path, name: str = "") -> OpenLibrary:
         """A place for a library; nothing is read yet."""
         folder = folder.absolute()
         known = self.place_at(folder)
         if known is not None:
             return known
         self._numbers += 1
-        place = Place(self._numbers, folder, name or folder.name)
+        place = OpenLibrary(self._numbers, folder, name or folder.name)
         self.visited_before[place.number] = self.personal.last_visit(folder)
         self.personal.visited(folder, now())
         self.places.append(place)
         return place
 
-    def forget(self, place: Place) -> None:
+    def forget(self, place: OpenLibrary) -> None:
         """Take a library off the shelf; its files stay as they are."""
         self.places.remove(place)
         token = self._tokens.pop(place.number, None)
@@ -126,20 +126,20 @@ class Shelf:
         self.changed.emit()
 
     def read(
-        self, place: Place, progress: Progress, *, create: str = "", look: bool = False
+        self, place: OpenLibrary, progress: Progress, *, create: str = "", look: bool = False
     ) -> Reading:
         """Read a library, in a job; :meth:`take` shows it."""
         library = Library.create(place.folder, create) if create else Library(place.folder)
         place.index = place.index or Index.of(place.folder, self._cache)
         return read_place(library, place.index, progress, look=look)
 
-    def remembered(self, place: Place) -> Reading:
+    def remembered(self, place: OpenLibrary) -> Reading:
         """What the index knows of a library that is away, in a job."""
         library = Library(place.folder, LibraryFile(place.name))
         place.index = place.index or Index.of(place.folder, self._cache)
         return remembered(library, place.index)
 
-    def take(self, place: Place, reading: Reading) -> None:
+    def take(self, place: OpenLibrary, reading: Reading) -> None:
         """Show what was read."""
         if place not in self.places:
             return
@@ -152,7 +152,7 @@ class Shelf:
             self._tell_unlisted(place, reading)
             self.came_back.emit(place)
 
-    def _tell_unlisted(self, place: Place, reading: Reading) -> None:
+    def _tell_unlisted(self, place: OpenLibrary, reading: Reading) -> None:
         """Sheets that cannot be listed are told once; their cards stay in sight as last known."""
         before, place.unlisted = place.unlisted, frozenset(reading.unlisted)
         if place.unlisted - before:
@@ -165,7 +165,7 @@ class Shelf:
                 place.personal = self.personal.of(place.reading.index, place.reading.hand_made)
         self.changed.emit()
 
-    def lose(self, place: Place, error: FoxHandError) -> None:
+    def lose(self, place: OpenLibrary, error: FoxHandError) -> None:
         """A library cannot be reached: what is known of it stays in sight."""
         if place.problem is None or place.problem.code != error.code:
             place.problem = error
@@ -176,9 +176,9 @@ class Shelf:
         folder: Path,
         *,
         create: str = "",
-        done: Callable[[Place], None] | None = None,
+        done: Callable[[OpenLibrary], None] | None = None,
         failed: Callable[[Exception], None] | None = None,
-    ) -> Place:
+    ) -> OpenLibrary:
         """Put a library on the shelf and read it: first what the index knows, then the files."""
         place = self.add(folder, create)
 
@@ -201,7 +201,7 @@ class Shelf:
 
     def _run(
         self,
-        place: Place,
+        place: OpenLibrary,
         work: Callable[[Progress], Reading],
         done: Callable[[Reading], None],
         failed: Callable[[Exception], None],
@@ -226,7 +226,7 @@ class Shelf:
         token = self.jobs.run(work, ended, not_ended, report)
         self._tokens[place.number] = token
 
-    def _show_so_far(self, place: Place) -> None:
+    def _show_so_far(self, place: OpenLibrary) -> None:
         """While a large library is read for the first time: show what is listed already."""
         index, at = place.index, time.monotonic()
         shown = place.reading is not None and not place.partial
@@ -246,7 +246,7 @@ class Shelf:
         # what is wrong, the job that reads everything says
         self.jobs.run(work, show, lambda _: None)
 
-    def _open_without(self, place: Place, error: FoxHandError) -> None:
+    def _open_without(self, place: OpenLibrary, error: FoxHandError) -> None:
         """A library is away from the start: show what is remembered of it."""
 
         def show(reading: Reading) -> None:
@@ -256,7 +256,7 @@ class Shelf:
 
         self.jobs.run(lambda _: self.remembered(place), show, lambda _: self.lose(place, error))
 
-    def look_again(self, place: Place, done: Callable[[], None] | None = None) -> None:
+    def look_again(self, place: OpenLibrary, done: Callable[[], None] | None = None) -> None:
         """Compare all files of a library with what is known."""
 
         def read(reading: Reading) -> None:
@@ -271,7 +271,7 @@ class Shelf:
 
         self._run(place, lambda token: self.read(place, token, look=True), read, failed)
 
-    def look(self, place: Place, paths: Iterable[Path]) -> None:
+    def look(self, place: OpenLibrary, paths: Iterable[Path]) -> None:
         """Some files of a library changed just now, by us or by others."""
         reading, wanted = place.reading, list(paths)
         if reading is None or not wanted:
@@ -300,12 +300,12 @@ class Shelf:
 
     # -- cards ----------------------------------------------------------------------------
 
-    def is_new(self, entry: Entry, place: Place, author: str) -> bool:
+    def is_new(self, entry: Entry, place: OpenLibrary, author: str) -> bool:
         """Whether somebody else made or changed a card since this person's last visit."""
         before = self.visited_before.get(place.number, "")
         return bool(before) and entry.changed > before and entry.author != author
 
-    def key_of(self, place: Place, item: int) -> int:
+    def key_of(self, place: OpenLibrary, item: int) -> int:
         return place.number << BITS | item
 
     def entry(self, key: int) -> Entry | None:
@@ -333,7 +333,7 @@ class Shelf:
                 return self.entry(self.key_of(place, item))
         return None
 
-    def keys_in(self, place: Place, sheet: str) -> list[int]:
+    def keys_in(self, place: OpenLibrary, sheet: str) -> list[int]:
         """Keys of all cards of a sheet, whatever is searched for."""
         if place.reading is None:
             return []
@@ -445,13 +445,13 @@ class Shelf:
                 landing=place.landing(rig) if query.fits is not None else None,
             )
             filled = {section.key: section.items for section in sections}
-            if request.group is Group.SHEET and query.empty:  # empty sheets are there too
+            if request.group is Grouping.SHEET and query.empty:  # empty sheets are there too
                 empty = np.zeros(0, dtype=np.int64)
                 loose = [""] if "" in filled else []
                 filled = {s: filled.get(s, empty) for s in (*loose, *place.sheets)}
             for key, items in filled.items():
                 title = _title(key, request.group, place.sheets)
-                sheet = key if request.group is Group.SHEET else None
+                sheet = key if request.group is Grouping.SHEET else None
                 colour = place.colour(sheet) if sheet is not None else ""
                 keys = items + (place.number << BITS)
                 found.append(Shown(place, key, title, keys, colour, sheet))
@@ -467,14 +467,14 @@ class Shelf:
             return None
         return replace(query, words=meant)
 
-    def _drop_entries(self, place: Place) -> None:
+    def _drop_entries(self, place: OpenLibrary) -> None:
         for key in [k for k in self._entries if k >> BITS == place.number]:
             del self._entries[key]
 
 
-def _title(key: str, group: Group, sheets: Sequence[str]) -> str:
+def _title(key: str, group: Grouping, sheets: Sequence[str]) -> str:
     """The last part of a sheet's path; where another sheet ends the same, with the one above."""
-    if group is Group.SHEET:
+    if group is Grouping.SHEET:
         above, _, last = key.rpartition("/")
         alike = sum(sheet.rpartition("/")[2] == last for sheet in sheets)
         if above and alike > 1:

@@ -27,7 +27,7 @@ from fox_hand.library.index.index import (
     Shape,
     elsewhere,
 )
-from fox_hand.library.index.query import Fits
+from fox_hand.library.index.query import FitFilter
 from fox_hand.library.index.scan import scan
 from fox_hand.library.store.journal import carry_on
 from fox_hand.library.store.sheets import Habit, Sheet, read_sheet
@@ -152,7 +152,7 @@ def in_order(library: Library, sheets: set[str]) -> tuple[str, ...]:
 
 
 @dataclass(eq=False)
-class Place:
+class OpenLibrary:
     """A library on the shelf.
 
     Args:
@@ -248,14 +248,16 @@ class Place:
     def __len__(self) -> int:
         return len(self.catalogue) if self.catalogue is not None else 0
 
-    def landing(self, rig: Rig | None) -> Mapping[int, Fits] | None:
+    def landing(self, rig: Rig | None) -> Mapping[int, FitFilter] | None:
         """By shape, how much of a card lands on a rig."""
         if rig is None or self.reading is None:
             return None
         found = {}
         for number in self.reading.shapes:
             lands, asked = self.lands(number, rig)
-            found[number] = Fits.NONE if not lands else Fits.ALL if lands == asked else Fits.SOME
+            found[number] = (
+                FitFilter.NONE if not lands else FitFilter.ALL if lands == asked else FitFilter.SOME
+            )
         return found
 
     def lands(self, shape: int, rig: Rig) -> tuple[int, int]:

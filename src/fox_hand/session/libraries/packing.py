@@ -9,25 +9,25 @@ from pathlib import Path
 from fox_hand.base.errors import FoxHandError
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.moves import Done
-from fox_hand.library.store.pack import Offer, Take, take_in
+from fox_hand.library.store.pack import Offer, TakeIn, take_in
 from fox_hand.library.store.store import Library
-from fox_hand.session.libraries.file_jobs import Outcome, Task, Tidying
-from fox_hand.session.libraries.open_libraries import Shelf
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.file_jobs import FileJobs, Outcome, Task
+from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.libraries.open_library import OpenLibrary
 
 
-def own_card(shelf: Shelf, place: Place, identity: str) -> Entry | None:
+def own_card(shelf: OpenLibraries, place: OpenLibrary, identity: str) -> Entry | None:
     """The card of a library with an identity."""
     item = place.item_of(identity)
     return shelf.entry(shelf.key_of(place, item)) if item is not None else None
 
 
 def take_pack(
-    tidying: Tidying,
-    shelf: Shelf,
-    place: Place,
+    tidying: FileJobs,
+    shelf: OpenLibraries,
+    place: OpenLibrary,
     pack: Path,
-    chosen: Sequence[tuple[Offer, Take]],
+    chosen: Sequence[tuple[Offer, TakeIn]],
     then: Callable[[Outcome], None] | None = None,
 ) -> int:
     """Take cards of a pack into a library, as one step; returns how many."""
@@ -40,14 +40,14 @@ def take_pack(
     tasks: list[tuple[str, Task]] = [
         (offer.card.name, partial(_taken, library, pack, offer, owns[offer.card.id], what))
         for offer, what in chosen
-        if what is not Take.LEAVE
+        if what is not TakeIn.LEAVE
     ]
     if tasks:
         tidying.do(f"Take in {pack.stem}", tasks, then)
     return len(tasks)
 
 
-def _taken(library: Library, pack: Path, offer: Offer, own: Entry | None, what: Take) -> Done:
+def _taken(library: Library, pack: Path, offer: Offer, own: Entry | None, what: TakeIn) -> Done:
     done = take_in(library, pack, offer, own, what)
     if done is None:
         raise FoxHandError("pack.nothing", f"{offer.card.name} was left.", "")

@@ -18,7 +18,7 @@ VERSION = 1
 RECENT = 9
 
 
-class _File(msgspec.Struct):
+class _PersonalFile(msgspec.Struct):
     version: int = VERSION
     favourites: list[str] = []
     used: dict[str, int] = {}
@@ -26,7 +26,7 @@ class _File(msgspec.Struct):
     recent: list[str] = []
 
 
-def _together(base: _File, ours: _File, theirs: _File) -> _File:
+def _together(base: _PersonalFile, ours: _PersonalFile, theirs: _PersonalFile) -> _PersonalFile:
     """What two windows did: marks set and taken away, uses added up, the later visit."""
     gone = set(base.favourites) - set(ours.favourites)
     new = [i for i in ours.favourites if i not in set(base.favourites) | set(theirs.favourites)]
@@ -41,7 +41,7 @@ def _together(base: _File, ours: _File, theirs: _File) -> _File:
     fresh = [i for i in ours.recent if ours.recent != base.recent]
     recent = list(dict.fromkeys([*fresh, *theirs.recent]))[:RECENT]
     favourites = [i for i in theirs.favourites if i not in gone] + new
-    return _File(VERSION, favourites, used, visits, recent)
+    return _PersonalFile(VERSION, favourites, used, visits, recent)
 
 
 class PersonalCards:
@@ -52,14 +52,14 @@ class PersonalCards:
         self._path = places.data / "cards.json"
         self.problem: str | None = None
         self._file = self._read()
-        self._shared = SharedFile(self._path, _File, _together)
+        self._shared = SharedFile(self._path, _PersonalFile, _together)
         self._shared.known(self._file)
 
-    def _read(self) -> _File:
+    def _read(self) -> _PersonalFile:
         try:
-            return decode_json(read_file(self._path, CARD), _File)
+            return decode_json(read_file(self._path, CARD), _PersonalFile)
         except FileNotFoundError:
-            return _File()
+            return _PersonalFile()
         except (OSError, ValueError) as error:
             aside = self._path.with_suffix(".unreadable.json")
             try:
@@ -70,7 +70,7 @@ class PersonalCards:
                 f"Your favourites could not be read ({wrong_with(error)}). "
                 f"They were kept as {aside}."
             )
-            return _File()
+            return _PersonalFile()
 
     def save(self) -> None:
         """Remember.

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from fox_hand.core.model.skeleton import Index as Rows
-from fox_hand.library.index.catalogue import Group, Sort
+from fox_hand.library.index.catalogue import Grouping, Sort
 from fox_hand.library.index.query import Query
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.open_library import OpenLibrary
 
 
 @dataclass(frozen=True)
@@ -24,7 +24,7 @@ class Request:
     text: str = ""
     query: Query = field(default_factory=Query)
     sort: Sort = Sort.NAME
-    group: Group = Group.SHEET
+    group: Grouping = Grouping.SHEET
     only: int | None = None
 
 
@@ -41,7 +41,7 @@ class Shown:
         sheet: the sheet's path, where the section is a sheet.
     """
 
-    place: Place
+    place: OpenLibrary
     key: str
     title: str
     keys: Rows

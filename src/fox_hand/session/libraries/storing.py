@@ -19,9 +19,9 @@ from fox_hand.library.store.conflicts import set_aside
 from fox_hand.library.store.moves import Done
 from fox_hand.library.store.outbox import Delivery, Outbox, Waiting
 from fox_hand.library.store.store import CardChangedError, Library, now
-from fox_hand.session.libraries.file_jobs import Outcome, Task, Tidying
-from fox_hand.session.libraries.open_libraries import Shelf
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.file_jobs import FileJobs, Outcome, Task
+from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.runtime.jobs import Jobs
 
 WAITS = frozenset(
@@ -66,7 +66,9 @@ class Storing:
 
     news = Signal(str)
 
-    def __init__(self, places: Places, shelf: Shelf, tidying: Tidying, files: Jobs) -> None:
+    def __init__(
+        self, places: Places, shelf: OpenLibraries, tidying: FileJobs, files: Jobs
+    ) -> None:
         self.outbox = Outbox(places.state / "outbox")
         self._shelf, self._tidying, self._files = shelf, tidying, files
         self._delivering = False
@@ -76,7 +78,7 @@ class Storing:
     def store(
         self,
         label: str,
-        place: Place,
+        place: OpenLibrary,
         wanted: Sequence[Wanted],
         then: Callable[[Outcome], None] | None = None,
     ) -> None:
@@ -88,7 +90,7 @@ class Storing:
     def store_later(
         self,
         label: str,
-        place: Place,
+        place: OpenLibrary,
         wanted: Sequence[tuple[str, Callable[[], Wanted]]],
         then: Callable[[Outcome], None] | None = None,
     ) -> None:
@@ -108,7 +110,7 @@ class Storing:
 
         self._tidying.do(label, tasks, finished)
 
-    def _stored(self, place: Place, wanted: Wanted) -> Done:
+    def _stored(self, place: OpenLibrary, wanted: Wanted) -> Done:
         drawn = wanted.pictures()
         stamped = replace(wanted.card, created=wanted.card.created or now(), changed=now())
         try:
@@ -133,7 +135,7 @@ class Storing:
             set_aside(library, entry.identity, card_bytes(late, *drawn))
             raise
 
-    def _wait(self, place: Place, wanted: Wanted, data: bytes) -> None:
+    def _wait(self, place: OpenLibrary, wanted: Wanted, data: bytes) -> None:
         over, card = wanted.over, wanted.card
         self.outbox.put(
             Waiting(
@@ -156,7 +158,7 @@ class Storing:
         for place in self._shelf.places:
             place.waiting = counts.get(str(place.folder), 0)
 
-    def deliver(self, place: Place) -> None:
+    def deliver(self, place: OpenLibrary) -> None:
         """Write what waits for a library that can be reached again."""
         library = place.library
         self._count()
@@ -181,7 +183,7 @@ class Storing:
 
         self._files.run(work, done, failed)
 
-    def _told(self, place: Place, found: Sequence[Delivery]) -> None:
+    def _told(self, place: OpenLibrary, found: Sequence[Delivery]) -> None:
         there = [d for d in found if d.path is not None and not d.conflict]
         late = [d for d in found if d.conflict]
         self._shelf.look(place, [d.path for d in there if d.path is not None])
@@ -202,7 +204,7 @@ def _given(wanted: Wanted) -> Wanted:
     return wanted
 
 
-def _waits(name: str, place: Place, error: FoxHandError) -> FoxHandError:
+def _waits(name: str, place: OpenLibrary, error: FoxHandError) -> FoxHandError:
     return FoxHandError(
         "outbox.waiting",
         f"{name} could not be written into {place.name} now. {error.happened}",

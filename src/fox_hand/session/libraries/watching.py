@@ -15,8 +15,8 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.library.files.file_system import is_remote
 from fox_hand.library.format.library_file import unreachable
 from fox_hand.library.format.schema import SUFFIX
-from fox_hand.session.libraries.open_libraries import Shelf
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.runtime.ports import Post
 
 AGAIN = 1.0  # seconds between two looks for a library that is away
@@ -35,7 +35,7 @@ class Watching:
         poll: seconds between two looks through a share.
     """
 
-    def __init__(self, shelf: Shelf, post: Post, poll: float = POLL) -> None:
+    def __init__(self, shelf: OpenLibraries, post: Post, poll: float = POLL) -> None:
         self._shelf, self._post, self._poll = shelf, post, poll
         self._watches: dict[int, _Watch] = {}
         shelf.changed.connect(self.follow)
@@ -50,7 +50,7 @@ class Watching:
             if place.number not in self._watches and (place.ready or place.problem is not None):
                 self._watches[place.number] = _Watch(place, self._poll, self._seen)
 
-    def _seen(self, place: Place, what: Callable[[Shelf, Place], None]) -> None:
+    def _seen(self, place: OpenLibrary, what: Callable[[OpenLibraries, OpenLibrary], None]) -> None:
         self._post(lambda: what(self._shelf, place))
 
     def stop(self) -> None:
@@ -68,9 +68,9 @@ class _Watch:
 
     def __init__(
         self,
-        place: Place,
+        place: OpenLibrary,
         poll: float,
-        seen: Callable[[Place, Callable[[Shelf, Place], None]], None],
+        seen: Callable[[OpenLibrary, Callable[[OpenLibraries, OpenLibrary], None]], None],
     ) -> None:
         self._place, self._poll, self._seen = place, poll, seen
         self._stop = threading.Event()
@@ -176,7 +176,7 @@ def _nameable(folder: Path) -> bool:
     return True
 
 
-def _look_again(shelf: Shelf, place: Place) -> None:
+def _look_again(shelf: OpenLibraries, place: OpenLibrary) -> None:
     with contextlib.suppress(ValueError):
         shelf.places.index(place)
         shelf.look_again(place)

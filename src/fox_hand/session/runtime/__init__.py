@@ -1,7 +1,7 @@
 """What all work of the application rests on: background jobs, undo, settings, shared files.
 Knows nothing of figures or cards.
 
-- ``draft_history``: Steps
+- ``draft_history``: DraftHistory
 - ``history``: Step, StepsTogether, size_of, History
 - ``jobs``: Jobs
 - ``ports``: Pictures

@@ -7,7 +7,7 @@ from typing import Generic, TypeVar
 Said = TypeVar("Said")
 
 
-class Steps(Generic[Said]):
+class DraftHistory(Generic[Said]):
     """A state that is never changed, only followed by others.
 
     Args:

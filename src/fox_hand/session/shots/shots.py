@@ -15,9 +15,9 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
 from fox_hand.library.format.lines_file import LineBook
-from fox_hand.session.figures.animation import Take
+from fox_hand.session.figures.animation import Animation
 from fox_hand.session.figures.cast import Absent, Cast
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import Selection
 from fox_hand.session.figures.snapshot import (
     VERSION,
@@ -106,7 +106,7 @@ class Shots:
         self._lock: ShotLock | None = None
         self.who = ""  # how the person signs
         self._book = LineBook()
-        self.settled: Callable[[Actor], Take] = _own_take
+        self.settled: Callable[[Figure], Animation] = _own_take
         self._turn = 0  # goes up with every shot that begins
         self._mark: Mark | None = None  # the file as it was opened or saved here
         self._written = ""  # by the last save; known to the next before the window hears of it
@@ -355,7 +355,7 @@ class Shots:
         self._seats.leave()
 
 
-def _own_take(actor: Actor) -> Take:
+def _own_take(actor: Figure) -> Animation:
     return actor.take
 
 
@@ -425,6 +425,6 @@ def shot_of_now(document: KeptCast, cast: Cast, rate: float) -> KeptCast:
         if actor is None:
             members.append(member)
         else:
-            members.append(kept_member(actor, (), Take(actor.rig, actor.state)))
+            members.append(kept_member(actor, (), Animation(actor.rig, actor.state)))
     time, held = KeptTime(rate=rate), document.at_hand
     return KeptCast(VERSION, document.acting, members, document.boards, time, at_hand=held)

@@ -1,7 +1,7 @@
 """A card being put on: the mix bar, its pad, and the cards at hand.
 
-- ``apply_controller``: PuttingOn
-- ``hotbar``: HandCard, HandRow
+- ``apply_controller``: ApplyController
+- ``hotbar``: HandCard, Hotbar
 - ``mix_bar``: CardThumb, MixBar
 - ``mix_choices``: RegionsPopup, MixChoices
 - ``mix_pad``: MixPad, WeightSlider, MixWeights

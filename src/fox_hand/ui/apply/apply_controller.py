@@ -14,16 +14,16 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.name_map import NameMap
 from fox_hand.session.animating.clips import clip_for
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.mix import Mixed
-from fox_hand.ui.services.services import Doors
+from fox_hand.ui.services.services import Services
 
 RESTS = 450  # milliseconds until a pointer that rests on a card looks at it
 SLOTS = 9
 KEYPAD = Qt.KeyboardModifier.KeypadModifier
 
 
-class PuttingOn(QObject):
+class ApplyController(QObject):
     """Reads cards beside the window; of several asked for quickly only the last counts.
 
     Args:
@@ -34,7 +34,7 @@ class PuttingOn(QObject):
     told = Signal(str)
     failed = Signal(object)
 
-    def __init__(self, parent: QObject, desk: Desk, doors: Doors) -> None:
+    def __init__(self, parent: QObject, desk: Workspace, doors: Services) -> None:
         super().__init__(parent)
         self._desk, self._doors = desk, doors
         self._wanted: Entry | None = None

@@ -12,10 +12,10 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.session.shots.shots import Shots
-from fox_hand.ui.apply.apply_controller import PuttingOn
+from fox_hand.ui.apply.apply_controller import ApplyController
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.theme.plain_text import plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -25,7 +25,7 @@ SIZE = 32
 class HandCard(QAbstractButton):
     """A small picture with its number."""
 
-    def __init__(self, look: Look, number: int, entry: Entry, pictures: CardPictures) -> None:
+    def __init__(self, look: Theme, number: int, entry: Entry, pictures: CardPictures) -> None:
         super().__init__()
         self._look, self.number, self.entry, self._pictures = look, number, entry, pictures
         self.setFixedSize(SIZE, SIZE)
@@ -61,13 +61,13 @@ class HandCard(QAbstractButton):
             draw_focus(painter, look, QRectF(self.rect()), 4)
 
 
-class HandRow(QWidget):
+class Hotbar(QWidget):
     """Hidden while no card lies on a number key."""
 
-    def __init__(self, look: Look, jobs: Jobs, cache: PictureCache) -> None:
+    def __init__(self, look: Theme, jobs: Jobs, cache: PictureCache) -> None:
         super().__init__()
         self._look = look
-        self._putting: PuttingOn | None = None
+        self._putting: ApplyController | None = None
         self._pictures = CardPictures(jobs, cache, self._came)
         self.cards: list[HandCard] = []
         self._line = QHBoxLayout(self)
@@ -78,7 +78,7 @@ class HandRow(QWidget):
         self.setAccessibleName("Cards at hand")
         self.hide()
 
-    def follow(self, putting: PuttingOn, shots: Shots) -> None:
+    def follow(self, putting: ApplyController, shots: Shots) -> None:
         """Whose cards are shown."""
         self._putting = putting
         shots.hand_changed.connect(self.refresh)

@@ -20,14 +20,14 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.mix import HIGHEST, LOWEST, Mix
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.apply.mix_choices import MixChoices
 from fox_hand.ui.apply.mix_pad import STAMP, MixWeights
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.amount_ruler import SMALL, AmountRuler
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.typed_numbers import bent, typed_number
@@ -62,7 +62,7 @@ class MixBar(QWidget):
     told = Signal(str)
 
     def __init__(
-        self, look: Look, desk: Desk, stage: Stage, pictures: Pictures, post: Post
+        self, look: Theme, desk: Workspace, stage: Stage, pictures: Pictures, post: Post
     ) -> None:
         super().__init__(stage)
         self._look, self._desk, self._stage = look, desk, stage

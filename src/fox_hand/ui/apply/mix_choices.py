@@ -10,11 +10,11 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.sides import Sides
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.application import Part, Way
 from fox_hand.session.applying.mix import Fit, Mix
 from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 from fox_hand.ui.widgets.choice import Choice
 from fox_hand.ui.widgets.passing_menu import passing_menu
@@ -30,7 +30,7 @@ ROOMY = 760  # pixels; narrower, nothing says what the choices are about but the
 class RegionsPopup(Popup):
     """Ticks for the regions that go on."""
 
-    def __init__(self, look: Look, parent: QWidget, mix: Mix) -> None:
+    def __init__(self, look: Theme, parent: QWidget, mix: Mix) -> None:
         super().__init__(parent, 168)
         self._mix = mix
         title = Words("Only these regions")
@@ -61,7 +61,7 @@ class MixChoices(QWidget):
 
     fit_asked = Signal()
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         self._fit: Fit | None = None

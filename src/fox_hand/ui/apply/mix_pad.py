@@ -28,7 +28,7 @@ from fox_hand.core.pose.pad import pad_corners, shares_of_pad
 from fox_hand.session.applying.application import Weights
 from fox_hand.session.applying.mix import Mix
 from fox_hand.ui.theme.plain_text import Words, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick, draw_focus
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -42,7 +42,7 @@ class MixPad(QWidget):
 
     moved = Signal(float, float)
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self._at = (0.5, 0.5)
@@ -167,7 +167,7 @@ class WeightSlider(QWidget):
 
     pulled = Signal(float)
 
-    def __init__(self, look: Look, name: str) -> None:
+    def __init__(self, look: Theme, name: str) -> None:
         super().__init__()
         self._look, self._value = look, 0.0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -230,7 +230,7 @@ class WeightSlider(QWidget):
 class MixWeights(QWidget):
     """The pad and the sliders, for two cards and more."""
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self._mix: Mix | None = None

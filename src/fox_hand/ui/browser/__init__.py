@@ -2,9 +2,9 @@
 
 - ``moving_card``: MovingCard
 - ``rename_popup``: RenamePopup
-- ``sheet_layout``: Section, fold_name, SheetLayout, lay_out_sheets
+- ``sheet_layout``: SectionBox, fold_name, SheetLayout, lay_out_sheets
 - ``sheets_bar``: SizeSlider, Chips, TickedBar
-- ``sheets_input``: CardSheets
+- ``sheets_input``: SheetsInput
 - ``sheets_paint``: heading_top, paint_headings, index_tabs, tab_in_view, paint_index,
   paint_skeletons, paint_empty, paint_drop
 - ``sheets_panel``: SheetsPanel

@@ -11,7 +11,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.retarget.name_match import Rule, Rules
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 from fox_hand.ui.widgets.popup import Popup
 
@@ -28,7 +28,7 @@ class RenamePopup(Popup):
     field: QLineEdit
     done = Signal(object)  # Rules
 
-    def __init__(self, look: Look, parent: QWidget, names: Sequence[Sequence[str]]) -> None:
+    def __init__(self, look: Theme, parent: QWidget, names: Sequence[Sequence[str]]) -> None:
         super().__init__(parent, WIDTH)
         self._look, self._names = look, names
         title = Words(f"Rename controls in {counted(len(names), 'card')}")

@@ -14,7 +14,7 @@ At = tuple[int, int]  # section, and card in it
 
 
 @dataclass(frozen=True, eq=False)
-class Section:
+class SectionBox:
     """A sheet in the view.
 
     Args:
@@ -47,7 +47,7 @@ def fold_name(shown: Shown) -> str:
 class SheetLayout:
     """All sections for one width and card size."""
 
-    sections: tuple[Section, ...]
+    sections: tuple[SectionBox, ...]
     columns: int
     card: int
     labels: bool
@@ -195,6 +195,6 @@ def lay_out_sheets(
         rows = -(-len(one.keys) // columns)
         folded = fold_name(one) in closed
         tall = HEADING + (0 if folded else rows * (height + GAP)) + 4
-        sections.append(Section(one, top, tall, folded))
+        sections.append(SectionBox(one, top, tall, folded))
         top += tall
     return SheetLayout(tuple(sections), columns, card, labels, width)

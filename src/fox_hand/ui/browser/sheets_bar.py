@@ -11,14 +11,14 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 from fox_hand.ui.cards.card_facts import HEIGHT
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 
 class SizeSlider(QSlider):
     """A small slider for the size of the cards."""
 
-    def __init__(self, look: Look, value: int) -> None:
+    def __init__(self, look: Theme, value: int) -> None:
         super().__init__(Qt.Orientation.Horizontal)
         self._look = look
         self.setRange(48, 144)
@@ -50,7 +50,7 @@ class Chips(QWidget):
 
     taken_off = Signal(str)
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self._line = QHBoxLayout(self)
@@ -87,7 +87,7 @@ class TickedBar(QWidget):
     take_out = Signal()
     clear = Signal()
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self.setFixedHeight(HEIGHT)
         self.setObjectName("ticked")

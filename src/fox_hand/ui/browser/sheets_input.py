@@ -18,7 +18,7 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.browser.sheet_layout import HEADING, At, fold_name
 from fox_hand.ui.browser.sheets_paint import heading_top, index_tabs
@@ -34,14 +34,14 @@ from fox_hand.ui.cards.card_drag import (
 )
 from fox_hand.ui.cards.card_metrics import TAB
 from fox_hand.ui.cards.card_painter import tick_rect
-from fox_hand.ui.theme.theme import Look
-from fox_hand.ui.widgets.event_filter import Ear
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.event_filter import EventFilter
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 OWN_KEYS = (Qt.Key.Key_A, Qt.Key.Key_C, Qt.Key.Key_V, Qt.Key.Key_D)  # with Ctrl
 
 
-class CardSheets(SheetsView):
+class SheetsInput(SheetsView):
     """The sheets, in hand.
 
     A click puts a card on. The box in a card's corner, Shift+click, Space and a frame pulled from
@@ -62,9 +62,9 @@ class CardSheets(SheetsView):
     files_dropped = Signal(object, object)  # paths, Shown
     sheet_dropped = Signal(str, object)  # name of the dragged one, Shown before which it goes
 
-    def __init__(self, look: Look, shelf: Shelf, cache: PictureCache) -> None:
+    def __init__(self, look: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
         super().__init__(look, shelf, cache)
-        self._key_ear = Ear(self, self._heard)
+        self._key_ear = EventFilter(self, self._heard)
         self._pressed: tuple[QPointF, At] | None = None
         self._pressed_heading: tuple[QPointF, Shown] | None = None
         self._marquee_from: tuple[QPoint, frozenset[int]] | None = None

@@ -8,8 +8,8 @@ from PySide6.QtCore import QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from fox_hand.core.model.controls import Region
-from fox_hand.ui.browser.sheet_layout import GAP, HEADING, PAD, Section, SheetLayout
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.browser.sheet_layout import GAP, HEADING, PAD, SectionBox, SheetLayout
+from fox_hand.ui.theme.theme import Theme
 
 INDEX_WIDTH = 28
 TALLEST, LOWEST = 92, 20  # pixels of a tab of the thumb index
@@ -17,14 +17,14 @@ SKELETONS = 12
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 
 
-def heading_top(section: Section, scroll: int) -> int:
+def heading_top(section: SectionBox, scroll: int) -> int:
     """Where a heading is in the viewport; that of the section in view stays at the top."""
     y = section.top - scroll
     return min(0, section.top + section.height - HEADING - scroll) if y < 0 else y
 
 
 def paint_headings(
-    painter: QPainter, look: Look, layout: SheetLayout, scroll: int, height: int
+    painter: QPainter, look: Theme, layout: SheetLayout, scroll: int, height: int
 ) -> None:
     """The headings in view; where several libraries are open, with the library's name."""
     several = len({section.shown.place.number for section in layout.sections}) > 1
@@ -35,7 +35,7 @@ def paint_headings(
 
 
 def _paint_heading(
-    painter: QPainter, look: Look, layout: SheetLayout, section: Section, y: int, several: bool
+    painter: QPainter, look: Theme, layout: SheetLayout, section: SectionBox, y: int, several: bool
 ) -> None:
     right = layout.width - PAD
     painter.fillRect(QRect(0, y, layout.width, HEADING), look.colour("panel"))
@@ -68,7 +68,7 @@ def _paint_heading(
 
 def _word(
     painter: QPainter,
-    look: Look,
+    look: Theme,
     text: str,
     at: tuple[int, int],
     weight: int,
@@ -110,7 +110,7 @@ def tab_in_view(layout: SheetLayout, scroll: int, size: QSize) -> int:
 
 def paint_index(
     painter: QPainter,
-    look: Look,
+    look: Theme,
     layout: SheetLayout,
     scroll: int,
     size: QSize,
@@ -132,7 +132,7 @@ def paint_index(
         _paint_tab_word(painter, look, rect, section.title, active)
 
 
-def _paint_tab_word(painter: QPainter, look: Look, rect: QRect, title: str, active: bool) -> None:
+def _paint_tab_word(painter: QPainter, look: Theme, rect: QRect, title: str, active: bool) -> None:
     painter.save()
     painter.translate(rect.center().x() + 1, rect.center().y())
     painter.rotate(90)
@@ -144,7 +144,7 @@ def _paint_tab_word(painter: QPainter, look: Look, rect: QRect, title: str, acti
     painter.restore()
 
 
-def paint_skeletons(painter: QPainter, look: Look, layout: SheetLayout) -> None:
+def paint_skeletons(painter: QPainter, look: Theme, layout: SheetLayout) -> None:
     """Cards that stand still while the library is read."""
     size, (dx, dy) = layout.card, layout.pitch
     painter.setPen(Qt.PenStyle.NoPen)
@@ -156,7 +156,7 @@ def paint_skeletons(painter: QPainter, look: Look, layout: SheetLayout) -> None:
         painter.drawRoundedRect(QRectF(x + 6, y + size + 6, size * 0.6, 8), 2, 2)
 
 
-def paint_empty(painter: QPainter, look: Look, width: int, text: str) -> None:
+def paint_empty(painter: QPainter, look: Theme, width: int, text: str) -> None:
     """Why there is nothing, and what to do."""
     painter.setFont(look.font(12))
     painter.setPen(look.colour("quiet"))
@@ -164,7 +164,7 @@ def paint_empty(painter: QPainter, look: Look, width: int, text: str) -> None:
     painter.drawText(QRectF(24, 32, width - 48, 160), flags, text)
 
 
-def paint_drop(painter: QPainter, look: Look, layout: SheetLayout, at: tuple[int, int]) -> None:
+def paint_drop(painter: QPainter, look: Theme, layout: SheetLayout, at: tuple[int, int]) -> None:
     """Where dropped cards will lie: the section's frame, and with a place of its own a bar.
     Painted in content pixels."""
     section = layout.sections[at[0]]

@@ -13,19 +13,19 @@ from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from fox_hand.core.model.controls import Region
 from fox_hand.library.format.entry import Entry
-from fox_hand.library.index.catalogue import Group, Sort
+from fox_hand.library.index.catalogue import Grouping, Sort
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.library.index.query import BODY, FACE, Fits, Query
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.libraries.open_library import BITS, Place
+from fox_hand.library.index.query import BODY, FACE, FitFilter, Query
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.libraries.open_library import BITS, OpenLibrary
 from fox_hand.session.libraries.request import Request, Result, Shown
-from fox_hand.ui.apply.hotbar import HandRow
+from fox_hand.ui.apply.hotbar import Hotbar
 from fox_hand.ui.browser.moving_card import MovingCard
 from fox_hand.ui.browser.sheets_bar import Chips, SizeSlider, TickedBar
-from fox_hand.ui.browser.sheets_input import CardSheets
+from fox_hand.ui.browser.sheets_input import SheetsInput
 from fox_hand.ui.cards.card_facts import Facts
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 HANDS = frozenset({Region.HANDS})
@@ -38,7 +38,7 @@ PARTS = {
     "clips": ("Clips", Query(kind="clip")),
 }
 MORE = {
-    "fits": ("Fits this character", Query(fits=Fits.SOME)),
+    "fits": ("Fits this character", Query(fits=FitFilter.SOME)),
     "favourites": ("Favourites", Query(favourites=True)),
     "approved": ("Approved", Query(locked=True)),
     "week": ("Changed this week", Query(days=7)),
@@ -61,12 +61,12 @@ class SheetsPanel(QWidget):
     filter_menu_asked = Signal(QPoint)
     failed = Signal(object)  # Exception
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         self.request = Request(
             sort=_known(Sort, desk.settings.card_sort, Sort.NAME),
-            group=_known(Group, desk.settings.card_group, Group.SHEET),
+            group=_known(Grouping, desk.settings.card_group, Grouping.SHEET),
         )
         self.part, self.more = "all", list[str]()
         self._asked = 0
@@ -75,10 +75,10 @@ class SheetsPanel(QWidget):
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         cache = PictureCache(desk.places.cache / "pictures")
-        self.view = CardSheets(look, desk.shelf, cache)
+        self.view = SheetsInput(look, desk.shelf, cache)
         self.moving = MovingCard(self.view, desk.shelf.jobs)
         self.facts = Facts(look, desk.shelf, cache)
-        self.hand = HandRow(look, desk.shelf.jobs, cache)
+        self.hand = Hotbar(look, desk.shelf.jobs, cache)
         self.ticked = TickedBar(look)
         self._build()
         self._connect()
@@ -232,7 +232,7 @@ class SheetsPanel(QWidget):
         self.request = replace(self.request, text="", only=None)
         self.filter("all")
 
-    def set_order(self, sort: Sort | None = None, group: Group | None = None) -> None:
+    def set_order(self, sort: Sort | None = None, group: Grouping | None = None) -> None:
         """Put the cards another way, and remember it."""
         self.request = replace(
             self.request, sort=sort or self.request.sort, group=group or self.request.group
@@ -322,7 +322,7 @@ class SheetsPanel(QWidget):
                 )
         return " ".join(said)
 
-    def _on_reading(self, place: Place, fraction: float) -> None:
+    def _on_reading(self, place: OpenLibrary, fraction: float) -> None:
         """Say how far a large library is; small ones are there before anybody could read it."""
         if fraction >= 1.0:
             self._far.pop(place.number, None)

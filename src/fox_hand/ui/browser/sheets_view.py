@@ -22,7 +22,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.applying.mix import Mix
-from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.browser.sheet_layout import At, SheetLayout, lay_out_sheets
 from fox_hand.ui.browser.sheets_paint import (
@@ -40,8 +40,8 @@ from fox_hand.ui.cards.card_painter import CardState, draw_card
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.card_stamps import MARGIN, CardStamps
 from fox_hand.ui.theme.plain_text import plain_tip
-from fox_hand.ui.theme.theme import Look
-from fox_hand.ui.widgets.event_filter import Ear
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.event_filter import EventFilter
 
 AT_ONCE = 5000  # cards; with more, what is listed of them is asked for beside the window
 AWAY = 0.42  # how strongly cards are painted whose library cannot be reached
@@ -56,9 +56,9 @@ class SheetsView(QAbstractScrollArea):
     walked = Signal(object)  # Entry the keys have gone to, or None when they leave
     ticked_changed = Signal()
 
-    def __init__(self, look: Look, shelf: Shelf, cache: PictureCache) -> None:
+    def __init__(self, look: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
         super().__init__()
-        self._ear = Ear(self.viewport(), self._heard_over_cards)
+        self._ear = EventFilter(self.viewport(), self._heard_over_cards)
         self._look, self.shelf = look, shelf
         self._pictures = CardPictures(shelf.jobs, cache, self._picture_came)
         self._stamps = CardStamps(look)

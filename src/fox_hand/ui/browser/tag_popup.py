@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 from fox_hand.library.format.entry import Entry
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.popup import Popup
 
@@ -36,7 +36,7 @@ class TagPopup(Popup):
     field: QLineEdit
     done = Signal(object, object)  # tags to add, tags to take away
 
-    def __init__(self, look: Look, parent: QWidget, entries: Sequence[Entry]) -> None:
+    def __init__(self, look: Theme, parent: QWidget, entries: Sequence[Entry]) -> None:
         super().__init__(parent, WIDTH)
         self._count = len(entries)
         had = Counter(tag for e in entries for tag in e.tags)
@@ -61,7 +61,7 @@ class TagPopup(Popup):
         column.addLayout(self._switches(look))
         column.addLayout(line)
 
-    def _switches(self, look: Look) -> QGridLayout:
+    def _switches(self, look: Theme) -> QGridLayout:
         grid = QGridLayout()
         grid.setSpacing(4)
         for place, (tag, number) in enumerate(self._had.items()):

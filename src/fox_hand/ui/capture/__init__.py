@@ -2,11 +2,11 @@
 
 - ``batch_popup``: BatchPopup
 - ``capture_bar``: CaptureBar
-- ``capture_controller``: Capturing, motion_frames
+- ``capture_controller``: CaptureController, motion_frames
 - ``capture_form``: small, CaptureForm
 - ``capture_frame``: CaptureFrame
 - ``capture_list``: CaptureList
 - ``capture_panel``: CapturePanel
 - ``capture_parts``: LivePicture, WarningRow
-- ``similar_card``: TwinRow
+- ``similar_card``: SimilarCard
 """

@@ -11,7 +11,7 @@ from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.marked import Marked
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.popup import Popup
 
@@ -23,7 +23,7 @@ class BatchPopup(Popup):
 
     taken = Signal(object)  # drafts
 
-    def __init__(self, look: Look, parent: QWidget, draft: CaptureDraft, reel: Marked) -> None:
+    def __init__(self, look: Theme, parent: QWidget, draft: CaptureDraft, reel: Marked) -> None:
         super().__init__(parent, WIDTH)
         self._draft, self._reel = draft, reel
         self._drafts: list[CaptureDraft] = []

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 from fox_hand.core.view.render_request import Style
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Segments, Tick
 
 WORDS: dict[Style, str] = {"shaded": "Shaded", "clay": "Clay", "outline": "Outline"}
@@ -21,7 +21,7 @@ class CaptureBar(QWidget):
 
     framed = Signal()
 
-    def __init__(self, look: Look, stage: QWidget) -> None:
+    def __init__(self, look: Theme, stage: QWidget) -> None:
         super().__init__(stage)
         self._stage = stage
         self._draft: CaptureDraft | None = None

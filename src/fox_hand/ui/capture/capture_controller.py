@@ -19,11 +19,11 @@ from fox_hand.library.format.container import PICTURE, read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.thumb import moving, png, webp
 from fox_hand.session.animating.clips import mirrored_clip
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.mix import fit_of
 from fox_hand.session.capturing.draft import CaptureDraft, on_ground
-from fox_hand.session.figures.animation import Take
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.animation import Animation
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.pose_conversion import (
     mirrored_camera,
     mirrored_pose,
@@ -31,7 +31,7 @@ from fox_hand.session.figures.pose_conversion import (
     state_of,
 )
 from fox_hand.session.libraries.file_jobs import Outcome
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.storing import Drawn, Wanted
 from fox_hand.session.libraries.storing import Pictures as Pictured
 from fox_hand.session.runtime.ports import Pictures
@@ -42,13 +42,13 @@ MOST = 72  # frames of one
 WORDS = {"left": "left", "right": "right", "both": "both sides"}
 
 
-class Capturing(QObject):
+class CaptureController(QObject):
     """Stores drafts and whole batches of cards."""
 
     saving = Signal(bool)
     saved = Signal(object)  # path of a card that was written
 
-    def __init__(self, parent: QObject, desk: Desk, pictures: Pictures) -> None:
+    def __init__(self, parent: QObject, desk: Workspace, pictures: Pictures) -> None:
         super().__init__(parent)
         self._desk, self._pictures = desk, pictures
 
@@ -167,13 +167,15 @@ class Capturing(QObject):
             assert place is not None
             self._mirror_in(place, own, actor, both)
 
-    def _mirror_in(self, place: Place, entries: list[Entry], actor: Actor, both: bool) -> None:
+    def _mirror_in(
+        self, place: OpenLibrary, entries: list[Entry], actor: Figure, both: bool
+    ) -> None:
         label = "Both sides of" if both else "Other side of"
         what = entries[0].name if len(entries) == 1 else f"{len(entries)} cards"
         tasks = [(entry.name, partial(self._mirrored, entry, actor, both)) for entry in entries]
         self._desk.storing.store_later(f"{label} {what}", place, tasks, self._made)
 
-    def _mirrored(self, entry: Entry, actor: Actor, both: bool) -> Wanted:
+    def _mirrored(self, entry: Entry, actor: Figure, both: bool) -> Wanted:
         """Computed in the job, where reading a card may take its time."""
         card, _ = read_card(entry.path)
         missing = fit_of(card, actor.rig).missing
@@ -215,9 +217,9 @@ class Capturing(QObject):
         return Wanted(made, self.drawn(standing, camera, made, motion), entry.sheet)
 
 
-def _playing(actor: Actor, clip: Clip) -> Motion:
+def _playing(actor: Figure, clip: Clip) -> Motion:
     """How a figure stands at a frame of a clip, everything else at rest."""
-    take = Take(actor.rig, actor.rig.rest, clip.keys)
+    take = Animation(actor.rig, actor.rig.rest, clip.keys)
     return lambda frame: actor.standing_in(take.at(frame))
 
 
@@ -234,7 +236,7 @@ def _view(standing: Standing, camera: Camera, card: Card, pixels: int) -> View:
     return View((standing,), camera, pixels, pixels, Quality.CARD, card.ground, style=card.style)
 
 
-def _framing(actor: Actor, card: Card) -> Camera:
+def _framing(actor: Figure, card: Card) -> Camera:
     """A frame around what a card holds."""
     state = state_of(actor.rig, card.pose)
     rows = [actor.rig.control_row[n] for n in card.pose.controls if n in actor.rig.control_row]

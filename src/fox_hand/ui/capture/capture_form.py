@@ -16,11 +16,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.capture.capture_parts import LivePicture
 from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -40,7 +40,7 @@ class CaptureForm(QWidget):
     filed = Signal(str)
     save_asked = Signal()
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         self.live = LivePicture(look)

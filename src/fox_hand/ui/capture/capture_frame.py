@@ -19,9 +19,9 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.core.view.camera import Camera
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.stage.stage_view import Stage
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 SMALLEST = 64.0
 GRIP = 10.0
@@ -41,7 +41,7 @@ class CaptureFrame(QWidget):
 
     changed = Signal()
 
-    def __init__(self, look: Look, stage: Stage) -> None:
+    def __init__(self, look: Theme, stage: Stage) -> None:
         super().__init__(stage)
         self._look, self._stage = look, stage
         self.square = QRectF(0, 0, 200, 200)
@@ -75,7 +75,7 @@ class CaptureFrame(QWidget):
         side = half * stage.height()
         self.set_square(QRectF(x - side / 2, y - side / 2, side, side))
 
-    def frame(self, actor: Actor, rows: list[int]) -> None:
+    def frame(self, actor: Figure, rows: list[int]) -> None:
         """Put the square around some controls; if they are too small or out of sight on the
         stage, the stage moves nearer first."""
         self.turn = 0.0

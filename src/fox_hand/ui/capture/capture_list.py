@@ -6,9 +6,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.capturing.capture_groups import Group
+from fox_hand.session.capturing.capture_groups import CaptureGroup
 from fox_hand.session.capturing.draft import CaptureDraft, named
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 
 
@@ -17,11 +17,11 @@ class CaptureList(QWidget):
 
     refilled = Signal()
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self._draft: CaptureDraft | None = None
-        self.ticks: list[tuple[Tick, Group]] = []
+        self.ticks: list[tuple[Tick, CaptureGroup]] = []
         self.setting_ticks: list[tuple[Tick, int]] = []
         self._all = False
         self._column = QVBoxLayout(self)
@@ -45,7 +45,7 @@ class CaptureList(QWidget):
         self.ticks, self.setting_ticks = [], []
         differs = draft.differs()
 
-        def rank(group: Group) -> int:
+        def rank(group: CaptureGroup) -> int:
             if any(r in draft.rows for r in group.rows):
                 return 0
             return 1 if differs[list(group.rows)].any() else 2
@@ -73,7 +73,7 @@ class CaptureList(QWidget):
         fresh = [g for g in self._draft.groups if g not in known] if self._draft else []
         self._fill_again(fresh[0] if fresh else None)
 
-    def _fill_again(self, group: Group | None) -> None:
+    def _fill_again(self, group: CaptureGroup | None) -> None:
         """The keyboard, where it is in the list, goes on at a group: its row is a new one."""
         here = self.isAncestorOf(self.window().focusWidget())
         self.fill()
@@ -82,7 +82,7 @@ class CaptureList(QWidget):
                 tick.show()  # at once, else it cannot take the keyboard
                 tick.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def _add_group(self, draft: CaptureDraft, group: Group) -> None:
+    def _add_group(self, draft: CaptureDraft, group: CaptureGroup) -> None:
         rig = draft.actor.rig
         tick = Tick(self._look, group.label)
         tick.clicked.connect(lambda _=False, g=group: self._toggle(g))
@@ -116,7 +116,7 @@ class CaptureList(QWidget):
             on = row in draft.settings
             tick.set_state(on, False, f"{draft.state.settings[row]:.2f}" if on else "left out")
 
-    def _toggle(self, group: Group) -> None:
+    def _toggle(self, group: CaptureGroup) -> None:
         draft = self._draft
         if draft is not None:
             whole = all(r in draft.rows for r in group.rows)

@@ -12,7 +12,7 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.draft import CaptureDraft, named
 from fox_hand.session.capturing.presets import habit_of
 from fox_hand.session.runtime.ports import Pictures, Post
@@ -21,10 +21,10 @@ from fox_hand.ui.capture.capture_form import CaptureForm
 from fox_hand.ui.capture.capture_frame import CaptureFrame
 from fox_hand.ui.capture.capture_list import CaptureList
 from fox_hand.ui.capture.capture_parts import LIVE, WarningRow
-from fox_hand.ui.capture.similar_card import TwinRow
+from fox_hand.ui.capture.similar_card import SimilarCard
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, menu_word
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -41,8 +41,8 @@ class CapturePanel(QWidget):
 
     def __init__(
         self,
-        look: Look,
-        desk: Desk,
+        look: Theme,
+        desk: Workspace,
         stage: Stage,
         frame: CaptureFrame,
         pictures: Pictures,
@@ -62,7 +62,7 @@ class CapturePanel(QWidget):
         self.bar = CaptureBar(look, stage)
         self.form = CaptureForm(look, desk)
         self.list = CaptureList(look)
-        self.twin = TwinRow(look, desk)
+        self.twin = SimilarCard(look, desk)
         self._build()
         self._connect()
 

@@ -9,7 +9,7 @@ from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.ui.theme.plain_text import Words, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button
 
 LIVE = 96
@@ -18,7 +18,7 @@ LIVE = 96
 class LivePicture(QWidget):
     """What the card's picture will be, 96 px."""
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self.image = QImage()
@@ -41,7 +41,7 @@ class LivePicture(QWidget):
 class WarningRow(QWidget):
     """Something a person must decide, 44 px, with the button that does it."""
 
-    def __init__(self, look: Look, icon: str, action: str) -> None:
+    def __init__(self, look: Theme, icon: str, action: str) -> None:
         super().__init__()
         self.setFixedHeight(44)
         self.setObjectName("warning")

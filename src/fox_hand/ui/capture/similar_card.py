@@ -9,12 +9,12 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.tiles import Tile
 from fox_hand.ui.theme.plain_text import Words, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Segments
 
 DELAY = 200  # milliseconds after the last change
@@ -22,12 +22,12 @@ NEAR = 0.9
 CHOICES = [("own", "Own card"), ("variant", "Variant"), ("over", "Store over")]
 
 
-class TwinRow(QWidget):
+class SimilarCard(QWidget):
     """The nearest card, how alike it is, and whether to keep both."""
 
     chosen = Signal(str, object)  # own, variant or over, and the card
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         self._pictures = CardPictures(

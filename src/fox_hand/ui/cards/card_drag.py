@@ -10,7 +10,7 @@ from PySide6.QtGui import QDrag, QPainter, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.library.format.schema import SUFFIX
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 CARDS = "application/x-fox-hand-cards"
 SHEET = "application/x-fox-hand-sheet"
@@ -42,7 +42,7 @@ def card_files_in(mime: QMimeData | None) -> list[Path]:
     return [path for path in files if path.name.endswith(SUFFIX)]
 
 
-def drag_cards(widget: QWidget, look: Look, mime: QMimeData, stamp: QPixmap, count: int) -> None:
+def drag_cards(widget: QWidget, look: Theme, mime: QMimeData, stamp: QPixmap, count: int) -> None:
     """Take cards on the pointer until they are dropped."""
     drag = QDrag(widget)
     drag.setMimeData(mime)
@@ -51,7 +51,7 @@ def drag_cards(widget: QWidget, look: Look, mime: QMimeData, stamp: QPixmap, cou
     drag.exec(Qt.DropAction.CopyAction | Qt.DropAction.MoveAction, Qt.DropAction.MoveAction)
 
 
-def drag_sheet(widget: QWidget, look: Look, name: str, title: str) -> None:
+def drag_sheet(widget: QWidget, look: Theme, name: str, title: str) -> None:
     """Take a sheet's heading on the pointer."""
     mime = QMimeData()
     mime.setData(SHEET, name.encode())
@@ -72,7 +72,7 @@ def sheet_in(mime: QMimeData) -> str | None:
     return bytes(mime.data(SHEET).data()).decode() if mime.hasFormat(SHEET) else None
 
 
-def _with_count(look: Look, stamp: QPixmap, count: int) -> QPixmap:
+def _with_count(look: Theme, stamp: QPixmap, count: int) -> QPixmap:
     if count < 2:
         return stamp
     marked = QPixmap(stamp)

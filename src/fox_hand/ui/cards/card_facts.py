@@ -8,10 +8,10 @@ from PySide6.QtWidgets import QWidget
 
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.session.libraries.open_libraries import Shelf
+from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.card_words import describe, signed
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 HEIGHT = 108
@@ -23,7 +23,7 @@ class Facts(QWidget):
     menu_asked = Signal(object, QPoint)
     favourite = Signal(object)
 
-    def __init__(self, look: Look, shelf: Shelf, cache: PictureCache) -> None:
+    def __init__(self, look: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
         super().__init__()
         self._look, self._shelf = look, shelf
         self._entry: Entry | None = None

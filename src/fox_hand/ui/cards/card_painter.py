@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen
 from fox_hand.core.model.controls import Region
 from fox_hand.library.format.entry import Entry
 from fox_hand.ui.cards.card_metrics import NAME, TAB
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 
 @dataclass(frozen=True)
@@ -30,7 +30,7 @@ class CardState:
 
 def draw_card(
     painter: QPainter,
-    look: Look,
+    look: Theme,
     rect: QRectF,
     entry: Entry,
     image: QImage | None,
@@ -79,7 +79,7 @@ def draw_card(
         painter.drawRoundedRect(body.adjusted(-1.5, -1.5, 1.5, 1.5), 7, 7)
 
 
-def _draw_tab(painter: QPainter, look: Look, rect: QRectF, region: Region) -> None:
+def _draw_tab(painter: QPainter, look: Theme, rect: QRectF, region: Region) -> None:
     """The tab stands further right the lower the region is on the body."""
     place = list(Region).index(region) / (len(Region) - 1)
     x = rect.left() + 4 + place * (rect.width() - 26)
@@ -89,7 +89,7 @@ def _draw_tab(painter: QPainter, look: Look, rect: QRectF, region: Region) -> No
 
 
 def _draw_picture(
-    painter: QPainter, look: Look, rect: QRectF, entry: Entry, image: QImage | None
+    painter: QPainter, look: Theme, rect: QRectF, entry: Entry, image: QImage | None
 ) -> None:
     if not entry.readable:
         _draw_missing(painter, look, rect, "file-warning", "")
@@ -106,7 +106,7 @@ def _draw_picture(
         painter.drawImage(rect, image)
 
 
-def _draw_missing(painter: QPainter, look: Look, rect: QRectF, icon: str, word: str) -> None:
+def _draw_missing(painter: QPainter, look: Theme, rect: QRectF, icon: str, word: str) -> None:
     pixmap = look.pixmap(icon, 20, "quiet", painter.device().devicePixelRatioF())
     centre = rect.center() - QPointF(10, 16 if word and rect.width() > 60 else 10)
     painter.drawPixmap(round(centre.x()), round(centre.y()), pixmap)
@@ -118,13 +118,13 @@ def _draw_missing(painter: QPainter, look: Look, rect: QRectF, icon: str, word: 
         )
 
 
-def _plate(painter: QPainter, look: Look, rect: QRectF) -> None:
+def _plate(painter: QPainter, look: Theme, rect: QRectF) -> None:
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(look.colour("ink", 0.88))
     painter.drawRoundedRect(rect, 4, 4)
 
 
-def _draw_side(painter: QPainter, look: Look, picture: QRectF, side: str) -> None:
+def _draw_side(painter: QPainter, look: Theme, picture: QRectF, side: str) -> None:
     letters = {"left": "L", "right": "R", "both": "RL"}.get(side, "")
     if not letters:
         return
@@ -160,7 +160,7 @@ def _sign(entry: Entry, state: CardState) -> tuple[str, str]:
 
 
 def _draw_sign(
-    painter: QPainter, look: Look, picture: QRectF, entry: Entry, state: CardState
+    painter: QPainter, look: Theme, picture: QRectF, entry: Entry, state: CardState
 ) -> None:
     text, icon = _sign(entry, state)
     if not text and not icon:
@@ -182,7 +182,7 @@ def tick_rect(picture: QRectF) -> QRectF:
     return QRectF(picture.right() - 22, picture.top() + 2, 20, 20)
 
 
-def _draw_tick(painter: QPainter, look: Look, picture: QRectF, on: bool) -> None:
+def _draw_tick(painter: QPainter, look: Theme, picture: QRectF, on: bool) -> None:
     box = tick_rect(picture).adjusted(2, 2, -2, -2)
     painter.setPen(QPen(look.colour("paper"), 1.5))
     painter.setBrush(look.colour("ink", 0.88))

@@ -10,7 +10,7 @@ from PySide6.QtGui import QImage, QPainter, QPixmap
 from fox_hand.library.format.entry import Entry
 from fox_hand.ui.cards.card_painter import CardState, draw_card
 from fox_hand.ui.cards.kept_images import KeptImages
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 BUDGET = 0.008  # seconds for new stamps in one paint; the others follow in the next
 MARGIN = QPointF(2, 2)  # around a card in its stamp
@@ -19,7 +19,7 @@ MARGIN = QPointF(2, 2)  # around a card in its stamp
 class CardStamps:
     """Drawing a card takes half a millisecond, showing its stamp a hundredth of that."""
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         self._look = look
         self._kept = KeptImages[QPixmap]()
         self._began = 0.0

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWi
 from fox_hand.library.format.entry import Entry
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.theme.plain_text import Words, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 
 class Tile(QWidget):
@@ -19,7 +19,7 @@ class Tile(QWidget):
 
     def __init__(
         self,
-        look: Look,
+        look: Theme,
         pictures: CardPictures,
         entry: Entry,
         size: tuple[int, int],
@@ -111,7 +111,7 @@ class Tile(QWidget):
 class CarePanel(QWidget):
     """One subject of the screen: a heading, how many, and rows below a line."""
 
-    def __init__(self, look: Look, title: str, detail: str) -> None:
+    def __init__(self, look: Theme, title: str, detail: str) -> None:
         super().__init__()
         self.setObjectName("care")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -178,7 +178,7 @@ def row(*parts: QWidget, stretch: int = -1) -> QHBoxLayout:
 class Measure(QWidget):
     """How far one control differs: its name, a bar and the amount."""
 
-    def __init__(self, look: Look, name: str, share: float, amount: str) -> None:
+    def __init__(self, look: Theme, name: str, share: float, amount: str) -> None:
         super().__init__()
         self._look, self._name, self._share, self._amount = look, name, share, amount
         self.setFixedHeight(22)

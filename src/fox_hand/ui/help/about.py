@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 from fox_hand.base.details import facts, licences
 from fox_hand.ui.services.support import Support
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Segments
 
 OWN = (
@@ -42,7 +42,7 @@ class AboutSheet(QDialog):
     """
 
     def __init__(
-        self, look: Look, parent: QWidget, support: Support, copy: Callable[[], None]
+        self, look: Theme, parent: QWidget, support: Support, copy: Callable[[], None]
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("About Fox Hand")

@@ -12,7 +12,7 @@ from fox_hand.session.runtime.ports import Pictures
 from fox_hand.ui.help.about import AboutSheet, copy_text
 from fox_hand.ui.help.shortcuts import ShortcutsSheet
 from fox_hand.ui.services.support import Support
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
 
 
@@ -29,7 +29,7 @@ class Help(QObject):
     def __init__(
         self,
         window: QWidget,
-        look: Look,
+        look: Theme,
         notice: Notice,
         support: Support,
         pictures: Pictures,

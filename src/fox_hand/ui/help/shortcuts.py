@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
@@ -110,7 +110,7 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
 class ShortcutsSheet(QDialog):
     """A calm table; Esc closes it."""
 
-    def __init__(self, look: Look, parent: QWidget) -> None:
+    def __init__(self, look: Theme, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Keys and pointer")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)

@@ -3,7 +3,7 @@
 - ``card_home``: CardHome
 - ``card_work``: CardWork
 - ``cast_tabs``: CastTab, CastTabs
-- ``export_menu``: TakeOut
+- ``export_menu``: ExportMenu
 - ``header``: Mark, Header
 - ``home``: Home
 - ``library_menus``: card_menu, ask_control_names, ask_name, ask_tags, approve, sheet_menu,

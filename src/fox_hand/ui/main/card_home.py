@@ -14,14 +14,14 @@ from fox_hand.base.work import Progress
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Shown
-from fox_hand.ui.apply.apply_controller import PuttingOn
+from fox_hand.ui.apply.apply_controller import ApplyController
 from fox_hand.ui.apply.mix_bar import MixBar
-from fox_hand.ui.capture.capture_controller import Capturing
+from fox_hand.ui.capture.capture_controller import CaptureController
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.screens.care.care_screen import CareScreen
-from fox_hand.ui.services.services import Doors
+from fox_hand.ui.services.services import Services
 from fox_hand.ui.widgets.notice import Notice
 
 
@@ -30,12 +30,12 @@ class CardHome(Home):
 
     notice: Notice
     mix_bar: MixBar
-    capturing: Capturing
+    capturing: CaptureController
     care: CareScreen
     body: QStackedWidget
     outer: QSplitter
-    _doors: Doors
-    putting: PuttingOn
+    _doors: Services
+    putting: ApplyController
     _reveal: Path | None = None
 
     def put_on(self, entry: Entry) -> None:
@@ -101,12 +101,12 @@ class CardHome(Home):
     def mirror_cards(self, entries: Sequence[Entry], *, both: bool) -> None:
         self.capturing.mirror(entries, both=both)
 
-    def set_target(self, place: Place) -> None:
+    def set_target(self, place: OpenLibrary) -> None:
         """Where new cards go."""
         self.desk.shelf.target_number = place.number
         self.desk.settings.target = str(place.folder)
 
-    def forget_library(self, place: Place) -> None:
+    def forget_library(self, place: OpenLibrary) -> None:
         """Take a library off the shelf; its files stay."""
         libraries = self.desk.settings.libraries
         self.desk.settings.libraries = [p for p in libraries if p != str(place.folder)]
@@ -121,7 +121,7 @@ class CardHome(Home):
         whole = self.desk.shelf.keys_in(shown.place, shown.sheet)
         self.desk.filing.remove_sheet(shown.place, shown.sheet, whole)
 
-    def show_care(self, place: Place | None = None, entry: Entry | None = None) -> None:
+    def show_care(self, place: OpenLibrary | None = None, entry: Entry | None = None) -> None:
         """Look after a library; with a card, show its earlier versions."""
         self.desk.keep_mix()
         self.desk.cancel_capture()

@@ -24,12 +24,12 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 from fox_hand.core.model.controls import ControlKind, Region
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.cast import Absent, Member
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.theme.plain_text import menu_word, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -43,7 +43,7 @@ class CastTab(QWidget):
     picked = Signal()
     menu_asked = Signal(QPoint)
 
-    def __init__(self, look: Look, member: Member) -> None:
+    def __init__(self, look: Theme, member: Member) -> None:
         super().__init__()
         self._look, self.member = look, member
         self._face = QImage()
@@ -167,7 +167,7 @@ class CastTabs(QWidget):
 
     menu_asked = Signal(object, QPoint)
 
-    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
         self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
         self.tabs: list[CastTab] = []
@@ -273,7 +273,7 @@ class CastTabs(QWidget):
         return tab
 
     def _pick(self, member: Member) -> None:
-        if isinstance(member, Actor):
+        if isinstance(member, Figure):
             self._desk.act(member)
         else:
             tab = self.tab_of(member)
@@ -282,10 +282,10 @@ class CastTabs(QWidget):
 
     def _ask_faces(self) -> None:
         for tab in self.tabs:
-            if isinstance(tab.member, Actor):
+            if isinstance(tab.member, Figure):
                 self._ask_face(tab, tab.member)
 
-    def _ask_face(self, tab: CastTab, actor: Actor) -> None:
+    def _ask_face(self, tab: CastTab, actor: Figure) -> None:
         controls = actor.rig.controls
         on_head = (ControlKind.JOINT, ControlKind.HOLDER)
         rows = [i for i, c in enumerate(controls) if c.region in FACE and c.kind in on_head]

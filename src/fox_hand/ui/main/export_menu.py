@@ -18,7 +18,7 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.contact_sheet import write_sheet
 from fox_hand.library.store.pack import SUFFIX as PACK
-from fox_hand.library.store.pack import Offer, Take, offers, write_pack
+from fox_hand.library.store.pack import Offer, TakeIn, offers, write_pack
 from fox_hand.session.animating.clips import clip_for
 from fox_hand.session.exporting.motion_export import (
     clip_motion,
@@ -27,8 +27,8 @@ from fox_hand.session.exporting.motion_export import (
     write_motion,
     write_pose,
 )
-from fox_hand.session.exporting.picture_export import Reel, write_drawn
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.exporting.picture_export import PictureSequence, write_drawn
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.packing import own_card, take_pack
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.main.home import Home
@@ -43,7 +43,7 @@ RATES = (12, 15, 24, 25, 30, 48, 50, 60, 120)  # frames a second
 SIDES = 24  # pictures of a turntable, unless somebody says otherwise
 
 
-class TakeOut(QObject):
+class ExportMenu(QObject):
     """Asks for a name, does the work beside the window, says what came of it.
 
     Args:
@@ -203,7 +203,7 @@ class TakeOut(QObject):
 
     # -- pictures -------------------------------------------------------------------------
 
-    def _reel(self, frames: Sequence[int], turntable: int = 0) -> Reel:
+    def _reel(self, frames: Sequence[int], turntable: int = 0) -> PictureSequence:
         """As the stage sees it."""
         desk, stage = self._home.desk, self._home.stage
         takes = [(actor, actor.take) for actor in desk.cast.actors]
@@ -217,9 +217,11 @@ class TakeOut(QObject):
             )
 
         size = (max(stage.width(), 64), max(stage.height(), 64))
-        return Reel(standing, frames, desk.timing.rate, turntable, *size, camera=stage.camera)
+        return PictureSequence(
+            standing, frames, desk.timing.rate, turntable, *size, camera=stage.camera
+        )
 
-    def _draw(self, path: Path, reel: Reel) -> None:
+    def _draw(self, path: Path, reel: PictureSequence) -> None:
         draw = self._drawing.draw
 
         def work(progress: Progress) -> int:
@@ -326,12 +328,14 @@ class TakeOut(QObject):
 
         self._run(f"Read {path.name}", work, partial(self._show_pack, path, place))
 
-    def _show_pack(self, path: Path, place: Place, found: list[Offer]) -> None:
+    def _show_pack(self, path: Path, place: OpenLibrary, found: list[Offer]) -> None:
         dialog = PackDialog(self._home.look, self._home, path, found)
         dialog.chosen.connect(partial(self._take_pack, path, place))
         dialog.open()
 
-    def _take_pack(self, path: Path, place: Place, chosen: list[tuple[Offer, Take]]) -> None:
+    def _take_pack(
+        self, path: Path, place: OpenLibrary, chosen: list[tuple[Offer, TakeIn]]
+    ) -> None:
         desk = self._home.desk
         count = take_pack(desk.tidying, desk.shelf, place, path, chosen)
         if not count:

@@ -10,18 +10,18 @@ from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.main.cast_tabs import CastTabs
 from fox_hand.ui.theme.plain_text import plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 
 class Mark(QWidget):
     """The application's mark: a hand making the fox sign."""
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         source = resources.files("fox_hand.ui.icons").joinpath("fox-hand.svg").read_text("utf-8")
         source = source.replace("currentColor", look.tokens.accent)
@@ -42,7 +42,7 @@ class Header(QWidget):
     project_asked = Signal()
     member_asked = Signal(object, QPoint)
 
-    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
         self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
         self.setFixedHeight(44)

@@ -8,22 +8,22 @@ from collections.abc import Sequence
 from PySide6.QtWidgets import QMainWindow
 
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.help.help import Help
 from fox_hand.ui.main.header import Header
 from fox_hand.ui.main.opening import Opener
 from fox_hand.ui.stage.stage_view import Stage
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 
 class Home(QMainWindow):
     """The window, as its menus know it."""
 
-    look: Look
-    desk: Desk
+    look: Theme
+    desk: Workspace
     opener: Opener
     stage: Stage
     sheets: SheetsPanel
@@ -61,16 +61,16 @@ class Home(QMainWindow):
     def show_versions(self, entry: Entry) -> None: ...
 
     @abstractmethod
-    def show_care(self, place: Place | None = None, entry: Entry | None = None) -> None: ...
+    def show_care(self, place: OpenLibrary | None = None, entry: Entry | None = None) -> None: ...
 
     @abstractmethod
     def show_pairs(self) -> None: ...
 
     @abstractmethod
-    def set_target(self, place: Place) -> None: ...
+    def set_target(self, place: OpenLibrary) -> None: ...
 
     @abstractmethod
-    def forget_library(self, place: Place) -> None: ...
+    def forget_library(self, place: OpenLibrary) -> None: ...
 
     @abstractmethod
     def remove_sheet(self, shown: Shown) -> None: ...

@@ -10,8 +10,8 @@ from PySide6.QtGui import QColor, QIcon, QPixmap
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
 from fox_hand.library.format.entry import Entry
-from fox_hand.library.index.catalogue import Group, Sort
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.library.index.catalogue import Grouping, Sort
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.browser.rename_popup import RenamePopup
 from fox_hand.ui.browser.sheets_panel import MORE
@@ -29,7 +29,7 @@ SORTS = {
     Sort.REGION: "Head to toe",
     Sort.HAND: "As put by hand",
 }
-GROUPS = {Group.SHEET: "Sheets", Group.REGION: "Regions", Group.NOTHING: "One list"}
+GROUPS = {Grouping.SHEET: "Sheets", Grouping.REGION: "Regions", Grouping.NOTHING: "One list"}
 COLOURS = {  # for headings; the name is what is read out
     "": "No colour",
     "#C98A93": "Rose",
@@ -148,7 +148,7 @@ def _targets(home: Home, menu: QMenu, entries: list[Entry], *, copies: bool) -> 
         into.addAction("A new sheet …", partial(_into_new, home, entries, place, copies))
 
 
-def _into_new(home: Home, entries: list[Entry], place: Place, copies: bool) -> None:
+def _into_new(home: Home, entries: list[Entry], place: OpenLibrary, copies: bool) -> None:
     name, given = QInputDialog.getText(home, "New sheet", "Name, with / for a sheet in another")
     if given and name.strip():
         home.desk.filing.put_in(entries, place, name.strip().strip("/"), copies=copies)
@@ -221,7 +221,7 @@ def _dot(value: str) -> QIcon:
     return QIcon(pixmap)
 
 
-def _order(home: Home, menu: QMenu, place: Place, sheet: str, able: bool) -> None:
+def _order(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool) -> None:
     sheets = list(place.sheets)
     at = sheets.index(sheet) if sheet in sheets else -1
 
@@ -234,7 +234,7 @@ def _order(home: Home, menu: QMenu, place: Place, sheet: str, able: bool) -> Non
     menu.addSeparator()
 
 
-def ask_sheet(home: Home, place: Place) -> None:
+def ask_sheet(home: Home, place: OpenLibrary) -> None:
     name, given = QInputDialog.getText(home, "New sheet", "Name, with / for a sheet in another")
     if given and name.strip():
         home.desk.filing.make_sheet(place, name.strip())
@@ -280,7 +280,7 @@ def library_menu(home: Home, at: QPoint) -> None:
     menu.popup(at)
 
 
-def _state(place: Place) -> str:
+def _state(place: OpenLibrary) -> str:
     if place.problem is not None:
         return "  (away)"
     if not place.writable:
@@ -288,7 +288,7 @@ def _state(place: Place) -> str:
     return f"  ({place.waiting} waiting)" if place.waiting else ""
 
 
-def _ask_library_name(home: Home, place: Place) -> None:
+def _ask_library_name(home: Home, place: OpenLibrary) -> None:
     name, given = QInputDialog.getText(home, "Rename", "Name of the library", text=place.name)
     if given and name.strip():
         home.desk.filing.rename_library(place, name.strip())

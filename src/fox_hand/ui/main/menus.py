@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu
 
 from fox_hand.core.rig.rig import RestFrom
 from fox_hand.session.figures.cast import Absent, Member
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.library_menus import ask_library, ask_new_library, toggle_labels
 from fox_hand.ui.theme.plain_text import menu_word
@@ -120,7 +120,7 @@ def member_menu(home: Home, member: Member, at: QPoint) -> None:
     menu.popup(at)
 
 
-def _add_rest(home: Home, member: Actor, menu: QMenu) -> None:
+def _add_rest(home: Home, member: Figure, menu: QMenu) -> None:
     """For a file that was written in a pose: its own stance, or the one its skin was bound in."""
     words: dict[RestFrom, str] = {
         "skin": "The stance its skin was bound in",
@@ -135,12 +135,12 @@ def _add_rest(home: Home, member: Actor, menu: QMenu) -> None:
         menu.addAction("Stand as the file was written", partial(home.opener.stand_as_filed, member))
 
 
-def _pairs(home: Home, member: Actor) -> None:
+def _pairs(home: Home, member: Figure) -> None:
     home.desk.act(member)
     home.show_pairs()
 
 
-def _ask_prefix(home: Home, member: Actor) -> None:
+def _ask_prefix(home: Home, member: Figure) -> None:
     text, given = QInputDialog.getText(
         home, "Prefix", f"What tells {member.name} from others", text=member.prefix
     )

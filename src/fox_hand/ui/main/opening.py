@@ -13,11 +13,11 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import RestFrom, Rig
-from fox_hand.session.animating.frame_sequence import Reel
+from fox_hand.session.animating.frame_sequence import FrameSequence
 from fox_hand.session.animating.motion_import import SUFFIXES, performed
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.cast import Absent, Mark, Member, file_mark
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.gathering import Arrival, gather
 from fox_hand.session.figures.rig_files import (
     RIG_READERS,
@@ -30,7 +30,7 @@ from fox_hand.session.figures.rig_files import (
 from fox_hand.session.figures.snapshot import KeptMember, read_cast
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
-from fox_hand.ui.services.services import Doors
+from fox_hand.ui.services.services import Services
 from fox_hand.ui.stage.stage_bars import StageBars
 from fox_hand.ui.widgets.notice import Notice
 
@@ -49,8 +49,8 @@ class Opener(QObject):
     def __init__(
         self,
         window: QWidget,
-        desk: Desk,
-        doors: Doors,
+        desk: Workspace,
+        doors: Services,
         bars: StageBars,
         notice: Notice,
         sheets: SheetsPanel,
@@ -116,7 +116,7 @@ class Opener(QObject):
             return False
         return True
 
-    def choose_rest(self, actor: Actor, rest_from: RestFrom) -> None:
+    def choose_rest(self, actor: Figure, rest_from: RestFrom) -> None:
         """Say in the sidecar what counts as rest; the file is read again at once."""
         try:
             keep_rest(actor.path, rest_from)
@@ -125,7 +125,7 @@ class Opener(QObject):
             return
         self.look_for_changed_rigs()
 
-    def stand_as_filed(self, actor: Actor) -> None:
+    def stand_as_filed(self, actor: Figure) -> None:
         """Put a figure into the pose its file was written in."""
         state = actor.rig.as_filed()
         if state is not None:
@@ -133,7 +133,7 @@ class Opener(QObject):
             self._desk.keep_mix()
             self._desk.apply("Stand as the file was written", state)
 
-    def _tell_notes(self, actor: Actor) -> None:
+    def _tell_notes(self, actor: Figure) -> None:
         if actor.spare.names:
             gone = ", ".join(sorted(actor.spare.names)[:4])
             self._notice.tell(
@@ -262,11 +262,11 @@ class Opener(QObject):
     def bring_back(self, member: Absent, path: Path) -> None:
         """Read an absent character's file; it stands as it stood."""
 
-        def work(progress: Progress) -> Actor:
+        def work(progress: Progress) -> Figure:
             progress.step(0.0)
-            return Actor(read_rig(path), path, member.prefix)
+            return Figure(read_rig(path), path, member.prefix)
 
-        def done(actor: Actor) -> None:
+        def done(actor: Figure) -> None:
             self._desk.bring_back(member, actor)
             if actor in self._desk.cast.actors:
                 self._tell_notes(actor)
@@ -298,7 +298,7 @@ class Opener(QObject):
         self._doors.jobs.run(work, done, failed)
 
     def _read_again(
-        self, actor: Actor, mark: Mark, rig: Rig | None, error: FoxHandError | None
+        self, actor: Figure, mark: Mark, rig: Rig | None, error: FoxHandError | None
     ) -> None:
         if actor not in self._desk.cast.actors:
             return
@@ -334,13 +334,13 @@ class Opener(QObject):
             return
         self._bars.busy(f"Reading {path.name} …")
 
-        def work(progress: Progress) -> Reel:
+        def work(progress: Progress) -> FrameSequence:
             progress.step(0.0)
             told = partial(self._desk.mixing.fits.told_names, rig=actor.rig)
             states, rate = performed(path, actor.rig, names=told)
-            return Reel(actor, states, rate, path.stem)
+            return FrameSequence(actor, states, rate, path.stem)
 
-        def done(reel: Reel) -> None:
+        def done(reel: FrameSequence) -> None:
             self._bars.busy("")
             if actor is not self._desk.actor:
                 return  # somebody else acts meanwhile
@@ -403,10 +403,10 @@ class Opener(QObject):
             self.open_rig(Path(path))
 
 
-Reading = tuple[Actor, Mark, Rig | None, FoxHandError | None]
+Reading = tuple[Figure, Mark, Rig | None, FoxHandError | None]
 
 
-def _read_again(actor: Actor) -> Reading:
+def _read_again(actor: Figure) -> Reading:
     mark = file_mark(actor.path)
     try:
         rig = read_rig(actor.path)

@@ -8,18 +8,18 @@ from pathlib import Path
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from fox_hand.library.store.pack import News, Offer, Take
+from fox_hand.library.store.pack import News, Offer, TakeIn
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.choice import Choice
 
-FOR_NEW = ((Take.ADD.value, "Take in"), (Take.LEAVE.value, "Leave"))
+FOR_NEW = ((TakeIn.ADD.value, "Take in"), (TakeIn.LEAVE.value, "Leave"))
 FOR_OTHER = (
-    (Take.BOTH.value, "Both"),
-    (Take.THEIRS.value, "Theirs"),
-    (Take.LEAVE.value, "Mine"),
+    (TakeIn.BOTH.value, "Both"),
+    (TakeIn.THEIRS.value, "Theirs"),
+    (TakeIn.LEAVE.value, "Mine"),
 )
 WORDS = {News.NEW: "new", News.SAME: "the same", News.DIFFERENT: "different"}
 
@@ -29,7 +29,7 @@ class PackDialog(QDialog):
 
     chosen = Signal(object)  # list of (Offer, Take)
 
-    def __init__(self, look: Look, parent: QWidget, pack: Path, offers: Sequence[Offer]) -> None:
+    def __init__(self, look: Theme, parent: QWidget, pack: Path, offers: Sequence[Offer]) -> None:
         super().__init__(parent)
         self._look, self._offers = look, list(offers)
         self.setWindowTitle(f"Take in {pack.stem}")
@@ -107,7 +107,7 @@ class PackDialog(QDialog):
 
     def _take(self) -> None:
         wanted = [
-            (self._offers[number], Take(choice.value)) for number, choice in self.choices.items()
+            (self._offers[number], TakeIn(choice.value)) for number, choice in self.choices.items()
         ]
         self.accept()
         self.chosen.emit(wanted)

@@ -14,7 +14,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.session.applying.comparing import Comparison, of_card, of_figure
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.session.applying.mix import Mixed
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.pose_conversion import choice_of, state_of
 from fox_hand.ui.cards.card_words import short_date
 from fox_hand.ui.main.card_home import CardHome
@@ -80,7 +80,7 @@ class PoseHome(CardHome):
             self.desk.put_back()
             self.show_fit(entry)
 
-    def fit_other(self, actor: Actor) -> None:
+    def fit_other(self, actor: Figure) -> None:
         """Fit the same card to another member of the cast."""
         self.desk.act(actor)
         if self.fitted is not None:

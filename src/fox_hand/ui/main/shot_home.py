@@ -14,7 +14,7 @@ from fox_hand.library.store.pack import SUFFIX as PACK
 from fox_hand.session.applying.application import Part
 from fox_hand.session.shots.project import SHOTS
 from fox_hand.session.shots.shot_file import SUFFIX
-from fox_hand.ui.main.export_menu import TakeOut
+from fox_hand.ui.main.export_menu import ExportMenu
 from fox_hand.ui.main.pose_home import PoseHome
 from fox_hand.ui.main.shot_opening import ShotOpener
 from fox_hand.ui.main.work_bar import WorkBar
@@ -22,8 +22,8 @@ from fox_hand.ui.picker.figure_panel import FigurePanel
 from fox_hand.ui.services.picture_port import Drawing
 from fox_hand.ui.stage.stage_bars import StageBars
 from fox_hand.ui.timeline.between_bar import BetweenBar
-from fox_hand.ui.timeline.clip_bar import LayBar
-from fox_hand.ui.timeline.frame_strip import ReelStrip
+from fox_hand.ui.timeline.clip_bar import ClipBar
+from fox_hand.ui.timeline.frame_strip import FrameStrip
 from fox_hand.ui.timeline.playing import Playing
 from fox_hand.ui.timeline.strip import Strip
 from fox_hand.ui.timeline.strip_keys import go_to_key
@@ -46,16 +46,16 @@ class ShotHome(PoseHome):
         look, desk = self.look, self.desk
         self.strip = Strip(look, desk)
         self.tools = StripTools(look, desk, self.strip)
-        self.reel_strip = ReelStrip(look, desk)
+        self.reel_strip = FrameStrip(look, desk)
         self.frames = QStackedWidget()
         self.frames.addWidget(self.strip)
         self.frames.addWidget(self.reel_strip)
         self.frames.setMinimumHeight(self.strip.minimumHeight())
         self._strip_height = self.strip.minimumHeight()
         self.between = BetweenBar(look, desk, self.stage)
-        self.lay_bar = LayBar(look, desk, self.stage)
+        self.lay_bar = ClipBar(look, desk, self.stage)
         self.playing = Playing(self, desk, self.stage)
-        self.take_out = TakeOut(
+        self.take_out = ExportMenu(
             self, self.notice, self.work_bar, Drawing(self._doors.pictures, self._doors.jobs)
         )
         self.shot_opener = ShotOpener(self, desk, self._doors, self.opener, self.notice)

@@ -10,14 +10,14 @@ from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.gathering import Arrival, gather
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
 from fox_hand.session.shots.project import SHOTS, Project, read_project, write_project
 from fox_hand.session.shots.shot_file import SUFFIX, write_shot
 from fox_hand.session.shots.shots import Opening, open_shot, shot_of_now, stage_key
 from fox_hand.ui.main.opening import Opener, Then
-from fox_hand.ui.services.services import Doors
+from fox_hand.ui.services.services import Services
 from fox_hand.ui.widgets.notice import Notice
 
 RECENT = 8
@@ -33,7 +33,7 @@ class ShotOpener(QObject):
     opened = Signal()
 
     def __init__(
-        self, window: QWidget, desk: Desk, doors: Doors, opener: Opener, notice: Notice
+        self, window: QWidget, desk: Workspace, doors: Services, opener: Opener, notice: Notice
     ) -> None:
         super().__init__(window)
         self._desk, self._doors, self._opener, self._notice = desk, doors, opener, notice

@@ -25,14 +25,14 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.session.figures.snapshot import KeptBoard
-from fox_hand.ui.apply.apply_controller import PuttingOn
+from fox_hand.ui.apply.apply_controller import ApplyController
 from fox_hand.ui.apply.mix_bar import MixBar
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.capture.batch_popup import BatchPopup
-from fox_hand.ui.capture.capture_controller import Capturing
+from fox_hand.ui.capture.capture_controller import CaptureController
 from fox_hand.ui.capture.capture_frame import CaptureFrame
 from fox_hand.ui.capture.capture_panel import CapturePanel
 from fox_hand.ui.cards.card_drag import card_files_in, keys_in
@@ -49,13 +49,13 @@ from fox_hand.ui.screens.care.care_screen import CareScreen
 from fox_hand.ui.screens.compare.compare_screen import CompareScreen
 from fox_hand.ui.screens.fit.fit_screen import FitScreen
 from fox_hand.ui.screens.pairs.pairs_screen import PairsScreen
-from fox_hand.ui.services.services import Doors
-from fox_hand.ui.stage.inset_view import Lens
-from fox_hand.ui.stage.reference_images import Boards, can_pin
+from fox_hand.ui.services.services import Services
+from fox_hand.ui.stage.inset_view import InsetView
+from fox_hand.ui.stage.reference_images import ReferenceImages, can_pin
 from fox_hand.ui.stage.stage_bars import EmptyStage, StageBars
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.style import dialog_sheet, palette, style_sheet
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
 
 SAVE_DELAY = 800
@@ -65,7 +65,7 @@ LATER = 50  # milliseconds
 class Window(ShotHome):
     """Everything a person sees."""
 
-    def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
+    def __init__(self, look: Theme, desk: Workspace, doors: Services) -> None:
         super().__init__()
         self._look = self.look = look
         self.desk, self._doors = desk, doors
@@ -97,8 +97,8 @@ class Window(ShotHome):
         self.empty = EmptyStage(look, self.stage)
         self.frame = CaptureFrame(look, self.stage)
         self.mix_bar = MixBar(look, desk, self.stage, pictures, post)
-        self.lens = Lens(look, desk, self.stage, pictures, post)
-        self.boards = Boards(look, self.stage)
+        self.lens = InsetView(look, desk, self.stage, pictures, post)
+        self.boards = ReferenceImages(look, self.stage)
         self.notice = Notice(look, self.stage)
         support, redraw = self._doors.support, self.stage.refresh
         self.help = Help(self, look, self.notice, support, pictures, redraw)
@@ -111,9 +111,9 @@ class Window(ShotHome):
         self.compare = CompareScreen(look, desk, pictures, post)
         self.capture = CapturePanel(look, desk, self.stage, self.frame, pictures, post)
         self.opener = Opener(self, desk, self._doors, self.bars, self.notice, self.sheets)
-        self.capturing = Capturing(self, desk, pictures)
+        self.capturing = CaptureController(self, desk, pictures)
         self.build_strip()
-        self.putting = PuttingOn(self, desk, self._doors)
+        self.putting = ApplyController(self, desk, self._doors)
         self.card_work = CardWork(self)
         self._connect_putting()
         self.right = QStackedWidget()

@@ -8,9 +8,9 @@ from PySide6.QtCore import QRectF, Qt, QTimer
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from fox_hand.session.libraries.file_jobs import Tidying
+from fox_hand.session.libraries.file_jobs import FileJobs
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button
 
 PATIENCE = 300  # milliseconds; what is done sooner is not worth a bar
@@ -19,7 +19,7 @@ PATIENCE = 300  # milliseconds; what is done sooner is not worth a bar
 class WorkBar(QWidget):
     """Over the stage's upper edge while long work goes on."""
 
-    def __init__(self, look: Look, stage: QWidget, tidying: Tidying) -> None:
+    def __init__(self, look: Theme, stage: QWidget, tidying: FileJobs) -> None:
         super().__init__(stage)
         self._look, self._stage = look, stage
         self._share = 0.0

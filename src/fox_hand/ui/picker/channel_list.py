@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 from fox_hand.core.model.controls import Channel, SettingKind
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.channel_rows import ChannelRow, at_rest_row, rows_of, with_row
-from fox_hand.session.figures.figure import Actor, Edit
+from fox_hand.session.figures.figure import Edit, Figure
 from fox_hand.ui.picker.channel_paint import (
     BAR_WIDTH,
     ROW,
@@ -26,8 +26,8 @@ from fox_hand.ui.picker.channel_paint import (
     value_rect,
 )
 from fox_hand.ui.theme.plain_text import menu_word, plain_tip
-from fox_hand.ui.theme.theme import Look
-from fox_hand.ui.widgets.deferred_update import Soon
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.deferred_update import DeferredUpdate
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.typed_numbers import bent
 
@@ -40,7 +40,7 @@ class ChannelList(QWidget):
     current_changed = Signal(int)
     told = Signal(str)
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         self.rows: list[ChannelRow] = []
@@ -57,7 +57,7 @@ class ChannelList(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Channels")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self._soon = Soon(self)
+        self._soon = DeferredUpdate(self)
         desk.selection.changed.connect(self._on_selection)
         desk.actor_changed.connect(self._on_actor)
 
@@ -259,7 +259,7 @@ class ChannelList(QWidget):
         on_bar = index >= 0 and self.bar_rect(index).contains(event.position())
         self.setCursor(Qt.CursorShape.SizeHorCursor if on_bar else Qt.CursorShape.ArrowCursor)
 
-    def _pulled(self, actor: Actor, event: QMouseEvent) -> None:
+    def _pulled(self, actor: Figure, event: QMouseEvent) -> None:
         assert self._pull is not None
         row, edit, start = self._pull
         low, high = row.first.span(actor.rig)
@@ -301,7 +301,7 @@ class ChannelList(QWidget):
             if actor is None or row is None or not self._row_key(key, row, actor, event):
                 super().keyPressEvent(event)
 
-    def _row_key(self, key: Qt.Key, row: ChannelRow, actor: Actor, event: QKeyEvent) -> bool:
+    def _row_key(self, key: Qt.Key, row: ChannelRow, actor: Figure, event: QKeyEvent) -> bool:
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._desk.mix is None:
             self.edit_row(self._current)
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):

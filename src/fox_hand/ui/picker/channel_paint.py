@@ -9,8 +9,8 @@ from PySide6.QtGui import QPainter, QPen
 
 from fox_hand.core.model.controls import SettingKind
 from fox_hand.session.figures.channel_rows import ChannelRow
-from fox_hand.session.figures.figure import Actor
-from fox_hand.ui.theme.theme import Look
+from fox_hand.session.figures.figure import Figure
+from fox_hand.ui.theme.theme import Theme
 
 ROW = 24
 NAME_X, BAR_WIDTH, VALUE_WIDTH, ICON_WIDTH = 12, 44, 46, 18
@@ -58,7 +58,7 @@ def number(row: ChannelRow, value: float) -> str:
     return text.removeprefix("-") if float(text) == 0 else text
 
 
-def paint_row(painter: QPainter, look: Look, actor: Actor, row: ChannelRow, at: RowLook) -> None:
+def paint_row(painter: QPainter, look: Theme, actor: Figure, row: ChannelRow, at: RowLook) -> None:
     """Name, bar or switch, value, lock, and the arrow back to rest."""
     value = row.value(actor.rig, actor.state)
     away = row.away(actor.rig, actor.state)
@@ -93,7 +93,9 @@ def paint_row(painter: QPainter, look: Look, actor: Actor, row: ChannelRow, at: 
         painter.drawPixmap(round(box.left() + 3), round(box.top() + 6), icon)
 
 
-def _paint_name(painter: QPainter, look: Look, row: ChannelRow, at: RowLook, *, wide: bool) -> None:
+def _paint_name(
+    painter: QPainter, look: Theme, row: ChannelRow, at: RowLook, *, wide: bool
+) -> None:
     top, right = at.index * ROW, bar_rect(at.width, at.index).left()
     room = round(right - NAME_X - 4 - (24 if wide else 0))
     painter.setFont(look.font(12))
@@ -115,7 +117,7 @@ def _paint_name(painter: QPainter, look: Look, row: ChannelRow, at: RowLook, *, 
 
 
 def _paint_bar(
-    painter: QPainter, look: Look, actor: Actor, row: ChannelRow, at: RowLook, value: float | None
+    painter: QPainter, look: Theme, actor: Figure, row: ChannelRow, at: RowLook, value: float | None
 ) -> None:
     bar = bar_rect(at.width, at.index)
     low, high = row.first.span(actor.rig)
@@ -142,7 +144,7 @@ def _paint_bar(
     painter.drawRect(QRectF(rest - 0.5, y - 5, 1, 10))
 
 
-def _paint_switch(painter: QPainter, look: Look, at: RowLook, value: float | None) -> None:
+def _paint_switch(painter: QPainter, look: Theme, at: RowLook, value: float | None) -> None:
     box = value_rect(at.width, at.index)
     track = QRectF(box.right() - 26, box.center().y() - 7, 26, 14)
     on = value is not None and value >= 0.5
@@ -158,7 +160,7 @@ def _paint_switch(painter: QPainter, look: Look, at: RowLook, value: float | Non
 
 
 def _paint_choice(
-    painter: QPainter, look: Look, actor: Actor, row: ChannelRow, at: RowLook, value: float | None
+    painter: QPainter, look: Theme, actor: Figure, row: ChannelRow, at: RowLook, value: float | None
 ) -> None:
     bar, box = bar_rect(at.width, at.index), value_rect(at.width, at.index)
     field = QRectF(bar.left() - 20, box.top() + 2, box.right() - bar.left() + 20, ROW - 4)

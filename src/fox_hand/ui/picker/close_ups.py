@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from fox_hand.core.model.controls import ControlKind, Region, Side
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import region_rows
 from fox_hand.ui.picker.figure_drawing import ZONES, zone_rows
 
 Part = tuple[float, float, list[int]]
 
 
-def parts_of(actor: Actor) -> dict[str, Part]:
+def parts_of(actor: Figure) -> dict[str, Part]:
     """Name -> yaw and pitch in degrees, and the controls that belong to it."""
     rig = actor.rig
     found: dict[str, Part] = {}

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from fox_hand.core.model.controls import ControlKind
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 
 @dataclass(frozen=True)
@@ -35,7 +35,7 @@ class Dot:
     locked: bool
 
 
-def paint_dot(painter: QPainter, look: Look, at: QPointF, dot: Dot) -> None:
+def paint_dot(painter: QPainter, look: Theme, at: QPointF, dot: Dot) -> None:
     """Paint one control of the drawing."""
     grow = 1.0 if dot.pointed else 0.0
     painter.setOpacity(0.45 if dot.idle and not dot.selected and not dot.pointed else 1.0)

@@ -11,7 +11,7 @@ from PySide6.QtGui import QPainterPath, QPolygonF
 
 from fox_hand.core.maths.rotations import Array, about_axis
 from fox_hand.core.model.controls import ControlKind, Region, Side
-from fox_hand.core.model.solvers import Look
+from fox_hand.core.model.solvers import Aim
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
@@ -239,11 +239,11 @@ def _beside_limbs(rig: Rig, dots: Array) -> None:
                 sign = 1.0 if dots[bone, 0] > middle else -1.0
                 dots[mine] = dots[bone] + (sign * far, 0.0)
     for solver in rig.solvers:
-        if isinstance(solver, Look) and solver.target in rig.row_of_node:
+        if isinstance(solver, Aim) and solver.target in rig.row_of_node:
             eyes = [
                 dots[rig.row_of_node[s.node]]
                 for s in rig.solvers
-                if isinstance(s, Look) and s.target == solver.target and s.node in rig.row_of_node
+                if isinstance(s, Aim) and s.target == solver.target and s.node in rig.row_of_node
             ]
             if eyes:
                 dots[rig.row_of_node[solver.target]] = np.mean(eyes, 0) + (0.0, -22.0)

@@ -14,17 +14,17 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.session.app.mirroring import Mirroring, mirror_figure
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.ui.picker.channel_list import ChannelList
 from fox_hand.ui.picker.channel_paint import ROW
 from fox_hand.ui.picker.figure_view import FigureView
 from fox_hand.ui.picker.limb_bar import LimbBar
 from fox_hand.ui.picker.sets_row import SetsRow
-from fox_hand.ui.services.services import Doors
+from fox_hand.ui.services.services import Services
 from fox_hand.ui.theme.plain_text import Words, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
-from fox_hand.ui.widgets.event_filter import Ear
+from fox_hand.ui.widgets.event_filter import EventFilter
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 TITLE, LIMBS = 32, 200  # pixels
@@ -37,9 +37,9 @@ class FigurePanel(QWidget):
 
     told = Signal(str)
 
-    def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
+    def __init__(self, look: Theme, desk: Workspace, doors: Services) -> None:
         super().__init__()
-        self._ear = Ear(self, self._heard)
+        self._ear = EventFilter(self, self._heard)
         self._look, self._desk = look, desk
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)

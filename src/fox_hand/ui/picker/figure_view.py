@@ -21,7 +21,7 @@ from PySide6.QtWidgets import QWidget
 from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Side
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.application import Part
 from fox_hand.ui.picker.figure_dots import Dot, paint_dot
 from fox_hand.ui.picker.figure_drawing import (
@@ -35,10 +35,10 @@ from fox_hand.ui.picker.figure_drawing import (
     zone_rows,
     zone_word,
 )
-from fox_hand.ui.services.services import Doors
+from fox_hand.ui.services.services import Services
 from fox_hand.ui.theme.plain_text import plain_tip
-from fox_hand.ui.theme.theme import Look
-from fox_hand.ui.widgets.deferred_update import Soon
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.deferred_update import DeferredUpdate
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 REACH = 6.0
@@ -64,7 +64,7 @@ LATER = 120  # milliseconds
 class FigureView(QWidget):
     """Click a dot, a region or a region's name; shift adds; drag for a marquee."""
 
-    def __init__(self, look: Look, desk: Desk, doors: Doors) -> None:
+    def __init__(self, look: Theme, desk: Workspace, doors: Services) -> None:
         super().__init__()
         self._look, self._desk, self._doors = look, desk, doors
         self.drawing: FigureDrawing | None = None
@@ -75,7 +75,7 @@ class FigureView(QWidget):
         self._current: int | None = None  # the dot the keyboard is at
         self._start: QPointF | None = None
         self._marquee: QRectF | None = None
-        self._soon = Soon(self)
+        self._soon = DeferredUpdate(self)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedHeight(HEIGHT + 4)

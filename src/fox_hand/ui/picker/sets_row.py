@@ -18,11 +18,11 @@ from fox_hand.session.app.sets import (
     rename_set,
     set_rows,
 )
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import region_rows
 from fox_hand.ui.picker.figure_drawing import ZONES, zone_rows
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.flow import Flow
 from fox_hand.ui.widgets.passing_menu import passing_menu
@@ -50,7 +50,7 @@ def sets_of(rig: Rig) -> dict[str, list[int]]:
 class SetsRow(QWidget):
     """Click selects a set; Shift adds it; the right button changes one that was made here."""
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         self._chips: dict[str, tuple[Button, list[int]]] = {}
@@ -160,7 +160,7 @@ class SetsRow(QWidget):
         """The menu of one set."""
         desk, menu = self._desk, passing_menu(self)
         actor = desk.actor
-        assert isinstance(actor, Actor)
+        assert isinstance(actor, Figure)
         rows = desk.selection.rows
         update = menu.addAction("Update to what is selected", lambda: make_set(desk, name, rows))
         update.setEnabled(bool(rows) and set(rows) != set(set_rows(actor, name)))
@@ -173,7 +173,7 @@ class SetsRow(QWidget):
         menu.addAction("Delete", lambda: delete_set(desk, name))
         return menu
 
-    def _keep_in_rig(self, actor: Actor, name: str) -> None:
+    def _keep_in_rig(self, actor: Figure, name: str) -> None:
         """Into the sidecar; then it need not be kept with the stage."""
         try:
             keep_in_rig(actor, name)

@@ -5,6 +5,6 @@ Handed in when it is built.
 - ``desktop``: show_file
 - ``picture_files``: decoded, frames_in, encoded
 - ``picture_port``: Drawing
-- ``services``: Demo, Doors
+- ``services``: Demo, Services
 - ``support``: Support
 """

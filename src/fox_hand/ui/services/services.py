@@ -28,7 +28,7 @@ class Demo:
 
 
 @dataclass(frozen=True)
-class Doors:
+class Services:
     """Ways out of the window's thread.
 
     Args:

@@ -5,11 +5,11 @@ onion skin, reference images.
 - ``figure_pair``: FigurePair
 - ``gestures``: StageView, Gesture, Orbit, Pan, Marquee, FreeTurn, Shift, DialTurn
 - ``handles``: HandleLayout, lay_out, HandleState, HandleStamps, draw_handle
-- ``inset_view``: Lens
-- ``move_gizmo``: Arrows, draw_arrows
-- ``onion_skin``: Neighbours
-- ``reference_images``: can_pin, Held, Board, Boards
-- ``rotate_gizmo``: Dial, draw_dial, draw_tag
+- ``inset_view``: InsetView
+- ``move_gizmo``: MoveGizmo, draw_arrows
+- ``onion_skin``: OnionSkin
+- ``reference_images``: can_pin, ImageGrip, ReferenceImage, ReferenceImages
+- ``rotate_gizmo``: RotateGizmo, draw_dial, draw_tag
 - ``stage_bars``: StageBars, EmptyStage
 - ``stage_keys``: stage_key
 - ``stage_paint``: outline_path, paint_outlines, paint_handles

@@ -23,7 +23,7 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Picture, Quality, Standing, View
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.stage.stage_paint import outline_path, paint_outlines
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
 
 FOOT = 44
@@ -32,7 +32,7 @@ FOOT = 44
 class FigurePair(QWidget):
     """Drag or the arrow keys turn both."""
 
-    def __init__(self, look: Look, pictures: Pictures, post: Post, name: str) -> None:
+    def __init__(self, look: Theme, pictures: Pictures, post: Post, name: str) -> None:
         super().__init__()
         self._look, self._pictures, self._post, self._name = look, pictures, post, name
         self._figures: list[Standing] = []

@@ -13,10 +13,10 @@ from fox_hand.core.maths.transforms import decompose, directions
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.pose.pose import shown_euler
 from fox_hand.core.view.camera import Camera
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.channels import moved_in_world, turned_about_own_axis, turned_in_world
-from fox_hand.session.figures.figure import Actor, Edit
-from fox_hand.ui.stage.rotate_gizmo import Dial
+from fox_hand.session.figures.figure import Edit, Figure
+from fox_hand.ui.stage.rotate_gizmo import RotateGizmo
 
 DRAG_STARTS = 4.0
 TURN_PER_PIXEL = np.radians(0.5)
@@ -34,7 +34,7 @@ class StageView(Protocol):
 
     def show_marquee(self, rect: QRectF | None) -> None: ...
 
-    def show_dial(self, dial: Dial | None) -> None: ...
+    def show_dial(self, dial: RotateGizmo | None) -> None: ...
 
     def marquee_done(self, rect: QRectF, add: bool) -> None: ...
 
@@ -114,7 +114,7 @@ class Marquee:
 class FreeTurn:
     """Turns the selected joints freely, as if they lay under the hand."""
 
-    def __init__(self, stage: StageView, desk: Desk, start: QPointF, label: str) -> None:
+    def __init__(self, stage: StageView, desk: Workspace, start: QPointF, label: str) -> None:
         self._stage, self._desk, self._start, self._label = stage, desk, start, label
         self._edit: Edit | None = None
 
@@ -155,11 +155,16 @@ class Shift:
     along one of the own axes of the control picked last."""
 
     def __init__(
-        self, stage: StageView, desk: Desk, start: QPointF, axis: int | None, along: QPointF | None
+        self,
+        stage: StageView,
+        desk: Workspace,
+        start: QPointF,
+        axis: int | None,
+        along: QPointF | None,
     ) -> None:
         assert desk.actor is not None
         self._stage, self._desk, self._start = stage, desk, start
-        self._actor: Actor = desk.actor
+        self._actor: Figure = desk.actor
         self._axis, self._along = axis, along
         self._row = desk.selection.rows[-1]
         self._edit: Edit | None = None
@@ -207,10 +212,12 @@ class Shift:
 class DialTurn:
     """Turns the selected joints about one of their own axes by sweeping a grip."""
 
-    def __init__(self, stage: StageView, desk: Desk, dial: Dial, axis: int, at: QPointF) -> None:
+    def __init__(
+        self, stage: StageView, desk: Workspace, dial: RotateGizmo, axis: int, at: QPointF
+    ) -> None:
         assert desk.actor is not None
         self._stage, self._desk = stage, desk
-        self._actor: Actor = desk.actor
+        self._actor: Figure = desk.actor
         self._dial, self._axis = replace(dial, active=axis), axis
         self._row = desk.selection.rows[-1]
         control = self._actor.rig.controls[self._row]

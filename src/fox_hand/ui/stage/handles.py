@@ -13,7 +13,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Control, ControlKind, Region, Side
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 REACH = 9.0  # how near the pointer must be to a handle, pixels
 CROWDED = 24.0  # fingers whose joints are nearer to each other than this show only the wrist
@@ -129,7 +129,7 @@ class HandleStamps:
 
     HALF = 12  # logical pixels from the middle to the edge of a stamp
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         self._look = look
         self._stamps: dict[tuple[HandleState, float], QPixmap] = {}
 
@@ -151,7 +151,7 @@ class HandleStamps:
         painter.drawPixmap(QPointF(x - self.HALF, y - self.HALF), self._stamps[key])
 
 
-def draw_handle(painter: QPainter, look: Look, x: float, y: float, state: HandleState) -> None:
+def draw_handle(painter: QPainter, look: Theme, x: float, y: float, state: HandleState) -> None:
     """A handle: paper with an ink edge, so that it reads on skin and cloth alike. Joints and
     holders are dots, goals squares, poles diamonds, look-at targets rings with a middle."""
     ink, paper = look.colour("ink"), look.colour("paper")

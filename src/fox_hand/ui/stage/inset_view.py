@@ -21,11 +21,11 @@ from PySide6.QtWidgets import QWidget
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.picker.close_ups import parts_of
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -35,11 +35,11 @@ TURN = float(np.radians(0.6))
 FINE_DELAY = 160  # milliseconds of rest before the fine picture
 
 
-class Lens(QWidget):
+class InsetView(QWidget):
     """Drag turns it, the wheel zooms, a double click frames anew, the name chooses the part."""
 
     def __init__(
-        self, look: Look, desk: Desk, stage: QWidget, pictures: Pictures, post: Post
+        self, look: Theme, desk: Workspace, stage: QWidget, pictures: Pictures, post: Post
     ) -> None:
         super().__init__(stage)
         self._stage = stage
@@ -120,7 +120,7 @@ class Lens(QWidget):
         self.choose.adjustSize()
         self.refresh()
 
-    def _now_middle(self, actor: Actor) -> Array:
+    def _now_middle(self, actor: Figure) -> Array:
         rows = parts_of(actor)[self.part][2]
         return np.asarray(actor.handles()[rows].mean(0))
 

@@ -11,7 +11,7 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.maths.transforms import directions
 from fox_hand.core.view.camera import Camera
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 NEAR, FAR = 38.0, 62.0  # pixels from the handle to where an arrow begins and ends
 REACH = 9.0
@@ -20,7 +20,7 @@ LETTERS = "xyz"
 
 
 @dataclass(frozen=True, eq=False)
-class Arrows:
+class MoveGizmo:
     """Three arrows on the stage.
 
     Args:
@@ -33,11 +33,11 @@ class Arrows:
     ways: tuple[QPointF, QPointF, QPointF]
 
     @staticmethod
-    def of(centre: QPointF, matrix: Array, camera: Camera) -> Arrows:
+    def of(centre: QPointF, matrix: Array, camera: Camera) -> MoveGizmo:
         """The arrows of a node with world matrix ``(4, 4)``."""
         seen = camera.view()[:3, :3] @ directions(matrix[:3, :3])
         ways = [QPointF(float(seen[0, i]), float(-seen[1, i])) for i in range(3)]
-        return Arrows(centre, (ways[0], ways[1], ways[2]))
+        return MoveGizmo(centre, (ways[0], ways[1], ways[2]))
 
     def shown(self, axis: int) -> bool:
         return _length(self.ways[axis]) > FACING
@@ -55,7 +55,7 @@ class Arrows:
         return None
 
 
-def draw_arrows(painter: QPainter, look: Look, arrows: Arrows, pointed: int | None) -> None:
+def draw_arrows(painter: QPainter, look: Theme, arrows: MoveGizmo, pointed: int | None) -> None:
     """Lines with heads, each with its letter."""
     ink, paper = look.colour("ink"), look.colour("paper")
     for axis in range(3):

@@ -9,22 +9,22 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.render_request import Contour
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.ui.stage.stage_paint import outline_path
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 EACH = 2  # keys before, and after
 WORD = "key "
 
 
-class Neighbours:
+class OnionSkin:
     """Asked for with the fine picture, painted over it.
 
     Args:
         look, desk: the window's.
     """
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         self._look, self._desk = look, desk
         self._paths: list[tuple[float, QPainterPath]] = []
 

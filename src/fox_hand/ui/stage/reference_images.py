@@ -31,7 +31,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, open_file
 from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.theme.plain_text import plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 PICTURES = {".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp"}
@@ -47,7 +47,7 @@ def can_pin(path: Path) -> bool:
 
 
 @dataclass
-class Held:
+class ImageGrip:
     """What a press on a board holds: the board, or its corner."""
 
     at: QPointF
@@ -57,18 +57,18 @@ class Held:
     corner: bool
 
 
-class Board(QWidget):
+class ReferenceImage(QWidget):
     """Drag moves it, its corner scales, the wheel fades, Delete takes it off."""
 
     changed = Signal()
     taken_off = Signal()
 
-    def __init__(self, look: Look, stage: QWidget, kept: KeptBoard, picture: QPixmap) -> None:
+    def __init__(self, look: Theme, stage: QWidget, kept: KeptBoard, picture: QPixmap) -> None:
         super().__init__(stage)
         self._look, self._stage, self._picture = look, stage, picture
         self.path = Path(kept.path)
         self.fade = kept.fade
-        self._held: Held | None = None
+        self._held: ImageGrip | None = None
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setCursor(Qt.CursorShape.SizeAllCursor)
         self.setMouseTracking(True)
@@ -102,7 +102,7 @@ class Board(QWidget):
             self.raise_()
             corner = self._on_corner(event.position())
             at = event.globalPosition()
-            self._held = Held(at, self.x(), self.y(), self.width(), corner)
+            self._held = ImageGrip(at, self.x(), self.y(), self.width(), corner)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._held is None:
@@ -159,24 +159,24 @@ class Board(QWidget):
                 painter.drawLine(x - step, y - 2, x - 2, y - step)
 
 
-class Boards(QObject):
+class ReferenceImages(QObject):
     """All boards of a stage."""
 
     changed = Signal()  # any of them came, went or moved
 
-    def __init__(self, look: Look, stage: QWidget) -> None:
+    def __init__(self, look: Theme, stage: QWidget) -> None:
         super().__init__(stage)
         self._look, self._stage = look, stage
-        self.boards: list[Board] = []
+        self.boards: list[ReferenceImage] = []
         self.lost: list[KeptBoard] = []
 
-    def pin(self, kept: KeptBoard) -> Board:
+    def pin(self, kept: KeptBoard) -> ReferenceImage:
         """Pin a picture.
 
         Raises:
             FoxHandError: ``board.unreadable``.
         """
-        board = Board(self._look, self._stage, kept, _read(Path(kept.path)))
+        board = ReferenceImage(self._look, self._stage, kept, _read(Path(kept.path)))
         board.changed.connect(self.changed)
         board.taken_off.connect(lambda: self._take_off(board))
         self.boards.append(board)
@@ -203,7 +203,7 @@ class Boards(QObject):
         """What is remembered of all of them."""
         return [b.kept() for b in self.boards] + self.lost
 
-    def _take_off(self, board: Board) -> None:
+    def _take_off(self, board: ReferenceImage) -> None:
         self.boards.remove(board)
         board.deleteLater()
         self.changed.emit()

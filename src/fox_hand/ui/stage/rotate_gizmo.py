@@ -8,7 +8,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 RADIUS = 26.0
 # where the grips sit, degrees anticlockwise from the right: bend, twist, sway
@@ -16,7 +16,7 @@ PLACES = (225.0, 45.0, 135.0)
 
 
 @dataclass(frozen=True)
-class Dial:
+class RotateGizmo:
     """A dial on the stage.
 
     Args:
@@ -53,7 +53,7 @@ class Dial:
         return float(np.degrees(np.arctan2(-d.y(), d.x())))
 
 
-def draw_dial(painter: QPainter, look: Look, dial: Dial, pointed: int | None) -> None:
+def draw_dial(painter: QPainter, look: Theme, dial: RotateGizmo, pointed: int | None) -> None:
     """Ring, grips, and while turning the swept arc and a tag with the value."""
     ink, paper = look.colour("ink"), look.colour("paper")
     ring = QRectF(dial.centre.x() - RADIUS, dial.centre.y() - RADIUS, RADIUS * 2, RADIUS * 2)
@@ -84,7 +84,7 @@ def draw_dial(painter: QPainter, look: Look, dial: Dial, pointed: int | None) ->
         draw_tag(painter, look, dial.centre + QPointF(RADIUS + 16, 8), text)
 
 
-def draw_tag(painter: QPainter, look: Look, at: QPointF, text: str) -> None:
+def draw_tag(painter: QPainter, look: Theme, at: QPointF, text: str) -> None:
     """A small dark label whose left edge is at a point."""
     painter.setFont(look.font(12, 600))
     width = painter.fontMetrics().horizontalAdvance(text) + 16

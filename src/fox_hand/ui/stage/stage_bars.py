@@ -10,11 +10,11 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
 
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.ui.picker.close_ups import parts_of
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, menu_word
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -25,7 +25,7 @@ BOTH, KEYS = ("Both sides", "Both"), ("Neighbours", "Near")
 class StageBars:
     """Switches at the upper left, saved views at the upper right."""
 
-    def __init__(self, look: Look, desk: Desk, stage: Stage) -> None:
+    def __init__(self, look: Theme, desk: Workspace, stage: Stage) -> None:
         self._look, self._desk, self._stage = look, desk, stage
         self.left = self._panel()
         row = QHBoxLayout(self.left)
@@ -189,7 +189,7 @@ class EmptyStage(QWidget):
     demo_asked = Signal()
     open_asked = Signal()
 
-    def __init__(self, look: Look, stage: Stage) -> None:
+    def __init__(self, look: Theme, stage: Stage) -> None:
         super().__init__(stage)
         self._look, self._stage = look, stage
         title = Words("Nobody is on the stage yet.")

@@ -9,9 +9,9 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from fox_hand.core.maths.rotations import Array
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, HandleState
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 MANY = 6  # selected controls from which on their rings are drawn small
 
@@ -27,7 +27,7 @@ def outline_path(lines: Iterable[Array], scale: float) -> QPainterPath:
 
 def paint_outlines(
     painter: QPainter,
-    look: Look,
+    look: Theme,
     outline: QPainterPath | None,
     ghost: QPainterPath | None,
     peek: QPainterPath | None,
@@ -51,7 +51,11 @@ def paint_outlines(
 
 
 def paint_handles(
-    painter: QPainter, stamps: HandleStamps, desk: Desk, layout: HandleLayout, pointed: int | None
+    painter: QPainter,
+    stamps: HandleStamps,
+    desk: Workspace,
+    layout: HandleLayout,
+    pointed: int | None,
 ) -> None:
     """The handles of the acting figure, the farthest first."""
     actor, mix = desk.actor, desk.mixing.touching

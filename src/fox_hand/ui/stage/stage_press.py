@@ -9,12 +9,12 @@ from PySide6.QtCore import QPointF
 
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.view.camera import Camera
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.stage.gestures import DialTurn, FreeTurn, Gesture, Marquee, Shift, StageView
 from fox_hand.ui.stage.handles import HandleLayout
-from fox_hand.ui.stage.move_gizmo import Arrows
-from fox_hand.ui.stage.rotate_gizmo import Dial
+from fox_hand.ui.stage.move_gizmo import MoveGizmo
+from fox_hand.ui.stage.rotate_gizmo import RotateGizmo
 
 BODY_REACH = 16.0  # how near to a joint of another figure a click has to be to let it act
 FREE_STANDING = (ControlKind.GOAL, ControlKind.POLE, ControlKind.LOOK)
@@ -28,12 +28,12 @@ class Handled(StageView, Protocol):
 
     def layout_now(self) -> HandleLayout | None: ...
 
-    def dial(self) -> Dial | None: ...
+    def dial(self) -> RotateGizmo | None: ...
 
-    def arrows(self) -> Arrows | None: ...
+    def arrows(self) -> MoveGizmo | None: ...
 
 
-def pressed(stage: Handled, desk: Desk, at: QPointF, add: bool, through: bool) -> Gesture:
+def pressed(stage: Handled, desk: Workspace, at: QPointF, add: bool, through: bool) -> Gesture:
     """A grip of the dial, an arrow, a handle, or the ground.
 
     Args:
@@ -67,7 +67,7 @@ def pressed(stage: Handled, desk: Desk, at: QPointF, add: bool, through: bool) -
     return FreeTurn(stage, desk, at, f"Turn {control.label}")
 
 
-def _row_at(desk: Desk, layout: HandleLayout | None, at: QPointF, through: bool) -> int | None:
+def _row_at(desk: Workspace, layout: HandleLayout | None, at: QPointF, through: bool) -> int | None:
     if layout is None:
         return None
     if through:
@@ -76,7 +76,7 @@ def _row_at(desk: Desk, layout: HandleLayout | None, at: QPointF, through: bool)
     return layout.nearest(at)
 
 
-def figure_at(desk: Desk, camera: Camera, size: tuple[int, int], at: QPointF) -> Actor | None:
+def figure_at(desk: Workspace, camera: Camera, size: tuple[int, int], at: QPointF) -> Figure | None:
     """A member of the cast that does not act, where the pointer is on its figure."""
     for actor in desk.cast.actors:
         if actor is not desk.actor:

@@ -25,21 +25,21 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Channel, ControlKind
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Picture, Quality, View
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.applying.preview import Peek
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.applying.preview import Preview
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.stage.draft_size import DraftSize
 from fox_hand.ui.stage.gestures import Gesture, Orbit, Pan
 from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, lay_out
-from fox_hand.ui.stage.move_gizmo import Arrows, draw_arrows
-from fox_hand.ui.stage.onion_skin import Neighbours
-from fox_hand.ui.stage.rotate_gizmo import Dial, draw_dial
+from fox_hand.ui.stage.move_gizmo import MoveGizmo, draw_arrows
+from fox_hand.ui.stage.onion_skin import OnionSkin
+from fox_hand.ui.stage.rotate_gizmo import RotateGizmo, draw_dial
 from fox_hand.ui.stage.stage_keys import stage_key
 from fox_hand.ui.stage.stage_paint import outline_path, paint_handles, paint_outlines
 from fox_hand.ui.stage.stage_press import figure_at, pressed
 from fox_hand.ui.theme.plain_text import plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 REST_DELAY = 70  # milliseconds without a change before the fine picture is drawn
 
@@ -51,7 +51,7 @@ class Stage(QWidget):
     picture_arrived = Signal()
     failed = Signal(object)
 
-    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
         self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
         self._camera = Camera()
@@ -61,7 +61,7 @@ class Stage(QWidget):
         self._ghost: tuple[tuple[object, Camera, int, int], QPainterPath] | None = None
         self._gesture: Gesture | None = None
         self._marquee: QRectF | None = None
-        self._turning: Dial | None = None
+        self._turning: RotateGizmo | None = None
         self._pointed: int | None = None
         self._pointed_grip: int | None = None
         self._pointed_arrow: int | None = None
@@ -72,7 +72,7 @@ class Stage(QWidget):
         self.capturing = False
         self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
         self._stamps = HandleStamps(look)
-        self._neighbours = Neighbours(look, desk)
+        self._neighbours = OnionSkin(look, desk)
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_DELAY)
@@ -85,10 +85,10 @@ class Stage(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Stage")
-        self._followed: tuple[Actor, ...] = ()
+        self._followed: tuple[Figure, ...] = ()
         desk.actor_changed.connect(self._on_actor)
         desk.cast.changed.connect(self._on_cast)
-        self._peek: tuple[Peek, QPainterPath] | None = None
+        self._peek: tuple[Preview, QPainterPath] | None = None
         desk.mix_changed.connect(self.refresh)
         desk.mixing.peeked.connect(self.refresh)
         desk.selection.changed.connect(self._on_selection)
@@ -113,7 +113,7 @@ class Stage(QWidget):
         nodes = None if rows is None else actor.flesh_nodes(rows)
         self._frame_points(actor.rig.flesh(actor.at, nodes, every=1 if rows else 6), margin)
 
-    def frame_actor(self, actor: Actor | None) -> None:
+    def frame_actor(self, actor: Figure | None) -> None:
         """Bring one figure, or with None the whole cast, into the picture."""
         actors = self._desk.cast.actors if actor is None else (actor,)
         if actors:
@@ -230,7 +230,7 @@ class Stage(QWidget):
         self,
         result: Picture | Exception,
         key: tuple[object, Camera, int, int] | None,
-        peek: Peek | None,
+        peek: Preview | None,
         since: float | None,
     ) -> None:
         if since is not None:
@@ -306,7 +306,7 @@ class Stage(QWidget):
         size = (self.width(), self.height())
         return lay_out(actor.rig, places, camera, size, chosen, actor.rig.idle(actor.state))
 
-    def dial(self, layout: HandleLayout | None = None) -> Dial | None:
+    def dial(self, layout: HandleLayout | None = None) -> RotateGizmo | None:
         """The dial of the control selected last, if it can turn."""
         actor, layout = self._desk.actor, layout or self.layout_now()
         if self._turning is not None and layout is not None:
@@ -320,9 +320,9 @@ class Stage(QWidget):
         if Channel.TURN not in control.channels or layout.points[row, 2] <= 0:
             return None
         centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
-        return Dial(centre, control.axis_labels)
+        return RotateGizmo(centre, control.axis_labels)
 
-    def arrows(self, layout: HandleLayout | None = None) -> Arrows | None:
+    def arrows(self, layout: HandleLayout | None = None) -> MoveGizmo | None:
         """Arrows of the control selected last, if it can be moved."""
         actor, layout = self._desk.actor, layout or self.layout_now()
         if actor is None or layout is None or not len(self._desk.selection) or self.capturing:
@@ -334,7 +334,7 @@ class Stage(QWidget):
         if len(control.channels) == len(Channel) and control.kind is ControlKind.JOINT:
             return None  # a file that says nothing lets every joint move, which nobody wants
         centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
-        return Arrows.of(centre, actor.at.nodes[control.node], self._camera)
+        return MoveGizmo.of(centre, actor.at.nodes[control.node], self._camera)
 
     # -- what gestures call ---------------------------------------------------------------
 
@@ -342,7 +342,7 @@ class Stage(QWidget):
         self._marquee = rect
         self.update()
 
-    def show_dial(self, dial: Dial | None) -> None:
+    def show_dial(self, dial: RotateGizmo | None) -> None:
         self._turning = dial
         self.update()
 

@@ -3,6 +3,6 @@ Imports nothing of what is shown.
 
 - ``plain_text``: Words, plain_tip, menu_word
 - ``style``: style_sheet, dialog_sheet, palette
-- ``theme``: Look
+- ``theme``: Theme
 - ``tokens``: Tokens, contrast
 """

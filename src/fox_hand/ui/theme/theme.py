@@ -14,7 +14,7 @@ FAMILY = "Atkinson Hyperlegible Next"
 WEIGHTS = (400, 500, 600)
 
 
-class Look:
+class Theme:
     """One theme, loaded. Needs a running QGuiApplication."""
 
     def __init__(self, tokens: Tokens) -> None:

@@ -1,13 +1,14 @@
 """The strip: keys, chips and clips over frames, playing, and what lies between two poses.
 
 - ``between_bar``: BetweenBar
-- ``clip_bar``: LayBar
-- ``frame_strip``: ReelStrip
+- ``clip_bar``: ClipBar
+- ``frame_strip``: FrameStrip
 - ``playing``: Playing
 - ``range_popup``: RangePopup
 - ``strip``: Drop, Strip
 - ``strip_base``: Hit, StripBase
-- ``strip_input``: Press, pressed, Scrub, Pan, Overview, Move, Hold, Stretch, BlockPull, Marquee
+- ``strip_input``: Press, pressed, Scrub, StripPan, Overview, Move, Hold, Stretch, BlockPull,
+  StripMarquee
 - ``strip_keys``: strip_key, nudge, go_to_key
 - ``strip_labels``: paint_labels, paint_overview
 - ``strip_paint``: ChipLook, chip_rect, block_rect, drawn_chips, StripPainter, flag

@@ -7,11 +7,11 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.animation.inbetween import HIGHEST, LOWEST
 from fox_hand.session.animating.keying import Between
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.amount_ruler import AmountRuler
 from fox_hand.ui.widgets.buttons import Button, Kind
 
@@ -22,7 +22,7 @@ WIDEST = 720
 class BetweenBar(QWidget):
     """How far of the way from the key before to the one after; the figure follows."""
 
-    def __init__(self, look: Look, desk: Desk, stage: Stage) -> None:
+    def __init__(self, look: Theme, desk: Workspace, stage: Stage) -> None:
         super().__init__(stage)
         self._look, self._desk, self._stage = look, desk, stage
         self.pose: Between | None = None

@@ -10,12 +10,12 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fox_hand.core.model.controls import Side
 from fox_hand.core.pose.sides import Sides
-from fox_hand.session.animating.clip_placement import Laying
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.animating.clip_placement import ClipPlacement
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.choice import Choice
 from fox_hand.ui.widgets.flow import Flow
@@ -28,15 +28,15 @@ SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("
 AHEAD = (("", "Neither"), (Side.LEFT.value, "L"), (Side.RIGHT.value, "R"))
 
 
-class LayBar(QWidget):
+class ClipBar(QWidget):
     """How often, how fast, how strongly; the figure and the strip follow at once."""
 
     told = Signal(str)
 
-    def __init__(self, look: Look, desk: Desk, stage: Stage) -> None:
+    def __init__(self, look: Theme, desk: Workspace, stage: Stage) -> None:
         super().__init__(stage)
         self._look, self._desk, self._stage = look, desk, stage
-        self._laying: Laying | None = None
+        self._laying: ClipPlacement | None = None
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._title, self._what = Words(""), Words("")
@@ -92,7 +92,7 @@ class LayBar(QWidget):
         )
         self.another.clicked.connect(self._another)
         self.seam = Button(look, "No seam", kind=Kind.CHIP, height=24)
-        self.seam.clicked.connect(lambda: self._do(Laying.make_seamless))
+        self.seam.clicked.connect(lambda: self._do(ClipPlacement.make_seamless))
         self.as_keys = Button(
             look, "As keys", kind=Kind.CHIP, height=24, tip="The block becomes plain keys"
         )
@@ -213,7 +213,7 @@ class LayBar(QWidget):
 
     # -- doing ----------------------------------------------------------------------------
 
-    def _do(self, what: Callable[[Laying], object]) -> None:
+    def _do(self, what: Callable[[ClipPlacement], object]) -> None:
         if self._laying is not None:
             what(self._laying)
 

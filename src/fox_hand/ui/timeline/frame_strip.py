@@ -6,9 +6,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
-from fox_hand.session.animating.frame_sequence import Reel
-from fox_hand.session.app.workspace import Desk
-from fox_hand.ui.theme.theme import Look
+from fox_hand.session.animating.frame_sequence import FrameSequence
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 RULER, ROW = 40, 44
@@ -16,10 +16,10 @@ STEPS = (1, 2, 5, 6, 10, 12, 20, 25, 50, 100, 200, 500, 1000, 2000, 5000)
 APART = 44  # pixels between two numbers of the ruler, at least
 
 
-class ReelStrip(QWidget):
+class FrameStrip(QWidget):
     """A ruler and a row of frames. Pull along it to look; M marks, the arrows step."""
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         self.label_width = 232
@@ -81,7 +81,7 @@ class ReelStrip(QWidget):
 
     # -- frames ---------------------------------------------------------------------------
 
-    def _pitch(self, reel: Reel) -> float:
+    def _pitch(self, reel: FrameSequence) -> float:
         return (self.width() - self._start - 24) / max(len(reel) - 1, 1)
 
     @property
@@ -206,7 +206,7 @@ class ReelStrip(QWidget):
                     QRectF(x - 22, 8, 44, 18), Qt.AlignmentFlag.AlignCenter, str(frame + 1)
                 )
 
-    def _paint_marks(self, painter: QPainter, reel: Reel, pitch: float) -> None:
+    def _paint_marks(self, painter: QPainter, reel: FrameSequence, pitch: float) -> None:
         """Flags at marked frames, and the name of what is looked at."""
         look = self._look
         for frame in sorted(reel.marks):

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
-from fox_hand.session.figures.playhead import LONGEST, Timing
+from fox_hand.session.figures.playhead import LONGEST, Playhead
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.popup import Popup
 from fox_hand.ui.widgets.typed_numbers import bent, typed_number
@@ -19,7 +19,7 @@ class RangePopup(Popup):
     done = Signal()
     told = Signal(str)
 
-    def __init__(self, look: Look, parent: QWidget, timing: Timing) -> None:
+    def __init__(self, look: Theme, parent: QWidget, timing: Playhead) -> None:
         super().__init__(parent, 208)
         self._timing = timing
         self.first, self.last = QLineEdit(str(timing.first)), QLineEdit(str(timing.last))

@@ -22,11 +22,11 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QToolTip
 
 from fox_hand.core.animation.curves import Keys
-from fox_hand.session.animating.key_groups import Chip, title_of
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.animating.key_groups import KeyGroup, title_of
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.ui.cards.card_drag import keys_in
 from fox_hand.ui.theme.plain_text import plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.timeline.strip_base import HEAD, StripBase
 from fox_hand.ui.timeline.strip_input import Press, pressed
 from fox_hand.ui.timeline.strip_keys import strip_key
@@ -36,7 +36,7 @@ from fox_hand.ui.timeline.strip_rows import StripRow
 from fox_hand.ui.timeline.strip_scale import Scale
 from fox_hand.ui.timeline.strip_stamps import KeyStamps
 from fox_hand.ui.widgets.buttons import draw_focus
-from fox_hand.ui.widgets.event_filter import Ear
+from fox_hand.ui.widgets.event_filter import EventFilter
 
 
 @dataclass(frozen=True)
@@ -55,9 +55,9 @@ class Drop:
 class Strip(StripBase):
     """Ruler, overview and rows; what a pull does is in :mod:`fox_hand.ui.timeline.strip_input`."""
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         super().__init__(look, desk)
-        self._tip_ear = Ear(self, self._heard)
+        self._tip_ear = EventFilter(self, self._heard)
         self._press: Press | None = None
         self._drop: Drop | None = None
         self._stamps = KeyStamps(look)
@@ -202,7 +202,7 @@ class Strip(StripBase):
 
     # -- painting -------------------------------------------------------------------------
 
-    def _chip_look(self, chip: Chip) -> ChipLook:
+    def _chip_look(self, chip: KeyGroup) -> ChipLook:
         actor = self.desk.actor
         assert actor is not None
         origin, entry = actor.keys.origins.get(chip.origin), self.entry_of(chip)

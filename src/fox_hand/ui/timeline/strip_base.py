@@ -10,15 +10,15 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fox_hand.core.animation.curves import Lane
+from fox_hand.core.animation.curves import ChannelId
 from fox_hand.core.maths.rotations import Array
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.session.animating.key_groups import Chip
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.animating.key_groups import KeyGroup
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.cards.card_pictures import CardPictures
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.timeline.strip_paint import (
     GRIP,
     HEIGHT,
@@ -32,10 +32,10 @@ from fox_hand.ui.timeline.strip_paint import (
 )
 from fox_hand.ui.timeline.strip_rows import LEVEL, RowBook, StripRow
 from fox_hand.ui.timeline.strip_scale import Scale
-from fox_hand.ui.widgets.deferred_update import Soon
+from fox_hand.ui.widgets.deferred_update import DeferredUpdate
 
 HEAD = RULER + TOOLS
-Picks = dict[Lane, frozenset[float]]
+Picks = dict[ChannelId, frozenset[float]]
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ class StripBase(QWidget):
     menu_asked = Signal(object)  # QPoint on the screen
     play_asked = Signal()
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         super().__init__()
         self.look, self.desk = look, desk
         self.label_width = 232
@@ -69,10 +69,10 @@ class StripBase(QWidget):
         self.pulling = False  # whether the pointer is down on something
         self._entries: dict[str, Entry | None] = {}
         self._fitted = False
-        self._actor: Actor | None = None
+        self._actor: Figure | None = None
         cache = PictureCache(desk.places.cache / "pictures")
         self._pictures = CardPictures(desk.shelf.jobs, cache, self._repaint)
-        self._soon = Soon(self)
+        self._soon = DeferredUpdate(self)
         self.setMinimumHeight(SMALLEST)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -152,7 +152,7 @@ class StripBase(QWidget):
             self.set_scroll(min(max(self.offset, low), high))
         self.update()
 
-    def entry_of(self, chip: Chip) -> Entry | None:
+    def entry_of(self, chip: KeyGroup) -> Entry | None:
         """The card that a chip came from, where it is on the shelf."""
         actor = self.desk.actor
         origin = actor.keys.origins.get(chip.origin) if actor is not None else None
@@ -232,7 +232,7 @@ class StripBase(QWidget):
                 return Hit("grip" if grip else "chip", row, number)
         return Hit("empty", row)
 
-    def _reaches(self, chip: Chip, x: float) -> bool:
+    def _reaches(self, chip: KeyGroup, x: float) -> bool:
         """Whether a chip may lie at a place: asked before its rectangle is worked out."""
         return self.scale.x_of(chip.frame) - 8 <= x <= self.scale.x_of(chip.end) + PICTURE + 8
 
@@ -248,7 +248,7 @@ class StripBase(QWidget):
 
     # -- picking --------------------------------------------------------------------------
 
-    def pick(self, picks: Mapping[Lane, Iterable[float]], *, add: bool = False) -> None:
+    def pick(self, picks: Mapping[ChannelId, Iterable[float]], *, add: bool = False) -> None:
         """Select exactly these keys, or more of them."""
         found = dict(self.picks) if add else {}
         for lane, frames in picks.items():
@@ -258,7 +258,7 @@ class StripBase(QWidget):
             self.picked_changed.emit()
             self.update()
 
-    def unpick(self, chip: Chip) -> None:
+    def unpick(self, chip: KeyGroup) -> None:
         """Leave a chip's keys out."""
         found = dict(self.picks)
         for lane, frames in chip.picked().items():
@@ -271,13 +271,13 @@ class StripBase(QWidget):
         self.picked_changed.emit()
         self.update()
 
-    def is_picked(self, chip: Chip) -> bool:
+    def is_picked(self, chip: KeyGroup) -> bool:
         return bool(self.picks) and all(
             chip.frame in self.picks.get(lane, frozenset()) for lane in chip.lanes
         )
 
     @property
-    def picked(self) -> dict[Lane, Array]:
+    def picked(self) -> dict[ChannelId, Array]:
         """The selected keys."""
         return {lane: np.array(sorted(frames)) for lane, frames in self.picks.items()}
 

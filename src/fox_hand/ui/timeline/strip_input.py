@@ -7,9 +7,9 @@ from typing import Protocol
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QMouseEvent
 
-from fox_hand.core.animation.curves import Lane, row_of
+from fox_hand.core.animation.curves import ChannelId, row_of
 from fox_hand.core.maths.rotations import Array
-from fox_hand.session.animating.clip_placement import Laying
+from fox_hand.session.animating.clip_placement import ClipPlacement
 from fox_hand.session.animating.key_edits import held, stretched
 from fox_hand.session.animating.keying import KeyDrag
 from fox_hand.ui.timeline.strip_base import Hit, StripBase
@@ -34,7 +34,7 @@ def pressed(strip: StripBase, event: QMouseEvent) -> Press | None:
     at, hit = event.position(), strip.hit(event.position())
     add = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
     if event.button() is Qt.MouseButton.MiddleButton:
-        return Pan(strip, at)
+        return StripPan(strip, at)
     if event.button() is not Qt.MouseButton.LeftButton or strip.desk.actor is None:
         return None
     if hit.zone == "label" and hit.row is None:
@@ -45,7 +45,7 @@ def pressed(strip: StripBase, event: QMouseEvent) -> Press | None:
         return Stretch(strip, hit.number)
     if hit.row is not None and hit.zone != "empty":
         return _on_row(strip, at, hit, hit.row, add)
-    return Marquee(strip, at, add)
+    return StripMarquee(strip, at, add)
 
 
 def _on_row(strip: StripBase, at: QPointF, hit: Hit, row: StripRow, add: bool) -> Press | None:
@@ -94,7 +94,7 @@ class Scrub:
         self._strip.desk.go(self._before)
 
 
-class Pan:
+class StripPan:
     """Move along the frames."""
 
     def __init__(self, strip: StripBase, at: QPointF) -> None:
@@ -170,7 +170,7 @@ class Move(_Pulled):
             strip.pick(chip.picked(), add=add)
         super().__init__(strip)
         self._from, self._chip, self._add = at, chip, add
-        self._picked: dict[Lane, Array] = strip.picked
+        self._picked: dict[ChannelId, Array] = strip.picked
         self._moved = False
         self._by = 0
 
@@ -240,7 +240,7 @@ class Stretch(_Pulled):
 class BlockPull:
     """Pull a block along, or its right edge to repeat it."""
 
-    def __init__(self, strip: StripBase, at: QPointF, laying: Laying, zone: str) -> None:
+    def __init__(self, strip: StripBase, at: QPointF, laying: ClipPlacement, zone: str) -> None:
         self._strip, self._from, self._laying = strip, at, laying
         self._block, self._grip = laying.block, zone == "block grip"
         self._moved = False
@@ -269,7 +269,7 @@ class BlockPull:
         self._laying.change(repeats=block.repeats, start=block.start)
 
 
-class Marquee:
+class StripMarquee:
     """Select what lies inside; a click goes to the frame."""
 
     def __init__(self, strip: StripBase, at: QPointF, add: bool) -> None:
@@ -281,7 +281,7 @@ class Marquee:
         if (at - self._from).manhattanLength() < SLACK:
             return
         strip.marquee = QRectF(self._from, at).normalized()
-        found: dict[Lane, set[float]] = {}
+        found: dict[ChannelId, set[float]] = {}
         for row in strip.rows():
             for number, chip in enumerate(row.chips):
                 rect = strip.rect_of(row, number)

@@ -10,13 +10,13 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
-from fox_hand.core.animation.clip_instances import FINE, Block
-from fox_hand.core.animation.curves import BY_HAND, Keys, Line
+from fox_hand.core.animation.clip_instances import FINE, ClipInstance
+from fox_hand.core.animation.curves import BY_HAND, ChannelCurve, Keys
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import Region
-from fox_hand.session.animating.key_groups import Chip
-from fox_hand.session.figures.playhead import Timing
-from fox_hand.ui.theme.theme import Look
+from fox_hand.session.animating.key_groups import KeyGroup
+from fox_hand.session.figures.playhead import Playhead
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.timeline.strip_rows import LEVEL, TALL, StripRow
 from fox_hand.ui.timeline.strip_scale import Scale
 from fox_hand.ui.timeline.strip_stamps import KeyLook, KeyStamps
@@ -88,11 +88,11 @@ class StripPainter:
 
     def __init__(
         self,
-        look: Look,
+        look: Theme,
         scale: Scale,
         keys: Keys,
-        looks: Callable[[Chip], ChipLook],
-        picked: Callable[[Chip], bool],
+        looks: Callable[[KeyGroup], ChipLook],
+        picked: Callable[[KeyGroup], bool],
         stamps: KeyStamps,
     ) -> None:
         self._look, self._scale, self._keys = look, scale, keys
@@ -149,7 +149,7 @@ class StripPainter:
                 grip = QRectF(rect.right() - 5, rect.center().y() - 6, 2, 12)
                 painter.drawRoundedRect(grip, 1, 1)
 
-    def _envelope(self, painter: QPainter, rect: QRectF, block: Block) -> None:
+    def _envelope(self, painter: QPainter, rect: QRectF, block: ClipInstance) -> None:
         """What moves along the way, and how strongly it counts."""
         steps = min(max(round(rect.width() / 2), 2), FINE)
         drawn = block.envelope[np.linspace(0, FINE, steps + 1).astype(np.intp)]
@@ -250,7 +250,11 @@ class StripPainter:
         self._curve_keys(painter, row, line, points)
 
     def _curve_keys(
-        self, painter: QPainter, row: StripRow, line: Line, points: Sequence[tuple[float, float]]
+        self,
+        painter: QPainter,
+        row: StripRow,
+        line: ChannelCurve,
+        points: Sequence[tuple[float, float]],
     ) -> None:
         scale, chips = self._scale, {c.frame: c for c in row.chips}
         origins, frames, edge = line.origins.tolist(), line.frames.tolist(), _edge(row)
@@ -265,7 +269,7 @@ class StripPainter:
 
     # -- ruler ----------------------------------------------------------------------------
 
-    def ruler(self, painter: QPainter, timing: Timing, width: float) -> None:
+    def ruler(self, painter: QPainter, timing: Playhead, width: float) -> None:
         """Frame numbers, the range, the marks."""
         look, scale = self._look, self._scale
         start, end = scale.x_of(timing.first), scale.x_of(timing.last)

@@ -8,13 +8,20 @@ from functools import cached_property
 
 import numpy as np
 
-from fox_hand.core.animation.clip_instances import Block
-from fox_hand.core.animation.curves import NO_KEYS, Keys, Lane, LaneKind, Line, row_of
+from fox_hand.core.animation.clip_instances import ClipInstance
+from fox_hand.core.animation.curves import (
+    NO_KEYS,
+    ChannelCurve,
+    ChannelId,
+    ChannelKind,
+    Keys,
+    row_of,
+)
 from fox_hand.core.maths.rotations import Array, to_vector
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.animating.key_groups import ROWS, Chip, chips_of, label_of, lanes_in
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.animating.key_groups import ROWS, KeyGroup, chips_of, label_of, lanes_in
+from fox_hand.session.figures.figure import Figure
 
 CLIPS = "Clips"
 LEVEL = 24  # pixels of a block where several lie below each other
@@ -24,11 +31,11 @@ TALL, LOW = 36, 24  # pixels of a part's row, and of a channel's
 class Content:
     """Keys as a row shows them, worked out when they first come into sight."""
 
-    def __init__(self, keys: Keys, lanes: tuple[Lane, ...]) -> None:
+    def __init__(self, keys: Keys, lanes: tuple[ChannelId, ...]) -> None:
         self.keys, self.lanes = keys, lanes
 
     @cached_property
-    def chips(self) -> tuple[Chip, ...]:
+    def chips(self) -> tuple[KeyGroup, ...]:
         """By frame."""
         return chips_of(self.keys, self.lanes)
 
@@ -70,16 +77,16 @@ class StripRow:
     open: bool = False
     side: str = ""
     channel: bool = False
-    blocks: tuple[Block, ...] = ()
+    blocks: tuple[ClipInstance, ...] = ()
     levels: tuple[int, ...] = ()
 
     @property
-    def lanes(self) -> tuple[Lane, ...]:
+    def lanes(self) -> tuple[ChannelId, ...]:
         """What is keyed in it."""
         return self.content.lanes
 
     @property
-    def chips(self) -> tuple[Chip, ...]:
+    def chips(self) -> tuple[KeyGroup, ...]:
         """Its keys, by frame."""
         return self.content.chips
 
@@ -90,13 +97,13 @@ class RowBook:
     def __init__(self) -> None:
         self.opened: set[str] = set()
         self._parts: dict[str, tuple[Rig, Content]] = {}
-        self._channels: dict[Lane, tuple[Line, Content]] = {}
+        self._channels: dict[ChannelId, tuple[ChannelCurve, Content]] = {}
 
     def toggle(self, key: str) -> None:
         """Open a part's channels, or close them."""
         self.opened ^= {key}
 
-    def rows(self, actor: Actor | None) -> list[StripRow]:
+    def rows(self, actor: Figure | None) -> list[StripRow]:
         """All rows from top to bottom."""
         found: list[StripRow] = []
         top = 0
@@ -125,7 +132,7 @@ class RowBook:
         found.append(replace(clips, controls=len(blocks), blocks=blocks, levels=levels))
         return found
 
-    def _part(self, actor: Actor | None, title: str, regions: Collection[Region]) -> Content:
+    def _part(self, actor: Figure | None, title: str, regions: Collection[Region]) -> Content:
         if actor is None:
             return NOTHING
         known = self._parts.get(title)
@@ -135,11 +142,11 @@ class RowBook:
             self._parts[title] = known
         return known[1]
 
-    def _opened(self, actor: Actor, part: StripRow, top: int) -> list[StripRow]:
+    def _opened(self, actor: Figure, part: StripRow, top: int) -> list[StripRow]:
         """A row for each keyed channel of a part."""
         rig = actor.rig
 
-        def place(lane: Lane) -> tuple[int, str, str]:
+        def place(lane: ChannelId) -> tuple[int, str, str]:
             return row_of(rig, lane) or 0, lane.kind.value, lane.name
 
         return [
@@ -147,7 +154,7 @@ class RowBook:
             for number, lane in enumerate(sorted(part.lanes, key=place))
         ]
 
-    def _channel_keys(self, keys: Keys, lane: Lane) -> Content:
+    def _channel_keys(self, keys: Keys, lane: ChannelId) -> Content:
         known = self._channels.get(lane)
         if known is None or known[0] is not keys.lines[lane]:
             known = keys.lines[lane], Content(keys, (lane,))
@@ -155,7 +162,7 @@ class RowBook:
         return known[1]
 
 
-def _levels(blocks: tuple[Block, ...]) -> tuple[int, ...]:
+def _levels(blocks: tuple[ClipInstance, ...]) -> tuple[int, ...]:
     """How far down each block lies, so that none covers another."""
     ends: list[float] = []
     found = [0] * len(blocks)
@@ -167,11 +174,11 @@ def _levels(blocks: tuple[Block, ...]) -> tuple[int, ...]:
     return tuple(found)
 
 
-def _controls(actor: Actor | None, lanes: Collection[Lane]) -> int:
+def _controls(actor: Figure | None, lanes: Collection[ChannelId]) -> int:
     return len({row_of(actor.rig, lane) for lane in lanes}) if actor is not None else 0
 
 
-def _channel(rig: Rig, part: StripRow, lane: Lane, content: Content, top: int) -> StripRow:
+def _channel(rig: Rig, part: StripRow, lane: ChannelId, content: Content, top: int) -> StripRow:
     row = row_of(rig, lane)
     control = rig.controls[row] if row is not None else None
     label, kind = label_of(rig, lane)
@@ -188,10 +195,10 @@ def _channel(rig: Rig, part: StripRow, lane: Lane, content: Content, top: int) -
     )
 
 
-def _curve(lane: Lane, line: Line) -> tuple[float, ...]:
+def _curve(lane: ChannelId, line: ChannelCurve) -> tuple[float, ...]:
     """One number for each key, 0...1 over what the channel goes through: of a turn how far along
     the way on which its keys differ most."""
-    values = to_vector(line.values) if lane.kind is LaneKind.TURN else line.values
+    values = to_vector(line.values) if lane.kind is ChannelKind.TURN else line.values
     along = _main_direction(values)
     low, high = float(along.min()), float(along.max())
     if high - low < 1e-9:
@@ -208,19 +215,19 @@ def _main_direction(values: Array) -> Array:
     return np.asarray(spread @ axis)
 
 
-def value_now(actor: Actor, lane: Lane) -> str:
+def value_now(actor: Figure, lane: ChannelId) -> str:
     """What a channel stands at now."""
     rig, state = actor.rig, actor.state
-    if lane.kind is LaneKind.SETTING:
+    if lane.kind is ChannelKind.SETTING:
         setting = rig.settings[rig.setting_row[lane.name]]
         value = float(state.settings[rig.setting_row[lane.name]])
         if setting.options and 0 <= round(value) < len(setting.options):
             return setting.options[round(value)]
         return f"{value:.2f}"
     row = rig.control_row[lane.name]
-    if lane.kind is LaneKind.TURN:
+    if lane.kind is ChannelKind.TURN:
         angle = float(np.degrees(np.linalg.norm(to_vector(state.turn[row]))))
         return f"{angle:.1f}°"
-    if lane.kind is LaneKind.MOVE:
+    if lane.kind is ChannelKind.MOVE:
         return f"{float(np.linalg.norm(state.move[row])) * 100:.1f} cm"
     return f"{float(state.scale[row].mean()):.2f}"

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPixmap, QPolygonF
 
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 HALF = 12  # logical pixels from the middle to the edge of a stamp
 
@@ -31,7 +31,7 @@ class KeyLook:
 class KeyStamps:
     """Thousands of keys may be in sight; to build each of them anew takes ten times as long."""
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         self._look = look
         self._stamps: dict[tuple[KeyLook, float], QPixmap] = {}
 

@@ -8,9 +8,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
 from fox_hand.core.animation.interpolation import Ease
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.playhead import LONGEST, RATES
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.timeline.range_popup import RangePopup
 from fox_hand.ui.timeline.strip import Strip
 from fox_hand.ui.timeline.strip_keys import go_to_key
@@ -28,7 +28,7 @@ class StripTools(QWidget):
     between_asked = Signal()
     told = Signal(str)
 
-    def __init__(self, look: Look, desk: Desk, strip: Strip) -> None:
+    def __init__(self, look: Theme, desk: Workspace, strip: Strip) -> None:
         super().__init__(strip)
         self._look, self._desk, self._strip = look, desk, strip
         self._build_transport()

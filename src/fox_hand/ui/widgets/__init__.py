@@ -4,8 +4,8 @@ Used everywhere in the window.
 - ``amount_ruler``: AmountRuler
 - ``buttons``: Kind, draw_focus, Button, Segments, Tick
 - ``choice``: Choice
-- ``deferred_update``: Soon
-- ``event_filter``: Ear
+- ``deferred_update``: DeferredUpdate
+- ``event_filter``: EventFilter
 - ``flow``: Flow
 - ``notice``: Notice
 - ``number_field``: NumberField

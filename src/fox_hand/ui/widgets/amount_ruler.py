@@ -15,7 +15,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
 
 SNAP = 0.012  # a pull this near to a stop lands on it
@@ -29,7 +29,7 @@ class AmountRuler(QWidget):
 
     def __init__(
         self,
-        look: Look,
+        look: Theme,
         ends: tuple[float, float],
         stops: tuple[float, ...],
         *,

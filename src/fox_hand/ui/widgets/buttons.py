@@ -19,7 +19,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from fox_hand.ui.theme.plain_text import plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 
 class Kind(Enum):
@@ -36,7 +36,7 @@ class Kind(Enum):
 RADIUS = {Kind.PILL: 12.0, Kind.CHIP: 4.0, Kind.SWITCH: 4.0}
 
 
-def draw_focus(painter: QPainter, look: Look, rect: QRectF, radius: float) -> None:
+def draw_focus(painter: QPainter, look: Theme, rect: QRectF, radius: float) -> None:
     """The focus ring: a gap of 2 px, then 2 px of text colour, inside the widget."""
     painter.setPen(QPen(look.colour("text"), 2))
     painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -58,7 +58,7 @@ class Button(QAbstractButton):
 
     def __init__(
         self,
-        look: Look,
+        look: Theme,
         text: str = "",
         *,
         icon: str = "",
@@ -205,7 +205,7 @@ class Segments(QWidget):
     chosen = Signal(str)
 
     def __init__(
-        self, look: Look, words: Sequence[tuple[str, str]], name: str, *, room: int = 16
+        self, look: Theme, words: Sequence[tuple[str, str]], name: str, *, room: int = 16
     ) -> None:
         super().__init__()
         self._look, self._room = look, room  # room: pixels beside each word
@@ -313,7 +313,7 @@ class Segments(QWidget):
 class Tick(QAbstractButton):
     """A check box of 16 px with a third, partly ticked state, and its label."""
 
-    def __init__(self, look: Look, text: str, *, quiet_text: str = "", indent: int = 0) -> None:
+    def __init__(self, look: Theme, text: str, *, quiet_text: str = "", indent: int = 0) -> None:
         super().__init__()
         self._look, self._detail, self._indent = look, quiet_text, indent
         self._partly = self._terse = False

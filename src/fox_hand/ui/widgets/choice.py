@@ -8,7 +8,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Segments
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -24,7 +24,7 @@ class Choice(QWidget):
 
     chosen = Signal(str)
 
-    def __init__(self, look: Look, words: Sequence[tuple[str, str]], name: str) -> None:
+    def __init__(self, look: Theme, words: Sequence[tuple[str, str]], name: str) -> None:
         super().__init__()
         self._words, self._name = dict(words), name
         self._off: set[str] = set()

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 AFTER = 60  # milliseconds; a hand on a slider looks at the figure, not at the numbers
 
 
-class Soon(QTimer):
+class DeferredUpdate(QTimer):
     """Paints a widget anew once for all that happens in a short while.
 
     Args:

@@ -8,7 +8,7 @@ from PySide6.QtCore import QEvent, QObject
 from PySide6.QtWidgets import QWidget
 
 
-class Ear(QObject):
+class EventFilter(QObject):
     """Asked about every event of a widget; true from ``hear`` ends it there.
 
     Overriding ``event`` and handing on to the toolkit would put the widget's other handlers inside

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.log import note_fault
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 FAULT = "Something went wrong that should not have. What you made is kept; go on working."
@@ -20,7 +20,7 @@ SHOWN_FOR = 9000  # milliseconds for news; problems stay until they are closed
 class Notice(QWidget):
     """A floating message with an icon and a way to close it."""
 
-    def __init__(self, look: Look, parent: QWidget) -> None:
+    def __init__(self, look: Theme, parent: QWidget) -> None:
         super().__init__(parent)
         self._look, self._over = look, parent
         self.setProperty("floating", True)

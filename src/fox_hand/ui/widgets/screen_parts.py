@@ -6,11 +6,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 
-def back_to_stage(look: Look) -> Button:
+def back_to_stage(look: Theme) -> Button:
     """The button that every full screen begins with."""
     return Button(look, "Back to the stage", icon="arrow-left", key="Esc")
 
@@ -30,7 +30,7 @@ def screen_top(back: Button, title: str, *right: QWidget) -> QHBoxLayout:
     return row
 
 
-def undo_and_redo(look: Look) -> tuple[Button, Button]:
+def undo_and_redo(look: Theme) -> tuple[Button, Button]:
     """The two buttons of a screen with undo of its own; the window's keys press them."""
     return (
         Button(look, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)"),

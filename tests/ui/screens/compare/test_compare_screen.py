@@ -8,7 +8,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.library.format.container import read_card
-from fox_hand.session.applying.comparing import Kind
+from fox_hand.session.applying.comparing import DifferingPart
 from fox_hand.ui.screens.compare.compare_list import ROW
 from fox_hand.ui.screens.compare.compare_screen import LARGE
 from tests.ui.conftest import LONG, Hand, choose
@@ -38,20 +38,20 @@ def test_two_faces_differ_in_a_list_and_some_of_it_goes_on(hand: Hand) -> None:
         pose = read_card(hand.entry(name).path)[0].pose
         values[name] = {s: v for h in pose.controls.values() for s, v in h.settings.items()}
     for row in comparison.rows:  # the list says what the files say
-        if row.key[0] is Kind.SETTING:
+        if row.key[0] is DifferingPart.SETTING:
             setting = rig.settings[row.key[1]].name
             assert row.first == pytest.approx(values[names[0]][setting])
             assert row.second == pytest.approx(values[names[1]][setting])
     listed = {row.key for row in comparison.rows}
     for setting, value in values[names[0]].items():
-        key = (Kind.SETTING, rig.setting_row[setting])
+        key = (DifferingPart.SETTING, rig.setting_row[setting])
         assert (key in listed) is (abs(value - values[names[1]][setting]) > 1e-4)
     hand.qtbot.waitUntil(lambda: len(screen._images) == 5, timeout=LONG)
     figure = hand.desk.actor.state.settings
     at = next(
         i
         for i, row in enumerate(screen.list.rows)
-        if row.key[0] is Kind.SETTING and row.second != figure[row.key[1]]
+        if row.key[0] is DifferingPart.SETTING and row.second != figure[row.key[1]]
     )
     hand.click(screen.list, QPoint(60, at * ROW + 10))
     key = screen.list.rows[at].key
@@ -90,7 +90,7 @@ def test_a_card_is_compared_with_the_figure(hand: Hand) -> None:
     window.show_compare(hand.entry("Wave"))
     hand.qtbot.waitUntil(lambda: window.body.currentWidget() is window.compare, timeout=LONG)
     rows = window.compare.comparison.rows
-    assert [r.key for r in rows] == [(Kind.TURN, row)]
+    assert [r.key for r in rows] == [(DifferingPart.TURN, row)]
     before = hand.desk.actor.state.turn[row]
     held = read_card(hand.entry("Wave").path)[0].pose.controls["head"].turn
     assert rows[0].size == pytest.approx(float(angle_between(before, held)) / (np.pi / 2))
@@ -151,7 +151,7 @@ def test_the_two_are_exchanged_looked_at_from_aside_and_either_goes_on_whole(han
     assert len(screen.list.rows) == sum(size >= LARGE for size in sizes)
     assert min(row.size for row in screen.list.rows) >= LARGE
     hand.click(segments, segments.rect_of("settings").center())
-    assert {row.key[0] for row in screen.list.rows} == {Kind.SETTING}
+    assert {row.key[0] for row in screen.list.rows} == {DifferingPart.SETTING}
     hand.click(screen.put_second, screen.put_second.rect().center())
     hand.wait_for_mix(first)
     assert hand.window.body.currentWidget() is hand.window.outer

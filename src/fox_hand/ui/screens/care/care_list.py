@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
 
 HIGH = 40
@@ -19,7 +19,7 @@ class CareList(QWidget):
 
     chosen = Signal(str)
 
-    def __init__(self, look: Look, subjects: Mapping[str, tuple[str, str]]) -> None:
+    def __init__(self, look: Theme, subjects: Mapping[str, tuple[str, str]]) -> None:
         super().__init__()
         self._look, self._subjects = look, dict(subjects)
         self._counts: dict[str, int] = {}

@@ -17,12 +17,12 @@ from PySide6.QtWidgets import (
 from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.draft import named
-from fox_hand.session.libraries.care_commands import Keeping
+from fox_hand.session.libraries.care_commands import CareCommands
 from fox_hand.session.libraries.care_report import Report, Version, look_through, versions_of
 from fox_hand.session.libraries.file_jobs import Outcome
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.cards.tiles import CarePanel, words
@@ -37,7 +37,7 @@ from fox_hand.ui.screens.care.care_sections import (
 )
 from fox_hand.ui.screens.care.care_versions import VersionsPanel
 from fox_hand.ui.theme.plain_text import menu_word
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_top
@@ -63,13 +63,13 @@ class CareScreen(QWidget):
     compare = Signal(object, object)  # two Entries
     failed = Signal(object)
 
-    def __init__(self, look: Look, desk: Desk) -> None:
+    def __init__(self, look: Theme, desk: Workspace) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         cache = PictureCache(desk.places.cache / "pictures")
         self._pictures = CardPictures(desk.shelf.jobs, cache, self._repaint)
-        self._keeping = Keeping(desk.tidying)
-        self.place: Place | None = None
+        self._keeping = CareCommands(desk.tidying)
+        self.place: OpenLibrary | None = None
         self.report = Report()
         self._entry: Entry | None = None
         self._versions: tuple[Version, ...] = ()
@@ -126,7 +126,7 @@ class CareScreen(QWidget):
 
     # -- looking --------------------------------------------------------------------------
 
-    def begin(self, place: Place | None, entry: Entry | None = None) -> None:
+    def begin(self, place: OpenLibrary | None, entry: Entry | None = None) -> None:
         """Look through a library; with a card, show its earlier versions."""
         self.place = place or self._desk.shelf.target
         self._entry = entry

@@ -13,23 +13,23 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from fox_hand.core.pose.difference import Difference
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.head import read_head
-from fox_hand.session.libraries.care_commands import Keeping, old_ones
+from fox_hand.session.libraries.care_commands import CareCommands, old_ones
 from fox_hand.session.libraries.care_report import (
     Clash,
     Lost,
-    Pair,
+    NearTwins,
     Report,
     Strange,
     TakenOut,
     Version,
 )
 from fox_hand.session.libraries.file_jobs import Outcome
-from fox_hand.session.libraries.open_library import Place
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.card_words import counted, short_date, signed
 from fox_hand.ui.cards.tiles import CarePanel, Measure, Tile, fill, row, words
 from fox_hand.ui.services.desktop import show_file
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 ROWS = 6  # of a panel; what is beyond is counted
@@ -50,10 +50,10 @@ class CareHands:
         label: a control's name for people.
     """
 
-    look: Look
+    look: Theme
     pictures: CardPictures
-    keeping: Keeping
-    place: Place
+    keeping: CareCommands
+    place: OpenLibrary
     then: Callable[[Outcome], None]
     show: Callable[[tuple[Entry, ...]], None]
     compare: Callable[[Entry, Entry], None]
@@ -244,7 +244,7 @@ def pairs_panel(hands: CareHands, report: Report) -> CarePanel:
     return panel
 
 
-def _pair_row(hands: CareHands, pair: Pair) -> QHBoxLayout:
+def _pair_row(hands: CareHands, pair: NearTwins) -> QHBoxLayout:
     tiles = [Tile(hands.look, hands.pictures, e, (44, 44)) for e in (pair.first, pair.second)]
     text = QVBoxLayout()
     text.setSpacing(0)

@@ -6,8 +6,8 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from fox_hand.session.applying.comparing import Comparison, Kind, Row
-from fox_hand.ui.theme.theme import Look
+from fox_hand.session.applying.comparing import Comparison, DifferingPart, Row
+from fox_hand.ui.theme.theme import Theme
 
 ROW = 32
 NAME, FIRST, BAR, SECOND, EYE = 20, 140, 208, 348, 376  # right-hand columns from the left
@@ -21,7 +21,7 @@ class CompareList(QWidget):
     pointed = Signal(object)  # key or None
     walked = Signal(int, int)
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self._comparison: Comparison | None = None
@@ -121,7 +121,7 @@ class CompareList(QWidget):
 
     def _paint_values(self, painter: QPainter, y: int, row: Row) -> None:
         look = self._look
-        digits = 2 if row.key[0] in (Kind.SETTING, Kind.SCALE) else 1
+        digits = 2 if row.key[0] in (DifferingPart.SETTING, DifferingPart.SCALE) else 1
         texts = [f"{v + 0.0:.{digits}f}{row.unit}" for v in (row.first, row.second)]
         right = self._right()
         left_box = QRectF(FIRST - 8, y, 60, ROW)

@@ -20,13 +20,13 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.applying.comparing import Compared, Comparison, Kind, Row
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.applying.comparing import Compared, Comparison, DifferingPart, Row
 from fox_hand.session.capturing.draft import on_ground
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.screens.compare.compare_list import ROW, CompareList
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Segments
 from fox_hand.ui.widgets.buttons import Kind as ButtonKind
 from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, screen_top, scrolled
@@ -40,7 +40,7 @@ class ComparePicture(QWidget):
 
     turned = Signal(float, float)
 
-    def __init__(self, look: Look, letter: str = "") -> None:
+    def __init__(self, look: Theme, letter: str = "") -> None:
         super().__init__()
         self._look, self._letter = look, letter
         self._title, self._words = "", ""
@@ -121,7 +121,7 @@ class CompareScreen(QWidget):
     put_on = Signal(object)  # Mixed
     store = Signal(object)  # Pose
 
-    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
         self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
         self.comparison: Comparison | None = None
@@ -291,7 +291,7 @@ class CompareScreen(QWidget):
         if self.shown.value == "large":
             return tuple(r for r in comparison.rows if r.size >= LARGE)
         if self.shown.value == "settings":
-            return tuple(r for r in comparison.rows if r.key[0] is Kind.SETTING)
+            return tuple(r for r in comparison.rows if r.key[0] is DifferingPart.SETTING)
         return comparison.rows
 
     def _show_rows(self) -> None:

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.applying.fit_result import FitRow
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 ROW, HEADING = 24, 28
 SOURCE, FROM, TO, TARGET, WHAT = 188, 196, 316, 326, 486  # where the columns end or begin
@@ -41,7 +41,7 @@ SIGNS: dict[Landing, tuple[str, str, str]] = {
 
 
 @dataclass(frozen=True)
-class Line:
+class FitLine:
     """A heading (without ``row``) or a control, and where it is."""
 
     y: int
@@ -70,10 +70,10 @@ class FitList(QWidget):
     walked = Signal(int, int)  # top and height of the current row
     pointed = Signal(object)  # FitRow or None
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
-        self.lines: list[Line] = []
+        self.lines: list[FitLine] = []
         self.current: str | None = None
         self._over: str | None = None
         self._dragged: tuple[str, QPointF] | None = None
@@ -105,10 +105,10 @@ class FitList(QWidget):
                 continue
             away = len(members) - len(shown) if only is None else 0
             count = f"{len(members)} controls" + (f", {away} folded" if away else "")
-            self.lines.append(Line(y, name, count))
+            self.lines.append(FitLine(y, name, count))
             y += HEADING
             for row in shown:
-                self.lines.append(Line(y, row=row))
+                self.lines.append(FitLine(y, row=row))
                 y += ROW
             y += 4
         known = {line.row.source for line in self.lines if line.row is not None}
@@ -119,17 +119,17 @@ class FitList(QWidget):
 
     # -- pointer and keys -----------------------------------------------------------------
 
-    def line_of(self, source: str) -> Line | None:
+    def line_of(self, source: str) -> FitLine | None:
         return next((x for x in self.lines if x.row is not None and x.row.source == source), None)
 
-    def yes_rect(self, line: Line) -> QRectF:
+    def yes_rect(self, line: FitLine) -> QRectF:
         """Where a proposal is confirmed."""
         return QRectF(self.width() - 12 - 2 * BUTTON - 4, line.y + 2, BUTTON, ROW - 4)
 
-    def no_rect(self, line: Line) -> QRectF:
+    def no_rect(self, line: FitLine) -> QRectF:
         return self.yes_rect(line).translated(BUTTON + 4, 0)
 
-    def _line_at(self, y: float) -> Line | None:
+    def _line_at(self, y: float) -> FitLine | None:
         for line in self.lines:
             if line.row is not None and line.y <= y < line.y + ROW:
                 return line
@@ -224,7 +224,7 @@ class FitList(QWidget):
                 painter.setPen(QPen(self._look.colour("accent"), 1.5))
                 painter.drawLine(QPointF(FROM, start.y + ROW / 2), self._dragged[1])
 
-    def _paint_heading(self, painter: QPainter, line: Line) -> None:
+    def _paint_heading(self, painter: QPainter, line: FitLine) -> None:
         look = self._look
         x = self._words(
             painter, look.font(12, 600), "text", QRectF(12, line.y, 200, HEADING), line.text
@@ -254,7 +254,7 @@ class FitList(QWidget):
         painter.drawText(rect, RIGHT if right else MIDDLE, short)
         return rect.left() + painter.fontMetrics().horizontalAdvance(short)
 
-    def _paint_row(self, painter: QPainter, line: Line, row: FitRow) -> None:
+    def _paint_row(self, painter: QPainter, line: FitLine, row: FitRow) -> None:
         look, y = self._look, line.y
         if row.source in (self.current, self._over):
             painter.setPen(Qt.PenStyle.NoPen)

@@ -8,10 +8,10 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.retarget.name_match import Found, Rule, Rules
+from fox_hand.core.retarget.name_match import MatchSource, Rule, Rules
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 
 SHOWN = 3  # names of the preview
@@ -22,7 +22,7 @@ class FitRules(QWidget):
 
     changed = Signal(object)  # Rules
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self._draft: FitDraft | None = None
@@ -161,7 +161,7 @@ class FitRules(QWidget):
                 continue
             if after == row.source or len(lines) >= SHOWN:
                 continue
-            known = row.found is Found.RULE
+            known = row.found is MatchSource.RULE
             word = "found" if known else f"not on {draft.actor.rig.name}"
             colour = good if known or row.target == after else warning
             if row.target == after and not known:

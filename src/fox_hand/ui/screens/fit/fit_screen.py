@@ -15,19 +15,19 @@ from PySide6.QtWidgets import (
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.retarget.name_match import Found, Rules
+from fox_hand.core.retarget.name_match import MatchSource, Rules
 from fox_hand.core.retarget.retarget import FitOptions, Landing
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.app.workspace import Desk
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.fit_draft import FitDraft
-from fox_hand.session.applying.fit_result import FitOutcome, FitRow
+from fox_hand.session.applying.fit_result import FitResult, FitRow
 from fox_hand.session.applying.preparation import mixed
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.screens.fit.fit_list import ROW, FitList
 from fox_hand.ui.screens.fit.fit_rules import FitRules
 from fox_hand.ui.stage.figure_pair import FigurePair
 from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.screen_parts import (
@@ -64,7 +64,7 @@ MOST = 24  # names offered in the menu of a row
 class FitBar(QWidget):
     """How many land which way, as parts of a bar; the words beside say the same."""
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self._counts: dict[Landing, int] = {}
@@ -98,7 +98,7 @@ class FitScreen(QWidget):
     failed = Signal(object)
     other_asked = Signal(object)  # Actor
 
-    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         self.draft: FitDraft | None = None
@@ -273,10 +273,10 @@ class FitScreen(QWidget):
 
     # -- showing --------------------------------------------------------------------------
 
-    def later(self, make: Callable[[], FitOutcome], take: Callable[[FitOutcome], None]) -> None:
+    def later(self, make: Callable[[], FitResult], take: Callable[[FitResult], None]) -> None:
         """Compute beside the window."""
 
-        def work(progress: Progress) -> FitOutcome:
+        def work(progress: Progress) -> FitResult:
             progress.step(0.0)
             outcome = make()
             _ = outcome.names_only  # for the pictures
@@ -344,7 +344,7 @@ class FitScreen(QWidget):
             else "One name is only a proposal. It stays out until you say yes."
         )
         self.warning.setVisible(bool(ask))
-        roles = [r for r in draft.rows if r.landing is Landing.ASK and r.found is Found.ROLE]
+        roles = [r for r in draft.rows if r.landing is Landing.ASK and r.found is MatchSource.ROLE]
         self.roles_button.setVisible(bool(roles))
         self.roles_button.setText(f"Yes to {len(roles)} with the same role")
         self.roles_button.updateGeometry()

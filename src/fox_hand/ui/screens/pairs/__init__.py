@@ -2,5 +2,5 @@
 
 - ``pairs_screen``: PairsScreen
 - ``pairs_table``: PairsTable
-- ``pairs_trial``: TwoPictures, SettingRules, TrialPanel
+- ``pairs_trial``: TwoPictures, SettingRuleRows, TrialPanel
 """

@@ -22,13 +22,13 @@ from fox_hand.core.model.controls import ControlKind, MirrorRule, Region, Side
 from fox_hand.core.naming.mirror_partners import Doubt, FoundBy, doubts_of, pairs_of
 from fox_hand.core.naming.roles import ALL_ROLES
 from fox_hand.session.app.rig_corrections import PairsDraft
-from fox_hand.session.app.workspace import Desk
-from fox_hand.session.figures.figure import Actor
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.screens.pairs.pairs_table import PairsTable
 from fox_hand.ui.screens.pairs.pairs_trial import TrialPanel
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.screen_parts import undo_and_redo
 
@@ -51,11 +51,11 @@ class PairsScreen(QWidget):
     failed = Signal(object)
     saved = Signal()
 
-    def __init__(self, look: Look, desk: Desk, pictures: Pictures, post: Post) -> None:
+    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
         self._look, self._desk = look, desk
         self.draft: PairsDraft | None = None
-        self._actor: Actor | None = None
+        self._actor: Figure | None = None
         self._filter: FoundBy | None = None
         self.table = PairsTable(look)
         self.trial = TrialPanel(look, pictures, post)
@@ -177,7 +177,7 @@ class PairsScreen(QWidget):
 
     # -- opening, saving ------------------------------------------------------------------
 
-    def begin(self, actor: Actor) -> None:
+    def begin(self, actor: Figure) -> None:
         """Show the pairs of a character's rig."""
         self._actor = actor
         self.draft = PairsDraft(actor.rig, actor.path)

@@ -19,7 +19,7 @@ from PySide6.QtWidgets import QApplication, QSizePolicy, QWidget
 
 from fox_hand.core.naming.mirror_partners import FoundBy, Pair
 from fox_hand.core.rig.rig import Rig
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 
 ROW = 24
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
@@ -33,7 +33,7 @@ class PairsTable(QWidget):
     chosen = Signal(int)
     paired = Signal(str, str)
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self._rig: Rig | None = None

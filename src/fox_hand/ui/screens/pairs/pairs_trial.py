@@ -14,7 +14,7 @@ from fox_hand.core.view.render_request import Picture, Quality, Standing, View
 from fox_hand.session.app.rig_corrections import PairsDraft, Trial
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.theme.plain_text import Words
-from fox_hand.ui.theme.theme import Look
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 ROW = 28
@@ -31,7 +31,7 @@ EXACT_MM = 1.0
 class TwoPictures(QWidget):
     """The figure posed, and mirrored, beside each other."""
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self._images: list[QImage | None] = [None, None]
@@ -65,12 +65,12 @@ class TwoPictures(QWidget):
             painter.drawText(under, Qt.AlignmentFlag.AlignVCenter, word)
 
 
-class SettingRules(QWidget):
+class SettingRuleRows(QWidget):
     """Rows: the setting, its value before and after mirroring, and its rule."""
 
     rule_chosen = Signal(str, object)
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Theme) -> None:
         super().__init__()
         self._look = look
         self._rig: Rig | None = None
@@ -138,7 +138,7 @@ class SettingRules(QWidget):
 class TrialPanel(QWidget):
     """Pictures, how well they agree, and the settings' rules."""
 
-    def __init__(self, look: Look, pictures: Pictures, post: Post) -> None:
+    def __init__(self, look: Theme, pictures: Pictures, post: Post) -> None:
         super().__init__()
         self._look, self._pictures, self._post = look, pictures, post
         self._draft: PairsDraft | None = None
@@ -152,7 +152,7 @@ class TrialPanel(QWidget):
         self.two = TwoPictures(look)
         self.verdict = Words("")
         self.verdict.setWordWrap(True)
-        self.rules = SettingRules(look)
+        self.rules = SettingRuleRows(look)
         title = Words("Try it")
         title.setProperty("role", "title")
         head = QHBoxLayout()
