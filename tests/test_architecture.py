@@ -153,3 +153,22 @@ def _public(path: Path) -> set[str]:
     kinds = (ast.ClassDef, ast.FunctionDef)
     body = ast.parse(path.read_text("utf-8")).body
     return {n.name for n in body if isinstance(n, kinds) and not n.name.startswith("_")}
+
+
+def test_no_class_name_is_there_twice() -> None:
+    """One name, one thing: whoever reads a name need not ask which of two is meant."""
+    places: dict[str, list[str]] = {}
+    for path in (ROOT / "src" / "fox_hand").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.ClassDef):
+                places.setdefault(node.name, []).append(path.name)
+    assert {name: found for name, found in places.items() if len(found) > 1} == {}
+
+
+def test_no_file_name_is_in_two_rooms() -> None:
+    rooms: dict[str, set[str]] = {}
+    src = ROOT / "src" / "fox_hand"
+    for path in src.rglob("*.py"):
+        if not path.name.startswith("__"):
+            rooms.setdefault(path.name, set()).add(path.relative_to(src).parts[0])
+    assert {name: found for name, found in rooms.items() if len(found) > 1} == {}
