@@ -65,20 +65,20 @@ def wait(milliseconds: int) -> None:
 
 
 def work(window: Window, watch: Watch) -> None:
-    desk, stage = window.desk, window.stage
+    workspace, stage = window.workspace, window.stage
     watch.during("opening the demo", [window.opener.open_crew], 2500)
 
     def card(name: str) -> Callable[[], object]:
-        return lambda: window.put_on(next(e for e in desk.shelf.entries() if e.name == name))
+        return lambda: window.put_on(next(e for e in workspace.shelf.entries() if e.name == name))
 
     def pull(amount: float) -> None:
-        if desk.mix is not None:
-            desk.mix.set_amount(amount)
+        if workspace.mix is not None:
+            workspace.mix.set_amount(amount)
 
     watch.during("putting a body card on", [card("Wave")], 400)
     watch.during("pulling its amount", [partial(pull, a / 40) for a in range(60)])
     print(f"from a pull to its picture\t{pull_to_picture(window, pull):.1f}", flush=True)
-    watch.during("keeping it, the next card", [card("Fist"), desk.keep_mix], 300)
+    watch.during("keeping it, the next card", [card("Fist"), workspace.keep_mix], 300)
     watch.during(
         "looking around", [lambda: stage.set_camera(stage.camera.orbit(0.05, 0)) for _ in range(40)]
     )
@@ -90,18 +90,18 @@ def work(window: Window, watch: Watch) -> None:
         window.save_capture()
 
     watch.during("saving the card", [save], 600)
-    watch.during("undo", [desk.undo for _ in range(3)], 200)
+    watch.during("undo", [workspace.undo for _ in range(3)], 200)
 
 
 def pull_to_picture(window: Window, pull: Callable[[float], None]) -> float:
     """Median time from moving the amount until the stage shows that pose, in milliseconds. Each
     pull waits for the picture of the one before, as a hand that follows what it sees."""
-    stage, desk = window.stage, window.desk
+    stage, workspace = window.stage, window.workspace
     took = []
     for number in range(60):
         start = time.perf_counter()
         pull(0.2 + 0.01 * number)
-        actor = desk.actor
+        actor = workspace.actor
         assert actor is not None
         while time.perf_counter() - start < 2:
             wait(1)
@@ -114,7 +114,7 @@ def pull_to_picture(window: Window, pull: Callable[[float], None]) -> float:
 
 def large_library(window: Window, watch: Watch, folder: Path) -> None:
     """Scrolling, typing, sorting and ticking among very many cards."""
-    sheets, shelf = window.sheets, window.desk.shelf
+    sheets, shelf = window.sheets, window.workspace.shelf
     watch.during("opening", [lambda: window.opener.open_library(folder)], 500)
     while any(p.reading is None or not p.reading.scanned for p in shelf.places):
         wait(200)  # the first time it is indexed
@@ -142,7 +142,7 @@ def a_colleague(window: Window, folder: Path) -> None:
     """How long until somebody else's card is known here."""
     made = Library(folder).add(Card("From a colleague", Pose({})), None, "Colleagues")
     start = time.perf_counter()
-    while window.desk.shelf.entry_at(made) is None and time.perf_counter() - start < 20:
+    while window.workspace.shelf.entry_at(made) is None and time.perf_counter() - start < 20:
         wait(10)
     print(
         f"a colleague's card is seen after\t{(time.perf_counter() - start) * 1000:.0f}", flush=True

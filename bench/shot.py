@@ -68,13 +68,13 @@ def said(word: str, milliseconds: float, unit: float) -> None:
 
 def opened(places: Places, path: Path, rigs: dict[str, Rig]) -> Workspace:
     """The shot on the stage; with ``rigs`` nothing but the shot is read."""
-    opening, desk = open_shot(places, path), Workspace(places)
+    opening, workspace = open_shot(places, path), Workspace(places)
     for member in opening.cast.members:
         file = Path(member.path)
         actor = Figure(rigs[file.stem] if rigs else read_rig(file), file, member.prefix)
-        desk.cast.add(actor)
+        workspace.cast.add(actor)
         wake(actor, member)
-    return desk
+    return workspace
 
 
 def main() -> None:
@@ -82,14 +82,14 @@ def main() -> None:
         places, path = Places.under(Path(folder) / "user"), Path(folder) / "long.foxshot"
         rigs = {name: read_rig(shipped() / "cast" / f"{name}.glb") for name in CREW}
         unit = timed(lambda: read_rig(shipped() / "cast" / "marrow.glb"))
-        desk = Workspace(places)
-        desk.timing.set_range(1, FRAMES)
+        workspace = Workspace(places)
+        workspace.timing.set_range(1, FRAMES)
         for number, (name, rig) in enumerate(rigs.items()):
-            actor = desk.place(Figure(rig, shipped() / "cast" / f"{name}.glb"))
+            actor = workspace.place(Figure(rig, shipped() / "cast" / f"{name}.glb"))
             actor.perform(Animation(rig, rig.rest, busy(rig, number)))
-        keys = sum(a.keys.count for a in desk.cast.actors)
+        keys = sum(a.keys.count for a in workspace.cast.actors)
         print(f"{FRAMES} frames, {len(CREW)} characters, {keys} keys")
-        said("saving", timed(lambda: desk.shots.save(path), 3), unit)
+        said("saving", timed(lambda: workspace.shots.save(path), 3), unit)
         print(f"{path.stat().st_size / 1e6:.1f} MB")
         said(
             "opening the shot, characters at hand",
@@ -99,22 +99,22 @@ def main() -> None:
         said(
             "opening the shot and its characters", timed(lambda: opened(places, path, {}), 3), unit
         )
-        desk = opened(places, path, rigs)
-        for actor in desk.cast.actors:
+        workspace = opened(places, path, rigs)
+        for actor in workspace.cast.actors:
             _ = actor.take.timeline
         frames = iter(np.random.default_rng(1).permutation(FRAMES).tolist() * 3)
 
         def scrub() -> None:
-            desk.cast.go(float(next(frames)) + 1.0)
+            workspace.cast.go(float(next(frames)) + 1.0)
 
         def seen() -> None:
             scrub()
-            for actor in desk.cast.actors:
+            for actor in workspace.cast.actors:
                 _ = actor.at
 
         def pulled() -> None:
-            desk.cast.go(desk.timing.frame % (FRAMES - 1) + 1.0)
-            for actor in desk.cast.actors:
+            workspace.cast.go(workspace.timing.frame % (FRAMES - 1) + 1.0)
+            for actor in workspace.cast.actors:
                 _ = actor.at
 
         for _ in range(20):
@@ -127,9 +127,9 @@ def main() -> None:
         said("frame by frame: the same, mean", (time.perf_counter() - began) * 1000 / 480, unit)
         worst = max(timed(pulled, 1) for _ in range(64))
         said("frame by frame: the longest", worst, unit)
-        one = desk.cast.actors[0]
+        one = workspace.cast.actors[0]
         said("  of it one character", timed(lambda: one.rig.evaluate(one.state), 200), unit)
-        said("writing down", timed(desk.save_figure, 3), unit)
+        said("writing down", timed(workspace.save_figure, 3), unit)
 
 
 if __name__ == "__main__":

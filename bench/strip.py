@@ -30,12 +30,12 @@ def wait(milliseconds: int) -> None:
 
 
 def work(window: Window) -> None:
-    desk, strip = window.desk, window.strip
+    workspace, strip = window.workspace, window.strip
     window.opener.open_rig(shipped() / "cast" / "marrow.glb")
-    while desk.actor is None:
+    while workspace.actor is None:
         wait(50)
     wait(1000)
-    desk.timing.set_range(1, FRAMES)
+    workspace.timing.set_range(1, FRAMES)
     strip.show_range()
     wait(200)
     unit = timed(strip.grab)
@@ -44,9 +44,9 @@ def work(window: Window) -> None:
         print(f"{word:52}{took:9.2f} ms{took / unit:9.2f} x the strip without keys")
 
     said("painting without keys", unit)
-    desk.keying.change(busy(desk.actor.rig, 1), "Keys")
+    workspace.keying.change(busy(workspace.actor.rig, 1), "Keys")
     wait(300)
-    print(f"{FRAMES} frames, {desk.actor.keys.count} keys")
+    print(f"{FRAMES} frames, {workspace.actor.keys.count} keys")
     said("painting, rows closed", timed(strip.grab))
     for part in ("Body", "Face"):
         strip.book.toggle(part)
@@ -55,7 +55,7 @@ def work(window: Window) -> None:
     said("what lies under the pointer", timed(lambda: strip.hit(QPointF(600, 150))))
     strip.pick_all()
     said("painting with all keys selected", timed(strip.grab))
-    keys, picked, drag = desk.actor.keys, strip.picked, desk.keying.drag()
+    keys, picked, drag = workspace.actor.keys, strip.picked, workspace.keying.drag()
     assert drag is not None
     ways = iter([1.0, 2.0, 3.0, 4.0] * 5)
 

@@ -33,7 +33,7 @@ with assembled(Places.under(Path(sys.argv[1]))) as window:
         stage = window.stage
         if stage.picture is not None and stage.picture is not seen[0]:
             seen[0] = stage.picture
-            print(window._doors.pictures.process_id, flush=True)
+            print(window._services.pictures.process_id, flush=True)
             stage.set_camera(stage.camera.orbit(0.1, 0.0))
 
     timer = QTimer()

@@ -59,7 +59,7 @@ class Photographer:
     """Drives one window and keeps pictures of it."""
 
     def __init__(self, window: Window) -> None:
-        self.window, self.desk = window, window.desk
+        self.window, self.workspace = window, window.workspace
 
     def wait(self, ready: Callable[[], bool], extra: int = 900) -> None:
         """Run the window until something is true, and a little longer."""
@@ -80,14 +80,16 @@ class Photographer:
         return next(e for e in self.cards() if e.name == name)
 
     def cards(self) -> list[Entry]:
-        return list(self.desk.shelf.entries())
+        return list(self.workspace.shelf.entries())
 
     def put_on(self, name: str, keep: bool = True) -> None:
-        self.desk.selection.clear()
+        self.workspace.selection.clear()
         self.window.put_on(self.card(name))
-        self.wait(lambda: self.desk.mix is not None and self.desk.mix.card.name == name, 0)
+        self.wait(
+            lambda: self.workspace.mix is not None and self.workspace.mix.card.name == name, 0
+        )
         if keep:
-            self.desk.keep_mix()
+            self.workspace.keep_mix()
 
     def keep(self, name: str) -> None:
         """One PNG of the window as it is."""
@@ -99,7 +101,10 @@ class Photographer:
         self.window.resize(1280, 800)
         self.window.opener.open_crew()
         self.wait(
-            lambda: len(self.desk.cast) == 2 and len(list(self.desk.shelf.entries())) > 10, 1500
+            lambda: (
+                len(self.workspace.cast) == 2 and len(list(self.workspace.shelf.entries())) > 10
+            ),
+            1500,
         )
         figure = self.window.figure_panel.figure
         self.wait(lambda: figure.drawing is not None, 1500)
@@ -108,10 +113,10 @@ class Photographer:
         self.window.figure_panel.sets.choose("L hand")
         self.keep("main")
         self.put_on("Fist", keep=False)
-        assert self.desk.mix is not None
-        self.desk.mix.set_amount(0.7)
+        assert self.workspace.mix is not None
+        self.workspace.mix.set_amount(0.7)
         self.keep("mix")
-        self.desk.keep_mix()
+        self.workspace.keep_mix()
         self.window.figure_panel.sets.choose("L hand")
         self.window.begin_capture()
         self.window.capture.form.name.setText("Half a fist")
@@ -119,12 +124,12 @@ class Photographer:
         self.window.capture.form.note.setPlainText("Loose, for the rope.")
         self.window.capture.form.author.setText("Ines B.")
         self.keep("capture")
-        self.desk.cancel_capture()
-        self.desk.selection.clear()
+        self.workspace.cancel_capture()
+        self.workspace.selection.clear()
         self.window.bars.go_to("Face")
         self.put_on("Surprised", keep=False)
         self.keep("face")
-        self.desk.put_back()
+        self.workspace.put_back()
         self.several()
         self.window.bars.go_to("Three-quarter")
         self.performance()
@@ -136,7 +141,7 @@ class Photographer:
         self.put_on("Sit on bollard", keep=False)
         self.wait(lambda: True)
         self.keep("small")
-        self.desk.put_back()
+        self.workspace.put_back()
         self.window.resize(1280, 800)
         self.wait(lambda: True)
         self.window.outer.setSizes([1280 - 349, 348])
@@ -149,18 +154,18 @@ class Photographer:
         for name in ("Surprised", "Sad", "Disgusted"):
             self.window.putting.add(self.card(name))
             self.wait(partial(self._is_on, name), 200)
-        mix = self.desk.mix
+        mix = self.workspace.mix
         assert mix is not None
         self.window.mix_bar.weights.pad.moved.emit(0.32, 0.24)
         self.window.bars.go_to("Face")  # into the free part above the bar
         self.wait(lambda: len(self.window.mix_bar.weights.pad.images) == 4, 300)
         self.keep("pad")
-        self.desk.put_back()
+        self.workspace.put_back()
         self.window.bars.go_to("Front")
         for number, name in enumerate(("Fist", "Glad", "Wave")):
             self.window.putting.take_in_hand(number, self.card(name))
         self.window.putting.point_at(self.card("Arms up"))
-        self.wait(lambda: self.desk.mixing.peek is not None, 600)
+        self.wait(lambda: self.workspace.mixing.peek is not None, 600)
         self.keep("peek")
         self.window.putting.point_at(None)
         for number in range(3):
@@ -173,19 +178,19 @@ class Photographer:
         self.window.close_compare()
 
     def _is_on(self, name: str) -> bool:
-        mix = self.desk.mix
+        mix = self.workspace.mix
         return mix is not None and mix.weight_of(self.card(name)) is not None
 
     def performance(self) -> None:
         """Frames of a performance, one of them being taken."""
         self.window.opener.open_performance(demo_performance())
-        self.wait(lambda: self.desk.motion is not None, 600)
-        reel = self.desk.motion
+        self.wait(lambda: self.workspace.motion is not None, 600)
+        reel = self.workspace.motion
         assert reel is not None
         reel.show(sorted(reel.marks)[3])
         self.window.notice.hide()
         self.keep("strip")
-        self.desk.close_reel()
+        self.workspace.close_reel()
 
     def library(self) -> None:
         """Cards ticked; a library that needs care."""
@@ -194,10 +199,10 @@ class Photographer:
         view.set_ticked(keys[:3])
         self.keep("ticked")
         view.set_ticked(())
-        place = self.desk.shelf.places[0]
+        place = self.workspace.shelf.places[0]
         assert place.library is not None
         needing_care(place.library)
-        self.desk.shelf.look_again(place)
+        self.workspace.shelf.look_again(place)
         self.wait(lambda: True, 1500)
         self.window.show_care(place)
         self.wait(lambda: self.window.care.report.total > 0, 1200)
@@ -206,17 +211,17 @@ class Photographer:
 
     def shot(self) -> None:
         """The demo's first shot: cards at their frames, a pose between two, a clip laid in."""
-        window, desk = self.window, self.desk
+        window, workspace = self.window, self.workspace
         window.resize(1280, 800)
         window.shot_opener.open_demo()
-        self.wait(lambda: desk.shots.name == "nf_010" and len(desk.cast) == 1, 1200)
+        self.wait(lambda: workspace.shots.name == "nf_010" and len(workspace.cast) == 1, 1200)
         window.notice.hide()
-        actor = desk.actor
+        actor = workspace.actor
         assert actor is not None
         window.upright.setSizes([800 - 44 - 300, 300])
         window.strip.book.toggle("Body")
-        desk.selection.set([actor.rig.control_row["arm_L"]])
-        desk.go(27.0)
+        workspace.selection.set([actor.rig.control_row["arm_L"]])
+        workspace.go(27.0)
         window.bars.keys.click()
         window.stage.frame(None)
         window.strip.set_scroll(0)
@@ -224,44 +229,44 @@ class Photographer:
         window.bars.keys.click()
         window.strip.book.toggle("Body")
         window.upright.setSizes([800 - 44 - 212, 212])
-        desk.selection.clear()
-        desk.go(68.0)
+        workspace.selection.clear()
+        workspace.go(68.0)
         window.between.begin()
         window.between.pull(0.38)
         window.stage.frame(None)
         self.keep("between")
         window.between.put_back()
-        desk.go(66.0)
+        workspace.go(66.0)
         window.put_on(self.card("Double blink"))
-        self.wait(lambda: desk.layings.now is not None, 0)
-        assert desk.layings.now is not None
-        desk.layings.now.change(repeats=2.0, gap=4.0, lead=1.0)
-        desk.go(69.0)
+        self.wait(lambda: workspace.layings.now is not None, 0)
+        assert workspace.layings.now is not None
+        workspace.layings.now.change(repeats=2.0, gap=4.0, lead=1.0)
+        workspace.go(69.0)
         window.bars.go_to("Face")
         self.keep("clip")
-        desk.put_back()
+        workspace.put_back()
         window.shot_opener.open(self._shots() / "nf_040.foxshot")
-        self.wait(lambda: desk.shots.name == "nf_040" and len(desk.cast) == 1, 1200)
+        self.wait(lambda: workspace.shots.name == "nf_040" and len(workspace.cast) == 1, 1200)
         window.notice.hide()
-        desk.go(20.0)
+        workspace.go(20.0)
         window.stage.frame(None)
         window.strip.show_range()
         self.keep("gull")
 
     def _shots(self) -> Path:
-        project = self.desk.shots.project
+        project = self.workspace.shots.project
         assert project is not None
         return project.folder / SHOTS
 
     def goals(self) -> None:
         """Arms and legs on their goals, one foot lifted, a lens on a hand."""
-        actor = self.desk.actor
+        actor = self.workspace.actor
         assert actor is not None
-        switch(self.desk, list(actor.rig.limbs), True)
+        switch(self.workspace, list(actor.rig.limbs), True)
         rig, row = actor.rig, actor.rig.control_row["foot_goal_R"]
-        self.desk.selection.set([row])
+        self.workspace.selection.set([row])
         place = actor.at.nodes[rig.controls[row].node, :3, 3] + (-0.08, 0.22, 0.16)
-        self.desk.apply("Lift", put(rig, actor.state, row, actor.at.nodes, place))
+        self.workspace.apply("Lift", put(rig, actor.state, row, actor.at.nodes, place))
         self.window.bars.lens.click()
         self.window.lens.look_at("Left hand")
         self.keep("goals")
@@ -279,23 +284,23 @@ class Photographer:
         for name in ("quill", "brandle"):
             self.window.opener.open_rig(shipped() / "cast" / f"{name}.glb")
             self.wait(partial(self._last_is, name), 1500)
-        quill = next(a for a in self.desk.cast.actors if a.rig.name == "Quill")
-        self.desk.act(quill)
+        quill = next(a for a in self.workspace.cast.actors if a.rig.name == "Quill")
+        self.workspace.act(quill)
         self.window.show_fit(self.card("Wave"))
         self.wait(lambda: self.window.body.currentWidget() is self.window.fit, 1500)
         self.keep("fit")
         self.window.close_fit()
-        self.desk.act(self.desk.cast.actors[0])
+        self.workspace.act(self.workspace.cast.actors[0])
         self.window.stage.frame_actor(None)
-        self.desk.selection.clear()
+        self.workspace.selection.clear()
         self.keep("cast")
-        for member in list(self.desk.cast.actors)[2:]:
-            self.desk.take_off(member)
-        self.desk.act(self.desk.cast.actors[0])
+        for member in list(self.workspace.cast.actors)[2:]:
+            self.workspace.take_off(member)
+        self.workspace.act(self.workspace.cast.actors[0])
         self.window.stage.frame()
 
     def _last_is(self, prefix: str) -> bool:
-        return self.desk.cast.actors[-1].prefix == prefix
+        return self.workspace.cast.actors[-1].prefix == prefix
 
 
 def main() -> None:

@@ -51,10 +51,10 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
     support = Support(log_files, lambda: pictures.name)
     demo = Demo(lambda: prepare(places), first_shot, demo_performance())
-    doors = Services(pictures, bridge, jobs, demo, support)
-    desk = Workspace(places, jobs, files)
-    watching = Watching(desk.shelf, bridge.post)
-    window = Window(Theme(DUSK), desk, doors)
+    services = Services(pictures, bridge, jobs, demo, support)
+    workspace = Workspace(places, jobs, files)
+    watching = Watching(workspace.shelf, bridge.post)
+    window = Window(Theme(DUSK), workspace, services)
     window.show()
     look_at_folders(places, jobs, window)
     try:
@@ -100,7 +100,7 @@ def faults_told(window: Window, bridge: Bridge) -> Iterator[None]:
             return  # the same fault at every painting is one
         known[words] = now
         bridge.post(lambda: window.notice.tell_error(error))
-        bridge.post(window.desk.shots.write_down)
+        bridge.post(window.workspace.shots.write_down)
 
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         if isinstance(error, Exception):
@@ -188,26 +188,26 @@ def look_at_folders(places: Places, jobs: Jobs, window: Window) -> None:
 
 def begin(window: Window, wish: Wish) -> None:
     """Open what was asked for, else what was open last."""
-    desk, opener = window.desk, window.opener
+    workspace, opener = window.workspace, window.opener
     if wish.demo:
         window.shot_opener.open_demo()
         return
     if wish.project is not None:
         window.shot_opener.open_project(wish.project)
         return
-    shot = wish.shot or (Path(desk.settings.shot) if desk.settings.shot else None)
+    shot = wish.shot or (Path(workspace.settings.shot) if workspace.settings.shot else None)
     if shot is not None and wish.rig is None:
         window.shot_opener.open(shot, lambda: open_libraries(window, wish))
         return
-    key = "desk" if wish.rig is not None else desk.settings.stage
+    key = "desk" if wish.rig is not None else workspace.settings.stage
     rigs = (wish.rig,) if wish.rig is not None else ()
     opener.open_cast(key, rigs, lambda: open_libraries(window, wish))
 
 
 def open_libraries(window: Window, wish: Wish) -> None:
     """Those that were open last, and the one that was asked for; the first time one's own."""
-    desk, opener = window.desk, window.opener
-    settings = desk.settings
+    workspace, opener = window.workspace, window.opener
+    settings = workspace.settings
     if settings.library and settings.library not in settings.libraries:
         settings.libraries.append(settings.library)  # an earlier version knew only one
     settings.library = ""
@@ -219,7 +219,7 @@ def open_libraries(window: Window, wish: Wish) -> None:
         makes = folder is wish.library and not (folder / "library.toml").is_file()
         opener.open_library(folder, create=folder.name if makes else "")
     if not wanted:
-        opener.open_library(desk.places.data / "library", create="My cards")
+        opener.open_library(workspace.places.data / "library", create="My cards")
     if wish.card is not None and wish.library is not None:
         window.reveal_later(wish.card)
     elif wish.card is not None:

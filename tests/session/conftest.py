@@ -1,4 +1,4 @@
-"""A desk with the demo on it."""
+"""A workspace with the demo on it."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from fox_hand.session.app.workspace import Workspace
 
 
 @pytest.fixture
-def desk(places: Places) -> Workspace:
+def workspace(places: Places) -> Workspace:
     """Marrow on the stage, the demo's library open."""
     made = Workspace(places)
     crew, folder = prepare(places)
@@ -20,6 +20,6 @@ def desk(places: Places) -> Workspace:
     return made
 
 
-def entry(desk: Workspace, name: str) -> Entry:
+def entry(workspace: Workspace, name: str) -> Entry:
     """The card of a name."""
-    return next(e for e in desk.shelf.entries() if e.name == name)
+    return next(e for e in workspace.shelf.entries() if e.name == name)

@@ -28,38 +28,38 @@ RIG = shipped() / "cast" / "pim.glb"
 PATH_RIG = read_rig(RIG)
 
 
-def setting(desk: Workspace) -> int:
+def setting(workspace: Workspace) -> int:
     """How far the work is: a number keyed on the figure, one more frame at each step."""
-    actor = desk.actor
+    actor = workspace.actor
     assert actor is not None
     return round(float(actor.take.base.settings[0] * 1000))
 
 
 def staged(places: Places, path: Path) -> Workspace:
-    desk, opening = Workspace(places), open_shot(places, path)
-    desk.shots.begin(opening)
+    workspace, opening = Workspace(places), open_shot(places, path)
+    workspace.shots.begin(opening)
     for member in opening.cast.members:
-        desk.place(Figure(PATH_RIG, RIG, member.prefix), member)
-    return desk
+        workspace.place(Figure(PATH_RIG, RIG, member.prefix), member)
+    return workspace
 
 
 def work(places: Places, path: Path, pipe: int) -> None:
     """Pose, key, write down, sometimes save; until killed."""
-    desk = staged(places, path)
-    step = setting(desk)
+    workspace = staged(places, path)
+    step = setting(workspace)
     while True:
         step += 1
-        actor = desk.actor
+        actor = workspace.actor
         assert actor is not None
         settings = actor.take.base.settings.copy()
         settings[0] = step / 1000
         actor.stand(actor.take.base.with_(settings=settings))
-        desk.go(float(1 + step % 70))
-        desk.selection.set(range(step % 30))
-        desk.keying.key()
-        desk.save_figure()  # what a timer does within a second of every change
+        workspace.go(float(1 + step % 70))
+        workspace.selection.set(range(step % 30))
+        workspace.keying.key()
+        workspace.save_figure()  # what a timer does within a second of every change
         if step % 5 == 0:
-            desk.shots.save()
+            workspace.shots.save()
         os.write(pipe, step.to_bytes(4, "little"))
 
 
@@ -67,10 +67,10 @@ def main() -> None:
     folder, times, seed = Path(sys.argv[1]), int(sys.argv[2]), int(sys.argv[3])
     chance = random.Random(seed)
     places, path = Places.under(folder / "user"), folder / "killed.foxshot"
-    desk = Workspace(places)
-    desk.place(Figure(PATH_RIG, RIG))
-    desk.shots.save(path)
-    desk.shots.end()
+    workspace = Workspace(places)
+    workspace.place(Figure(PATH_RIG, RIG))
+    workspace.shots.save(path)
+    workspace.shots.end()
     lost = recovered = steps = 0
     for _ in range(times):
         out, inside = os.pipe()

@@ -36,14 +36,14 @@ class Hand:
 
     def __init__(self, window: Window, qtbot: QtBot) -> None:
         self.window, self.qtbot = window, qtbot
-        self.desk = window.desk
+        self.workspace = window.workspace
 
     def row(self, name: str) -> int:
-        assert self.desk.actor is not None
-        return self.desk.actor.rig.control_row[name]
+        assert self.workspace.actor is not None
+        return self.workspace.actor.rig.control_row[name]
 
     def value(self, name: str, axis: int = 0) -> float:
-        actor, row = self.desk.actor, self.row(name)
+        actor, row = self.workspace.actor, self.row(name)
         assert actor is not None
         return float(np.degrees(shown_euler(actor.rig.controls[row], actor.state, row)[axis]))
 
@@ -103,7 +103,7 @@ class Hand:
     @property
     def cards(self) -> list[Entry]:
         """All cards of all libraries."""
-        return list(self.desk.shelf.entries())
+        return list(self.workspace.shelf.entries())
 
     def wait_for_card(self, name: str) -> Entry:
         self.qtbot.waitUntil(lambda: any(e.name == name for e in self.cards), timeout=60_000)
@@ -111,7 +111,8 @@ class Hand:
 
     def wait_for_mix(self, name: str) -> None:
         self.qtbot.waitUntil(
-            lambda: self.desk.mix is not None and self.desk.mix.card.name == name, timeout=60_000
+            lambda: self.workspace.mix is not None and self.workspace.mix.card.name == name,
+            timeout=60_000,
         )
 
     def click_card(self, name: str) -> None:
@@ -144,9 +145,9 @@ class Hand:
                 picture is not None
                 and picture.view.quality.value == "full"
                 and picture.view.camera == stage.camera
-                and self.desk.actor is not None
-                and picture.view.figures[self.desk.cast.actors.index(self.desk.actor)].at
-                is self.desk.actor.at
+                and self.workspace.actor is not None
+                and picture.view.figures[self.workspace.cast.actors.index(self.workspace.actor)].at
+                is self.workspace.actor.at
             )
 
         self.qtbot.waitUntil(fine, timeout=60_000)
@@ -164,10 +165,10 @@ def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[Op
         bridge = Bridge()
         jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
         demo = Demo(lambda: prepare(places), first_shot, demo_performance())
-        doors = Services(renderer, bridge, jobs, demo)
-        desk = Workspace(places, jobs, files)
-        watching = Watching(desk.shelf, bridge.post)
-        window = Window(Theme(DUSK), desk, doors)
+        services = Services(renderer, bridge, jobs, demo)
+        workspace = Workspace(places, jobs, files)
+        watching = Watching(workspace.shelf, bridge.post)
+        window = Window(Theme(DUSK), workspace, services)
         qtbot.addWidget(window)
         window.resize(1280, 800)
         window.show()
@@ -191,7 +192,7 @@ def hand(open_window: OpenWindow, qtbot: QtBot) -> Hand:
     """Marrow on the stage, the demo's cards at the right."""
     made = open_window()
     made.window.opener.open_crew()
-    qtbot.waitUntil(lambda: len(made.desk.cast) == 2 and len(made.cards) > 10, timeout=60_000)
+    qtbot.waitUntil(lambda: len(made.workspace.cast) == 2 and len(made.cards) > 10, timeout=60_000)
     made.settle()
     return made
 
@@ -219,7 +220,7 @@ def choose(window: Window, *words: str) -> None:
 
 def key_card(hand: Hand, name: str, frame: float) -> None:
     """Key a card at a frame, as a person does with the switch in the mix bar on."""
-    hand.desk.go(frame)
+    hand.workspace.go(frame)
     hand.click_card(name)
-    hand.desk.mixing.set_keyed(True)
+    hand.workspace.mixing.set_keyed(True)
     hand.key(Qt.Key.Key_Return)

@@ -265,12 +265,12 @@ def run(window: Window, seconds: float, chance: random.Random, watched: Watched)
         wait(0.001)
         if now - told >= WARM or not watched.memory:
             told = now
-            drawing = window._doors.pictures.process_id
+            drawing = window._services.pictures.process_id
             watched.memory.append((megabytes(os.getpid()), megabytes(drawing)))
             minutes, steps = now / 60, sum(monkey.did.values())
             words = f"{minutes:.0f} minutes, {steps} steps, {watched.memory[-1]} MB"
             sys.stderr.write(words + "\n")
-    watched.memory.append((megabytes(os.getpid()), megabytes(window._doors.pictures.process_id)))
+    watched.memory.append((megabytes(os.getpid()), megabytes(window._services.pictures.process_id)))
     return monkey
 
 
@@ -291,7 +291,7 @@ def main() -> None:
             popup = QApplication.activePopupWidget()
             if popup is not None:
                 popup.close()
-        drawing = window._doors.pictures.process_id
+        drawing = window._services.pictures.process_id
     application.processEvents()
     json.dump(
         {

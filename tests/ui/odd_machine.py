@@ -53,25 +53,25 @@ def main() -> None:
             notices.add(window.notice.text)
 
     with assembled(Places.under(folder)) as window:
-        desk = window.desk
+        workspace = window.workspace
         faults: list[str] = []
         sys.excepthook = lambda kind, error, _: faults.append(f"{kind.__name__}: {error}")
-        desk.told.connect(lambda error: said.append(error.sentence()))
+        workspace.told.connect(lambda error: said.append(error.sentence()))
         window.shot_opener.open_demo()
-        cards = lambda: sorted(e.name for e in desk.shelf.entries())  # noqa: E731 - short lived
-        wait(lambda: len(desk.cast) == 1 and len(cards()) > 10)
+        cards = lambda: sorted(e.name for e in workspace.shelf.entries())  # noqa: E731 - short lived
+        wait(lambda: len(workspace.cast) == 1 and len(cards()) > 10)
         before = cards()
-        actor = desk.actor
+        actor = workspace.actor
         assert actor is not None
-        desk.selection.set([actor.rig.control_row["arm_L"]])
-        desk.go(30)
-        desk.keying.key()
+        workspace.selection.set([actor.rig.control_row["arm_L"]])
+        workspace.go(30)
+        workspace.keying.key()
         window.begin_capture()
         window.capture.form.name.setText(name)
         window.save_capture()
         wait(lambda: name in cards())
         window.save_shot()
-        path = desk.shots.path
+        path = workspace.shots.path
         assert path is not None
         wait(lambda: "is saved" in window.notice.text)
         after, saved = cards(), "is saved" in window.notice.text

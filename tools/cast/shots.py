@@ -47,61 +47,61 @@ class Stage:
 
     def __init__(self, project: Path, places: Places, length: int) -> None:
         self._project = project
-        self.desk = Workspace(places)
-        self.desk.shelf.open(project / "library")
-        self.desk.timing.set_range(1, length)
+        self.workspace = Workspace(places)
+        self.workspace.shelf.open(project / "library")
+        self.workspace.timing.set_range(1, length)
         self.cast: dict[str, Figure] = {}
 
     def bring(self, name: str, prefix: str, at: Sequence[float]) -> None:
         """Put a character on the stage."""
-        actor = self.desk.open_rig(self._project / "cast" / f"{name}.glb")
+        actor = self.workspace.open_rig(self._project / "cast" / f"{name}.glb")
         actor.prefix = prefix
         actor.stand_at(np.array(at, dtype=np.float64))
         self.cast[prefix] = actor
 
     def entry(self, name: str) -> Entry:
-        return next(e for e in self.desk.shelf.entries() if e.name == name)
+        return next(e for e in self.workspace.shelf.entries() if e.name == name)
 
     def put(self, one: Put) -> None:
         """Put a card on, keyed; for another character it is fitted."""
-        desk = self.desk
-        desk.act(self.cast[one.who])
+        workspace = self.workspace
+        workspace.act(self.cast[one.who])
         for frame in (one.frame, *([one.until] if one.until else [])):
-            desk.go(float(frame))
-            desk.selection.set(())
-            mix = desk.put_on(self.entry(one.card))
+            workspace.go(float(frame))
+            workspace.selection.set(())
+            mix = workspace.put_on(self.entry(one.card))
             assert mix is not None, one
             mix.set_keyed(True)
             mix.set_side(one.side)
             if one.only:
                 mix.set_part(Part.REGIONS, [r for r in mix.regions if r.value in one.only])
             mix.set_amount(one.amount)
-            desk.keep_mix()
+            workspace.keep_mix()
 
     def lay(self, who: str, card: str, frame: int, **how: Any) -> None:
         """Lay a clip in."""
-        desk = self.desk
-        desk.act(self.cast[who])
-        desk.go(float(frame))
+        workspace = self.workspace
+        workspace.act(self.cast[who])
+        workspace.go(float(frame))
         entry = self.entry(card)
         read = read_card(entry.path)[0]
-        clip = clip_for(entry, read, self.cast[who], desk.mixing.fits)
-        laying = desk.layings.begin(clip, Origin(read.identity, read.name, read.revision))
+        clip = clip_for(entry, read, self.cast[who], workspace.mixing.fits)
+        laying = workspace.layings.begin(clip, Origin(read.identity, read.name, read.revision))
         assert laying is not None
         side = how.pop("side", None)
         if side is not None:
             laying.set_side(side)
         laying.change(**how)
-        desk.layings.keep()
+        workspace.layings.keep()
 
     def save(self, name: str, who: str) -> None:
         """Write the shot, seen from its first frame."""
-        desk = self.desk
-        desk.act(self.cast[who])
-        desk.go(1.0)
-        desk.selection.set(())
-        desk.shots.save(self._project / "shots" / f"{name}.foxshot")
-        desk.shots.close()
+        workspace = self.workspace
+        workspace.act(self.cast[who])
+        workspace.go(1.0)
+        workspace.selection.set(())
+        workspace.shots.save(self._project / "shots" / f"{name}.foxshot")
+        workspace.shots.close()
 
 
 def nf_010(stage: Stage) -> None:
@@ -123,7 +123,7 @@ def nf_010(stage: Stage) -> None:
     stage.lay("marrow", "Wave loop", 22, repeats=2.0, fade_in=4.0, fade_out=6.0)
     stage.lay("marrow", "Blink", 5, repeats=2.0, gap=40.0, jitter=6.0, seed=4)
     stage.lay("marrow", "Breathe", 1, repeats=1.0)
-    stage.desk.timing.set_marks([20, 46, 74])
+    stage.workspace.timing.set_marks([20, 46, 74])
     stage.save("nf_010", "marrow")
 
 
@@ -191,12 +191,12 @@ SHUT = ((1, "open"), (5, "half"), (6, "shut"), (8, "half"), (9, "open"), (18, "h
 def nf_040(stage: Stage) -> None:
     """Gull on the rail: planar turns and drawings that are swapped."""
     stage.bring("gull", "gull", (0, 0.4, 0))
-    desk, rig = stage.desk, stage.cast["gull"].rig
+    workspace, rig = stage.workspace, stage.cast["gull"].rig
     eyes = dict(SHUT)
     used = ("body", "tail", "neck", "head", "drawings")
     frames = {row[0]: row[1:] for row in WATCH}
     for frame in sorted(eyes.keys() | frames.keys()):
-        desk.go(float(frame))
+        workspace.go(float(frame))
         poser = Poser.of(rig, stage.cast["gull"].state).setting("perch_drawing", 1)
         if frame in frames:
             neck, head, beak, wing = frames[frame]
@@ -206,10 +206,10 @@ def nf_040(stage: Stage) -> None:
             poser.setting("wing_drawing", DRAWINGS["wing"].index(wing))
         if frame in eyes:
             poser.setting("eye_drawing", DRAWINGS["eye"].index(eyes[frame]))
-        desk.apply("Pose", poser.state)
-        desk.selection.set([rig.control_row[name] for name in used])
-        desk.keying.key()
-    desk.timing.set_marks([20, 34])
+        workspace.apply("Pose", poser.state)
+        workspace.selection.set([rig.control_row[name] for name in used])
+        workspace.keying.key()
+    workspace.timing.set_marks([20, 34])
     stage.save("nf_040", "gull")
 
 

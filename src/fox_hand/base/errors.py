@@ -4,7 +4,7 @@ from __future__ import annotations
 
 
 class FoxHandError(Exception):
-    """Something went wrong that the person at the desk should know about.
+    """Something went wrong that the person at the machine should know about.
 
     Args:
         code: stable name for logs and tests, such as ``card.truncated``.

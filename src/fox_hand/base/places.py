@@ -28,7 +28,7 @@ class Places:
 
     @staticmethod
     def of_user() -> Places:
-        """The XDG folders of the person at the desk."""
+        """The XDG folders of the person at the machine."""
         return Places(
             platformdirs.user_config_path(APPLICATION),
             platformdirs.user_state_path(APPLICATION),

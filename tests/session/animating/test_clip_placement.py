@@ -17,64 +17,64 @@ from fox_hand.session.app.workspace import Workspace
 from tests.session.conftest import entry
 
 
-def laid(desk: Workspace, name: str, frame: float = 5.0) -> ClipPlacement:
-    desk.go(frame)
-    card = read_card(entry(desk, name).path)[0]
-    laying = desk.layings.begin(card.clip, Origin(card.identity, card.name))
+def laid(workspace: Workspace, name: str, frame: float = 5.0) -> ClipPlacement:
+    workspace.go(frame)
+    card = read_card(entry(workspace, name).path)[0]
+    laying = workspace.layings.begin(card.clip, Origin(card.identity, card.name))
     assert laying is not None
     return laying
 
 
-def states(desk: Workspace) -> list[State]:
-    return [desk.actor.take.at(float(f)) for f in range(1, 40)]
+def states(workspace: Workspace) -> list[State]:
+    return [workspace.actor.take.at(float(f)) for f in range(1, 40)]
 
 
 def same(one: list[State], other: list[State]) -> bool:
     return all(a.same_bits(b) for a, b in zip(one, other, strict=True))
 
 
-def test_a_block_is_taken_out_and_comes_back_with_undo(desk: Workspace) -> None:
-    still = states(desk)
-    laid(desk, "Nod")
-    laid(desk, "Blink", 8.0)
-    desk.layings.keep()
-    both, blocks = states(desk), desk.actor.take.blocks
+def test_a_block_is_taken_out_and_comes_back_with_undo(workspace: Workspace) -> None:
+    still = states(workspace)
+    laid(workspace, "Nod")
+    laid(workspace, "Blink", 8.0)
+    workspace.layings.keep()
+    both, blocks = states(workspace), workspace.actor.take.blocks
     assert [b.origin.name for b in blocks] == ["Nod", "Blink"]
-    desk.layings.remove(0)
-    assert [b.origin.name for b in desk.actor.take.blocks] == ["Blink"]
-    head = desk.actor.rig.control_row["head"]
-    turns = np.array([s.turn[head] for s in states(desk)])
+    workspace.layings.remove(0)
+    assert [b.origin.name for b in workspace.actor.take.blocks] == ["Blink"]
+    head = workspace.actor.rig.control_row["head"]
+    turns = np.array([s.turn[head] for s in states(workspace)])
     assert angle_between(turns, still[0].turn[head]).max() < 1e-9
-    desk.undo()
-    assert same(states(desk), both)
-    desk.redo()
-    desk.layings.remove(5)  # there is none
-    desk.layings.remove(0)
-    assert same(states(desk), still)
+    workspace.undo()
+    assert same(states(workspace), both)
+    workspace.redo()
+    workspace.layings.remove(5)  # there is none
+    workspace.layings.remove(0)
+    assert same(states(workspace), still)
     for _ in range(4):
-        desk.undo()
-    assert not desk.actor.take.blocks
+        workspace.undo()
+    assert not workspace.actor.take.blocks
 
 
-def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(desk: Workspace) -> None:
-    laying = laid(desk, "Wave loop")
-    own, rig = states(desk), desk.actor.rig
+def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(workspace: Workspace) -> None:
+    laying = laid(workspace, "Wave loop")
+    own, rig = states(workspace), workspace.actor.rig
     laying.set_side(Sides.OTHER)
     left, right = rig.control_row["forearm_L"], rig.control_row["forearm_R"]
-    mirrored = states(desk)
+    mirrored = states(workspace)
     for one, other in zip(own, mirrored, strict=True):
         assert angle_between(one.turn[left], rig.rest.turn[left]) == pytest.approx(
             float(angle_between(other.turn[right], rig.rest.turn[right])), abs=1e-6
         )
         assert angle_between(other.turn[left], rig.rest.turn[left]) < 1e-9
     laying.set_side(Sides.CAPTURED)
-    assert same(states(desk), own)
-    desk.layings.put_back()
-    assert not desk.actor.take.blocks
+    assert same(states(workspace), own)
+    workspace.layings.put_back()
+    assert not workspace.actor.take.blocks
 
 
-def test_without_a_seam_it_ends_as_it_begins_on_both_sides(desk: Workspace) -> None:
-    laying = laid(desk, "Nod")
+def test_without_a_seam_it_ends_as_it_begins_on_both_sides(workspace: Workspace) -> None:
+    laying = laid(workspace, "Nod")
     clip = laying.source
     lane = next(iter(clip.lines))
     line = clip.lines[lane]
@@ -90,19 +90,19 @@ def test_without_a_seam_it_ends_as_it_begins_on_both_sides(desk: Workspace) -> N
     assert not laying.seam
 
 
-def test_what_is_posed_over_a_block_is_seen_as_it_was_posed(desk: Workspace) -> None:
+def test_what_is_posed_over_a_block_is_seen_as_it_was_posed(workspace: Workspace) -> None:
     """The change goes below the block, so that both show."""
-    laid(desk, "Nod")
-    desk.layings.keep()
-    rig, row = desk.actor.rig, desk.actor.rig.control_row["head"]
+    laid(workspace, "Nod")
+    workspace.layings.keep()
+    rig, row = workspace.actor.rig, workspace.actor.rig.control_row["head"]
     for frame in (7.0, 9.0, 11.0):
-        desk.go(frame)
-        before = desk.actor.state
+        workspace.go(frame)
+        before = workspace.actor.state
         turn = before.turn.copy()
         turn[row] = multiply(from_vector([0.0, 0.15, 0.05]), turn[row])
-        desk.apply("Turn the head", before.with_(turn=turn))
-        assert angle_between(desk.actor.state.turn[row], turn[row]) < 1e-6
-        assert angle_between(desk.actor.take.at(frame).turn[row], turn[row]) < 1e-6
-        desk.undo()
-        assert desk.actor.take.at(frame).same_bits(before)
+        workspace.apply("Turn the head", before.with_(turn=turn))
+        assert angle_between(workspace.actor.state.turn[row], turn[row]) < 1e-6
+        assert angle_between(workspace.actor.take.at(frame).turn[row], turn[row]) < 1e-6
+        workspace.undo()
+        assert workspace.actor.take.at(frame).same_bits(before)
     assert rig.controls[row].name == "head"

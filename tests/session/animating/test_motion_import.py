@@ -36,12 +36,12 @@ from tests.session.conftest import entry
 CAST = shipped() / "cast"
 
 
-def test_a_wave_on_quill_points_the_arm_where_marrow_points_it(desk: Workspace) -> None:
-    made = entry(desk, "Wave loop")
+def test_a_wave_on_quill_points_the_arm_where_marrow_points_it(workspace: Workspace) -> None:
+    made = entry(workspace, "Wave loop")
     card = read_card(made.path)[0]
-    marrow = desk.actor.rig
-    quill = desk.open_rig(desk.actor.path.with_name("quill.glb"))
-    clip = clip_for(made, card, quill, desk.mixing.fits)
+    marrow = workspace.actor.rig
+    quill = workspace.open_rig(workspace.actor.path.with_name("quill.glb"))
+    clip = clip_for(made, card, quill, workspace.mixing.fits)
     assert not clip.seams()
     take = Animation(quill.rig, quill.rig.rest, clip.keys)
     own = Animation(marrow, marrow.rest, card.clip.keys)
@@ -59,8 +59,8 @@ def test_a_wave_on_quill_points_the_arm_where_marrow_points_it(desk: Workspace) 
     assert len(pose_at(card, 5.0)) == len(card.pose)
 
 
-def test_a_clip_on_the_other_side_is_the_mirror_image_at_every_key(desk: Workspace) -> None:
-    card, rig = read_card(entry(desk, "Wave loop").path)[0], desk.actor.rig
+def test_a_clip_on_the_other_side_is_the_mirror_image_at_every_key(workspace: Workspace) -> None:
+    card, rig = read_card(entry(workspace, "Wave loop").path)[0], workspace.actor.rig
     other = mirrored_clip(rig, card.clip, Sides.OTHER)
     assert {lane.name[-1] for lane in other.lines} == {"R"}
     again = mirrored_clip(rig, other, Sides.OTHER)
@@ -72,11 +72,11 @@ def test_a_clip_on_the_other_side_is_the_mirror_image_at_every_key(desk: Workspa
 
 
 def test_a_performance_of_marrow_on_quill_points_the_arms_the_same(
-    desk: Workspace, tmp_path: Path
+    workspace: Workspace, tmp_path: Path
 ) -> None:
     """Another house's names, axes and T-pose; within 1 degree, as poses are fitted."""
-    marrow = desk.actor.rig
-    clip = read_card(entry(desk, "Wave loop").path)[0].clip
+    marrow = workspace.actor.rig
+    clip = read_card(entry(workspace, "Wave loop").path)[0].clip
     path = tmp_path / "wave.glb"
     motion = shot_motion(Animation(marrow, marrow.rest, clip.keys), "wave", (0.0, 20.0), 24.0)
     path.write_bytes(motion_bytes(".glb", marrow, motion)[0])
@@ -97,8 +97,8 @@ def test_a_performance_of_marrow_on_quill_points_the_arms_the_same(
         assert np.degrees(np.arccos(cosine)).max() < 1.0
 
 
-def test_renaming_controls_renames_what_a_clip_moves(desk: Workspace) -> None:
-    clip = read_card(entry(desk, "Nod").path)[0].clip
+def test_renaming_controls_renames_what_a_clip_moves(workspace: Workspace) -> None:
+    clip = read_card(entry(workspace, "Nod").path)[0].clip
     found = renamed_clip(clip, Rules((Rule("head", "skull"),)))
     assert ChannelId(ChannelKind.TURN, "skull") in found.lines
     assert len(found.lines) == len(clip.lines)
@@ -106,19 +106,19 @@ def test_renaming_controls_renames_what_a_clip_moves(desk: Workspace) -> None:
 
 @pytest.mark.parametrize("kind", [".glb", ".usda"])
 def test_motion_through_a_shot_and_out_again_is_the_same(
-    desk: Workspace, tmp_path: Path, kind: str
+    workspace: Workspace, tmp_path: Path, kind: str
 ) -> None:
     """glTF -> shot -> glTF within 1e-4; USD keeps scales as half floats."""
-    actor = desk.actor
-    clip = read_card(entry(desk, "Walk loop").path)[0].clip
+    actor = workspace.actor
+    clip = read_card(entry(workspace, "Walk loop").path)[0].clip
     first = tmp_path / f"first{kind}"
     walk = Animation(actor.rig, actor.rig.rest, clip.keys)
     motion = shot_motion(walk, "walk", (0.0, 24.0), 24.0)
     first.write_bytes(motion_bytes(kind, actor.rig, motion)[0])
     found = read_performance(first, 24.0)
     reel = FrameSequence(actor, laid_on(found, actor.rig), found.rate, "walk")
-    desk.open_reel(reel)
-    assert desk.lay_reel() == 25
+    workspace.open_reel(reel)
+    assert workspace.lay_reel() == 25
     out = shot_motion(actor.take, "walk", (1.0, 25.0), 24.0)
     second = tmp_path / f"second{kind}"
     second.write_bytes(motion_bytes(kind, actor.rig, out)[0])
@@ -133,12 +133,12 @@ def test_a_bvh_through_a_shot_and_out_again_is_the_same(places: Places, tmp_path
     source = tmp_path / "on_deck.bvh"
     source.write_bytes((shipped() / "performance" / "on_deck.bvh").read_bytes())
     keep_unit(source, UNITS["centimetres"])
-    desk = Workspace(places)
-    actor = desk.place(Figure(read_rig(source), source))
+    workspace = Workspace(places)
+    actor = workspace.place(Figure(read_rig(source), source))
     found = read_performance(source)
-    desk.timing.set_rate(found.rate)
-    desk.open_reel(FrameSequence(actor, laid_on(found, actor.rig), found.rate, "deck"))
-    count = desk.lay_reel()
+    workspace.timing.set_rate(found.rate)
+    workspace.open_reel(FrameSequence(actor, laid_on(found, actor.rig), found.rate, "deck"))
+    count = workspace.lay_reel()
     assert count == len(found)
     out = shot_motion(actor.take, "deck", (1.0, float(count)), found.rate)
     path = tmp_path / "again.bvh"
@@ -149,9 +149,9 @@ def test_a_bvh_through_a_shot_and_out_again_is_the_same(places: Places, tmp_path
     assert replace(found).rate == pytest.approx(back.rate, rel=1e-6)
 
 
-def test_what_only_a_block_moves_is_captured_frame_by_frame(desk: Workspace) -> None:
+def test_what_only_a_block_moves_is_captured_frame_by_frame(workspace: Workspace) -> None:
     """Also of the first control of the rig, whose row is 0."""
-    rig, rate = desk.actor.rig, 24.0
+    rig, rate = workspace.actor.rig, 24.0
     root = ChannelId(ChannelKind.MOVE, rig.controls[0].name)
     stays = ChannelId(ChannelKind.TURN, rig.controls[0].name)
     way = np.array([[0.0, 0.0, 0.0], [0.3, 0.0, 0.1], [0.0, 0.0, 0.0]])
@@ -173,10 +173,10 @@ def test_what_only_a_block_moves_is_captured_frame_by_frame(desk: Workspace) -> 
         assert np.allclose(line.values[number], take.at(float(frame)).move[0], atol=1e-12)
 
 
-def test_a_fitted_clip_goes_on_as_most_of_its_keys_do(desk: Workspace) -> None:
-    made = entry(desk, "Wave loop")
+def test_a_fitted_clip_goes_on_as_most_of_its_keys_do(workspace: Workspace) -> None:
+    made = entry(workspace, "Wave loop")
     card = read_card(made.path)[0]
-    quill = desk.open_rig(desk.actor.path.with_name("quill.glb"))
+    quill = workspace.open_rig(workspace.actor.path.with_name("quill.glb"))
     frames = card.clip.frames
     straight = {
         lane: line.with_ease(np.arange(len(line)), Ease.LINEAR)
@@ -188,7 +188,7 @@ def test_a_fitted_clip_goes_on_as_most_of_its_keys_do(desk: Workspace) -> None:
     }
     for lines, first in ((straight, Ease.LINEAR), (held, Ease.STEP)):
         own = replace(card, clip=replace(card.clip, lines=lines))
-        fitted = clip_for(made, own, quill, desk.mixing.fits)
+        fitted = clip_for(made, own, quill, workspace.mixing.fits)
         for line in fitted.lines.values():
             assert line.eases[0] == first
             assert set(line.eases[1:].tolist()) <= {Ease.LINEAR}

@@ -52,119 +52,121 @@ from tests.random_rig import random_rig
 from tests.session.conftest import entry
 
 
-def cards(desk: Workspace) -> list[Entry]:
-    return list(desk.shelf.entries())
+def cards(workspace: Workspace) -> list[Entry]:
+    return list(workspace.shelf.entries())
 
 
-def row(desk: Workspace, name: str) -> int:
-    assert desk.actor is not None
-    return desk.actor.rig.control_row[name]
+def row(workspace: Workspace, name: str) -> int:
+    assert workspace.actor is not None
+    return workspace.actor.rig.control_row[name]
 
 
-def test_putting_on_and_putting_back_leaves_every_bit(desk: Workspace) -> None:
-    actor = desk.actor
+def test_putting_on_and_putting_back_leaves_every_bit(workspace: Workspace) -> None:
+    actor = workspace.actor
     assert actor is not None
     actor.show(random_state(actor.rig, 5))
     before = actor.state
-    mix = desk.put_on(entry(desk, "Wave"))
+    mix = workspace.put_on(entry(workspace, "Wave"))
     assert mix is not None
     for amount in (0.3, 1.5, -0.5, 0.71, 0.0, 1.0):
         mix.set_amount(amount)
     assert not actor.state.same_bits(before)
-    desk.put_back()
+    workspace.put_back()
     assert actor.state is before
-    assert desk.history.undo_label is None
+    assert workspace.history.undo_label is None
 
 
-def test_the_amount_never_drifts(desk: Workspace) -> None:
-    mix = desk.put_on(entry(desk, "Fist"))
+def test_the_amount_never_drifts(workspace: Workspace) -> None:
+    mix = workspace.put_on(entry(workspace, "Fist"))
     assert mix is not None
     mix.set_amount(0.4)
-    once = desk.actor.state
+    once = workspace.actor.state
     for amount in np.linspace(-0.5, 1.5, 40):
         mix.set_amount(float(amount))
     mix.set_amount(0.4)
-    assert desk.actor.state.same_bits(once)
+    assert workspace.actor.state.same_bits(once)
 
 
-def test_keeping_is_one_step_and_working_on_keeps(desk: Workspace) -> None:
-    desk.put_on(entry(desk, "Glad"))
-    desk.put_on(entry(desk, "Fist"))  # the first is kept
-    assert desk.history.undo_label == "Glad 100 %"
-    desk.mix.set_amount(0.7)
-    edit = desk.edit("Turn Neck")  # an edit keeps the second
-    assert desk.mix is None
-    edit.preview(turned_about_own_axis(desk.actor.rig, desk.actor.state, [3], 0, 0.2))
+def test_keeping_is_one_step_and_working_on_keeps(workspace: Workspace) -> None:
+    workspace.put_on(entry(workspace, "Glad"))
+    workspace.put_on(entry(workspace, "Fist"))  # the first is kept
+    assert workspace.history.undo_label == "Glad 100 %"
+    workspace.mix.set_amount(0.7)
+    edit = workspace.edit("Turn Neck")  # an edit keeps the second
+    assert workspace.mix is None
+    edit.preview(turned_about_own_axis(workspace.actor.rig, workspace.actor.state, [3], 0, 0.2))
     edit.commit()
     labels = []
-    while desk.history.undo_label is not None:
-        labels.append(desk.history.undo_label)
-        desk.undo()
+    while workspace.history.undo_label is not None:
+        labels.append(workspace.history.undo_label)
+        workspace.undo()
     assert labels == ["Turn Neck", "Fist 70 %", "Glad 100 %"]
-    assert desk.actor.state is desk.actor.rig.rest
+    assert workspace.actor.state is workspace.actor.rig.rest
     for _ in labels:
-        desk.redo()
-    assert desk.history.redo_label is None
-    assert desk.actor.state.settings[desk.actor.rig.setting_row["cheek_up_L"]] == 1
+        workspace.redo()
+    assert workspace.history.redo_label is None
+    assert workspace.actor.state.settings[workspace.actor.rig.setting_row["cheek_up_L"]] == 1
 
 
-def test_only_the_selected_of_the_cards_controls_go_on(desk: Workspace) -> None:
-    thumb = [row(desk, f"finger_thumb_{i}_L") for i in (1, 2, 3)]
-    desk.selection.set([*thumb, row(desk, "jaw")])
-    mix = desk.put_on(entry(desk, "Fist"))
+def test_only_the_selected_of_the_cards_controls_go_on(workspace: Workspace) -> None:
+    thumb = [row(workspace, f"finger_thumb_{i}_L") for i in (1, 2, 3)]
+    workspace.selection.set([*thumb, row(workspace, "jaw")])
+    mix = workspace.put_on(entry(workspace, "Fist"))
     assert mix is not None
     assert mix.part is Part.SELECTED
     assert mix.rows == set(thumb)
-    moved = np.flatnonzero(desk.actor.differs()).tolist()
+    moved = np.flatnonzero(workspace.actor.differs()).tolist()
     assert set(moved) <= set(thumb)
     mix.set_part(Part.ALL)
     assert len(mix.rows) == 16  # and the hand, which holds curl and spread
-    desk.selection.set([row(desk, "jaw")])  # nothing the card knows
+    workspace.selection.set([row(workspace, "jaw")])  # nothing the card knows
     mix.set_part(Part.SELECTED)
     assert mix.part is Part.ALL
 
 
-def test_a_full_amount_is_exactly_the_card_even_from_a_wild_pose(desk: Workspace) -> None:
-    desk.actor.stand(random_state(desk.actor.rig, 9))
-    card = entry(desk, "Fist")
-    desk.put_on(card)
+def test_a_full_amount_is_exactly_the_card_even_from_a_wild_pose(workspace: Workspace) -> None:
+    workspace.actor.stand(random_state(workspace.actor.rig, 9))
+    card = entry(workspace, "Fist")
+    workspace.put_on(card)
     for name, held in read_card(card.path)[0].pose.controls.items():
-        turn = desk.actor.state.turn[row(desk, name)]
+        turn = workspace.actor.state.turn[row(workspace, name)]
         assert held.turn in (None, tuple(turn.tolist()))
 
 
 def test_a_card_of_another_character_says_so_and_changes_nothing(
-    desk: Workspace, places: Places
+    workspace: Workspace, places: Places
 ) -> None:
     told: list[FoxHandError] = []
-    desk.told.connect(told.append)
+    workspace.told.connect(told.append)
     foreign = Card("Tail up", Pose({"tail": Held(turn=(0, 0, 0, 1))}))
-    before = desk.actor.state
-    assert desk.put_on(Entry(Path("x.foxcard"), "", name="Tail up"), foreign) is None
+    before = workspace.actor.state
+    assert workspace.put_on(Entry(Path("x.foxcard"), "", name="Tail up"), foreign) is None
     broken = places.data / "y.foxcard"
     broken.write_bytes(b"")
-    assert desk.put_on(Entry(broken, "")) is None
+    assert workspace.put_on(Entry(broken, "")) is None
     assert [e.code for e in told] == ["mix.nothing_lands", "card.empty"]
-    assert desk.actor.state is before
+    assert workspace.actor.state is before
     partly = Card("Partly", Pose({**foreign.pose.controls, "jaw": Held(turn=(1, 0, 0, 0))}))
-    mix = desk.put_on(Entry(Path("z.foxcard"), ""), partly)
+    mix = workspace.put_on(Entry(Path("z.foxcard"), ""), partly)
     assert (mix.fit.lands, mix.fit.asked, mix.fit.missing) == (1, 2, ("tail",))
 
 
-def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(desk: Workspace) -> None:
-    rig = desk.actor.rig
+def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(
+    workspace: Workspace,
+) -> None:
+    rig = workspace.actor.rig
     left = [rig.control_row[n] for n in rig.sets["L hand"]]
     fingers = [r for r in left if rig.controls[r].name != "hand_L"]
-    state = turned_about_own_axis(rig, desk.actor.state, fingers[:6], 0, 0.9)
-    state = turned_about_own_axis(rig, state, [row(desk, "forearm_L")], 0, 0.4)
-    desk.apply("Curl", state)
-    desk.selection.set(left)
-    draft = desk.begin_capture()
+    state = turned_about_own_axis(rig, workspace.actor.state, fingers[:6], 0, 0.9)
+    state = turned_about_own_axis(rig, state, [row(workspace, "forearm_L")], 0, 0.4)
+    workspace.apply("Curl", state)
+    workspace.selection.set(left)
+    draft = workspace.begin_capture()
     assert draft is not None
     assert draft.rows == set(fingers)  # the hand's own turn stays out
     assert draft.kinds == {Channel.TURN}
     assert (draft.region, draft.side, draft.sheet) == (Region.HANDS, "left", "Marrow/Hands")
-    assert draft.moved_but_left_out() == [row(desk, "forearm_L")]
+    assert draft.moved_but_left_out() == [row(workspace, "forearm_L")]
     assert set(draft.untouched_but_in()) == set(fingers[6:])
     assert draft.why_not() == "Give the card a name."
     draft.name = " My grip "
@@ -177,53 +179,53 @@ def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(desk: Wor
     assert all(h.move is None and h.scale is None for h in card.pose.controls.values())
 
 
-def store(desk: Workspace, draft: CaptureDraft) -> Entry:
+def store(workspace: Workspace, draft: CaptureDraft) -> Entry:
     """Store a draft as the window does."""
     wanted = Wanted(draft.card(), lambda: (b"PNG", None), "Marrow/Hands")
-    desk.storing.store(f"Capture {draft.name}", desk.shelf.target, [wanted])
-    return entry(desk, draft.name)
+    workspace.storing.store(f"Capture {draft.name}", workspace.shelf.target, [wanted])
+    return entry(workspace, draft.name)
 
 
-def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(desk: Workspace) -> None:
-    desk.put_on(entry(desk, "Fist"))
-    desk.keep_mix()
-    draft = desk.begin_capture()
+def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(workspace: Workspace) -> None:
+    workspace.put_on(entry(workspace, "Fist"))
+    workspace.keep_mix()
+    draft = workspace.begin_capture()
     draft.name, draft.author = "Grip rail", "Ines B."
-    count = len(cards(desk))
-    saved = store(desk, draft)
+    count = len(cards(workspace))
+    saved = store(workspace, draft)
     assert saved.path.is_file()
-    desk.captured(draft.card())
-    assert desk.draft is None
-    assert len(cards(desk)) == count + 1
-    assert desk.settings.author == "Ines B."
-    desk.reset(None, "Reset all")
-    desk.put_on(entry(desk, "Grip rail"))
-    fist = read_card(entry(desk, "Fist").path)[0].pose.controls
+    workspace.captured(draft.card())
+    assert workspace.draft is None
+    assert len(cards(workspace)) == count + 1
+    assert workspace.settings.author == "Ines B."
+    workspace.reset(None, "Reset all")
+    workspace.put_on(entry(workspace, "Grip rail"))
+    fist = read_card(entry(workspace, "Fist").path)[0].pose.controls
     for name, held in fist.items():
         if held.turn is None:
             continue
-        got = desk.actor.state.turn[row(desk, name)]
+        got = workspace.actor.state.turn[row(workspace, name)]
         assert float(angle_between(got, np.array(held.turn))) < 1e-9
-    desk.put_back()
-    desk.undo()  # the reset
-    desk.undo()  # the capture
+    workspace.put_back()
+    workspace.undo()  # the reset
+    workspace.undo()  # the capture
     assert not saved.path.exists()
-    assert len(cards(desk)) == count
-    desk.redo()
-    assert entry(desk, "Grip rail").path.read_bytes()[:2] == b"PK"
+    assert len(cards(workspace)) == count
+    workspace.redo()
+    assert entry(workspace, "Grip rail").path.read_bytes()[:2] == b"PK"
 
 
 def test_a_capture_that_cannot_be_written_waits_and_is_written_when_it_can(
-    desk: Workspace, monkeypatch: pytest.MonkeyPatch
+    workspace: Workspace, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    desk.put_on(entry(desk, "Fist"))
-    draft = desk.begin_capture()
+    workspace.put_on(entry(workspace, "Fist"))
+    draft = workspace.begin_capture()
     draft.name = "Grip"
     told: list[FoxHandError] = []
-    desk.told.connect(told.append)
+    workspace.told.connect(told.append)
     news: list[str] = []
-    desk.storing.news.connect(news.append)
-    place, real = desk.shelf.target, os.fsync
+    workspace.storing.news.connect(news.append)
+    place, real = workspace.shelf.target, os.fsync
 
     def full(descriptor: int) -> None:
         name = str(Path(f"/proc/self/fd/{descriptor}").readlink())
@@ -233,72 +235,74 @@ def test_a_capture_that_cannot_be_written_waits_and_is_written_when_it_can(
 
     monkeypatch.setattr("fox_hand.library.files.atomic.os.fsync", full)
     wanted = Wanted(draft.card(), lambda: (b"PNG", b"LARGE"), "Marrow/Hands")
-    desk.storing.store("Capture Grip", place, [wanted])
+    workspace.storing.store("Capture Grip", place, [wanted])
     assert [e.code for e in told] == ["outbox.waiting"]
     assert "No space left" in told[0].sentence()
     assert place.waiting == 1
-    assert "Grip" not in [e.name for e in cards(desk)]
-    assert desk.history.undo_label == "Fist 100 %"
+    assert "Grip" not in [e.name for e in cards(workspace)]
+    assert workspace.history.undo_label == "Fist 100 %"
     monkeypatch.undo()
-    desk.shelf.look_again(place)
+    workspace.shelf.look_again(place)
     assert news == ["Grip waited and is now in Night Ferry show."]
     assert place.waiting == 0
-    assert read_picture(entry(desk, "Grip").path, 640) == b"LARGE"
-    desk.shelf.look_again(place)
+    assert read_picture(entry(workspace, "Grip").path, 640) == b"LARGE"
+    workspace.shelf.look_again(place)
     assert len(news) == 1
 
 
-def woken(desk: Workspace) -> None:
+def woken(workspace: Workspace) -> None:
     """The kept cast put back on the stage, as the window does it in jobs."""
-    kept = read_cast(desk.places, desk.shots.key)
+    kept = read_cast(workspace.places, workspace.shots.key)
     assert kept is not None
     for member in kept.members:
         path = Path(member.path)
         if path.is_file():
-            desk.place(Figure(read_rig(path), path, member.prefix), member)
+            workspace.place(Figure(read_rig(path), path, member.prefix), member)
         else:
-            desk.place_absent(member)
+            workspace.place_absent(member)
 
 
 def test_closing_and_opening_again_finds_the_figure_as_it_was(
-    places: Places, desk: Workspace
+    places: Places, workspace: Workspace
 ) -> None:
-    desk.actor.stand(random_state(desk.actor.rig, 11))
-    desk.selection.set([3, 5])
-    desk.save_figure()
-    desk.save_settings()
-    desk.shots.end()
+    workspace.actor.stand(random_state(workspace.actor.rig, 11))
+    workspace.selection.set([3, 5])
+    workspace.save_figure()
+    workspace.save_settings()
+    workspace.shots.end()
     again = Workspace(places)
     assert [Path(p).name for p in again.settings.recent] == [MARROW.name]
     woken(again)
-    assert again.actor.state.same_bits(desk.actor.state)
+    assert again.actor.state.same_bits(workspace.actor.state)
     assert again.selection.rows == (3, 5)
 
 
-def test_what_is_only_being_tried_on_is_not_remembered(places: Places, desk: Workspace) -> None:
-    desk.put_on(entry(desk, "Wave"))
-    desk.save_figure()
-    desk.shots.end()
+def test_what_is_only_being_tried_on_is_not_remembered(
+    places: Places, workspace: Workspace
+) -> None:
+    workspace.put_on(entry(workspace, "Wave"))
+    workspace.save_figure()
+    workspace.shots.end()
     again = Workspace(places)
     woken(again)
     assert again.actor.state.same_bits(again.actor.rig.rest)
 
 
 def test_a_rig_that_cannot_be_read_leaves_the_desk_as_it_was(
-    desk: Workspace, tmp_path: Path
+    workspace: Workspace, tmp_path: Path
 ) -> None:
-    actor, state = desk.actor, desk.actor.state
+    actor, state = workspace.actor, workspace.actor.state
     for name, data in (("empty.glb", b""), ("cut.glb", MARROW.read_bytes()[:9999])):
         (tmp_path / name).write_bytes(data)
         with pytest.raises(FoxHandError):
-            desk.open_rig(tmp_path / name)
+            workspace.open_rig(tmp_path / name)
     with pytest.raises(FoxHandError, match="does not read"):
-        desk.open_rig(tmp_path / "figure.obj")
-    assert desk.actor is actor
+        workspace.open_rig(tmp_path / "figure.obj")
+    assert workspace.actor is actor
     assert actor.state is state
-    desk.open_rig(two_skins(tmp_path / "other.glb"))
-    assert desk.actor.rig.name == "Other"
-    assert len(desk.cast) == 2
+    workspace.open_rig(two_skins(tmp_path / "other.glb"))
+    assert workspace.actor.rig.name == "Other"
+    assert len(workspace.cast) == 2
 
 
 @given(seed=st.integers(0, 500), value=st.floats(-170, 170), axis=st.integers(0, 2))
@@ -465,29 +469,29 @@ def test_two_windows_of_one_person_keep_what_both_changed(places: Places) -> Non
 def test_two_windows_on_one_stage_keep_their_unsaved_work_apart(places: Places) -> None:
     first, second = Workspace(places), Workspace(places)
     assert first.shots.key != second.shots.key
-    for desk, seed in ((first, 1), (second, 2)):
-        desk.place(Figure(read_rig(MARROW), MARROW))
-        assert desk.actor is not None
-        desk.actor.stand(random_state(desk.actor.rig, seed))
-        desk.save_figure()
+    for workspace, seed in ((first, 1), (second, 2)):
+        workspace.place(Figure(read_rig(MARROW), MARROW))
+        assert workspace.actor is not None
+        workspace.actor.stand(random_state(workspace.actor.rig, seed))
+        workspace.save_figure()
     keys = [first.shots.key, second.shots.key]
     first.shots.end()
     second.shots.end()
     again = [Workspace(places), Workspace(places)]
-    assert [desk.shots.key for desk in again] == keys
+    assert [workspace.shots.key for workspace in again] == keys
     moves = [kept.members[0].turn for key in keys if (kept := read_cast(places, key))]
     assert len(moves) == 2
     assert moves[0] != moves[1]
 
 
-def test_the_history_is_bounded_by_memory_and_keeps_the_last_step(desk: Workspace) -> None:
-    actor = desk.actor
+def test_the_history_is_bounded_by_memory_and_keeps_the_last_step(workspace: Workspace) -> None:
+    actor = workspace.actor
     before = actor.take
     for number in range(40):
-        desk.go(number + 1.0)
+        workspace.go(number + 1.0)
         actor.stand(random_state(actor.rig, number))
-        desk.keying.key()
-    one = size_of(desk.history.undo_step)
+        workspace.keying.key()
+    one = size_of(workspace.history.undo_step)
     history = History(most=10 * one)
     for number in range(30):
         history.push(KeyStep(actor, before, actor.take, f"{number}"))

@@ -19,7 +19,7 @@ from tests.session.conftest import entry
 
 
 @pytest.fixture
-def desk(places: Places) -> Workspace:
+def workspace(places: Places) -> Workspace:
     """Marrow acts, Pim stands by, the demo's library is open."""
     made = Workspace(places)
     crew, folder = prepare(places)
@@ -30,38 +30,38 @@ def desk(places: Places) -> Workspace:
     return made
 
 
-def mixed(desk: Workspace, *names: str) -> Mix:
+def mixed(workspace: Workspace, *names: str) -> Mix:
     for name in names:
-        desk.mixing.add(entry(desk, name))
-    assert desk.mix is not None
-    return desk.mix
+        workspace.mixing.add(entry(workspace, name))
+    assert workspace.mix is not None
+    return workspace.mix
 
 
-def setting(desk: Workspace, name: str) -> float:
-    actor = desk.actor
+def setting(workspace: Workspace, name: str) -> float:
+    actor = workspace.actor
     assert actor is not None
     return float(actor.state.settings[actor.rig.setting_row[name]])
 
 
-def held(desk: Workspace, card: str, name: str) -> float:
-    pose = read_card(entry(desk, card).path)[0].pose
+def held(workspace: Workspace, card: str, name: str) -> float:
+    pose = read_card(entry(workspace, card).path)[0].pose
     return next(h.settings[name] for h in pose.controls.values() if name in h.settings)
 
 
-def test_weights_of_a_region_are_its_own(desk: Workspace) -> None:
-    mix = mixed(desk, "Glad", "Sad")
+def test_weights_of_a_region_are_its_own(workspace: Workspace) -> None:
+    mix = mixed(workspace, "Glad", "Sad")
     assert mix.together
     corner, brow = "mouth_corner_up_L", "brow_inner_up_L"
-    both = [held(desk, n, brow) for n in ("Glad", "Sad")]
-    assert setting(desk, brow) == pytest.approx(sum(both) / 2)
+    both = [held(workspace, n, brow) for n in ("Glad", "Sad")]
+    assert setting(workspace, brow) == pytest.approx(sum(both) / 2)
     mix.set_amount(1.0, 0, Region.MOUTH)
     mix.set_amount(0.0, 1, Region.MOUTH)
-    assert setting(desk, corner) == pytest.approx(held(desk, "Glad", corner))
-    assert setting(desk, brow) == pytest.approx(sum(both) / 2)  # elsewhere as before
+    assert setting(workspace, corner) == pytest.approx(held(workspace, "Glad", corner))
+    assert setting(workspace, brow) == pytest.approx(sum(both) / 2)  # elsewhere as before
 
 
-def test_weights_that_add_to_100_keep_doing_so(desk: Workspace) -> None:
-    mix = mixed(desk, "Glad", "Sad", "Angry")
+def test_weights_that_add_to_100_keep_doing_so(workspace: Workspace) -> None:
+    mix = mixed(workspace, "Glad", "Sad", "Angry")
     mix.set_amount(0.6, 1)
     values = [w.whole for w in mix.weights]
     assert values == pytest.approx([0.2, 0.6, 0.2], abs=1e-3)
@@ -73,8 +73,8 @@ def test_weights_that_add_to_100_keep_doing_so(desk: Workspace) -> None:
     assert [w.whole for w in mix.weights] == [1.0]
     mix.drop(0)  # the last one stays
     assert len(mix.cards) == 1
-    assert setting(desk, "mouth_corner_up_L") == pytest.approx(
-        held(desk, "Angry", "mouth_corner_up_L")
+    assert setting(workspace, "mouth_corner_up_L") == pytest.approx(
+        held(workspace, "Angry", "mouth_corner_up_L")
     )
 
 
@@ -95,48 +95,48 @@ def test_the_pad_gives_each_card_all_at_its_corner(count: int) -> None:
         assert middle == pytest.approx([1 / count] * count)
 
 
-def test_what_is_on_is_carried_to_another_member_and_fitted_there(desk: Workspace) -> None:
-    marrow, pim = desk.cast.actors
-    mix = mixed(desk, "Fist", "Glad")
+def test_what_is_on_is_carried_to_another_member_and_fitted_there(workspace: Workspace) -> None:
+    marrow, pim = workspace.cast.actors
+    mix = mixed(workspace, "Fist", "Glad")
     mix.set_side(Sides.OTHER)
     mix.set_amount(0.5, 0)
-    desk.mix_for(pim)
-    assert desk.actor is pim
-    assert desk.mix is not None
+    workspace.mix_for(pim)
+    assert workspace.actor is pim
+    assert workspace.mix is not None
     assert marrow.state.same_bits(marrow.rig.rest)
-    assert [w.whole for w in desk.mix.weights] == [0.5, 1.0]
-    assert desk.mix.how.side is Sides.OTHER
+    assert [w.whole for w in workspace.mix.weights] == [0.5, 1.0]
+    assert workspace.mix.how.side is Sides.OTHER
     moved = {pim.rig.controls[r].name for r in np.flatnonzero(pim.differs())}
     assert any(n.startswith("finger") and n.endswith("_R") for n in moved)
     assert not any(n.startswith("finger") and n.endswith("_L") for n in moved)
-    desk.put_back()
+    workspace.put_back()
     assert pim.state.same_bits(pim.rig.rest)
 
 
-def test_again_repeats_amount_side_part_and_way(desk: Workspace) -> None:
-    mix = mixed(desk, "Wave")
+def test_again_repeats_amount_side_part_and_way(workspace: Workspace) -> None:
+    mix = mixed(workspace, "Wave")
     mix.set_part(Part.REGIONS, [Region.ARMS])
     mix.set_way(Way.ON_TOP)
     mix.set_amount(0.3)
-    actor = desk.actor
+    actor = workspace.actor
     assert actor is not None
     once = actor.state
-    desk.keep_mix()
-    desk.undo()
-    again = desk.mixing.again()
+    workspace.keep_mix()
+    workspace.undo()
+    again = workspace.mixing.again()
     assert again is not None
     assert actor.state.same_bits(once)
     assert (again.part, again.how.way, again.amount) == (Part.REGIONS, Way.ON_TOP, 0.3)
-    desk.keep_mix()
-    desk.mixing.again()  # on top of what is there: once more as far
+    workspace.keep_mix()
+    workspace.mixing.again()  # on top of what is there: once more as far
     row = actor.rig.control_row["arm_L"]
     first = angle_between(once.turn[row], actor.rig.rest.turn[row])
     second = angle_between(actor.state.turn[row], actor.rig.rest.turn[row])
     assert second == pytest.approx(2 * float(first), rel=1e-6)
 
 
-def test_clearing_goes_with_the_amount_and_leaves_other_regions(desk: Workspace) -> None:
-    actor = desk.actor
+def test_clearing_goes_with_the_amount_and_leaves_other_regions(workspace: Workspace) -> None:
+    actor = workspace.actor
     assert actor is not None
     settings = actor.state.settings.copy()
     row = actor.rig.setting_row["brow_inner_up_L"]
@@ -144,46 +144,46 @@ def test_clearing_goes_with_the_amount_and_leaves_other_regions(desk: Workspace)
     turn = actor.state.turn.copy()
     arm = actor.rig.control_row["arm_L"]
     turn[arm] = (0, 0, np.sin(0.2), np.cos(0.2))
-    desk.apply("Left over", actor.state.with_(settings=settings, turn=turn))
+    workspace.apply("Left over", actor.state.with_(settings=settings, turn=turn))
     before = actor.state
-    mix = mixed(desk, "Glad")
-    left = setting(desk, "brow_inner_up_L")
-    desk.mixing.set_clear(True)
-    glad = read_card(entry(desk, "Glad").path)[0].pose
+    mix = mixed(workspace, "Glad")
+    left = setting(workspace, "brow_inner_up_L")
+    workspace.mixing.set_clear(True)
+    glad = read_card(entry(workspace, "Glad").path)[0].pose
     names = {s for h in glad.controls.values() for s in h.settings}
-    wanted = held(desk, "Glad", "brow_inner_up_L") if "brow_inner_up_L" in names else 0.0
-    assert setting(desk, "brow_inner_up_L") == pytest.approx(wanted)
+    wanted = held(workspace, "Glad", "brow_inner_up_L") if "brow_inner_up_L" in names else 0.0
+    assert setting(workspace, "brow_inner_up_L") == pytest.approx(wanted)
     assert np.array_equal(actor.state.turn[arm], before.turn[arm])
     mix.set_amount(0.0)
     assert actor.state is before
     mix.set_amount(0.5)
-    assert setting(desk, "brow_inner_up_L") == pytest.approx((0.8 + wanted) / 2)
-    desk.mixing.set_clear(False)
+    assert setting(workspace, "brow_inner_up_L") == pytest.approx((0.8 + wanted) / 2)
+    workspace.mixing.set_clear(False)
     mix.set_amount(1.0)
-    assert setting(desk, "brow_inner_up_L") == pytest.approx(left)
+    assert setting(workspace, "brow_inner_up_L") == pytest.approx(left)
 
 
-def test_uneven_weights_on_top_add_each_regions_own(desk: Workspace) -> None:
-    mix = mixed(desk, "Glad", "Angry")
+def test_uneven_weights_on_top_add_each_regions_own(workspace: Workspace) -> None:
+    mix = mixed(workspace, "Glad", "Angry")
     mix.set_way(Way.ON_TOP)
     mix.set_weights([Weights(0.5), Weights(0.25, {Region.MOUTH: 0.0})])
     corner = "mouth_corner_up_L"
-    assert setting(desk, corner) == pytest.approx(0.5 * held(desk, "Glad", corner))
+    assert setting(workspace, corner) == pytest.approx(0.5 * held(workspace, "Glad", corner))
     squint = "lid_squint_L"
-    wanted = 0.5 * held(desk, "Glad", squint) + 0.25 * held(desk, "Angry", squint)
-    assert setting(desk, squint) == pytest.approx(wanted)
+    wanted = 0.5 * held(workspace, "Glad", squint) + 0.25 * held(workspace, "Angry", squint)
+    assert setting(workspace, squint) == pytest.approx(wanted)
 
 
 def test_a_card_is_fitted_for_quill_and_its_own_rig_is_used_where_it_stands(
-    desk: Workspace,
+    workspace: Workspace,
 ) -> None:
-    quill = desk.open_rig(shipped() / "cast" / "quill.glb")
-    ready = desk.mixing.fits.ready(entry(desk, "Wave"), None, quill)
+    quill = workspace.open_rig(shipped() / "cast" / "quill.glb")
+    ready = workspace.mixing.fits.ready(entry(workspace, "Wave"), None, quill)
     assert ready.original is not None
     assert ready.card.character == "Quill"
     assert set(ready.card.pose.controls) <= set(quill.rig.control_row)
     assert (ready.fit.lands, ready.fit.asked, ready.fit.missing) == (67, 68, ("hat",))
-    assert desk.mixing.fits.own_rig(ready.original) is desk.cast.actors[0].rig
-    mix = desk.mixing.lay_on(ready)
+    assert workspace.mixing.fits.own_rig(ready.original) is workspace.cast.actors[0].rig
+    mix = workspace.mixing.lay_on(ready)
     assert mix is not None
     assert mix.fit.missing == ("hat",)

@@ -30,7 +30,7 @@ CAST = shipped() / "cast"
 
 
 @pytest.fixture
-def desk(places: Places) -> Workspace:
+def workspace(places: Places) -> Workspace:
     return Workspace(places)
 
 
@@ -40,11 +40,11 @@ def bend(actor: Figure, name: str, angle: float) -> None:
     actor.stand(actor.state.with_(turn=turn))
 
 
-def woken(desk: Workspace) -> Workspace:
+def woken(workspace: Workspace) -> Workspace:
     """Another session of the same user, everybody put back."""
-    desk.shots.end()
-    again = Workspace(desk.places)
-    kept = read_cast(desk.places, desk.shots.key)
+    workspace.shots.end()
+    again = Workspace(workspace.places)
+    kept = read_cast(workspace.places, workspace.shots.key)
     assert kept is not None
     for member in kept.members:
         path = Path(member.path)
@@ -55,38 +55,38 @@ def woken(desk: Workspace) -> Workspace:
     return again
 
 
-def test_two_copies_of_one_rig_stand_side_by_side_and_do_not_share(desk: Workspace) -> None:
-    one = desk.open_rig(CAST / "pim.glb")
-    two = desk.open_rig(CAST / "pim.glb")
+def test_two_copies_of_one_rig_stand_side_by_side_and_do_not_share(workspace: Workspace) -> None:
+    one = workspace.open_rig(CAST / "pim.glb")
+    two = workspace.open_rig(CAST / "pim.glb")
     assert (one.prefix, two.prefix) == ("pim", "pim_2")
     assert (one.name, two.name) == ("Pim", "Pim pim_2")
-    assert desk.actor is two
+    assert workspace.actor is two
     gap = two.at.nodes[:, 0, 3].min() - one.at.nodes[:, 0, 3].max()
     assert gap > -0.05
     bend(two, "shin_L", 0.5)
     assert not one.differs().any()
-    desk.selection.set([3])
-    desk.act(one)
-    assert desk.selection.rows == ()
-    desk.act(two)
-    assert desk.selection.rows == (3,)
-    desk.take_off(two)
-    desk.act(two)  # a click that was on its way
-    assert desk.actor is one
+    workspace.selection.set([3])
+    workspace.act(one)
+    assert workspace.selection.rows == ()
+    workspace.act(two)
+    assert workspace.selection.rows == (3,)
+    workspace.take_off(two)
+    workspace.act(two)  # a click that was on its way
+    assert workspace.actor is one
 
 
-def test_everything_about_a_member_comes_back(desk: Workspace) -> None:
-    actor = desk.open_rig(CAST / "quill.glb")
-    desk.open_rig(CAST / "pim.glb")
-    desk.act(actor)
+def test_everything_about_a_member_comes_back(workspace: Workspace) -> None:
+    actor = workspace.open_rig(CAST / "quill.glb")
+    workspace.open_rig(CAST / "pim.glb")
+    workspace.act(actor)
     bend(actor, "LeftShin", 0.7)
-    desk.selection.set([5, 6])
-    desk.set_locks(actor.locks | {Lock("LeftShin", Channel.TURN, 1)}, "Lock")
-    make_set(desk, "Knees", [actor.rig.control_row["LeftShin"]])
-    desk.keep_view("Close", Camera(yaw=1.0))
-    desk.rename_member(actor, "inspector")
-    desk.save_figure()
-    again = woken(desk)
+    workspace.selection.set([5, 6])
+    workspace.set_locks(actor.locks | {Lock("LeftShin", Channel.TURN, 1)}, "Lock")
+    make_set(workspace, "Knees", [actor.rig.control_row["LeftShin"]])
+    workspace.keep_view("Close", Camera(yaw=1.0))
+    workspace.rename_member(actor, "inspector")
+    workspace.save_figure()
+    again = woken(workspace)
     found = next(a for a in again.cast.actors if a.prefix == "inspector")
     assert found.state.same_bits(actor.state)
     assert found.locks == actor.locks
@@ -97,14 +97,14 @@ def test_everything_about_a_member_comes_back(desk: Workspace) -> None:
 
 
 def test_a_missing_file_keeps_its_place_and_everything_of_it(
-    desk: Workspace, tmp_path: Path
+    workspace: Workspace, tmp_path: Path
 ) -> None:
     path = two_skins(tmp_path / "crane.glb")
-    actor = desk.open_rig(path)
+    actor = workspace.open_rig(path)
     bend(actor, "LeftElbow", 0.4)
-    desk.save_figure()
+    workspace.save_figure()
     path.rename(tmp_path / "moved.glb")
-    again = woken(desk)
+    again = woken(workspace)
     (absent,) = again.cast
     assert isinstance(absent, Absent)
     assert str(path) in absent.why
@@ -119,13 +119,13 @@ def test_a_missing_file_keeps_its_place_and_everything_of_it(
 
 
 def test_a_changed_file_is_read_again_and_lost_controls_come_back(
-    desk: Workspace, tmp_path: Path
+    workspace: Workspace, tmp_path: Path
 ) -> None:
     path = tmp_path / "marrow.glb"
     shutil.copy(CAST / "marrow.glb", path)
     shutil.copy(sidecar_path(CAST / "marrow.glb"), sidecar_path(path))
-    actor = desk.open_rig(path)
-    edit = desk.edit("Pose")
+    actor = workspace.open_rig(path)
+    edit = workspace.edit("Pose")
     row = actor.rig.control_row
     state = actor.state
     for name in ("hand_goal_L", "forearm_L"):
@@ -135,72 +135,72 @@ def test_a_changed_file_is_read_again_and_lost_controls_come_back(
     edit.preview(state)
     edit.commit()
     before, nodes = actor.state, actor.at.nodes
-    assert desk.cast.changed_on_disk() == ()
+    assert workspace.cast.changed_on_disk() == ()
     whole = sidecar_path(path).read_bytes()
     sidecar = json.loads(whole)
     del sidecar["targets"]["hand_goal_L"]
     sidecar["solvers"] = []
     sidecar_path(path).write_text(json.dumps(sidecar))
-    assert desk.cast.changed_on_disk() == (actor,)
-    gone = desk.exchange_rig(actor, read_rig(path), file_mark(path))
+    assert workspace.cast.changed_on_disk() == (actor,)
+    gone = workspace.exchange_rig(actor, read_rig(path), file_mark(path))
     assert "hand_goal_L" in gone
-    assert desk.cast.changed_on_disk() == ()
+    assert workspace.cast.changed_on_disk() == ()
     assert np.allclose(actor.at.nodes[: len(nodes) - 9], nodes[: len(nodes) - 9])
-    desk.undo()  # a step from before the change still works
+    workspace.undo()  # a step from before the change still works
     assert not actor.differs()[actor.rig.control_row["forearm_L"]]
-    desk.redo()
+    workspace.redo()
     sidecar_path(path).write_bytes(whole)
-    assert desk.exchange_rig(actor, read_rig(path), file_mark(path)) == frozenset()
+    assert workspace.exchange_rig(actor, read_rig(path), file_mark(path)) == frozenset()
     assert actor.state.same_bits(before)
 
 
-def test_taking_somebody_off_the_stage_is_undone(desk: Workspace) -> None:
-    one, two = desk.open_rig(CAST / "marrow.glb"), desk.open_rig(CAST / "pim.glb")
-    desk.take_off(two)
-    assert list(desk.cast) == [one]
-    assert desk.actor is one
-    desk.undo()
-    assert list(desk.cast) == [one, two]
-    assert desk.actor is two
-    desk.redo()
-    assert list(desk.cast) == [one]
+def test_taking_somebody_off_the_stage_is_undone(workspace: Workspace) -> None:
+    one, two = workspace.open_rig(CAST / "marrow.glb"), workspace.open_rig(CAST / "pim.glb")
+    workspace.take_off(two)
+    assert list(workspace.cast) == [one]
+    assert workspace.actor is one
+    workspace.undo()
+    assert list(workspace.cast) == [one, two]
+    assert workspace.actor is two
+    workspace.redo()
+    assert list(workspace.cast) == [one]
 
 
-def test_partners_follow_mirrored_when_wished(desk: Workspace) -> None:
-    actor = desk.open_rig(CAST / "quill.glb")
-    desk.settings.symmetric = True
+def test_partners_follow_mirrored_when_wished(workspace: Workspace) -> None:
+    actor = workspace.open_rig(CAST / "quill.glb")
+    workspace.settings.symmetric = True
     row = actor.rig.control_row
     turn = actor.state.turn.copy()
     turn[row["LeftUpperArm"]] = from_vector([0.2, -0.6, 0.4])
-    desk.apply("Turn arm", actor.state.with_(turn=turn))
+    workspace.apply("Turn arm", actor.state.with_(turn=turn))
     at = {n: actor.at.nodes[actor.rig.controls[row[n]].node, :3, 3] for n in row}
     assert np.allclose(at["RightHand"], at["LeftHand"] * (-1, 1, 1), atol=1e-6)
-    desk.undo()
+    workspace.undo()
     assert not actor.differs().any()
 
 
-def test_limbs_change_hands_without_moving_and_the_selection_follows(desk: Workspace) -> None:
-    actor = desk.open_rig(CAST / "marrow.glb")
+def test_limbs_change_hands_without_moving_and_the_selection_follows(workspace: Workspace) -> None:
+    actor = workspace.open_rig(CAST / "marrow.glb")
     bend(actor, "arm_L", 0.5)
     bend(actor, "forearm_L", 0.9)
-    desk.selection.set([actor.rig.control_row["hand_L"]])
-    limbs = limbs_of(actor.rig, desk.selection.rows)
+    workspace.selection.set([actor.rig.control_row["hand_L"]])
+    limbs = limbs_of(actor.rig, workspace.selection.rows)
     assert [limb.name for limb in limbs] == ["Left arm"]
     before, bones = actor.at.nodes.copy(), actor.rig.joint_nodes
-    switch(desk, limbs, True)
-    assert on_goal(desk, limbs[0])
+    switch(workspace, limbs, True)
+    assert on_goal(workspace, limbs[0])
     assert np.abs(actor.at.nodes[bones] - before[bones]).max() < 1e-4
-    assert [actor.rig.controls[r].name for r in desk.selection.rows] == ["hand_goal_L"]
+    assert [actor.rig.controls[r].name for r in workspace.selection.rows] == ["hand_goal_L"]
     assert actor.rig.control_row["forearm_L"] in actor.rig.idle(actor.state)
-    switch(desk, limbs, False)
+    switch(workspace, limbs, False)
     assert np.abs(actor.at.nodes[bones] - before[bones]).max() < 1e-4
-    desk.undo()
-    desk.undo()
-    assert not on_goal(desk, limbs[0])
+    workspace.undo()
+    workspace.undo()
+    assert not on_goal(workspace, limbs[0])
 
 
-def test_rows_of_many_controls_are_mixed_and_set_together(desk: Workspace) -> None:
-    rig = desk.open_rig(CAST / "marrow.glb").rig
+def test_rows_of_many_controls_are_mixed_and_set_together(workspace: Workspace) -> None:
+    rig = workspace.open_rig(CAST / "marrow.glb").rig
     fingers = [rig.control_row[f"finger_index_{i}_L"] for i in (1, 2, 3)]
     curl = rows_of(rig, fingers)[0]
     assert (curl.name, curl.word, len(curl.refs)) == ("All 3", "curl", 3)
@@ -216,27 +216,27 @@ def test_rows_of_many_controls_are_mixed_and_set_together(desk: Workspace) -> No
     assert with_row(rig, rig.rest, hat, 7.2).settings[hat.first.axis] == 2
 
 
-def test_a_set_kept_with_the_rig_is_in_its_sidecar(desk: Workspace, tmp_path: Path) -> None:
+def test_a_set_kept_with_the_rig_is_in_its_sidecar(workspace: Workspace, tmp_path: Path) -> None:
     path = two_skins(tmp_path / "crane.glb")
-    actor = desk.open_rig(path)
-    make_set(desk, "Elbows", [1, 3])
+    actor = workspace.open_rig(path)
+    make_set(workspace, "Elbows", [1, 3])
     keep_in_rig(actor, "Elbows")
     assert read_rig(path).sets == {"Elbows": ("LeftElbow", "RightElbow")}
 
 
-def test_sets_are_made_renamed_moved_updated_deleted_and_undone(desk: Workspace) -> None:
-    actor = desk.open_rig(CAST / "pim.glb")
-    make_set(desk, "A", [1, 2])
-    make_set(desk, "B", [3])
-    move_set(desk, "B", -1)
-    rename_set(desk, "A", "C")
-    make_set(desk, "B", [4])
+def test_sets_are_made_renamed_moved_updated_deleted_and_undone(workspace: Workspace) -> None:
+    actor = workspace.open_rig(CAST / "pim.glb")
+    make_set(workspace, "A", [1, 2])
+    make_set(workspace, "B", [3])
+    move_set(workspace, "B", -1)
+    rename_set(workspace, "A", "C")
+    make_set(workspace, "B", [4])
     assert list(actor.sets) == ["B", "C"]
     assert actor.sets["B"] == (actor.rig.controls[4].name,)
-    delete_set(desk, "C")
+    delete_set(workspace, "C")
     for _ in range(6):
-        desk.undo()
+        workspace.undo()
     assert actor.sets == {}
     for _ in range(6):
-        desk.redo()
+        workspace.redo()
     assert list(actor.sets) == ["B"]

@@ -71,9 +71,9 @@ def disk(tmp_path: Path) -> Iterator[Disk]:
 
 
 @pytest.fixture
-def told(desk: Workspace) -> list[FoxHandError]:
+def told(workspace: Workspace) -> list[FoxHandError]:
     said: list[FoxHandError] = []
-    desk.told.connect(said.append)
+    workspace.told.connect(said.append)
     return said
 
 
@@ -82,29 +82,29 @@ def wanted(name: str, **more: object) -> Wanted:
 
 
 def test_captures_a_replacement_and_a_batch_wait_and_land(
-    desk: Workspace, disk: Disk, told: list[FoxHandError]
+    workspace: Workspace, disk: Disk, told: list[FoxHandError]
 ) -> None:
     library = Library.create(disk.folder / "library", "Small")
     library.add(card("there"), PICTURE, "Sheet")
-    place = desk.shelf.open(library.folder)
+    place = workspace.shelf.open(library.folder)
     disk.fill()
-    desk.storing.store("Capture", place, [wanted("one")])
+    workspace.storing.store("Capture", place, [wanted("one")])
     assert [e.code for e in told] == ["outbox.waiting"]
-    desk.storing.store("Capture 6", place, [wanted(f"batch {n}") for n in range(6)])
+    workspace.storing.store("Capture 6", place, [wanted(f"batch {n}") for n in range(6)])
     assert [e.code for e in told] == ["outbox.waiting"] * 2
     assert told[1].happened.startswith("6 of 6 cards")
     again = Wanted(
-        card("there", note="again"), lambda: (PICTURE, None), "Sheet", entry(desk, "there")
+        card("there", note="again"), lambda: (PICTURE, None), "Sheet", entry(workspace, "there")
     )
-    desk.storing.store("Store over", place, [again])
+    workspace.storing.store("Store over", place, [again])
     assert len(told) == 3
-    assert len(desk.storing.outbox.waiting(library.folder)) == 8
+    assert len(workspace.storing.outbox.waiting(library.folder)) == 8
     assert disk.litter == []
-    desk.shelf.look_again(place)  # still no room: nothing is lost, and nothing is said again
-    assert len(desk.storing.outbox.waiting(library.folder)) == 8
+    workspace.shelf.look_again(place)  # still no room: nothing is lost, and nothing is said again
+    assert len(workspace.storing.outbox.waiting(library.folder)) == 8
     disk.clear()
-    desk.shelf.look_again(place)
-    assert desk.storing.outbox.waiting() == []
+    workspace.shelf.look_again(place)
+    assert workspace.storing.outbox.waiting() == []
     assert place.waiting == 0
     named = {read_card(p)[0].name: read_card(p)[0].note for p in files(library, hidden=False)}
     assert set(named) == {"there", "one", *(f"batch {n}" for n in range(6))}
@@ -113,10 +113,10 @@ def test_captures_a_replacement_and_a_batch_wait_and_land(
 
 
 def test_a_pack_is_written_whole_or_not_and_taken_in_card_by_card(
-    desk: Workspace, disk: Disk, tmp_path: Path
+    workspace: Workspace, disk: Disk, tmp_path: Path
 ) -> None:
     whole = tmp_path / "whole.foxpack"
-    entries = list(desk.shelf.entries())
+    entries = list(workspace.shelf.entries())
     write_pack(whole, "All", entries)
     library = Library.create(disk.folder / "library", "Small")
     before = sorted(disk.folder.rglob("*"))
@@ -134,51 +134,53 @@ def test_a_pack_is_written_whole_or_not_and_taken_in_card_by_card(
 
 
 def test_a_shot_stays_as_it_was_until_there_is_room(
-    desk: Workspace, disk: Disk, told: list[FoxHandError]
+    workspace: Workspace, disk: Disk, told: list[FoxHandError]
 ) -> None:
     path = disk.folder / "shot.foxshot"
-    desk.shots.save(path)
+    workspace.shots.save(path)
     before = path.read_bytes()
     disk.fill()
-    assert desk.actor is not None
-    desk.actor.stand(desk.actor.take.base.with_(settings=desk.actor.take.base.settings + 0.25))
-    desk.shots.save()
+    assert workspace.actor is not None
+    workspace.actor.stand(
+        workspace.actor.take.base.with_(settings=workspace.actor.take.base.settings + 0.25)
+    )
+    workspace.shots.save()
     assert [e.code for e in told] == ["file.write"]
     assert path.read_bytes() == before
-    kept = read_cast(desk.places, desk.shots.key)  # on the other disk
-    desk.save_figure()
-    kept = read_cast(desk.places, desk.shots.key)
+    kept = read_cast(workspace.places, workspace.shots.key)  # on the other disk
+    workspace.save_figure()
+    kept = read_cast(workspace.places, workspace.shots.key)
     assert kept is not None
     assert kept.members[0].settings != read_shot(path).members[0].settings
     disk.clear()
-    desk.shots.save()
+    workspace.shots.save()
     assert read_shot(path).members[0].settings == kept.members[0].settings
     assert disk.litter == []
 
 
 def test_a_full_home_is_told_once_and_keeps_everything_when_there_is_room(disk: Disk) -> None:
     places = Places.under(disk.folder / "home")
-    desk, said = Workspace(places), list[FoxHandError]()
-    desk.told.connect(said.append)
-    desk.save_settings()
+    workspace, said = Workspace(places), list[FoxHandError]()
+    workspace.told.connect(said.append)
+    workspace.save_settings()
     disk.fill()
-    desk.settings.author = "Ines B."
+    workspace.settings.author = "Ines B."
     for _ in range(5):  # a timer does this every second
-        desk.save_figure()
+        workspace.save_figure()
     assert [e.code for e in said] == ["file.write"]
-    desk.save_settings()
+    workspace.save_settings()
     assert len(said) == 2
     disk.clear()
-    desk.save_figure()
-    desk.save_settings()
+    workspace.save_figure()
+    workspace.save_settings()
     assert len(said) == 2
-    assert read_cast(places, desk.shots.key) is not None
+    assert read_cast(places, workspace.shots.key) is not None
     disk.fill()
-    desk.save_figure()
+    workspace.save_figure()
     assert len(said) == 3  # it is told again after it had worked
     disk.clear()
     assert disk.litter == []
-    desk.shots.end()
+    workspace.shots.end()
     assert Workspace(places).settings.author == "Ines B."
 
 

@@ -47,7 +47,7 @@ def test_a_network_drive_is_known_by_its_mount(tmp_path: Path, folder: str, remo
     assert not is_remote(Path(folder), tmp_path / "none")
 
 
-class Desk:
+class Workspace:
     """A shelf whose posts are done when this thread looks at them."""
 
     def __init__(self, places: Places, poll: float) -> None:
@@ -69,54 +69,54 @@ class Desk:
 
 
 @pytest.fixture
-def make_desk(places: Places) -> Iterator[Callable[[float], Desk]]:
-    made: list[Desk] = []
+def make_desk(places: Places) -> Iterator[Callable[[float], Workspace]]:
+    made: list[Workspace] = []
 
-    def make(poll: float) -> Desk:
-        made.append(Desk(places, poll))
+    def make(poll: float) -> Workspace:
+        made.append(Workspace(places, poll))
         return made[-1]
 
     yield make
-    for desk in made:
-        desk.watching.stop()
+    for workspace in made:
+        workspace.watching.stop()
 
 
 @pytest.mark.parametrize("remote", [False, True])
 def test_what_others_do_is_seen_and_a_library_comes_back_by_itself(
     tmp_path: Path,
-    make_desk: Callable[[float], Desk],
+    make_desk: Callable[[float], Workspace],
     monkeypatch: pytest.MonkeyPatch,
     remote: bool,
 ) -> None:
     monkeypatch.setattr(watching, "is_remote", lambda _: remote)
     library = Library.create(tmp_path / "lib", "Shared")
-    desk = make_desk(0.05 if remote else 600.0)
-    place = desk.shelf.open(library.folder)
+    workspace = make_desk(0.05 if remote else 600.0)
+    place = workspace.shelf.open(library.folder)
     path = library.add(Card("One", Pose({})), None, "A")
-    desk.until(lambda: desk.names() == {"One"})
+    workspace.until(lambda: workspace.names() == {"One"})
     (library.folder / "A").rename(library.folder / "B")
-    desk.until(lambda: place.sheets == ("B",))
+    workspace.until(lambda: place.sheets == ("B",))
     (library.folder / "B" / path.name).unlink()
-    desk.until(lambda: desk.names() == set())
+    workspace.until(lambda: workspace.names() == set())
     away = tmp_path / "away"
     library.folder.rename(away)
-    desk.until(lambda: place.problem is not None)
+    workspace.until(lambda: place.problem is not None)
     away.rename(library.folder)
-    desk.until(lambda: place.problem is None)
+    workspace.until(lambda: place.problem is None)
     library.add(Card("Two", Pose({})), None, "B")
-    desk.until(lambda: desk.names() == {"Two"})
-    desk.shelf.forget(place)
-    assert desk.watching._watches == {}
+    workspace.until(lambda: workspace.names() == {"Two"})
+    workspace.shelf.forget(place)
+    assert workspace.watching._watches == {}
 
 
 def test_names_of_old_disks_do_not_stop_the_watch(
-    tmp_path: Path, make_desk: Callable[[float], Desk]
+    tmp_path: Path, make_desk: Callable[[float], Workspace]
 ) -> None:
     for name, poll in ((b"lib", 600.0), (b"l\xefb", 0.05)):
         library = Library.create(tmp_path / name.decode("utf-8", "surrogateescape"), "Shared")
         (library.folder / b"f\xfcchse".decode("utf-8", "surrogateescape")).mkdir()
-        desk = make_desk(poll)
-        desk.shelf.open(library.folder)
+        workspace = make_desk(poll)
+        workspace.shelf.open(library.folder)
         library.add(Card("One", Pose({})), None, "A")
-        desk.until(lambda desk=desk: desk.names() == {"One"})
-        assert all(w._thread.is_alive() for w in desk.watching._watches.values())
+        workspace.until(lambda workspace=workspace: workspace.names() == {"One"})
+        assert all(w._thread.is_alive() for w in workspace.watching._watches.values())

@@ -41,148 +41,152 @@ FORMATS = Path(__file__).parents[3] / "docs" / "format"
 
 
 @pytest.fixture
-def desk(desk: Workspace) -> Workspace:
+def workspace(workspace: Workspace) -> Workspace:
     """Cards set keys."""
-    desk.mixing.set_keyed(True)
-    return desk
+    workspace.mixing.set_keyed(True)
+    return workspace
 
 
-def key_card(desk: Workspace, name: str, frame: float, amount: float = 1.0) -> None:
-    desk.go(frame)
-    mix = desk.put_on(entry(desk, name))
+def key_card(workspace: Workspace, name: str, frame: float, amount: float = 1.0) -> None:
+    workspace.go(frame)
+    mix = workspace.put_on(entry(workspace, name))
     assert mix is not None
     mix.set_amount(amount)
-    desk.keep_mix()
+    workspace.keep_mix()
 
 
-def chips(desk: Workspace, part: str) -> list[tuple[float, float, str]]:
+def chips(workspace: Workspace, part: str) -> list[tuple[float, float, str]]:
     """Frame, end and name of the chips of a row, the second keys of holds left out."""
-    keys = desk.actor.keys
+    keys = workspace.actor.keys
     regions = next(r for title, _, r in PARTS if title == part)
-    found = chips_of(keys, lanes_in(desk.actor.rig, keys, regions))
+    found = chips_of(keys, lanes_in(workspace.actor.rig, keys, regions))
     name = {n: o.name for n, o in keys.origins.items()}
     return [(c.frame, c.end, name.get(c.origin, "")) for c in found if not c.tail]
 
 
-def set_stage(desk: Workspace, opening: Opening) -> None:
+def set_stage(workspace: Workspace, opening: Opening) -> None:
     """What the window does in jobs."""
-    desk.clear_stage()
-    desk.shots.begin(opening)
+    workspace.clear_stage()
+    workspace.shots.begin(opening)
     if opening.cast.time is not None:
-        wake_time(desk.timing, opening.cast.time)
+        wake_time(workspace.timing, opening.cast.time)
     for member in opening.cast.members:
         path = Path(member.path)
         if path.is_file():
-            desk.place(Figure(read_rig(path), path, member.prefix), member)
+            workspace.place(Figure(read_rig(path), path, member.prefix), member)
         else:
-            desk.place_absent(member)
-    desk.history.clear()
+            workspace.place_absent(member)
+    workspace.history.clear()
 
 
-def test_cards_at_two_frames_travel_between_and_hold_where_they_are_equal(desk: Workspace) -> None:
-    key_card(desk, "Wave", 1)
-    key_card(desk, "Fist", 7)
-    key_card(desk, "Arms up", 13)
-    key_card(desk, "Arms up", 25)
-    assert chips(desk, "Body") == [(1, 1, "Wave"), (13, 25, "Arms up")]
-    assert (7, 7, "Fist") in chips(desk, "Hands")
-    rig, row = desk.actor.rig, desk.actor.rig.control_row["arm_R"]
+def test_cards_at_two_frames_travel_between_and_hold_where_they_are_equal(
+    workspace: Workspace,
+) -> None:
+    key_card(workspace, "Wave", 1)
+    key_card(workspace, "Fist", 7)
+    key_card(workspace, "Arms up", 13)
+    key_card(workspace, "Arms up", 25)
+    assert chips(workspace, "Body") == [(1, 1, "Wave"), (13, 25, "Arms up")]
+    assert (7, 7, "Fist") in chips(workspace, "Hands")
+    rig, row = workspace.actor.rig, workspace.actor.rig.control_row["arm_R"]
     turns = {}
     for frame in (1, 7, 13, 19, 25, 60):
-        desk.go(frame)
-        turns[frame] = desk.actor.state.turn[row]
+        workspace.go(frame)
+        turns[frame] = workspace.actor.state.turn[row]
     whole = angle_between(turns[1], turns[13])
     assert whole > 0.3
     assert 0.2 < angle_between(turns[1], turns[7]) / whole < 0.8
     for frame in (19, 25, 60):
         assert np.array_equal(turns[frame], turns[13])  # stands still, and after the last key
     for _ in range(4):
-        desk.undo()
-    assert not desk.actor.keys
-    assert desk.actor.state.same_bits(rig.rest)
-    assert desk.timing.frame == 1  # undo goes where the change is seen
+        workspace.undo()
+    assert not workspace.actor.keys
+    assert workspace.actor.state.same_bits(rig.rest)
+    assert workspace.timing.frame == 1  # undo goes where the change is seen
 
 
 def test_what_has_keys_is_keyed_when_it_changes_and_the_rest_changes_everywhere(
-    desk: Workspace,
+    workspace: Workspace,
 ) -> None:
-    rig, arm, leg = desk.actor.rig, "forearm_L", "shin_L"
+    rig, arm, leg = workspace.actor.rig, "forearm_L", "shin_L"
     told: list[str] = []
-    desk.left_loose.connect(told.append)
-    desk.selection.set([rig.control_row[arm]])
-    desk.keying.key()
-    desk.go(20)
+    workspace.left_loose.connect(told.append)
+    workspace.selection.set([rig.control_row[arm]])
+    workspace.keying.key()
+    workspace.go(20)
 
     def bend(name: str, angle: float) -> None:
-        state = desk.actor.state
+        state = workspace.actor.state
         turn = state.turn.copy()
         turn[rig.control_row[name]] = [np.sin(angle / 2), 0, 0, np.cos(angle / 2)]
-        desk.apply(f"Bend {name}", state.with_(turn=turn))
+        workspace.apply(f"Bend {name}", state.with_(turn=turn))
 
     bend(arm, 0.2)
     bend(leg, 0.3)
     lane = ChannelId(ChannelKind.TURN, arm)
-    assert desk.actor.keys.lines[lane].frames.tolist() == [1, 20]
-    assert ChannelId(ChannelKind.TURN, leg) not in desk.actor.keys.lines
-    desk.go(1)
-    assert angle_between(desk.actor.state.turn[rig.control_row[leg]], [0, 0, 0, 1]) > 0.29
-    assert angle_between(desk.actor.state.turn[rig.control_row[arm]], [0, 0, 0, 1]) < 1e-9
-    desk.timing.work_with(auto=False)
+    assert workspace.actor.keys.lines[lane].frames.tolist() == [1, 20]
+    assert ChannelId(ChannelKind.TURN, leg) not in workspace.actor.keys.lines
+    workspace.go(1)
+    assert angle_between(workspace.actor.state.turn[rig.control_row[leg]], [0, 0, 0, 1]) > 0.29
+    assert angle_between(workspace.actor.state.turn[rig.control_row[arm]], [0, 0, 0, 1]) < 1e-9
+    workspace.timing.work_with(auto=False)
     bend(arm, 0.15)
-    assert desk.actor.loose
-    desk.go(5)
-    assert told == [desk.actor.name]
-    desk.undo()
-    desk.redo()  # nothing is lost: the change is where it was made
-    assert desk.timing.frame == 1
-    assert angle_between(desk.actor.state.turn[rig.control_row[arm]], [0, 0, 0, 1]) > 0.14
-    assert desk.actor.keys.lines[lane].frames.tolist() == [1, 20]
+    assert workspace.actor.loose
+    workspace.go(5)
+    assert told == [workspace.actor.name]
+    workspace.undo()
+    workspace.redo()  # nothing is lost: the change is where it was made
+    assert workspace.timing.frame == 1
+    assert angle_between(workspace.actor.state.turn[rig.control_row[arm]], [0, 0, 0, 1]) > 0.14
+    assert workspace.actor.keys.lines[lane].frames.tolist() == [1, 20]
 
 
-def test_hold_copy_paste_ease_and_delete_are_one_step_each(desk: Workspace) -> None:
-    key_card(desk, "Fist", 4)
-    keying, rig = desk.keying, desk.actor.rig
+def test_hold_copy_paste_ease_and_delete_are_one_step_each(workspace: Workspace) -> None:
+    key_card(workspace, "Fist", 4)
+    keying, rig = workspace.keying, workspace.actor.rig
     hands = PARTS[2][2]
 
     def first() -> object:
-        return chips_of(desk.actor.keys, lanes_in(rig, desk.actor.keys, hands))[0]
+        return chips_of(workspace.actor.keys, lanes_in(rig, workspace.actor.keys, hands))[0]
 
     keying.hold(first(), 12)
-    assert chips(desk, "Hands") == [(4, 12, "Fist")]
+    assert chips(workspace, "Hands") == [(4, 12, "Fist")]
     keying.hold(first(), 9)
-    assert chips(desk, "Hands") == [(4, 9, "Fist")]
+    assert chips(workspace, "Hands") == [(4, 9, "Fist")]
     picked = first().picked()
     assert keying.copy(picked) == 2 * len(picked)
-    desk.go(30)
+    workspace.go(30)
     assert keying.paste()
-    assert chips(desk, "Hands") == [(4, 9, "Fist"), (30, 35, "Fist")]
+    assert chips(workspace, "Hands") == [(4, 9, "Fist"), (30, 35, "Fist")]
     keying.ease(picked, Ease.STEP)
     assert first().ease is Ease.STEP
     keying.stretch({k: np.array([4.0, 9.0]) for k in picked}, 4.0, 2.0)
-    assert chips(desk, "Hands")[0] == (4, 14, "Fist")
+    assert chips(workspace, "Hands")[0] == (4, 14, "Fist")
     keying.delete({k: np.array([4.0, 14.0]) for k in picked})
-    assert chips(desk, "Hands") == [(30, 35, "Fist")]
+    assert chips(workspace, "Hands") == [(30, 35, "Fist")]
     for _ in range(6):
-        desk.undo()
-    assert chips(desk, "Hands") == [(4, 4, "Fist")]
+        workspace.undo()
+    assert chips(workspace, "Hands") == [(4, 4, "Fist")]
 
 
-def test_newer_cards_are_followed_only_when_asked(desk: Workspace) -> None:
-    key_card(desk, "Fist", 4)
-    key_card(desk, "Wave", 9, amount=0.6)
-    number = {origin.name: n for n, origin in desk.actor.keys.origins.items()}
+def test_newer_cards_are_followed_only_when_asked(workspace: Workspace) -> None:
+    key_card(workspace, "Fist", 4)
+    key_card(workspace, "Wave", 9, amount=0.6)
+    number = {origin.name: n for n, origin in workspace.actor.keys.origins.items()}
     assert set(number) == {"Fist", "Wave"}
-    card = read_card(entry(desk, "Flat").path)[0]
+    card = read_card(entry(workspace, "Flat").path)[0]
     newer = replace(card, revision=card.revision + 1, name="Fist")
-    assert desk.keying.update(number["Fist"], newer)
-    rig = desk.actor.rig
-    desk.go(4)
+    assert workspace.keying.update(number["Fist"], newer)
+    rig = workspace.actor.rig
+    workspace.go(4)
     for name, held in card.pose.controls.items():
         if held.turn is not None:
-            assert angle_between(desk.actor.state.turn[rig.control_row[name]], held.turn) < 1e-9
-    assert not desk.keying.update(number["Wave"], newer)  # 60 % of it cannot follow by itself
-    desk.keying.keep_old(number["Wave"], 99)
-    assert desk.actor.keys.origins[number["Wave"]].revision == 99
+            assert (
+                angle_between(workspace.actor.state.turn[rig.control_row[name]], held.turn) < 1e-9
+            )
+    assert not workspace.keying.update(number["Wave"], newer)  # 60 % of it cannot follow by itself
+    workspace.keying.keep_old(number["Wave"], 99)
+    assert workspace.actor.keys.origins[number["Wave"]].revision == 99
 
 
 def project_at(folder: Path) -> Path:
@@ -196,8 +200,8 @@ def project_at(folder: Path) -> Path:
     return folder / "shots" / "fr_010.foxshot"
 
 
-def saved(desk: Workspace, path: Path) -> bytes:
-    desk.shots.save(path)
+def saved(workspace: Workspace, path: Path) -> bytes:
+    workspace.shots.save(path)
     return path.read_bytes()
 
 
@@ -205,27 +209,27 @@ def test_a_shot_comes_back_bit_for_bit_and_its_project_moves_as_one_folder(
     places: Places, tmp_path: Path
 ) -> None:
     path = project_at(tmp_path / "ferry")
-    desk = Workspace(places)
+    workspace = Workspace(places)
     _, library = prepare(places)
-    desk.shelf.open(library)
+    workspace.shelf.open(library)
     for _ in range(2):
-        desk.open_rig(tmp_path / "ferry" / "cast" / "pim.glb")
-    desk.open_rig(tmp_path / "ferry" / "cast" / "marrow.glb")
-    desk.mixing.set_keyed(True)
-    key_card(desk, "Wave", 1)
-    key_card(desk, "Glad", 12, amount=0.8)
-    desk.timing.set_range(1, 240)
-    desk.timing.set_marks([3, 9])
-    text = saved(desk, path).decode()
+        workspace.open_rig(tmp_path / "ferry" / "cast" / "pim.glb")
+    workspace.open_rig(tmp_path / "ferry" / "cast" / "marrow.glb")
+    workspace.mixing.set_keyed(True)
+    key_card(workspace, "Wave", 1)
+    key_card(workspace, "Glad", 12, amount=0.8)
+    workspace.timing.set_range(1, 240)
+    workspace.timing.set_marks([3, 9])
+    text = saved(workspace, path).decode()
     assert str(tmp_path) not in text  # nothing but the characters' places, seen from the shot
     assert '"../cast/marrow.glb"' in text
     assert sum(line.lstrip().startswith('{"kind"') for line in text.splitlines()) == len(
-        desk.actor.keys.lines
+        workspace.actor.keys.lines
     )
     jsonschema.validate(msgspec.json.decode(text), msgspec.json.decode(json_schema()))
     assert (FORMATS / "foxshot-1.schema.json").read_bytes() == json_schema()
     assert read_project(tmp_path / "ferry").shots == ("shots/fr_010.foxshot",)
-    desk.shots.end()
+    workspace.shots.end()
     (tmp_path / "ferry").rename(tmp_path / "moved")
     again = Workspace(places)
     opening = open_shot(places, tmp_path / "moved" / "shots" / "fr_010.foxshot")
@@ -236,24 +240,24 @@ def test_a_shot_comes_back_bit_for_bit_and_its_project_moves_as_one_folder(
     assert again.timing.marks == {3, 9}
     assert not again.shots.edited
     for frame in (1, 5, 12, 40):
-        desk.go(frame)
+        workspace.go(frame)
         again.go(frame)
-        for mine, theirs in zip(desk.cast.actors, again.cast.actors, strict=True):
+        for mine, theirs in zip(workspace.cast.actors, again.cast.actors, strict=True):
             assert theirs.state.same_bits(mine.state)
     assert saved(again, opening.path).decode() == text.replace('"frame":12.0', '"frame":40.0')
 
 
 def test_work_that_was_not_saved_comes_back_and_is_never_in_the_way_of_a_colleague(
-    desk: Workspace, places: Places, tmp_path: Path
+    workspace: Workspace, places: Places, tmp_path: Path
 ) -> None:
     path = tmp_path / "fr_020.foxshot"
-    key_card(desk, "Wave", 1)
-    saved(desk, path)
-    assert not desk.shots.edited
-    key_card(desk, "Glad", 8)
-    desk.save_figure()
-    assert desk.shots.edited
-    desk.shots.end()  # as if killed here: nothing else is written
+    key_card(workspace, "Wave", 1)
+    saved(workspace, path)
+    assert not workspace.shots.edited
+    key_card(workspace, "Glad", 8)
+    workspace.save_figure()
+    assert workspace.shots.edited
+    workspace.shots.end()  # as if killed here: nothing else is written
     opening = open_shot(places, path)
     assert opening.recovered is not None
     again = Workspace(places)
@@ -275,26 +279,26 @@ def test_work_that_was_not_saved_comes_back_and_is_never_in_the_way_of_a_colleag
 
 
 def test_of_two_people_who_save_one_shot_nobodys_work_is_lost_and_both_are_told(
-    desk: Workspace, tmp_path: Path
+    workspace: Workspace, tmp_path: Path
 ) -> None:
     path = tmp_path / "fr_040.foxshot"
-    key_card(desk, "Wave", 1)
-    saved(desk, path)
+    key_card(workspace, "Wave", 1)
+    saved(workspace, path)
     other = Workspace(Places.under(tmp_path / "colleague"))
     set_stage(other, open_shot(other.places, path))
     told: dict[str, list[FoxHandError]] = {"mine": [], "theirs": []}
-    desk.shots.told.connect(told["mine"].append)
+    workspace.shots.told.connect(told["mine"].append)
     other.shots.told.connect(told["theirs"].append)
     other.go(20)
     state = other.actor.state
     other.actor.stand(state.with_(move=state.move + 0.5))
     theirs = saved(other, path)
     assert not told["theirs"]
-    desk.shots.look_at_file()
-    desk.shots.look_at_file()
+    workspace.shots.look_at_file()
+    workspace.shots.look_at_file()
     assert [e.code for e in told["mine"]] == ["shot.changed"]
-    key_card(desk, "Glad", 8)
-    saved(desk, path)
+    key_card(workspace, "Glad", 8)
+    saved(workspace, path)
     assert told["mine"][-1].code == "shot.theirs_kept"
     aside = [p for p in tmp_path.glob("*.foxshot") if p != path]
     assert len(aside) == 1
@@ -302,34 +306,34 @@ def test_of_two_people_who_save_one_shot_nobodys_work_is_lost_and_both_are_told(
     assert aside[0].name in told["mine"][-1].sentence()
     names = {o.name for o in read_shot(path).members[0].origins}
     assert names == {"Wave", "Glad"}
-    saved(desk, path)  # nothing new was written by anybody: nothing more is put aside
+    saved(workspace, path)  # nothing new was written by anybody: nothing more is put aside
     assert len(list(tmp_path.glob("*.foxshot"))) == 2
     other.shots.look_at_file()
     assert [e.code for e in told["theirs"]] == ["shot.changed"]
     # a pull that brings a damaged file, or one of a newer version
     path.write_bytes(b"<<<<<<< ours")
-    saved(desk, path)
+    saved(workspace, path)
     assert len(list(tmp_path.glob("*.foxshot"))) == 3
     newer = b'{"format": "fox-hand shot", "version": 99}'
     path.write_bytes(newer)
-    saved(desk, path)
+    saved(workspace, path)
     assert path.read_bytes() == newer
     assert told["mine"][-1].code == "version.newer"
 
 
 def test_saving_twice_in_a_hurry_takes_nobodys_work_for_somebody_elses(
-    desk: Workspace, tmp_path: Path
+    workspace: Workspace, tmp_path: Path
 ) -> None:
     path = tmp_path / "fr_060.foxshot"
-    key_card(desk, "Wave", 1)
-    saved(desk, path)
+    key_card(workspace, "Wave", 1)
+    saved(workspace, path)
     held: list[tuple[Any, Any]] = []
-    files = desk.shots._files
-    desk.shots._files = SimpleNamespace(run=lambda work, done, _: held.append((work, done)))
+    files = workspace.shots._files
+    workspace.shots._files = SimpleNamespace(run=lambda work, done, _: held.append((work, done)))
     for name, frame in (("Glad", 8), ("Fist", 12)):
-        key_card(desk, name, frame)
-        desk.shots.save()
-    desk.shots._files = files
+        key_card(workspace, name, frame)
+        workspace.shots.save()
+    workspace.shots._files = files
     answers = [(done, work(Progress())) for work, done in held]
     for done, answer in answers:  # the window hears of both only now
         done(answer)
@@ -341,15 +345,15 @@ def test_saving_twice_in_a_hurry_takes_nobodys_work_for_somebody_elses(
     ("data", "word"), [(b'{"version": 99}', "newer Fox Hand"), (b"\x00\xff", "cannot be read")]
 )
 def test_work_that_cannot_be_read_is_put_aside_and_told(
-    desk: Workspace, tmp_path: Path, data: bytes, word: str
+    workspace: Workspace, tmp_path: Path, data: bytes, word: str
 ) -> None:
     path = tmp_path / "fr_050.foxshot"
-    key_card(desk, "Wave", 1)
-    saved(desk, path)
-    kept = cast_path(desk.places, stage_key(path))
+    key_card(workspace, "Wave", 1)
+    saved(workspace, path)
+    kept = cast_path(workspace.places, stage_key(path))
     for count in (1, 2):
         kept.write_bytes(data)
-        opening = open_shot(desk.places, path)
+        opening = open_shot(workspace.places, path)
         assert opening.problem is not None
         assert word in opening.problem.sentence()
         aside = sorted(kept.parent.glob(f"{kept.stem}.unreadable-*"))
@@ -359,20 +363,20 @@ def test_work_that_cannot_be_read_is_put_aside_and_told(
 
 
 def test_links_are_written_through_and_a_planted_one_leads_nowhere(
-    desk: Workspace, tmp_path: Path
+    workspace: Workspace, tmp_path: Path
 ) -> None:
     real, linked = tmp_path / "store" / "fr.foxshot", tmp_path / "fr.foxshot"
     real.parent.mkdir()
-    key_card(desk, "Wave", 1)
-    saved(desk, real)
-    desk.shots.leave()
+    key_card(workspace, "Wave", 1)
+    saved(workspace, real)
+    workspace.shots.leave()
     linked.symlink_to(real)
     victim = tmp_path / "victim.txt"
     victim.write_text("mine")
     linked.with_name(f".{linked.name}.open").symlink_to(victim)
-    set_stage(desk, open_shot(desk.places, linked))
-    key_card(desk, "Glad", 8)
-    saved(desk, linked)
+    set_stage(workspace, open_shot(workspace.places, linked))
+    key_card(workspace, "Glad", 8)
+    saved(workspace, linked)
     assert linked.is_symlink()
     assert {o.name for o in read_shot(real).members[0].origins} == {"Wave", "Glad"}
     assert victim.read_text() == "mine"

@@ -28,18 +28,20 @@ from tests.ui.conftest import CTRL, Hand, OpenWindow
 
 
 def finger_angles(hand: Hand) -> np.ndarray:
-    rows = [hand.row(n) for n in hand.desk.actor.rig.sets["L hand"]]
-    return angle_between(hand.desk.actor.state.turn[rows], hand.desk.actor.rig.rest.turn[rows])
+    rows = [hand.row(n) for n in hand.workspace.actor.rig.sets["L hand"]]
+    return angle_between(
+        hand.workspace.actor.state.turn[rows], hand.workspace.actor.rig.rest.turn[rows]
+    )
 
 
 def shown_names(hand: Hand) -> list[str]:
     """What the sheets show now."""
-    shelf, layout = hand.desk.shelf, hand.window.sheets.view.layout_now()
+    shelf, layout = hand.workspace.shelf, hand.window.sheets.view.layout_now()
     return [shelf.entry(k).name for s in layout.sections for k in s.shown.keys.tolist()]
 
 
 def test_a_click_puts_a_card_on_and_the_ruler_pulls_it(hand: Hand) -> None:
-    before = hand.desk.actor.state
+    before = hand.workspace.actor.state
     hand.click_card("Fist")
     bar = hand.window.mix_bar
     assert bar.isVisible()
@@ -56,14 +58,14 @@ def test_a_click_puts_a_card_on_and_the_ruler_pulls_it(hand: Hand) -> None:
     assert bar.amount.text() == "150"
     hand.drag(ruler, [QPointF(ruler.x_of(0.5), y), QPointF(-50, y)])
     assert bar.amount.text() == "-50"
-    rig = hand.desk.actor.rig
+    rig = hand.workspace.actor.rig
     back = [rig.controls[hand.row(f"finger_index_{i}_L")].limits[0][0] for i in (2, 3)]
     rows = [rig.sets["L hand"].index(f"finger_index_{i}_L") for i in (2, 3)]
     assert np.allclose(finger_angles(hand)[rows], np.abs(back))  # limits hold
     hand.key(Qt.Key.Key_Escape)
-    assert hand.desk.actor.state is before
+    assert hand.workspace.actor.state is before
     assert not bar.isVisible()
-    assert hand.desk.history.undo_label is None
+    assert hand.workspace.history.undo_label is None
 
 
 def test_typing_wheel_keys_and_enter(hand: Hand) -> None:
@@ -71,21 +73,21 @@ def test_typing_wheel_keys_and_enter(hand: Hand) -> None:
     bar = hand.window.mix_bar
     bar.ruler.setFocus()
     hand.key(Qt.Key.Key_Left)
-    assert hand.desk.mix.amount == pytest.approx(0.95)
+    assert hand.workspace.mix.amount == pytest.approx(0.95)
     hand.key(Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
-    assert hand.desk.mix.amount == pytest.approx(0.94)
+    assert hand.workspace.mix.amount == pytest.approx(0.94)
     bar.amount.setFocus()
     bar.amount.selectAll()
     hand.key("33 %")
     hand.key(Qt.Key.Key_Return)
-    assert hand.desk.history.undo_label == "Glad 33 %" or hand.desk.mix.amount == 0.33
+    assert hand.workspace.history.undo_label == "Glad 33 %" or hand.workspace.mix.amount == 0.33
     hand.key(Qt.Key.Key_Return)
-    assert hand.desk.mix is None
-    assert hand.desk.history.undo_label == "Glad 33 %"
-    row = hand.desk.actor.rig.setting_row["mouth_corner_up_L"]
-    assert hand.desk.actor.state.settings[row] == pytest.approx(0.85 * 0.33)
+    assert hand.workspace.mix is None
+    assert hand.workspace.history.undo_label == "Glad 33 %"
+    row = hand.workspace.actor.rig.setting_row["mouth_corner_up_L"]
+    assert hand.workspace.actor.state.settings[row] == pytest.approx(0.85 * 0.33)
     hand.key(Qt.Key.Key_Z, CTRL)
-    assert hand.desk.actor.state is hand.desk.actor.rig.rest
+    assert hand.workspace.actor.state is hand.workspace.actor.rig.rest
 
 
 def test_nonsense_in_the_amount_changes_nothing(hand: Hand) -> None:
@@ -93,23 +95,24 @@ def test_nonsense_in_the_amount_changes_nothing(hand: Hand) -> None:
     for text in ("abc", "nan", "", "1e999"):
         hand.window.mix_bar.amount.setText(text)
         hand.window.mix_bar.amount.editingFinished.emit()
-        assert np.isfinite(hand.desk.mix.amount)
+        assert np.isfinite(hand.workspace.mix.amount)
     assert hand.window.mix_bar.amount.text() in ("100", "150")
 
 
 def test_with_controls_selected_only_those_move_until_all_is_chosen(hand: Hand) -> None:
-    hand.desk.selection.set([hand.row("finger_index_1_L")])
+    hand.workspace.selection.set([hand.row("finger_index_1_L")])
     hand.click_card("Fist")
     bar = hand.window.mix_bar
     assert bar.part.value == Part.SELECTED.value
     moved = {
-        hand.desk.actor.rig.controls[r].name for r in np.flatnonzero(hand.desk.actor.differs())
+        hand.workspace.actor.rig.controls[r].name
+        for r in np.flatnonzero(hand.workspace.actor.differs())
     }
     assert moved == {"finger_index_1_L"}
     hand.click(bar.part.segments, bar.part.segments.rect_of(Part.ALL.value).center())
     assert (finger_angles(hand) > 0.1).sum() > 12
     hand.click(bar.back_button, bar.back_button.rect().center())
-    assert not hand.desk.actor.differs().any()
+    assert not hand.workspace.actor.differs().any()
 
 
 def test_small_pictures_show_the_amounts(hand: Hand) -> None:
@@ -147,18 +150,20 @@ def test_curl_a_hand_capture_it_and_find_it_on_disk_at_once(
     hand: Hand, library_folder: Path
 ) -> None:
     """Step 3 of the first slice, as a person does it."""
-    window, desk = hand.window, hand.desk
+    window, workspace = hand.window, hand.workspace
     window.figure_panel.sets.choose("L hand")
     window.stage.setFocus()
     for _ in range(9):
         hand.key(Qt.Key.Key_Up)
     hand.key(Qt.Key.Key_C)
     assert window.right.currentWidget() is window.capture
-    draft = desk.draft
+    draft = workspace.draft
     assert draft is not None
     assert window.frame.isVisible()
     square = window.frame.square
-    seen = desk.actor.rig.flesh(desk.actor.at, desk.actor.flesh_nodes(sorted(draft.rows)))
+    seen = workspace.actor.rig.flesh(
+        workspace.actor.at, workspace.actor.flesh_nodes(sorted(draft.rows))
+    )
     flat = window.stage.camera.project(seen, window.stage.width(), window.stage.height())
     assert all(square.contains(QPointF(x, y)) for x, y in flat[:, :2])
     assert not window.capture.save.isEnabled()
@@ -193,25 +198,25 @@ def test_curl_a_hand_capture_it_and_find_it_on_disk_at_once(
 
 
 def test_the_two_warnings_of_capture_can_be_answered_with_one_click(hand: Hand) -> None:
-    window, desk = hand.window, hand.desk
+    window, workspace = hand.window, hand.workspace
     hand.click_card("Stand easy")
     hand.key(Qt.Key.Key_Return)
     window.figure_panel.sets.choose("Face")
     window.begin_capture()
     panel = window.capture
     assert panel.left_out.isVisible()
-    count = len(desk.draft.rows)
+    count = len(workspace.draft.rows)
     hand.click(panel.left_out.button, panel.left_out.button.rect().center())
-    assert len(desk.draft.rows) > count + 40
+    assert len(workspace.draft.rows) > count + 40
     assert not panel.left_out.isVisible()
     assert panel.untouched.isVisible()
     hand.click(panel.untouched.button, panel.untouched.button.rect().center())
     assert not panel.untouched.isVisible()
-    differs = desk.actor.differs()
-    assert all(differs[r] for r in desk.draft.rows)
+    differs = workspace.actor.differs()
+    assert all(differs[r] for r in workspace.draft.rows)
     camera = window.stage.camera
     hand.key(Qt.Key.Key_Escape)
-    assert desk.draft is None
+    assert workspace.draft is None
     assert window.right.currentWidget() is window.sheets
     assert camera is not None
 
@@ -240,7 +245,7 @@ def test_the_capture_frame_moves_and_sizes_and_the_stage_turns_under_it(hand: Ha
 def test_taking_a_card_out_can_be_undone(hand: Hand) -> None:
     count = len(hand.cards)
     entry = hand.entry("Fox")
-    hand.desk.take_out([entry])
+    hand.workspace.take_out([entry])
     hand.qtbot.waitUntil(lambda: len(hand.cards) == count - 1)
     assert not entry.path.exists()
     hand.key(Qt.Key.Key_Z, CTRL)
@@ -257,17 +262,17 @@ def test_close_and_open_again_everything_is_there(open_window: OpenWindow, hand:
     hand.window.begin_capture()
     hand.window.capture.form.name.setText("Kept")
     hand.window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=60_000)
     hand.window.sheets._size.setValue(96)
-    hand.window.sheets.view.closed.add(f"{hand.desk.shelf.places[0].name}/Marrow/Body")
+    hand.window.sheets.view.closed.add(f"{hand.workspace.shelf.places[0].name}/Marrow/Body")
     hand.window.sheets.view.folded.emit()
-    state = hand.desk.actor.state
+    state = hand.workspace.actor.state
     hand.window.close()
     again = open_window()
     again.window.opener.open_crew()
     again.qtbot.waitUntil(lambda: len(again.cards) > 10, timeout=60_000)
-    assert again.desk.actor.state.same_bits(state)
-    assert [again.desk.actor.rig.controls[r].side for r in again.desk.selection.rows] == [
+    assert again.workspace.actor.state.same_bits(state)
+    assert [again.workspace.actor.rig.controls[r].side for r in again.workspace.selection.rows] == [
         "right"
     ] * 16
     assert again.entry("Kept").readable
@@ -283,33 +288,33 @@ def test_a_rig_that_is_not_ours_is_posed_captured_and_gets_its_card_back(
     window = hand.window
     window.opener.open_library(tmp_path / "own", create="My cards")
     window.opener.open_rig(two_skins(tmp_path / "crane.glb"))
-    hand.qtbot.waitUntil(lambda: hand.desk.actor is not None, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor is not None, timeout=60_000)
     hand.settle()
     assert window.header.cast.tabs[-1].accessibleName() == "Crane, acting"
     figure = window.figure_panel.figure
     hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=60_000)
     hand.click(window.stage, hand.handle("LeftElbow"))
-    assert hand.desk.selection.rows == (hand.row("LeftElbow"),)
+    assert hand.workspace.selection.rows == (hand.row("LeftElbow"),)
     start = hand.handle("LeftElbow")
     hand.drag(window.stage, [start, start + QPoint(20, 0), start + QPoint(70, 10)])
-    turned = hand.desk.actor.state.turn[hand.row("LeftElbow")].copy()
+    turned = hand.workspace.actor.state.turn[hand.row("LeftElbow")].copy()
     hand.key(Qt.Key.Key_C)
     hand.key("Crane bend")
     window.save_capture()
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 1, timeout=60_000)
-    hand.window.desk.reset(None, "Reset all")
+    hand.window.workspace.reset(None, "Reset all")
     hand.click_card("Crane bend")
-    assert np.array_equal(hand.desk.actor.state.turn[hand.row("LeftElbow")], turned)
+    assert np.array_equal(hand.workspace.actor.state.turn[hand.row("LeftElbow")], turned)
     hand.key(Qt.Key.Key_Return)
     window.opener.open_rig(morphing(tmp_path / "face.glb"))
-    hand.qtbot.waitUntil(lambda: hand.desk.actor.rig.name == "Face", timeout=60_000)
-    hand.desk.selection.set([hand.desk.actor.rig.settings[0].control])
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor.rig.name == "Face", timeout=60_000)
+    hand.workspace.selection.set([hand.workspace.actor.rig.settings[0].control])
     channels = window.figure_panel.channels
     assert [r.word for r in channels.rows] == ["Blink", "Blink"]
     hand.click(channels, channels.value_rect(0).center().toPoint())
     hand.key("1")
     hand.key(Qt.Key.Key_Return)
-    assert hand.desk.actor.state.settings.tolist() == [1.0, 0.0]
+    assert hand.workspace.actor.state.settings.tolist() == [1.0, 0.0]
 
 
 @pytest.mark.parametrize("kind", ["no skin", "cut", "text", "empty"])
@@ -323,15 +328,15 @@ def test_a_file_that_is_no_rig_is_explained_and_the_session_stays(
         whole = MARROW.read_bytes()
         path.write_bytes({"cut": whole[: len(whole) // 3], "text": b"hello", "empty": b""}[kind])
     hand.click_card("Fist")
-    actor, state = hand.desk.actor, hand.desk.actor.state
+    actor, state = hand.workspace.actor, hand.workspace.actor.state
     hand.window.opener.open_rig(path)
     notice = hand.window.notice
     hand.qtbot.waitUntil(notice.isVisible, timeout=60_000)
     assert "thing.glb" in notice.text
     assert "Nothing that was open has changed." in notice.text
-    assert hand.desk.actor is actor
+    assert hand.workspace.actor is actor
     assert actor.state is state
-    assert hand.desk.mix is not None
+    assert hand.workspace.mix is not None
 
 
 def test_damaged_and_strange_cards_are_listed_explained_and_never_changed(
@@ -349,7 +354,7 @@ def test_damaged_and_strange_cards_are_listed_explained_and_never_changed(
     count = len(hand.cards)
     hand.key(Qt.Key.Key_F5)
     hand.qtbot.waitUntil(lambda: len(hand.cards) == count + 3, timeout=60_000)
-    before = hand.desk.actor.state
+    before = hand.workspace.actor.state
     for name in ("Cut", "Text"):
         hand.press_card(name)
         hand.qtbot.waitUntil(hand.window.notice.isVisible)
@@ -359,11 +364,11 @@ def test_damaged_and_strange_cards_are_listed_explained_and_never_changed(
     hand.press_card("Bare")
     hand.qtbot.waitUntil(hand.window.notice.isVisible)
     assert "no control in common" in hand.window.notice.text
-    assert hand.desk.actor.state is before
+    assert hand.workspace.actor.state is before
     for name, data in files.items():
         assert (sheet / name).read_bytes() == data
     hand.click_card("Fist")
-    assert hand.desk.mix is not None
+    assert hand.workspace.mix is not None
 
 
 def test_pictures_of_cards_are_decoded_once_and_beside_the_window(
@@ -371,7 +376,7 @@ def test_pictures_of_cards_are_decoded_once_and_beside_the_window(
 ) -> None:
     arrived: list[int] = []
     cache = PictureCache(tmp_path / "pictures")
-    pictures = CardPictures(hand.window._doors.jobs, cache, lambda: arrived.append(1))
+    pictures = CardPictures(hand.window._services.jobs, cache, lambda: arrived.append(1))
     entry = hand.entry("Glad")
     assert pictures.get(entry, 136) is None  # at once, without the picture
     hand.qtbot.waitUntil(lambda: bool(arrived), timeout=60_000)
@@ -394,4 +399,4 @@ def test_dropping_a_file_opens_it(hand: Hand, tmp_path: Path) -> None:
     QApplication.sendEvent(hand.window, enter)
     assert enter.isAccepted()
     QApplication.sendEvent(hand.window, QDropEvent(QPointF(300, 300), *how))
-    hand.qtbot.waitUntil(lambda: hand.desk.actor.rig.name == "Dropped", timeout=60_000)
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor.rig.name == "Dropped", timeout=60_000)

@@ -19,8 +19,8 @@ from tests.ui.conftest import ALT, CTRL, LONG, Hand, choose
 
 
 def turned(hand: Hand) -> set[str]:
-    rig = hand.desk.actor.rig
-    return {rig.controls[r].name for r in np.flatnonzero(hand.desk.actor.differs())}
+    rig = hand.workspace.actor.rig
+    return {rig.controls[r].name for r in np.flatnonzero(hand.workspace.actor.differs())}
 
 
 def segment(hand: Hand, choice, value: str) -> None:
@@ -37,22 +37,25 @@ def add_card(hand: Hand, name: str) -> None:
     """Ctrl+click a card and wait until it is in the mix."""
     ctrl_click(hand, name)
     hand.qtbot.waitUntil(
-        lambda: hand.desk.mix is not None and hand.desk.mix.weight_of(hand.entry(name)) is not None,
+        lambda: (
+            hand.workspace.mix is not None
+            and hand.workspace.mix.weight_of(hand.entry(name)) is not None
+        ),
         timeout=LONG,
     )
 
 
 def test_a_hand_goes_on_the_other_side_both_and_back_bit_for_bit(hand: Hand) -> None:
-    before, bar = hand.desk.actor.state, hand.window.mix_bar
+    before, bar = hand.workspace.actor.state, hand.window.mix_bar
     hand.click_card("Fist")
     own = turned(hand)
     assert own and all(n.endswith("_L") for n in own)
     segment(hand, bar.choices.side, "other")
     assert turned(hand) == {n.replace("_L", "_R") for n in own}
-    state, rig = hand.desk.actor.state, hand.desk.actor.rig
+    state, rig = hand.workspace.actor.state, hand.workspace.actor.rig
     mirrored = mirror(rig, state)
     segment(hand, bar.choices.side, "captured")
-    assert angle_between(mirrored.turn, hand.desk.actor.state.turn).max() < 1e-6
+    assert angle_between(mirrored.turn, hand.workspace.actor.state.turn).max() < 1e-6
     segment(hand, bar.choices.side, "both")
     assert len(turned(hand)) == 2 * len(own)
     bar.ruler.setFocus()
@@ -61,11 +64,11 @@ def test_a_hand_goes_on_the_other_side_both_and_back_bit_for_bit(hand: Hand) -> 
         hand.key(Qt.Key.Key_Right)
     bar.ruler.setFocus()
     hand.key(Qt.Key.Key_Escape)
-    assert hand.desk.actor.state is before
+    assert hand.workspace.actor.state is before
 
 
 def test_only_some_regions_and_on_top(hand: Hand) -> None:
-    bar, rig = hand.window.mix_bar, hand.desk.actor.rig
+    bar, rig = hand.window.mix_bar, hand.workspace.actor.rig
     hand.click_card("Wave")
     segment(hand, bar.choices.part, "regions")
     popup = bar.choices.ask_regions()
@@ -75,26 +78,26 @@ def test_only_some_regions_and_on_top(hand: Hand) -> None:
     assert {rig.controls[rig.control_row[n]].region for n in turned(hand)} == {Region.ARMS}
     hand.key(Qt.Key.Key_Return)
     row = rig.control_row["forearm_L"]
-    once = hand.desk.actor.state.turn[row].copy()
+    once = hand.workspace.actor.state.turn[row].copy()
     hand.click_card("Wave")
     segment(hand, bar.choices.way, "on top")
-    twice = angle_between(hand.desk.actor.state.turn[row], once)
+    twice = angle_between(hand.workspace.actor.state.turn[row], once)
     rest = np.array([0.0, 0.0, 0.0, 1.0])
     limit = rig.controls[row].limits
     assert twice > 0.01 or any(limit)
     assert angle_between(once, rest) > 0.1
     said = bar.said.text()
-    assert bool(hand.desk.mix.stopped()) is said.startswith("Stopped at a limit or lock")
+    assert bool(hand.workspace.mix.stopped()) is said.startswith("Stopped at a limit or lock")
     segment(hand, bar.choices.way, "replace")
-    assert angle_between(hand.desk.actor.state.turn[row], once) < 1e-9
+    assert angle_between(hand.workspace.actor.state.turn[row], once) < 1e-9
 
 
 def test_several_cards_share_the_face_on_the_pad_and_become_a_card(hand: Hand) -> None:
-    before, weights = hand.desk.actor.state, hand.window.mix_bar.weights
+    before, weights = hand.workspace.actor.state, hand.window.mix_bar.weights
     hand.click_card("Glad")
     for name in ("Surprised", "Sad"):
         add_card(hand, name)
-    mix, rig = hand.desk.mix, hand.desk.actor.rig
+    mix, rig = hand.workspace.mix, hand.workspace.actor.rig
     assert [w.whole for w in mix.weights] == pytest.approx([1 / 3] * 3, abs=1e-3)
     assert weights.together.isChecked()
     assert weights.pad.isVisible()
@@ -104,7 +107,9 @@ def test_several_cards_share_the_face_on_the_pad_and_become_a_card(hand: Hand) -
     glad = read_card(hand.entry("Glad").path)[0].pose
     value = next(h.settings for h in glad.controls.values() if "mouth_corner_up_L" in h.settings)
     corner = rig.setting_row["mouth_corner_up_L"]
-    assert hand.desk.actor.state.settings[corner] == pytest.approx(value["mouth_corner_up_L"], 0.02)
+    assert hand.workspace.actor.state.settings[corner] == pytest.approx(
+        value["mouth_corner_up_L"], 0.02
+    )
     slider = weights.sliders[1]
     hand.click(slider, QPoint(round(slider.x_of(0.5)), 12))
     assert [w.whole for w in mix.weights] == pytest.approx([0.5, 0.5, 0], abs=0.02)
@@ -120,35 +125,35 @@ def test_several_cards_share_the_face_on_the_pad_and_become_a_card(hand: Hand) -
     entry = hand.wait_for_card("Half amazed")
     held = {n for n, h in read_card(entry.path)[0].pose.controls.items() if not h.empty}
     assert held >= set(glad.controls)
-    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=LONG)
-    hand.desk.undo()  # the card
-    hand.desk.undo()  # the mix: one step
-    assert hand.desk.actor.state.same_bits(before)
+    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=LONG)
+    hand.workspace.undo()  # the card
+    hand.workspace.undo()  # the mix: one step
+    assert hand.workspace.actor.state.same_bits(before)
 
 
 def test_cards_of_other_controls_are_added_whole(hand: Hand) -> None:
     hand.click_card("Fist")
     fist = turned(hand)
     add_card(hand, "Glad")
-    assert [w.whole for w in hand.desk.mix.weights] == [1.0, 1.0]
+    assert [w.whole for w in hand.workspace.mix.weights] == [1.0, 1.0]
     assert fist < turned(hand)
     ctrl_click(hand, "Glad")  # once more takes it out again
-    assert len(hand.desk.mix.cards) == 1
+    assert len(hand.workspace.mix.cards) == 1
     assert turned(hand) == fist
 
 
 def test_one_expression_never_shows_through_another_where_that_is_asked_for(hand: Hand) -> None:
-    rig, choices = hand.desk.actor.rig, hand.window.mix_bar.choices
+    rig, choices = hand.workspace.actor.rig, hand.window.mix_bar.choices
     left = rig.setting_row["brow_inner_up_L"]
-    hand.desk.apply("Left over", with_setting(hand.desk.actor.state, left, 0.7))
+    hand.workspace.apply("Left over", with_setting(hand.workspace.actor.state, left, 0.7))
     entry = hand.entry("Neutral")
-    hand.desk.filing.set_neutral(hand.desk.shelf.places[0], "Marrow/Face", entry.identity)
-    place = hand.desk.shelf.places[0]
+    hand.workspace.filing.set_neutral(hand.workspace.shelf.places[0], "Marrow/Face", entry.identity)
+    place = hand.workspace.shelf.places[0]
     hand.qtbot.waitUntil(lambda: place.neutral("Marrow/Face") == entry.identity, timeout=LONG)
     hand.click_card("Angry")
     hand.click(choices.more, choices.more.rect().center())
     choose(hand.window, "Clear first")
-    assert hand.desk.mix.clear
+    assert hand.workspace.mix.clear
     neutral = read_card(entry.path)[0].pose
     angry = read_card(hand.entry("Angry").path)[0].pose
     wanted = next(
@@ -160,23 +165,23 @@ def test_one_expression_never_shows_through_another_where_that_is_asked_for(hand
         ),
         rig.settings[left].default,
     )
-    assert hand.desk.actor.state.settings[left] == pytest.approx(wanted)
+    assert hand.workspace.actor.state.settings[left] == pytest.approx(wanted)
     hand.window.setFocus()
     hand.key(Qt.Key.Key_Return)
     hand.click_card("Sad")
-    assert hand.desk.mix.clear  # remembered for the sheet
+    assert hand.workspace.mix.clear  # remembered for the sheet
 
 
 def test_looking_at_a_card_leaves_the_figure_alone(hand: Hand) -> None:
-    before, view = hand.desk.actor.state, hand.window.sheets.view
+    before, view = hand.workspace.actor.state, hand.window.sheets.view
     view.reveal(hand.entry("Wave"))
     centre = view.rect_of(hand.entry("Wave")).center()
     QTest.mouseMove(view.viewport(), centre + QPoint(1, 1))
     QTest.mouseMove(view.viewport(), centre)
-    mixing = hand.desk.mixing
+    mixing = hand.workspace.mixing
     hand.qtbot.waitUntil(lambda: mixing.peek is not None, timeout=LONG)
     assert mixing.peek.card.name == "Wave"
-    assert hand.desk.actor.state is before
+    assert hand.workspace.actor.state is before
     stage = hand.window.stage
     hand.qtbot.waitUntil(
         lambda: stage.picture is not None and "peek" in stage.picture.contours, timeout=LONG
@@ -197,7 +202,7 @@ def test_looking_at_a_card_leaves_the_figure_alone(hand: Hand) -> None:
     assert mixing.peek.card.name == view.current_entry().name != "Crouch"
     hand.window.setFocus()
     assert mixing.peek is None
-    assert hand.desk.actor.state is before
+    assert hand.workspace.actor.state is before
 
 
 def test_cards_at_hand_the_last_ones_and_again(hand: Hand) -> None:
@@ -210,13 +215,13 @@ def test_cards_at_hand_the_last_ones_and_again(hand: Hand) -> None:
     assert "No card lies on 1" in hand.window.notice.text
     QTest.keyClick(hand.window, Qt.Key.Key_2)
     hand.wait_for_mix("Fox")
-    hand.desk.mix.set_amount(0.4)
-    hand.desk.keep_mix()
-    half = hand.desk.actor.state
-    hand.desk.undo()
+    hand.workspace.mix.set_amount(0.4)
+    hand.workspace.keep_mix()
+    half = hand.workspace.actor.state
+    hand.workspace.undo()
     hand.window.setFocus()
     QTest.keyClick(hand.window, Qt.Key.Key_P)
-    assert hand.desk.actor.state.same_bits(half)
+    assert hand.workspace.actor.state.same_bits(half)
     hand.click_card("Glad")
     hand.window.setFocus()
     QTest.keyClick(hand.window, Qt.Key.Key_2, ALT)
@@ -224,17 +229,17 @@ def test_cards_at_hand_the_last_ones_and_again(hand: Hand) -> None:
 
 
 def test_an_arm_that_follows_its_goal_takes_a_pose_of_its_joints(hand: Hand) -> None:
-    actor = hand.desk.actor
+    actor = hand.workspace.actor
     rig = actor.rig
     limb = next(x for x in rig.limbs if rig.skeleton.names[x.upper] == "arm_L")
     bones = [rig.control_row[n] for n in ("arm_L", "forearm_L", "hand_L")]
-    hand.desk.selection.set(bones)
+    hand.workspace.selection.set(bones)
     hand.click_card("Wave")
     wanted = actor.at.nodes[[limb.upper, limb.lower, limb.end], :3, 3]
     hand.window.setFocus()
     hand.key(Qt.Key.Key_Escape)
-    hand.desk.apply("Goal", goal_from_joints(rig, actor.state, limb))
-    hand.desk.selection.set(bones)
+    hand.workspace.apply("Goal", goal_from_joints(rig, actor.state, limb))
+    hand.workspace.selection.set(bones)
     hand.click_card("Wave")
     assert actor.state.settings[limb.blend] == 1.0
     found = actor.at.nodes[[limb.upper, limb.lower, limb.end], :3, 3]
@@ -242,42 +247,42 @@ def test_an_arm_that_follows_its_goal_takes_a_pose_of_its_joints(hand: Hand) -> 
 
 
 def test_the_other_character_and_all_copies(hand: Hand) -> None:
-    marrow, pim = hand.desk.cast.actors
+    marrow, pim = hand.workspace.cast.actors
     choices = hand.window.mix_bar.choices
     pim_before = pim.state
     hand.click_card("Fist")
     assert pim.state is pim_before  # never anybody else by accident
     hand.click(choices.more, choices.more.rect().center())
     choose(hand.window, pim.name)
-    assert hand.desk.actor is pim
-    assert hand.desk.mix.actor is pim
+    assert hand.workspace.actor is pim
+    assert hand.workspace.mix.actor is pim
     assert not marrow.differs().any()
     assert pim.differs().any()
     hand.window.setFocus()
     hand.key(Qt.Key.Key_Escape)
     assert pim.state is pim_before
-    hand.desk.act(marrow)
-    copy = hand.desk.open_rig(marrow.path)
-    hand.desk.act(marrow)
+    hand.workspace.act(marrow)
+    copy = hand.workspace.open_rig(marrow.path)
+    hand.workspace.act(marrow)
     hand.click_card("Fist")
     assert not copy.differs().any()
     hand.click(choices.more, choices.more.rect().center())
     choose(hand.window, "All 2 of")
     assert copy.differs().any()
-    hand.desk.keep_mix()
-    hand.desk.undo()  # one step for both
+    hand.workspace.keep_mix()
+    hand.workspace.undo()  # one step for both
     assert not copy.differs().any()
     assert not marrow.differs().any()
 
 
 def test_the_figure_is_mirrored_whole_and_in_parts(hand: Hand) -> None:
     hand.click_card("Wave")
-    hand.desk.keep_mix()
-    actor, rig = hand.desk.actor, hand.desk.actor.rig
+    hand.workspace.keep_mix()
+    actor, rig = hand.workspace.actor, hand.workspace.actor.rig
     waved = actor.state
     hand.window.setFocus()
     hand.key("x")
-    assert hand.desk.history.undo_label == Mirroring.WHOLE.value
+    assert hand.workspace.history.undo_label == Mirroring.WHOLE.value
     assert angle_between(actor.state.turn, mirror(rig, waved).turn).max() < 1e-6
     hand.key("x")
     assert angle_between(actor.state.turn, waved.turn).max() < 1e-5  # twice is as before
@@ -288,8 +293,8 @@ def test_the_figure_is_mirrored_whole_and_in_parts(hand: Hand) -> None:
     assert angle_between(actor.state.turn[arm_l], waved.turn[arm_l]) < 1e-5
     other = mirror(rig, actor.state)
     assert angle_between(other.turn[arm_r], actor.state.turn[arm_r]) < 1e-5
-    hand.desk.undo()
-    hand.desk.selection.set([arm_l])
+    hand.workspace.undo()
+    hand.workspace.selection.set([arm_l])
     hand.window.setFocus()
     QTest.keyClick(hand.window, Qt.Key.Key_X, Qt.KeyboardModifier.ShiftModifier)
     changed = actor.state.differs_from(waved, rig.settings_of)

@@ -32,20 +32,20 @@ def focus(hand: Hand, widget: QWidget) -> None:
 
 
 def wholes(hand: Hand) -> list[float]:
-    return [w.whole for w in hand.desk.mix.weights]
+    return [w.whole for w in hand.workspace.mix.weights]
 
 
 def test_the_pad_and_the_sliders_go_by_keys(faces: Hand) -> None:
     hand, weights = faces, faces.window.mix_bar.weights
     focus(hand, weights.pad)
-    middle = hand.desk.mix.pad_at
+    middle = hand.workspace.mix.pad_at
     hand.key(LEFT)
     hand.key(Qt.Key.Key_Up, SHIFT)
-    assert hand.desk.mix.pad_at == pytest.approx((middle[0] - 0.05, middle[1] - 0.01))
+    assert hand.workspace.mix.pad_at == pytest.approx((middle[0] - 0.05, middle[1] - 0.01))
     for _ in range(30):
         hand.key(RIGHT)
         hand.key(Qt.Key.Key_Down)
-    assert hand.desk.mix.pad_at == (1.0, 1.0)  # and no further
+    assert hand.workspace.mix.pad_at == (1.0, 1.0)  # and no further
     assert sum(wholes(hand)) == pytest.approx(1.0, abs=1e-3)
     slider = weights.sliders[0]
     focus(hand, slider)
@@ -67,26 +67,26 @@ def test_the_pad_and_the_sliders_go_by_keys(faces: Hand) -> None:
 def test_cards_are_taken_out_with_the_keyboard_which_goes_on_at_the_next(faces: Hand) -> None:
     hand, weights = faces, faces.window.mix_bar.weights
     add_card(hand, "Angry")
-    names = [one.card.name for one in hand.desk.mix.cards]
+    names = [one.card.name for one in hand.workspace.mix.cards]
     focus(hand, weights.drops[1])
     hand.key(Qt.Key.Key_Space)
-    assert [one.card.name for one in hand.desk.mix.cards] == [names[0], *names[2:]]
+    assert [one.card.name for one in hand.workspace.mix.cards] == [names[0], *names[2:]]
     assert hand.window.focusWidget() is weights.drops[1]
     hand.key(Qt.Key.Key_Space)
-    assert [one.card.name for one in hand.desk.mix.cards] == [names[0], names[3]]
+    assert [one.card.name for one in hand.workspace.mix.cards] == [names[0], names[3]]
     assert hand.window.focusWidget() is weights.drops[1]
 
 
 def test_each_for_itself_until_they_are_to_add_up_again(faces: Hand) -> None:
     hand, weights = faces, faces.window.mix_bar.weights
-    before = hand.desk.actor.state
+    before = hand.workspace.actor.state
     hand.click(weights.together, QPoint(8, 12))
     for slider, key in zip(weights.sliders, (Qt.Key.Key_End, Qt.Key.Key_End, LEFT), strict=True):
         focus(hand, slider)
         hand.key(key)
     assert wholes(hand)[:2] == [1.0, 1.0]
     assert weights._sum.text() == "each for itself"
-    assert not hand.desk.actor.state.same_bits(before)
+    assert not hand.workspace.actor.state.same_bits(before)
     hand.click(weights.together, QPoint(8, 12))
     assert sum(wholes(hand)) == pytest.approx(1.0, abs=1e-3)
     assert wholes(hand)[0] == pytest.approx(wholes(hand)[1], abs=1e-3)
@@ -94,20 +94,20 @@ def test_each_for_itself_until_they_are_to_add_up_again(faces: Hand) -> None:
 
 def test_one_region_has_weights_of_its_own(faces: Hand) -> None:
     hand, weights = faces, faces.window.mix_bar.weights
-    rig = hand.desk.actor.rig
+    rig = hand.workspace.actor.rig
     eyes = [s for s, x in enumerate(rig.settings) if rig.controls[x.control].region is Region.EYES]
     mouth = [
         s for s, x in enumerate(rig.settings) if rig.controls[x.control].region is Region.MOUTH
     ]
     assert eyes and mouth
-    even = hand.desk.actor.state.settings.copy()
+    even = hand.workspace.actor.state.settings.copy()
     hand.click(weights.where, weights.where.rect().center())
     choose(hand.window, "Mouth")
     assert weights.where.text() == "Mouth"
     slider = weights.sliders[2]
     focus(hand, slider)
     hand.key(Qt.Key.Key_End)
-    after = hand.desk.actor.state.settings
+    after = hand.workspace.actor.state.settings
     assert np.array_equal(after[eyes], even[eyes])  # the eyes stay an even mix
     assert np.abs(after[mouth] - even[mouth]).max() > 0.05
     values = [label.text() for label in weights._values]
@@ -115,8 +115,8 @@ def test_one_region_has_weights_of_its_own(faces: Hand) -> None:
     hand.click(weights.where, weights.where.rect().center())
     choose(hand.window, "Everywhere")
     assert [label.text() for label in weights._values] == ["33 %"] * 3
-    hand.desk.put_back()
-    assert hand.desk.mix is None
+    hand.workspace.put_back()
+    assert hand.workspace.mix is None
 
 
 def test_choices_go_by_keys_over_what_cannot_be_chosen_now(hand: Hand) -> None:
@@ -124,17 +124,17 @@ def test_choices_go_by_keys_over_what_cannot_be_chosen_now(hand: Hand) -> None:
     part = hand.window.mix_bar.choices.part
     focus(hand, part.segments)
     hand.key(RIGHT)  # nothing is selected, so "selected" is passed over
-    assert hand.desk.mix.part is Part.REGIONS
+    assert hand.workspace.mix.part is Part.REGIONS
     hand.key(RIGHT)
-    assert hand.desk.mix.part is Part.REGIONS
+    assert hand.workspace.mix.part is Part.REGIONS
     hand.key(LEFT)
-    assert hand.desk.mix.part is Part.ALL
+    assert hand.workspace.mix.part is Part.ALL
 
 
 def test_in_a_narrow_window_choices_are_menus_that_do_the_same(hand: Hand) -> None:
     hand.click_card("Fist")
     own = turned(hand)
-    state = hand.desk.actor.state
+    state = hand.workspace.actor.state
     hand.window.resize(1024, 680)
     choices = hand.window.mix_bar.choices
     hand.qtbot.waitUntil(choices.side.button.isVisible)
@@ -146,7 +146,7 @@ def test_in_a_narrow_window_choices_are_menus_that_do_the_same(hand: Hand) -> No
     choose(hand.window, "As captured")
     hand.click(choices.way.button, choices.way.button.rect().center())
     choose(hand.window, "On top")
-    assert hand.desk.mix.how.way is Way.ON_TOP
+    assert hand.workspace.mix.how.way is Way.ON_TOP
     hand.click(choices.way.button, choices.way.button.rect().center())
     choose(hand.window, "Replace")
-    assert angle_between(hand.desk.actor.state.turn, state.turn).max() < 1e-9
+    assert angle_between(hand.workspace.actor.state.turn, state.turn).max() < 1e-9

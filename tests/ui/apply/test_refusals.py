@@ -39,7 +39,7 @@ def test_nothing_goes_on_where_there_is_no_figure(open_window: OpenWindow, tmp_p
 
 
 def test_what_does_not_go_on_is_told(hand: Hand, tmp_path) -> None:
-    desk, window = hand.desk, hand.window
+    workspace, window = hand.workspace, hand.window
     window.setFocus()
     QTest.keyClick(window, Qt.Key.Key_P)
     told(hand, "Nothing has been put on yet")
@@ -51,10 +51,10 @@ def test_what_does_not_go_on_is_told(hand: Hand, tmp_path) -> None:
     entry = hand.entry("Flat")
     whole = entry.path.read_bytes()
     entry.path.write_bytes(whole[: len(whole) // 3])
-    before = desk.actor.state
+    before = workspace.actor.state
     window.putting.put_on(entry)
     told(hand, "Flat.foxcard")
-    assert desk.actor.state is before
+    assert workspace.actor.state is before
     entry.path.write_bytes(whole)
     window.begin_capture()
     hand.press_card("Fist")
@@ -65,24 +65,24 @@ def test_what_does_not_go_on_is_told(hand: Hand, tmp_path) -> None:
         fingerprint="other",
         pose=Pose({"zzqx": Held(turn=(0, 0, 0, 1))}),
     )
-    assert desk.put_on(hand.entry("Fist"), odd) is None
+    assert workspace.put_on(hand.entry("Fist"), odd) is None
     told(hand, "no control in common")
-    desk.selection.clear()
+    workspace.selection.clear()
     window.figure_panel.mirror(Mirroring.SELECTED)
     told(hand, "Nothing is selected")
 
 
 def test_what_goes_on_only_in_part_is_told(hand: Hand) -> None:
-    desk, bar = hand.desk, hand.window.mix_bar
-    actor, rig = desk.actor, desk.actor.rig
+    workspace, bar = hand.workspace, hand.window.mix_bar
+    actor, rig = workspace.actor, workspace.actor.rig
     # a lock
-    desk.set_locks(
+    workspace.set_locks(
         actor.locks | {Lock("forearm_L", Channel.TURN, axis) for axis in range(3)}, "Lock"
     )
     hand.click_card("Wave")
     assert "Stopped at a limit or lock: Forearm" in bar.said.text()
-    desk.put_back()
-    desk.undo()
+    workspace.put_back()
+    workspace.undo()
     # switches and choices, which jump
     limb = rig.limbs[0]
     switch = next((s for s, x in enumerate(rig.settings) if x.discrete), None)
@@ -93,16 +93,16 @@ def test_what_goes_on_only_in_part_is_told(hand: Hand) -> None:
         other = setting.maximum if setting.default != setting.maximum else setting.minimum
         held = Held(settings={setting.name: other})
         holder = rig.controls[setting.control].name
-        mix = desk.put_on(hand.entry("Fist"), replace(card, pose=Pose({holder: held})))
+        mix = workspace.put_on(hand.entry("Fist"), replace(card, pose=Pose({holder: held})))
         assert mix is not None
         assert f"Changes at 50 %: {setting.label}" in bar.said.text()
         mix.set_amount(0.49)
         assert actor.state.settings[switch] == setting.default
         mix.set_amount(0.5)
         assert actor.state.settings[switch] == other
-        desk.put_back()
+        workspace.put_back()
     # names this character does not have
-    mix = desk.put_on(
+    mix = workspace.put_on(
         hand.entry("Fist"),
         replace(card, pose=Pose({**card.pose.controls, "tail": Held(turn=(0, 0, 0, 1))})),
     )
@@ -110,36 +110,38 @@ def test_what_goes_on_only_in_part_is_told(hand: Hand) -> None:
     assert "Not on Marrow: tail" in bar.said.text()
     assert bar.fit.text().startswith("Fits 16/17")
     # a part of which the card holds nothing
-    desk.selection.set([rig.control_row["finger_index_1_R"]])
+    workspace.selection.set([rig.control_row["finger_index_1_R"]])
     mix.set_side(Sides.OTHER)
-    mix.select(desk.selection.rows)
+    mix.select(workspace.selection.rows)
     mix.set_part(Part.SELECTED)
     mix.set_side(Sides.CAPTURED)
     assert "Nothing of it is touched" in bar.said.text()
-    desk.put_back()
+    workspace.put_back()
 
 
 def test_what_could_not_be_mirrored_is_told(hand: Hand) -> None:
-    desk, panel = hand.desk, hand.window.figure_panel
-    actor, rig = desk.actor, desk.actor.rig
+    workspace, panel = hand.workspace, hand.window.figure_panel
+    actor, rig = workspace.actor, workspace.actor.rig
     limb = next(x for x in rig.limbs if rig.skeleton.names[x.upper] == "arm_L")
-    desk.apply("Goal", goal_from_joints(rig, actor.state, limb))
+    workspace.apply("Goal", goal_from_joints(rig, actor.state, limb))
     hand.click_card("Wave")
-    desk.keep_mix()
-    desk.set_locks(actor.locks | {Lock("arm_R", Channel.TURN, axis) for axis in range(3)}, "Lock")
+    workspace.keep_mix()
+    workspace.set_locks(
+        actor.locks | {Lock("arm_R", Channel.TURN, axis) for axis in range(3)}, "Lock"
+    )
     hand.window.setFocus()
     hand.key("x")
     told(hand, "could not go all the way: a lock or a limit holds")
-    desk.selection.clear()
+    workspace.selection.clear()
     QTest.keyClick(hand.window, Qt.Key.Key_X, SHIFT)
     told(hand, "Nothing is selected")
     alone = replace(
         rig,
         controls=tuple(replace(c, partner=None) if c.name == "head" else c for c in rig.controls),
     )
-    desk.exchange_rig(actor, alone, file_mark(actor.path))
+    workspace.exchange_rig(actor, alone, file_mark(actor.path))
     turn = actor.state.turn.copy()
     turn[alone.control_row["head"]] = (0, np.sin(0.2), 0, np.cos(0.2))
-    desk.apply("Head", actor.state.with_(turn=turn))
+    workspace.apply("Head", actor.state.with_(turn=turn))
     panel.mirror(Mirroring.WHOLE)
     told(hand, "Head stayed: no partner is known")

@@ -73,7 +73,7 @@ def test_cards_are_ticked_and_tagged_together_and_undone(hand: Hand) -> None:
     hand.click(view.viewport(), box(hand, "Fist"))
     hand.click(view.viewport(), spot(hand, "Fox"), SHIFT)
     assert ticked(hand) == {"Fist", "Flat", "Fox"}
-    assert hand.desk.mix is None  # ticking puts nothing on
+    assert hand.workspace.mix is None  # ticking puts nothing on
     bar = hand.window.sheets.ticked
     assert hand.window.sheets.foot.currentWidget() is bar
     hand.click(bar.tag_button, bar.tag_button.rect().center())
@@ -87,7 +87,7 @@ def test_cards_are_ticked_and_tagged_together_and_undone(hand: Hand) -> None:
     assert document(paths["Fox"])["tags"] == ["fox", "crew", "rope", "deck"]
     with zipfile.ZipFile(paths["Fox"]) as archive:
         assert archive.read("thumb.png").startswith(b"\x89PNG")
-    hand.window.desk.undo()
+    hand.window.workspace.undo()
     hand.qtbot.waitUntil(lambda: "rope" not in hand.entry("Flat").tags, timeout=LONG)
     assert document(paths["Fox"])["tags"] == ["fox", "crew"]
     view.setFocus()
@@ -114,7 +114,9 @@ def test_the_keyboard_ticks_renames_duplicates_and_takes_out(
     first, second = named(hand, "Palm / stop")
     assert first.identity != second.identity
     hand.key("*")
-    hand.qtbot.waitUntil(lambda: hand.desk.shelf.personal.favourite(first.identity), timeout=LONG)
+    hand.qtbot.waitUntil(
+        lambda: hand.workspace.shelf.personal.favourite(first.identity), timeout=LONG
+    )
     hand.window.sheets.switch("favourites")
     assert view.layout_now().sections[0].count == 1
     hand.window.sheets.switch("favourites")
@@ -124,7 +126,7 @@ def test_the_keyboard_ticks_renames_duplicates_and_takes_out(
     hand.key(Qt.Key.Key_Delete)
     hand.qtbot.waitUntil(lambda: len(hand.cards) == count - 1, timeout=LONG)
     for _ in range(4):
-        hand.desk.undo()
+        hand.workspace.undo()
     hand.wait_for_card("Flat")
     hand.qtbot.waitUntil(lambda: not named(hand, "Palm / stop"), timeout=LONG)
     assert hand.entry("Flat").path.name == "Flat.foxcard"
@@ -142,8 +144,8 @@ def test_cards_are_dragged_between_sheets_and_put_in_order_by_hand(
     assert (library_folder / "Marrow" / "Face" / "Flat.foxcard").is_file()
     drop(hand, ["Glad"], spot(hand, "Fox"), CTRL)
     hand.qtbot.waitUntil(lambda: len(named(hand, "Glad")) == 2, timeout=LONG)
-    hand.desk.undo()
-    hand.desk.undo()
+    hand.workspace.undo()
+    hand.workspace.undo()
     for name in ("Fist", "Flat"):
         hand.qtbot.waitUntil(lambda n=name: hand.entry(n).sheet == "Marrow/Hands", timeout=LONG)
     hand.qtbot.waitUntil(lambda: len(named(hand, "Glad")) == 1, timeout=LONG)
@@ -153,12 +155,14 @@ def test_cards_are_dragged_between_sheets_and_put_in_order_by_hand(
     left = spot(hand, "Fist") - QPoint(30, 0)
     drop(hand, ["Tense"], left, Qt.KeyboardModifier.NoModifier)
     hand.qtbot.waitUntil(
-        lambda: hand.desk.shelf.entry(view.layout_now().key((0, 0))).name == "Tense", timeout=LONG
+        lambda: hand.workspace.shelf.entry(view.layout_now().key((0, 0))).name == "Tense",
+        timeout=LONG,
     )
     assert "cards = [" in (library_folder / "Marrow" / "Hands" / "sheet.toml").read_text()
-    hand.desk.undo()
+    hand.workspace.undo()
     hand.qtbot.waitUntil(
-        lambda: hand.desk.shelf.entry(view.layout_now().key((0, 0))).name != "Tense", timeout=LONG
+        lambda: hand.workspace.shelf.entry(view.layout_now().key((0, 0))).name != "Tense",
+        timeout=LONG,
     )
 
 
@@ -186,7 +190,7 @@ def test_sheets_are_tidied_from_their_headings(
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Marrow/Face", timeout=LONG)
     assert not (library_folder / "Pim" / "Mitts").exists()
     for _ in range(3):
-        hand.desk.undo()
+        hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Marrow/Hands", timeout=LONG)
     hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].shown.colour == "", timeout=LONG)
     count = len(hand.cards)
@@ -194,15 +198,15 @@ def test_sheets_are_tidied_from_their_headings(
     menu_of(0)
     choose(hand.window, "Remove, 8 cards")
     hand.qtbot.waitUntil(lambda: len(hand.cards) == count - 8, timeout=LONG)
-    hand.desk.undo()
+    hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: len(hand.cards) == count, timeout=LONG)
 
 
 def test_what_a_colleague_does_appears_by_itself_and_is_new(
     hand: Hand, library_folder: Path
 ) -> None:
-    hand.desk.settings.author = "Ines B."
-    shelf, place = hand.desk.shelf, hand.desk.shelf.places[0]
+    hand.workspace.settings.author = "Ines B."
+    shelf, place = hand.workspace.shelf, hand.workspace.shelf.places[0]
     shelf.visited_before[place.number] = "2026-11-20T00:00:00Z"
     Colleague(library_folder, 5).add()
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 29, timeout=LONG)
@@ -216,14 +220,14 @@ def test_what_a_colleague_does_appears_by_itself_and_is_new(
 
 
 def test_an_approved_card_is_kept_from_being_stored_over(hand: Hand) -> None:
-    hand.desk.settings.author = "Ines B."
+    hand.workspace.settings.author = "Ines B."
     view = hand.window.sheets.view
     view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
     choose(hand.window, "Approve and lock")
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").locked, timeout=LONG)
     assert document(hand.entry("Fist").path)["approved"]["by"] == "Ines B."
     before = hand.entry("Fist").path.read_bytes()
-    hand.desk.filing.tag([hand.entry("Fist")], ["x"], [])
+    hand.workspace.filing.tag([hand.entry("Fist")], ["x"], [])
     hand.qtbot.waitUntil(lambda: "approved by Ines B." in hand.window.notice.text, timeout=LONG)
     assert hand.entry("Fist").path.read_bytes() == before
     view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
@@ -237,7 +241,7 @@ def test_a_share_that_goes_away_is_greyed_captures_wait_and_it_comes_back(
     share = Share.made(tmp_path / "share")
     hand.window.opener.open_library(share.folder)
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 56, timeout=LONG)
-    place = hand.desk.shelf.places[1]
+    place = hand.workspace.shelf.places[1]
     assert place.name == "Studio share"
     hand.window.set_target(place)
     share.go_away()
@@ -247,7 +251,7 @@ def test_a_share_that_goes_away_is_greyed_captures_wait_and_it_comes_back(
     hand.window.begin_capture()
     hand.window.capture.form.name.setText("While away")
     hand.window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=LONG)
     assert "kept on this machine" in hand.window.notice.text
     assert "1 card for Studio share waits" in hand.window.sheets.said.text()
     share.come_back()
@@ -269,15 +273,15 @@ def test_several_libraries_are_open_again_at_the_next_start(
 
     Library.create(tmp_path / "own", "Own")
     hand.window.opener.open_library(tmp_path / "own")
-    hand.qtbot.waitUntil(lambda: len(hand.desk.shelf.places) == 2, timeout=LONG)
-    hand.qtbot.waitUntil(lambda: all(p.ready for p in hand.desk.shelf.places), timeout=LONG)
+    hand.qtbot.waitUntil(lambda: len(hand.workspace.shelf.places) == 2, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: all(p.ready for p in hand.workspace.shelf.places), timeout=LONG)
     hand.window.close()
     again = open_window()
     begin(again.window, Wish())
     again.qtbot.waitUntil(lambda: len(again.cards) == 28, timeout=LONG)
-    again.qtbot.waitUntil(lambda: all(p.ready for p in again.desk.shelf.places), timeout=LONG)
-    assert [p.name for p in again.desk.shelf.places] == ["Night Ferry show", "Own"]
-    assert again.desk.shelf.target.name == "Night Ferry show"
+    again.qtbot.waitUntil(lambda: all(p.ready for p in again.workspace.shelf.places), timeout=LONG)
+    assert [p.name for p in again.workspace.shelf.places] == ["Night Ferry show", "Own"]
+    assert again.workspace.shelf.target.name == "Night Ferry show"
     panel = again.window.sheets
     again.click(panel.library_button, panel.library_button.rect().center())
     choose(again.window, "Own", "Only Own")
@@ -334,8 +338,8 @@ def test_a_library_that_can_only_be_read_is_left_as_it_is(
     monkeypatch.setattr(os, "access", access)
     hand.window.opener.open_library(studio)
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 56, timeout=LONG)
-    hand.qtbot.waitUntil(lambda: all(p.ready for p in hand.desk.shelf.places), timeout=LONG)
-    panel, shelf = hand.window.sheets, hand.desk.shelf
+    hand.qtbot.waitUntil(lambda: all(p.ready for p in hand.workspace.shelf.places), timeout=LONG)
+    panel, shelf = hand.window.sheets, hand.workspace.shelf
     mine, theirs = shelf.places
     assert (mine.writable, theirs.writable) == (True, False)
     assert shelf.target is mine
@@ -349,9 +353,9 @@ def test_a_library_that_can_only_be_read_is_left_as_it_is(
     panel.view.reveal(entry)
     target = panel.view.rect_of(entry).center()
     drop(hand, ["Fist"], target, Qt.KeyboardModifier.NoModifier)
-    hand.desk.filing.tag([entry], ["x"], [])
+    hand.workspace.filing.tag([entry], ["x"], [])
     hand.qtbot.waitUntil(lambda: "can only be read by you" in hand.window.notice.text, timeout=LONG)
-    hand.desk.filing.put_in([entry], mine, "Studio", copies=True)
+    hand.workspace.filing.put_in([entry], mine, "Studio", copies=True)
     hand.qtbot.waitUntil((library_folder / "Studio" / "Fox.foxcard").is_file, timeout=LONG)
     assert {p: p.read_bytes() for p in studio.rglob("*") if p.is_file()} == before
     for path in (studio, *studio.rglob("*")):

@@ -34,7 +34,7 @@ def capture(hand: Hand, name: str) -> Path:
     """Save the draft under a name, and wait until it is in the sheets."""
     hand.window.capture.form.name.setText(name)
     hand.window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=LONG)
     return hand.wait_for_card(name).path
 
 
@@ -64,20 +64,20 @@ def test_the_frame_turns_and_the_picture_is_drawn_as_chosen_and_taken_again(hand
     view = window.sheets.view
     view.menu_asked.emit(hand.entry("Drawn"), window.mapToGlobal(QPoint(300, 300)))
     choose(window, "Take its picture again")
-    hand.qtbot.waitUntil(lambda: hand.desk.draft is not None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.draft is not None, timeout=LONG)
     assert frame.turn == pytest.approx(np.radians(said["roll"]), abs=1e-6)
     assert not window.capture.form.name.isEnabled()
     hand.click(bar.style_choice, bar.style_choice.rect_of("clay").center())
     hand.click(bar.ground, QPoint(8, 12))
     window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=LONG)
     hand.qtbot.waitUntil(lambda: hand.entry("Drawn").revision > revision, timeout=LONG)
     assert read_card(path)[0].pose == pose
     again = picture(path)
     assert again.shape == (320, 320, 4)  # without a background it is transparent
     assert again[0, 0, 3] == 0
     assert (again[..., 3] == 255).mean() > 0.2
-    hand.desk.undo()
+    hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: picture(path).shape == (320, 320, 3), timeout=LONG)
 
 
@@ -88,7 +88,7 @@ def test_a_card_like_this_is_shown_and_can_be_stored_over_or_varied(
     hand.click_card("Fist")
     hand.key(Qt.Key.Key_Return)
     row = hand.row("finger_index_2_L")
-    hand.desk.selection.set([row])
+    hand.workspace.selection.set([row])
     window.stage.setFocus()
     hand.key(Qt.Key.Key_Up)
     window.figure_panel.sets.choose("L hand")
@@ -105,14 +105,14 @@ def test_a_card_like_this_is_shown_and_can_be_stored_over_or_varied(
     path = hand.entry("Fist").path
     before = path.read_bytes()
     hand.click(window.capture.save, window.capture.save.rect().center())
-    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=LONG)
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").revision == 2, timeout=LONG)
     library = Library(library_folder)
     versions = library.versions(hand.entry("Fist").identity)
     assert [v.read_bytes() for v in versions] == [before]
     new = read_card(path)[0].pose.controls["finger_index_2_L"]
-    assert new.turn == tuple(hand.desk.actor.state.turn[row].tolist())
-    hand.desk.undo()
+    assert new.turn == tuple(hand.workspace.actor.state.turn[row].tolist())
+    hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").revision == 3, timeout=LONG)
     assert read_card(path)[0].pose == read_card(versions[0])[0].pose
 
@@ -131,10 +131,10 @@ def test_one_hand_becomes_a_card_of_both_and_many_cards_their_other_side(hand: H
     assert hand.entry("Point with both").side == "both"
     controls = read_card(path)[0].pose.controls
     assert {n[-1] for n in controls} == {"L", "R"}
-    hand.desk.reset(None, "Reset all")
-    hand.desk.selection.clear()
+    hand.workspace.reset(None, "Reset all")
+    hand.workspace.selection.clear()
     hand.click_card("Point with both")
-    state = hand.desk.actor.state
+    state = hand.workspace.actor.state
     left, right = (state.turn[hand.row(f"finger_ring_2_{s}")] for s in "LR")
     assert np.degrees(2 * np.arccos(abs(left[3]))) > 60
     assert np.allclose(np.abs(left), np.abs(right), atol=1e-6)
@@ -148,20 +148,20 @@ def test_one_hand_becomes_a_card_of_both_and_many_cards_their_other_side(hand: H
     assert set(read_card(entry.path)[0].pose.controls) == {
         n[:-1] + "R" for n in read_card(hand.entry("Flat").path)[0].pose.controls
     }
-    hand.desk.undo()
+    hand.workspace.undo()
     hand.qtbot.waitUntil(
         lambda: not [e for e in hand.cards if e.name.endswith(", right")], timeout=LONG
     )
 
 
 def test_settings_the_shape_depends_on_are_offered(hand: Hand) -> None:
-    window, actor = hand.window, hand.desk.actor
+    window, actor = hand.window, hand.workspace.actor
     rig = actor.rig
     curl = next(i for i in rig.settings_of[hand.row("hand_L")] if rig.settings[i].label == "Curl")
     settings = actor.state.settings.copy()
     settings[curl] = 0.5
-    hand.desk.apply("Curl", actor.state.with_(settings=settings))
-    hand.desk.selection.set([hand.row(n) for n in rig.sets["L hand"] if n != "hand_L"])
+    hand.workspace.apply("Curl", actor.state.with_(settings=settings))
+    hand.workspace.selection.set([hand.row(n) for n in rig.sets["L hand"] if n != "hand_L"])
     window.begin_capture()
     panel = window.capture
     assert panel.needed.isVisible()
@@ -177,12 +177,12 @@ def test_moved_is_measured_against_rest_or_against_the_last_card(hand: Hand) -> 
     window = hand.window
     hand.click_card("Stand easy")
     hand.key(Qt.Key.Key_Return)
-    hand.desk.selection.set([hand.row("jaw")])
+    hand.workspace.selection.set([hand.row("jaw")])
     window.stage.setFocus()
     hand.key(Qt.Key.Key_Up)
     window.figure_panel.sets.choose("L hand")
     window.begin_capture()
-    panel, draft = window.capture, hand.desk.draft
+    panel, draft = window.capture, hand.workspace.draft
     assert len(draft.moved_but_left_out()) > 20
     hand.click(panel.since, panel.since.rect().center())
     choose(window, "Since the last card")
@@ -193,37 +193,37 @@ def test_moved_is_measured_against_rest_or_against_the_last_card(hand: Hand) -> 
 def test_a_sheet_remembers_how_its_cards_are_taken(hand: Hand, library_folder: Path) -> None:
     window = hand.window
     window.figure_panel.sets.choose("L hand")
-    hand.desk.selection.set([*hand.desk.selection.rows, hand.row("hand_goal_L")])
+    hand.workspace.selection.set([*hand.workspace.selection.rows, hand.row("hand_goal_L")])
     window.begin_capture()
     panel = window.capture
     panel.form.sheet.setText("Marrow/Hands")
     moves = next(b for k, b in panel._kind_buttons.items() if k == "move")
     hand.click(moves, moves.rect().center())
-    hand.desk.draft.set_look(style="clay", ground=False)
+    hand.workspace.draft.set_look(style="clay", ground=False)
     hand.click(panel.habit, panel.habit.rect().center())
     choose(window, "Take all of Marrow/Hands like this")
     text = library_folder / "Marrow" / "Hands" / "sheet.toml"
     hand.qtbot.waitUntil(
-        lambda: hand.desk.shelf.target.habit("Marrow/Hands") is not None, timeout=LONG
+        lambda: hand.workspace.shelf.target.habit("Marrow/Hands") is not None, timeout=LONG
     )
     assert 'kinds = ["move", "turn"]' in text.read_text()
     window.escape()
     window.figure_panel.sets.choose("R hand")
     window.begin_capture()
-    assert hand.desk.draft.kinds == {"move", "turn"}
-    assert (hand.desk.draft.style, hand.desk.draft.ground) == ("clay", False)
+    assert hand.workspace.draft.kinds == {"move", "turn"}
+    assert (hand.workspace.draft.style, hand.workspace.draft.ground) == ("clay", False)
     panel.form._take_sheet("Marrow/Face")
-    assert hand.desk.draft.sheet == "Marrow/Face"
+    assert hand.workspace.draft.sheet == "Marrow/Face"
 
 
 def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     hand: Hand, library_folder: Path
 ) -> None:
-    window, desk = hand.window, hand.desk
-    before, tall = desk.actor.state, window.frames.height()
+    window, workspace = hand.window, hand.workspace
+    before, tall = workspace.actor.state, window.frames.height()
     window.opener.open_performance(demo_performance())
-    hand.qtbot.waitUntil(lambda: desk.motion is not None, timeout=LONG)
-    reel = desk.motion
+    hand.qtbot.waitUntil(lambda: workspace.motion is not None, timeout=LONG)
+    reel = workspace.motion
     marks = sorted(reel.marks)
     assert len(reel) == 182
     assert 5 <= len(marks) <= 9
@@ -232,7 +232,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     y = 20
     hand.drag(strip, [QPointF(strip.x_of(3), y), QPointF(strip.x_of(marks[1]), y)])
     assert reel.frame == marks[1]
-    assert desk.actor.state.same_bits(reel.at(marks[1]))
+    assert workspace.actor.state.same_bits(reel.at(marks[1]))
     hand.key("m")
     assert marks[1] not in reel.marks
     hand.key("m")
@@ -247,7 +247,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     assert not popup.take.isEnabled()
     popup.pattern.setText("{sheet} {n:02} f{frame}")
     hand.click(popup.take, popup.take.rect().center())
-    hand.qtbot.waitUntil(lambda: desk.draft is None, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: workspace.draft is None, timeout=60_000)
     folder = library_folder / "Marrow" / "Deck"
     names = [f"Deck {i:02} f{m + 1}" for i, m in enumerate(marks, 1)]
     assert sorted(p.stem for p in folder.glob("*.foxcard")) == names
@@ -256,10 +256,10 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     assert (
         len({picture(folder / f"{n}.foxcard").tobytes() for n in names}) >= len(names) - 1
     )  # it ends as it begins
-    desk.close_reel()
-    assert desk.actor.state is before
+    workspace.close_reel()
+    assert workspace.actor.state is before
     assert window.frames.height() == tall
-    desk.undo()
+    workspace.undo()
     hand.qtbot.waitUntil(lambda: not list(folder.glob("*.foxcard")), timeout=LONG)
 
 
@@ -267,7 +267,7 @@ def test_what_goes_in_is_chosen_with_the_keyboard_which_stays_where_it_was(hand:
     hand.click_card("Angry")
     hand.key(Qt.Key.Key_Return)
     hand.window.begin_capture()
-    draft, rows = hand.desk.draft, hand.window.capture.list
+    draft, rows = hand.workspace.draft, hand.window.capture.list
     hand.qtbot.waitUntil(lambda: any(t.isVisible() for t, _ in rows.ticks), timeout=LONG)
     tick, group = rows.ticks[0]
     assert set(group.rows) & draft.rows

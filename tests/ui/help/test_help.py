@@ -40,7 +40,7 @@ def test_a_fault_is_told_calmly_written_down_and_names_no_files(
 ) -> None:
     hand = open_window()
     files = start_log(tmp_path / "log")
-    notice, bridge = hand.window.notice, hand.window._doors.bridge
+    notice, bridge = hand.window.notice, hand.window._services.bridge
 
     film = "/home/ines/the secret film.glb"
 

@@ -42,7 +42,7 @@ def test_motion_pictures_and_sheets_leave_through_the_menu(
 ) -> None:
     key_card(hand, "Wave", 1)
     key_card(hand, "Arms up", 9)
-    hand.desk.timing.set_range(1, 12)
+    hand.workspace.timing.set_range(1, 12)
 
     def answer(name: str) -> Path:
         path = tmp_path / name
@@ -97,8 +97,8 @@ def test_looking_at_another_frame_while_pictures_are_drawn_changes_none_of_them(
 ) -> None:
     key_card(hand, "Wave", 1)
     key_card(hand, "Crouch", 6)
-    actor = hand.desk.actor
-    hand.desk.timing.set_range(1, 6)
+    actor = hand.workspace.actor
+    hand.workspace.timing.set_range(1, 6)
     wanted = [actor.standing_in(actor.take.at(float(f))).at.nodes for f in range(1, 7)]
     path = tmp_path / "frames"
     path.mkdir()
@@ -111,7 +111,7 @@ def test_looking_at_another_frame_while_pictures_are_drawn_changes_none_of_them(
         drawn.append(view.figures[0].at.nodes)
         following = float(len(drawn) % 6 + 1)
         gone.clear()
-        hand.window._doors.bridge.post(lambda: (hand.desk.go(following), gone.set()))
+        hand.window._services.bridge.post(lambda: (hand.workspace.go(following), gone.set()))
         assert gone.wait(20)
         return draw(self, view)
 
@@ -135,7 +135,7 @@ def test_a_pack_goes_out_and_comes_in_with_a_choice(
     assert len(read_pack(path).cards) == 7
     hand.window.header.search_field.clear()
     nod = hand.entry("Nod")
-    library = Library(hand.desk.shelf.places[0].folder)
+    library = Library(hand.workspace.shelf.places[0].folder)
     card, picture = read_card(nod.path)
     moves.store_over(library, moves.current(library, nod.path), replace(card, note="mine"), picture)
     moves.take_out(library, hand.entry("Breathe").path)
@@ -149,7 +149,7 @@ def test_a_pack_goes_out_and_comes_in_with_a_choice(
     hand.wait_for_card("Breathe")
     hand.wait_for_card("Nod, theirs")
     assert read_card(hand.entry("Nod").path)[0].note == "mine"
-    hand.desk.undo()
+    hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 27, timeout=LONG)
 
 
@@ -157,7 +157,7 @@ def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> 
     key_card(hand, "Fist", 5)
     key_card(hand, "Fox", 12)
     assert outdated(hand.window, everything=True) == {}
-    library = Library(hand.desk.shelf.places[0].folder)
+    library = Library(hand.workspace.shelf.places[0].folder)
     flat = read_card(hand.entry("Flat").path)[0]
     for name in ("Fist", "Fox"):
         path = hand.entry(name).path
@@ -167,8 +167,8 @@ def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> 
         )
     hand.window.opener.reload_cards()
     hand.qtbot.waitUntil(lambda: len(outdated(hand.window, everything=True)) == 2, timeout=LONG)
-    row, rig = hand.row("finger_index_1_L"), hand.desk.actor.rig
-    before = hand.desk.actor.take.at(5).turn[row].copy()
+    row, rig = hand.row("finger_index_1_L"), hand.workspace.actor.rig
+    before = hand.workspace.actor.take.at(5).turn[row].copy()
     wanted = flat.pose.controls["finger_index_1_L"].turn
     strip = hand.window.strip
     part = next(r for r in strip.rows() if r.key == "Hands")
@@ -179,12 +179,12 @@ def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> 
     assert "Update Fist" in words
     assert "Update all 2 cards" in words
     choose(hand.window, "Update Fist")
-    after = hand.desk.actor.take.at(5).turn[row]
+    after = hand.workspace.actor.take.at(5).turn[row]
     assert abs(abs(float(after @ wanted)) - 1) < 1e-9
     assert abs(float(after @ before)) < 0.999
     assert len(outdated(hand.window, everything=True)) == 1
     hand.key("z", CTRL)
-    assert abs(float(hand.desk.actor.take.at(5).turn[row] @ before)) > 1 - 1e-12
+    assert abs(float(hand.workspace.actor.take.at(5).turn[row] @ before)) > 1 - 1e-12
     assert rig.controls[row].name == "finger_index_1_L"
 
 
@@ -193,7 +193,7 @@ def test_marked_frames_of_the_shot_become_cards(hand: Hand) -> None:
         key_card(hand, name, frame)
     strip_menu(hand.window, hand.window.mapToGlobal(hand.window.rect().center()))
     choose(hand.window, "Mark every key")
-    assert hand.desk.timing.marks == {1, 2, 3}
+    assert hand.workspace.timing.marks == {1, 2, 3}
     hand.window.stage.setFocus()
     hand.key("c")
     panel = hand.window.capture

@@ -31,7 +31,7 @@ def test_a_card_is_shown_in_its_library(open_window: OpenWindow, ferry: Path) ->
     hand.wait_for_card("Glad")
     view = hand.window.sheets.view
     hand.qtbot.waitUntil(lambda: view.rect_of(hand.entry("Glad")) is not None, timeout=LONG)
-    assert str(ferry / "library") in hand.desk.settings.libraries
+    assert str(ferry / "library") in hand.workspace.settings.libraries
 
 
 def test_a_card_without_a_library_is_explained(open_window: OpenWindow, tmp_path: Path) -> None:
@@ -45,13 +45,13 @@ def test_a_card_without_a_library_is_explained(open_window: OpenWindow, tmp_path
 def test_a_project_and_a_library_are_opened(open_window: OpenWindow, ferry: Path) -> None:
     hand = open_window()
     begin(hand.window, wish_for(ferry, None))
-    hand.qtbot.waitUntil(lambda: hand.desk.shots.path is not None, timeout=LONG)
-    assert hand.desk.shots.path is not None
-    assert hand.desk.shots.path.parent == ferry / "shots"
+    hand.qtbot.waitUntil(lambda: hand.workspace.shots.path is not None, timeout=LONG)
+    assert hand.workspace.shots.path is not None
+    assert hand.workspace.shots.path.parent == ferry / "shots"
     other = Library.create(ferry / "more", "More")
     begin(hand.window, wish_for(other.folder, None))
     hand.qtbot.waitUntil(
-        lambda: any(p.name == "More" for p in hand.desk.shelf.places), timeout=LONG
+        lambda: any(p.name == "More" for p in hand.workspace.shelf.places), timeout=LONG
     )
 
 
@@ -67,7 +67,7 @@ def test_a_pack_is_looked_into(open_window: OpenWindow, ferry: Path, hand: Hand)
 def test_taking_out_never_writes_over_a_character_that_is_open(
     hand: Hand, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    pim = next(a for a in hand.desk.cast.actors if a.prefix == "pim")
+    pim = next(a for a in hand.workspace.cast.actors if a.prefix == "pim")
     before = pim.path.read_bytes()
     answer = (str(pim.path), "glTF (*.glb)")
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: answer)

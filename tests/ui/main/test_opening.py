@@ -26,7 +26,7 @@ CAST = shipped() / "cast"
 
 
 def place(hand: Hand, name: str) -> np.ndarray:
-    actor = hand.desk.actor
+    actor = hand.workspace.actor
     return actor.at.nodes[actor.rig.controls[hand.row(name)].node, :3, 3].copy()
 
 
@@ -41,7 +41,7 @@ def test_a_limb_goes_over_to_its_goal_and_the_goal_pulls_it(hand: Hand) -> None:
     before = place(hand, "forearm_L")
     hand.key(Qt.Key.Key_I)
     assert np.allclose(place(hand, "forearm_L"), before, atol=1e-4)
-    assert hand.desk.selection.rows == (hand.row("hand_goal_L"),)
+    assert hand.workspace.selection.rows == (hand.row("hand_goal_L"),)
     assert panel.limbs.goal.isChecked()
     hand.settle()
     layout = stage.layout_now()
@@ -52,11 +52,11 @@ def test_a_limb_goes_over_to_its_goal_and_the_goal_pulls_it(hand: Hand) -> None:
     moved = place(hand, "hand_L")
     assert moved[1] > was[1] + 0.1
     assert np.allclose(moved, place(hand, "hand_goal_L"), atol=1e-6)
-    assert hand.desk.history.undo_label == "Move Left hand"
+    assert hand.workspace.history.undo_label == "Move Left hand"
     hand.key(Qt.Key.Key_Z, CTRL)
     assert np.allclose(place(hand, "hand_L"), was)
     hand.click(panel.limbs.joints, panel.limbs.joints.rect().center())
-    assert hand.desk.selection.rows == (hand.row("hand_L"),)
+    assert hand.workspace.selection.rows == (hand.row("hand_L"),)
     assert np.allclose(place(hand, "forearm_L"), before, atol=1e-4)
 
 
@@ -67,7 +67,7 @@ def test_an_arrow_moves_along_one_axis_only(hand: Hand) -> None:
     arrows = stage.arrows()
     tip = arrows.tip(1)
     hand.drag(stage, [tip, tip + QPointF(0, -20), tip + QPointF(0, -50)])
-    move = hand.desk.actor.state.move[hand.row("hips")]
+    move = hand.workspace.actor.state.move[hand.row("hips")]
     assert move[1] > 0.05
     assert np.abs(move[[0, 2]]).max() < 1e-9
 
@@ -81,22 +81,22 @@ def test_alt_click_picks_through(hand: Hand) -> None:
     at = hand.handle("thigh_L")
     assert np.hypot(*(layout.points[pair[0], :2] - layout.points[pair[1], :2])) < 9
     QTest.mouseClick(stage, Qt.MouseButton.LeftButton, ALT, at)
-    first = hand.desk.selection.rows
+    first = hand.workspace.selection.rows
     QTest.mouseClick(stage, Qt.MouseButton.LeftButton, ALT, at)
-    assert hand.desk.selection.rows != first
-    assert set(first) | set(hand.desk.selection.rows) <= set(range(len(layout.points)))
+    assert hand.workspace.selection.rows != first
+    assert set(first) | set(hand.workspace.selection.rows) <= set(range(len(layout.points)))
 
 
 def test_locks_hold_against_typing_dragging_and_cards(hand: Hand) -> None:
     channels = hand.window.figure_panel.channels
-    hand.desk.selection.set([hand.row("finger_index_2_L")])
+    hand.workspace.selection.set([hand.row("finger_index_2_L")])
     curl = row_of(hand, "Curl")
     hand.click(channels, channels.lock_rect(curl).center().toPoint())
     assert channels.locked(channels.rows[curl])
-    assert hand.desk.history.undo_label == "Lock Index 2 curl"
+    assert hand.workspace.history.undo_label == "Lock Index 2 curl"
     hand.click(channels, channels.value_rect(curl).center().toPoint())
     assert not channels._editor.isVisible()
-    hand.desk.selection.clear()
+    hand.workspace.selection.clear()
     hand.click_card("Fist")
     assert hand.value("finger_index_2_L") == pytest.approx(0)
     assert hand.value("finger_index_3_L") > 40
@@ -108,24 +108,24 @@ def test_locks_hold_against_typing_dragging_and_cards(hand: Hand) -> None:
 
 def test_switches_and_choices_in_the_channels(hand: Hand, open_window: OpenWindow) -> None:
     channels = hand.window.figure_panel.channels
-    hand.desk.selection.set([hand.row("hat")])
+    hand.workspace.selection.set([hand.row("hat")])
     hat = row_of(hand, "Hat")
-    assert channels.rows[hat].kind(hand.desk.actor.rig) is SettingKind.CHOICE
+    assert channels.rows[hat].kind(hand.workspace.actor.rig) is SettingKind.CHOICE
     before = place(hand, "hat")
     channels.setFocus()
     channels._set_current(hat)
     hand.key(Qt.Key.Key_Right)
     hand.key(Qt.Key.Key_Right)
-    assert hand.desk.actor.state.settings[hand.desk.actor.rig.setting_row["hat"]] == 2
+    assert hand.workspace.actor.state.settings[hand.workspace.actor.rig.setting_row["hat"]] == 2
     assert place(hand, "hat")[1] < before[1] - 0.01
     hand.window.opener.open_rig(CAST / "brandle.glb")
-    hand.qtbot.waitUntil(lambda: hand.desk.actor.rig.name == "Brandle", timeout=60_000)
-    hand.desk.selection.set([hand.row("mouth")])
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor.rig.name == "Brandle", timeout=60_000)
+    hand.workspace.selection.set([hand.row("mouth")])
     sealed = row_of(hand, "Lips sealed")
     hand.click(channels, channels.value_rect(sealed).center().toPoint())
-    rig = hand.desk.actor.rig
-    assert hand.desk.actor.state.settings[rig.setting_row["lips_sealed"]] == 0
-    assert hand.desk.history.undo_label == "Set Lips sealed"
+    rig = hand.workspace.actor.rig
+    assert hand.workspace.actor.state.settings[rig.setting_row["lips_sealed"]] == 0
+    assert hand.workspace.history.undo_label == "Set Lips sealed"
 
 
 def test_many_controls_show_mixed_and_take_one_value(hand: Hand) -> None:
@@ -133,7 +133,7 @@ def test_many_controls_show_mixed_and_take_one_value(hand: Hand) -> None:
     hand.click_card("Fist")
     hand.key(Qt.Key.Key_Return)
     hand.window.figure_panel.sets.choose("L hand")
-    assert channels.rows[0].value(hand.desk.actor.rig, hand.desk.actor.state) is None
+    assert channels.rows[0].value(hand.workspace.actor.rig, hand.workspace.actor.state) is None
     before = hand.value("finger_index_1_L"), hand.value("finger_ring_3_L")
     hand.click(channels, channels.value_rect(0).center().toPoint())
     hand.key("+-30")
@@ -155,22 +155,22 @@ def test_both_sides_at_once(hand: Hand) -> None:
     left, right = place(hand, "hand_L"), place(hand, "hand_R")
     assert np.allclose(right, left * (-1, 1, 1), atol=1e-6)
     hand.key(Qt.Key.Key_Z, CTRL)
-    assert not hand.desk.actor.differs().any()
+    assert not hand.workspace.actor.differs().any()
 
 
 def test_sets_from_the_panel(hand: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
     sets = hand.window.figure_panel.sets
     assert not sets.new_button.isEnabled()
-    hand.desk.selection.set([hand.row("arm_L"), hand.row("hand_L")])
+    hand.workspace.selection.set([hand.row("arm_L"), hand.row("hand_L")])
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Waving", True))
     hand.key(Qt.Key.Key_G, CTRL)
     assert sets.names[-1] == "Waving"
-    hand.desk.selection.set([hand.row("head")])
+    hand.workspace.selection.set([hand.row("head")])
     actions = {a.text(): a for a in sets.menu("Waving").actions()}
     actions["Update to what is selected"].trigger()
-    hand.desk.selection.clear()
+    hand.workspace.selection.clear()
     hand.click(sets.chip("Waving"), sets.chip("Waving").rect().center())
-    assert hand.desk.selection.rows == (hand.row("head"),)
+    assert hand.workspace.selection.rows == (hand.row("head"),)
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Looking", True))
     {a.text(): a for a in sets.menu("Waving").actions()}["Rename …"].trigger()
     assert "Looking" in sets.names
@@ -181,29 +181,29 @@ def test_sets_from_the_panel(hand: Hand, monkeypatch: pytest.MonkeyPatch) -> Non
 def test_the_figure_from_the_keyboard(hand: Hand) -> None:
     figure = hand.window.figure_panel.figure
     hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=60_000)
-    hand.desk.selection.set([hand.row("chest")])
+    hand.workspace.selection.set([hand.row("chest")])
     figure.setFocus()
     hand.key(Qt.Key.Key_Up)
     hand.key(Qt.Key.Key_Up)
     hand.key(Qt.Key.Key_Space)
-    assert hand.desk.selection.rows != (hand.row("chest"),)
-    picked = hand.desk.selection.rows[0]
+    assert hand.workspace.selection.rows != (hand.row("chest"),)
+    picked = hand.workspace.selection.rows[0]
     assert figure.drawing.dots[picked, 1] < figure.drawing.dots[hand.row("chest"), 1]
-    hand.desk.selection.set([hand.row("arm_L")])
+    hand.workspace.selection.set([hand.row("arm_L")])
     figure._current = hand.row("arm_L")
     hand.key(Qt.Key.Key_Space, CTRL)
-    assert hand.row("finger_ring_3_L") in hand.desk.selection.rows
-    spots = {c.kind for c in hand.desk.actor.rig.controls}
+    assert hand.row("finger_ring_3_L") in hand.workspace.selection.rows
+    spots = {c.kind for c in hand.workspace.actor.rig.controls}
     assert ControlKind.GOAL in spots
     assert (figure.drawing.dots.max(0) <= (208, 288)).all()
 
 
 def test_tabs_and_clicks_let_others_act(hand: Hand) -> None:
-    marrow, pim = hand.desk.cast.actors
+    marrow, pim = hand.workspace.cast.actors
     tabs = hand.window.header.cast
-    assert hand.desk.actor is marrow
+    assert hand.workspace.actor is marrow
     hand.click(tabs.tab_of(pim), tabs.tab_of(pim).rect().center())
-    assert hand.desk.actor is pim
+    assert hand.workspace.actor is pim
     assert hand.window.windowTitle().startswith("Pim")
     hand.window.stage.frame_actor(None)
     hand.settle()
@@ -212,10 +212,10 @@ def test_tabs_and_clicks_let_others_act(hand: Hand) -> None:
     )
     x, y = points[marrow.rig.control_row["chest"], :2].tolist()
     hand.click(hand.window.stage, QPoint(round(x), round(y)))
-    assert hand.desk.actor is marrow
+    assert hand.workspace.actor is marrow
     tabs.tab_of(pim).setFocus()
     hand.key(Qt.Key.Key_Space)
-    assert hand.desk.actor is pim
+    assert hand.workspace.actor is pim
 
 
 def test_the_lens_follows_its_part(hand: Hand) -> None:
@@ -259,7 +259,7 @@ def test_views_are_kept_with_the_character(hand: Hand) -> None:
     bars.go_to_kept("Close up")
     assert np.allclose(stage.camera.target, kept.target)
     assert stage.camera.distance == kept.distance
-    assert list(hand.desk.actor.views) == ["Close up"]
+    assert list(hand.workspace.actor.views) == ["Close up"]
 
 
 def drop(hand: Hand, path: Path) -> None:
@@ -299,7 +299,7 @@ def test_reference_pictures_are_dropped_scaled_faded_and_remembered(
     hand.window.close()
     again = open_window()
     again.window.opener.open_crew()
-    again.qtbot.waitUntil(lambda: len(again.desk.cast) == 2, timeout=60_000)
+    again.qtbot.waitUntil(lambda: len(again.workspace.cast) == 2, timeout=60_000)
     assert [b.kept() for b in again.window.boards.boards] == [kept]
     again.window.boards.boards[0].setFocus()
     again.key(Qt.Key.Key_Delete)
@@ -313,11 +313,11 @@ def test_pairs_are_corrected_and_saved_from_the_screen(
     shutil.copy(CAST / "quill.glb", path)
     hand = open_window()
     hand.window.opener.open_rig(path)
-    hand.qtbot.waitUntil(lambda: hand.desk.actor is not None, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor is not None, timeout=60_000)
     hand.window.show_pairs()
     screen = hand.window.pairs
     assert screen.isVisible()
-    names = [hand.desk.actor.rig.controls[p.row].name for p in screen.table.pairs]
+    names = [hand.workspace.actor.rig.controls[p.row].name for p in screen.table.pairs]
     index = names.index("LeftIndex1")
     hand.click(screen.table, QPoint(420, index * 24 + 12))
     assert screen.partner.currentText() == "RightIndex1"
@@ -338,7 +338,9 @@ def test_pairs_are_corrected_and_saved_from_the_screen(
     assert not screen.isVisible()
     hand.qtbot.waitUntil(
         lambda: (
-            hand.desk.actor.rig.settings[hand.desk.actor.rig.setting_row[setting]].mirror.value
+            hand.workspace.actor.rig.settings[
+                hand.workspace.actor.rig.setting_row[setting]
+            ].mirror.value
             == "keep"
         ),
         timeout=60_000,
@@ -351,35 +353,37 @@ def test_a_rig_that_changes_on_disk_is_read_again(open_window: OpenWindow, tmp_p
     shutil.copy(sidecar_path(CAST / "pim.glb"), sidecar_path(path))
     hand = open_window()
     hand.window.opener.open_rig(path)
-    hand.qtbot.waitUntil(lambda: hand.desk.actor is not None, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor is not None, timeout=60_000)
     hand.settle()
-    hand.desk.selection.set([hand.row("forearm_L")])
+    hand.workspace.selection.set([hand.row("forearm_L")])
     hand.window.stage.setFocus()
     for _ in range(4):
         hand.key(Qt.Key.Key_Up)
     bent = hand.value("forearm_L")
     sidecar_path(path).unlink()
     hand.window.opener.look_for_changed_rigs()
-    hand.qtbot.waitUntil(lambda: not hand.desk.actor.rig.limbs, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: not hand.workspace.actor.rig.limbs, timeout=60_000)
     assert "was read again" in hand.window.notice.text
     assert abs(bent - 20) < 1e-6
-    assert np.degrees(2 * np.arccos(hand.desk.actor.state.turn[hand.row("forearm_L"), 3])) == (
+    assert np.degrees(2 * np.arccos(hand.workspace.actor.state.turn[hand.row("forearm_L"), 3])) == (
         pytest.approx(20)
     )
-    assert hand.desk.selection.rows == (hand.row("forearm_L"),)
+    assert hand.workspace.selection.rows == (hand.row("forearm_L"),)
     path.unlink()
     hand.window.close()
     again = open_window()
     again.window.opener.open_cast("desk", ())
-    again.qtbot.waitUntil(lambda: len(again.desk.cast) == 1, timeout=60_000)
-    (absent,) = again.desk.cast
+    again.qtbot.waitUntil(lambda: len(again.workspace.cast) == 1, timeout=60_000)
+    (absent,) = again.workspace.cast
     assert isinstance(absent, Absent)
     assert str(path) in again.window.notice.text
     assert "not there" in again.window.header.cast.tabs[0].accessibleName()
     shutil.copy(CAST / "pim.glb", path)
     again.window.opener.look_for_changed_rigs()
-    again.qtbot.waitUntil(lambda: isinstance(next(iter(again.desk.cast)), Figure), timeout=60_000)
-    assert again.desk.actor.differs()[again.row("forearm_L")]
+    again.qtbot.waitUntil(
+        lambda: isinstance(next(iter(again.workspace.cast)), Figure), timeout=60_000
+    )
+    assert again.workspace.actor.differs()[again.row("forearm_L")]
 
 
 def test_a_motion_file_is_asked_for_its_unit(
@@ -396,27 +400,27 @@ def test_a_motion_file_is_asked_for_its_unit(
 
     monkeypatch.setattr(QInputDialog, "getItem", answer)
     hand.window.opener.open_rig(path)
-    hand.qtbot.waitUntil(lambda: hand.desk.actor is not None, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor is not None, timeout=60_000)
     assert any("centimetres (the figure is 1.4" in item for item in asked[0])
-    assert 1 < hand.desk.actor.rig.height < 2
+    assert 1 < hand.workspace.actor.rig.height < 2
     figure = hand.window.figure_panel.figure
     hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=60_000)
     hand.settle()
     hand.click(hand.window.stage, hand.handle("LeftArm"))
-    assert hand.desk.selection.rows == (hand.row("LeftArm"),)
+    assert hand.workspace.selection.rows == (hand.row("LeftArm"),)
 
 
 def test_a_goal_alone_can_be_framed_and_captured(hand: Hand) -> None:
-    hand.desk.selection.set([hand.row("foot_goal_L")])
+    hand.workspace.selection.set([hand.row("foot_goal_L")])
     far = hand.window.stage.camera.distance
     hand.key(Qt.Key.Key_Z)
     assert hand.window.stage.camera.distance < far / 2
     hand.key(Qt.Key.Key_C)
-    draft = hand.desk.draft
+    draft = hand.workspace.draft
     assert draft is not None
     draft.name = "Foot on the rail"
     hand.window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=60_000)
     entry = hand.wait_for_card("Foot on the rail")
     pose = read_card(entry.path)[0].pose.controls["foot_goal_L"]
     assert pose.turn is not None
@@ -426,24 +430,26 @@ def test_a_goal_alone_can_be_framed_and_captured(hand: Hand) -> None:
 
 
 def test_a_pole_and_the_gaze_are_dragged(hand: Hand) -> None:
-    hand.desk.selection.set([hand.row("hand_L"), hand.row("foot_R")])
+    hand.workspace.selection.set([hand.row("hand_L"), hand.row("foot_R")])
     hand.key(Qt.Key.Key_I)
-    assert all(on_goal(hand.desk, limb) for limb in hand.window.figure_panel.limbs.limbs())
+    assert all(on_goal(hand.workspace, limb) for limb in hand.window.figure_panel.limbs.limbs())
     elbow = place(hand, "forearm_L")
     hand.settle()
     start = hand.handle("elbow_L")
     hand.drag(hand.window.stage, [start, start + QPoint(30, -40), start + QPoint(60, -120)])
     assert np.linalg.norm(place(hand, "forearm_L") - elbow) > 0.005
-    hand.desk.selection.set([hand.row("gaze")])
+    hand.workspace.selection.set([hand.row("gaze")])
     channels = hand.window.figure_panel.channels
     follow = row_of(hand, "Eyes follow")
     hand.click(channels, channels.value_rect(follow).center().toPoint())
     hand.key("1")
     hand.key(Qt.Key.Key_Return)
     hand.settle()
-    eye = hand.desk.actor.at.nodes[hand.desk.actor.rig.controls[hand.row("eye_L")].node].copy()
+    eye = hand.workspace.actor.at.nodes[
+        hand.workspace.actor.rig.controls[hand.row("eye_L")].node
+    ].copy()
     start = hand.handle("gaze")
     hand.drag(hand.window.stage, [start, start + QPoint(20, 0), start + QPoint(80, -30)])
-    after = hand.desk.actor.at.nodes[hand.desk.actor.rig.controls[hand.row("eye_L")].node]
+    after = hand.workspace.actor.at.nodes[hand.workspace.actor.rig.controls[hand.row("eye_L")].node]
     assert np.abs(after[:3, :3] - eye[:3, :3]).max() > 0.05
     assert np.allclose(after[:3, 3], eye[:3, 3])

@@ -29,8 +29,8 @@ def opened(hand: Hand, name: str, cast: int, what: Callable[[], object]) -> None
     """Do something that opens a shot, and wait until its stage is set."""
     with hand.qtbot.waitSignal(hand.window.shot_opener.opened, timeout=LONG):
         what()
-    assert hand.desk.shots.name == name
-    assert len(hand.desk.cast.actors) == cast
+    assert hand.workspace.shots.name == name
+    assert len(hand.workspace.cast.actors) == cast
     hand.settle()
 
 
@@ -61,14 +61,14 @@ def test_a_project_is_made_and_shots_are_begun_left_and_found_again(
     )
     monkeypatch.setattr(QInputDialog, "getText", answers("Storm_020"))
     opened(hand, "Storm_020", 2, lambda: from_menu(hand, "New shot"))
-    assert not hand.desk.actor.keys.lines  # the cast as it stands, and no keys
+    assert not hand.workspace.actor.keys.lines  # the cast as it stands, and no keys
     assert on_keys(hand) == {2: "Fox"}  # as in the shot it was made from, and its own from here
     lay_on_key(hand, "Glad", "2")
     before = first.read_bytes()
     from_menu(hand, "New shot")  # the same name once more
     hand.qtbot.waitUntil(lambda: "left as it is" in hand.window.notice.text, timeout=LONG)
     opened(hand, "Storm_010", 2, lambda: from_menu(hand, "Shots of The Storm", "Storm_010"))
-    assert {o.name for o in hand.desk.actor.keys.origins.values()} >= {"Arms up"}
+    assert {o.name for o in hand.workspace.actor.keys.origins.values()} >= {"Arms up"}
     assert first.read_bytes() == before
     assert on_keys(hand) == {2: "Fox"}
     opened(hand, "Storm_020", 2, lambda: from_menu(hand, "Shots of The Storm", "Storm_020"))
@@ -113,7 +113,7 @@ def test_the_range_is_typed_and_the_strip_shows_20_to_20_000_frames(hand: Hand) 
     popup.last.selectAll()
     hand.qtbot.keyClicks(popup.last, "30000")
     hand.qtbot.keyClick(popup.last, Qt.Key.Key_Return)
-    assert hand.desk.timing.last == 30_000
+    assert hand.workspace.timing.last == 30_000
     assert "30000" in tools.range.text()
     middle = strip.scale.left + strip.scale.width / 2
     under = strip.scale.frame_at(middle)
@@ -132,8 +132,8 @@ def test_the_range_is_typed_and_the_strip_shows_20_to_20_000_frames(hand: Hand) 
 def test_neighbours_are_outlined_where_the_figure_stands_at_their_keys(hand: Hand) -> None:
     key_card(hand, "Sit on bollard", 1)
     key_card(hand, "Arms up", 25)
-    desk, stage = hand.desk, hand.window.stage
-    desk.go(13)
+    workspace, stage = hand.workspace, hand.window.stage
+    workspace.go(13)
     hand.settle()
     assert not [n for n in stage.picture.contours if n.startswith("key")]
     hand.key("n")
@@ -141,7 +141,7 @@ def test_neighbours_are_outlined_where_the_figure_stands_at_their_keys(hand: Han
     hand.qtbot.waitUntil(
         lambda: len([n for n in stage.picture.contours if n.startswith("key")]) == 2, timeout=LONG
     )
-    view, actor = stage.picture.view, desk.actor
+    view, actor = stage.picture.view, workspace.actor
     for frame in (1.0, 25.0):
         flesh = actor.rig.flesh(actor.standing_in(actor.take.at(frame)).at)
         seen = view.camera.project(flesh, view.width, view.height)[:, 1]
@@ -149,7 +149,7 @@ def test_neighbours_are_outlined_where_the_figure_stands_at_their_keys(hand: Han
         top = min(float(line[:, 1].min()) for line in lines)
         assert top == pytest.approx(max(float(seen.min()), 0.0), abs=6), frame
     hand.key("n")
-    assert not desk.settings.onion
+    assert not workspace.settings.onion
 
 
 def test_the_second_person_is_told_who_has_the_shot(
@@ -157,9 +157,9 @@ def test_the_second_person_is_told_who_has_the_shot(
 ) -> None:
     path = tmp_path / "fr_020.foxshot"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(path), ""))
-    hand.desk.settings.author = "Ines B."
+    hand.workspace.settings.author = "Ines B."
     hand.key("s", CTRL)
-    hand.qtbot.waitUntil(lambda: hand.desk.shots.name == "fr_020", timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.shots.name == "fr_020", timeout=LONG)
     second, told = open_window(), []
     monkeypatch.setattr(second.window.notice, "tell", told.append)
     monkeypatch.setattr(shot_lock, "_owner", lambda _: -1)  # of somebody else
@@ -176,15 +176,15 @@ def test_gull_shows_one_drawing_of_every_part_and_the_picture_follows(
 ) -> None:
     shot = library_folder.parent / "shots" / "nf_040.foxshot"
     opened(hand, "nf_040", 1, lambda: hand.window.shot_opener.open(shot))
-    desk, stage = hand.desk, hand.window.stage
-    rig, pictures = desk.actor.rig, []
+    workspace, stage = hand.workspace, hand.window.stage
+    rig, pictures = workspace.actor.rig, []
     names = rig.skeleton.names
     for frame, wanted in ((1, ("closed", "folded", "open")), (20, ("squawk", "up", "half"))):
-        desk.go(frame)
+        workspace.go(frame)
         hand.settle()
         pictures.append(stage.picture.pixels[..., :3].astype(float))
         sizes = {
-            name: float(np.linalg.norm(desk.actor.at.nodes[row, :3, 0]))
+            name: float(np.linalg.norm(workspace.actor.at.nodes[row, :3, 0]))
             for row, name in enumerate(names)
         }
         for part, word in zip(("beak", "wing", "eye"), wanted, strict=True):
@@ -194,4 +194,4 @@ def test_gull_shows_one_drawing_of_every_part_and_the_picture_follows(
     apart = np.abs(pictures[0] - pictures[1]).max(-1) > 60
     assert 0.01 < apart.mean() < 0.4
     hand.key("w", Qt.KeyboardModifier.ShiftModifier)
-    assert desk.timing.frame == 23
+    assert workspace.timing.frame == 23

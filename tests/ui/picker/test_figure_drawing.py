@@ -127,7 +127,7 @@ def test_the_window_remembers_its_columns_and_opens_what_was_open(
     first = hand.window
     first.inner.setSizes([300, 600])
     first._columns_moved()
-    width, path = first.figure_panel.width(), hand.desk.actor.path
+    width, path = first.figure_panel.width(), hand.workspace.actor.path
     assert width > 240
     assert path.name == "marrow.glb"
     first.bars.handles.click()
@@ -135,7 +135,7 @@ def test_the_window_remembers_its_columns_and_opens_what_was_open(
     again = open_window()
     begin(again.window, Wish())
     again.qtbot.waitUntil(lambda: len(again.cards) > 10, timeout=60_000)
-    assert again.desk.actor.path == path
+    assert again.workspace.actor.path == path
     assert again.window.figure_panel.width() == pytest.approx(width, abs=2)
     assert not again.window.stage.handles_on
     assert not again.window.bars.handles.isChecked()
@@ -147,11 +147,11 @@ def test_opening_a_file_of_ones_own_makes_a_library_to_keep_cards_in(
     hand = open_window()
     rig = two_skins(tmp_path / "own.glb")
     begin(hand.window, Wish(rig=rig, library=tmp_path / "poses"))
-    hand.qtbot.waitUntil(lambda: any(p.ready for p in hand.desk.shelf.places), timeout=60_000)
-    assert hand.desk.actor.path == rig
+    hand.qtbot.waitUntil(lambda: any(p.ready for p in hand.workspace.shelf.places), timeout=60_000)
+    assert hand.workspace.actor.path == rig
     assert (tmp_path / "poses" / "library.toml").is_file()
     assert "still empty" in hand.window.sheets.view.empty_text
-    hand.desk.selection.set([0])
+    hand.workspace.selection.set([0])
     hand.window.stage.setFocus()
     hand.key("c")
     hand.window.capture.form.name.setText("First")
@@ -172,9 +172,9 @@ def test_a_library_that_cannot_be_written_is_explained_and_the_capture_stays_ope
     hand.window.save_capture()
     hand.qtbot.waitUntil(hand.window.notice.isVisible, timeout=60_000)
     assert "could not be made" in hand.window.notice.text
-    assert hand.desk.draft is not None
-    assert hand.desk.draft.name == "Grip"
+    assert hand.workspace.draft is not None
+    assert hand.workspace.draft.name == "Grip"
     assert hand.window.capture.save.isEnabled()
     hand.window.capture.form.sheet.setText("Marrow/Hands")
     hand.window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.desk.draft is None, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=60_000)

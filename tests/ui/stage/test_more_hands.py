@@ -38,12 +38,12 @@ def zone_middle(hand: Hand, key: str) -> QPointF:
 
 
 def names(hand: Hand) -> set[str]:
-    rig = hand.desk.actor.rig
-    return {rig.controls[r].name for r in hand.desk.selection.rows}
+    rig = hand.workspace.actor.rig
+    return {rig.controls[r].name for r in hand.workspace.selection.rows}
 
 
 def test_a_region_of_the_drawing_is_selected_added_halved_and_put_back(hand: Hand) -> None:
-    figure, rig = hand.window.figure_panel.figure, hand.desk.actor.rig
+    figure, rig = hand.window.figure_panel.figure, hand.workspace.actor.rig
     hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=LONG)
     head = zone_middle(hand, "head")
     context_menu(figure, head)
@@ -62,30 +62,30 @@ def test_a_region_of_the_drawing_is_selected_added_halved_and_put_back(hand: Han
     assert names(hand) > left
     hand.click_card("Glad")
     hand.key(Qt.Key.Key_Return)
-    smiling = hand.desk.actor.state
+    smiling = hand.workspace.actor.state
     context_menu(figure, head)
     choose(hand.window, "Put")
-    assert not hand.desk.actor.differs().any()
+    assert not hand.workspace.actor.differs().any()
     hand.key("z", CTRL)
-    assert hand.desk.actor.state.same_bits(smiling)
+    assert hand.workspace.actor.state.same_bits(smiling)
 
 
 def test_while_a_card_goes_on_by_regions_the_drawing_chooses_them(hand: Hand) -> None:
     figure = hand.window.figure_panel.figure
     hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=LONG)
     hand.click_card("Wave")
-    hand.desk.mix.set_part(Part.REGIONS, [Region.ARMS])
+    hand.workspace.mix.set_part(Part.REGIONS, [Region.ARMS])
     at = zone_middle(hand, "head").toPoint()
     QTest.mouseMove(figure, at)
     hand.click(figure, at)
-    assert Region.HEAD in hand.desk.mix.how.regions
+    assert Region.HEAD in hand.workspace.mix.how.regions
     hand.click(figure, at)
-    assert Region.HEAD not in hand.desk.mix.how.regions
-    assert Region.ARMS in hand.desk.mix.how.regions
+    assert Region.HEAD not in hand.workspace.mix.how.regions
+    assert Region.ARMS in hand.workspace.mix.how.regions
 
 
 def test_a_double_click_on_a_dot_takes_all_below_it(hand: Hand) -> None:
-    figure, rig = hand.window.figure_panel.figure, hand.desk.actor.rig
+    figure, rig = hand.window.figure_panel.figure, hand.workspace.actor.rig
     hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=LONG)
     row = rig.control_row["arm_L"]
     x, y = figure.drawing.dots[row, :2]
@@ -108,7 +108,7 @@ def test_a_view_is_kept_gone_to_and_forgotten(hand: Hand, monkeypatch: pytest.Mo
     assert np.allclose(stage.camera.target, there.target)
     hand.click(button, button.rect().center())
     choose(hand.window, "Forget a view", "From the rail")
-    assert "From the rail" not in hand.desk.actor.views
+    assert "From the rail" not in hand.workspace.actor.views
 
 
 @pytest.fixture
@@ -126,27 +126,27 @@ def chip_at(strip: Strip, frame: float) -> QPointF:
 
 
 def test_double_clicks_on_the_strip_go_mark_and_show_everything(shot: Hand) -> None:
-    strip, desk = shot.window.strip, shot.desk
+    strip, workspace = shot.window.strip, shot.workspace
     left = Qt.MouseButton.LeftButton
     QTest.mouseDClick(strip, left, pos=chip_at(strip, 1).toPoint())
-    assert desk.timing.frame == 1
+    assert workspace.timing.frame == 1
     ruler = QPoint(round(strip.scale.x_of(13)), 16)
     QTest.mouseDClick(strip, left, pos=ruler)
-    assert desk.timing.marks == {13}
+    assert workspace.timing.marks == {13}
     QTest.mouseDClick(strip, left, pos=ruler)
-    assert desk.timing.marks == set()
+    assert workspace.timing.marks == set()
     strip.set_scale(strip.scale.zoomed(strip.scale.x_of(10), 3.0))
     first = strip.scale.first
     x = strip.scale.left + 0.75 * strip.scale.width
     shot.drag(strip, [QPointF(x - 100, 52), QPointF(x - 50, 52), QPointF(x, 52)])
     assert strip.scale.first > first  # what is shown went along the overview
     QTest.mouseDClick(strip, left, pos=QPoint(round(x), 52))
-    assert strip.scale.first <= desk.timing.first
-    assert strip.scale.last >= desk.timing.last
+    assert strip.scale.first <= workspace.timing.first
+    assert strip.scale.last >= workspace.timing.last
 
 
 def test_the_menu_of_a_chip_holds_goes_on_and_takes_out(shot: Hand) -> None:
-    strip, desk = shot.window.strip, shot.desk
+    strip, workspace = shot.window.strip, shot.workspace
     at = chip_at(strip, 25)
     help_event = QHelpEvent(QHelpEvent.Type.ToolTip, at.toPoint(), strip.mapToGlobal(at.toPoint()))
     QApplication.sendEvent(strip, help_event)
@@ -154,20 +154,20 @@ def test_the_menu_of_a_chip_holds_goes_on_and_takes_out(shot: Hand) -> None:
     context_menu(strip, at)
     assert {f for frames in strip.picks.values() for f in frames} == {25.0}
     choose(shot.window, "Go on: straight")
-    body, before = set(strip.picks), desk.actor.keys
+    body, before = set(strip.picks), workspace.actor.keys
     for lane, line in before.lines.items():
         expected = Ease.LINEAR if lane in body else Ease.SMOOTH
         assert line.eases[line.at(25.0)] == expected
     assert body and body != set(before.lines)  # hands have a row of their own
     context_menu(strip, at)
     choose(shot.window, "Delete")
-    assert {x for x, line in desk.actor.keys.lines.items() if line.at(25.0) is None} == body
+    assert {x for x, line in workspace.actor.keys.lines.items() if line.at(25.0) is None} == body
     shot.key("z", CTRL)
-    assert desk.actor.keys.count == before.count
+    assert workspace.actor.keys.count == before.count
 
 
 def test_the_rate_the_loop_and_auto_keys_are_chosen_beside_the_strip(shot: Hand) -> None:
-    tools, timing = shot.window.tools, shot.desk.timing
+    tools, timing = shot.window.tools, shot.workspace.timing
     shot.click(tools.rate, tools.rate.rect().center())
     choose(shot.window, "30 frames")
     assert timing.rate == 30
@@ -181,11 +181,11 @@ def test_the_rate_the_loop_and_auto_keys_are_chosen_beside_the_strip(shot: Hand)
     assert timing.auto
     shot.click(tools.auto, tools.auto.rect().center())
     assert not timing.auto
-    before = shot.desk.actor.keys
-    shot.desk.selection.set([shot.row("head")])
+    before = shot.workspace.actor.keys
+    shot.workspace.selection.set([shot.row("head")])
     shot.click(tools.key, tools.key.rect().center())
-    assert shot.desk.actor.keys.count == before.count  # the key of the head is set anew
-    assert shot.desk.actor.keys.lines != before.lines
+    assert shot.workspace.actor.keys.count == before.count  # the key of the head is set anew
+    assert shot.workspace.actor.keys.lines != before.lines
 
 
 def test_keys_are_listed_and_every_row_fits(hand: Hand) -> None:

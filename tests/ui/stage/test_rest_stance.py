@@ -18,8 +18,8 @@ def test_what_counts_as_rest_is_told_and_can_be_chosen(
     path = written(tmp_path / "stranger.glb", 3, "armature", posed=True)
     hand = open_window()
     hand.window.opener.open_rig(path)
-    hand.qtbot.waitUntil(lambda: hand.desk.actor is not None, timeout=LONG)
-    actor = hand.desk.actor
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor is not None, timeout=LONG)
+    actor = hand.workspace.actor
     assert actor is not None
     hand.qtbot.waitUntil(lambda: "written in a pose" in hand.window.notice.text, timeout=LONG)
 

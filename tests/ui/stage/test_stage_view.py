@@ -16,7 +16,7 @@ from tests.ui.conftest import CTRL, SHIFT, Hand
 
 
 def test_click_shift_click_marquee_and_ground(hand: Hand) -> None:
-    stage, selection = hand.window.stage, hand.desk.selection
+    stage, selection = hand.window.stage, hand.workspace.selection
     hand.click(stage, hand.handle("forearm_L"))
     assert selection.rows == (hand.row("forearm_L"),)
     hand.click(stage, hand.handle("shin_R"), SHIFT)
@@ -37,7 +37,7 @@ def test_a_double_click_takes_everything_below(hand: Hand) -> None:
     stage = hand.window.stage
     at = hand.handle("arm_R")
     QTest.mouseDClick(stage, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
-    names = {hand.desk.actor.rig.controls[r].name for r in hand.desk.selection.rows}
+    names = {hand.workspace.actor.rig.controls[r].name for r in hand.workspace.selection.rows}
     assert {"arm_R", "hand_R", "finger_little_3_R"} <= names
     assert "collar_R" not in names
 
@@ -45,24 +45,26 @@ def test_a_double_click_takes_everything_below(hand: Hand) -> None:
 def test_dragging_a_handle_turns_the_joint_freely_and_esc_cancels(hand: Hand) -> None:
     stage = hand.window.stage
     start = hand.handle("arm_L")
-    before = hand.desk.actor.state
+    before = hand.workspace.actor.state
     hand.drag(stage, [start, start + QPoint(10, -20), start + QPoint(20, -60)], release=False)
-    assert hand.desk.actor.differs()[hand.row("arm_L")]
+    assert hand.workspace.actor.differs()[hand.row("arm_L")]
     hand.key(Qt.Key.Key_Escape)
-    assert hand.desk.actor.state is before
+    assert hand.workspace.actor.state is before
     QTest.mouseRelease(stage, Qt.MouseButton.LeftButton, pos=start)
     hand.drag(stage, [start, start + QPoint(0, -20), start + QPoint(0, -60)])
-    assert hand.desk.history.undo_label == "Turn Arm"
-    moved = np.flatnonzero(hand.desk.actor.differs()).tolist()
+    assert hand.workspace.history.undo_label == "Turn Arm"
+    moved = np.flatnonzero(hand.workspace.actor.differs()).tolist()
     assert moved == [hand.row("arm_L")]
-    raised = hand.desk.actor.at.nodes[hand.desk.actor.rig.controls[hand.row("hand_L")].node]
-    rest = hand.desk.actor.rig.skeleton.rest_world
-    node = hand.desk.actor.rig.controls[hand.row("hand_L")].node
+    raised = hand.workspace.actor.at.nodes[
+        hand.workspace.actor.rig.controls[hand.row("hand_L")].node
+    ]
+    rest = hand.workspace.actor.rig.skeleton.rest_world
+    node = hand.workspace.actor.rig.controls[hand.row("hand_L")].node
     assert not np.allclose(raised[:3, 3], rest[node][:3, 3], atol=0.05)
     hand.key(Qt.Key.Key_Z, CTRL)
-    assert hand.desk.actor.state is before
+    assert hand.workspace.actor.state is before
     hand.key(Qt.Key.Key_Z, CTRL | SHIFT)
-    assert hand.desk.actor.differs()[hand.row("arm_L")]
+    assert hand.workspace.actor.differs()[hand.row("arm_L")]
 
 
 def test_sweeping_a_grip_of_the_dial_turns_about_one_own_axis(hand: Hand) -> None:
@@ -100,9 +102,9 @@ def test_many_joints_turn_together(hand: Hand) -> None:
 def test_the_other_side_and_both_from_the_keyboard(hand: Hand) -> None:
     hand.click(hand.window.stage, hand.handle("forearm_L"))
     hand.key(Qt.Key.Key_O)
-    assert hand.desk.selection.rows == (hand.row("forearm_R"),)
+    assert hand.workspace.selection.rows == (hand.row("forearm_R"),)
     hand.key(Qt.Key.Key_O, SHIFT)
-    assert hand.desk.selection.rows == (hand.row("forearm_L"), hand.row("forearm_R"))
+    assert hand.workspace.selection.rows == (hand.row("forearm_L"), hand.row("forearm_R"))
 
 
 def test_looking_around(hand: Hand) -> None:
@@ -132,7 +134,7 @@ def test_the_wheel_zooms_about_the_pointer(hand: Hand) -> None:
 
     stage = hand.window.stage
     at = hand.handle("hand_L")
-    place = hand.desk.actor.handles()[hand.row("hand_L")]
+    place = hand.workspace.actor.handles()[hand.row("hand_L")]
     event = QWheelEvent(
         QPointF(at),
         QPointF(stage.mapToGlobal(at)),
@@ -154,7 +156,7 @@ def test_the_wheel_zooms_about_the_pointer(hand: Hand) -> None:
 def test_the_figure_selects_regions_dots_and_names(hand: Hand) -> None:
     figure = hand.window.figure_panel.figure
     hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=60_000)
-    rig, selection = hand.desk.actor.rig, hand.desk.selection
+    rig, selection = hand.workspace.actor.rig, hand.workspace.selection
     offset = QPointF((figure.width() - 208) / 2, 0)
     for zone in ZONES:
         path = figure.drawing.paths[zone.key]
@@ -193,7 +195,7 @@ def test_typing_pulling_and_resetting_channels(hand: Hand) -> None:
     hand.key("15.5")
     hand.key(Qt.Key.Key_Return)
     assert abs(hand.value("head") - 15.5) < 1e-9
-    assert hand.desk.history.undo_label == "Set Head nod"
+    assert hand.workspace.history.undo_label == "Set Head nod"
     hand.click(channels, channels.value_rect(nod).center().toPoint())
     hand.key("+4")
     hand.key(Qt.Key.Key_Return)
@@ -210,7 +212,7 @@ def test_typing_pulling_and_resetting_channels(hand: Hand) -> None:
     hand.key("80")
     hand.key(Qt.Key.Key_Escape)
     assert abs(hand.value("head") - 15.5) < 1e-9
-    assert len(hand.desk.selection) == 1  # Esc left the number, not the selection
+    assert len(hand.workspace.selection) == 1  # Esc left the number, not the selection
     middle = channels.bar_rect(nod).center()
     hand.drag(channels, [middle, middle + QPointF(10, 0), middle + QPointF(22, 0)])
     assert hand.value("head") == pytest.approx(20)  # the rig's limit
@@ -227,12 +229,12 @@ def test_r_resets_the_selected_and_without_a_selection_everything(hand: Hand) ->
     hand.window.figure_panel.sets.choose("R hand")
     hand.window.stage.setFocus()
     hand.key(Qt.Key.Key_R)
-    assert not hand.desk.actor.differs()[list(hand.desk.selection.rows)].any()
-    assert hand.desk.actor.differs().any()
+    assert not hand.workspace.actor.differs()[list(hand.workspace.selection.rows)].any()
+    assert hand.workspace.actor.differs().any()
     hand.key(Qt.Key.Key_Escape)
     hand.key(Qt.Key.Key_R)
-    assert not hand.desk.actor.differs().any()
-    assert hand.desk.history.undo_label == "Reset all"
+    assert not hand.workspace.actor.differs().any()
+    assert hand.workspace.history.undo_label == "Reset all"
 
 
 def test_a_hand_far_away_shows_its_wrist_and_a_selected_one_all_its_handles(hand: Hand) -> None:
@@ -246,4 +248,4 @@ def test_a_hand_far_away_shows_its_wrist_and_a_selected_one_all_its_handles(hand
     hand.key(Qt.Key.Key_H)
     assert not hand.window.stage.handles_on
     hand.click(hand.window.stage, hand.handle("hand_R"))
-    assert hand.row("hand_R") not in hand.desk.selection.rows
+    assert hand.row("hand_R") not in hand.workspace.selection.rows

@@ -49,14 +49,14 @@ def ferry(tmp_path: Path) -> Path:
 
 def opened(hand: Hand, path: Path) -> None:
     hand.window.shot_opener.open(path)
-    hand.qtbot.waitUntil(lambda: hand.desk.shots.path == path, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.shots.path == path, timeout=LONG)
 
 
 def holding(hand: Hand) -> HeldJobs:
     """From now on openings wait for the test."""
     held = HeldJobs()
     for opener in (hand.window.shot_opener, hand.window.opener):
-        opener._doors = replace(opener._doors, jobs=held)
+        opener._services = replace(opener._services, jobs=held)
     return held
 
 
@@ -84,7 +84,7 @@ def test_who_cannot_be_read_keeps_a_place_with_all_keys(
     pim.mkdir()  # whatever cannot be opened as a file
     hand = open_window()
     opened(hand, path)
-    members = list(hand.desk.cast)
+    members = list(hand.workspace.cast)
     assert [m.prefix for m in members] == [m.prefix for m in before.members]
     assert sum(isinstance(m, Absent) for m in members) == 2
     assert "is not on the stage" in hand.window.notice.text
@@ -105,8 +105,8 @@ def test_of_two_shots_opened_in_a_row_the_last_counts_whichever_answers_first(
         hand.window.shot_opener.open(two)
         for number in order:
             held.held[number]()
-        assert hand.desk.shots.path == two
-        assert [m.prefix for m in hand.desk.cast] == prefixes(two)
+        assert hand.workspace.shots.path == two
+        assert [m.prefix for m in hand.workspace.cast] == prefixes(two)
         hand.window.close()
     assert {path: path.read_bytes() for path in (one, two)} == texts
 
@@ -121,13 +121,13 @@ def test_while_a_shot_is_being_opened_the_one_that_stands_there_is_saved_whole(
     held = holding(hand)
     hand.window.shot_opener.open(two)
     saved(hand, one)
-    hand.desk.save_figure()
+    hand.workspace.save_figure()
     assert prefixes(one) == whole
     answer = held.held[0]
     answer()
-    assert hand.desk.shots.path == two
-    assert [m.prefix for m in hand.desk.cast] == prefixes(two)
-    kept = read_cast(hand.desk.places, stage_key(one))
+    assert hand.workspace.shots.path == two
+    assert [m.prefix for m in hand.workspace.cast] == prefixes(two)
+    kept = read_cast(hand.workspace.places, stage_key(one))
     assert kept is not None
     assert [m.prefix for m in kept.members] == whole
 
@@ -140,12 +140,12 @@ def test_a_save_that_ends_after_another_shot_has_begun_says_nothing_of_it(
     hand = open_window()
     opened(hand, one)
     files = HeldJobs()
-    hand.desk.shots._files = files
-    hand.desk.shots.save()
+    hand.workspace.shots._files = files
+    hand.workspace.shots.save()
     opened(hand, two)
     for answer in files.held:
         answer()
-    assert hand.desk.shots.path == two
+    assert hand.workspace.shots.path == two
     assert {path: prefixes(path) for path in (one, two)} == before
 
 
@@ -159,7 +159,7 @@ def test_a_character_that_was_asked_for_does_not_come_onto_another_stage(
     hand.window.shot_opener.open(shot(ferry, "010"))
     held.held[1]()
     held.held[0]()
-    assert [m.prefix for m in hand.desk.cast] == prefixes(shot(ferry, "010"))
+    assert [m.prefix for m in hand.workspace.cast] == prefixes(shot(ferry, "010"))
     assert "was not put on" in hand.window.notice.text
 
 
@@ -173,6 +173,6 @@ def test_a_shot_that_cannot_be_opened_leaves_the_one_that_stands_there(
     broken.write_text("{")
     hand.window.shot_opener.open(broken)
     hand.qtbot.waitUntil(lambda: "damaged" in hand.window.notice.text, timeout=LONG)
-    assert hand.desk.shots.path == one
-    assert [m.prefix for m in hand.desk.cast] == prefixes(one)
-    assert not hand.desk.shots.sleeping
+    assert hand.workspace.shots.path == one
+    assert [m.prefix for m in hand.workspace.cast] == prefixes(one)
+    assert not hand.workspace.shots.sleeping

@@ -27,7 +27,7 @@ def test_only_a_few_labels_take_markup_and_they_escape_names(hand: Hand) -> None
 
 def test_a_card_with_markup_for_a_name_says_its_name(hand: Hand) -> None:
     name = "Fist <b>tight</b> <img src='x.png'>"
-    library = Library(hand.desk.shelf.places[0].folder)
+    library = Library(hand.workspace.shelf.places[0].folder)
     path = hand.entry("Fist").path
     card, picture = read_card(path)
     changed = replace(card, name=name, note="<h1>Look</h1>")
@@ -48,7 +48,7 @@ def test_menus_show_names_with_an_ampersand_whole(
     bars.keep_view("Rope & rail")
     hand.click(button, button.rect().center())
     choose(hand.window, "Forget a view", "Rope && rail")
-    assert "Rope & rail" not in hand.desk.actor.views
+    assert "Rope & rail" not in hand.workspace.actor.views
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Hands & feet", True))
     view = hand.window.sheets.view
     view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))

@@ -42,7 +42,7 @@ def test_nothing_is_cut_off(hand: Hand, size: tuple[int, int]) -> None:
     hand.click_card("Wave")
     for step in ("mix", "capture"):
         if step == "capture":
-            hand.desk.keep_mix()
+            hand.workspace.keep_mix()
             window.begin_capture()
         hand.qtbot.wait(60)
         for button in visible(window, QAbstractButton):
@@ -84,7 +84,7 @@ def test_a_tall_strip_takes_rows_of_sets_whole_and_never_cuts_one_through(hand: 
 
 def test_everything_that_can_be_pressed_has_a_name(hand: Hand) -> None:
     hand.click_card("Wave")
-    hand.desk.keep_mix()
+    hand.workspace.keep_mix()
     hand.window.begin_capture()
     for kind in (QAbstractButton, QLineEdit):
         for widget in hand.window.findChildren(kind):
@@ -101,7 +101,7 @@ def test_the_first_start_says_what_to_do(open_window: OpenWindow) -> None:
     hand.window.begin_capture()
     assert "no figure on the stage" in hand.window.notice.text
     hand.click(hand.window.empty.demo, hand.window.empty.demo.rect().center())
-    hand.qtbot.waitUntil(lambda: hand.desk.actor is not None, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor is not None, timeout=60_000)
     assert not hand.window.empty.isVisible()
 
 

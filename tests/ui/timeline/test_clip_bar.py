@@ -16,15 +16,15 @@ from tests.ui.conftest import CTRL, LONG, SHIFT, Hand
 
 def lay_in(hand: Hand, name: str) -> None:
     hand.press_card(name)
-    layings = hand.desk.layings
+    layings = hand.workspace.layings
     hand.qtbot.waitUntil(
         lambda: layings.now is not None and layings.now.block.origin.name == name, timeout=LONG
     )
 
 
 def lid(hand: Hand, side: str = "L") -> float:
-    rig = hand.desk.actor.rig
-    return float(hand.desk.actor.state.settings[rig.setting_row[f"lid_shut_{side}"]])
+    rig = hand.workspace.actor.rig
+    return float(hand.workspace.actor.state.settings[rig.setting_row[f"lid_shut_{side}"]])
 
 
 def press(hand: Hand, button) -> None:
@@ -49,91 +49,91 @@ def block_rect(hand: Hand, number: int = 0):
 
 
 def test_a_blink_is_laid_in_repeated_by_pulling_and_led_by_one_eye(hand: Hand) -> None:
-    bar, strip, desk = hand.window.lay_bar, hand.window.strip, hand.desk
-    desk.go(10)
+    bar, strip, workspace = hand.window.lay_bar, hand.window.strip, hand.workspace
+    workspace.go(10)
     lay_in(hand, "Blink")
     assert bar.isVisible()
-    assert desk.layings.now.block.on_top  # it ends at rest, so it goes over anything
-    length = desk.layings.now.block.clip.length
+    assert workspace.layings.now.block.on_top  # it ends at rest, so it goes over anything
+    length = workspace.layings.now.block.clip.length
     assert length < 7  # at 24 frames a second
     rect = block_rect(hand)
     edge = QPointF(rect.right() - 2, rect.center().y())
     to = QPointF(rect.left() + 4 * rect.width() + 3, edge.y())
     hand.drag(strip, [edge, (edge + to) / 2, to])
-    assert desk.layings.now.block.repeats == 4
+    assert workspace.layings.now.block.repeats == 4
     type_into(hand, bar.gap, "6")
-    assert desk.layings.now.block.end == 10 + 4 * length + 3 * 6
+    assert workspace.layings.now.block.end == 10 + 4 * length + 3 * 6
     bar.ahead.chosen.emit("left")
     type_into(hand, bar.lead, "1")
-    desk.go(11)
+    workspace.go(11)
     assert lid(hand, "L") > lid(hand, "R")
     bar.keep_button.click()
     assert not bar.isVisible()
-    assert desk.history.undo_label == "Lay in Blink"
+    assert workspace.history.undo_label == "Lay in Blink"
     middle = block_rect(hand).center()
     hand.drag(strip, [middle, middle + QPointF(4 * strip.scale.pitch, 0)])
     assert bar.isVisible()
     hand.key(Qt.Key.Key_Return)
-    assert desk.actor.take.blocks[0].start == 14
+    assert workspace.actor.take.blocks[0].start == 14
     hand.key("z", CTRL)
     hand.key("z", CTRL)
-    assert not desk.actor.take.blocks
+    assert not workspace.actor.take.blocks
     assert lid(hand) == 0
 
 
 def test_put_back_leaves_every_bit_and_seams_are_closed(hand: Hand) -> None:
-    desk, bar = hand.desk, hand.window.lay_bar
+    workspace, bar = hand.workspace, hand.window.lay_bar
     hand.click_card("Wave")
     hand.key(Qt.Key.Key_Return)
-    before, take = desk.actor.state, desk.actor.take
+    before, take = workspace.actor.state, workspace.actor.take
     lay_in(hand, "Wave loop")
-    assert not desk.layings.now.block.on_top
+    assert not workspace.layings.now.block.on_top
     assert bar.seam.text() == "No seam"
-    desk.go(6)
-    assert not desk.actor.state.same_bits(before)
-    desk.go(1)
+    workspace.go(6)
+    assert not workspace.actor.state.same_bits(before)
+    workspace.go(1)
     hand.window.stage.setFocus()
     hand.key(Qt.Key.Key_Escape)
-    assert desk.actor.take is take
-    assert desk.actor.state.same_bits(before)
+    assert workspace.actor.take is take
+    assert workspace.actor.state.same_bits(before)
     assert not bar.isVisible()
 
 
 def test_a_block_becomes_keys_that_show_the_same(hand: Hand) -> None:
-    desk, bar = hand.desk, hand.window.lay_bar
-    desk.go(5)
+    workspace, bar = hand.workspace, hand.window.lay_bar
+    workspace.go(5)
     lay_in(hand, "Nod")
     frames = list(range(1, 40))
     row = hand.row("head")
-    shown = [desk.actor.take.at(f).turn[row].copy() for f in frames]
+    shown = [workspace.actor.take.at(f).turn[row].copy() for f in frames]
     press(hand, bar.as_keys)
-    assert not desk.actor.take.blocks
-    line = desk.actor.keys.lines[ChannelId(ChannelKind.TURN, "head")]
+    assert not workspace.actor.take.blocks
+    line = workspace.actor.keys.lines[ChannelId(ChannelKind.TURN, "head")]
     assert line.frames.tolist() == [5, 9, 13, 17, 23]
     for frame, turn in zip(frames, shown, strict=True):
-        same = np.abs(desk.actor.take.at(frame).turn[row] - turn).max()
+        same = np.abs(workspace.actor.take.at(frame).turn[row] - turn).max()
         assert same < (1e-6 if frame in line.frames else 0.02)
-    assert desk.history.undo_label == "Nod as keys"
+    assert workspace.history.undo_label == "Nod as keys"
 
 
 def test_a_span_is_captured_as_a_clip_with_one_setting_and_plays_under_the_pointer(
     hand: Hand,
 ) -> None:
-    desk, window = hand.desk, hand.window
-    rig, name = desk.actor.rig, "lid_shut_L"
+    workspace, window = hand.workspace, hand.window
+    rig, name = workspace.actor.rig, "lid_shut_L"
     row = rig.setting_row[name]
-    desk.selection.set([rig.settings[row].control])
+    workspace.selection.set([rig.settings[row].control])
     for frame, value in ((20, 0.0), (22, 1.0), (24, 1.0), (27, 0.0)):
-        desk.go(frame)
-        values = desk.actor.state.settings.copy()
+        workspace.go(frame)
+        values = workspace.actor.state.settings.copy()
         values[row] = value
-        desk.apply("Lid", desk.actor.state.with_(settings=values))
+        workspace.apply("Lid", workspace.actor.state.with_(settings=values))
         window.stage.setFocus()
         hand.key("k")
     window.strip.pick_all()
     window.stage.setFocus()
     hand.key("C", SHIFT)
-    draft, panel = desk.draft, window.capture
+    draft, panel = workspace.draft, window.capture
     assert draft is not None
     assert draft.span == (20, 27)
     assert [lane.name for lane in draft.lanes if lane in draft.moving] == [name]
@@ -172,8 +172,8 @@ def test_a_span_is_captured_as_a_clip_with_one_setting_and_plays_under_the_point
 def test_nothing_moves_nothing_is_captured_and_clips_do_not_mix(hand: Hand) -> None:
     hand.window.stage.setFocus()
     hand.key("C", SHIFT)
-    assert hand.desk.draft is None
+    assert hand.workspace.draft is None
     assert "Nothing moves" in hand.window.notice.text
     hand.window.putting.add(hand.entry("Blink"))
     assert "laid in by itself" in hand.window.notice.text
-    assert hand.desk.mix is None
+    assert hand.workspace.mix is None

@@ -43,7 +43,7 @@ def strip_of(hand: Hand) -> Strip:
 def scrub(hand: Hand, start: float, end: float) -> None:
     strip = strip_of(hand)
     hand.drag(strip, [QPointF(strip.scale.x_of(start), 16), QPointF(strip.scale.x_of(end), 16)])
-    assert hand.desk.timing.frame == end
+    assert hand.workspace.timing.frame == end
 
 
 def shown(hand: Hand, part: str = "Body") -> list[tuple[float, float]]:
@@ -91,14 +91,14 @@ def test_chips_are_pulled_held_copied_and_deleted(keyed: Hand) -> None:
 
 def test_a_pull_that_is_given_up_leaves_no_trace(keyed: Hand) -> None:
     hand, strip = keyed, strip_of(keyed)
-    before, label = hand.desk.actor.take, hand.desk.history.undo_label
+    before, label = hand.workspace.actor.take, hand.workspace.history.undo_label
     _, _, rect = chip(hand, 25)
     away = rect.center() + QPointF(90, 0)
     hand.drag(strip, [rect.center(), away], release=False)
     assert shown(hand) != [(1, 1), (25, 25)]
     hand.key(Qt.Key.Key_Escape)
-    assert hand.desk.actor.take is before
-    assert hand.desk.history.undo_label == label
+    assert hand.workspace.actor.take is before
+    assert hand.workspace.history.undo_label == label
     hand.key(Qt.Key.Key_Escape)
     assert not strip.picks
 
@@ -115,11 +115,11 @@ def test_several_keys_are_picked_stretched_and_eased(keyed: Hand) -> None:
     tools = hand.window.tools
     hand.click(tools.ease, tools.ease.rect().center())
     choose(hand.window, "Straight")
-    line = next(iter(hand.desk.actor.keys.lines.values()))
+    line = next(iter(hand.workspace.actor.keys.lines.values()))
     assert line.eases[0] == Ease.LINEAR
-    hand.desk.go(19)
-    rig, row = hand.desk.actor.rig, hand.row("arm_R")
-    ends = [hand.desk.actor.take.at(f).turn[row] for f in (1, 19, 37)]
+    hand.workspace.go(19)
+    rig, row = hand.workspace.actor.rig, hand.row("arm_R")
+    ends = [hand.workspace.actor.take.at(f).turn[row] for f in (1, 19, 37)]
     assert angle_between(ends[0], ends[1]) == pytest.approx(angle_between(ends[1], ends[2]), 1e-6)
     assert rig.controls[row].name == "arm_R"
 
@@ -131,7 +131,7 @@ def test_a_card_dropped_on_a_row_is_keyed_there_and_only_there(keyed: Hand) -> N
         k
         for section in hand.window.sheets.view._shown
         for k in section.keys.tolist()
-        if hand.desk.shelf.entry(k) == entry
+        if hand.workspace.shelf.entry(k) == entry
     )
     mime: QMimeData = cards_mime([key], [entry.path])
     row = next(r for r in strip.rows() if r.key == "Hands")
@@ -146,9 +146,9 @@ def test_a_card_dropped_on_a_row_is_keyed_there_and_only_there(keyed: Hand) -> N
     QApplication.sendEvent(strip, QDragMoveEvent(at.toPoint(), *how))
     QApplication.sendEvent(strip, QDropEvent(at, *how))
     hand.wait_for_mix("Wave")
-    hand.qtbot.waitUntil(lambda: hand.desk.mix.part.value == "regions")
+    hand.qtbot.waitUntil(lambda: hand.workspace.mix.part.value == "regions")
     hand.key(Qt.Key.Key_Return)
-    assert hand.desk.timing.frame == 45
+    assert hand.workspace.timing.frame == 45
     assert (45, 45) in shown(hand, "Hands")
     assert shown(hand, "Body") == [(1, 1), (25, 25)]
 
@@ -157,49 +157,51 @@ def test_keys_by_hand_and_in_between(keyed: Hand) -> None:
     hand = keyed
     scrub(hand, 25, 13)
     hand.window.stage.setFocus()
-    hand.desk.selection.set([hand.row("arm_L"), hand.row("forearm_L")])
+    hand.workspace.selection.set([hand.row("arm_L"), hand.row("forearm_L")])
     hand.key("b")
     bar = hand.window.between
     assert bar.isVisible()
     hand.qtbot.waitUntil(lambda: bar.ruler.width() > 200)
     at = QPoint(round(bar.ruler.x_of(0.25)), 40)
     hand.click(bar.ruler, at)
-    row, take = hand.row("arm_L"), hand.desk.actor.take
+    row, take = hand.row("arm_L"), hand.workspace.actor.take
     first, last = (take.at(f).turn[row] for f in (1, 25))
-    part = angle_between(first, hand.desk.actor.state.turn[row]) / angle_between(first, last)
+    part = angle_between(first, hand.workspace.actor.state.turn[row]) / angle_between(first, last)
     assert part == pytest.approx(0.25, abs=0.02)
     hand.key(Qt.Key.Key_Return)
     assert not bar.isVisible()
     assert (13, 13) in shown(hand)
     names = {
-        lane.name for lane, line in hand.desk.actor.keys.lines.items() if line.at(13) is not None
+        lane.name
+        for lane, line in hand.workspace.actor.keys.lines.items()
+        if line.at(13) is not None
     }
     assert names == {"arm_L", "forearm_L"}
-    hand.desk.selection.set([hand.row("head")])
+    hand.workspace.selection.set([hand.row("head")])
     hand.key("w")
     hand.key("k")
-    assert hand.desk.timing.frame == 14
+    assert hand.workspace.timing.frame == 14
     assert (14, 14) in shown(hand)
     hand.key("b")
     hand.key(Qt.Key.Key_Escape)
     assert not bar.isVisible()
-    assert hand.desk.history.undo_label == "Key frame 14"
+    assert hand.workspace.history.undo_label == "Key frame 14"
 
 
 def test_going_playing_and_opening_channels(keyed: Hand) -> None:
     hand, strip, tools = keyed, strip_of(keyed), keyed.window.tools
     hand.click(tools.before, tools.before.rect().center())
-    assert hand.desk.timing.frame == 1
+    assert hand.workspace.timing.frame == 1
     tools.frame.setFocus()
     tools.frame.selectAll()
     hand.key("+9")
     hand.key(Qt.Key.Key_Return)
-    assert hand.desk.timing.frame == 10
+    assert hand.workspace.timing.frame == 10
     hand.click(strip, QPoint(60, round(strip.y_of(strip.rows()[0]) + 18)))
     channels = [r for r in strip.rows() if r.channel]
     assert {r.lanes[0].name for r in channels} >= {"arm_L", "chest"}
     hand.click(strip, QPoint(80, round(strip.y_of(channels[0]) + 12)))
-    assert len(hand.desk.selection.rows) == 1
+    assert len(hand.workspace.selection.rows) == 1
     playing = hand.window.playing
     clock = iter(np.arange(0.0, 1000.0, 0.05))
     playing.now = lambda: next(clock)  # the clock does not stand still while a machine is busy
@@ -208,21 +210,21 @@ def test_going_playing_and_opening_channels(keyed: Hand) -> None:
     seen = set()
 
     def moved() -> bool:
-        seen.add(hand.desk.timing.frame)
+        seen.add(hand.workspace.timing.frame)
         return len(seen) > 4
 
     hand.qtbot.waitUntil(moved, timeout=LONG)
     hand.key(Qt.Key.Key_Escape)
     assert not playing.on
     assert playing.due(1.0) is not None
-    hand.desk.timing.work_with(loop=False)
+    hand.workspace.timing.work_with(loop=False)
     assert playing.due(1000.0) is None
 
 
 def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None:
     """Every channel has a key every eight frames; one is pulled along, far down the rows."""
-    desk, strip = hand.desk, strip_of(hand)
-    rig = desk.actor.rig
+    workspace, strip = hand.workspace, strip_of(hand)
+    rig = workspace.actor.rig
     frames = np.arange(1.0, 401.0, 8.0)
     lines = {}
     for number, lane in enumerate(lanes_of(rig, range(len(rig.controls)))):
@@ -231,10 +233,10 @@ def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None
         if lane.kind is ChannelKind.TURN:
             still = from_vector(np.outer(sway, [1.0, 0.5, 0.2]))
         lines[lane] = line_of(lane, frames, still, Ease.SMOOTH)
-    desk.timing.set_range(1, 400)
-    desk.keying.change(Keys(lines), "Keys")
+    workspace.timing.set_range(1, 400)
+    workspace.keying.change(Keys(lines), "Keys")
     strip.show_range()
-    before = desk.actor.keys
+    before = workspace.actor.keys
     assert before.count > 7000
     body = next(r for r in strip.rows() if r.key == "Body")
     hand.click(strip, QPoint(60, round(strip.y_of(body) + 10)))
@@ -250,15 +252,15 @@ def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None
     assert strip.picks == {row.lanes[0]: frozenset({201.0})}
     by = strip.scale.x_of(204) - strip.scale.x_of(201)
     hand.drag(strip, [at, at + QPointF(by / 2, 0), at + QPointF(by, 0)])
-    after = desk.actor.keys
+    after = workspace.actor.keys
     moved = after.lines[row.lanes[0]].frames
     assert set(moved) ^ set(frames) == {201.0, 204.0}
     assert all(after.lines[x] is before.lines[x] for x in lines if x is not row.lanes[0])
     hand.key(Qt.Key.Key_Delete)
-    assert desk.actor.keys.count == before.count - 1
+    assert workspace.actor.keys.count == before.count - 1
     for _ in range(2):
         hand.key("z", CTRL)
-    assert np.array_equal(desk.actor.keys.lines[row.lanes[0]].frames, frames)
+    assert np.array_equal(workspace.actor.keys.lines[row.lanes[0]].frames, frames)
     assert strip.picks == {}
 
 
@@ -277,10 +279,10 @@ def test_a_shot_is_saved_edited_left_and_opened_again(
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(path), ""))
     hand.key("s", CTRL)
     hand.qtbot.waitUntil(path.is_file, timeout=LONG)
-    hand.qtbot.waitUntil(lambda: hand.desk.shots.name == "fr_010", timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.shots.name == "fr_010", timeout=LONG)
     button = hand.window.header.save_button
     assert not button.isVisible()
-    hand.desk.go(7)
+    hand.workspace.go(7)
     hand.click_card("Glad")
     hand.key(Qt.Key.Key_Return)
     hand.qtbot.waitUntil(button.isVisible, timeout=LONG)
@@ -288,7 +290,7 @@ def test_a_shot_is_saved_edited_left_and_opened_again(
     hand.click(button, button.rect().center())
     hand.qtbot.waitUntil(lambda: not button.isVisible(), timeout=LONG)
     assert len(read_shot(path).members[0].origins) == 3
-    hand.desk.go(9)
+    hand.workspace.go(9)
     hand.click_card("Sad")
     hand.key(Qt.Key.Key_Return)
     hand.qtbot.waitUntil(button.isVisible, timeout=LONG)
@@ -297,12 +299,12 @@ def test_a_shot_is_saved_edited_left_and_opened_again(
     monkeypatch.setattr(again.window.notice, "tell", told.append)
     again.window.shot_opener.open(path)
     again.qtbot.waitUntil(again.window.header.save_button.isVisible, timeout=LONG)
-    again.qtbot.waitUntil(lambda: len(again.desk.cast.actors) == 2, timeout=LONG)
+    again.qtbot.waitUntil(lambda: len(again.workspace.cast.actors) == 2, timeout=LONG)
     again.qtbot.waitUntil(lambda: any("not saved is back" in text for text in told), timeout=LONG)
-    assert len(again.desk.actor.keys.origins) == 4
+    assert len(again.workspace.actor.keys.origins) == 4
     again.window.shot_opener.go_back()
     again.qtbot.waitUntil(
-        lambda: again.desk.actor is not None and len(again.desk.actor.keys.origins) == 3,
+        lambda: again.workspace.actor is not None and len(again.workspace.actor.keys.origins) == 3,
         timeout=LONG,
     )
     assert not again.window.header.save_button.isVisible()

@@ -26,18 +26,18 @@ def test_an_amount_beyond_the_card(hand: Hand) -> None:
     hand.wait_for_mix("Fist")
     field = hand.window.mix_bar.amount
     assert "from -50 to 150 %; it is 150 % now" in typed(hand, field, "400", Qt.Key.Key_Tab)
-    assert hand.desk.mix.amount == pytest.approx(1.5)
+    assert hand.workspace.mix.amount == pytest.approx(1.5)
     assert typed(hand, field, "70", Qt.Key.Key_Tab) == ""
-    assert hand.desk.mix.amount == pytest.approx(0.7)
+    assert hand.workspace.mix.amount == pytest.approx(0.7)
     for nothing in ("nan", "inf", "much"):
         assert typed(hand, field, nothing, Qt.Key.Key_Tab) == ""
-        assert hand.desk.mix.amount == pytest.approx(0.7)
+        assert hand.workspace.mix.amount == pytest.approx(0.7)
         assert field.text() == "70"
 
 
 def test_a_number_of_a_block(hand: Hand) -> None:
     hand.press_card("Blink")
-    layings = hand.desk.layings
+    layings = hand.workspace.layings
     hand.qtbot.waitUntil(lambda: layings.now is not None, timeout=LONG)
     bar = hand.window.lay_bar
     assert "Speed goes from 5 to 2000 %" in typed(hand, bar.speed.field, "1")
@@ -48,7 +48,7 @@ def test_a_number_of_a_block(hand: Hand) -> None:
 
 
 def test_a_frame_and_a_range(hand: Hand) -> None:
-    timing, tools = hand.desk.timing, hand.window.tools
+    timing, tools = hand.workspace.timing, hand.window.tools
     assert f"it is {LONGEST} now" in typed(hand, tools.frame, "1e12")
     assert timing.frame == LONGEST
     for nothing in ("nan", "inf", "-inf", "soon"):
@@ -60,11 +60,11 @@ def test_a_frame_and_a_range(hand: Hand) -> None:
 
 
 def test_a_setting_beyond_its_range(hand: Hand) -> None:
-    rig, channels = hand.desk.actor.rig, hand.window.figure_panel.channels
-    hand.desk.selection.set([rig.settings[rig.setting_row["lid_shut_L"]].control])
+    rig, channels = hand.workspace.actor.rig, hand.window.figure_panel.channels
+    hand.workspace.selection.set([rig.settings[rig.setting_row["lid_shut_L"]].control])
     hand.settle()
     number = next(i for i, r in enumerate(channels.rows) if r.first.kind is None)
     channels.edit_row(number)
     setting = rig.settings[channels.rows[number].first.axis]
     assert f"it is {setting.maximum:g} now" in typed(hand, channels._editor, "70")
-    assert hand.desk.actor.state.settings[channels.rows[number].first.axis] == setting.maximum
+    assert hand.workspace.actor.state.settings[channels.rows[number].first.axis] == setting.maximum

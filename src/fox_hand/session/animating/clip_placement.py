@@ -87,7 +87,7 @@ class ClipPlacements:
     """At most one block under the hand, on the member that acts.
 
     Args:
-        cast, history: the desk's.
+        cast, history: the workspace's.
     """
 
     changed = Signal()

@@ -61,7 +61,7 @@ class Keying:
     """Works on the keys of the member that acts.
 
     Args:
-        cast, selection, history: the desk's.
+        cast, selection, history: the workspace's.
     """
 
     told = Signal(str)

@@ -1,4 +1,4 @@
-"""Work on files without a desk: for the command line."""
+"""Work on files without a workspace: for the command line."""
 
 from __future__ import annotations
 

@@ -21,29 +21,29 @@ def limbs_of(rig: Rig, rows: Iterable[int]) -> list[Limb]:
     ]
 
 
-def on_goal(desk: Workspace, limb: Limb) -> bool:
+def on_goal(workspace: Workspace, limb: Limb) -> bool:
     """Whether a limb follows its goal, by half or more."""
-    assert desk.actor is not None and limb.blend is not None
-    return float(desk.actor.at.settings[limb.blend]) >= 0.5
+    assert workspace.actor is not None and limb.blend is not None
+    return float(workspace.actor.at.settings[limb.blend]) >= 0.5
 
 
-def switch(desk: Workspace, limbs: list[Limb], goal: bool) -> None:
+def switch(workspace: Workspace, limbs: list[Limb], goal: bool) -> None:
     """Hand limbs over to their goals or to their joints; the figure stays where it is.
 
     One undo step. What was selected of a limb goes over to what moves it now.
     """
-    actor = desk.actor
+    actor = workspace.actor
     if actor is None or not limbs:
         return
     names = limbs[0].name if len(limbs) == 1 else f"{len(limbs)} limbs"
-    edit = desk.edit(f"{names} to {'goal' if goal else 'joints'}", free=True)
+    edit = workspace.edit(f"{names} to {'goal' if goal else 'joints'}", free=True)
     state = actor.state
     for limb in limbs:
         change = goal_from_joints if goal else joints_from_goal
         state = change(actor.rig, state, limb)
     edit.preview(state)
     edit.commit()
-    desk.selection.set(_handed_over(actor.rig, desk.selection.rows, limbs, goal))
+    workspace.selection.set(_handed_over(actor.rig, workspace.selection.rows, limbs, goal))
 
 
 def _handed_over(rig: Rig, rows: Iterable[int], limbs: list[Limb], goal: bool) -> list[int]:

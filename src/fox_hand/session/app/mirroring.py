@@ -43,27 +43,27 @@ def rows_onto(rig: Rig, what: Mirroring, selected: Collection[int]) -> set[int]:
     return set(rows)
 
 
-def mirror_figure(desk: Workspace, what: Mirroring) -> str:
+def mirror_figure(workspace: Workspace, what: Mirroring) -> str:
     """Mirror the acting figure as one undo step; what is being put on is kept first.
 
     Returns:
         a sentence about controls that could not land symmetrically; empty if all did.
     """
-    desk.keep_mix()
-    actor = desk.actor
+    workspace.keep_mix()
+    actor = workspace.actor
     if actor is None:
         return ""
     rig = actor.rig
-    if what in (Mirroring.SELECTED, Mirroring.SELECTED_OVER) and not len(desk.selection):
+    if what in (Mirroring.SELECTED, Mirroring.SELECTED_OVER) and not len(workspace.selection):
         return "Nothing is selected. Select controls first, or mirror the figure."
-    onto = rows_onto(rig, what, desk.selection.rows)
+    onto = rows_onto(rig, what, workspace.selection.rows)
     wanted = mirror(rig, actor.state, onto)
     alone = [
         c.label
         for r, c in enumerate(rig.controls)
         if r in onto and c.partner not in rig.control_row and actor.differs()[r]
     ]
-    edit = Edit(actor, desk.history, what.value)
+    edit = Edit(actor, workspace.history, what.value)
     edit.preview(wanted)
     held = np.flatnonzero(actor.state.differs_from(wanted, rig.settings_of)).tolist()
     edit.commit()

@@ -20,47 +20,47 @@ from fox_hand.session.figures.figure import ChangeStep, Figure
 Sets = dict[str, tuple[str, ...]]
 
 
-def make_set(desk: Workspace, name: str, rows: Iterable[int]) -> None:
+def make_set(workspace: Workspace, name: str, rows: Iterable[int]) -> None:
     """A set of some controls; one of the same name is updated."""
-    actor = desk.actor
+    actor = workspace.actor
     if actor is not None:
         members = tuple(actor.rig.controls[r].name for r in rows)
-        _change(desk, actor, f"Set {name}", lambda sets: {**sets, name: members})
+        _change(workspace, actor, f"Set {name}", lambda sets: {**sets, name: members})
 
 
-def rename_set(desk: Workspace, name: str, new: str) -> None:
+def rename_set(workspace: Workspace, name: str, new: str) -> None:
     """Another name in the same place."""
-    actor = desk.actor
+    actor = workspace.actor
     if actor is not None and new not in actor.sets:
         _change(
-            desk,
+            workspace,
             actor,
             f"Rename set {name}",
             lambda sets: {new if k == name else k: v for k, v in sets.items()},
         )
 
 
-def delete_set(desk: Workspace, name: str) -> None:
-    actor = desk.actor
+def delete_set(workspace: Workspace, name: str) -> None:
+    actor = workspace.actor
     if actor is not None:
         _change(
-            desk,
+            workspace,
             actor,
             f"Delete set {name}",
             lambda sets: {k: v for k, v in sets.items() if k != name},
         )
 
 
-def move_set(desk: Workspace, name: str, step: int) -> None:
+def move_set(workspace: Workspace, name: str, step: int) -> None:
     """Earlier (-1) or later (1) in the row."""
-    actor = desk.actor
+    actor = workspace.actor
     if actor is None or name not in actor.sets:
         return
     names = list(actor.sets)
     at = names.index(name)
     to = min(max(at + step, 0), len(names) - 1)
     names.insert(to, names.pop(at))
-    _change(desk, actor, f"Move set {name}", lambda sets: {k: sets[k] for k in names})
+    _change(workspace, actor, f"Move set {name}", lambda sets: {k: sets[k] for k in names})
 
 
 def keep_in_rig(actor: Figure, name: str) -> Path:
@@ -83,7 +83,9 @@ def set_rows(actor: Figure, name: str) -> list[int]:
     return [rows[n] for n in actor.sets.get(name, ()) if n in rows]
 
 
-def _change(desk: Workspace, actor: Figure, label: str, change: Callable[[Sets], Sets]) -> None:
+def _change(
+    workspace: Workspace, actor: Figure, label: str, change: Callable[[Sets], Sets]
+) -> None:
     before, after = actor.sets, change(actor.sets)
     if list(before.items()) == list(after.items()):
         return
@@ -93,4 +95,4 @@ def _change(desk: Workspace, actor: Figure, label: str, change: Callable[[Sets],
         actor.changed.emit()
 
     show(after)
-    desk.history.push(ChangeStep(label, lambda: show(before), lambda: show(after)))
+    workspace.history.push(ChangeStep(label, lambda: show(before), lambda: show(after)))

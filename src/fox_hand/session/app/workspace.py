@@ -114,7 +114,7 @@ class Workspace:
         """Put a character on the stage.
 
         Raises:
-            FoxHandError: if the file cannot be read; the desk stays as it was.
+            FoxHandError: if the file cannot be read; the workspace stays as it was.
         """
         return self.place(Figure(read_rig(path), path))
 

@@ -63,7 +63,7 @@ def file_mark(path: Path) -> Mark:
 
 @dataclass
 class _Held:
-    """A member with what the desk remembers beside it."""
+    """A member with what the workspace remembers beside it."""
 
     member: Member
     selected: tuple[int, ...] = ()

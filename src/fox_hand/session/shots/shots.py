@@ -79,7 +79,7 @@ class Shots:
 
     Args:
         places: the user's folders.
-        cast, selection, history: the desk's.
+        cast, selection, history: the workspace's.
         files: where files are written, one after the other.
 
     ``settled`` says what a figure does without what is only being tried.
@@ -115,7 +115,7 @@ class Shots:
 
     @property
     def name(self) -> str:
-        """What it is called; empty on the desk."""
+        """What it is called; empty on the workspace."""
         return self.path.stem if self.path is not None else ""
 
     # -- writing down ---------------------------------------------------------------------

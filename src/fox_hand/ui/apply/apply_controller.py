@@ -28,15 +28,15 @@ class ApplyController(QObject):
 
     Args:
         parent: the window.
-        desk, doors: where cards go, and where they are read.
+        workspace, services: where cards go, and where they are read.
     """
 
     told = Signal(str)
     failed = Signal(object)
 
-    def __init__(self, parent: QObject, desk: Workspace, doors: Services) -> None:
+    def __init__(self, parent: QObject, workspace: Workspace, services: Services) -> None:
         super().__init__(parent)
-        self._desk, self._doors = desk, doors
+        self._workspace, self._services = workspace, services
         self._wanted: Entry | None = None
         self._pointed: Entry | None = None
         self._looks = 0  # goes up with every end of a look
@@ -48,7 +48,7 @@ class ApplyController(QObject):
 
     def _ready(self, entry: Entry, then: Callable[[Mixed], object]) -> None:
         """Read a card and fit it to the one who acts; of several only the last counts."""
-        actor, fits = self._desk.actor, self._desk.mixing.fits
+        actor, fits = self._workspace.actor, self._workspace.mixing.fits
         assert actor is not None
         self._wanted = entry
 
@@ -57,31 +57,35 @@ class ApplyController(QObject):
             return fits.ready(entry, None, actor)
 
         def done(ready: Mixed) -> None:
-            if self._wanted is entry and self._desk.draft is None and self._desk.actor is actor:
+            if (
+                self._wanted is entry
+                and self._workspace.draft is None
+                and self._workspace.actor is actor
+            ):
                 then(ready)
 
-        self._doors.jobs.run(work, done, self.failed.emit)
+        self._services.jobs.run(work, done, self.failed.emit)
 
     def _refused(self) -> bool:
         """Whether no card can go on now; why is told."""
-        if self._desk.actor is None:
+        if self._workspace.actor is None:
             self.told.emit("There is no figure on the stage to put it on. Open one first.")
-        elif self._desk.draft is not None:
+        elif self._workspace.draft is not None:
             self.told.emit("Finish the capture first: Enter keeps the card, Esc leaves it.")
-        return self._desk.actor is None or self._desk.draft is not None
+        return self._workspace.actor is None or self._workspace.draft is not None
 
     # -- on -------------------------------------------------------------------------------
 
     def put_on(self, entry: Entry, then: Callable[[], object] | None = None) -> None:
         """Put a card on; one that is on goes to 100 %. ``then`` follows when it is on."""
-        desk = self._desk
+        workspace = self._workspace
         if self._refused():
             return
         self._away()
         if entry.kind == "clip":
             self.lay_in(entry, then)
             return
-        mix = desk.mix
+        mix = workspace.mix
         if mix is not None and len(mix.cards) == 1 and mix.entry.path == entry.path:
             mix.set_amount(1.0)
             if then is not None:
@@ -89,7 +93,7 @@ class ApplyController(QObject):
             return
 
         def lay(ready: Mixed) -> None:
-            desk.mixing.lay_on(ready)
+            workspace.mixing.lay_on(ready)
             if then is not None:
                 then()
 
@@ -108,7 +112,7 @@ class ApplyController(QObject):
             then: follows when it is there.
             told: what was just said about its names and those of who acts.
         """
-        desk, actor = self._desk, self._desk.actor
+        workspace, actor = self._workspace, self._workspace.actor
         assert actor is not None
         self._wanted = entry
 
@@ -116,39 +120,39 @@ class ApplyController(QObject):
             progress.step(0.0)
             card = read_card(entry.path)[0]
             origin = Origin(card.identity, card.name, card.revision)
-            return clip_for(entry, card, actor, desk.mixing.fits, told), origin
+            return clip_for(entry, card, actor, workspace.mixing.fits, told), origin
 
         def done(ready: tuple[Clip, Origin]) -> None:
-            if self._wanted is entry and desk.draft is None and desk.actor is actor:
-                desk.keep_mix()
-                desk.layings.begin(*ready)
-                desk.shelf.personal.put_on(entry.identity)
+            if self._wanted is entry and workspace.draft is None and workspace.actor is actor:
+                workspace.keep_mix()
+                workspace.layings.begin(*ready)
+                workspace.shelf.personal.put_on(entry.identity)
                 if then is not None:
                     then()
 
-        self._doors.jobs.run(work, done, self.failed.emit)
+        self._services.jobs.run(work, done, self.failed.emit)
 
     def add(self, entry: Entry) -> None:
         """Add a card to what is being put on, or take it out of it."""
-        desk = self._desk
+        workspace = self._workspace
         if self._refused():
             return
         if entry.kind == "clip":
             self.told.emit("A clip is laid in by itself; it cannot be mixed with poses.")
             return
-        if desk.mix is not None and desk.mix.weight_of(entry) is not None:
-            desk.mixing.drop(entry)
+        if workspace.mix is not None and workspace.mix.weight_of(entry) is not None:
+            workspace.mixing.drop(entry)
             return
-        self._ready(entry, desk.mixing.lay_beside)
+        self._ready(entry, workspace.mixing.lay_beside)
 
     def again(self) -> None:
         """What was put on last, once more."""
-        if not self._refused() and self._desk.mixing.again() is None:
+        if not self._refused() and self._workspace.mixing.again() is None:
             self.told.emit("Nothing has been put on yet.")
 
     def recent(self, number: int) -> None:
         """The card that was put on last, the one before, and so on from 0."""
-        known = self._desk.shelf.personal.recent
+        known = self._workspace.shelf.personal.recent
         entry = self._found(known[number]) if number < len(known) else None
         if entry is not None:
             self.put_on(entry)
@@ -185,11 +189,11 @@ class ApplyController(QObject):
     @property
     def at_hand(self) -> list[Entry | None]:
         """Cards on the number keys, which belong to the shot."""
-        return [self._found(identity) for identity in self._desk.shots.at_hand[:SLOTS]]
+        return [self._found(identity) for identity in self._workspace.shots.at_hand[:SLOTS]]
 
     def take_in_hand(self, number: int, entry: Entry | None) -> None:
         """Lay a card on a number key from 0 on; None clears it."""
-        shots = self._desk.shots
+        shots = self._workspace.shots
         kept = [*shots.at_hand, *[""] * SLOTS][:SLOTS]
         if entry is not None:
             kept = ["" if identity == entry.identity else identity for identity in kept]
@@ -209,7 +213,7 @@ class ApplyController(QObject):
             )
 
     def _found(self, identity: str) -> Entry | None:
-        return self._desk.shelf.by_identity(identity)
+        return self._workspace.shelf.by_identity(identity)
 
     # -- looking --------------------------------------------------------------------------
 
@@ -234,31 +238,31 @@ class ApplyController(QObject):
         """Nothing is looked at, nor will what is being read for it be."""
         self._rest.stop()
         self._looks += 1
-        self._desk.mixing.look_away()
+        self._workspace.mixing.look_away()
 
     def _rested(self) -> None:
         if self._pointed is not None:
             self._look(self._pointed)
 
     def _look(self, entry: Entry) -> None:
-        desk, number = self._desk, self._looks
+        workspace, number = self._workspace, self._looks
         if (
             not entry.readable
             or entry.kind == "clip"
-            or desk.draft is not None
-            or desk.actor is None
+            or workspace.draft is not None
+            or workspace.actor is None
         ):
             return
 
-        actor, fits = desk.actor, desk.mixing.fits
+        actor, fits = workspace.actor, workspace.mixing.fits
 
         def work(progress: Progress) -> Mixed:
             progress.step(0.0)
             return fits.ready(entry, None, actor)
 
         def done(ready: Mixed) -> None:
-            if number == self._looks and desk.actor is actor:
-                desk.mixing.look_at(ready)
+            if number == self._looks and workspace.actor is actor:
+                workspace.mixing.look_at(ready)
 
         # what is wrong with a card it says itself, and where nothing lands there is nothing to see
-        self._doors.jobs.run(work, done, lambda _: None)
+        self._services.jobs.run(work, done, lambda _: None)

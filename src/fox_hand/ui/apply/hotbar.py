@@ -25,9 +25,9 @@ SIZE = 32
 class HandCard(QAbstractButton):
     """A small picture with its number."""
 
-    def __init__(self, look: Theme, number: int, entry: Entry, pictures: CardPictures) -> None:
+    def __init__(self, theme: Theme, number: int, entry: Entry, pictures: CardPictures) -> None:
         super().__init__()
-        self._look, self.number, self.entry, self._pictures = look, number, entry, pictures
+        self._theme, self.number, self.entry, self._pictures = theme, number, entry, pictures
         self.setFixedSize(SIZE, SIZE)
         self.setToolTip(plain_tip(f"{entry.name} ({number + 1})"))
         self.setAccessibleName(f"{entry.name}, key {number + 1}")
@@ -39,7 +39,7 @@ class HandCard(QAbstractButton):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         image = self._pictures.get(self.entry, round(SIZE * self.devicePixelRatioF()))
@@ -47,26 +47,26 @@ class HandCard(QAbstractButton):
             painter.drawImage(QRectF(self.rect()), image)
         else:
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(look.colour("raised"))
+            painter.setBrush(theme.colour("raised"))
             painter.drawRoundedRect(QRectF(self.rect()), 4, 4)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("panel"))
+        painter.setBrush(theme.colour("panel"))
         painter.drawRoundedRect(QRectF(0, SIZE - 14, 12, 14), 3, 3)
-        painter.setFont(look.font(11, 600))
-        painter.setPen(look.colour("text"))
+        painter.setFont(theme.font(11, 600))
+        painter.setPen(theme.colour("text"))
         painter.drawText(
             QRectF(0, SIZE - 14, 12, 14), Qt.AlignmentFlag.AlignCenter, str(self.number + 1)
         )
         if self.hasFocus() or self.underMouse():
-            draw_focus(painter, look, QRectF(self.rect()), 4)
+            draw_focus(painter, theme, QRectF(self.rect()), 4)
 
 
 class Hotbar(QWidget):
     """Hidden while no card lies on a number key."""
 
-    def __init__(self, look: Theme, jobs: Jobs, cache: PictureCache) -> None:
+    def __init__(self, theme: Theme, jobs: Jobs, cache: PictureCache) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._putting: ApplyController | None = None
         self._pictures = CardPictures(jobs, cache, self._came)
         self.cards: list[HandCard] = []
@@ -97,7 +97,7 @@ class Hotbar(QWidget):
             card.deleteLater()
         self.cards = []
         for number, entry in shown:
-            card = HandCard(self._look, number, entry, self._pictures)
+            card = HandCard(self._theme, number, entry, self._pictures)
             card.clicked.connect(partial(putting.press, number))
             self._line.addWidget(card)
             self.cards.append(card)

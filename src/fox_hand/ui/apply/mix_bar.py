@@ -62,10 +62,10 @@ class MixBar(QWidget):
     told = Signal(str)
 
     def __init__(
-        self, look: Theme, desk: Workspace, stage: Stage, pictures: Pictures, post: Post
+        self, theme: Theme, workspace: Workspace, stage: Stage, pictures: Pictures, post: Post
     ) -> None:
         super().__init__(stage)
-        self._look, self._desk, self._stage = look, desk, stage
+        self._theme, self._workspace, self._stage = theme, workspace, stage
         self._pictures, self._post = pictures, post
         self._mix: Mix | None = None
         self._pictured: object = None
@@ -73,7 +73,7 @@ class MixBar(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._build()
         self.hide()
-        desk.mix_changed.connect(self._on_mix)
+        workspace.mix_changed.connect(self._on_mix)
 
     def _build(self) -> None:
         self.thumb = CardThumb()
@@ -81,14 +81,14 @@ class MixBar(QWidget):
         self._name.setProperty("role", "title")
         self._where = Words("")
         self._where.setProperty("quiet", True)
-        self.ruler = AmountRuler(self._look, (LOWEST, HIGHEST), STOPS, pictures=True)
+        self.ruler = AmountRuler(self._theme, (LOWEST, HIGHEST), STOPS, pictures=True)
         self.ruler.pulled.connect(self._pull)
-        self.weights = MixWeights(self._look)
+        self.weights = MixWeights(self._theme)
         self.said = Words("")
         self.said.setFixedHeight(SAID)
         self.said.setContentsMargins(12, 0, 12, 0)
-        self.said.setStyleSheet(f"color: {self._look.tokens.warning};")
-        self.choices = MixChoices(self._look, self._desk)
+        self.said.setStyleSheet(f"color: {self._theme.tokens.warning};")
+        self.choices = MixChoices(self._theme, self._workspace)
         self.part, self.fit = self.choices.part, self.choices.fit
         single = QWidget()
         line = QHBoxLayout(single)
@@ -113,12 +113,12 @@ class MixBar(QWidget):
         column.addWidget(self.choices)
 
     def _buttons(self) -> QVBoxLayout:
-        look = self._look
-        self.keep_button = Button(look, "Keep", kind=Kind.MAIN, key="Enter")
-        self.keep_button.clicked.connect(self._desk.keep_mix)
-        self.back_button = Button(look, "Put back", key="Esc")
-        self.back_button.clicked.connect(self._desk.put_back)
-        self.store_button = Button(look, "Store as card", tip="Capture what the mix shows")
+        theme = self._theme
+        self.keep_button = Button(theme, "Keep", kind=Kind.MAIN, key="Enter")
+        self.keep_button.clicked.connect(self._workspace.keep_mix)
+        self.back_button = Button(theme, "Put back", key="Esc")
+        self.back_button.clicked.connect(self._workspace.put_back)
+        self.store_button = Button(theme, "Store as card", tip="Capture what the mix shows")
         self.store_button.clicked.connect(self.store_asked.emit)
         buttons = (self.keep_button, self.back_button, self.store_button)
         width = max(button.sizeHint().width() for button in buttons)
@@ -131,13 +131,13 @@ class MixBar(QWidget):
         return column
 
     def _words_and_number(self) -> QWidget:
-        look = self._look
+        theme = self._theme
         self.amount = QLineEdit()
         self.amount.setFixedSize(58, 30)
-        self.amount.setFont(look.font(24, 600))
+        self.amount.setFont(theme.font(24, 600))
         self.amount.setAccessibleName("Amount in percent")
         self.amount.setToolTip("Type an amount from -50 to 150")
-        colour = look.tokens.accent_text
+        colour = theme.tokens.accent_text
         self.amount.setStyleSheet(
             "QLineEdit { background: transparent; border: none; padding: 0; font-size: 24px;"
             f" font-weight: 600; color: {colour}; }}"
@@ -165,7 +165,7 @@ class MixBar(QWidget):
     # -- following ------------------------------------------------------------------------
 
     def _on_mix(self) -> None:
-        self._mix = mix = self._desk.mix
+        self._mix = mix = self._workspace.mix
         if mix is None and self.isAncestorOf(self.window().focusWidget()):
             self._stage.setFocus(Qt.FocusReason.OtherFocusReason)
         self.setVisible(mix is not None)
@@ -181,7 +181,7 @@ class MixBar(QWidget):
     def _reshape(self) -> None:
         """Other cards are in the mix."""
         mix = self._mix
-        if mix is None or mix is not self._desk.mix:
+        if mix is None or mix is not self._workspace.mix:
             return
         several = len(mix.cards) > 1
         self.pages.setCurrentIndex(int(several))
@@ -207,11 +207,11 @@ class MixBar(QWidget):
 
     def _show(self) -> None:
         mix = self._mix
-        if mix is None or mix is not self._desk.mix:
+        if mix is None or mix is not self._workspace.mix:
             return
         if len(mix.cards) == 1:
             self.amount.setText(f"{mix.amount * 100:.0f}")
-            metrics = QFontMetrics(self._look.font(24, 600))
+            metrics = QFontMetrics(self._theme.font(24, 600))
             self.amount.setFixedWidth(metrics.horizontalAdvance(self.amount.text()) + 8)
             self.ruler.show_amount(mix.amount)
         else:
@@ -257,7 +257,7 @@ class MixBar(QWidget):
         QTimer.singleShot(LATER, partial(self._draw_pictures, mix, key))
 
     def _draw_pictures(self, mix: Mix, key: object) -> None:
-        if mix is not self._desk.mix or key != self._pictured:
+        if mix is not self._workspace.mix or key != self._pictured:
             return
         rig, alone = mix.actor.rig, len(mix.cards) == 1
         states = {s: mix.at(s) for s in STOPS} if alone else dict(enumerate(mix.each()))
@@ -276,7 +276,7 @@ class MixBar(QWidget):
         self._post(lambda: self._picture(mix, key, stop, result))
 
     def _picture(self, mix: Mix, key: object, stop: float, result: Picture | Exception) -> None:
-        if mix is not self._desk.mix or key != self._pictured or isinstance(result, Exception):
+        if mix is not self._workspace.mix or key != self._pictured or isinstance(result, Exception):
             return
         height, width = result.pixels.shape[:2]
         image = QImage(

@@ -30,7 +30,7 @@ ROOMY = 760  # pixels; narrower, nothing says what the choices are about but the
 class RegionsPopup(Popup):
     """Ticks for the regions that go on."""
 
-    def __init__(self, look: Theme, parent: QWidget, mix: Mix) -> None:
+    def __init__(self, theme: Theme, parent: QWidget, mix: Mix) -> None:
         super().__init__(parent, 168)
         self._mix = mix
         title = Words("Only these regions")
@@ -41,7 +41,7 @@ class RegionsPopup(Popup):
         column.addWidget(title)
         self.ticks: dict[Region, Tick] = {}
         for region in mix.regions:
-            tick = Tick(look, region.value.capitalize())
+            tick = Tick(theme, region.value.capitalize())
             tick.setChecked(region in mix.how.regions)
             tick.toggled.connect(self._ticked)
             self.ticks[region] = tick
@@ -61,25 +61,25 @@ class MixChoices(QWidget):
 
     fit_asked = Signal()
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
         super().__init__()
-        self._look, self._desk = look, desk
+        self._theme, self._workspace = theme, workspace
         self._fit: Fit | None = None
         self.setFixedHeight(36)
-        self.side = Choice(look, SIDES, "Side of the body")
-        self.part = Choice(look, PARTS, "Part of the card")
-        self.way = Choice(look, WAYS, "Take the place of what is there, or add to it")
+        self.side = Choice(theme, SIDES, "Side of the body")
+        self.part = Choice(theme, PARTS, "Part of the card")
+        self.way = Choice(theme, WAYS, "Take the place of what is there, or add to it")
         self.more = Button(
-            look, icon="ellipsis", kind=Kind.FLAT, height=24, tip="For whom, and more"
+            theme, icon="ellipsis", kind=Kind.FLAT, height=24, tip="For whom, and more"
         )
         self.keyed = Button(
-            look,
+            theme,
             "Keyed",
             kind=Kind.SWITCH,
             height=24,
             tip="Keeping it sets keys at this frame of all that the card holds",
         )
-        self.fit = Button(look, "", kind=Kind.FLAT, height=24, tip="How much of it fits")
+        self.fit = Button(theme, "", kind=Kind.FLAT, height=24, tip="How much of it fits")
         self._labels = [Words(word) for word in ("Side", "Part", "Way")]
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 0, 12, 4)
@@ -95,7 +95,7 @@ class MixChoices(QWidget):
         self.side.chosen.connect(lambda value: self._mix_do(lambda m: m.set_side(Sides(value))))
         self.way.chosen.connect(lambda value: self._mix_do(lambda m: m.set_way(Way(value))))
         self.part.chosen.connect(self._choose_part)
-        self.keyed.clicked.connect(lambda: desk.mixing.set_keyed(self.keyed.isChecked()))
+        self.keyed.clicked.connect(lambda: workspace.mixing.set_keyed(self.keyed.isChecked()))
         self.more.clicked.connect(self._ask_more)
         self.fit.clicked.connect(self.fit_asked.emit)
 
@@ -127,11 +127,11 @@ class MixChoices(QWidget):
         self.fit.updateGeometry()
 
     def _mix_do(self, what: Callable[[Mix], object]) -> None:
-        if self._desk.mix is not None:
-            what(self._desk.mix)
+        if self._workspace.mix is not None:
+            what(self._workspace.mix)
 
     def _choose_part(self, value: str) -> None:
-        mix = self._desk.mix
+        mix = self._workspace.mix
         if mix is None:
             return
         mix.set_part(Part(value))
@@ -141,28 +141,28 @@ class MixChoices(QWidget):
 
     def ask_regions(self) -> RegionsPopup | None:
         """Which regions go on."""
-        mix = self._desk.mix
+        mix = self._workspace.mix
         if mix is None:
             return None
-        popup = RegionsPopup(self._look, self.window(), mix)
+        popup = RegionsPopup(self._theme, self.window(), mix)
         popup.open_at(self.part.mapToGlobal(QPoint(0, -4)))
         return popup
 
     def _ask_more(self) -> None:
-        mix, mixing = self._desk.mix, self._desk.mixing
+        mix, mixing = self._workspace.mix, self._workspace.mixing
         if mix is None:
             return
         menu = passing_menu(self)
         clear = menu.addAction("Clear first what its sheet may have left", self._toggle_clear)
         clear.setCheckable(True)
         clear.setChecked(mix.clear)
-        actors, copies = list(self._desk.cast.actors), mixing.copies()
+        actors, copies = list(self._workspace.cast.actors), mixing.copies()
         if len(actors) > 1:
             menu.addSection("For whom")
             for actor in actors:
-                one = menu.addAction(menu_word(actor.name), partial(self._desk.mix_for, actor))
+                one = menu.addAction(menu_word(actor.name), partial(self._workspace.mix_for, actor))
                 one.setCheckable(True)
-                one.setChecked(actor is self._desk.actor)
+                one.setChecked(actor is self._workspace.actor)
         if copies:
             every = menu.addAction(
                 menu_word(f"All {len(copies) + 1} of {mix.actor.rig.name}"),
@@ -176,5 +176,5 @@ class MixChoices(QWidget):
         menu.popup(self.more.mapToGlobal(self.more.rect().topLeft()))
 
     def _toggle_clear(self) -> None:
-        if self._desk.mix is not None:
-            self._desk.mixing.set_clear(not self._desk.mix.clear)
+        if self._workspace.mix is not None:
+            self._workspace.mixing.set_clear(not self._workspace.mix.clear)

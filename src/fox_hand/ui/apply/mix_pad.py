@@ -42,9 +42,9 @@ class MixPad(QWidget):
 
     moved = Signal(float, float)
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._at = (0.5, 0.5)
         self._shares: list[float] = []
         self._trail: list[QPointF] = []
@@ -124,13 +124,13 @@ class MixPad(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter, field = self._look, QPainter(self), self.field()
+        theme, painter, field = self._theme, QPainter(self), self.field()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.setPen(QPen(look.colour("line"), 1))
-        painter.setBrush(look.colour("field"))
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.setBrush(theme.colour("field"))
         painter.drawRoundedRect(field, 6, 6)
-        painter.setPen(QPen(look.colour("line2"), 1))
+        painter.setPen(QPen(theme.colour("line2"), 1))
         for i in range(1, 4):
             x, y = field.x() + field.width() * i / 4, field.y() + field.height() * i / 4
             painter.drawLine(QPointF(x, field.top() + 1), QPointF(x, field.bottom() - 1))
@@ -140,25 +140,25 @@ class MixPad(QWidget):
             image = self.images.get(number)
             if image is None:
                 painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(look.colour("raised"))
+                painter.setBrush(theme.colour("raised"))
                 painter.drawRoundedRect(rect, 4, 4)
             else:
                 painter.drawImage(rect, image)
         if self.hasFocus():
-            draw_focus(painter, look, field, 6)
+            draw_focus(painter, theme, field, 6)
 
     def _paint_lines(self, painter: QPainter) -> None:
         """The heavier a card, the thicker its line."""
-        look, here = self._look, self._place(self._at)
+        theme, here = self._theme, self._place(self._at)
         for corner, share in zip(pad_corners(len(self._shares)), self._shares, strict=True):
             if share > 0.005:
-                painter.setPen(QPen(look.colour("accent", 0.75), 0.75 + 5 * share))
+                painter.setPen(QPen(theme.colour("accent", 0.75), 0.75 + 5 * share))
                 painter.drawLine(self._place(corner), here)
         if len(self._trail) > 1:
-            painter.setPen(QPen(look.colour("quiet"), 1, Qt.PenStyle.DotLine))
+            painter.setPen(QPen(theme.colour("quiet"), 1, Qt.PenStyle.DotLine))
             painter.drawPolyline(self._trail)
-        painter.setPen(QPen(look.colour("text"), 2))
-        painter.setBrush(look.colour("accent"))
+        painter.setPen(QPen(theme.colour("text"), 2))
+        painter.setBrush(theme.colour("accent"))
         painter.drawEllipse(here, 8, 8)
 
 
@@ -167,9 +167,9 @@ class WeightSlider(QWidget):
 
     pulled = Signal(float)
 
-    def __init__(self, look: Theme, name: str) -> None:
+    def __init__(self, theme: Theme, name: str) -> None:
         super().__init__()
-        self._look, self._value = look, 0.0
+        self._theme, self._value = theme, 0.0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(f"Weight of {name}")
         self.setFixedHeight(24)
@@ -213,38 +213,38 @@ class WeightSlider(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("line"))
+        painter.setBrush(theme.colour("line"))
         painter.drawRoundedRect(QRectF(6, 9, self.width() - 12, 6), 3, 3)
         here = self.x_of(self._value)
-        painter.setBrush(look.colour("accent"))
+        painter.setBrush(theme.colour("accent"))
         painter.drawRoundedRect(QRectF(6, 9, here - 6, 6), 3, 3)
-        painter.setBrush(look.colour("text"))
+        painter.setBrush(theme.colour("text"))
         painter.drawRoundedRect(QRectF(here - 2, 5, 4, 14), 2, 2)
         if self.hasFocus():
-            draw_focus(painter, look, QRectF(self.rect()), 4)
+            draw_focus(painter, theme, QRectF(self.rect()), 4)
 
 
 class MixWeights(QWidget):
     """The pad and the sliders, for two cards and more."""
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._mix: Mix | None = None
         self._region: Region | None = None
-        self.pad = MixPad(look)
+        self.pad = MixPad(theme)
         self.pad.moved.connect(self._moved)
         self._title = Words("")
         self._title.setProperty("role", "title")
         self._sum = Words("")
         self._sum.setProperty("quiet", True)
-        self.where = Button(look, "Everywhere", kind=Kind.FLAT, height=24, menu=True)
+        self.where = Button(theme, "Everywhere", kind=Kind.FLAT, height=24, menu=True)
         self.where.setToolTip("Weights for all regions, or for one of its own")
         self.where.clicked.connect(self._ask_where)
-        self.together = Tick(look, "Weights always add to 100")
+        self.together = Tick(theme, "Weights always add to 100")
         self.together.toggled.connect(self._keep_together)
         self.sliders: list[WeightSlider] = []
         self.drops: list[Button] = []
@@ -290,13 +290,13 @@ class MixWeights(QWidget):
         label.setText(label.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, 76))
         label.setToolTip(plain_tip(name))
         label.setFixedWidth(76)
-        slider = WeightSlider(self._look, name)
+        slider = WeightSlider(self._theme, name)
         slider.pulled.connect(partial(self._pulled, number))
         value = Words("")
         value.setFixedWidth(38)
         value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         drop = Button(
-            self._look, icon="x", kind=Kind.FLAT, height=24, icon_size=12, tip=f"Take {name} out"
+            self._theme, icon="x", kind=Kind.FLAT, height=24, icon_size=12, tip=f"Take {name} out"
         )
         drop.clicked.connect(partial(self._drop, number))
         for column, widget in enumerate((label, slider, value, drop)):

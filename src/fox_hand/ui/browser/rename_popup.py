@@ -28,9 +28,9 @@ class RenamePopup(Popup):
     field: QLineEdit
     done = Signal(object)  # Rules
 
-    def __init__(self, look: Theme, parent: QWidget, names: Sequence[Sequence[str]]) -> None:
+    def __init__(self, theme: Theme, parent: QWidget, names: Sequence[Sequence[str]]) -> None:
         super().__init__(parent, WIDTH)
-        self._look, self._names = look, names
+        self._theme, self._names = theme, names
         title = Words(f"Rename controls in {counted(len(names), 'card')}")
         title.setProperty("role", "title")
         self.field, self.put = QLineEdit(), QLineEdit()
@@ -40,7 +40,7 @@ class RenamePopup(Popup):
             field.setFixedHeight(28)
             field.textChanged.connect(self._show_names)
             field.returnPressed.connect(self._finish)
-        self.any_case, self.pattern = Tick(look, "any case"), Tick(look, "pattern")
+        self.any_case, self.pattern = Tick(theme, "any case"), Tick(theme, "pattern")
         for tick in (self.any_case, self.pattern):
             tick.toggled.connect(self._show_names)
         self.preview = Words("")
@@ -48,7 +48,7 @@ class RenamePopup(Popup):
         self.preview.setWordWrap(True)
         self.preview.setMinimumHeight(18 * (SHOWN + 1))
         self.preview.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.button = Button(look, "Rename", kind=Kind.MAIN, key="Enter")
+        self.button = Button(theme, "Rename", kind=Kind.MAIN, key="Enter")
         self.button.clicked.connect(self._finish)
         fields, foot = QHBoxLayout(), QHBoxLayout()
         fields.setSpacing(8)

@@ -18,9 +18,9 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 class SizeSlider(QSlider):
     """A small slider for the size of the cards."""
 
-    def __init__(self, look: Theme, value: int) -> None:
+    def __init__(self, theme: Theme, value: int) -> None:
         super().__init__(Qt.Orientation.Horizontal)
-        self._look = look
+        self._theme = theme
         self.setRange(48, 144)
         self.setSingleStep(4)
         self.setValue(value)
@@ -35,13 +35,13 @@ class SizeSlider(QSlider):
         share = (self.value() - self.minimum()) / (self.maximum() - self.minimum())
         x = 6 + share * (self.width() - 12)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self._look.colour("line"))
+        painter.setBrush(self._theme.colour("line"))
         painter.drawRoundedRect(QRectF(2, 9, self.width() - 4, 2), 1, 1)
-        painter.setBrush(self._look.colour("text"))
+        painter.setBrush(self._theme.colour("text"))
         painter.drawEllipse(QRectF(x - 5, 5, 10, 10))
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(self._look.colour("text"))
+            painter.setPen(self._theme.colour("text"))
             painter.drawEllipse(QRectF(x - 8, 2, 16, 16))
 
 
@@ -50,9 +50,9 @@ class Chips(QWidget):
 
     taken_off = Signal(str)
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._line = QHBoxLayout(self)
         self._line.setContentsMargins(12, 0, 12, 4)
         self._line.setSpacing(4)
@@ -69,7 +69,7 @@ class Chips(QWidget):
             button.deleteLater()
         self.buttons = {}
         for place, (key, word) in enumerate(words.items()):
-            chip = Button(self._look, word, icon="x", kind=Kind.CHIP, height=24, icon_size=12)
+            chip = Button(self._theme, word, icon="x", kind=Kind.CHIP, height=24, icon_size=12)
             chip.setToolTip(f"Show others than “{word}” again")
             chip.clicked.connect(lambda _=False, k=key: self.taken_off.emit(k))
             self._line.insertWidget(place, chip)
@@ -87,27 +87,27 @@ class TickedBar(QWidget):
     take_out = Signal()
     clear = Signal()
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.setFixedHeight(HEIGHT)
         self.setObjectName("ticked")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setStyleSheet(f"QWidget#ticked {{ border-top: 1px solid {look.tokens.line}; }}")
+        self.setStyleSheet(f"QWidget#ticked {{ border-top: 1px solid {theme.tokens.line}; }}")
         self._title = Words()
         self._title.setProperty("role", "title")
         hint = Words("Drag them onto a sheet, or:")
         hint.setProperty("quiet", True)
-        clear = Button(look, icon="x", kind=Kind.FLAT, tip="Untick (Esc)", height=24, icon_size=14)
+        clear = Button(theme, icon="x", kind=Kind.FLAT, tip="Untick (Esc)", height=24, icon_size=14)
         clear.clicked.connect(self.clear)
-        self.tag_button = Button(look, "Tag …")
+        self.tag_button = Button(theme, "Tag …")
         self.tag_button.clicked.connect(self.tag)
-        self.star_button = Button(look, icon="star", tip="Favourites (*)")
+        self.star_button = Button(theme, icon="star", tip="Favourites (*)")
         self.star_button.clicked.connect(self.favourite)
-        self.lock_button = Button(look, icon="lock", tip="Approve: lock them")
+        self.lock_button = Button(theme, icon="lock", tip="Approve: lock them")
         self.lock_button.clicked.connect(self.approve)
-        self.out_button = Button(look, icon="archive", tip="Take out of the library (Del)")
+        self.out_button = Button(theme, icon="archive", tip="Take out of the library (Del)")
         self.out_button.clicked.connect(self.take_out)
-        self.more_button = Button(look, "More", menu=True)
+        self.more_button = Button(theme, "More", menu=True)
         self.more_button.clicked.connect(
             lambda: self.menu_asked.emit(
                 self.more_button.mapToGlobal(self.more_button.rect().bottomLeft())

@@ -62,8 +62,8 @@ class SheetsInput(SheetsView):
     files_dropped = Signal(object, object)  # paths, Shown
     sheet_dropped = Signal(str, object)  # name of the dragged one, Shown before which it goes
 
-    def __init__(self, look: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
-        super().__init__(look, shelf, cache)
+    def __init__(self, theme: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
+        super().__init__(theme, shelf, cache)
         self._key_ear = EventFilter(self, self._heard)
         self._pressed: tuple[QPointF, At] | None = None
         self._pressed_heading: tuple[QPointF, Shown] | None = None
@@ -165,7 +165,7 @@ class SheetsInput(SheetsView):
             shown = self._pressed_heading[1]
             self._pressed_heading = None
             if shown.sheet:
-                drag_sheet(self, self._look, fold_name(shown), shown.title)
+                drag_sheet(self, self._theme, fold_name(shown), shown.title)
         elif not event.buttons():
             over = self._heading_at(at.toPoint()) is not None
             content = self.content_point(at)
@@ -230,9 +230,9 @@ class SheetsInput(SheetsView):
         stamp = QPixmap.fromImage(image) if image is not None else QPixmap()
         if stamp.isNull():
             stamp = QPixmap(self.card_size, self.card_size)
-            stamp.fill(self._look.colour("raised"))
+            stamp.fill(self._theme.colour("raised"))
         stamp.setDevicePixelRatio(self.devicePixelRatioF())
-        drag_cards(self, self._look, cards_mime(keys, [e.path for e in entries]), stamp, len(keys))
+        drag_cards(self, self._theme, cards_mime(keys, [e.path for e in entries]), stamp, len(keys))
         self.set_drop(None)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:

@@ -24,21 +24,21 @@ def heading_top(section: SectionBox, scroll: int) -> int:
 
 
 def paint_headings(
-    painter: QPainter, look: Theme, layout: SheetLayout, scroll: int, height: int
+    painter: QPainter, theme: Theme, layout: SheetLayout, scroll: int, height: int
 ) -> None:
     """The headings in view; where several libraries are open, with the library's name."""
     several = len({section.shown.place.number for section in layout.sections}) > 1
     for section in layout.sections:
         y = heading_top(section, scroll)
         if -HEADING < y <= height:
-            _paint_heading(painter, look, layout, section, y, several)
+            _paint_heading(painter, theme, layout, section, y, several)
 
 
 def _paint_heading(
-    painter: QPainter, look: Theme, layout: SheetLayout, section: SectionBox, y: int, several: bool
+    painter: QPainter, theme: Theme, layout: SheetLayout, section: SectionBox, y: int, several: bool
 ) -> None:
     right = layout.width - PAD
-    painter.fillRect(QRect(0, y, layout.width, HEADING), look.colour("panel"))
+    painter.fillRect(QRect(0, y, layout.width, HEADING), theme.colour("panel"))
     x = PAD
     colour = section.shown.colour
     if colour:
@@ -46,14 +46,14 @@ def _paint_heading(
         painter.setBrush(QColor(colour))
         painter.drawRoundedRect(QRectF(x, y + 6, 4, 12), 2, 2)
         x += 10
-    x = _word(painter, look, section.title, (x, y), 600, "text", right - 90) + 8
+    x = _word(painter, theme, section.title, (x, y), 600, "text", right - 90) + 8
     folded = " folded" if section.closed else ""
-    x = _word(painter, look, f"{section.count}{folded}", (x, y), 400, "quiet", right) + 8
+    x = _word(painter, theme, f"{section.count}{folded}", (x, y), 400, "quiet", right) + 8
     if several:
         place = section.shown.place
         away = ", away" if place.problem is not None else ""
-        painter.setFont(look.font(11))
-        painter.setPen(look.colour("quiet"))
+        painter.setFont(theme.font(11))
+        painter.setPen(theme.colour("quiet"))
         room = right - x - 24
         name = painter.fontMetrics().elidedText(
             place.name + away, Qt.TextElideMode.ElideRight, max(room, 0)
@@ -61,14 +61,14 @@ def _paint_heading(
         wide = painter.fontMetrics().horizontalAdvance(name)
         painter.drawText(QRectF(right - wide, y, wide + 2, HEADING), MIDDLE, name)
         right -= wide + 8
-    painter.setPen(QPen(look.colour("line"), 1))
+    painter.setPen(QPen(theme.colour("line"), 1))
     if right > x:
         painter.drawLine(x, y + HEADING // 2, right, y + HEADING // 2)
 
 
 def _word(
     painter: QPainter,
-    look: Theme,
+    theme: Theme,
     text: str,
     at: tuple[int, int],
     weight: int,
@@ -76,8 +76,8 @@ def _word(
     right: int,
 ) -> int:
     """Draw a word of a heading; returns where it ends."""
-    painter.setFont(look.font(12 if weight == 600 else 11, weight))
-    painter.setPen(look.colour(token))
+    painter.setFont(theme.font(12 if weight == 600 else 11, weight))
+    painter.setPen(theme.colour(token))
     metrics = painter.fontMetrics()
     short = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(right - at[0], 24))
     width = metrics.horizontalAdvance(short)
@@ -110,7 +110,7 @@ def tab_in_view(layout: SheetLayout, scroll: int, size: QSize) -> int:
 
 def paint_index(
     painter: QPainter,
-    look: Theme,
+    theme: Theme,
     layout: SheetLayout,
     scroll: int,
     size: QSize,
@@ -121,57 +121,57 @@ def paint_index(
     for place, (i, rect) in enumerate(tabs):
         section, active = layout.sections[i], place == here
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("high" if active else "raised"))
+        painter.setBrush(theme.colour("high" if active else "raised"))
         painter.drawRoundedRect(QRectF(rect).adjusted(0, 0, 6, 0), 6, 6)
         colour = section.shown.colour
         if not colour and i in regions:
-            colour = look.tokens.region(regions[i])
+            colour = theme.tokens.region(regions[i])
         if colour:
             edge = QRect(rect.right() - 2, rect.top(), 3, rect.height())
             painter.fillRect(edge, QColor(colour))
-        _paint_tab_word(painter, look, rect, section.title, active)
+        _paint_tab_word(painter, theme, rect, section.title, active)
 
 
-def _paint_tab_word(painter: QPainter, look: Theme, rect: QRect, title: str, active: bool) -> None:
+def _paint_tab_word(painter: QPainter, theme: Theme, rect: QRect, title: str, active: bool) -> None:
     painter.save()
     painter.translate(rect.center().x() + 1, rect.center().y())
     painter.rotate(90)
-    painter.setFont(look.font(11, 600 if active else 400))
-    painter.setPen(look.colour("text" if active else "quiet"))
+    painter.setFont(theme.font(11, 600 if active else 400))
+    painter.setPen(theme.colour("text" if active else "quiet"))
     text = painter.fontMetrics().elidedText(title, Qt.TextElideMode.ElideRight, rect.height() - 8)
     half = rect.height() / 2
     painter.drawText(QRectF(-half, -12, rect.height(), 24), Qt.AlignmentFlag.AlignCenter, text)
     painter.restore()
 
 
-def paint_skeletons(painter: QPainter, look: Theme, layout: SheetLayout) -> None:
+def paint_skeletons(painter: QPainter, theme: Theme, layout: SheetLayout) -> None:
     """Cards that stand still while the library is read."""
     size, (dx, dy) = layout.card, layout.pitch
     painter.setPen(Qt.PenStyle.NoPen)
     for i in range(SKELETONS):
         x, y = PAD + i % layout.columns * dx, HEADING + i // layout.columns * dy + 6
-        painter.setBrush(look.colour("raised"))
+        painter.setBrush(theme.colour("raised"))
         painter.drawRoundedRect(QRectF(x, y, size, size + 20), 6, 6)
-        painter.setBrush(look.colour("line2"))
+        painter.setBrush(theme.colour("line2"))
         painter.drawRoundedRect(QRectF(x + 6, y + size + 6, size * 0.6, 8), 2, 2)
 
 
-def paint_empty(painter: QPainter, look: Theme, width: int, text: str) -> None:
+def paint_empty(painter: QPainter, theme: Theme, width: int, text: str) -> None:
     """Why there is nothing, and what to do."""
-    painter.setFont(look.font(12))
-    painter.setPen(look.colour("quiet"))
+    painter.setFont(theme.font(12))
+    painter.setPen(theme.colour("quiet"))
     flags = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap
     painter.drawText(QRectF(24, 32, width - 48, 160), flags, text)
 
 
-def paint_drop(painter: QPainter, look: Theme, layout: SheetLayout, at: tuple[int, int]) -> None:
+def paint_drop(painter: QPainter, theme: Theme, layout: SheetLayout, at: tuple[int, int]) -> None:
     """Where dropped cards will lie: the section's frame, and with a place of its own a bar.
     Painted in content pixels."""
     section = layout.sections[at[0]]
     frame = QRectF(4, section.top + 2, layout.width - 8, max(section.height - 4, HEADING))
-    painter.setPen(QPen(look.colour("accent"), 2))
-    painter.setBrush(look.colour("accent", 0.08))
+    painter.setPen(QPen(theme.colour("accent"), 2))
+    painter.setBrush(theme.colour("accent", 0.08))
     painter.drawRoundedRect(frame, 6, 6)
     if at[1] >= 0:
         x, y, _, height = layout.card_rect(at[0], at[1])
-        painter.fillRect(QRectF(x - GAP / 2 - 1, y, 3, height), look.colour("accent"))
+        painter.fillRect(QRectF(x - GAP / 2 - 1, y, 3, height), theme.colour("accent"))

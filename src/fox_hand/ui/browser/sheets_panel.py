@@ -61,12 +61,12 @@ class SheetsPanel(QWidget):
     filter_menu_asked = Signal(QPoint)
     failed = Signal(object)  # Exception
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
         super().__init__()
-        self._look, self._desk = look, desk
+        self._theme, self._workspace = theme, workspace
         self.request = Request(
-            sort=_known(Sort, desk.settings.card_sort, Sort.NAME),
-            group=_known(Grouping, desk.settings.card_group, Grouping.SHEET),
+            sort=_known(Sort, workspace.settings.card_sort, Sort.NAME),
+            group=_known(Grouping, workspace.settings.card_group, Grouping.SHEET),
         )
         self.part, self.more = "all", list[str]()
         self._asked = 0
@@ -74,12 +74,12 @@ class SheetsPanel(QWidget):
         self._far: dict[int, str] = {}  # libraries that are being read, and how far
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        cache = PictureCache(desk.places.cache / "pictures")
-        self.view = SheetsInput(look, desk.shelf, cache)
-        self.moving = MovingCard(self.view, desk.shelf.jobs)
-        self.facts = Facts(look, desk.shelf, cache)
-        self.hand = Hotbar(look, desk.shelf.jobs, cache)
-        self.ticked = TickedBar(look)
+        cache = PictureCache(workspace.places.cache / "pictures")
+        self.view = SheetsInput(theme, workspace.shelf, cache)
+        self.moving = MovingCard(self.view, workspace.shelf.jobs)
+        self.facts = Facts(theme, workspace.shelf, cache)
+        self.hand = Hotbar(theme, workspace.shelf.jobs, cache)
+        self.ticked = TickedBar(theme)
         self._build()
         self._connect()
         self.refresh()
@@ -91,7 +91,7 @@ class SheetsPanel(QWidget):
         self.foot.addWidget(self.facts)
         self.foot.addWidget(self.ticked)
         self.foot.setFixedHeight(self.facts.height())
-        self.chips = Chips(self._look)
+        self.chips = Chips(self._theme)
         self.said = Words("")
         self.said.setProperty("quiet", True)
         self.said.setWordWrap(True)
@@ -104,7 +104,7 @@ class SheetsPanel(QWidget):
             column.addWidget(part)
         column.addWidget(self.view, 1)
         column.addWidget(self.foot)
-        settings = self._desk.settings
+        settings = self._workspace.settings
         self.view.card_size = settings.card_size
         self.view.labels = settings.card_labels
         self.view.closed = set(settings.closed_sections)
@@ -117,15 +117,15 @@ class SheetsPanel(QWidget):
         line.setContentsMargins(4, 0, 8, 0)
         line.setSpacing(4)
         self.library_button = Button(
-            self._look, "", kind=Kind.FLAT, menu=True, height=24, tip="Libraries"
+            self._theme, "", kind=Kind.FLAT, menu=True, height=24, tip="Libraries"
         )
         self.library_button.clicked.connect(
             lambda: self.library_menu_asked.emit(_below(self.library_button))
         )
-        self._size = SizeSlider(self._look, self._desk.settings.card_size)
+        self._size = SizeSlider(self._theme, self._workspace.settings.card_size)
         self._size.valueChanged.connect(self._resize_cards)
         self.order_button = Button(
-            self._look,
+            self._theme,
             icon="arrow-up-down",
             kind=Kind.FLAT,
             height=28,
@@ -135,7 +135,7 @@ class SheetsPanel(QWidget):
             lambda: self.order_menu_asked.emit(_below(self.order_button))
         )
         self.capture_button = Button(
-            self._look, "Capture", icon="camera", tip="Keep what is selected as a card (C)"
+            self._theme, "Capture", icon="camera", tip="Keep what is selected as a card (C)"
         )
         self.capture_button.clicked.connect(self.capture)
         line.addWidget(self.library_button)
@@ -166,14 +166,14 @@ class SheetsPanel(QWidget):
         line.setSpacing(0)
         self._pills: dict[str, Button] = {}
         for key, (word, _) in PARTS.items():
-            pill = Button(self._look, word, kind=Kind.PILL, height=24, tip=f"Show {word}")
+            pill = Button(self._theme, word, kind=Kind.PILL, height=24, tip=f"Show {word}")
             pill.clicked.connect(lambda _=False, k=key: self.filter(k))
             self._pills[key] = pill
             line.addWidget(pill)
         self._pills["all"].setChecked(True)
         line.addStretch(1)
         self.filter_button = Button(
-            self._look, icon="list-filter", kind=Kind.FLAT, height=24, tip="Show only …"
+            self._theme, icon="list-filter", kind=Kind.FLAT, height=24, tip="Show only …"
         )
         self.filter_button.clicked.connect(
             lambda: self.filter_menu_asked.emit(_below(self.filter_button))
@@ -182,7 +182,7 @@ class SheetsPanel(QWidget):
         return row
 
     def _connect(self) -> None:
-        view, desk = self.view, self._desk
+        view, workspace = self.view, self._workspace
         self._typing = QTimer(self)
         self._typing.setSingleShot(True)
         self._typing.setInterval(TYPING)
@@ -197,10 +197,10 @@ class SheetsPanel(QWidget):
         self.facts.menu_asked.connect(self.menu_asked)
         self.facts.favourite.connect(self._star)
         self.ticked.clear.connect(lambda: view.set_ticked(()))
-        desk.shelf.changed.connect(self.refresh)
-        desk.shelf.reading.connect(self._on_reading)
-        desk.actor_changed.connect(self._on_actor)
-        desk.mix_changed.connect(self._on_mix)
+        workspace.shelf.changed.connect(self.refresh)
+        workspace.shelf.reading.connect(self._on_reading)
+        workspace.actor_changed.connect(self._on_actor)
+        workspace.mix_changed.connect(self._on_mix)
 
     # -- what is shown --------------------------------------------------------------------
 
@@ -237,7 +237,7 @@ class SheetsPanel(QWidget):
         self.request = replace(
             self.request, sort=sort or self.request.sort, group=group or self.request.group
         )
-        settings = self._desk.settings
+        settings = self._workspace.settings
         settings.card_sort, settings.card_group = self.request.sort, self.request.group
         self.view.by_hand = self.request.sort is Sort.HAND
         self.refresh()
@@ -250,7 +250,7 @@ class SheetsPanel(QWidget):
     def refresh(self) -> None:
         """Show the cards as filtered: at once, or with many cards as soon as they are found."""
         self._typing.stop()
-        shelf = self._desk.shelf
+        shelf = self._workspace.shelf
         self._asked += 1
         if self._alike is not None:
             self._show_alike(*self._alike)
@@ -259,10 +259,10 @@ class SheetsPanel(QWidget):
         for key in self.more:
             query = query.together(MORE[key][1])
         request = replace(self.request, query=query)
-        rig = self._desk.actor.rig if self._desk.actor is not None else None
+        rig = self._workspace.actor.rig if self._workspace.actor is not None else None
         self._name_libraries()
         self.chips.show_chips({key: MORE[key][0] for key in self.more})
-        self.view.author = self._desk.settings.author
+        self.view.author = self._workspace.settings.author
         if sum(map(len, shelf.places)) < AT_ONCE:
             self._show(self._asked, shelf.find(request, rig))
             return
@@ -279,7 +279,7 @@ class SheetsPanel(QWidget):
         self.refresh()
 
     def _show_alike(self, name: str, found: list[tuple[int, float]]) -> None:
-        shelf = self._desk.shelf
+        shelf = self._workspace.shelf
         places = {place.number: place for place in shelf.places}
         keys = [key for key, _ in found if key >> BITS in places]
         self.chips.show_chips({ALIKE: f"Like {name}"})
@@ -295,7 +295,7 @@ class SheetsPanel(QWidget):
     def _show(self, number: int, result: Result) -> None:
         if number != self._asked:
             return  # more was typed meanwhile
-        places = self._desk.shelf.places
+        places = self._workspace.shelf.places
         self.view.loading = any(
             p.problem is None and (p.reading is None or (p.partial and not len(p))) for p in places
         )
@@ -313,7 +313,7 @@ class SheetsPanel(QWidget):
     def _waiting(self) -> str:
         """What has not reached its library yet."""
         said = []
-        for place in self._desk.shelf.places:
+        for place in self._workspace.shelf.places:
             if place.waiting == 1:
                 said.append(f"1 card for {place.name} waits here until it can be written.")
             elif place.waiting:
@@ -333,10 +333,10 @@ class SheetsPanel(QWidget):
             self.said.setVisible(True)
 
     def _still_there(self, entry: Entry) -> bool:
-        return any(entry.path.is_relative_to(p.folder) for p in self._desk.shelf.places)
+        return any(entry.path.is_relative_to(p.folder) for p in self._workspace.shelf.places)
 
     def _empty_text(self) -> str:
-        places = self._desk.shelf.places
+        places = self._workspace.shelf.places
         if any(map(len, places)):
             return "No card matches. Clear the search, or choose All and take the filters off."
         if not places:
@@ -347,12 +347,16 @@ class SheetsPanel(QWidget):
         return "This library is still empty. Pose the figure, then press Capture to keep a card."
 
     def _name_libraries(self) -> None:
-        places = self._desk.shelf.places
-        one = self._desk.shelf.place(self.request.only) if self.request.only is not None else None
+        places = self._workspace.shelf.places
+        one = (
+            self._workspace.shelf.place(self.request.only)
+            if self.request.only is not None
+            else None
+        )
         if one is None and len(places) == 1:
             one = places[0]
         text = one.name if one is not None else f"{len(places)} libraries" if places else "None"
-        metrics = QFontMetrics(self._look.font(12, 500))
+        metrics = QFontMetrics(self._theme.font(12, 500))
         room = self.width() - (232 if self.width() >= 320 else 176)
         short = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(room, 48))
         self.library_button.setText(short)
@@ -362,12 +366,12 @@ class SheetsPanel(QWidget):
     # -- following ------------------------------------------------------------------------
 
     def _on_actor(self) -> None:
-        self.view.set_rig(self._desk.actor.rig if self._desk.actor is not None else None)
+        self.view.set_rig(self._workspace.actor.rig if self._workspace.actor is not None else None)
         if "fits" in self.more or "fits:" in self.request.text:
             self.refresh()
 
     def _on_mix(self) -> None:
-        mix = self._desk.mix
+        mix = self._workspace.mix
         self.view.set_mix(mix)
         if mix is not None:
             mix.changed.connect(self.view.update_mixed)
@@ -379,20 +383,20 @@ class SheetsPanel(QWidget):
         self.foot.setCurrentWidget(self.ticked if count else self.facts)
 
     def _show_facts(self, entry: Entry | None) -> None:
-        if entry is None and self._desk.mix is not None:
-            entry = self._desk.mix.entry
+        if entry is None and self._workspace.mix is not None:
+            entry = self._workspace.mix.entry
         if entry is not None:
             self.facts.show_entry(entry)
 
     def _star(self, entry: Entry) -> None:
-        self._desk.filing.set_favourite([entry], self.facts.star.isChecked())
+        self._workspace.filing.set_favourite([entry], self.facts.star.isChecked())
 
     def _resize_cards(self, size: int) -> None:
-        self.view.card_size = self._desk.settings.card_size = size
+        self.view.card_size = self._workspace.settings.card_size = size
         self.view.relayout()
 
     def _remember_folds(self) -> None:
-        self._desk.settings.closed_sections = sorted(self.view.closed)
+        self._workspace.settings.closed_sections = sorted(self.view.closed)
 
 
 def _known(kind: type[Choice], value: str, otherwise: Choice) -> Choice:

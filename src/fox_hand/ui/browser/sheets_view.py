@@ -56,12 +56,12 @@ class SheetsView(QAbstractScrollArea):
     walked = Signal(object)  # Entry the keys have gone to, or None when they leave
     ticked_changed = Signal()
 
-    def __init__(self, look: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
+    def __init__(self, theme: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
         super().__init__()
         self._ear = EventFilter(self.viewport(), self._heard_over_cards)
-        self._look, self.shelf = look, shelf
+        self._theme, self.shelf = theme, shelf
         self._pictures = CardPictures(shelf.jobs, cache, self._picture_came)
-        self._stamps = CardStamps(look)
+        self._stamps = CardStamps(theme)
         self._shown: Sequence[Shown] = ()
         self._layout: SheetLayout | None = None
         self._fetching = False
@@ -220,17 +220,17 @@ class SheetsView(QAbstractScrollArea):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self.viewport())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.viewport().rect(), self._look.colour("panel"))
+        painter.fillRect(self.viewport().rect(), self._theme.colour("panel"))
         layout = self.layout_now()
         if self.loading and not layout.sections:
-            paint_skeletons(painter, self._look, layout)
+            paint_skeletons(painter, self._theme, layout)
             return
         if not layout.sections:
-            paint_empty(painter, self._look, self.viewport().width(), self.empty_text)
+            paint_empty(painter, self._theme, self.viewport().width(), self.empty_text)
             return
         self._paint_cards(painter, layout, event.rect())
         self._paint_marks(painter, layout)
-        paint_headings(painter, self._look, layout, self.offset, self.viewport().height())
+        paint_headings(painter, self._theme, layout, self.offset, self.viewport().height())
         if self.index_width():
             self._paint_index(painter, layout)
 
@@ -242,11 +242,11 @@ class SheetsView(QAbstractScrollArea):
         if self._index is None or self._index[0] != key:
             drawn = QPixmap(round(INDEX_WIDTH * ratio), round(size.height() * ratio))
             drawn.setDevicePixelRatio(ratio)
-            drawn.fill(self._look.colour("panel"))
+            drawn.fill(self._theme.colour("panel"))
             inside = QPainter(drawn)
             inside.setRenderHint(QPainter.RenderHint.Antialiasing)
             inside.translate(INDEX_WIDTH - size.width(), 0)
-            paint_index(inside, self._look, layout, self.offset, size, regions)
+            paint_index(inside, self._theme, layout, self.offset, size, regions)
             inside.end()
             self._index = key, drawn
         painter.drawPixmap(size.width() - INDEX_WIDTH, 0, self._index[1])
@@ -299,7 +299,7 @@ class SheetsView(QAbstractScrollArea):
     def _paint_blank(self, painter: QPainter, layout: SheetLayout, at: At) -> None:
         rect = QRectF(QRect(*layout.card_rect(*at)).translated(0, -self.offset))
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self._look.colour("raised"))
+        painter.setBrush(self._theme.colour("raised"))
         painter.drawRoundedRect(rect.adjusted(0, TAB, 0, 0), 6, 6)
 
     def _paint_card(self, painter: QPainter, layout: SheetLayout, at: At, entry: Entry) -> None:
@@ -310,7 +310,7 @@ class SheetsView(QAbstractScrollArea):
         moves = self._moving is not None and at == self._pointed
         if state.amount is not None or state.focus or moves:  # these change all the time
             shown = self._moving if moves else image
-            draw_card(painter, self._look, rect, entry, shown, state, self.labels)
+            draw_card(painter, self._theme, rect, entry, shown, state, self.labels)
             return
         size = self.card_size, layout.card_height
         stamp = self._stamps.get(entry, image, state, size, self.labels, ratio)
@@ -350,10 +350,10 @@ class SheetsView(QAbstractScrollArea):
         painter.save()
         painter.translate(0, -self.offset)
         if self._drop is not None and self._drop[0] < len(layout.sections):
-            paint_drop(painter, self._look, layout, self._drop)
+            paint_drop(painter, self._theme, layout, self._drop)
         if self._marquee is not None:
-            painter.setPen(QPen(self._look.colour("text"), 1))
-            painter.setBrush(self._look.colour("text", 0.08))
+            painter.setPen(QPen(self._theme.colour("text"), 1))
+            painter.setBrush(self._theme.colour("text", 0.08))
             painter.drawRect(self._marquee.normalized())
         painter.restore()
 

@@ -36,7 +36,7 @@ class TagPopup(Popup):
     field: QLineEdit
     done = Signal(object, object)  # tags to add, tags to take away
 
-    def __init__(self, look: Theme, parent: QWidget, entries: Sequence[Entry]) -> None:
+    def __init__(self, theme: Theme, parent: QWidget, entries: Sequence[Entry]) -> None:
         super().__init__(parent, WIDTH)
         self._count = len(entries)
         had = Counter(tag for e in entries for tag in e.tags)
@@ -49,7 +49,7 @@ class TagPopup(Popup):
         self.field.setAccessibleName("More tags")
         self.field.setFixedHeight(28)
         self.field.returnPressed.connect(self._finish)
-        save = Button(look, "Done", kind=Kind.MAIN, key="Enter")
+        save = Button(theme, "Done", kind=Kind.MAIN, key="Enter")
         save.clicked.connect(self._finish)
         line = QHBoxLayout()
         line.addWidget(self.field, 1)
@@ -58,15 +58,15 @@ class TagPopup(Popup):
         column.setContentsMargins(12, 8, 12, 12)
         column.setSpacing(8)
         column.addWidget(title)
-        column.addLayout(self._switches(look))
+        column.addLayout(self._switches(theme))
         column.addLayout(line)
 
-    def _switches(self, look: Theme) -> QGridLayout:
+    def _switches(self, theme: Theme) -> QGridLayout:
         grid = QGridLayout()
         grid.setSpacing(4)
         for place, (tag, number) in enumerate(self._had.items()):
             word = tag if number == self._count else f"{tag} ({number})"
-            button = Button(look, word, kind=Kind.CHIP, height=24)
+            button = Button(theme, word, kind=Kind.CHIP, height=24)
             button.setCheckable(True)
             button.setChecked(number == self._count)
             button.setAccessibleName(f"{tag}, on {number} of {self._count}")

@@ -23,7 +23,7 @@ class BatchPopup(Popup):
 
     taken = Signal(object)  # drafts
 
-    def __init__(self, look: Theme, parent: QWidget, draft: CaptureDraft, reel: Marked) -> None:
+    def __init__(self, theme: Theme, parent: QWidget, draft: CaptureDraft, reel: Marked) -> None:
         super().__init__(parent, WIDTH)
         self._draft, self._reel = draft, reel
         self._drafts: list[CaptureDraft] = []
@@ -38,7 +38,7 @@ class BatchPopup(Popup):
         self._names = Words()
         self._names.setWordWrap(True)
         self._names.setProperty("quiet", True)
-        self.take = Button(look, "Take them", kind=Kind.MAIN, key="Enter")
+        self.take = Button(theme, "Take them", kind=Kind.MAIN, key="Enter")
         self.take.clicked.connect(self._take)
         line = QHBoxLayout()
         line.addWidget(self.pattern, 1)

@@ -21,20 +21,20 @@ class CaptureBar(QWidget):
 
     framed = Signal()
 
-    def __init__(self, look: Theme, stage: QWidget) -> None:
+    def __init__(self, theme: Theme, stage: QWidget) -> None:
         super().__init__(stage)
         self._stage = stage
         self._draft: CaptureDraft | None = None
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.style_choice = Segments(
-            look, [(s, WORDS[s]) for s in get_args(Style)], "How the picture is drawn"
+            theme, [(s, WORDS[s]) for s in get_args(Style)], "How the picture is drawn"
         )
         self.style_choice.chosen.connect(self._set_style)
-        self.ground = Tick(look, "Background")
+        self.ground = Tick(theme, "Background")
         self.ground.setMinimumWidth(116)
         self.ground.clicked.connect(self._set_ground)
-        self.again = Button(look, "Frame again", tip="Put the square around what goes in")
+        self.again = Button(theme, "Frame again", tip="Put the square around what goes in")
         self.again.clicked.connect(self.framed)
         word = Words("Drawn")
         word.setProperty("quiet", True)

@@ -48,15 +48,15 @@ class CaptureController(QObject):
     saving = Signal(bool)
     saved = Signal(object)  # path of a card that was written
 
-    def __init__(self, parent: QObject, desk: Workspace, pictures: Pictures) -> None:
+    def __init__(self, parent: QObject, workspace: Workspace, pictures: Pictures) -> None:
         super().__init__(parent)
-        self._desk, self._pictures = desk, pictures
+        self._workspace, self._pictures = workspace, pictures
 
     def why_not(self) -> str | None:
         """Why nothing can be captured now, as a sentence; None if it can."""
-        if self._desk.actor is None:
+        if self._workspace.actor is None:
             return "There is no figure on the stage yet. Open one first."
-        target = self._desk.shelf.target
+        target = self._workspace.shelf.target
         if target is None:
             return "No library is open. Make one in the menu, then capture."
         if not target.writable:
@@ -108,7 +108,7 @@ class CaptureController(QObject):
 
     def save(self, frame: Camera) -> None:
         """Draw the picture, then write the card; the draft stays open if that fails."""
-        draft, place = self._desk.draft, self._desk.shelf.target
+        draft, place = self._workspace.draft, self._workspace.shelf.target
         if draft is None or place is None or draft.why_not() is not None:
             return
         draft.frame = frame
@@ -116,17 +116,19 @@ class CaptureController(QObject):
         pictures = self.drawn(draft.standing, frame, card, draft.motion())
         self.saving.emit(True)
         if draft.retaken is not None:
-            self._desk.filing.take_picture(draft.retaken[0], card, pictures, self._finished(draft))
+            self._workspace.filing.take_picture(
+                draft.retaken[0], card, pictures, self._finished(draft)
+            )
             return
         if draft.over is not None:
-            place = self._desk.shelf.place_of(draft.over)
+            place = self._workspace.shelf.place_of(draft.over)
         word = "Store over" if draft.over is not None else "Capture"
         wanted = Wanted(card, pictures, draft.sheet, draft.over)
-        self._desk.storing.store(f"{word} {card.name}", place, [wanted], self._finished(draft))
+        self._workspace.storing.store(f"{word} {card.name}", place, [wanted], self._finished(draft))
 
     def save_marked(self, drafts: Sequence[CaptureDraft]) -> None:
         """Many cards in one go, each told of by itself if it does not work; one undo step."""
-        draft, place = self._desk.draft, self._desk.shelf.target
+        draft, place = self._workspace.draft, self._workspace.shelf.target
         if draft is None or place is None or not drafts:
             return
         wanted = []
@@ -135,7 +137,7 @@ class CaptureController(QObject):
             wanted.append(Wanted(card, self.drawn(one.standing, one.frame, card), one.sheet))
         self.saving.emit(True)
         label = f"Capture {len(wanted)} cards"
-        self._desk.storing.store(label, place, wanted, self._finished(draft))
+        self._workspace.storing.store(label, place, wanted, self._finished(draft))
 
     def _finished(self, draft: CaptureDraft) -> partial[None]:
         return partial(self._done, draft)
@@ -144,8 +146,8 @@ class CaptureController(QObject):
         self.saving.emit(False)
         waits = any(error.code == "outbox.waiting" for _, error in outcome.failed)
         late = any(error.code == "card.changed_meanwhile" for _, error in outcome.failed)
-        if (outcome.done or waits or late) and self._desk.draft is draft:
-            self._desk.captured(draft.card())
+        if (outcome.done or waits or late) and self._workspace.draft is draft:
+            self._workspace.captured(draft.card())
         self._made(outcome)
 
     def _made(self, outcome: Outcome) -> None:
@@ -156,14 +158,14 @@ class CaptureController(QObject):
 
     def mirror(self, entries: Sequence[Entry], *, both: bool) -> None:
         """Cards of the other side, or of both sides, beside some cards; one undo step."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None or not entries:
             return
         by_place: dict[int, list[Entry]] = {}
         for entry in entries:
-            by_place.setdefault(self._desk.shelf.place_of(entry).number, []).append(entry)
+            by_place.setdefault(self._workspace.shelf.place_of(entry).number, []).append(entry)
         for number, own in by_place.items():
-            place = self._desk.shelf.place(number)
+            place = self._workspace.shelf.place(number)
             assert place is not None
             self._mirror_in(place, own, actor, both)
 
@@ -173,7 +175,7 @@ class CaptureController(QObject):
         label = "Both sides of" if both else "Other side of"
         what = entries[0].name if len(entries) == 1 else f"{len(entries)} cards"
         tasks = [(entry.name, partial(self._mirrored, entry, actor, both)) for entry in entries]
-        self._desk.storing.store_later(f"{label} {what}", place, tasks, self._made)
+        self._workspace.storing.store_later(f"{label} {what}", place, tasks, self._made)
 
     def _mirrored(self, entry: Entry, actor: Figure, both: bool) -> Wanted:
         """Computed in the job, where reading a card may take its time."""
@@ -198,7 +200,7 @@ class CaptureController(QObject):
             side=side,
             tags=card.tags,
             note=card.note,
-            author=self._desk.settings.author or card.author,
+            author=self._workspace.settings.author or card.author,
             licence=card.licence,
             character=card.character,
             fingerprint=card.fingerprint,

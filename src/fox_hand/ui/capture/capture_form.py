@@ -40,10 +40,10 @@ class CaptureForm(QWidget):
     filed = Signal(str)
     save_asked = Signal()
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
         super().__init__()
-        self._look, self._desk = look, desk
-        self.live = LivePicture(look)
+        self._theme, self._workspace = theme, workspace
+        self.live = LivePicture(theme)
         self.name, self.sheet = self._field("Name"), self._field("Sheet")
         self.tags, self.author = self._field("Tags"), self._field("Author")
         self.licence = self._field("Licence")
@@ -55,11 +55,16 @@ class CaptureForm(QWidget):
         self.note.setTabChangesFocus(True)
         self.note.installEventFilter(self)
         self.target = Button(
-            look, "", icon="book-open", kind=Kind.FLAT, menu=True, height=24, icon_size=14
+            theme, "", icon="book-open", kind=Kind.FLAT, menu=True, height=24, icon_size=14
         )
         self.target.clicked.connect(self._choose_target)
         self.sheets = Button(
-            look, icon="chevron-down", kind=Kind.FLAT, tip="Choose a sheet", height=26, icon_size=14
+            theme,
+            icon="chevron-down",
+            kind=Kind.FLAT,
+            tip="Choose a sheet",
+            height=26,
+            icon_size=14,
         )
         self.sheets.clicked.connect(self._choose_sheet)
         self.name.textChanged.connect(self._changed)
@@ -150,7 +155,7 @@ class CaptureForm(QWidget):
         self._name_target()
 
     def _changed(self) -> None:
-        draft = self._desk.draft
+        draft = self._workspace.draft
         if draft is None:
             return
         draft.name, draft.sheet = self.name.text(), self.sheet.text().strip().strip("/")
@@ -161,17 +166,17 @@ class CaptureForm(QWidget):
         self.edited.emit()
 
     def _name_target(self) -> None:
-        target = self._desk.shelf.target
+        target = self._workspace.shelf.target
         name = target.name if target is not None else ""
         metrics = self.target.fontMetrics()
         self.target.setText(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 90))
         self.target.setAccessibleName(f"Library: {name}")
         self.target.setToolTip(plain_tip(f"Library for the new card: {name}"))
-        self.target.setVisible(len(self._desk.shelf.places) > 1)
+        self.target.setVisible(len(self._workspace.shelf.places) > 1)
 
     def _choose_sheet(self) -> None:
         menu = passing_menu(self)
-        target = self._desk.shelf.target
+        target = self._workspace.shelf.target
         for sheet in target.sheets if target is not None else ():
             menu.addAction(menu_word(sheet.replace("/", " / ")), partial(self._take_sheet, sheet))
         menu.popup(self.sheets.mapToGlobal(self.sheets.rect().bottomLeft()))
@@ -182,13 +187,13 @@ class CaptureForm(QWidget):
 
     def _choose_target(self) -> None:
         menu = passing_menu(self)
-        for place in self._desk.shelf.places:
+        for place in self._workspace.shelf.places:
             if place.writable:
                 menu.addAction(menu_word(place.name), partial(self._take_target, place.number))
         menu.popup(self.target.mapToGlobal(self.target.rect().bottomLeft()))
 
     def _take_target(self, number: int) -> None:
-        self._desk.shelf.target_number = number
+        self._workspace.shelf.target_number = number
         self._name_target()
 
     def eventFilter(self, watched: object, event: QEvent) -> bool:

@@ -41,9 +41,9 @@ class CaptureFrame(QWidget):
 
     changed = Signal()
 
-    def __init__(self, look: Theme, stage: Stage) -> None:
+    def __init__(self, theme: Theme, stage: Stage) -> None:
         super().__init__(stage)
-        self._look, self._stage = look, stage
+        self._theme, self._stage = theme, stage
         self.square = QRectF(0, 0, 200, 200)
         self.turn = 0.0  # radians, counterclockwise
         self._drag: tuple[QPointF, QRectF, str] | None = None
@@ -188,10 +188,10 @@ class CaptureFrame(QWidget):
         turning.translate(-middle.x(), -middle.y())
         around.addPolygon(turning.map(QPolygonF(self.square)))
         around.setFillRule(Qt.FillRule.OddEvenFill)
-        painter.fillPath(around, self._look.colour("ink", 0.42))
+        painter.fillPath(around, self._theme.colour("ink", 0.42))
         painter.setTransform(turning)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(self._look.colour("accent"), 2))
+        painter.setPen(QPen(self._theme.colour("accent"), 2))
         painter.drawRect(self.square)
         s = self.square
         for third in (1 / 3, 2 / 3):
@@ -203,8 +203,8 @@ class CaptureFrame(QWidget):
                 (QPointF(s.right() - 6, y), QPointF(s.right(), y)),
             ):
                 painter.drawLine(a, b)
-        painter.setPen(QPen(self._look.colour("ink"), 1.5))
-        painter.setBrush(self._look.colour("paper"))
+        painter.setPen(QPen(self._theme.colour("ink"), 1.5))
+        painter.setBrush(self._theme.colour("paper"))
         for corner in (s.topLeft(), s.topRight(), s.bottomLeft(), s.bottomRight()):
             painter.drawRoundedRect(QRectF(corner.x() - 5, corner.y() - 5, 10, 10), 2, 2)
         painter.drawEllipse(self._turner(), 5.5, 5.5)

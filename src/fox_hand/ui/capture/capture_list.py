@@ -17,9 +17,9 @@ class CaptureList(QWidget):
 
     refilled = Signal()
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._draft: CaptureDraft | None = None
         self.ticks: list[tuple[Tick, CaptureGroup]] = []
         self.setting_ticks: list[tuple[Tick, int]] = []
@@ -56,7 +56,7 @@ class CaptureList(QWidget):
             self._add_group(draft, group)
         if len(first) < len(ordered):
             more = Button(
-                self._look,
+                self._theme,
                 f"Show {len(ordered) - len(first)} more, all at rest",
                 kind=Kind.FLAT,
                 icon="chevron-down",
@@ -84,7 +84,7 @@ class CaptureList(QWidget):
 
     def _add_group(self, draft: CaptureDraft, group: CaptureGroup) -> None:
         rig = draft.actor.rig
-        tick = Tick(self._look, group.label)
+        tick = Tick(self._theme, group.label)
         tick.clicked.connect(lambda _=False, g=group: self._toggle(g))
         self.ticks.append((tick, group))
         self._column.addWidget(tick)
@@ -97,7 +97,7 @@ class CaptureList(QWidget):
         if setting.helper:
             return
         tick = Tick(
-            self._look, f"{named(rig, setting.control)}: {setting.label.lower()}", indent=24
+            self._theme, f"{named(rig, setting.control)}: {setting.label.lower()}", indent=24
         )
         tick.clicked.connect(lambda on, r=row: self._toggle_setting(r, on))
         self.setting_ticks.append((tick, row))

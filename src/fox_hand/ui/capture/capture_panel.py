@@ -41,15 +41,15 @@ class CapturePanel(QWidget):
 
     def __init__(
         self,
-        look: Theme,
-        desk: Workspace,
+        theme: Theme,
+        workspace: Workspace,
         stage: Stage,
         frame: CaptureFrame,
         pictures: Pictures,
         post: Post,
     ) -> None:
         super().__init__()
-        self._look, self._desk, self._stage, self._frame = look, desk, stage, frame
+        self._theme, self._workspace, self._stage, self._frame = theme, workspace, stage, frame
         self._pictures, self._post = pictures, post
         self._before: Camera | None = None
         self._looked: tuple[object, ...] = ()
@@ -59,10 +59,10 @@ class CapturePanel(QWidget):
         self._timer.setSingleShot(True)
         self._timer.setInterval(LIVE_DELAY)
         self._timer.timeout.connect(self._ask_live)
-        self.bar = CaptureBar(look, stage)
-        self.form = CaptureForm(look, desk)
-        self.list = CaptureList(look)
-        self.twin = SimilarCard(look, desk)
+        self.bar = CaptureBar(theme, stage)
+        self.form = CaptureForm(theme, workspace)
+        self.list = CaptureList(theme)
+        self.twin = SimilarCard(theme, workspace)
         self._build()
         self._connect()
 
@@ -76,12 +76,12 @@ class CapturePanel(QWidget):
         inner.addWidget(self.form)
         inner.addWidget(self.twin)
         inner.addLayout(self._kinds())
-        self.left_out = WarningRow(self._look, "circle-alert", "Include")
-        self.untouched = WarningRow(self._look, "circle-dashed", "Leave out")
-        self.needed = WarningRow(self._look, "info", "Take in")
+        self.left_out = WarningRow(self._theme, "circle-alert", "Include")
+        self.untouched = WarningRow(self._theme, "circle-dashed", "Leave out")
+        self.needed = WarningRow(self._theme, "info", "Take in")
         for warning in (self.left_out, self.untouched, self.needed):
             inner.addWidget(warning)
-        self.both = Tick(self._look, "")
+        self.both = Tick(self._theme, "")
         inner.addWidget(self.both)
         inner.addWidget(self.list)
         inner.addStretch(1)
@@ -110,9 +110,9 @@ class CapturePanel(QWidget):
         self._heading.setProperty("role", "title")
         self._source.setProperty("quiet", True)
         close = Button(
-            self._look, icon="x", kind=Kind.FLAT, tip="Cancel (Esc)", height=24, icon_size=14
+            self._theme, icon="x", kind=Kind.FLAT, tip="Cancel (Esc)", height=24, icon_size=14
         )
-        close.clicked.connect(self._desk.cancel_capture)
+        close.clicked.connect(self._workspace.cancel_capture)
         line.addWidget(self._heading)
         line.addWidget(self._source, 1)
         line.addWidget(close)
@@ -130,14 +130,14 @@ class CapturePanel(QWidget):
         line = QHBoxLayout()
         line.setSpacing(4)
         for kind, word in KINDS:
-            button = Button(self._look, word, kind=Kind.SWITCH, height=24)
+            button = Button(self._theme, word, kind=Kind.SWITCH, height=24)
             button.clicked.connect(lambda on, k=kind: self._set_kind(k, on))
             self._kind_buttons[kind] = button
             line.addWidget(button)
         line.addStretch(1)
-        self.habit = Button(self._look, "Habit", kind=Kind.FLAT, menu=True, height=24)
+        self.habit = Button(self._theme, "Habit", kind=Kind.FLAT, menu=True, height=24)
         self.habit.clicked.connect(self._ask_habit)
-        self.since = Button(self._look, "Since rest", kind=Kind.FLAT, menu=True, height=24)
+        self.since = Button(self._theme, "Since rest", kind=Kind.FLAT, menu=True, height=24)
         self.since.setToolTip("What counts as moved: compared with rest, or with what came last")
         self.since.clicked.connect(self._choose_since)
         line.addWidget(self.since)
@@ -152,14 +152,14 @@ class CapturePanel(QWidget):
         row = QWidget()
         row.setFixedHeight(52)
         row.setObjectName("footer")
-        row.setStyleSheet(f"QWidget#footer {{ border-top: 1px solid {self._look.tokens.line}; }}")
+        row.setStyleSheet(f"QWidget#footer {{ border-top: 1px solid {self._theme.tokens.line}; }}")
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 12, 0)
         line.setSpacing(8)
-        self.batch = Button(self._look, "Marks …", tip="Take every marked frame as a card")
-        cancel = Button(self._look, "Cancel", key="Esc")
-        cancel.clicked.connect(self._desk.cancel_capture)
-        self.save = Button(self._look, "Save card", kind=Kind.MAIN, key="Enter")
+        self.batch = Button(self._theme, "Marks …", tip="Take every marked frame as a card")
+        cancel = Button(self._theme, "Cancel", key="Esc")
+        cancel.clicked.connect(self._workspace.cancel_capture)
+        self.save = Button(self._theme, "Save card", kind=Kind.MAIN, key="Enter")
         self.save.clicked.connect(self.save_asked)
         line.addStretch(1)
         line.addWidget(self.batch)
@@ -169,7 +169,7 @@ class CapturePanel(QWidget):
 
     def _connect(self) -> None:
         self._frame.changed.connect(self._timer.start)
-        self._desk.capture_changed.connect(self._on_capture)
+        self._workspace.capture_changed.connect(self._on_capture)
         self.form.edited.connect(self._refresh_ready)
         self.form.filed.connect(self._on_filed)
         self.form.save_asked.connect(self._save_if_ready)
@@ -189,7 +189,7 @@ class CapturePanel(QWidget):
     # -- showing --------------------------------------------------------------------------
 
     def _on_capture(self) -> None:
-        draft = self._desk.draft
+        draft = self._workspace.draft
         self._stage.capturing = draft is not None
         self._frame.setVisible(draft is not None)
         self._pictures.forget("live")
@@ -219,7 +219,7 @@ class CapturePanel(QWidget):
             self._take_habit(draft.sheet)
 
     def _fill_later(self, draft: CaptureDraft) -> None:
-        if draft is self._desk.draft:
+        if draft is self._workspace.draft:
             self.list.begin(draft)
 
     def _frame_first(self, draft: CaptureDraft) -> None:
@@ -229,12 +229,12 @@ class CapturePanel(QWidget):
             self._frame_again()
 
     def _frame_again(self) -> None:
-        draft = self._desk.draft
+        draft = self._workspace.draft
         if draft is not None:
             self._frame.frame(draft.actor, sorted(draft.rows))
 
     def _refresh(self) -> None:
-        draft = self._desk.draft
+        draft = self._workspace.draft
         if draft is None:
             return
         picture_only = draft.retaken is not None
@@ -264,7 +264,7 @@ class CapturePanel(QWidget):
 
     def _refresh_ready(self) -> None:
         """Whether it can be saved; all that depends on the words."""
-        draft = self._desk.draft
+        draft = self._workspace.draft
         if draft is not None:
             problem = draft.why_not()
             self.save.setEnabled(problem is None)
@@ -280,7 +280,7 @@ class CapturePanel(QWidget):
         return side
 
     def _marks(self) -> int:
-        marked, draft = self._desk.marked, self._desk.draft
+        marked, draft = self._workspace.marked, self._workspace.draft
         clip = draft is not None and draft.span is not None
         return len(marked.marks) if marked is not None and not clip else 0
 
@@ -345,34 +345,34 @@ class CapturePanel(QWidget):
             self.save_asked.emit()
 
     def _set_kind(self, kind: Channel, on: bool) -> None:
-        if self._desk.draft is not None:
-            self._desk.draft.set_kind(kind, on)
+        if self._workspace.draft is not None:
+            self._workspace.draft.set_kind(kind, on)
 
     def _include_moved(self) -> None:
-        draft = self._desk.draft
+        draft = self._workspace.draft
         if draft is not None:
             draft.set_rows(draft.moved_but_left_out(), True)
             self.list.fill()
 
     def _drop_untouched(self) -> None:
-        draft = self._desk.draft
+        draft = self._workspace.draft
         if draft is not None:
             draft.set_rows(draft.untouched_but_in(), False)
             self.list.fill()
 
     def _take_needed(self) -> None:
-        draft = self._desk.draft
+        draft = self._workspace.draft
         if draft is not None:
             for setting in draft.depends_on():
                 draft.set_setting(setting, True)
             self.list.fill()
 
     def _set_both(self, on: bool) -> None:
-        if self._desk.draft is not None:
-            self._desk.draft.set_both(on)
+        if self._workspace.draft is not None:
+            self._workspace.draft.set_both(on)
 
     def _choose_since(self) -> None:
-        draft, menu = self._desk.draft, passing_menu(self)
+        draft, menu = self._workspace.draft, passing_menu(self)
         if draft is None:
             return
         for key in ("rest", *draft.actor.landmarks):
@@ -382,7 +382,7 @@ class CapturePanel(QWidget):
         menu.popup(self.since.mapToGlobal(self.since.rect().bottomLeft()))
 
     def _on_twin(self, word: str, entry: Entry | None) -> None:
-        draft = self._desk.draft
+        draft = self._workspace.draft
         if draft is None or entry is None:
             return
         if word == "over":
@@ -401,7 +401,7 @@ class CapturePanel(QWidget):
 
     def _take_habit(self, sheet: str) -> None:
         """Kinds of channel and style as the sheet has them by habit."""
-        draft, target = self._desk.draft, self._desk.shelf.target
+        draft, target = self._workspace.draft, self._workspace.shelf.target
         habit = target.habit(sheet) if target is not None else None
         if draft is not None and habit is not None and draft.over is None:
             draft.take_habit(habit)
@@ -409,7 +409,11 @@ class CapturePanel(QWidget):
             self._refresh()
 
     def _ask_habit(self) -> None:
-        draft, target, menu = self._desk.draft, self._desk.shelf.target, passing_menu(self)
+        draft, target, menu = (
+            self._workspace.draft,
+            self._workspace.shelf.target,
+            passing_menu(self),
+        )
         if draft is None or target is None:
             return
         sheet = menu_word(draft.sheet or "loose cards")
@@ -417,20 +421,20 @@ class CapturePanel(QWidget):
         keep.setEnabled(bool(draft.sheet) and target.writable)
         drop = menu.addAction(
             f"No habit for {sheet}",
-            partial(self._desk.filing.set_habit, target, draft.sheet, None),
+            partial(self._workspace.filing.set_habit, target, draft.sheet, None),
         )
         drop.setEnabled(target.habit(draft.sheet) is not None)
         menu.popup(self.habit.mapToGlobal(self.habit.rect().bottomLeft()))
 
     def _keep_habit(self, draft: CaptureDraft) -> None:
-        target = self._desk.shelf.target
+        target = self._workspace.shelf.target
         if target is not None:
-            self._desk.filing.set_habit(target, draft.sheet, habit_of(draft))
+            self._workspace.filing.set_habit(target, draft.sheet, habit_of(draft))
 
     # -- picture --------------------------------------------------------------------------
 
     def _ask_live(self) -> None:
-        draft = self._desk.draft
+        draft = self._workspace.draft
         if draft is None:
             return
         draft.frame = self._frame.camera()

@@ -18,9 +18,9 @@ LIVE = 96
 class LivePicture(QWidget):
     """What the card's picture will be, 96 px."""
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self.image = QImage()
         self.setFixedSize(LIVE, LIVE)
         self.setAccessibleName("Live picture")
@@ -33,7 +33,7 @@ class LivePicture(QWidget):
         path = QPainterPath()
         path.addRoundedRect(QRectF(self.rect()), 6, 6)
         painter.setClipPath(path)
-        painter.fillRect(self.rect(), self._look.colour("raised"))
+        painter.fillRect(self.rect(), self._theme.colour("raised"))
         if not self.image.isNull():
             painter.drawImage(QRectF(self.rect()), self.image)
 
@@ -41,20 +41,20 @@ class LivePicture(QWidget):
 class WarningRow(QWidget):
     """Something a person must decide, 44 px, with the button that does it."""
 
-    def __init__(self, look: Theme, icon: str, action: str) -> None:
+    def __init__(self, theme: Theme, icon: str, action: str) -> None:
         super().__init__()
         self.setFixedHeight(44)
         self.setObjectName("warning")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setStyleSheet(
-            f"QWidget#warning {{ background: {look.tokens.warning_ground}; border-radius: 6px; }}"
+            f"QWidget#warning {{ background: {theme.tokens.warning_ground}; border-radius: 6px; }}"
         )
         mark = Words()
-        mark.setPixmap(look.pixmap(icon, 16, "warning", 2.0))
+        mark.setPixmap(theme.pixmap(icon, 16, "warning", 2.0))
         self._title = Words()
-        self._title.setStyleSheet(f"color: {look.tokens.warning}; font-weight: 600;")
+        self._title.setStyleSheet(f"color: {theme.tokens.warning}; font-weight: 600;")
         self._names = Words()
-        self.button = Button(look, action)
+        self.button = Button(theme, action)
         words = QVBoxLayout()
         words.setSpacing(0)
         words.addWidget(self._title)

@@ -27,11 +27,11 @@ class SimilarCard(QWidget):
 
     chosen = Signal(str, object)  # own, variant or over, and the card
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
         super().__init__()
-        self._look, self._desk = look, desk
+        self._theme, self._workspace = theme, workspace
         self._pictures = CardPictures(
-            desk.shelf.jobs, PictureCache(desk.places.cache / "pictures"), self._repaint
+            workspace.shelf.jobs, PictureCache(workspace.places.cache / "pictures"), self._repaint
         )
         self._draft: CaptureDraft | None = None
         self.entry: Entry | None = None
@@ -40,13 +40,13 @@ class SimilarCard(QWidget):
         self.setObjectName("twin")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setStyleSheet(
-            f"QWidget#twin {{ background: {look.tokens.raised}; border-radius: 6px; }}"
+            f"QWidget#twin {{ background: {theme.tokens.raised}; border-radius: 6px; }}"
         )
         self._tile: Tile | None = None
         self._title, self._said = Words(), Words()
         self._title.setProperty("role", "heading")
         self._said.setProperty("quiet", True)
-        self.choice = Segments(look, CHOICES, "What to do with the one that is there")
+        self.choice = Segments(theme, CHOICES, "What to do with the one that is there")
         self.choice.chosen.connect(lambda word: self.chosen.emit(word, self.entry))
         words = QVBoxLayout()
         words.setSpacing(0)
@@ -82,7 +82,7 @@ class SimilarCard(QWidget):
         if draft is None:
             return
         self._asked += 1
-        number, pose, shelf = self._asked, draft.pose, self._desk.shelf
+        number, pose, shelf = self._asked, draft.pose, self._workspace.shelf
 
         def work(progress: Progress) -> list[tuple[int, float]]:
             progress.step(0.0)
@@ -100,14 +100,14 @@ class SimilarCard(QWidget):
 
     def _show(self, found: list[tuple[int, float]]) -> None:
         near = [(key, share) for key, share in found if share >= NEAR]
-        entry = self._desk.shelf.entry(near[0][0]) if near else None
+        entry = self._workspace.shelf.entry(near[0][0]) if near else None
         self.setVisible(entry is not None)
         if entry is None:
             return
         if self.entry is None or self.entry.path != entry.path:
             if self._tile is not None:
                 self._tile.deleteLater()
-            self._tile = Tile(self._look, self._pictures, entry, (56, 56))
+            self._tile = Tile(self._theme, self._pictures, entry, (56, 56))
             self._line.insertWidget(0, self._tile)
         self.entry, self.share = entry, near[0][1]
         self._title.setText(f"Looks like {entry.name}")

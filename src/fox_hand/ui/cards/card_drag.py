@@ -42,26 +42,26 @@ def card_files_in(mime: QMimeData | None) -> list[Path]:
     return [path for path in files if path.name.endswith(SUFFIX)]
 
 
-def drag_cards(widget: QWidget, look: Theme, mime: QMimeData, stamp: QPixmap, count: int) -> None:
+def drag_cards(widget: QWidget, theme: Theme, mime: QMimeData, stamp: QPixmap, count: int) -> None:
     """Take cards on the pointer until they are dropped."""
     drag = QDrag(widget)
     drag.setMimeData(mime)
-    drag.setPixmap(_with_count(look, stamp, count))
+    drag.setPixmap(_with_count(theme, stamp, count))
     drag.setHotSpot(QPoint(24, 24))
     drag.exec(Qt.DropAction.CopyAction | Qt.DropAction.MoveAction, Qt.DropAction.MoveAction)
 
 
-def drag_sheet(widget: QWidget, look: Theme, name: str, title: str) -> None:
+def drag_sheet(widget: QWidget, theme: Theme, name: str, title: str) -> None:
     """Take a sheet's heading on the pointer."""
     mime = QMimeData()
     mime.setData(SHEET, name.encode())
     drag = QDrag(widget)
     drag.setMimeData(mime)
     stamp = QPixmap(160, 24)
-    stamp.fill(look.colour("high"))
+    stamp.fill(theme.colour("high"))
     painter = QPainter(stamp)
-    painter.setFont(look.font(12, 600))
-    painter.setPen(look.colour("text"))
+    painter.setFont(theme.font(12, 600))
+    painter.setPen(theme.colour("text"))
     painter.drawText(QRectF(8, 0, 148, 24), Qt.AlignmentFlag.AlignVCenter, title)
     painter.end()
     drag.setPixmap(stamp)
@@ -72,19 +72,19 @@ def sheet_in(mime: QMimeData) -> str | None:
     return bytes(mime.data(SHEET).data()).decode() if mime.hasFormat(SHEET) else None
 
 
-def _with_count(look: Theme, stamp: QPixmap, count: int) -> QPixmap:
+def _with_count(theme: Theme, stamp: QPixmap, count: int) -> QPixmap:
     if count < 2:
         return stamp
     marked = QPixmap(stamp)
     painter = QPainter(marked)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(look.font(11, 600))
+    painter.setFont(theme.font(11, 600))
     width = painter.fontMetrics().horizontalAdvance(str(count)) + 12
     plate = QRectF(4, 10, width, 18)
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(look.colour("text"))
+    painter.setBrush(theme.colour("text"))
     painter.drawRoundedRect(plate, 9, 9)
-    painter.setPen(look.colour("ink"))
+    painter.setPen(theme.colour("ink"))
     painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, str(count))
     painter.end()
     return marked

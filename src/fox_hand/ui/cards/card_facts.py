@@ -23,16 +23,16 @@ class Facts(QWidget):
     menu_asked = Signal(object, QPoint)
     favourite = Signal(object)
 
-    def __init__(self, look: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
+    def __init__(self, theme: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
         super().__init__()
-        self._look, self._shelf = look, shelf
+        self._theme, self._shelf = theme, shelf
         self._entry: Entry | None = None
         self._pictures = CardPictures(shelf.jobs, cache, self.update)
-        self.star = Button(look, icon="star", kind=Kind.FLAT, tip="Favourite (*)", height=24)
+        self.star = Button(theme, icon="star", kind=Kind.FLAT, tip="Favourite (*)", height=24)
         self.star.setCheckable(True)
         self.star.clicked.connect(lambda: self.favourite.emit(self._entry))
         self.more = Button(
-            look, icon="ellipsis", kind=Kind.FLAT, tip="What can be done with it", height=24
+            theme, icon="ellipsis", kind=Kind.FLAT, tip="What can be done with it", height=24
         )
         self.more.clicked.connect(self._ask_menu)
         for button in (self.star, self.more):
@@ -68,15 +68,15 @@ class Facts(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.fillRect(self.rect(), look.colour("panel"))
-        painter.fillRect(0, 0, self.width(), 1, look.colour("line"))
+        painter.fillRect(self.rect(), theme.colour("panel"))
+        painter.fillRect(0, 0, self.width(), 1, theme.colour("line"))
         entry = self._entry
         if entry is None:
-            painter.setFont(look.font(12))
-            painter.setPen(look.colour("quiet"))
+            painter.setFont(theme.font(12))
+            painter.setPen(theme.colour("quiet"))
             text = "Point at a card to read about it. Click it to put it on."
             flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(QRectF(12, 12, self.width() - 24, 84), flags, text)
@@ -89,18 +89,18 @@ class Facts(QWidget):
         self._paint_words(painter, x, entry)
 
     def _paint_words(self, painter: QPainter, x: float, entry: Entry) -> None:
-        look, width = self._look, self.width() - x - 12
+        theme, width = self._theme, self.width() - x - 12
 
         def line(y: float, text: str, size: int, weight: int, token: str, room: float) -> None:
-            painter.setFont(look.font(size, weight))
-            painter.setPen(look.colour(token))
+            painter.setFont(theme.font(size, weight))
+            painter.setPen(theme.colour(token))
             short = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, round(room))
             painter.drawText(QRectF(x, y, room, 18), Qt.AlignmentFlag.AlignVCenter, short)
 
         line(10, entry.name, 13, 600, "text", width - 52)
         if entry.error is not None:
-            painter.setFont(look.font(12))
-            painter.setPen(look.colour("warning"))
+            painter.setFont(theme.font(12))
+            painter.setPen(theme.colour("warning"))
             rect = QRectF(x, 30, width, 70)
             painter.drawText(rect, Qt.TextFlag.TextWordWrap, entry.error.sentence())
             return
@@ -109,21 +109,21 @@ class Facts(QWidget):
         self._paint_tags(painter, x, width, entry)
 
     def _paint_tags(self, painter: QPainter, x: float, width: float, entry: Entry) -> None:
-        look, start, sign = self._look, x, signed(entry)
-        painter.setFont(look.font(11))
+        theme, start, sign = self._theme, x, signed(entry)
+        painter.setFont(theme.font(11))
         room = width - painter.fontMetrics().horizontalAdvance(sign) - 12
         for tag in entry.tags:
-            painter.setFont(look.font(11, 500))
+            painter.setFont(theme.font(11, 500))
             wide = painter.fontMetrics().horizontalAdvance(tag) + 16
             if x - start + wide > room:
                 break
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(look.colour("high"))
+            painter.setBrush(theme.colour("high"))
             painter.drawRoundedRect(QRectF(x, 74, wide, 20), 4, 4)
-            painter.setPen(look.colour("text"))
+            painter.setPen(theme.colour("text"))
             painter.drawText(QRectF(x, 74, wide, 20), Qt.AlignmentFlag.AlignCenter, tag)
             x += wide + 4
-        painter.setFont(look.font(11))
-        painter.setPen(look.colour("quiet"))
+        painter.setFont(theme.font(11))
+        painter.setPen(theme.colour("quiet"))
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
         painter.drawText(QRectF(start, 74, width, 20), right, sign)

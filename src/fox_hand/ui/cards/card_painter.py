@@ -30,7 +30,7 @@ class CardState:
 
 def draw_card(
     painter: QPainter,
-    look: Theme,
+    theme: Theme,
     rect: QRectF,
     entry: Entry,
     image: QImage | None,
@@ -44,16 +44,16 @@ def draw_card(
     painter.save()
     if fits_nothing:
         painter.setOpacity(0.42)
-    _draw_tab(painter, look, rect, entry.region)
+    _draw_tab(painter, theme, rect, entry.region)
     path = QPainterPath()
     path.addRoundedRect(body, 6, 6)
     painter.setClipPath(path)
-    painter.fillRect(body, look.colour("high" if state.pointed else "raised"))
-    _draw_picture(painter, look, picture, entry, image)
+    painter.fillRect(body, theme.colour("high" if state.pointed else "raised"))
+    _draw_picture(painter, theme, picture, entry, image)
     painter.setClipping(False)
     if labels:
-        painter.setFont(look.font(11, 500))
-        painter.setPen(look.colour("text"))
+        painter.setFont(theme.font(11, 500))
+        painter.setPen(theme.colour("text"))
         name = QRectF(body.left() + 6, picture.bottom(), body.width() - 10, NAME)
         text = painter.fontMetrics().elidedText(
             entry.name, Qt.TextElideMode.ElideRight, round(name.width())
@@ -61,80 +61,80 @@ def draw_card(
         painter.drawText(name, Qt.AlignmentFlag.AlignVCenter, text)
     painter.restore()
     if entry.readable:
-        _draw_side(painter, look, picture, entry.side)
-    _draw_sign(painter, look, picture, entry, state)
+        _draw_side(painter, theme, picture, entry.side)
+    _draw_sign(painter, theme, picture, entry, state)
     if state.pointed or state.ticked or state.ticking:
-        _draw_tick(painter, look, picture, state.ticked)
+        _draw_tick(painter, theme, picture, state.ticked)
     if state.amount is not None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(look.colour("accent"), 2))
+        painter.setPen(QPen(theme.colour("accent"), 2))
         painter.drawRoundedRect(body.adjusted(-1, -1, 1, 1), 7, 7)
     elif state.ticked and not state.focus:
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(look.colour("text"), 2))
+        painter.setPen(QPen(theme.colour("text"), 2))
         painter.drawRoundedRect(body.adjusted(1, 1, -1, -1), 5, 5)
     elif state.focus:
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(look.colour("text"), 1.5))
+        painter.setPen(QPen(theme.colour("text"), 1.5))
         painter.drawRoundedRect(body.adjusted(-1.5, -1.5, 1.5, 1.5), 7, 7)
 
 
-def _draw_tab(painter: QPainter, look: Theme, rect: QRectF, region: Region) -> None:
+def _draw_tab(painter: QPainter, theme: Theme, rect: QRectF, region: Region) -> None:
     """The tab stands further right the lower the region is on the body."""
     place = list(Region).index(region) / (len(Region) - 1)
     x = rect.left() + 4 + place * (rect.width() - 26)
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(QColor(look.tokens.region(region)))
+    painter.setBrush(QColor(theme.tokens.region(region)))
     painter.drawRoundedRect(QRectF(round(x), rect.top(), 18, TAB + 4), 3, 3)
 
 
 def _draw_picture(
-    painter: QPainter, look: Theme, rect: QRectF, entry: Entry, image: QImage | None
+    painter: QPainter, theme: Theme, rect: QRectF, entry: Entry, image: QImage | None
 ) -> None:
     if not entry.readable:
-        _draw_missing(painter, look, rect, "file-warning", "")
+        _draw_missing(painter, theme, rect, "file-warning", "")
     elif image is None:  # still loading: a resting bar where the name will be
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("line2"))
+        painter.setBrush(theme.colour("line2"))
         painter.drawRoundedRect(
             QRectF(rect.left() + 6, rect.bottom() - 14, rect.width() * 0.6, 8), 2, 2
         )
     elif image.isNull():
-        _draw_missing(painter, look, rect, "image-off", "No picture")
+        _draw_missing(painter, theme, rect, "image-off", "No picture")
     else:
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.drawImage(rect, image)
 
 
-def _draw_missing(painter: QPainter, look: Theme, rect: QRectF, icon: str, word: str) -> None:
-    pixmap = look.pixmap(icon, 20, "quiet", painter.device().devicePixelRatioF())
+def _draw_missing(painter: QPainter, theme: Theme, rect: QRectF, icon: str, word: str) -> None:
+    pixmap = theme.pixmap(icon, 20, "quiet", painter.device().devicePixelRatioF())
     centre = rect.center() - QPointF(10, 16 if word and rect.width() > 60 else 10)
     painter.drawPixmap(round(centre.x()), round(centre.y()), pixmap)
     if word and rect.width() > 60:
-        painter.setFont(look.font(11))
-        painter.setPen(look.colour("quiet"))
+        painter.setFont(theme.font(11))
+        painter.setPen(theme.colour("quiet"))
         painter.drawText(
             rect.adjusted(0, rect.height() / 2 + 4, 0, 0), Qt.AlignmentFlag.AlignHCenter, word
         )
 
 
-def _plate(painter: QPainter, look: Theme, rect: QRectF) -> None:
+def _plate(painter: QPainter, theme: Theme, rect: QRectF) -> None:
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(look.colour("ink", 0.88))
+    painter.setBrush(theme.colour("ink", 0.88))
     painter.drawRoundedRect(rect, 4, 4)
 
 
-def _draw_side(painter: QPainter, look: Theme, picture: QRectF, side: str) -> None:
+def _draw_side(painter: QPainter, theme: Theme, picture: QRectF, side: str) -> None:
     letters = {"left": "L", "right": "R", "both": "RL"}.get(side, "")
     if not letters:
         return
-    painter.setFont(look.font(11, 600))
+    painter.setFont(theme.font(11, 600))
     widths = [painter.fontMetrics().horizontalAdvance(c) for c in letters]
     rect = QRectF(picture.left() + 4, picture.top() + 4, sum(widths) + 9, 16)
-    _plate(painter, look, rect)
+    _plate(painter, theme, rect)
     x = rect.left() + 4.5
     for letter, width in zip(letters, widths, strict=True):
-        painter.setPen(look.colour("left" if letter == "L" else "right"))
+        painter.setPen(theme.colour("left" if letter == "L" else "right"))
         painter.drawText(
             QRectF(x, rect.top(), width + 1, 16), Qt.AlignmentFlag.AlignVCenter, letter
         )
@@ -160,20 +160,20 @@ def _sign(entry: Entry, state: CardState) -> tuple[str, str]:
 
 
 def _draw_sign(
-    painter: QPainter, look: Theme, picture: QRectF, entry: Entry, state: CardState
+    painter: QPainter, theme: Theme, picture: QRectF, entry: Entry, state: CardState
 ) -> None:
     text, icon = _sign(entry, state)
     if not text and not icon:
         return
-    painter.setFont(look.font(11, 600))
+    painter.setFont(theme.font(11, 600))
     width = painter.fontMetrics().horizontalAdvance(text) + 8 if text else 18
     rect = QRectF(picture.right() - 4 - width, picture.bottom() - 20, width, 16)
-    _plate(painter, look, rect)
+    _plate(painter, theme, rect)
     if icon:
-        pixmap = look.pixmap(icon, 12, "paper", painter.device().devicePixelRatioF())
+        pixmap = theme.pixmap(icon, 12, "paper", painter.device().devicePixelRatioF())
         painter.drawPixmap(round(rect.left() + 3), round(rect.top() + 2), pixmap)
         return
-    painter.setPen(look.colour("paper" if entry.readable else "warning"))
+    painter.setPen(theme.colour("paper" if entry.readable else "warning"))
     painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, text)
 
 
@@ -182,14 +182,14 @@ def tick_rect(picture: QRectF) -> QRectF:
     return QRectF(picture.right() - 22, picture.top() + 2, 20, 20)
 
 
-def _draw_tick(painter: QPainter, look: Theme, picture: QRectF, on: bool) -> None:
+def _draw_tick(painter: QPainter, theme: Theme, picture: QRectF, on: bool) -> None:
     box = tick_rect(picture).adjusted(2, 2, -2, -2)
-    painter.setPen(QPen(look.colour("paper"), 1.5))
-    painter.setBrush(look.colour("ink", 0.88))
+    painter.setPen(QPen(theme.colour("paper"), 1.5))
+    painter.setBrush(theme.colour("ink", 0.88))
     if on:
-        painter.setPen(QPen(look.colour("ink"), 1))
-        painter.setBrush(look.colour("text"))
+        painter.setPen(QPen(theme.colour("ink"), 1))
+        painter.setBrush(theme.colour("text"))
     painter.drawRoundedRect(box, 4, 4)
     if on:
-        pixmap = look.pixmap("check", 12, "ink", painter.device().devicePixelRatioF())
+        pixmap = theme.pixmap("check", 12, "ink", painter.device().devicePixelRatioF())
         painter.drawPixmap(round(box.left() + 2), round(box.top() + 2), pixmap)

@@ -1,4 +1,4 @@
-"""Cards as they usually look, drawn once and kept."""
+"""Cards as they usually theme, drawn once and kept."""
 
 from __future__ import annotations
 
@@ -19,8 +19,8 @@ MARGIN = QPointF(2, 2)  # around a card in its stamp
 class CardStamps:
     """Drawing a card takes half a millisecond, showing its stamp a hundredth of that."""
 
-    def __init__(self, look: Theme) -> None:
-        self._look = look
+    def __init__(self, theme: Theme) -> None:
+        self._theme = theme
         self._kept = KeptImages[QPixmap]()
         self._began = 0.0
 
@@ -64,6 +64,6 @@ class CardStamps:
         painter = QPainter(stamp)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         rect = QRectF(MARGIN.x(), MARGIN.y(), width, height)
-        draw_card(painter, self._look, rect, entry, image, state, labels)
+        draw_card(painter, self._theme, rect, entry, image, state, labels)
         painter.end()
         return stamp

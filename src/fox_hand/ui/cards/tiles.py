@@ -19,7 +19,7 @@ class Tile(QWidget):
 
     def __init__(
         self,
-        look: Theme,
+        theme: Theme,
         pictures: CardPictures,
         entry: Entry,
         size: tuple[int, int],
@@ -29,7 +29,7 @@ class Tile(QWidget):
         badge: str = "",
     ) -> None:
         super().__init__()
-        self._look, self._pictures, self._entry = look, pictures, entry
+        self._theme, self._pictures, self._entry = theme, pictures, entry
         self._size, self._captions, self._badge = size, captions, badge
         self.chosen = False
         self.setFixedSize(size[0] + 4, size[1] + 4 + 18 * len(captions))
@@ -59,7 +59,7 @@ class Tile(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         width, height = self._size
@@ -67,7 +67,7 @@ class Tile(QWidget):
         path = QPainterPath()
         path.addRoundedRect(frame, 4, 4)
         painter.setClipPath(path)
-        painter.fillRect(frame, look.colour("raised"))
+        painter.fillRect(frame, theme.colour("raised"))
         side = max(width, height)
         image = self._pictures.get(self._entry, round(side * self.devicePixelRatioF()))
         if image is not None and not image.isNull():
@@ -75,7 +75,7 @@ class Tile(QWidget):
             shown = QRectF(2 + (width - side) / 2, 2 + (height - side) / 2, side, side)
             painter.drawImage(shown, image)
         elif not self._entry.has_picture:
-            pixmap = look.pixmap("file-question-mark", 20, "quiet", self.devicePixelRatioF())
+            pixmap = theme.pixmap("file-question-mark", 20, "quiet", self.devicePixelRatioF())
             painter.drawPixmap(
                 round(frame.center().x()) - 10, round(frame.center().y()) - 10, pixmap
             )
@@ -84,25 +84,25 @@ class Tile(QWidget):
         self._paint_captions(painter, width, height)
         if self.chosen or self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(look.colour("text"), 2))
+            painter.setPen(QPen(theme.colour("text"), 2))
             painter.drawRoundedRect(frame.adjusted(-1, -1, 1, 1), 5, 5)
 
     def _paint_badge(self, painter: QPainter, frame: QRectF) -> None:
         if not self._badge:
             return
-        painter.setFont(self._look.font(11, 600))
+        painter.setFont(self._theme.font(11, 600))
         wide = painter.fontMetrics().horizontalAdvance(self._badge) + 12
         plate = QRectF(frame.left() + 4, frame.top() + 4, wide, 18)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self._look.colour("ink", 0.88))
+        painter.setBrush(self._theme.colour("ink", 0.88))
         painter.drawRoundedRect(plate, 4, 4)
-        painter.setPen(self._look.colour("paper"))
+        painter.setPen(self._theme.colour("paper"))
         painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, self._badge)
 
     def _paint_captions(self, painter: QPainter, width: int, height: int) -> None:
         for i, text in enumerate(self._captions):
-            painter.setFont(self._look.font(11, 500 if i == 0 else 400))
-            painter.setPen(self._look.colour("text" if i == 0 else "quiet"))
+            painter.setFont(self._theme.font(11, 500 if i == 0 else 400))
+            painter.setPen(self._theme.colour("text" if i == 0 else "quiet"))
             short = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, width)
             line = QRectF(2, height + 4 + 18 * i, width, 18)
             painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, short)
@@ -111,13 +111,13 @@ class Tile(QWidget):
 class CarePanel(QWidget):
     """One subject of the screen: a heading, how many, and rows below a line."""
 
-    def __init__(self, look: Theme, title: str, detail: str) -> None:
+    def __init__(self, theme: Theme, title: str, detail: str) -> None:
         super().__init__()
         self.setObjectName("care")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setStyleSheet(
-            f"QWidget#care {{ background: {look.tokens.panel}; "
-            f"border: 1px solid {look.tokens.line}; border-radius: 8px; }}"
+            f"QWidget#care {{ background: {theme.tokens.panel}; "
+            f"border: 1px solid {theme.tokens.line}; border-radius: 8px; }}"
         )
         heading, more = Words(title), Words(detail)
         heading.setProperty("role", "title")
@@ -129,7 +129,7 @@ class CarePanel(QWidget):
         top.addWidget(more, 1)
         line = QWidget()
         line.setFixedHeight(1)
-        line.setStyleSheet(f"background: {look.tokens.line};")
+        line.setStyleSheet(f"background: {theme.tokens.line};")
         self.rows = QVBoxLayout()
         self.rows.setContentsMargins(12, 12, 12, 12)
         self.rows.setSpacing(8)
@@ -178,19 +178,19 @@ def row(*parts: QWidget, stretch: int = -1) -> QHBoxLayout:
 class Measure(QWidget):
     """How far one control differs: its name, a bar and the amount."""
 
-    def __init__(self, look: Theme, name: str, share: float, amount: str) -> None:
+    def __init__(self, theme: Theme, name: str, share: float, amount: str) -> None:
         super().__init__()
-        self._look, self._name, self._share, self._amount = look, name, share, amount
+        self._theme, self._name, self._share, self._amount = theme, name, share, amount
         self.setFixedHeight(22)
         self.setMinimumWidth(150)
         self.setAccessibleName(f"{name}: {amount}")
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setFont(look.font(12))
-        painter.setPen(look.colour("text"))
+        painter.setFont(theme.font(12))
+        painter.setPen(theme.colour("text"))
         name = painter.fontMetrics().elidedText(self._name, Qt.TextElideMode.ElideRight, 76)
         middle = Qt.AlignmentFlag.AlignVCenter
         painter.drawText(QRectF(0, 0, 78, 22), middle, name)
@@ -199,7 +199,7 @@ class Measure(QWidget):
         room = self.width() - 80 - 52
         if room > 8:
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(look.colour("line"))
+            painter.setBrush(theme.colour("line"))
             painter.drawRoundedRect(QRectF(80, 9, room, 4), 2, 2)
-            painter.setBrush(look.colour("text"))
+            painter.setBrush(theme.colour("text"))
             painter.drawRoundedRect(QRectF(80, 9, max(room * self._share, 2), 4), 2, 2)

@@ -36,13 +36,13 @@ class AboutSheet(QDialog):
     """Two pages: what runs here with the end of the log, and what it is made of.
 
     Args:
-        look, parent: the window's.
+        theme, parent: the window's.
         support: facts of this machine, and where the log lies.
         copy: puts the details on the clipboard.
     """
 
     def __init__(
-        self, look: Theme, parent: QWidget, support: Support, copy: Callable[[], None]
+        self, theme: Theme, parent: QWidget, support: Support, copy: Callable[[], None]
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("About Fox Hand")
@@ -60,16 +60,16 @@ class AboutSheet(QDialog):
             said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
             grid.addWidget(name, row, 0, Qt.AlignmentFlag.AlignTop)
             grid.addWidget(said, row, 1)
-        self.pages = Segments(look, PAGES, "Page")
+        self.pages = Segments(theme, PAGES, "Page")
         self.pages.chosen.connect(self._show_page)
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
-        self.copied = Button(look, "Copy details", kind=Kind.MAIN)
+        self.copied = Button(theme, "Copy details", kind=Kind.MAIN)
         self.copied.clicked.connect(copy)
-        self.folder = Button(look, "Open the log's folder", kind=Kind.PLAIN)
+        self.folder = Button(theme, "Open the log's folder", kind=Kind.PLAIN)
         self.folder.setEnabled(support.files is not None)
         self.folder.clicked.connect(self._open_folder)
-        close = Button(look, "Close", kind=Kind.PLAIN, key="Esc")
+        close = Button(theme, "Close", kind=Kind.PLAIN, key="Esc")
         close.clicked.connect(self.accept)
         foot = QHBoxLayout()
         foot.setSpacing(8)

@@ -20,7 +20,7 @@ class Help(QObject):
     """Opens the sheets, and offers a way on beside messages about faults.
 
     Args:
-        window, look, notice: the window's.
+        window, theme, notice: the window's.
         support: facts of this machine and the log.
         pictures: draws; may be asked to try again.
         redraw: draws the stage again.
@@ -29,14 +29,14 @@ class Help(QObject):
     def __init__(
         self,
         window: QWidget,
-        look: Theme,
+        theme: Theme,
         notice: Notice,
         support: Support,
         pictures: Pictures,
         redraw: Callable[[], None],
     ) -> None:
         super().__init__(window)
-        self._window, self._look, self._notice = window, look, notice
+        self._window, self._theme, self._notice = window, theme, notice
         self._support, self._pictures, self._redraw = support, pictures, redraw
         notice.offer("render.gave_up", "Try again", self._draw_again)
         for code in ("", "render.failed", "render.no_start"):  # the first is for what has no code
@@ -44,11 +44,11 @@ class Help(QObject):
 
     def show_keys(self) -> None:
         """Keys and pointer."""
-        ShortcutsSheet(self._look, self._window).open()
+        ShortcutsSheet(self._theme, self._window).open()
 
     def show_about(self) -> None:
         """Versions, licences, details."""
-        AboutSheet(self._look, self._window, self._support, self.copy).open()
+        AboutSheet(self._theme, self._window, self._support, self.copy).open()
 
     def copy(self) -> None:
         """The details go onto the clipboard."""

@@ -110,7 +110,7 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
 class ShortcutsSheet(QDialog):
     """A calm table; Esc closes it."""
 
-    def __init__(self, look: Theme, parent: QWidget) -> None:
+    def __init__(self, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Keys and pointer")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -136,7 +136,7 @@ class ShortcutsSheet(QDialog):
                 row += 1
             grid.setRowStretch(row, 1)
             columns.addLayout(grid)
-        close = Button(look, "Close", kind=Kind.PLAIN, key="Esc")
+        close = Button(theme, "Close", kind=Kind.PLAIN, key="Esc")
         close.clicked.connect(self.accept)
         foot = QHBoxLayout()
         foot.addStretch(1)

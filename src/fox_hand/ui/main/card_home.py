@@ -34,7 +34,7 @@ class CardHome(Home):
     care: CareScreen
     body: QStackedWidget
     outer: QSplitter
-    _doors: Services
+    _services: Services
     putting: ApplyController
     _reveal: Path | None = None
 
@@ -43,12 +43,12 @@ class CardHome(Home):
 
     def store_mix(self) -> None:
         """Keep what is being put on, and capture exactly what it touches."""
-        mix = self.desk.mix
+        mix = self.workspace.mix
         if mix is None:
             return
         rows = sorted(mix.rows)
-        self.desk.keep_mix()
-        self.desk.selection.set(rows)
+        self.workspace.keep_mix()
+        self.workspace.selection.set(rows)
         self.begin_capture()
 
     @abstractmethod
@@ -62,7 +62,7 @@ class CardHome(Home):
         path = self._reveal
         if path is None:
             return
-        entry = self.desk.shelf.entry_at(path)
+        entry = self.workspace.shelf.entry_at(path)
         if entry is None:
             return
         self._reveal = None
@@ -73,18 +73,18 @@ class CardHome(Home):
 
     def select_card(self, entry: Entry) -> None:
         """Select what a card holds."""
-        actor = self.desk.actor
+        actor = self.workspace.actor
         if actor is None:
             return
-        names = self.desk.shelf.place_of(entry).controls_of(entry.shape)
+        names = self.workspace.shelf.place_of(entry).controls_of(entry.shape)
         rows = [actor.rig.control_row[n] for n in names if n in actor.rig.control_row]
-        self.desk.selection.set(rows)
+        self.workspace.selection.set(rows)
 
     def store_over(self, entry: Entry) -> None:
         """Begin a capture that replaces a card, of what that card holds."""
-        if self.desk.mix is None and not self.desk.selection.rows:
+        if self.workspace.mix is None and not self.workspace.selection.rows:
             self.select_card(entry)
-        self.desk.begin_capture(entry)
+        self.workspace.begin_capture(entry)
 
     def retake(self, entry: Entry) -> None:
         """Take only the picture of a card again."""
@@ -94,42 +94,42 @@ class CardHome(Home):
             return read_card(entry.path)[0]
 
         def done(card: Card) -> None:
-            self.desk.begin_retake(entry, card)
+            self.workspace.begin_retake(entry, card)
 
-        self._doors.jobs.run(work, done, self.notice.tell_error)
+        self._services.jobs.run(work, done, self.notice.tell_error)
 
     def mirror_cards(self, entries: Sequence[Entry], *, both: bool) -> None:
         self.capturing.mirror(entries, both=both)
 
     def set_target(self, place: OpenLibrary) -> None:
         """Where new cards go."""
-        self.desk.shelf.target_number = place.number
-        self.desk.settings.target = str(place.folder)
+        self.workspace.shelf.target_number = place.number
+        self.workspace.settings.target = str(place.folder)
 
     def forget_library(self, place: OpenLibrary) -> None:
         """Take a library off the shelf; its files stay."""
-        libraries = self.desk.settings.libraries
-        self.desk.settings.libraries = [p for p in libraries if p != str(place.folder)]
+        libraries = self.workspace.settings.libraries
+        self.workspace.settings.libraries = [p for p in libraries if p != str(place.folder)]
         if self.sheets.request.only == place.number:
             self.sheets.set_library(None)
-        self.desk.shelf.forget(place)
+        self.workspace.shelf.forget(place)
         self.notice.tell(f"{place.name} is not open any more. Its files are as they were.")
 
     def remove_sheet(self, shown: Shown) -> None:
         """Take a sheet away; its cards go into the keep."""
         assert shown.sheet
-        whole = self.desk.shelf.keys_in(shown.place, shown.sheet)
-        self.desk.filing.remove_sheet(shown.place, shown.sheet, whole)
+        whole = self.workspace.shelf.keys_in(shown.place, shown.sheet)
+        self.workspace.filing.remove_sheet(shown.place, shown.sheet, whole)
 
     def show_care(self, place: OpenLibrary | None = None, entry: Entry | None = None) -> None:
         """Look after a library; with a card, show its earlier versions."""
-        self.desk.keep_mix()
-        self.desk.cancel_capture()
+        self.workspace.keep_mix()
+        self.workspace.cancel_capture()
         self.body.setCurrentWidget(self.care)
         self.care.begin(place, entry)
 
     def show_versions(self, entry: Entry) -> None:
-        self.show_care(self.desk.shelf.place_of(entry), entry)
+        self.show_care(self.workspace.shelf.place_of(entry), entry)
 
     def close_care(self) -> None:
         self.body.setCurrentWidget(self.outer)

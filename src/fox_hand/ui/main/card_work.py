@@ -27,7 +27,7 @@ class CardWork(QObject):
 
     def __init__(self, home: Home) -> None:
         super().__init__(home)
-        self._home, self._view, self._filing = home, home.sheets.view, home.desk.filing
+        self._home, self._view, self._filing = home, home.sheets.view, home.workspace.filing
         sheets, view, bar = home.sheets, self._view, home.sheets.ticked
         sheets.menu_asked.connect(lambda entry, at: card_menu(home, entry, at))
         sheets.library_menu_asked.connect(lambda at: library_menu(home, at))
@@ -51,7 +51,7 @@ class CardWork(QObject):
         """Everything that is ticked, else the current card."""
         entries = self._view.chosen()
         self._view.set_ticked(())
-        self._home.desk.take_out(entries)
+        self._home.workspace.take_out(entries)
 
     def _rename(self) -> None:
         entry = self._view.current_entry()
@@ -61,13 +61,13 @@ class CardWork(QObject):
     def favourite(self) -> None:
         """All on, or where all are on already, all off."""
         entries = [e for e in self._view.chosen() if e.readable]
-        personal = self._home.desk.shelf.personal
+        personal = self._home.workspace.shelf.personal
         on = not all(personal.favourite(e.identity) for e in entries)
         self._filing.set_favourite(entries, on)
 
     def drop_cards(self, keys: Sequence[int], shown: Shown, gap: int, copies: bool) -> None:
         """Cards were dropped on a section: into another sheet, or to another place in their own."""
-        shelf = self._home.desk.shelf
+        shelf = self._home.workspace.shelf
         shelf.fetch(list(keys))
         entries = [e for e in map(shelf.entry, keys) if e is not None]
         if shown.sheet is None or not entries:

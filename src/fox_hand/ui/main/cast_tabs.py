@@ -43,9 +43,9 @@ class CastTab(QWidget):
     picked = Signal()
     menu_asked = Signal(QPoint)
 
-    def __init__(self, look: Theme, member: Member) -> None:
+    def __init__(self, theme: Theme, member: Member) -> None:
         super().__init__()
-        self._look, self.member = look, member
+        self._theme, self.member = theme, member
         self._face = QImage()
         self._acts = self._words = False
         self._pointed = False
@@ -84,14 +84,14 @@ class CastTab(QWidget):
             return 44
         absent = isinstance(self.member, Absent)
         note = ("not there" if absent else "acting" if acts else "") if words else ""
-        extra = QFontMetrics(self._look.font(12)).horizontalAdvance(note) + 8 if note else 0
+        extra = QFontMetrics(self._theme.font(12)).horizontalAdvance(note) + 8 if note else 0
         return 42 + self._name_width() + extra + 12
 
     def minimumSizeHint(self) -> QSize:
         return self.sizeHint()
 
     def _name_width(self) -> int:
-        metrics = QFontMetrics(self._look.font(14, 500))
+        metrics = QFontMetrics(self._theme.font(14, 500))
         return min(metrics.horizontalAdvance(self.member.name) + 2, LONGEST_NAME)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -119,15 +119,15 @@ class CastTab(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.setPen(Qt.PenStyle.NoPen)
         if self._acts or self._pointed:
-            painter.setBrush(look.colour("stage_middle" if self._acts else "raised"))
+            painter.setBrush(theme.colour("stage_middle" if self._acts else "raised"))
             painter.drawRoundedRect(QRectF(0, 0, self.width(), self.height() + 8), 8, 8)
         if self.hasFocus():
-            painter.setPen(QPen(look.colour("accent"), 2))
+            painter.setPen(QPen(theme.colour("accent"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(2, 2, self.width() - 4, self.height() - 4), 6, 6)
             painter.setPen(Qt.PenStyle.NoPen)
@@ -135,26 +135,26 @@ class CastTab(QWidget):
         if not self._words and not self._acts:
             return
         width = self._name_width()
-        painter.setFont(look.font(14, 500))
+        painter.setFont(theme.font(14, 500))
         absent = isinstance(self.member, Absent)
         token = "ink" if self._acts else ("quiet" if absent else "text")
-        painter.setPen(look.colour(token))
+        painter.setPen(theme.colour(token))
         middle = Qt.AlignmentFlag.AlignVCenter
         metrics = painter.fontMetrics()
         name = metrics.elidedText(self.member.name, Qt.TextElideMode.ElideRight, width)
         painter.drawText(QRectF(42, 0, width, 40), middle, name)
         if self._words:
-            painter.setFont(look.font(12))
+            painter.setFont(theme.font(12))
             painter.drawText(QRectF(50 + width, 0, 80, 40), middle, self._note())
 
     def _paint_face(self, painter: QPainter) -> None:
         circle = QRectF(10, 8, 24, 24)
         path = QPainterPath()
         path.addEllipse(circle)
-        painter.setBrush(self._look.colour("stage_edge"))
+        painter.setBrush(self._theme.colour("stage_edge"))
         if isinstance(self.member, Absent):
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(self._look.colour("quiet"), 1.25, Qt.PenStyle.DashLine))
+            painter.setPen(QPen(self._theme.colour("quiet"), 1.25, Qt.PenStyle.DashLine))
         painter.drawPath(path)
         if not self._face.isNull():
             painter.setClipPath(path)
@@ -167,12 +167,12 @@ class CastTabs(QWidget):
 
     menu_asked = Signal(object, QPoint)
 
-    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
-        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self._theme, self._workspace, self._pictures, self._post = theme, workspace, pictures, post
         self.tabs: list[CastTab] = []
         self._words = True
-        self.more = Button(look, "", kind=Kind.FLAT, tip="Others of the cast", menu=True)
+        self.more = Button(theme, "", kind=Kind.FLAT, tip="Others of the cast", menu=True)
         self.more.clicked.connect(self._show_others)
         self.more.hide()
         self._soon = QTimer(self)
@@ -184,8 +184,8 @@ class CastTabs(QWidget):
         self._row.setSpacing(SPACE)
         self._row.setSizeConstraint(QHBoxLayout.SizeConstraint.SetNoConstraint)
         self._row.addWidget(self.more)
-        desk.cast.changed.connect(self._on_cast)
-        desk.actor_changed.connect(self.refresh)
+        workspace.cast.changed.connect(self._on_cast)
+        workspace.actor_changed.connect(self.refresh)
 
     def tab_of(self, member: Member) -> CastTab:
         """The tab of a member."""
@@ -199,7 +199,7 @@ class CastTabs(QWidget):
 
     def refresh(self) -> None:
         for tab in self.tabs:
-            tab.show_state(acts=tab.member is self._desk.actor, words=self._words)
+            tab.show_state(acts=tab.member is self._workspace.actor, words=self._words)
         self.updateGeometry()
         self._soon.start()
 
@@ -208,7 +208,7 @@ class CastTabs(QWidget):
 
     def _room_for(self, *, words: bool) -> int:
         """How wide all of them are in some state, whatever they are in now."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         rooms = [t.room_for(acts=t.member is actor, words=words) for t in self.tabs]
         return sum(rooms) + SPACE * max(len(rooms) - 1, 0)
 
@@ -224,13 +224,13 @@ class CastTabs(QWidget):
         The one that acts is always there."""
         words = self._words and self._room_for(words=True) <= self.width()
         for tab in self.tabs:
-            tab.show_state(acts=tab.member is self._desk.actor, words=words)
+            tab.show_state(acts=tab.member is self._workspace.actor, words=words)
         room = self.width() + SPACE
         crowded = self._room_for(words=words) > self.width()
         if crowded:
             self.more.setText(f"{len(self.tabs)} in all")
             room -= self.more.sizeHint().width() + SPACE
-        acting = [t for t in self.tabs if t.member is self._desk.actor]
+        acting = [t for t in self.tabs if t.member is self._workspace.actor]
         shown = set()
         for tab in [*acting, *(t for t in self.tabs if t not in acting)]:
             room -= tab.sizeHint().width() + SPACE
@@ -245,11 +245,11 @@ class CastTabs(QWidget):
         for tab in self.tabs:
             action = menu.addAction(menu_word(tab.member.name), partial(self._pick, tab.member))
             action.setCheckable(True)
-            action.setChecked(tab.member is self._desk.actor)
+            action.setChecked(tab.member is self._workspace.actor)
         menu.popup(self.more.mapToGlobal(self.more.rect().bottomLeft()))
 
     def _on_cast(self) -> None:
-        members = list(self._desk.cast)
+        members = list(self._workspace.cast)
         if [t.member for t in self.tabs] != members:
             known = {id(t.member): t for t in self.tabs}
             for tab in self.tabs:
@@ -267,14 +267,14 @@ class CastTabs(QWidget):
         QTimer.singleShot(0, self._ask_faces)  # the stage comes first
 
     def _made(self, member: Member) -> CastTab:
-        tab = CastTab(self._look, member)
+        tab = CastTab(self._theme, member)
         tab.picked.connect(lambda: self._pick(member))
         tab.menu_asked.connect(lambda at: self.menu_asked.emit(member, at))
         return tab
 
     def _pick(self, member: Member) -> None:
         if isinstance(member, Figure):
-            self._desk.act(member)
+            self._workspace.act(member)
         else:
             tab = self.tab_of(member)
             under = tab if tab.isVisible() else self.more

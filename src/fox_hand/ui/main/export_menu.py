@@ -58,7 +58,7 @@ class ExportMenu(QObject):
 
     def menu(self, menu: QMenu) -> None:
         """Fill a menu with all of it."""
-        there = self._home.desk.actor is not None
+        there = self._home.workspace.actor is not None
         for word, what in (
             ("Motion, with the character …", partial(self.motion, alone=False)),
             ("Motion alone …", partial(self.motion, alone=True)),
@@ -95,7 +95,7 @@ class ExportMenu(QObject):
         self.rate = rate
 
     def _ask_rate(self) -> None:
-        now = self.rate or self._home.desk.timing.rate
+        now = self.rate or self._home.workspace.timing.rate
         rate, given = QInputDialog.getDouble(
             self._home, "Frames a second of motion", "Frames a second", now, 1.0, 1000.0, 3
         )
@@ -114,9 +114,9 @@ class ExportMenu(QObject):
             if path.is_file():  # the dialog asked about the name without its ending
                 self._notice.tell(f"{path.name} is there already and was left. Choose it by name.")
                 return None
-        desk = self._home.desk
+        workspace = self._home.workspace
         try:
-            keep_what_is_open(path, [a.path for a in desk.cast.actors], desk.shots.path)
+            keep_what_is_open(path, [a.path for a in workspace.cast.actors], workspace.shots.path)
         except FoxHandError as problem:
             self._notice.tell_error(problem)
             return None
@@ -150,10 +150,10 @@ class ExportMenu(QObject):
 
     def motion(self, *, alone: bool) -> None:
         """What the acting figure does in the shot."""
-        actor, timing = self._home.desk.actor, self._home.desk.timing
+        actor, timing = self._home.workspace.actor, self._home.workspace.timing
         if actor is None:
             return
-        self._home.desk.keep_mix()
+        self._home.workspace.keep_mix()
         path = self._ask("Take motion out", f"{self._shot_name()}_{actor.prefix}.glb", MOTION)
         if path is None:
             return
@@ -168,8 +168,8 @@ class ExportMenu(QObject):
 
     def clip(self, entry: Entry, *, alone: bool) -> None:
         """What a clip card does, on the acting figure."""
-        desk, rate = self._home.desk, self.rate
-        actor, fits = desk.actor, desk.mixing.fits
+        workspace, rate = self._home.workspace, self.rate
+        actor, fits = workspace.actor, workspace.mixing.fits
         if actor is None:
             return
         path = self._ask("Take motion out", f"{entry.name}.glb", MOTION)
@@ -185,11 +185,11 @@ class ExportMenu(QObject):
         self._run(f"Write {path.name}", work, partial(self._said, path))
 
     def _shot_name(self) -> str:
-        return self._home.desk.shots.name or "shot"
+        return self._home.workspace.shots.name or "shot"
 
     def pose(self) -> None:
         """The character's file standing as it stands here."""
-        actor = self._home.desk.actor
+        actor = self._home.workspace.actor
         if actor is None:
             return
         path = self._ask("Take the pose out", f"{actor.prefix}_pose.glb", "glTF (*.glb)")
@@ -205,10 +205,10 @@ class ExportMenu(QObject):
 
     def _reel(self, frames: Sequence[int], turntable: int = 0) -> PictureSequence:
         """As the stage sees it."""
-        desk, stage = self._home.desk, self._home.stage
-        takes = [(actor, actor.take) for actor in desk.cast.actors]
+        workspace, stage = self._home.workspace, self._home.stage
+        takes = [(actor, actor.take) for actor in workspace.cast.actors]
         # loose changes belong to the frame they were made at, wherever somebody looks meanwhile
-        now, at = {actor: actor.state for actor, _ in takes}, desk.timing.frame
+        now, at = {actor: actor.state for actor, _ in takes}, workspace.timing.frame
 
         def standing(frame: float) -> tuple[Standing, ...]:
             return tuple(
@@ -218,7 +218,7 @@ class ExportMenu(QObject):
 
         size = (max(stage.width(), 64), max(stage.height(), 64))
         return PictureSequence(
-            standing, frames, desk.timing.rate, turntable, *size, camera=stage.camera
+            standing, frames, workspace.timing.rate, turntable, *size, camera=stage.camera
         )
 
     def _draw(self, path: Path, reel: PictureSequence) -> None:
@@ -235,7 +235,7 @@ class ExportMenu(QObject):
 
     def picture(self) -> None:
         """The stage as it is."""
-        frame = round(self._home.desk.timing.frame)
+        frame = round(self._home.workspace.timing.frame)
         name = f"{self._shot_name()}_{frame:04d}.png"
         path = self._ask("Take a picture out", name, "PNG (*.png);;WebP (*.webp)")
         if path is not None:
@@ -262,11 +262,11 @@ class ExportMenu(QObject):
         name = f"{self._shot_name()}_around.webp"
         path = self._ask("Take a turn around out", name, "WebP (*.webp);;GIF (*.gif)")
         if path is not None:
-            frame = round(self._home.desk.timing.frame)
+            frame = round(self._home.workspace.timing.frame)
             self._draw(path, self._reel([frame], count))
 
     def _frames(self) -> range:
-        timing = self._home.desk.timing
+        timing = self._home.workspace.timing
         return range(timing.first, timing.last + 1)
 
     # -- cards ----------------------------------------------------------------------------
@@ -277,8 +277,8 @@ class ExportMenu(QObject):
         if view.ticked:
             return list(view.chosen())
         keys = [int(k) for section in view.shown for k in section.keys.tolist()]
-        self._home.desk.shelf.fetch(keys)
-        found = (self._home.desk.shelf.entry(k) for k in keys)
+        self._home.workspace.shelf.fetch(keys)
+        found = (self._home.workspace.shelf.entry(k) for k in keys)
         return [entry for entry in found if entry is not None]
 
     def contact_sheet(self) -> None:
@@ -295,7 +295,7 @@ class ExportMenu(QObject):
 
     def pack(self) -> None:
         """Cards as one file for somebody else."""
-        entries, author = self.chosen(), self._home.desk.settings.author
+        entries, author = self.chosen(), self._home.workspace.settings.author
         path = self._ask("Pack the cards", f"cards{PACK}", f"Packs (*{PACK})")
         if path is not None:
             self._run(
@@ -316,27 +316,27 @@ class ExportMenu(QObject):
 
     def open_pack(self, path: Path) -> None:
         """Show what of a pack is new."""
-        desk = self._home.desk
-        place = desk.shelf.target
+        workspace = self._home.workspace
+        place = workspace.shelf.target
         if place is None or not place.writable:
             self._notice.tell("Open a library of your own first: the pack goes into it.")
             return
 
         def work(progress: Progress) -> list[Offer]:
             progress.step(0.0)
-            return offers(path, partial(own_card, desk.shelf, place))
+            return offers(path, partial(own_card, workspace.shelf, place))
 
         self._run(f"Read {path.name}", work, partial(self._show_pack, path, place))
 
     def _show_pack(self, path: Path, place: OpenLibrary, found: list[Offer]) -> None:
-        dialog = PackDialog(self._home.look, self._home, path, found)
+        dialog = PackDialog(self._home.theme, self._home, path, found)
         dialog.chosen.connect(partial(self._take_pack, path, place))
         dialog.open()
 
     def _take_pack(
         self, path: Path, place: OpenLibrary, chosen: list[tuple[Offer, TakeIn]]
     ) -> None:
-        desk = self._home.desk
-        count = take_pack(desk.tidying, desk.shelf, place, path, chosen)
+        workspace = self._home.workspace
+        count = take_pack(workspace.tidying, workspace.shelf, place, path, chosen)
         if not count:
             self._notice.tell(f"Nothing of {path.name} was taken in.")

@@ -21,10 +21,10 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 class Mark(QWidget):
     """The application's mark: a hand making the fox sign."""
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
         source = resources.files("fox_hand.ui.icons").joinpath("fox-hand.svg").read_text("utf-8")
-        source = source.replace("currentColor", look.tokens.accent)
+        source = source.replace("currentColor", theme.tokens.accent)
         self._svg = QSvgRenderer(QByteArray(source.encode()))
         self.setFixedSize(24, 28)
 
@@ -42,54 +42,57 @@ class Header(QWidget):
     project_asked = Signal()
     member_asked = Signal(object, QPoint)
 
-    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
-        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self._theme, self._workspace, self._pictures, self._post = theme, workspace, pictures, post
         self.setFixedHeight(44)
         self.left, self.right = QWidget(), QWidget()
         self.project = QLabel("")
         self.project.setTextFormat(Qt.TextFormat.RichText)
         self.project_button = Button(
-            look, icon="chevron-down", kind=Kind.FLAT, tip="Open a figure, a recent one or the demo"
+            theme,
+            icon="chevron-down",
+            kind=Kind.FLAT,
+            tip="Open a figure, a recent one or the demo",
         )
         self.project_button.clicked.connect(self.project_asked)
-        self.cast = CastTabs(look, desk, pictures, post)
+        self.cast = CastTabs(theme, workspace, pictures, post)
         self.cast.menu_asked.connect(self.member_asked)
         self.open_button = Button(
-            look, icon="plus", kind=Kind.FLAT, tip="Put one more figure on the stage (Ctrl+O)"
+            theme, icon="plus", kind=Kind.FLAT, tip="Put one more figure on the stage (Ctrl+O)"
         )
         self.open_button.clicked.connect(self.open_figure)
-        self.undo_button = Button(look, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)")
-        self.redo_button = Button(look, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)")
+        self.undo_button = Button(theme, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)")
+        self.redo_button = Button(theme, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)")
         self.save_button = Button(
-            look, "Unsaved", icon="save", height=28, tip="Save the shot (Ctrl+S)"
+            theme, "Unsaved", icon="save", height=28, tip="Save the shot (Ctrl+S)"
         )
         self.save_button.tint = ("warning", "warning_ground")
         self.save_button.hide()
-        self.undo_button.clicked.connect(desk.undo)
-        self.redo_button.clicked.connect(desk.redo)
+        self.undo_button.clicked.connect(workspace.undo)
+        self.redo_button.clicked.connect(workspace.redo)
         self.search_field = QLineEdit()
         self.search_field.setPlaceholderText("Find: name, tag, note")
         self.search_field.setAccessibleName("Find cards")
         self.search_field.setFixedHeight(28)
         self.search_field.setClearButtonEnabled(True)
         self.search_field.addAction(
-            look.icon("search", 16, "quiet"), QLineEdit.ActionPosition.LeadingPosition
+            theme.icon("search", 16, "quiet"), QLineEdit.ActionPosition.LeadingPosition
         )
         self.search_field.textChanged.connect(self.search)
-        self.menu_button = Button(look, icon="menu", kind=Kind.FLAT, tip="Menu")
+        self.menu_button = Button(theme, icon="menu", kind=Kind.FLAT, tip="Menu")
         self.menu_button.clicked.connect(self.menu_asked)
         self._arrange()
-        desk.actor_changed.connect(self.refresh)
-        desk.history.changed.connect(self.refresh)
-        desk.mix_changed.connect(self.refresh)
+        workspace.actor_changed.connect(self.refresh)
+        workspace.history.changed.connect(self.refresh)
+        workspace.mix_changed.connect(self.refresh)
         self.refresh()
 
     def _arrange(self) -> None:
         left = QHBoxLayout(self.left)
         left.setContentsMargins(12, 0, 8, 0)
         left.setSpacing(8)
-        left.addWidget(Mark(self._look))
+        left.addWidget(Mark(self._theme))
         left.addWidget(self.project, 1)
         left.addWidget(self.project_button)
         right = QHBoxLayout(self.right)
@@ -121,8 +124,8 @@ class Header(QWidget):
 
     def set_project(self, project: str, shot: str) -> None:
         """Names at the left: where we are."""
-        quiet = self._look.tokens.quiet
-        metrics = QFontMetrics(self._look.font(14, 600))
+        quiet = self._theme.tokens.quiet
+        metrics = QFontMetrics(self._theme.font(14, 600))
         self.project.setToolTip(plain_tip(f"{project} / {shot}" if shot else project))
         whole = self.left.width() - 92
         shot = metrics.elidedText(shot, Qt.TextElideMode.ElideRight, whole - 32)
@@ -141,7 +144,7 @@ class Header(QWidget):
         self.save_button.setVisible(edited)
 
     def refresh(self) -> None:
-        history, mix = self._desk.history, self._desk.mix
+        history, mix = self._workspace.history, self._workspace.mix
         undo = f"Put back {mix.card.name}" if mix is not None else None
         if undo is None and history.undo_label is not None:
             undo = f"Undo {history.undo_label}"

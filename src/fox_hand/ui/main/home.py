@@ -22,8 +22,8 @@ from fox_hand.ui.theme.theme import Theme
 class Home(QMainWindow):
     """The window, as its menus know it."""
 
-    look: Theme
-    desk: Workspace
+    theme: Theme
+    workspace: Workspace
     opener: Opener
     stage: Stage
     sheets: SheetsPanel

@@ -53,7 +53,7 @@ def card_menu(home: Home, entry: Entry, at: QPoint) -> None:
 
 
 def _one(home: Home, menu: QMenu, entry: Entry) -> None:
-    usable, acting = entry.readable, home.desk.actor is not None
+    usable, acting = entry.readable, home.workspace.actor is not None
     pose = usable and entry.kind == "pose"
     word = "Put on" if entry.kind == "pose" else "Lay in"
     menu.addAction(word, lambda: home.put_on(entry)).setEnabled(usable and acting)
@@ -71,12 +71,12 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     menu.addAction("Take its picture again …", lambda: home.retake(entry)).setEnabled(
         usable and acting
     )
-    place = home.desk.shelf.place_of(entry)
+    place = home.workspace.shelf.place_of(entry)
     neutral = place.neutral(entry.sheet) == entry.identity
     base = menu.addAction(
         "Neutral card of its sheet",
         partial(
-            home.desk.filing.set_neutral, place, entry.sheet, "" if neutral else entry.identity
+            home.workspace.filing.set_neutral, place, entry.sheet, "" if neutral else entry.identity
         ),
     )
     base.setCheckable(True)
@@ -97,7 +97,7 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
 
 
 def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
-    filing, shelf = home.desk.filing, home.desk.shelf
+    filing, shelf = home.workspace.filing, home.workspace.shelf
     usable = [e for e in entries if e.readable]
     if len(usable) == 2:
         menu.addAction("Compare the two", partial(home.show_compare, *usable))
@@ -122,20 +122,20 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
     _targets(home, menu.addMenu("Copy into"), entries, copies=True)
     menu.addAction("Duplicate\tCtrl+D", lambda: filing.duplicate(usable)).setEnabled(bool(usable))
     menu.addSeparator()
-    menu.addAction("Take out of the library\tDel", lambda: home.desk.take_out(entries))
+    menu.addAction("Take out of the library\tDel", lambda: home.workspace.take_out(entries))
 
 
 def ask_control_names(home: Home, entries: list[Entry]) -> None:
     """Rename controls in some cards, seen before it is done."""
-    shelf = home.desk.shelf
+    shelf = home.workspace.shelf
     names = [shelf.place_of(e).controls_of(e.shape) for e in entries]
-    popup = RenamePopup(home.look, home, names)
-    popup.done.connect(lambda rules: home.desk.filing.rename_controls(entries, rules))
+    popup = RenamePopup(home.theme, home, names)
+    popup.done.connect(lambda rules: home.workspace.filing.rename_controls(entries, rules))
     popup.open_above(home.sheets.foot)
 
 
 def _targets(home: Home, menu: QMenu, entries: list[Entry], *, copies: bool) -> None:
-    shelf = home.desk.shelf
+    shelf = home.workspace.shelf
     for place in shelf.places:
         if not (place.ready and place.writable):
             continue
@@ -143,7 +143,7 @@ def _targets(home: Home, menu: QMenu, entries: list[Entry], *, copies: bool) -> 
         for sheet in place.sheets:
             into.addAction(
                 menu_word(sheet.replace("/", " / ")),
-                partial(home.desk.filing.put_in, entries, place, sheet, copies=copies),
+                partial(home.workspace.filing.put_in, entries, place, sheet, copies=copies),
             )
         into.addAction("A new sheet …", partial(_into_new, home, entries, place, copies))
 
@@ -151,42 +151,42 @@ def _targets(home: Home, menu: QMenu, entries: list[Entry], *, copies: bool) -> 
 def _into_new(home: Home, entries: list[Entry], place: OpenLibrary, copies: bool) -> None:
     name, given = QInputDialog.getText(home, "New sheet", "Name, with / for a sheet in another")
     if given and name.strip():
-        home.desk.filing.put_in(entries, place, name.strip().strip("/"), copies=copies)
+        home.workspace.filing.put_in(entries, place, name.strip().strip("/"), copies=copies)
 
 
 def ask_name(home: Home, entry: Entry) -> None:
     name, given = QInputDialog.getText(home, "Rename", "Name of the card", text=entry.name)
     if given and name.strip() and name.strip() != entry.name:
-        home.desk.filing.rename(entry, name.strip())
+        home.workspace.filing.rename(entry, name.strip())
 
 
 def _ask_note(home: Home, entry: Entry) -> None:
     note, given = QInputDialog.getMultiLineText(home, "Note", f"Note of {entry.name}", entry.note)
     if given and note.strip() != entry.note:
-        home.desk.filing.set_note(entry, note.strip())
+        home.workspace.filing.set_note(entry, note.strip())
 
 
 def ask_tags(home: Home, entries: list[Entry]) -> None:
     """Tags of some cards, in a small sheet at the foot of the cards."""
-    popup = TagPopup(home.look, home, entries)
-    popup.done.connect(lambda add, remove: home.desk.filing.tag(entries, add, remove))
+    popup = TagPopup(home.theme, home, entries)
+    popup.done.connect(lambda add, remove: home.workspace.filing.tag(entries, add, remove))
     popup.open_above(home.sheets.foot)
 
 
 def approve(home: Home, entries: list[Entry]) -> None:
     """Lock cards in one's own name."""
-    who = home.desk.settings.author
+    who = home.workspace.settings.author
     if not who:
         who, given = QInputDialog.getText(home, "Your name", "Who approves?")
         if not given or not who.strip():
             return
-        home.desk.settings.author = who.strip()
-    home.desk.filing.approve(entries, who.strip())
+        home.workspace.settings.author = who.strip()
+    home.workspace.filing.approve(entries, who.strip())
 
 
 def sheet_menu(home: Home, shown: Shown, at: QPoint) -> None:
     """What can be done with a sheet."""
-    filing, place, sheet = home.desk.filing, shown.place, shown.sheet
+    filing, place, sheet = home.workspace.filing, shown.place, shown.sheet
     menu = passing_menu(home)
     keys = shown.keys.tolist()
     menu.addAction("Tick all its cards", lambda: home.sheets.view.set_ticked(keys))
@@ -227,7 +227,7 @@ def _order(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool) 
 
     def move(step: int) -> None:
         sheets.insert(at + step, sheets.pop(at))
-        home.desk.filing.order_sheets(place, tuple(sheets))
+        home.workspace.filing.order_sheets(place, tuple(sheets))
 
     menu.addAction("Further up", lambda: move(-1)).setEnabled(able and at > 0)
     menu.addAction("Further down", lambda: move(1)).setEnabled(able and -1 < at < len(sheets) - 1)
@@ -237,7 +237,7 @@ def _order(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool) 
 def ask_sheet(home: Home, place: OpenLibrary) -> None:
     name, given = QInputDialog.getText(home, "New sheet", "Name, with / for a sheet in another")
     if given and name.strip():
-        home.desk.filing.make_sheet(place, name.strip())
+        home.workspace.filing.make_sheet(place, name.strip())
 
 
 def _ask_move(home: Home, shown: Shown) -> None:
@@ -246,12 +246,12 @@ def _ask_move(home: Home, shown: Shown) -> None:
         home, "Rename or move", "Name, with / for a sheet in another", text=sheet
     )
     if given and name.strip() and name.strip() != sheet:
-        home.desk.filing.move_sheet(shown.place, sheet, name.strip())
+        home.workspace.filing.move_sheet(shown.place, sheet, name.strip())
 
 
 def library_menu(home: Home, at: QPoint) -> None:
     """Which libraries are open, which is shown, and what can be done with them."""
-    shelf, menu, only = home.desk.shelf, passing_menu(home), home.sheets.request.only
+    shelf, menu, only = home.workspace.shelf, passing_menu(home), home.sheets.request.only
     if len(shelf.places) > 1:
         every = menu.addAction("All libraries", lambda: home.sheets.set_library(None))
         every.setCheckable(True)
@@ -291,7 +291,7 @@ def _state(place: OpenLibrary) -> str:
 def _ask_library_name(home: Home, place: OpenLibrary) -> None:
     name, given = QInputDialog.getText(home, "Rename", "Name of the library", text=place.name)
     if given and name.strip():
-        home.desk.filing.rename_library(place, name.strip())
+        home.workspace.filing.rename_library(place, name.strip())
 
 
 def ask_new_library(home: Home) -> None:
@@ -332,7 +332,7 @@ def order_menu(home: Home, at: QPoint) -> None:
 
 def toggle_labels(home: Home) -> None:
     view = home.sheets.view
-    view.labels = home.desk.settings.card_labels = not view.labels
+    view.labels = home.workspace.settings.card_labels = not view.labels
     view.relayout()
 
 

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 def main_menu(home: ShotHome) -> None:
     """Everything that has no place of its own."""
-    desk, opener, menu = home.desk, home.opener, passing_menu(home)
+    workspace, opener, menu = home.workspace, home.opener, passing_menu(home)
     menu.addAction("Open a figure …", opener.ask_for_rig)
     menu.addAction("New library …", partial(ask_new_library, home))
     menu.addAction("Add a library …", partial(ask_library, home))
@@ -31,15 +31,17 @@ def main_menu(home: ShotHome) -> None:
     home.take_out.menu(menu.addMenu("Take out"))
     menu.addSeparator()
     menu.addAction("Care of the library …", partial(home.show_care)).setEnabled(
-        bool(desk.shelf.places)
+        bool(workspace.shelf.places)
     )
     menu.addAction("Look for changed cards\tF5", opener.reload_cards)
     menu.addSeparator()
     menu.addAction("Cards like the figure", partial(home.show_alike, None)).setEnabled(
-        desk.actor is not None
+        workspace.actor is not None
     )
-    menu.addAction("Pairs: left and right …", home.show_pairs).setEnabled(desk.actor is not None)
-    menu.addAction("Reset the whole figure", lambda: desk.reset(None, "Reset all"))
+    menu.addAction("Pairs: left and right …", home.show_pairs).setEnabled(
+        workspace.actor is not None
+    )
+    menu.addAction("Reset the whole figure", lambda: workspace.reset(None, "Reset all"))
     labels = menu.addAction("Names on cards", partial(toggle_labels, home))
     labels.setCheckable(True)
     labels.setChecked(home.sheets.view.labels)
@@ -53,20 +55,20 @@ def main_menu(home: ShotHome) -> None:
 
 def project_menu(home: ShotHome) -> None:
     """Shots and projects, the demo, recent figures."""
-    desk, opener, menu = home.desk, home.opener, passing_menu(home)
+    workspace, opener, menu = home.workspace, home.opener, passing_menu(home)
     _add_shots(home, menu)
     menu.addSeparator()
     menu.addAction("Open the demo", home.shot_opener.open_demo)
     menu.addAction("The demo's crew, nothing keyed", opener.open_crew)
     menu.addAction("Open a figure …", opener.ask_for_rig)
     menu.addAction("Bring in a performance …", opener.ask_for_performance).setEnabled(
-        desk.actor is not None
+        workspace.actor is not None
     )
     performance = home.demo_performance
     menu.addAction(
         "The demo's performance", partial(opener.open_performance, performance)
-    ).setEnabled(desk.actor is not None and performance.is_file())
-    recent = [Path(p) for p in desk.settings.recent]
+    ).setEnabled(workspace.actor is not None and performance.is_file())
+    recent = [Path(p) for p in workspace.settings.recent]
     if recent:
         menu.addSeparator()
     for path in recent:
@@ -76,8 +78,10 @@ def project_menu(home: ShotHome) -> None:
 
 
 def _add_shots(home: ShotHome, menu: QMenu) -> None:
-    shots = home.desk.shots
-    menu.addAction("Save the shot\tCtrl+S", home.save_shot).setEnabled(home.desk.actor is not None)
+    shots = home.workspace.shots
+    menu.addAction("Save the shot\tCtrl+S", home.save_shot).setEnabled(
+        home.workspace.actor is not None
+    )
     menu.addAction("Save the shot as …\tCtrl+Shift+S", home.save_shot_as)
     if shots.path is not None and shots.edited:
         menu.addAction("Back to the file as it was saved", home.shot_opener.go_back)
@@ -92,7 +96,7 @@ def _add_shots(home: ShotHome, menu: QMenu) -> None:
     menu.addAction("Open a shot …", home.ask_for_shot)
     menu.addAction("New project …", home.ask_new_project)
     menu.addAction("Open a project …", home.ask_for_project)
-    recent = [Path(p) for p in home.desk.settings.recent_shots if p != str(shots.path)]
+    recent = [Path(p) for p in home.workspace.settings.recent_shots if p != str(shots.path)]
     if recent:
         known = menu.addMenu("Recent shots")
         for path in recent:
@@ -103,7 +107,7 @@ def _add_shots(home: ShotHome, menu: QMenu) -> None:
 
 def member_menu(home: Home, member: Member, at: QPoint) -> None:
     """What can be done with a member of the cast."""
-    desk, opener, menu = home.desk, home.opener, passing_menu(home)
+    workspace, opener, menu = home.workspace, home.opener, passing_menu(home)
     if isinstance(member, Absent):
         menu.addAction(
             menu_word(f"Find the file of {member.name} …"), lambda: opener.find_file(member)
@@ -116,7 +120,7 @@ def member_menu(home: Home, member: Member, at: QPoint) -> None:
         if member.rig.rest_from is not None:
             _add_rest(home, member, menu.addMenu("What counts as rest"))
     menu.addSeparator()
-    menu.addAction("Take off the stage", lambda: desk.take_off(member))
+    menu.addAction("Take off the stage", lambda: workspace.take_off(member))
     menu.popup(at)
 
 
@@ -136,7 +140,7 @@ def _add_rest(home: Home, member: Figure, menu: QMenu) -> None:
 
 
 def _pairs(home: Home, member: Figure) -> None:
-    home.desk.act(member)
+    home.workspace.act(member)
     home.show_pairs()
 
 
@@ -145,14 +149,14 @@ def _ask_prefix(home: Home, member: Figure) -> None:
         home, "Prefix", f"What tells {member.name} from others", text=member.prefix
     )
     if given and text.strip():
-        home.desk.rename_member(member, text.strip())
+        home.workspace.rename_member(member, text.strip())
 
 
 def _ask_author(home: Home) -> None:
-    settings = home.desk.settings
+    settings = home.workspace.settings
     name, given = QInputDialog.getText(
         home, "Your name", "New cards are signed with", text=settings.author
     )
     if given:
         settings.author = name.strip()
-        home.desk.save_settings()
+        home.workspace.save_settings()

@@ -41,7 +41,7 @@ Then = Callable[[], None]
 
 
 class Opener(QObject):
-    """Reads files in jobs and hands them to the desk."""
+    """Reads files in jobs and hands them to the workspace."""
 
     boards_found = Signal(object)
     newcomer = Signal(object)  # Actor that stands on the stage for the first time
@@ -49,21 +49,21 @@ class Opener(QObject):
     def __init__(
         self,
         window: QWidget,
-        desk: Workspace,
-        doors: Services,
+        workspace: Workspace,
+        services: Services,
         bars: StageBars,
         notice: Notice,
         sheets: SheetsPanel,
     ) -> None:
         super().__init__(window)
-        self._window, self._desk, self._doors = window, desk, doors
+        self._window, self._workspace, self._services = window, workspace, services
         self._bars, self._notice, self._sheets = bars, notice, sheets
         self._looking = False
         self._turn = 0  # goes up with every stage that is asked for
         self._watch = QTimer(self)
         self._watch.setInterval(WATCH)
         self._watch.timeout.connect(self.look_for_changed_rigs)
-        self._watch.timeout.connect(desk.shots.look_at_file)
+        self._watch.timeout.connect(workspace.shots.look_at_file)
         self._watch.start()
 
     # -- characters -----------------------------------------------------------------------
@@ -90,7 +90,7 @@ class Opener(QObject):
             self._bars.busy("")
             self._notice.tell_error(error)
 
-        self._doors.jobs.run(partial(gather, [(path, None)]), done, failed)
+        self._services.jobs.run(partial(gather, [(path, None)]), done, failed)
 
     def ask_unit(self, error: UnitUnknownError) -> bool:
         """Ask for a file's unit and write it into its sidecar; False if nobody says."""
@@ -129,9 +129,9 @@ class Opener(QObject):
         """Put a figure into the pose its file was written in."""
         state = actor.rig.as_filed()
         if state is not None:
-            self._desk.act(actor)
-            self._desk.keep_mix()
-            self._desk.apply("Stand as the file was written", state)
+            self._workspace.act(actor)
+            self._workspace.keep_mix()
+            self._workspace.apply("Stand as the file was written", state)
 
     def _tell_notes(self, actor: Figure) -> None:
         if actor.spare.names:
@@ -144,11 +144,11 @@ class Opener(QObject):
 
     def open_cast(self, key: str, newcomers: tuple[Path, ...], then: Then | None = None) -> None:
         """Everybody who was on a stage, standing as they stood; on a new stage the newcomers."""
-        desk = self._desk
-        desk.settings.stage, desk.settings.shot = key, ""
-        if len(desk.cast):
-            desk.save_figure()
-        kept = read_cast(desk.places, desk.shots.seat_at(key), self._notice.tell_error)
+        workspace = self._workspace
+        workspace.settings.stage, workspace.settings.shot = key, ""
+        if len(workspace.cast):
+            workspace.save_figure()
+        kept = read_cast(workspace.places, workspace.shots.seat_at(key), self._notice.tell_error)
         members = list(kept.members) if kept is not None else []
         known = {m.path for m in members}
         paths: list[tuple[Path, KeptMember | None]] = [(Path(m.path), m) for m in members]
@@ -158,11 +158,11 @@ class Opener(QObject):
         wanted = next((str(p) for p in newcomers if str(p) in known and key == "desk"), "")
 
         def begin() -> None:
-            desk.clear_stage()
-            desk.shots.leave(key)
+            workspace.clear_stage()
+            workspace.shots.leave(key)
             self.boards_found.emit(list(kept.boards) if kept is not None else [])
-            desk.shots.hold(kept.at_hand if kept is not None else [])
-            wake_time(desk.timing, (kept.time if kept is not None else None) or KeptTime())
+            workspace.shots.hold(kept.at_hand if kept is not None else [])
+            wake_time(workspace.timing, (kept.time if kept is not None else None) or KeptTime())
 
         turn = self.next_turn()
 
@@ -175,7 +175,7 @@ class Opener(QObject):
             self.not_opened(turn)
             self._notice.tell_error(error)
 
-        self._doors.jobs.run(partial(gather, paths), done, failed)
+        self._services.jobs.run(partial(gather, paths), done, failed)
 
     def next_turn(self) -> int:
         """Another stage is asked for: what was asked for before and is not there yet stays away."""
@@ -206,11 +206,11 @@ class Opener(QObject):
         if turn != self._turn:
             return False
         self._bars.busy("")
-        self._desk.shots.sleeping = True
+        self._workspace.shots.sleeping = True
         begin()
         for arrival in arrivals:
             self._place(arrival)
-        self._desk.shots.sleeping = False
+        self._workspace.shots.sleeping = False
         self._act_first(acting, wanted)
         for arrival in arrivals:
             if isinstance(arrival.error, UnitUnknownError) and self.ask_unit(arrival.error):
@@ -221,34 +221,36 @@ class Opener(QObject):
         """A stage that was asked for cannot be set; what stands there stays."""
         if turn == self._turn:
             self._bars.busy("")
-            self._desk.shots.sleeping = False
+            self._workspace.shots.sleeping = False
 
     def _place(self, arrival: Arrival) -> None:
         if arrival.actor is not None:
-            self._desk.place(arrival.actor, arrival.kept)
+            self._workspace.place(arrival.actor, arrival.kept)
             self._tell_notes(arrival.actor)
         elif arrival.kept is not None:
             there = arrival.path.exists() if os.access(arrival.path.parent, os.X_OK) else True
             reason = arrival.error if there else None
-            self._notice.tell(self._desk.place_absent(arrival.kept, reason).why)
+            self._notice.tell(self._workspace.place_absent(arrival.kept, reason).why)
         elif arrival.error is not None:
             self._notice.tell_error(arrival.error)
 
     def _again(self, arrival: Arrival) -> None:
         """The unit of a file was said: its character comes."""
-        absent = [m for m in self._desk.cast if isinstance(m, Absent) and m.kept is arrival.kept]
+        absent = [
+            m for m in self._workspace.cast if isinstance(m, Absent) and m.kept is arrival.kept
+        ]
         if absent:
             self.bring_back(absent[0], arrival.path)
         else:
             self.open_rig(arrival.path)
 
     def _act_first(self, prefix: str, path: str) -> None:
-        actors = self._desk.cast.actors
+        actors = self._workspace.cast.actors
         found = [a for a in actors if str(a.path) == path] or [
             a for a in actors if a.prefix == prefix
         ]
         if found or actors:
-            self._desk.act((found or list(actors))[0])
+            self._workspace.act((found or list(actors))[0])
 
     def find_file(self, member: Member) -> None:
         """Say where the file of an absent character is now."""
@@ -267,15 +269,15 @@ class Opener(QObject):
             return Figure(read_rig(path), path, member.prefix)
 
         def done(actor: Figure) -> None:
-            self._desk.bring_back(member, actor)
-            if actor in self._desk.cast.actors:
+            self._workspace.bring_back(member, actor)
+            if actor in self._workspace.cast.actors:
                 self._tell_notes(actor)
 
-        self._doors.jobs.run(work, done, self._notice.tell_error)
+        self._services.jobs.run(work, done, self._notice.tell_error)
 
     def look_for_changed_rigs(self) -> None:
         """Read rig files that changed on disk again; characters whose files came back return."""
-        cast = self._desk.cast
+        cast = self._workspace.cast
         if self._looking or not len(cast):
             return
         self._looking = True
@@ -295,22 +297,22 @@ class Opener(QObject):
             self._looking = False
             self._notice.tell_error(error)
 
-        self._doors.jobs.run(work, done, failed)
+        self._services.jobs.run(work, done, failed)
 
     def _read_again(
         self, actor: Figure, mark: Mark, rig: Rig | None, error: FoxHandError | None
     ) -> None:
-        if actor not in self._desk.cast.actors:
+        if actor not in self._workspace.cast.actors:
             return
         if rig is None:
-            self._desk.cast.seen(actor, mark)
+            self._workspace.cast.seen(actor, mark)
             said = error.sentence() if error is not None else ""
             self._notice.tell(
                 f"{actor.path.name} changed on disk and cannot be read now. {said} "
                 f"{actor.name} stays as it was."
             )
             return
-        gone = self._desk.exchange_rig(actor, rig, mark)
+        gone = self._workspace.exchange_rig(actor, rig, mark)
         text = f"{actor.path.name} changed on disk and was read again."
         if gone:
             text += f" No longer there: {', '.join(sorted(gone)[:4])}; their values are kept."
@@ -328,7 +330,7 @@ class Opener(QObject):
 
     def open_performance(self, path: Path) -> None:
         """Lay a motion file on the acting figure, to pick poses from."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None:
             self._notice.tell("Open a figure first; then bring in its performance.")
             return
@@ -336,15 +338,15 @@ class Opener(QObject):
 
         def work(progress: Progress) -> FrameSequence:
             progress.step(0.0)
-            told = partial(self._desk.mixing.fits.told_names, rig=actor.rig)
+            told = partial(self._workspace.mixing.fits.told_names, rig=actor.rig)
             states, rate = performed(path, actor.rig, names=told)
             return FrameSequence(actor, states, rate, path.stem)
 
         def done(reel: FrameSequence) -> None:
             self._bars.busy("")
-            if actor is not self._desk.actor:
+            if actor is not self._workspace.actor:
                 return  # somebody else acts meanwhile
-            self._desk.open_reel(reel)
+            self._workspace.open_reel(reel)
             marks = reel.mark_held() if reel.stepped else reel.propose()
             kind = "held poses" if reel.stepped else "key poses"
             self._notice.tell(
@@ -356,13 +358,13 @@ class Opener(QObject):
             self._bars.busy("")
             self._notice.tell_error(error)
 
-        self._doors.jobs.run(work, done, failed)
+        self._services.jobs.run(work, done, failed)
 
     # -- libraries and the demo -----------------------------------------------------------
 
     def open_library(self, folder: Path, *, create: str = "") -> None:
         """Put a library on the shelf, and remember it."""
-        shelf, settings = self._desk.shelf, self._desk.settings
+        shelf, settings = self._workspace.shelf, self._workspace.settings
         text = str(folder.absolute())
         if text not in settings.libraries:
             settings.libraries.append(text)
@@ -380,19 +382,19 @@ class Opener(QObject):
 
     def reload_cards(self) -> None:
         """Look for what changed on disk."""
-        for place in self._desk.shelf.places:
-            self._desk.shelf.look_again(place)
+        for place in self._workspace.shelf.places:
+            self._workspace.shelf.look_again(place)
 
     def open_crew(self) -> None:
         """The crew of the ferry and its cards, without a shot."""
 
         def done(result: tuple[tuple[Path, ...], Path]) -> None:
             crew, library = result
-            self._desk.settings.target = str(library)
+            self._workspace.settings.target = str(library)
             # one after the other: the figure is what people wait for
             self.open_cast("demo", crew, partial(self.open_library, library))
 
-        self._doors.jobs.run(lambda _: self._doors.demo.open(), done, self._notice.tell_error)
+        self._services.jobs.run(lambda _: self._services.demo.open(), done, self._notice.tell_error)
 
     def ask_for_rig(self) -> None:
         kinds = " ".join(f"*{k}" for k in RIG_READERS)

@@ -29,9 +29,9 @@ class PackDialog(QDialog):
 
     chosen = Signal(object)  # list of (Offer, Take)
 
-    def __init__(self, look: Theme, parent: QWidget, pack: Path, offers: Sequence[Offer]) -> None:
+    def __init__(self, theme: Theme, parent: QWidget, pack: Path, offers: Sequence[Offer]) -> None:
         super().__init__(parent)
-        self._look, self._offers = look, list(offers)
+        self._theme, self._offers = theme, list(offers)
         self.setWindowTitle(f"Take in {pack.stem}")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(560, 480)
@@ -84,7 +84,7 @@ class PackDialog(QDialog):
         where = Words(", ".join(said))
         where.setProperty("quiet", True)
         choice = Choice(
-            self._look, FOR_NEW if offer.news is News.NEW else FOR_OTHER, offer.card.name
+            self._theme, FOR_NEW if offer.news is News.NEW else FOR_OTHER, offer.card.name
         )
         choice.set_value(offer.usual.value)
         self.choices[number] = choice
@@ -95,9 +95,9 @@ class PackDialog(QDialog):
 
     def _foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()
-        cancel = Button(self._look, "Cancel", key="Esc")
+        cancel = Button(self._theme, "Cancel", key="Esc")
         cancel.clicked.connect(self.reject)
-        self.take = Button(self._look, "Take in", kind=Kind.MAIN, key="Enter")
+        self.take = Button(self._theme, "Take in", kind=Kind.MAIN, key="Enter")
         self.take.clicked.connect(self._take)
         self.take.setEnabled(bool(self.choices))
         foot.addStretch(1)

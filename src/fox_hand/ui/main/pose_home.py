@@ -50,13 +50,13 @@ class PoseHome(CardHome):
 
     def show_fit(self, entry: Entry) -> None:
         """How a card goes on the one who acts."""
-        actor = self.desk.actor
+        actor = self.workspace.actor
         if actor is None:
             return
-        self.desk.keep_mix()
-        self.desk.cancel_capture()
+        self.workspace.keep_mix()
+        self.workspace.cancel_capture()
 
-        fits, later = self.desk.mixing.fits, self.fit.later
+        fits, later = self.workspace.mixing.fits, self.fit.later
 
         def work(progress: Progress) -> FitDraft:
             progress.step(0.0)
@@ -65,24 +65,24 @@ class PoseHome(CardHome):
             return draft
 
         def done(draft: FitDraft) -> None:
-            if self.desk.actor is actor:
+            if self.workspace.actor is actor:
                 self.fitted = entry
                 self.body.setCurrentWidget(self.fit)
                 self.fit.begin(entry, draft)
 
-        self._doors.jobs.run(work, done, self.notice.tell_error)
+        self._services.jobs.run(work, done, self.notice.tell_error)
 
     def fit_mix(self) -> None:
         """The same for the card that is being put on; it is put back meanwhile."""
-        mix = self.desk.mix
+        mix = self.workspace.mix
         if mix is not None:
             entry = mix.entry
-            self.desk.put_back()
+            self.workspace.put_back()
             self.show_fit(entry)
 
     def fit_other(self, actor: Figure) -> None:
         """Fit the same card to another member of the cast."""
-        self.desk.act(actor)
+        self.workspace.act(actor)
         if self.fitted is not None:
             self.show_fit(self.fitted)
 
@@ -101,7 +101,7 @@ class PoseHome(CardHome):
         if ready.entry.kind == "clip":
             self.putting.lay_in(ready.entry, told=told)
         else:
-            self.desk.mixing.lay_on(ready)
+            self.workspace.mixing.lay_on(ready)
 
     def store_fitted(self, card: Card, entry: Entry) -> None:
         """Capture what the card comes to on this character."""
@@ -109,13 +109,13 @@ class PoseHome(CardHome):
         if entry.kind == "clip":
             self.notice.tell("Lay the clip in on this character, then capture it with Shift+C.")
             return
-        actor = self.desk.actor
+        actor = self.workspace.actor
         if actor is None:
             return
         rows = [actor.rig.control_row[n] for n in card.pose.controls if n in actor.rig.control_row]
-        self.desk.selection.set(rows)
-        self.desk.begin_capture(state=state_of(actor.rig, card.pose))
-        draft = self.desk.draft
+        self.workspace.selection.set(rows)
+        self.workspace.begin_capture(state=state_of(actor.rig, card.pose))
+        draft = self.workspace.draft
         if draft is not None:
             draft.name, draft.tags, draft.note = entry.name, entry.tags, entry.note
             draft.changed.emit()
@@ -124,27 +124,27 @@ class PoseHome(CardHome):
 
     def show_compare(self, first: Entry, second: Entry | None = None) -> None:
         """Compare two cards, or a card and the figure as it stands."""
-        desk, actor = self.desk, self.desk.actor
+        workspace, actor = self.workspace, self.workspace.actor
         if actor is None:
             self.notice.tell("There is no figure on the stage to compare them on. Open one first.")
             return
-        desk.keep_mix()
-        desk.cancel_capture()
+        workspace.keep_mix()
+        workspace.cancel_capture()
         entries = [first] if second is None else [first, second]
 
         def work(progress: Progress) -> list[Mixed]:
             progress.step(0.0)
-            return [desk.mixing.fits.ready(entry, None, actor) for entry in entries]
+            return [workspace.mixing.fits.ready(entry, None, actor) for entry in entries]
 
         def done(ready: list[Mixed]) -> None:
-            if desk.actor is not actor:
+            if workspace.actor is not actor:
                 return
             cards = [of_card(actor.rig, one, _from_where(one.entry)) for one in ready]
             other = cards[1] if len(cards) > 1 else of_figure(actor, cards[0])
             self.body.setCurrentWidget(self.compare)
             self.compare.begin(Comparison(actor, cards[0], other))
 
-        desk.shelf.jobs.run(work, done, self.notice.tell_error)
+        workspace.shelf.jobs.run(work, done, self.notice.tell_error)
 
     def close_compare(self) -> None:
         self.body.setCurrentWidget(self.outer)
@@ -153,22 +153,22 @@ class PoseHome(CardHome):
     def put_compared(self, ready: Mixed) -> None:
         """Back to the stage, with one of the two or some of what differs on the figure."""
         self.close_compare()
-        self.desk.mixing.lay_on(ready)
+        self.workspace.mixing.lay_on(ready)
 
     def store_pose(self, pose: Pose) -> None:
         """Capture a pose that stands between two others."""
         self.close_compare()
-        actor = self.desk.actor
+        actor = self.workspace.actor
         if actor is not None:
             rows = choice_of(actor.rig, pose).channels
-            self.desk.selection.set(sorted(rows))
-            self.desk.begin_capture(state=state_of(actor.rig, pose))
+            self.workspace.selection.set(sorted(rows))
+            self.workspace.begin_capture(state=state_of(actor.rig, pose))
 
     # -- alike ----------------------------------------------------------------------------
 
     def show_alike(self, entry: Entry | None = None) -> None:
         """Cards like a card, or like the figure as it stands (of what is selected, else whole)."""
-        desk, actor = self.desk, self.desk.actor
+        workspace, actor = self.workspace, self.workspace.actor
         if entry is None and actor is None:
             return
         name = entry.name if entry is not None else "the figure"
@@ -177,7 +177,7 @@ class PoseHome(CardHome):
 
         def work(progress: Progress) -> list[tuple[int, float]]:
             progress.step(0.0)
-            found = desk.shelf.alike(asked(), MOST_ALIKE)
+            found = workspace.shelf.alike(asked(), MOST_ALIKE)
             return [(key, share) for key, share in found if share >= LEAST_ALIKE and key != own]
 
         def done(found: list[tuple[int, float]]) -> None:
@@ -186,13 +186,13 @@ class PoseHome(CardHome):
             else:
                 self.notice.tell(f"No other card is like {name}.")
 
-        desk.shelf.jobs.run(work, done, self.notice.tell_error)
+        workspace.shelf.jobs.run(work, done, self.notice.tell_error)
 
     def _pose_of(self, entry: Entry | None) -> Callable[[], Pose]:
         """The pose to look for, read in a job where it is a card's."""
         if entry is not None:
             return lambda: read_card(entry.path)[0].pose
-        pose = self.desk.figure_pose()
+        pose = self.workspace.figure_pose()
         return lambda: pose
 
 

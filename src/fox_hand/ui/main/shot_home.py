@@ -43,28 +43,28 @@ class ShotHome(PoseHome):
 
     def build_strip(self) -> None:
         """The lower part of the window: the shot's strip, or the frames of a performance."""
-        look, desk = self.look, self.desk
-        self.strip = Strip(look, desk)
-        self.tools = StripTools(look, desk, self.strip)
-        self.reel_strip = FrameStrip(look, desk)
+        theme, workspace = self.theme, self.workspace
+        self.strip = Strip(theme, workspace)
+        self.tools = StripTools(theme, workspace, self.strip)
+        self.reel_strip = FrameStrip(theme, workspace)
         self.frames = QStackedWidget()
         self.frames.addWidget(self.strip)
         self.frames.addWidget(self.reel_strip)
         self.frames.setMinimumHeight(self.strip.minimumHeight())
         self._strip_height = self.strip.minimumHeight()
-        self.between = BetweenBar(look, desk, self.stage)
-        self.lay_bar = ClipBar(look, desk, self.stage)
-        self.playing = Playing(self, desk, self.stage)
+        self.between = BetweenBar(theme, workspace, self.stage)
+        self.lay_bar = ClipBar(theme, workspace, self.stage)
+        self.playing = Playing(self, workspace, self.stage)
         self.take_out = ExportMenu(
-            self, self.notice, self.work_bar, Drawing(self._doors.pictures, self._doors.jobs)
+            self, self.notice, self.work_bar, Drawing(self._services.pictures, self._services.jobs)
         )
-        self.shot_opener = ShotOpener(self, desk, self._doors, self.opener, self.notice)
-        self.demo_performance = self._doors.demo.performance
-        desk.timing.work_with(auto=desk.settings.auto_key)
+        self.shot_opener = ShotOpener(self, workspace, self._services, self.opener, self.notice)
+        self.demo_performance = self._services.demo.performance
+        workspace.timing.work_with(auto=workspace.settings.auto_key)
 
     def connect_shots(self) -> None:
         """What the strip asks for."""
-        desk = self.desk
+        workspace = self.workspace
         self.strip.play_asked.connect(self.playing.toggle)
         self.strip.card_dropped.connect(self.drop_on_strip)
         self.tools.between_asked.connect(self.between.begin)
@@ -74,19 +74,19 @@ class ShotHome(PoseHome):
         self.playing.measured.connect(self.tools.show_rate)
         self.header.save_button.clicked.connect(self.save_shot)
         self.shot_opener.opened.connect(self._shot_opened)
-        desk.keying.told.connect(self.notice.tell)
-        desk.left_loose.connect(self._tell_loose)
-        desk.motion_changed.connect(self._on_motion)
-        desk.shots.changed.connect(self.show_where)
-        desk.timing.changed.connect(self._save_soon)
-        desk.timing.moved.connect(self._follow_frame)
+        workspace.keying.told.connect(self.notice.tell)
+        workspace.left_loose.connect(self._tell_loose)
+        workspace.motion_changed.connect(self._on_motion)
+        workspace.shots.changed.connect(self.show_where)
+        workspace.timing.changed.connect(self._save_soon)
+        workspace.timing.moved.connect(self._follow_frame)
 
     def _save_soon(self) -> None:
         raise NotImplementedError
 
     def _follow_frame(self) -> None:
         if self.playing.on:
-            timing, scale = self.desk.timing, self.strip.scale
+            timing, scale = self.workspace.timing, self.strip.scale
             if not scale.first <= timing.frame <= scale.last:
                 self.strip.set_scale(scale.revealing(timing.frame))
 
@@ -100,7 +100,7 @@ class ShotHome(PoseHome):
         self.lay_bar.place()
 
     def _on_motion(self) -> None:
-        reel = self.desk.motion is not None
+        reel = self.workspace.motion is not None
         if reel:
             self.playing.stop()
         if reel == (self.frames.currentWidget() is self.reel_strip):
@@ -120,7 +120,7 @@ class ShotHome(PoseHome):
 
     def show_where(self) -> None:
         """Name the project and the shot, and whether it is saved."""
-        shots, actor = self.desk.shots, self.desk.actor
+        shots, actor = self.workspace.shots, self.workspace.actor
         if shots.path is not None:
             project = shots.project.name if shots.project is not None else shots.path.parent.name
             self.header.set_project(project, shots.name)
@@ -134,9 +134,9 @@ class ShotHome(PoseHome):
 
     def shot_letters(self, shift: bool) -> dict[Qt.Key, Callable[[], object]]:
         """What single letters do for the shot."""
-        desk = self.desk
+        workspace = self.workspace
         found: dict[Qt.Key, Callable[[], object]] = {Qt.Key.Key_M: self.mark_frame}
-        if desk.motion is None:
+        if workspace.motion is None:
             found |= {
                 Qt.Key.Key_K: lambda: self.key_pose(everything=shift),
                 Qt.Key.Key_B: self.between.begin,
@@ -166,27 +166,27 @@ class ShotHome(PoseHome):
 
     def go(self, frame: float) -> None:
         """Look at a frame, and see where it is."""
-        self.desk.go(max(frame, 0.0))
-        self.strip.set_scale(self.strip.scale.revealing(self.desk.timing.frame))
+        self.workspace.go(max(frame, 0.0))
+        self.strip.set_scale(self.strip.scale.revealing(self.workspace.timing.frame))
 
     def _go_on(self, way: int, *, to_key: bool) -> None:
         """A frame back or on, or the key before or after."""
         if to_key:
             go_to_key(self.strip, way)
         else:
-            self.go(self.desk.timing.frame + way)
+            self.go(self.workspace.timing.frame + way)
 
     def key_pose(self, *, everything: bool = False) -> None:
         """Set keys where we are."""
-        self.desk.keep_mix()
-        self.desk.keying.key(everything=everything)
+        self.workspace.keep_mix()
+        self.workspace.keying.key(everything=everything)
 
     def mark_frame(self) -> None:
         """A frame worth capturing."""
-        if self.desk.motion is not None:
+        if self.workspace.motion is not None:
             self.reel_strip.toggle_mark()
         else:
-            timing = self.desk.timing
+            timing = self.workspace.timing
             timing.set_marks(timing.marks ^ {round(timing.frame)})
 
     def _tell_loose(self, names: str) -> None:
@@ -199,8 +199,8 @@ class ShotHome(PoseHome):
 
     def drop_on_strip(self, key: int, frame: int, regions: frozenset[Region]) -> None:
         """A card was dropped on a row: it goes on at that frame, there, and sets keys."""
-        entry = self.desk.shelf.entry(key)
-        if entry is None or self.desk.actor is None:
+        entry = self.workspace.shelf.entry(key)
+        if entry is None or self.workspace.actor is None:
             return
         self.go(float(frame))
         if entry.kind == "clip":
@@ -208,8 +208,8 @@ class ShotHome(PoseHome):
             return
 
         def laid() -> None:
-            mix = self.desk.mix
-            if mix is None or self.desk.timing.frame != frame:
+            mix = self.workspace.mix
+            if mix is None or self.workspace.timing.frame != frame:
                 return
             mix.set_keyed(True)
             chosen = regions & frozenset(mix.regions)
@@ -228,9 +228,9 @@ class ShotHome(PoseHome):
         if problem is not None:
             self.notice.tell(problem)
             return
-        timing, span = self.desk.timing, self.strip.picked_span
+        timing, span = self.workspace.timing, self.strip.picked_span
         span = span or (float(timing.first), float(timing.last))
-        if self.desk.begin_clip(span) is None:
+        if self.workspace.begin_clip(span) is None:
             self.notice.tell(
                 f"Nothing moves between frames {span[0]:g} and {span[1]:g}. Select keys on the"
                 " strip, or key something first."
@@ -240,8 +240,8 @@ class ShotHome(PoseHome):
 
     def save_shot(self) -> None:
         """Write the shot into its file."""
-        self.desk.keep_mix()
-        shots = self.desk.shots
+        self.workspace.keep_mix()
+        shots = self.workspace.shots
         if shots.path is None:
             self.save_shot_as()
         else:
@@ -249,14 +249,14 @@ class ShotHome(PoseHome):
 
     def save_shot_as(self) -> None:
         """Into another file, which is the shot's own from then on."""
-        if self.desk.actor is None:
+        if self.workspace.actor is None:
             self.notice.tell("There is nobody on the stage to save.")
             return
-        shots = self.desk.shots
+        shots = self.workspace.shots
         near = shots.path or self._shots_folder() / f"shot_010{SUFFIX}"
         name, _ = QFileDialog.getSaveFileName(self, "Save the shot as", str(near), FILTER)
         if name:
-            path, shots.who = Path(name), self.desk.settings.author
+            path, shots.who = Path(name), self.workspace.settings.author
             shots.save(
                 path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX), self._saved
             )
@@ -266,7 +266,7 @@ class ShotHome(PoseHome):
         self.notice.tell(f"{path.name} is saved.")
 
     def _shots_folder(self) -> Path:
-        project = self.desk.shots.project
+        project = self.workspace.shots.project
         return project.folder / SHOTS if project is not None else Path.home()
 
     def open_file(self, path: Path) -> None:
@@ -302,7 +302,7 @@ class ShotHome(PoseHome):
 
     def ask_new_shot(self) -> None:
         """A shot with the cast as it stands, and no keys."""
-        shots = self.desk.shots
+        shots = self.workspace.shots
         if shots.project is None:
             self.save_shot_as()
             return

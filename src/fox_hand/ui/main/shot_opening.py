@@ -27,16 +27,26 @@ class ShotOpener(QObject):
     """Reads shots in jobs and sets the stage.
 
     Args:
-        window, desk, doors, opener, notice: the window's.
+        window, workspace, services, opener, notice: the window's.
     """
 
     opened = Signal()
 
     def __init__(
-        self, window: QWidget, desk: Workspace, doors: Services, opener: Opener, notice: Notice
+        self,
+        window: QWidget,
+        workspace: Workspace,
+        services: Services,
+        opener: Opener,
+        notice: Notice,
     ) -> None:
         super().__init__(window)
-        self._desk, self._doors, self._opener, self._notice = desk, doors, opener, notice
+        self._workspace, self._services, self._opener, self._notice = (
+            workspace,
+            services,
+            opener,
+            notice,
+        )
 
     def open(self, path: Path, then: Then | None = None) -> None:
         """Read a shot and set its stage; what is open is written down first.
@@ -45,14 +55,14 @@ class ShotOpener(QObject):
             path: the shot's file.
             then: follows in any case.
         """
-        desk = self._desk
-        desk.keep_mix()
-        if len(desk.cast):
-            desk.save_figure()
+        workspace = self._workspace
+        workspace.keep_mix()
+        if len(workspace.cast):
+            workspace.save_figure()
 
         def work(progress: Progress) -> tuple[Opening, tuple[Arrival, ...]]:
             progress.report(0.0)
-            opening = open_shot(desk.places, path, desk.shots.seat_at(stage_key(path)))
+            opening = open_shot(workspace.places, path, workspace.shots.seat_at(stage_key(path)))
             return opening, gather([(Path(m.path), m) for m in opening.cast.members], progress)
 
         def done(found: tuple[Opening, tuple[Arrival, ...]]) -> None:
@@ -66,7 +76,7 @@ class ShotOpener(QObject):
 
         turn = self._opener.next_turn()
         # after what is being written down, which may be this very shot
-        self._doors.jobs.run(work, done, failed)
+        self._services.jobs.run(work, done, failed)
 
     def _set_stage(
         self, turn: int, opening: Opening, arrivals: tuple[Arrival, ...], then: Then | None
@@ -77,7 +87,7 @@ class ShotOpener(QObject):
             said.extend(self._begin(opening))
 
         if self._opener.set_stage(turn, arrivals, begin, opening.cast.acting):
-            self._desk.history.clear()
+            self._workspace.history.clear()
             self.opened.emit()
             if opening.problem is not None:
                 self._notice.tell_error(opening.problem)
@@ -88,11 +98,11 @@ class ShotOpener(QObject):
 
     def _begin(self, opening: Opening) -> list[str]:
         """The stage becomes this shot's; what is to be said about it."""
-        desk, opener = self._desk, self._opener
-        desk.clear_stage()
-        holder = desk.shots.begin(opening, desk.settings.author)
+        workspace, opener = self._workspace, self._opener
+        workspace.clear_stage()
+        holder = workspace.shots.begin(opening, workspace.settings.author)
         self.remember(opening.path)
-        wake_time(desk.timing, opening.cast.time or KeptTime())
+        wake_time(workspace.timing, opening.cast.time or KeptTime())
         opener.boards_found.emit(list(opening.cast.boards))
         if opening.project is not None:
             self._open_libraries(opening.project)
@@ -105,7 +115,7 @@ class ShotOpener(QObject):
                 else f"{holder.who} has {opening.path.stem} open on {holder.host}. Both of you can"
                 " save; the other's is then kept beside yours. Save as keeps yours apart."
             )
-        if desk.shots.forsaken():
+        if workspace.shots.forsaken():
             said.append(
                 "Another window left work on it that was not saved. Open it in a second window to"
                 " see that work."
@@ -123,35 +133,35 @@ class ShotOpener(QObject):
         return said
 
     def _open_libraries(self, project: Project) -> None:
-        shelf = self._desk.shelf
+        shelf = self._workspace.shelf
         for number, text in enumerate(project.libraries):
             folder = project.path(text)
             if shelf.place_at(folder) is None:
                 if number == 0:
-                    self._desk.settings.target = str(folder)
+                    self._workspace.settings.target = str(folder)
                 self._opener.open_library(folder)
 
     def remember(self, path: Path) -> None:
         """The next start opens this shot."""
-        settings, text = self._desk.settings, str(path.absolute())
+        settings, text = self._workspace.settings, str(path.absolute())
         settings.shot = text
         others = [p for p in settings.recent_shots if p != text]
         settings.recent_shots = [text, *others][:RECENT]
 
     def go_back(self) -> None:
         """The shot as it is in its file; work that was not saved is put away."""
-        self._desk.keep_mix()
+        self._workspace.keep_mix()
 
-        self._desk.shots.forget(self.open)
+        self._workspace.shots.forget(self.open)
 
     def open_demo(self) -> None:
         """The first shot of the ferry."""
 
         def done(made: tuple[tuple[Path, ...], Path]) -> None:
-            self._desk.settings.target = str(made[1])
-            self.open(self._doors.demo.first_shot(made[1]))
+            self._workspace.settings.target = str(made[1])
+            self.open(self._services.demo.first_shot(made[1]))
 
-        self._doors.jobs.run(lambda _: self._doors.demo.open(), done, self._notice.tell_error)
+        self._services.jobs.run(lambda _: self._services.demo.open(), done, self._notice.tell_error)
 
     # -- projects -------------------------------------------------------------------------
 
@@ -165,18 +175,18 @@ class ShotOpener(QObject):
             else:
                 self._first_shot(project)
 
-        self._doors.jobs.run(lambda _: read_project(folder), done, self._notice.tell_error)
+        self._services.jobs.run(lambda _: read_project(folder), done, self._notice.tell_error)
 
     def make_project(self, folder: Path, name: str) -> None:
         """Make a folder a project with one shot: what is on the stage now."""
-        desk = self._desk
+        workspace = self._workspace
         where = folder.absolute()
         libraries = tuple(
             str(p.folder.relative_to(where)) if p.folder.is_relative_to(where) else str(p.folder)
-            for p in desk.shelf.places
+            for p in workspace.shelf.places
         )
-        project = Project(where, name, desk.timing.rate, libraries)
-        rigs = dict.fromkeys(project.relative(a.path) for a in desk.cast.actors)
+        project = Project(where, name, workspace.timing.rate, libraries)
+        rigs = dict.fromkeys(project.relative(a.path) for a in workspace.cast.actors)
         project = replace(project, rigs=tuple(rigs))
         if (folder / "project.toml").is_file():
             self._notice.tell(f"{folder.name} is a project already; it is opened.")
@@ -194,7 +204,7 @@ class ShotOpener(QObject):
 
     def make_shot(self, name: str) -> None:
         """A new shot of the project that is open, with the cast as it stands and no keys."""
-        project = self._desk.shots.project
+        project = self._workspace.shots.project
         if project is not None:
             self._write_shot(project, name)
 
@@ -203,7 +213,7 @@ class ShotOpener(QObject):
         if path.exists():
             self._notice.tell(f"There is a shot {path.stem} already; it was left as it is.")
             return
-        cast = shot_of_now(self._desk.shots.document(), self._desk.cast, project.rate)
+        cast = shot_of_now(self._workspace.shots.document(), self._workspace.cast, project.rate)
 
         def work(progress: Progress) -> Path:
             progress.report(0.0)
@@ -212,4 +222,4 @@ class ShotOpener(QObject):
             write_project(project.with_shot(path))
             return path
 
-        self._doors.jobs.run(work, self.open, self._notice.tell_error)
+        self._services.jobs.run(work, self.open, self._notice.tell_error)

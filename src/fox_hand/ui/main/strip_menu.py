@@ -23,12 +23,14 @@ if TYPE_CHECKING:
 
 def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
     """Open it over the selected keys."""
-    menu, strip, keying = passing_menu(home), home.strip, home.desk.keying
+    menu, strip, keying = passing_menu(home), home.strip, home.workspace.keying
     picked = strip.picked
-    laying = home.desk.layings.now
-    if laying is not None and laying.actor is home.desk.actor:
-        menu.addAction(menu_word(f"{laying.block.origin.name} as keys"), home.desk.layings.as_keys)
-        menu.addAction("Take it out", partial(home.desk.layings.remove, laying.number))
+    laying = home.workspace.layings.now
+    if laying is not None and laying.actor is home.workspace.actor:
+        menu.addAction(
+            menu_word(f"{laying.block.origin.name} as keys"), home.workspace.layings.as_keys
+        )
+        menu.addAction("Take it out", partial(home.workspace.layings.remove, laying.number))
         menu.addSeparator()
     if picked:
         for ease, word in EASES.items():
@@ -39,7 +41,7 @@ def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
         menu.addAction("Select what they key", partial(_select, home))
         _add_updates(home, menu)
         menu.addSeparator()
-    frame = home.desk.timing.frame
+    frame = home.workspace.timing.frame
     menu.addAction(f"Key at frame {frame:g}\tK", home.key_pose)
     menu.addAction(
         "Paste\tCtrl+V",
@@ -50,27 +52,27 @@ def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
     menu.addAction("Mark every key", partial(_mark_keys, home)).setEnabled(
         bool(len(keying.key_frames()))
     )
-    if home.desk.timing.marks:
-        menu.addAction("Take all marks away", partial(home.desk.timing.set_marks, ()))
+    if home.workspace.timing.marks:
+        menu.addAction("Take all marks away", partial(home.workspace.timing.set_marks, ()))
     menu.addAction("Show the whole range", strip.show_range)
     menu.popup(at)
     return menu
 
 
 def _ease(home: ShotHome, ease: Ease) -> None:
-    home.desk.keying.ease(home.strip.picked, ease)
+    home.workspace.keying.ease(home.strip.picked, ease)
 
 
 def _mark_keys(home: ShotHome) -> None:
     """Frames with keys, as for a set of poses on frames one after the other."""
-    home.desk.timing.set_marks(round(f) for f in home.desk.keying.key_frames().tolist())
+    home.workspace.timing.set_marks(round(f) for f in home.workspace.keying.key_frames().tolist())
 
 
 def _select(home: ShotHome) -> None:
-    actor = home.desk.actor
+    actor = home.workspace.actor
     if actor is not None:
         rows = (row_of(actor.rig, lane) for lane in home.strip.picks)
-        home.desk.selection.set(dict.fromkeys(row for row in rows if row is not None))
+        home.workspace.selection.set(dict.fromkeys(row for row in rows if row is not None))
 
 
 def _add_updates(home: ShotHome, menu: QMenu) -> None:
@@ -83,7 +85,7 @@ def _add_updates(home: ShotHome, menu: QMenu) -> None:
         menu.addAction(menu_word(f"Update {origin.name}"), partial(update, home, [number]))
         menu.addAction(
             menu_word(f"Keep {origin.name} as it was"),
-            partial(home.desk.keying.keep_old, number, entry.revision),
+            partial(home.workspace.keying.keep_old, number, entry.revision),
         )
     everywhere = outdated(home, everything=True)
     if len(everywhere) > 1:
@@ -92,7 +94,7 @@ def _add_updates(home: ShotHome, menu: QMenu) -> None:
 
 def outdated(home: ShotHome, *, everything: bool = False) -> dict[int, tuple[Origin, Entry]]:
     """Cards of the selected keys, or of all, that have a newer revision on the shelf."""
-    actor, strip = home.desk.actor, home.strip
+    actor, strip = home.workspace.actor, home.strip
     if actor is None:
         return {}
     lines = actor.keys.lines if everything else actor.keys.picked(strip.picked)
@@ -100,7 +102,7 @@ def outdated(home: ShotHome, *, everything: bool = False) -> dict[int, tuple[Ori
     found = {}
     for number in sorted(numbers):
         origin = actor.keys.origins.get(number)
-        entry = home.desk.shelf.by_identity(origin.card) if origin and origin.card else None
+        entry = home.workspace.shelf.by_identity(origin.card) if origin and origin.card else None
         if origin is not None and entry is not None and entry.revision > origin.revision:
             found[number] = (origin, entry)
     return found
@@ -118,7 +120,7 @@ def update(home: ShotHome, numbers: list[int]) -> None:
         except FoxHandError as error:
             home.notice.tell_error(error)
             continue
-        if not home.desk.keying.update(number, card):
+        if not home.workspace.keying.update(number, card):
             refused.append(origin.name)
     if refused:
         home.notice.tell(

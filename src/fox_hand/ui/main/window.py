@@ -65,16 +65,16 @@ LATER = 50  # milliseconds
 class Window(ShotHome):
     """Everything a person sees."""
 
-    def __init__(self, look: Theme, desk: Workspace, doors: Services) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, services: Services) -> None:
         super().__init__()
-        self._look = self.look = look
-        self.desk, self._doors = desk, doors
+        self._theme = self.theme = theme
+        self.workspace, self._services = workspace, services
         self.setWindowTitle("Fox Hand")
         self.setMinimumSize(1024, 680)
         self.resize(1280, 800)
         QApplication.setStyle("Fusion")
-        QApplication.setPalette(palette(look.tokens))
-        self.setStyleSheet(style_sheet(look.tokens) + dialog_sheet(look.tokens))
+        QApplication.setPalette(palette(theme.tokens))
+        self.setStyleSheet(style_sheet(theme.tokens) + dialog_sheet(theme.tokens))
         self.setAcceptDrops(True)
         self._build()
         self._connect()
@@ -85,35 +85,32 @@ class Window(ShotHome):
     # -- building -------------------------------------------------------------------------
 
     def _build(self) -> None:
-        look, desk, pictures, post = (
-            self._look,
-            self.desk,
-            self._doors.pictures,
-            self._doors.bridge.post,
-        )
-        self.stage = Stage(look, desk, pictures, post)  # first, so that its picture comes first
-        self.header = Header(look, desk, pictures, post)
-        self.bars = StageBars(look, desk, self.stage)
-        self.empty = EmptyStage(look, self.stage)
-        self.frame = CaptureFrame(look, self.stage)
-        self.mix_bar = MixBar(look, desk, self.stage, pictures, post)
-        self.lens = InsetView(look, desk, self.stage, pictures, post)
-        self.boards = ReferenceImages(look, self.stage)
-        self.notice = Notice(look, self.stage)
-        support, redraw = self._doors.support, self.stage.refresh
-        self.help = Help(self, look, self.notice, support, pictures, redraw)
-        self.work_bar = WorkBar(look, self.stage, desk.tidying)
-        self.figure_panel = FigurePanel(look, desk, self._doors)
-        self.sheets = SheetsPanel(look, desk)
-        self.pairs = PairsScreen(look, desk, pictures, post)
-        self.care = CareScreen(look, desk)
-        self.fit = FitScreen(look, desk, pictures, post)
-        self.compare = CompareScreen(look, desk, pictures, post)
-        self.capture = CapturePanel(look, desk, self.stage, self.frame, pictures, post)
-        self.opener = Opener(self, desk, self._doors, self.bars, self.notice, self.sheets)
-        self.capturing = CaptureController(self, desk, pictures)
+        theme, workspace = self._theme, self.workspace
+        pictures, post = self._services.pictures, self._services.bridge.post
+        # first, so that its picture comes first
+        self.stage = Stage(theme, workspace, pictures, post)
+        self.header = Header(theme, workspace, pictures, post)
+        self.bars = StageBars(theme, workspace, self.stage)
+        self.empty = EmptyStage(theme, self.stage)
+        self.frame = CaptureFrame(theme, self.stage)
+        self.mix_bar = MixBar(theme, workspace, self.stage, pictures, post)
+        self.lens = InsetView(theme, workspace, self.stage, pictures, post)
+        self.boards = ReferenceImages(theme, self.stage)
+        self.notice = Notice(theme, self.stage)
+        support, redraw = self._services.support, self.stage.refresh
+        self.help = Help(self, theme, self.notice, support, pictures, redraw)
+        self.work_bar = WorkBar(theme, self.stage, workspace.tidying)
+        self.figure_panel = FigurePanel(theme, workspace, self._services)
+        self.sheets = SheetsPanel(theme, workspace)
+        self.pairs = PairsScreen(theme, workspace, pictures, post)
+        self.care = CareScreen(theme, workspace)
+        self.fit = FitScreen(theme, workspace, pictures, post)
+        self.compare = CompareScreen(theme, workspace, pictures, post)
+        self.capture = CapturePanel(theme, workspace, self.stage, self.frame, pictures, post)
+        self.opener = Opener(self, workspace, self._services, self.bars, self.notice, self.sheets)
+        self.capturing = CaptureController(self, workspace, pictures)
         self.build_strip()
-        self.putting = ApplyController(self, desk, self._doors)
+        self.putting = ApplyController(self, workspace, self._services)
         self.card_work = CardWork(self)
         self._connect_putting()
         self.right = QStackedWidget()
@@ -162,7 +159,7 @@ class Window(ShotHome):
         self.sheets.view.add_to_mix.connect(self.putting.add)
         for pointed in (self.sheets.view.hovered, self.sheets.view.walked):
             pointed.connect(self.putting.point_at)
-        self.sheets.hand.follow(self.putting, self.desk.shots)
+        self.sheets.hand.follow(self.putting, self.workspace.shots)
         self.putting.told.connect(self.notice.tell)
         self.figure_panel.told.connect(self.notice.tell)
         self.putting.failed.connect(self.notice.tell_error)
@@ -170,7 +167,7 @@ class Window(ShotHome):
         self.connect_poses()
 
     def _connect(self) -> None:
-        desk = self.desk
+        workspace = self.workspace
         self.header.search.connect(self.sheets.search)
         self.header.open_figure.connect(self.opener.ask_for_rig)
         self.header.menu_asked.connect(lambda: main_menu(self))
@@ -183,8 +180,8 @@ class Window(ShotHome):
         self.capture.batch_asked.connect(self._ask_batch)
         self.capturing.saving.connect(self.capture.set_saving)
         self.capturing.saved.connect(self.reveal_later)
-        desk.storing.news.connect(self.notice.tell)
-        desk.shelf.changed.connect(self.reveal_now)
+        workspace.storing.news.connect(self.notice.tell)
+        workspace.shelf.changed.connect(self.reveal_now)
         self.bars.lens.clicked.connect(self._lens_switched)
         self.lens.close_button.clicked.connect(self.bars.lens.click)
         self.opener.boards_found.connect(self._show_boards)
@@ -204,18 +201,18 @@ class Window(ShotHome):
         self.empty.demo_asked.connect(self.shot_opener.open_demo)
         self.empty.open_asked.connect(self.opener.ask_for_rig)
         self.stage.failed.connect(self.notice.tell_error)
-        desk.told.connect(self.notice.tell_error)
-        desk.capture_changed.connect(self._on_capture)
-        desk.actor_changed.connect(self._on_actor)
-        desk.mix_changed.connect(self.mix_bar.place)
+        workspace.told.connect(self.notice.tell_error)
+        workspace.capture_changed.connect(self._on_capture)
+        workspace.actor_changed.connect(self._on_actor)
+        workspace.mix_changed.connect(self.mix_bar.place)
         self._save_timer = QTimer(self)
         self._save_timer.setSingleShot(True)
         self._save_timer.setInterval(SAVE_DELAY)
-        self._save_timer.timeout.connect(desk.save_figure)
-        desk.history.changed.connect(self._save_soon)
-        desk.selection.changed.connect(self._save_soon)
-        if desk.settings_problem is not None:
-            self.notice.tell(desk.settings_problem)
+        self._save_timer.timeout.connect(workspace.save_figure)
+        workspace.history.changed.connect(self._save_soon)
+        workspace.selection.changed.connect(self._save_soon)
+        if workspace.settings_problem is not None:
+            self.notice.tell(workspace.settings_problem)
 
     def _save_soon(self) -> None:
         self._save_timer.start()
@@ -244,7 +241,7 @@ class Window(ShotHome):
         if isinstance(screen, PairsScreen | FitScreen):
             (screen.undo_button if back else screen.redo_button).click()
         else:
-            (self.desk.undo if back else self.desk.redo)()
+            (self.workspace.undo if back else self.workspace.redo)()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Single keys arrive here only when the focused widget has no use for them."""
@@ -257,10 +254,10 @@ class Window(ShotHome):
             self.escape()
         elif enter and self.between.pose is not None:
             self.between.keep()
-        elif enter and self.desk.draft is not None:
+        elif enter and self.workspace.draft is not None:
             self.save_capture()
-        elif enter and (self.desk.mix is not None or self.desk.layings.now is not None):
-            self.desk.keep_mix()
+        elif enter and (self.workspace.mix is not None or self.workspace.layings.now is not None):
+            self.workspace.keep_mix()
         elif self._on_stage() and self.putting.key(event, self.sheets.view.current_entry()):
             event.accept()
         elif plain and key in letters and self._on_stage():
@@ -290,12 +287,12 @@ class Window(ShotHome):
             Qt.Key.Key_G: self.bars.ghost.click,
         }
         found.update(self.shot_letters(shift))
-        if self.desk.draft is None:
+        if self.workspace.draft is None:
             found[Qt.Key.Key_C] = self.begin_clip if shift else self.begin_capture
         return found
 
     def _frame_key(self, whole: bool) -> None:
-        rows = list(self.desk.selection.rows)
+        rows = list(self.workspace.selection.rows)
         self.stage.frame(None if whole or not rows else rows)
 
     def escape(self) -> None:
@@ -316,14 +313,14 @@ class Window(ShotHome):
         if field.hasFocus() and field.text():
             field.clear()
             return
-        if self.desk.mix is not None or self.desk.layings.now is not None:
-            self.desk.put_back()
-        elif self.desk.draft is not None:
-            self.desk.cancel_capture()
+        if self.workspace.mix is not None or self.workspace.layings.now is not None:
+            self.workspace.put_back()
+        elif self.workspace.draft is not None:
+            self.workspace.cancel_capture()
         elif self.notice.isVisible():
             self.notice.hide()
         else:
-            self.desk.selection.clear()
+            self.workspace.selection.clear()
 
     def _lens_switched(self) -> None:
         self.lens.set_on(self.bars.lens.isChecked())
@@ -344,24 +341,26 @@ class Window(ShotHome):
             self.notice.tell_error(problem)
 
     def _boards_changed(self) -> None:
-        self.desk.shots.boards = self.boards.kept()
+        self.workspace.shots.boards = self.boards.kept()
         self._save_soon()
 
     def _other_side(self, both: bool) -> None:
-        actor, selection = self.desk.actor, self.desk.selection
+        actor, selection = self.workspace.actor, self.workspace.selection
         if actor is not None:
             change = both_sides if both else other_side
             selection.set(change(actor.rig, selection.rows))
 
     def _select_all(self) -> None:
-        actor = self.desk.actor
+        actor = self.workspace.actor
         if actor is not None:
-            self.desk.selection.set(r for r, c in enumerate(actor.rig.controls) if not c.helper)
+            self.workspace.selection.set(
+                r for r, c in enumerate(actor.rig.controls) if not c.helper
+            )
 
     # -- figure and library ---------------------------------------------------------------
 
     def _on_actor(self) -> None:
-        actor = self.desk.actor
+        actor = self.workspace.actor
         self.empty.setVisible(actor is None)
         self.show_where()
         self._place_bars()
@@ -373,19 +372,21 @@ class Window(ShotHome):
         if problem is not None:
             self.notice.tell(problem)
         else:
-            self.desk.begin_capture()
+            self.workspace.begin_capture()
 
     def _on_capture(self) -> None:
-        self.right.setCurrentWidget(self.capture if self.desk.draft is not None else self.sheets)
+        self.right.setCurrentWidget(
+            self.capture if self.workspace.draft is not None else self.sheets
+        )
         self.notice.raise_()
         self._place_bars()
 
     def _ask_batch(self) -> None:
         """Take all marked frames at once."""
-        draft, reel = self.desk.draft, self.desk.marked
+        draft, reel = self.workspace.draft, self.workspace.marked
         if draft is not None and reel is not None:
             draft.frame = self.frame.camera()
-            popup = BatchPopup(self._look, self, draft, reel)
+            popup = BatchPopup(self._theme, self, draft, reel)
             popup.taken.connect(self.capturing.save_marked)
             popup.open_above(self.capture.batch)
 
@@ -394,10 +395,10 @@ class Window(ShotHome):
 
     def show_pairs(self) -> None:
         """Which control mirrors to which."""
-        actor = self.desk.actor
+        actor = self.workspace.actor
         if actor is not None:
-            self.desk.keep_mix()
-            self.desk.cancel_capture()
+            self.workspace.keep_mix()
+            self.workspace.cancel_capture()
             self.body.setCurrentWidget(self.pairs)
             self.pairs.begin(actor)
 
@@ -419,13 +420,13 @@ class Window(ShotHome):
     # -- layout ---------------------------------------------------------------------------
 
     def _restore(self) -> None:
-        settings = self.desk.settings
+        settings = self.workspace.settings
         if settings.window:
             self.restoreGeometry(QByteArray(base64.b64decode(settings.window)))
         QTimer.singleShot(0, self._restore_columns)
 
     def _restore_columns(self) -> None:
-        settings = self.desk.settings
+        settings = self.workspace.settings
         right = settings.sheets_width if self.width() >= 1200 else min(settings.sheets_width, 256)
         self.outer.setSizes([self.width() - right - 1, right])
         self.inner.setSizes(
@@ -436,10 +437,10 @@ class Window(ShotHome):
         self._place_bars()
 
     def _columns_moved(self) -> None:
-        settings = self.desk.settings
+        settings = self.workspace.settings
         settings.figure_width = self.figure_panel.width()
         settings.sheets_width = self.right.width()
-        if self.desk.motion is None:
+        if self.workspace.motion is None:
             settings.strip_height = self.frames.height()
         self._place_bars()
 
@@ -470,15 +471,15 @@ class Window(ShotHome):
         cards = card_files_in(event.mimeData())
         keys = keys_in(event.mimeData())
         if keys:
-            entry = self.desk.shelf.entry(keys[0])
-            if entry is not None and self.desk.mix is not None:
+            entry = self.workspace.shelf.entry(keys[0])
+            if entry is not None and self.workspace.mix is not None:
                 self.putting.add(entry)  # dropped beside a card that is on
             elif entry is not None:
                 self.putting.put_on(entry)
             return
-        target = self.desk.shelf.target
+        target = self.workspace.shelf.target
         if cards and target is not None:
-            self.desk.filing.bring_in(cards, target, "")
+            self.workspace.filing.bring_in(cards, target, "")
         for path in files:
             if path in cards:
                 continue
@@ -489,11 +490,11 @@ class Window(ShotHome):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """What is on the figure is kept, everything is remembered."""
-        self.desk.keep_mix()
+        self.workspace.keep_mix()
         self.playing.stop()
-        self.desk.save_figure()
-        self.desk.shots.end()
+        self.workspace.save_figure()
+        self.workspace.shots.end()
         geometry = bytes(self.saveGeometry().data())
-        self.desk.settings.window = base64.b64encode(geometry).decode()
-        self.desk.save_settings()
+        self.workspace.settings.window = base64.b64encode(geometry).decode()
+        self.workspace.save_settings()
         super().closeEvent(event)

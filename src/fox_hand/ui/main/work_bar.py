@@ -19,15 +19,15 @@ PATIENCE = 300  # milliseconds; what is done sooner is not worth a bar
 class WorkBar(QWidget):
     """Over the stage's upper edge while long work goes on."""
 
-    def __init__(self, look: Theme, stage: QWidget, tidying: FileJobs) -> None:
+    def __init__(self, theme: Theme, stage: QWidget, tidying: FileJobs) -> None:
         super().__init__(stage)
-        self._look, self._stage = look, stage
+        self._theme, self._stage = theme, stage
         self._share = 0.0
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedSize(360, 40)
         self._label = Words()
-        self.cancel = Button(look, "Stop", height=24)
+        self.cancel = Button(theme, "Stop", height=24)
         self.cancel.setToolTip("What is done stays done; Undo takes it back")
         self._stop: Callable[[], object] = tidying.cancel
         self._tidying = tidying
@@ -86,8 +86,8 @@ class WorkBar(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self._look.colour("line"))
+        painter.setBrush(self._theme.colour("line"))
         painter.drawRoundedRect(QRectF(12, self.height() - 6, self.width() - 24, 2), 1, 1)
-        painter.setBrush(self._look.colour("accent"))
+        painter.setBrush(self._theme.colour("accent"))
         width = (self.width() - 24) * self._share
         painter.drawRoundedRect(QRectF(12, self.height() - 6, width, 2), 1, 1)

@@ -40,9 +40,9 @@ class ChannelList(QWidget):
     current_changed = Signal(int)
     told = Signal(str)
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
         super().__init__()
-        self._look, self._desk = look, desk
+        self._theme, self._workspace = theme, workspace
         self.rows: list[ChannelRow] = []
         self._current = -1
         self._pointed = -1
@@ -58,8 +58,8 @@ class ChannelList(QWidget):
         self.setAccessibleName("Channels")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._soon = DeferredUpdate(self)
-        desk.selection.changed.connect(self._on_selection)
-        desk.actor_changed.connect(self._on_actor)
+        workspace.selection.changed.connect(self._on_selection)
+        workspace.actor_changed.connect(self._on_actor)
 
     def sizeHint(self) -> QSize:
         return QSize(200, max(len(self.rows) * ROW, 1))
@@ -68,15 +68,15 @@ class ChannelList(QWidget):
         self.update()
 
     def _on_actor(self) -> None:
-        if self._desk.actor is not None:
-            self._desk.actor.posed.connect(self._soon.paint, unique=True)
-            self._desk.actor.changed.connect(self._repaint, unique=True)
+        if self._workspace.actor is not None:
+            self._workspace.actor.posed.connect(self._soon.paint, unique=True)
+            self._workspace.actor.changed.connect(self._repaint, unique=True)
         self._on_selection()
 
     def _on_selection(self) -> None:
         self._editor.hide()
-        actor = self._desk.actor
-        self.rows = [] if actor is None else rows_of(actor.rig, self._desk.selection.rows)
+        actor = self._workspace.actor
+        self.rows = [] if actor is None else rows_of(actor.rig, self._workspace.selection.rows)
         self._current = min(self._current, len(self.rows) - 1)
         self.setFixedHeight(max(len(self.rows) * ROW, 1))
         self.update()
@@ -104,12 +104,12 @@ class ChannelList(QWidget):
 
     def locked(self, row: ChannelRow) -> bool:
         """Whether all of a row is locked."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         return actor is not None and row.locks(actor.rig) <= actor.locks
 
     def edit_row(self, index: int) -> None:
         """Type into a row; a switch is turned over, a choice shows its options."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None or not 0 <= index < len(self.rows):
             return
         self._set_current(index)
@@ -130,7 +130,7 @@ class ChannelList(QWidget):
         self._editor.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _show_options(self, index: int) -> None:
-        actor, row = self._desk.actor, self.rows[index]
+        actor, row = self._workspace.actor, self.rows[index]
         assert actor is not None
         menu = passing_menu(self)
         now = row.value(actor.rig, actor.state)
@@ -141,7 +141,7 @@ class ChannelList(QWidget):
         menu.popup(self.mapToGlobal(self.value_rect(index).bottomLeft().toPoint()))
 
     def _choose(self, row: ChannelRow, option: float) -> None:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is not None:
             self._apply(row, with_row(actor.rig, actor.state, row, option))
 
@@ -149,7 +149,7 @@ class ChannelList(QWidget):
         if not self._editor.isVisible():
             return
         self._editor.hide()
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None or not 0 <= self._current < len(self.rows):
             return
         row, meant = self.rows[self._current], typed_value(self._editor.text())
@@ -171,27 +171,27 @@ class ChannelList(QWidget):
                 self.told.emit(words)
 
     def _apply(self, row: ChannelRow, state: State) -> None:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         assert actor is not None
-        self._desk.keep_mix()
-        self._desk.apply(f"Set {row.label(actor.rig)}", state)
+        self._workspace.keep_mix()
+        self._workspace.apply(f"Set {row.label(actor.rig)}", state)
 
     def reset_row(self, row: ChannelRow) -> None:
         """Put a row back to rest."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is not None and row.away(actor.rig, actor.state):
             self._apply(row, at_rest_row(actor.rig, actor.state, row))
 
     def toggle_lock(self, row: ChannelRow) -> None:
         """Lock a row, or lift its lock; one undo step."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None:
             return
         locks, label = row.locks(actor.rig), row.label(actor.rig)
         if locks <= actor.locks:
-            self._desk.set_locks(actor.locks - locks, f"Unlock {label}")
+            self._workspace.set_locks(actor.locks - locks, f"Unlock {label}")
         else:
-            self._desk.set_locks(actor.locks | locks, f"Lock {label}")
+            self._workspace.set_locks(actor.locks | locks, f"Lock {label}")
 
     def eventFilter(self, watched: object, event: QEvent) -> bool:
         if watched is self._editor and isinstance(event, QKeyEvent):
@@ -223,7 +223,11 @@ class ChannelList(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         index = self._row_at(event.position().y())
-        if index < 0 or self._desk.actor is None or event.button() is not Qt.MouseButton.LeftButton:
+        if (
+            index < 0
+            or self._workspace.actor is None
+            or event.button() is not Qt.MouseButton.LeftButton
+        ):
             return
         self.setFocus()
         self._set_current(index)
@@ -238,16 +242,16 @@ class ChannelList(QWidget):
             self._begin_pull(index, at)
 
     def _begin_pull(self, index: int, at: QPointF) -> None:
-        actor, row = self._desk.actor, self.rows[index]
+        actor, row = self._workspace.actor, self.rows[index]
         assert actor is not None
         if row.kind(actor.rig) is not SettingKind.FLOAT:
             self.edit_row(index)
             return
-        edit = self._desk.edit(f"Set {row.label(actor.rig)}")
+        edit = self._workspace.edit(f"Set {row.label(actor.rig)}")
         self._pull = (row, edit, at.x())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if self._pull is not None and actor is not None:
             self._pulled(actor, event)
             return
@@ -269,7 +273,7 @@ class ChannelList(QWidget):
         edit.preview(with_row(actor.rig, edit.before, row, change, add=True))
 
     def _tip(self, index: int) -> str:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None or index < 0:
             return ""
         row = self.rows[index]
@@ -292,7 +296,7 @@ class ChannelList(QWidget):
         super().leaveEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        key, actor = Qt.Key(event.key()), self._desk.actor
+        key, actor = Qt.Key(event.key()), self._workspace.actor
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.rows:
             step = 1 if key == Qt.Key.Key_Down else -1
             self._set_current(min(max(self._current + step, 0), len(self.rows) - 1))
@@ -302,7 +306,7 @@ class ChannelList(QWidget):
                 super().keyPressEvent(event)
 
     def _row_key(self, key: Qt.Key, row: ChannelRow, actor: Figure, event: QKeyEvent) -> bool:
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._desk.mix is None:
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._workspace.mix is None:
             self.edit_row(self._current)
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.reset_row(row)
@@ -330,13 +334,13 @@ class ChannelList(QWidget):
     # -- painting -------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None:
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         first, last = event.rect().top() // ROW, event.rect().bottom() // ROW
-        touched = self._desk.mix.rows if self._desk.mix is not None else set()
+        touched = self._workspace.mix.rows if self._workspace.mix is not None else set()
         for index in range(max(first, 0), min(last + 1, len(self.rows))):
             row = self.rows[index]
             shown = RowLook(
@@ -347,7 +351,7 @@ class ChannelList(QWidget):
                 pointed=index in (self._pointed, self._current),
                 locked=self.locked(row),
             )
-            paint_row(painter, self._look, actor, row, shown)
+            paint_row(painter, self._theme, actor, row, shown)
 
 
 def _key_step(rig: Rig, row: ChannelRow, fine: bool) -> float:

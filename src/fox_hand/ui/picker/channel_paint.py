@@ -58,24 +58,24 @@ def number(row: ChannelRow, value: float) -> str:
     return text.removeprefix("-") if float(text) == 0 else text
 
 
-def paint_row(painter: QPainter, look: Theme, actor: Figure, row: ChannelRow, at: RowLook) -> None:
+def paint_row(painter: QPainter, theme: Theme, actor: Figure, row: ChannelRow, at: RowLook) -> None:
     """Name, bar or switch, value, lock, and the arrow back to rest."""
     value = row.value(actor.rig, actor.state)
     away = row.away(actor.rig, actor.state)
     top = at.index * ROW
     if at.current:
-        painter.fillRect(QRectF(0, top, at.width, ROW), look.colour("raised"))
-        painter.fillRect(QRectF(0, top, 2, ROW), look.colour("text"))
+        painter.fillRect(QRectF(0, top, at.width, ROW), theme.colour("raised"))
+        painter.fillRect(QRectF(0, top, 2, ROW), theme.colour("text"))
     kind = row.kind(actor.rig)
-    _paint_name(painter, look, row, at, wide=kind is SettingKind.CHOICE)
+    _paint_name(painter, theme, row, at, wide=kind is SettingKind.CHOICE)
     if kind is SettingKind.BOOL:
-        _paint_switch(painter, look, at, value)
+        _paint_switch(painter, theme, at, value)
     elif kind is SettingKind.CHOICE:
-        _paint_choice(painter, look, actor, row, at, value)
+        _paint_choice(painter, theme, actor, row, at, value)
     else:
-        _paint_bar(painter, look, actor, row, at, value)
-        painter.setFont(look.font(12, 500))
-        painter.setPen(look.colour("text" if away else "quiet"))
+        _paint_bar(painter, theme, actor, row, at, value)
+        painter.setFont(theme.font(12, 500))
+        painter.setPen(theme.colour("text" if away else "quiet"))
         unit = row.first.unit.strip()
         text = "mixed" if value is None else number(row, value) + unit
         right = MIDDLE | Qt.AlignmentFlag.AlignRight
@@ -83,41 +83,46 @@ def paint_row(painter: QPainter, look: Theme, actor: Figure, row: ChannelRow, at
     ratio = painter.device().devicePixelRatioF()
     if at.locked or at.pointed:
         box = lock_rect(at.width, at.index)
-        icon = look.pixmap("lock" if at.locked else "lock-open", 12, "quiet", ratio)
+        icon = theme.pixmap("lock" if at.locked else "lock-open", 12, "quiet", ratio)
         painter.setOpacity(1.0 if at.locked else 0.75)
         painter.drawPixmap(round(box.left() + 5), round(box.top() + 6), icon)
         painter.setOpacity(1.0)
     if away and at.pointed:
         box = reset_rect(at.width, at.index)
-        icon = look.pixmap("rotate-ccw", 12, "quiet", ratio)
+        icon = theme.pixmap("rotate-ccw", 12, "quiet", ratio)
         painter.drawPixmap(round(box.left() + 3), round(box.top() + 6), icon)
 
 
 def _paint_name(
-    painter: QPainter, look: Theme, row: ChannelRow, at: RowLook, *, wide: bool
+    painter: QPainter, theme: Theme, row: ChannelRow, at: RowLook, *, wide: bool
 ) -> None:
     top, right = at.index * ROW, bar_rect(at.width, at.index).left()
     room = round(right - NAME_X - 4 - (24 if wide else 0))
-    painter.setFont(look.font(12))
+    painter.setFont(theme.font(12))
     metrics = painter.fontMetrics()
     # the word says which channel it is, so the name gives way first
     word_width = min(metrics.horizontalAdvance(row.word), room - 24 if row.name else room)
     used = 0
     if row.name:
-        painter.setFont(look.font(12, 500))
-        painter.setPen(look.colour("quiet" if at.locked else "text"))
+        painter.setFont(theme.font(12, 500))
+        painter.setPen(theme.colour("quiet" if at.locked else "text"))
         left = room - (word_width + 4 if row.word else 0)
         shown = painter.fontMetrics().elidedText(row.name, Qt.TextElideMode.ElideRight, left)
         painter.drawText(QRectF(NAME_X, top, left, ROW), MIDDLE, shown)
         used = painter.fontMetrics().horizontalAdvance(shown) + 4
-    painter.setFont(look.font(12))
-    painter.setPen(look.colour("quiet" if at.locked or row.name else "text"))
+    painter.setFont(theme.font(12))
+    painter.setPen(theme.colour("quiet" if at.locked or row.name else "text"))
     shown = metrics.elidedText(row.word, Qt.TextElideMode.ElideRight, room - used)
     painter.drawText(QRectF(NAME_X + used, top, room - used, ROW), MIDDLE, shown)
 
 
 def _paint_bar(
-    painter: QPainter, look: Theme, actor: Figure, row: ChannelRow, at: RowLook, value: float | None
+    painter: QPainter,
+    theme: Theme,
+    actor: Figure,
+    row: ChannelRow,
+    at: RowLook,
+    value: float | None,
 ) -> None:
     bar = bar_rect(at.width, at.index)
     low, high = row.first.span(actor.rig)
@@ -128,52 +133,57 @@ def _paint_bar(
 
     y, rest = bar.center().y(), x(row.first.rest_value(actor.rig))
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(look.colour("line"))
+    painter.setBrush(theme.colour("line"))
     painter.drawRect(QRectF(bar.left(), y - 0.5, bar.width(), 1))
     limit = row.first.limit(actor.rig)
     if limit is not None:
         for end in limit:
             reached = value is not None and abs(value - end) < row.grain
-            painter.setBrush(look.colour("warning" if reached else "line"))
+            painter.setBrush(theme.colour("warning" if reached else "line"))
             painter.drawRect(QRectF(x(end) - 1, y - 4, 2, 8))
     if value is not None:
         here = x(value)
-        painter.setBrush(look.colour("accent" if at.touched else "quiet"))
+        painter.setBrush(theme.colour("accent" if at.touched else "quiet"))
         painter.drawRect(QRectF(min(rest, here), y - 1.5, abs(here - rest), 3))
-    painter.setBrush(look.colour("quiet"))
+    painter.setBrush(theme.colour("quiet"))
     painter.drawRect(QRectF(rest - 0.5, y - 5, 1, 10))
 
 
-def _paint_switch(painter: QPainter, look: Theme, at: RowLook, value: float | None) -> None:
+def _paint_switch(painter: QPainter, theme: Theme, at: RowLook, value: float | None) -> None:
     box = value_rect(at.width, at.index)
     track = QRectF(box.right() - 26, box.center().y() - 7, 26, 14)
     on = value is not None and value >= 0.5
     token = "line" if at.locked else ("accent" if on else "line")
-    painter.setPen(QPen(look.colour("quiet" if not on else token), 1))
-    painter.setBrush(look.colour(token if on else "field"))
+    painter.setPen(QPen(theme.colour("quiet" if not on else token), 1))
+    painter.setBrush(theme.colour(token if on else "field"))
     painter.drawRoundedRect(track, 7, 7)
     middle = 0.5 if value is None else float(on)
     centre = track.left() + 7 + middle * 12
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(look.colour("on_accent" if on else "quiet"))
+    painter.setBrush(theme.colour("on_accent" if on else "quiet"))
     painter.drawEllipse(QRectF(centre - 4, track.center().y() - 4, 8, 8))
 
 
 def _paint_choice(
-    painter: QPainter, look: Theme, actor: Figure, row: ChannelRow, at: RowLook, value: float | None
+    painter: QPainter,
+    theme: Theme,
+    actor: Figure,
+    row: ChannelRow,
+    at: RowLook,
+    value: float | None,
 ) -> None:
     bar, box = bar_rect(at.width, at.index), value_rect(at.width, at.index)
     field = QRectF(bar.left() - 20, box.top() + 2, box.right() - bar.left() + 20, ROW - 4)
-    painter.setPen(QPen(look.colour("line"), 1))
-    painter.setBrush(look.colour("field"))
+    painter.setPen(QPen(theme.colour("line"), 1))
+    painter.setBrush(theme.colour("field"))
     painter.drawRoundedRect(field, 4, 4)
     options = actor.rig.settings[row.first.axis].options
     text = "mixed" if value is None else options[round(value)]
-    painter.setFont(look.font(12))
-    painter.setPen(look.colour("quiet" if at.locked else "text"))
+    painter.setFont(theme.font(12))
+    painter.setPen(theme.colour("quiet" if at.locked else "text"))
     inner = field.adjusted(6, 0, -18, 0)
     metrics = painter.fontMetrics()
     shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, round(inner.width()))
     painter.drawText(inner, MIDDLE, shown)
-    arrow = look.pixmap("chevron-down", 12, "quiet", painter.device().devicePixelRatioF())
+    arrow = theme.pixmap("chevron-down", 12, "quiet", painter.device().devicePixelRatioF())
     painter.drawPixmap(round(field.right() - 16), round(field.center().y() - 6), arrow)

@@ -35,32 +35,32 @@ class Dot:
     locked: bool
 
 
-def paint_dot(painter: QPainter, look: Theme, at: QPointF, dot: Dot) -> None:
+def paint_dot(painter: QPainter, theme: Theme, at: QPointF, dot: Dot) -> None:
     """Paint one control of the drawing."""
     grow = 1.0 if dot.pointed else 0.0
     painter.setOpacity(0.45 if dot.idle and not dot.selected and not dot.pointed else 1.0)
     if dot.current:
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(look.colour("accent"), 1.5))
+        painter.setPen(QPen(theme.colour("accent"), 1.5))
         painter.drawEllipse(at, 7.0, 7.0)
     if dot.selected:
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(look.colour("text"), 1.25))
+        painter.setPen(QPen(theme.colour("text"), 1.25))
         _shape(painter, at, 4.75, dot.kind)
     if dot.reach > 0.004:
-        painter.setPen(QPen(look.colour("ink"), 0.75))
-        painter.setBrush(look.colour("accent"))
+        painter.setPen(QPen(theme.colour("ink"), 0.75))
+        painter.setBrush(theme.colour("accent"))
         _shape(painter, at, 1.5 + 2.75 * dot.reach + grow, dot.kind)
     elif dot.differs:
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("text"))
+        painter.setBrush(theme.colour("text"))
         _shape(painter, at, 2.5 + grow, dot.kind)
     else:
-        painter.setBrush(look.colour("panel"))
-        painter.setPen(QPen(look.colour("figure_line"), 1.0))
+        painter.setBrush(theme.colour("panel"))
+        painter.setPen(QPen(theme.colour("figure_line"), 1.0))
         _shape(painter, at, 2.0 + grow, dot.kind)
     if dot.locked:
-        painter.setPen(QPen(look.colour("text"), 1.25))
+        painter.setPen(QPen(theme.colour("text"), 1.25))
         painter.drawLine(at + QPointF(-3.5, 3.5), at + QPointF(3.5, -3.5))
     painter.setOpacity(1.0)
 

@@ -37,18 +37,18 @@ class FigurePanel(QWidget):
 
     told = Signal(str)
 
-    def __init__(self, look: Theme, desk: Workspace, doors: Services) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, services: Services) -> None:
         super().__init__()
         self._ear = EventFilter(self, self._heard)
-        self._look, self._desk = look, desk
+        self._theme, self._workspace = theme, workspace
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.figure = FigureView(look, desk, doors)
-        self.channels = ChannelList(look, desk)
-        self.limbs = LimbBar(look, desk)
+        self.figure = FigureView(theme, workspace, services)
+        self.channels = ChannelList(theme, workspace)
+        self.limbs = LimbBar(theme, workspace)
         self._hint = Words("")
         self._hint.setProperty("quiet", True)
-        self.sets = SetsRow(look, desk)
+        self.sets = SetsRow(theme, workspace)
         self._scroll = QScrollArea()
         self._scroll.setWidgetResizable(True)
         self._scroll.setWidget(self.channels)
@@ -68,11 +68,11 @@ class FigurePanel(QWidget):
         column.addWidget(self._head)
         column.addWidget(self.limbs)
         column.addWidget(self._scroll, 1)
-        desk.actor_changed.connect(self._on_selection)
-        desk.selection.changed.connect(self._on_selection)
-        desk.mix_changed.connect(self._on_mix)
-        desk.mixing.peeked.connect(self._on_mix)
-        desk.capture_changed.connect(self._on_mix)
+        workspace.actor_changed.connect(self._on_selection)
+        workspace.selection.changed.connect(self._on_selection)
+        workspace.mix_changed.connect(self._on_mix)
+        workspace.mixing.peeked.connect(self._on_mix)
+        workspace.capture_changed.connect(self._on_mix)
         self._on_mix()
         self._on_selection()
 
@@ -115,13 +115,13 @@ class FigurePanel(QWidget):
     def _line(self) -> QWidget:
         line = QWidget()
         line.setFixedHeight(1)
-        line.setStyleSheet(f"background: {self._look.tokens.line};")
+        line.setStyleSheet(f"background: {self._theme.tokens.line};")
         return line
 
     def _heading(self) -> QWidget:
         row = QWidget()
         row.setObjectName("heading")
-        row.setStyleSheet(f"QWidget#heading {{ background: {self._look.tokens.raised}; }}")
+        row.setStyleSheet(f"QWidget#heading {{ background: {self._theme.tokens.raised}; }}")
         row.setFixedHeight(28)
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 4, 0)
@@ -131,7 +131,7 @@ class FigurePanel(QWidget):
         self._count = Words("")
         self._count.setProperty("quiet", True)
         self.reset_button = Button(
-            self._look,
+            self._theme,
             icon="rotate-ccw",
             kind=Kind.FLAT,
             tip="Put the selected controls back to rest (R)",
@@ -140,7 +140,7 @@ class FigurePanel(QWidget):
         )
         self.reset_button.clicked.connect(self._reset)
         self.mirror_button = Button(
-            self._look,
+            self._theme,
             icon="flip-horizontal",
             kind=Kind.FLAT,
             tip="Mirror the figure or what is selected (X)",
@@ -162,28 +162,28 @@ class FigurePanel(QWidget):
             if what is Mirroring.SELECTED:
                 menu.addSeparator()
             action = menu.addAction(what.value + keys.get(what, ""), partial(self.mirror, what))
-            action.setEnabled(what not in few or bool(self._desk.selection.rows))
+            action.setEnabled(what not in few or bool(self._workspace.selection.rows))
         menu.popup(self.mirror_button.mapToGlobal(self.mirror_button.rect().bottomLeft()))
 
     def mirror(self, what: Mirroring) -> None:
         """Mirror, and tell what did not land."""
-        said = mirror_figure(self._desk, what)
+        said = mirror_figure(self._workspace, what)
         if said:
             self.told.emit(said)
 
     def mirror_key(self, over: bool) -> None:
         """X: what is selected, else the figure; with Shift the selected onto the other side."""
         selected = Mirroring.SELECTED_OVER if over else Mirroring.SELECTED
-        self.mirror(selected if len(self._desk.selection) or over else Mirroring.WHOLE)
+        self.mirror(selected if len(self._workspace.selection) or over else Mirroring.WHOLE)
 
     def _reset(self) -> None:
-        rows = self._desk.selection.rows
-        self._desk.reset(rows or None, "Reset selected" if rows else "Reset all")
+        rows = self._workspace.selection.rows
+        self._workspace.reset(rows or None, "Reset selected" if rows else "Reset all")
 
     def _on_selection(self) -> None:
-        rows = set(self._desk.selection.rows)
+        rows = set(self._workspace.selection.rows)
         chosen = self.sets.chosen()
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None or not rows:
             self._what.setText("Nothing selected")
             self._count.setText("")
@@ -195,9 +195,9 @@ class FigurePanel(QWidget):
         self.reset_button.setToolTip(tip if rows else "Put the whole figure back to rest (R)")
 
     def _on_mix(self) -> None:
-        peek = self._desk.mixing.peek
+        peek = self._workspace.mixing.peek
         self._hint.setToolTip("")
-        if self._desk.draft is not None:
+        if self._workspace.draft is not None:
             self._hint.setText("dots: what has moved")
         elif peek is not None:
             missing = peek.fit.missing
@@ -207,7 +207,7 @@ class FigurePanel(QWidget):
             room = max(self._hint.width() - 4, 60)
             self._hint.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, room))
             self._hint.setToolTip(plain_tip(f"Not on {peek.actor.rig.name}: {', '.join(missing)}"))
-        elif self._desk.mix is not None:
+        elif self._workspace.mix is not None:
             self._hint.setText("dots: what the card moves")
         else:
             self._hint.setText("click to select")

@@ -64,9 +64,9 @@ LATER = 120  # milliseconds
 class FigureView(QWidget):
     """Click a dot, a region or a region's name; shift adds; drag for a marquee."""
 
-    def __init__(self, look: Theme, desk: Workspace, doors: Services) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, services: Services) -> None:
         super().__init__()
-        self._look, self._desk, self._doors = look, desk, doors
+        self._theme, self._workspace, self._services = theme, workspace, services
         self.drawing: FigureDrawing | None = None
         self._problem = ""
         self._zones: tuple[object, QPixmap] | None = None
@@ -80,10 +80,10 @@ class FigureView(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedHeight(HEIGHT + 4)
         self.setAccessibleName("Figure")
-        desk.actor_changed.connect(self._on_actor)
-        desk.selection.changed.connect(self._repaint)
-        desk.mix_changed.connect(self._on_mix)
-        desk.mixing.peeked.connect(self._repaint)
+        workspace.actor_changed.connect(self._on_actor)
+        workspace.selection.changed.connect(self._repaint)
+        workspace.mix_changed.connect(self._on_mix)
+        workspace.mixing.peeked.connect(self._repaint)
 
     def sizeHint(self) -> QSize:
         return QSize(WIDTH + 2 * MARGIN, HEIGHT + 4)
@@ -93,7 +93,7 @@ class FigureView(QWidget):
 
     def _on_actor(self) -> None:
         self.drawing = None
-        actor = self._desk.actor
+        actor = self._workspace.actor
         self.update()
         if actor is None:
             return
@@ -102,17 +102,17 @@ class FigureView(QWidget):
         QTimer.singleShot(LATER, partial(self._trace, actor.rig))
 
     def _trace(self, rig: Rig) -> None:
-        if self._desk.actor is None or self._desk.actor.rig is not rig:
+        if self._workspace.actor is None or self._workspace.actor.rig is not rig:
             return
 
         def work(progress: Progress) -> FigureDrawing:
             progress.step(0.0)
-            return drawing_from(rig, self._doors.pictures.picture(drawing_view(rig)))
+            return drawing_from(rig, self._services.pictures.picture(drawing_view(rig)))
 
-        self._doors.jobs.run(work, lambda drawing: self._drawn(drawing, rig), self._failed)
+        self._services.jobs.run(work, lambda drawing: self._drawn(drawing, rig), self._failed)
 
     def _drawn(self, drawing: FigureDrawing, rig: Rig) -> None:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is not None and actor.rig is rig:
             self.drawing = drawing
             self.update()
@@ -123,8 +123,8 @@ class FigureView(QWidget):
         self.update()
 
     def _on_mix(self) -> None:
-        if self._desk.mix is not None:
-            self._desk.mix.changed.connect(self._soon.paint)
+        if self._workspace.mix is not None:
+            self._workspace.mix.changed.connect(self._soon.paint)
         self.update()
 
     # -- pointer --------------------------------------------------------------------------
@@ -134,9 +134,9 @@ class FigureView(QWidget):
 
     def dot_at(self, at: QPointF) -> int | None:
         """The control whose dot is under a point of the drawing."""
-        if self.drawing is None or self._desk.actor is None:
+        if self.drawing is None or self._workspace.actor is None:
             return None
-        shown = np.array([not c.helper for c in self._desk.actor.rig.controls])
+        shown = np.array([not c.helper for c in self._workspace.actor.rig.controls])
         dots = self.drawing.dots
         far = np.where(shown, np.hypot(dots[:, 0] - at.x(), dots[:, 1] - at.y()), np.inf)
         best = int(np.argmin(far))
@@ -144,7 +144,7 @@ class FigureView(QWidget):
 
     def _named(self) -> list[Zone]:
         """Zones whose names stand beside the drawing: those the rig has."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None:
             return []
         return [z for z in ZONES if z.key in NAMES and zone_rows(actor.rig, z)]
@@ -180,7 +180,7 @@ class FigureView(QWidget):
             zone = self.drawing.zone_at(at)
         if (zone, dot) != (self._pointed_zone, self._pointed_dot):
             self._pointed_zone, self._pointed_dot = zone, dot
-            actor = self._desk.actor
+            actor = self._workspace.actor
             label = actor.rig.controls[dot].label if actor is not None and dot is not None else ""
             self.setToolTip(plain_tip(label or (zone.label if zone is not None else "")))
             self.update()
@@ -191,7 +191,7 @@ class FigureView(QWidget):
         start, marquee = self._start, self._marquee
         self._start = self._marquee = None
         shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        actor, selection = self._desk.actor, self._desk.selection
+        actor, selection = self._workspace.actor, self._workspace.selection
         self.update()
         if actor is None or self.drawing is None:
             return
@@ -208,7 +208,7 @@ class FigureView(QWidget):
             rows = [dot] if dot is not None else []
             if zone is not None:
                 rows = zone_rows(actor.rig, zone)
-                mix = self._desk.mix
+                mix = self._workspace.mix
                 if mix is not None and mix.part is Part.REGIONS:
                     # what goes on is chosen by regions, and these are them
                     mix.toggle_regions({actor.rig.controls[r].region for r in rows})
@@ -220,14 +220,14 @@ class FigureView(QWidget):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """A control and everything below it."""
-        actor, dot = self._desk.actor, self.dot_at(self._local(event.position()))
+        actor, dot = self._workspace.actor, self.dot_at(self._local(event.position()))
         if actor is not None and dot is not None:
-            self._desk.selection.set([*actor.rig.below(dot)[1:], dot])
+            self._workspace.selection.set([*actor.rig.below(dot)[1:], dot])
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Arrows go from dot to dot, Space selects (Shift adds), Ctrl+Space takes all below."""
         key = Qt.Key(event.key())
-        actor, drawing = self._desk.actor, self.drawing
+        actor, drawing = self._workspace.actor, self.drawing
         if actor is None or drawing is None or key not in (*WAYS, Qt.Key.Key_Space):
             super().keyPressEvent(event)
             return
@@ -238,9 +238,9 @@ class FigureView(QWidget):
             if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
                 rows = [*actor.rig.below(self._current)[1:], self._current]
             if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-                self._desk.selection.toggle(rows)
+                self._workspace.selection.toggle(rows)
             else:
-                self._desk.selection.set(rows)
+                self._workspace.selection.set(rows)
         label = actor.rig.controls[self._current].label if self._current is not None else ""
         self.setAccessibleDescription(label)
         self.update()
@@ -249,7 +249,7 @@ class FigureView(QWidget):
         """The nearest dot in a direction, seen from the current one."""
         rows = [r for r, c in enumerate(rig.controls) if not c.helper]
         if self._current not in rows:
-            selected = self._desk.selection.rows
+            selected = self._workspace.selection.rows
             return selected[-1] if selected else rows[0]
         gap = drawing.dots[rows] - drawing.dots[self._current]
         along = gap @ np.array(way)
@@ -268,7 +268,7 @@ class FigureView(QWidget):
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """What can be done with the region under the pointer."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None or self.drawing is None:
             return
         at = self._local(QPointF(event.pos()))
@@ -277,14 +277,16 @@ class FigureView(QWidget):
             return
         rows, word = zone_rows(actor.rig, zone), zone_word(zone)
         menu = passing_menu(self)
-        menu.addAction(f"Select {word}", lambda: self._desk.selection.set(rows))
-        menu.addAction(f"Add {word}", lambda: self._desk.selection.add(rows))
+        menu.addAction(f"Select {word}", lambda: self._workspace.selection.set(rows))
+        menu.addAction(f"Add {word}", lambda: self._workspace.selection.add(rows))
         words = {Side.LEFT: "own left", Side.RIGHT: "own right"}
         for side, text in words.items():
             part = [r for r in rows if actor.rig.controls[r].side is side]
             if part and len(part) < len(rows):
-                menu.addAction(f"Only the {text}", partial(self._desk.selection.set, part))
-        menu.addAction(f"Put {word} back to rest", lambda: self._desk.reset(rows, f"Reset {word}"))
+                menu.addAction(f"Only the {text}", partial(self._workspace.selection.set, part))
+        menu.addAction(
+            f"Put {word} back to rest", lambda: self._workspace.reset(rows, f"Reset {word}")
+        )
         menu.popup(event.globalPos())
 
     def leaveEvent(self, event: QEvent) -> None:
@@ -299,11 +301,11 @@ class FigureView(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.translate((self.width() - WIDTH) / 2, 0)
-        if self._desk.actor is None:
+        if self._workspace.actor is None:
             return
         if self.drawing is None:
-            painter.setFont(self._look.font(11))
-            painter.setPen(self._look.colour("quiet"))
+            painter.setFont(self._theme.font(11))
+            painter.setPen(self._theme.colour("quiet"))
             rect = QRectF(0, 0, WIDTH, HEIGHT)
             painter.drawText(
                 rect, Qt.AlignmentFlag.AlignCenter, self._problem or "Drawing the figure …"
@@ -313,15 +315,15 @@ class FigureView(QWidget):
         self._paint_dots(painter, self.drawing)
         self._paint_names(painter)
         if self._marquee is not None:
-            painter.setBrush(self._look.colour("text", 0.08))
-            painter.setPen(QPen(self._look.colour("text"), 1, Qt.PenStyle.DashLine))
+            painter.setBrush(self._theme.colour("text", 0.08))
+            painter.setPen(QPen(self._theme.colour("text"), 1, Qt.PenStyle.DashLine))
             painter.drawRect(self._marquee)
 
     def _whole(self, zone: Zone) -> bool:
         """Whether everything in a zone is selected."""
-        assert self._desk.actor is not None
-        rows = zone_rows(self._desk.actor.rig, zone)
-        return bool(rows) and all(r in self._desk.selection for r in rows)
+        assert self._workspace.actor is not None
+        rows = zone_rows(self._workspace.actor.rig, zone)
+        return bool(rows) and all(r in self._workspace.selection for r in rows)
 
     def _zones_picture(self, drawing: FigureDrawing) -> QPixmap:
         """The outlines, drawn anew only when one of them looks different."""
@@ -344,33 +346,33 @@ class FigureView(QWidget):
     def _paint_zones(
         self, painter: QPainter, drawing: FigureDrawing, touched: frozenset[str]
     ) -> None:
-        look = self._look
+        theme = self._theme
         for zone in ZONES:
             path = drawing.paths.get(zone.key)
             if path is None:
                 continue
             pointed, chosen = zone is self._pointed_zone, self._whole(zone)
             raised = zone.key in ("head", "hand_left", "hand_right") or pointed
-            painter.setBrush(look.colour("figure_raised" if raised else "figure_fill"))
-            line = look.colour("text") if chosen else look.colour("figure_line")
+            painter.setBrush(theme.colour("figure_raised" if raised else "figure_fill"))
+            line = theme.colour("text") if chosen else theme.colour("figure_line")
             painter.setPen(QPen(line, 1.75 if chosen else 1.0))
             painter.drawPath(path)
             if zone.key in touched:
                 painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(look.colour("accent", 0.16))
+                painter.setBrush(theme.colour("accent", 0.16))
                 painter.drawPath(path)
 
     def _touched_zones(self) -> set[str]:
-        mix, actor = self._desk.mixing.touching, self._desk.actor
+        mix, actor = self._workspace.mixing.touching, self._workspace.actor
         if mix is None or actor is None:
             return set()
         rows = mix.rows
         return {z.key for z in ZONES if rows & set(zone_rows(actor.rig, z))}
 
     def _paint_dots(self, painter: QPainter, drawing: FigureDrawing) -> None:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         assert actor is not None
-        differs, mix = actor.differs(), self._desk.mixing.touching
+        differs, mix = actor.differs(), self._workspace.mixing.touching
         reach = mix.reach() if mix is not None else np.zeros(len(differs))
         idle, locked = actor.rig.idle(actor.state), actor.locked_rows()
         for row, control in enumerate(actor.rig.controls):
@@ -379,7 +381,7 @@ class FigureView(QWidget):
             at = QPointF(float(drawing.dots[row, 0]), float(drawing.dots[row, 1]))
             dot = Dot(
                 control.kind,
-                selected=row in self._desk.selection,
+                selected=row in self._workspace.selection,
                 differs=bool(differs[row]),
                 reach=float(reach[row]),
                 pointed=row == self._pointed_dot,
@@ -387,22 +389,22 @@ class FigureView(QWidget):
                 idle=row in idle,
                 locked=row in locked,
             )
-            paint_dot(painter, self._look, at, dot)
+            paint_dot(painter, self._theme, at, dot)
 
     def _paint_names(self, painter: QPainter) -> None:
-        look = self._look
+        theme = self._theme
         for zone in self._named():
             on = zone is self._pointed_zone or self._whole(zone)
             align = NAMES[zone.key][2] | Qt.AlignmentFlag.AlignVCenter
             rect = self._name_rect(zone).adjusted(2, 0, -2, 0)
-            painter.setFont(look.font(11, 600 if on else 400))
-            painter.setPen(look.colour("text" if on else "quiet"))
+            painter.setFont(theme.font(11, 600 if on else 400))
+            painter.setPen(theme.colour("text" if on else "quiet"))
             painter.drawText(rect, align, zone.label)
             if zone.label == "arm":
                 width = painter.fontMetrics().horizontalAdvance("arm")
                 right = zone.key == "arm_right"
-                painter.setFont(look.font(11, 600))
-                painter.setPen(look.colour("right" if right else "left"))
+                painter.setFont(theme.font(11, 600))
+                painter.setPen(theme.colour("right" if right else "left"))
                 shift = width + 5
                 moved = (
                     rect.adjusted(shift, 0, shift, 0) if right else rect.adjusted(0, 0, -shift, 0)

@@ -15,14 +15,14 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 class LimbBar(QWidget):
     """One line with two switches; switching leaves the figure where it is."""
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
         super().__init__()
-        self._desk = desk
+        self._workspace = workspace
         self._name = Words("")
         self._name.setProperty("quiet", True)
         tip = "Hand the limb over to its {} (I); the figure stays where it is"
-        self.joints = Button(look, "Joints", kind=Kind.SWITCH, height=24, tip=tip.format("joints"))
-        self.goal = Button(look, "Goal", kind=Kind.SWITCH, height=24, tip=tip.format("goal"))
+        self.joints = Button(theme, "Joints", kind=Kind.SWITCH, height=24, tip=tip.format("joints"))
+        self.goal = Button(theme, "Goal", kind=Kind.SWITCH, height=24, tip=tip.format("goal"))
         self.joints.clicked.connect(lambda: self.switch(False))
         self.goal.clicked.connect(lambda: self.switch(True))
         line = QHBoxLayout(self)
@@ -32,35 +32,35 @@ class LimbBar(QWidget):
         line.addWidget(self.joints)
         line.addWidget(self.goal)
         self.hide()
-        desk.selection.changed.connect(self.refresh)
-        desk.actor_changed.connect(self._on_actor)
+        workspace.selection.changed.connect(self.refresh)
+        workspace.actor_changed.connect(self._on_actor)
 
     def _on_actor(self) -> None:
-        if self._desk.actor is not None:
-            self._desk.actor.posed.connect(self.refresh, unique=True)
+        if self._workspace.actor is not None:
+            self._workspace.actor.posed.connect(self.refresh, unique=True)
         self.refresh()
 
     def limbs(self) -> list[Limb]:
         """Limbs that the selection touches."""
-        actor = self._desk.actor
-        return [] if actor is None else limbs_of(actor.rig, self._desk.selection.rows)
+        actor = self._workspace.actor
+        return [] if actor is None else limbs_of(actor.rig, self._workspace.selection.rows)
 
     def refresh(self) -> None:
         limbs = self.limbs()
         self.setVisible(bool(limbs))
         if limbs:
             self._name.setText(limbs[0].name if len(limbs) == 1 else f"{len(limbs)} limbs")
-            states = {on_goal(self._desk, limb) for limb in limbs}
+            states = {on_goal(self._workspace, limb) for limb in limbs}
             self.joints.setChecked(states == {False})
             self.goal.setChecked(states == {True})
 
     def switch(self, goal: bool) -> None:
         """Hand the selected limbs over."""
-        switch(self._desk, self.limbs(), goal)
+        switch(self._workspace, self.limbs(), goal)
         self.refresh()
 
     def toggle(self) -> None:
         """The other one for all of them."""
         limbs = self.limbs()
         if limbs:
-            self.switch(not all(on_goal(self._desk, limb) for limb in limbs))
+            self.switch(not all(on_goal(self._workspace, limb) for limb in limbs))

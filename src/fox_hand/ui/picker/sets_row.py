@@ -50,16 +50,16 @@ def sets_of(rig: Rig) -> dict[str, list[int]]:
 class SetsRow(QWidget):
     """Click selects a set; Shift adds it; the right button changes one that was made here."""
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
         super().__init__()
-        self._look, self._desk = look, desk
+        self._theme, self._workspace = theme, workspace
         self._chips: dict[str, tuple[Button, list[int]]] = {}
         self._own: set[str] = set()
         self._flow = Flow()
         self._flow.setContentsMargins(12, 8, 12, 8)
         self.setLayout(self._flow)
         self.new_button = Button(
-            look,
+            theme,
             icon="plus",
             kind=Kind.CHIP,
             height=24,
@@ -67,12 +67,12 @@ class SetsRow(QWidget):
             tip="Make a set of what is selected (Ctrl+G)",
         )
         self.new_button.clicked.connect(self.ask_new)
-        desk.actor_changed.connect(self._on_actor)
-        desk.selection.changed.connect(self.refresh)
+        workspace.actor_changed.connect(self._on_actor)
+        workspace.selection.changed.connect(self.refresh)
 
     def _on_actor(self) -> None:
-        if self._desk.actor is not None:
-            self._desk.actor.changed.connect(self._rebuild, unique=True)
+        if self._workspace.actor is not None:
+            self._workspace.actor.changed.connect(self._rebuild, unique=True)
         self._rebuild()
 
     def _rebuild(self) -> None:
@@ -82,7 +82,7 @@ class SetsRow(QWidget):
                 widget.deleteLater()
         self._chips.clear()
         self._own.clear()
-        actor = self._desk.actor
+        actor = self._workspace.actor
         self.new_button.setVisible(actor is not None)
         if actor is None:
             return
@@ -99,7 +99,7 @@ class SetsRow(QWidget):
         tip = f"Select {name} ({len(rows)} controls); Shift adds"
         if own:
             tip += "; right click changes it"
-        chip = Button(self._look, name, kind=Kind.CHIP, height=24, tip=tip)
+        chip = Button(self._theme, name, kind=Kind.CHIP, height=24, tip=tip)
         chip.setCheckable(True)
         chip.clicked.connect(lambda: self.choose(name))
         if own:
@@ -122,18 +122,18 @@ class SetsRow(QWidget):
         """Select a set; with Shift add it."""
         rows = self._chips[name][1]
         if QApplication.keyboardModifiers() & Qt.KeyboardModifier.ShiftModifier:
-            self._desk.selection.toggle(rows)
+            self._workspace.selection.toggle(rows)
         else:
-            self._desk.selection.set(rows)
+            self._workspace.selection.set(rows)
         self.refresh()
 
     def chosen(self) -> str:
         """The set that is exactly what is selected, else empty."""
-        rows = set(self._desk.selection.rows)
+        rows = set(self._workspace.selection.rows)
         return next((n for n, (_, m) in self._chips.items() if m and rows == set(m)), "")
 
     def refresh(self) -> None:
-        rows = set(self._desk.selection.rows)
+        rows = set(self._workspace.selection.rows)
         for chip, members in self._chips.values():
             chip.setChecked(bool(members) and rows == set(members))
         self.new_button.setEnabled(bool(rows))
@@ -142,11 +142,11 @@ class SetsRow(QWidget):
 
     def ask_new(self) -> None:
         """Ask for a name and make a set of what is selected."""
-        if not len(self._desk.selection):
+        if not len(self._workspace.selection):
             return
         name = self._ask("New set", f"Set {len(self._own) + 1}")
         if name:
-            make_set(self._desk, name, self._desk.selection.rows)
+            make_set(self._workspace, name, self._workspace.selection.rows)
 
     def _ask(self, title: str, suggested: str) -> str:
         text, given = QInputDialog.getText(self, title, "Name of the set", text=suggested)
@@ -158,19 +158,23 @@ class SetsRow(QWidget):
 
     def menu(self, name: str) -> QMenu:
         """The menu of one set."""
-        desk, menu = self._desk, passing_menu(self)
-        actor = desk.actor
+        workspace, menu = self._workspace, passing_menu(self)
+        actor = workspace.actor
         assert isinstance(actor, Figure)
-        rows = desk.selection.rows
-        update = menu.addAction("Update to what is selected", lambda: make_set(desk, name, rows))
+        rows = workspace.selection.rows
+        update = menu.addAction(
+            "Update to what is selected", lambda: make_set(workspace, name, rows)
+        )
         update.setEnabled(bool(rows) and set(rows) != set(set_rows(actor, name)))
         menu.addAction("Rename …", lambda: self._rename(name))
         names = list(actor.sets)
-        menu.addAction("Earlier", lambda: move_set(desk, name, -1)).setEnabled(names[0] != name)
-        menu.addAction("Later", lambda: move_set(desk, name, 1)).setEnabled(names[-1] != name)
+        menu.addAction("Earlier", lambda: move_set(workspace, name, -1)).setEnabled(
+            names[0] != name
+        )
+        menu.addAction("Later", lambda: move_set(workspace, name, 1)).setEnabled(names[-1] != name)
         menu.addSeparator()
         menu.addAction("Keep it with the rig", lambda: self._keep_in_rig(actor, name))
-        menu.addAction("Delete", lambda: delete_set(desk, name))
+        menu.addAction("Delete", lambda: delete_set(workspace, name))
         return menu
 
     def _keep_in_rig(self, actor: Figure, name: str) -> None:
@@ -178,11 +182,11 @@ class SetsRow(QWidget):
         try:
             keep_in_rig(actor, name)
         except FoxHandError as error:
-            self._desk.told.emit(error)
+            self._workspace.told.emit(error)
             return
-        delete_set(self._desk, name)
+        delete_set(self._workspace, name)
 
     def _rename(self, name: str) -> None:
         new = self._ask("Rename set", name)
         if new and new != name:
-            rename_set(self._desk, name, new)
+            rename_set(self._workspace, name, new)

@@ -32,9 +32,9 @@ FOOT = 44
 class FigurePair(QWidget):
     """Drag or the arrow keys turn both."""
 
-    def __init__(self, look: Theme, pictures: Pictures, post: Post, name: str) -> None:
+    def __init__(self, theme: Theme, pictures: Pictures, post: Post, name: str) -> None:
         super().__init__()
-        self._look, self._pictures, self._post, self._name = look, pictures, post, name
+        self._theme, self._pictures, self._post, self._name = theme, pictures, post, name
         self._figures: list[Standing] = []
         self._nodes: Collection[int] | None = None
         self._words: list[tuple[str, str]] = []
@@ -137,30 +137,30 @@ class FigurePair(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         width, height = self.room()
         for number, (title, text) in enumerate(self._words):
             box = QRectF(number * (width + 4), 0, width, height)
-            painter.fillRect(box, look.colour("stage_middle"))
+            painter.fillRect(box, theme.colour("stage_middle"))
             image = self._images.get(number)
             if image is not None:
                 painter.drawImage(box, image)
             if self._outlined and number in self._lines:
                 lines = self._lines[number].translated(box.topLeft())
-                paint_outlines(painter, look, lines, None, None)
+                paint_outlines(painter, theme, lines, None, None)
             foot = QRectF(box.left(), height, width, FOOT)
-            painter.fillRect(foot, look.colour("raised"))
+            painter.fillRect(foot, theme.colour("raised"))
             for row, (words, token, font) in enumerate(
-                ((title, "text", look.font(12, 600)), (text, "quiet", look.font(11)))
+                ((title, "text", theme.font(12, 600)), (text, "quiet", theme.font(11)))
             ):
                 painter.setFont(font)
-                painter.setPen(look.colour(token))
+                painter.setPen(theme.colour(token))
                 short = painter.fontMetrics().elidedText(
                     words, Qt.TextElideMode.ElideRight, width - 16
                 )
                 line = QRectF(foot.left() + 8, height + 4 + 18 * row, width - 16, 18)
                 painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, short)
         if self.hasFocus():
-            draw_focus(painter, look, QRectF(self.rect()), 6)
+            draw_focus(painter, theme, QRectF(self.rect()), 6)

@@ -114,19 +114,19 @@ class Marquee:
 class FreeTurn:
     """Turns the selected joints freely, as if they lay under the hand."""
 
-    def __init__(self, stage: StageView, desk: Workspace, start: QPointF, label: str) -> None:
-        self._stage, self._desk, self._start, self._label = stage, desk, start, label
+    def __init__(self, stage: StageView, workspace: Workspace, start: QPointF, label: str) -> None:
+        self._stage, self._workspace, self._start, self._label = stage, workspace, start, label
         self._edit: Edit | None = None
 
     def move(self, at: QPointF) -> None:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         d = at - self._start
         if actor is None:
             return
         if self._edit is None:
             if max(abs(d.x()), abs(d.y())) <= DRAG_STARTS:
                 return
-            self._edit = self._desk.edit(self._label)
+            self._edit = self._workspace.edit(self._label)
             self._nodes = actor.at.nodes
         axes = self._stage.camera.view()[:3, :3]
         vector = axes[1] * d.x() * TURN_PER_PIXEL + axes[0] * d.y() * TURN_PER_PIXEL
@@ -134,7 +134,7 @@ class FreeTurn:
             turned_in_world(
                 actor.rig,
                 self._edit.before,
-                self._desk.selection.rows,
+                self._workspace.selection.rows,
                 self._nodes,
                 from_vector(vector),
             )
@@ -157,16 +157,16 @@ class Shift:
     def __init__(
         self,
         stage: StageView,
-        desk: Workspace,
+        workspace: Workspace,
         start: QPointF,
         axis: int | None,
         along: QPointF | None,
     ) -> None:
-        assert desk.actor is not None
-        self._stage, self._desk, self._start = stage, desk, start
-        self._actor: Figure = desk.actor
+        assert workspace.actor is not None
+        self._stage, self._workspace, self._start = stage, workspace, start
+        self._actor: Figure = workspace.actor
         self._axis, self._along = axis, along
-        self._row = desk.selection.rows[-1]
+        self._row = workspace.selection.rows[-1]
         self._edit: Edit | None = None
 
     def move(self, at: QPointF) -> None:
@@ -175,11 +175,11 @@ class Shift:
             if max(abs(d.x()), abs(d.y())) <= DRAG_STARTS:
                 return
             label = self._actor.rig.controls[self._row].label
-            self._edit = self._desk.edit(f"Move {label}")
+            self._edit = self._workspace.edit(f"Move {label}")
             self._nodes = self._actor.at.nodes
         actor = self._actor
         step = self._step(d)
-        rows = self._desk.selection.rows
+        rows = self._workspace.selection.rows
         state = moved_in_world(
             actor.rig, self._edit.before, rows, self._nodes, step, actor.ground_matrix
         )
@@ -213,15 +213,15 @@ class DialTurn:
     """Turns the selected joints about one of their own axes by sweeping a grip."""
 
     def __init__(
-        self, stage: StageView, desk: Workspace, dial: RotateGizmo, axis: int, at: QPointF
+        self, stage: StageView, workspace: Workspace, dial: RotateGizmo, axis: int, at: QPointF
     ) -> None:
-        assert desk.actor is not None
-        self._stage, self._desk = stage, desk
-        self._actor: Figure = desk.actor
+        assert workspace.actor is not None
+        self._stage, self._workspace = stage, workspace
+        self._actor: Figure = workspace.actor
         self._dial, self._axis = replace(dial, active=axis), axis
-        self._row = desk.selection.rows[-1]
+        self._row = workspace.selection.rows[-1]
         control = self._actor.rig.controls[self._row]
-        self._edit = desk.edit(f"Turn {control.label}")
+        self._edit = workspace.edit(f"Turn {control.label}")
         self._last = dial.angle_at(at)
         self._swept = 0.0
         # an axis that points away from the eye turns the other way round on the screen
@@ -247,7 +247,7 @@ class DialTurn:
 
     def _turnable(self) -> list[int]:
         controls = self._actor.rig.controls
-        return [r for r in self._desk.selection.rows if Channel.TURN in controls[r].channels]
+        return [r for r in self._workspace.selection.rows if Channel.TURN in controls[r].channels]
 
     def finish(self, at: QPointF) -> None:
         self.move(at)

@@ -129,8 +129,8 @@ class HandleStamps:
 
     HALF = 12  # logical pixels from the middle to the edge of a stamp
 
-    def __init__(self, look: Theme) -> None:
-        self._look = look
+    def __init__(self, theme: Theme) -> None:
+        self._theme = theme
         self._stamps: dict[tuple[HandleState, float], QPixmap] = {}
 
     def draw(self, painter: QPainter, x: float, y: float, state: HandleState) -> None:
@@ -145,16 +145,16 @@ class HandleStamps:
             stamp.fill(Qt.GlobalColor.transparent)
             inner = QPainter(stamp)
             inner.setRenderHint(QPainter.RenderHint.Antialiasing)
-            draw_handle(inner, self._look, self.HALF, self.HALF, state)
+            draw_handle(inner, self._theme, self.HALF, self.HALF, state)
             inner.end()
             self._stamps[key] = stamp
         painter.drawPixmap(QPointF(x - self.HALF, y - self.HALF), self._stamps[key])
 
 
-def draw_handle(painter: QPainter, look: Theme, x: float, y: float, state: HandleState) -> None:
+def draw_handle(painter: QPainter, theme: Theme, x: float, y: float, state: HandleState) -> None:
     """A handle: paper with an ink edge, so that it reads on skin and cloth alike. Joints and
     holders are dots, goals squares, poles diamonds, look-at targets rings with a middle."""
-    ink, paper = look.colour("ink"), look.colour("paper")
+    ink, paper = theme.colour("ink"), theme.colour("paper")
     at = QPointF(x, y)
     if state.selected:
         painter.setPen(QPen(ink, 1.5))
@@ -166,7 +166,7 @@ def draw_handle(painter: QPainter, look: Theme, x: float, y: float, state: Handl
     if state.touched > 0:
         radius = max(radius - 0.5, 2.5 + 2.5 * state.touched)
         painter.setPen(QPen(ink, 1.25))
-        painter.setBrush(look.colour("accent"))
+        painter.setBrush(theme.colour("accent"))
         _shape(painter, at, radius, state.kind)
         return
     painter.setPen(QPen(ink, 1.5))

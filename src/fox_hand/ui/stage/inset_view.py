@@ -39,29 +39,29 @@ class InsetView(QWidget):
     """Drag turns it, the wheel zooms, a double click frames anew, the name chooses the part."""
 
     def __init__(
-        self, look: Theme, desk: Workspace, stage: QWidget, pictures: Pictures, post: Post
+        self, theme: Theme, workspace: Workspace, stage: QWidget, pictures: Pictures, post: Post
     ) -> None:
         super().__init__(stage)
         self._stage = stage
-        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self._theme, self._workspace, self._pictures, self._post = theme, workspace, pictures, post
         self._image: QImage | None = None
         self._camera: Camera | None = None
         self._middle: Array = np.zeros(3)
         self._press: tuple[QPointF, Camera] | None = None
         self._asked = False
         self.part = ""
-        self.on = desk.settings.lens
+        self.on = workspace.settings.lens
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAccessibleName("Lens")
         self.setToolTip("Drag turns, the wheel zooms, a double click frames again")
         self.choose = Button(
-            look, "", kind=Kind.FLAT, height=24, menu=True, tip="What the lens looks at"
+            theme, "", kind=Kind.FLAT, height=24, menu=True, tip="What the lens looks at"
         )
         self.choose.setParent(self)
         self.choose.clicked.connect(self._show_parts)
         self.close_button = Button(
-            look, icon="x", kind=Kind.FLAT, height=24, icon_size=14, tip="Close the lens (L)"
+            theme, icon="x", kind=Kind.FLAT, height=24, icon_size=14, tip="Close the lens (L)"
         )
         self.close_button.setParent(self)
         self._fine = QTimer(self)
@@ -69,11 +69,11 @@ class InsetView(QWidget):
         self._fine.setInterval(FINE_DELAY)
         self._fine.timeout.connect(partial(self._ask, Quality.CARD))
         self.setVisible(False)
-        desk.actor_changed.connect(self._on_actor)
-        desk.mix_changed.connect(self.refresh)
+        workspace.actor_changed.connect(self._on_actor)
+        workspace.mix_changed.connect(self.refresh)
 
     def _on_actor(self) -> None:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is not None:
             actor.posed.connect(self.refresh, unique=True)
             names = list(parts_of(actor))
@@ -83,7 +83,7 @@ class InsetView(QWidget):
 
     def set_on(self, on: bool) -> None:
         """Show or hide it."""
-        self.on = self._desk.settings.lens = on
+        self.on = self._workspace.settings.lens = on
         self.frame()
 
     def place(self, bottom: int) -> None:
@@ -95,7 +95,7 @@ class InsetView(QWidget):
         self.choose.adjustSize()
         self.choose.move(4, size + 2)
         self.close_button.move(size - 28, size + 2)
-        self.setVisible(self.on and self._desk.actor is not None)
+        self.setVisible(self.on and self._workspace.actor is not None)
         self.raise_()
 
     # -- camera ---------------------------------------------------------------------------
@@ -107,7 +107,7 @@ class InsetView(QWidget):
 
     def frame(self) -> None:
         """Bring the part into the picture from its own direction."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         self.setVisible(self.on and actor is not None)
         if not self.on or actor is None or self.part not in parts_of(actor):
             return
@@ -127,7 +127,7 @@ class InsetView(QWidget):
     @property
     def camera(self) -> Camera | None:
         """Its camera, moved along with the part."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if self._camera is None or actor is None or self.part not in parts_of(actor):
             return None
         step = self._now_middle(actor) - self._middle
@@ -138,7 +138,7 @@ class InsetView(QWidget):
 
     def refresh(self) -> None:
         """The figure or the camera moved: draw soon, and finely at rest."""
-        if not self.on or self._desk.actor is None:
+        if not self.on or self._workspace.actor is None:
             return
         self._fine.start()
         if not self._asked:
@@ -151,7 +151,7 @@ class InsetView(QWidget):
         self._asked = quality is Quality.DRAFT
         ratio = self.devicePixelRatioF() if quality is Quality.CARD else 1.0
         side = max(round(self.width() * ratio), 32)
-        figures = tuple(a.standing for a in self._desk.cast.actors)
+        figures = tuple(a.standing for a in self._workspace.cast.actors)
         view = View(figures, camera, side, side, quality)
         self._pictures.submit("lens", view, lambda result: self._post(lambda: self._came(result)))
 
@@ -170,10 +170,10 @@ class InsetView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         box = QRectF(1, 1, self.width() - 2, self.width() - 2)
         if self._image is None:
-            painter.fillRect(box, self._look.colour("stage_middle"))
+            painter.fillRect(box, self._theme.colour("stage_middle"))
         else:
             painter.drawImage(box, self._image)
-        painter.setPen(QPen(self._look.colour("line"), 1))
+        painter.setPen(QPen(self._theme.colour("line"), 1))
         painter.drawLine(1, self.width(), self.width() - 2, self.width())
 
     # -- pointer --------------------------------------------------------------------------
@@ -182,7 +182,7 @@ class InsetView(QWidget):
         self._menu(self.choose.mapToGlobal(QPoint(0, 0)))
 
     def _menu(self, at: QPoint) -> None:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None:
             return
         menu = passing_menu(self)
@@ -195,7 +195,7 @@ class InsetView(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         camera = self.camera
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if camera is not None and actor is not None:
             self._camera, self._middle = camera, self._now_middle(actor)
             self._press = (event.position(), camera)
@@ -217,7 +217,7 @@ class InsetView(QWidget):
     def wheelEvent(self, event: QWheelEvent) -> None:
         camera = self.camera
         steps = event.angleDelta().y() / 120
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if camera is not None and actor is not None and steps:
             self._camera, self._middle = camera.zoom(0.88**steps), self._now_middle(actor)
             self.refresh()

@@ -55,9 +55,9 @@ class MoveGizmo:
         return None
 
 
-def draw_arrows(painter: QPainter, look: Theme, arrows: MoveGizmo, pointed: int | None) -> None:
+def draw_arrows(painter: QPainter, theme: Theme, arrows: MoveGizmo, pointed: int | None) -> None:
     """Lines with heads, each with its letter."""
-    ink, paper = look.colour("ink"), look.colour("paper")
+    ink, paper = theme.colour("ink"), theme.colour("paper")
     for axis in range(3):
         if not arrows.shown(axis):
             continue
@@ -71,7 +71,7 @@ def draw_arrows(painter: QPainter, look: Theme, arrows: MoveGizmo, pointed: int 
         painter.setPen(QPen(ink, 1.25))
         painter.setBrush(ink if axis == pointed else paper)
         painter.drawPolygon(head)
-        painter.setFont(look.font(11, 600))
+        painter.setFont(theme.font(11, 600))
         painter.setPen(ink)
         at = end + way * 13
         painter.drawText(

@@ -21,29 +21,29 @@ class OnionSkin:
     """Asked for with the fine picture, painted over it.
 
     Args:
-        look, desk: the window's.
+        theme, workspace: the window's.
     """
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
-        self._look, self._desk = look, desk
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+        self._theme, self._workspace = theme, workspace
         self._paths: list[tuple[float, QPainterPath]] = []
 
     @property
     def on(self) -> bool:
-        return self._desk.settings.onion
+        return self._workspace.settings.onion
 
     def frames(self) -> list[float]:
         """The nearest keyed frames on both sides."""
-        here, keyed = self._desk.timing.frame, self._desk.keying.key_frames().tolist()
+        here, keyed = self._workspace.timing.frame, self._workspace.keying.key_frames().tolist()
         before = [f for f in keyed if f < here - 1e-6][-EACH:]
         return before + [f for f in keyed if f > here + 1e-6][:EACH]
 
     def contours(self) -> list[Contour]:
         """What is to be outlined: the selected parts with all below them, else the figure."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None or not self.on or not actor.keys:
             return []
-        rows = {r for row in self._desk.selection.rows for r in actor.rig.below(row)}
+        rows = {r for row in self._workspace.selection.rows for r in actor.rig.below(row)}
         nodes = actor.flesh_nodes(sorted(rows or range(len(actor.rig.controls))))
         return [
             Contour(f"{WORD}{frame}", actor.standing_in(actor.take.at(frame)), nodes)
@@ -62,17 +62,17 @@ class OnionSkin:
         """Dashed what comes before, solid what comes after; each with its frame."""
         if not self.on:
             return
-        look, here = self._look, self._desk.timing.frame
+        theme, here = self._theme, self._workspace.timing.frame
         for frame, path in self._paths:
             later = frame > here
-            pen = QPen(look.colour("ink", 0.62), 1.25)
+            pen = QPen(theme.colour("ink", 0.62), 1.25)
             if not later:
                 pen.setDashPattern([3.0, 3.0])
             painter.setPen(pen)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPath(path)
         taken: list[QRectF] = []
-        painter.setFont(look.font(11, 600))
+        painter.setFont(theme.font(11, 600))
         for frame, path in self._paths:
             self._tag(painter, frame, path, taken, later=frame > here)
 
@@ -85,7 +85,7 @@ class OnionSkin:
         *,
         later: bool,
     ) -> None:
-        look, text = self._look, f"{frame:g}"
+        theme, text = self._theme, f"{frame:g}"
         width = painter.fontMetrics().horizontalAdvance(text) + 12
         box = path.boundingRect()
         corner = QPointF(box.right() + 4 if later else box.left() - width - 4, box.top() + 12)
@@ -94,7 +94,7 @@ class OnionSkin:
             plate.translate(0, 22)
         taken.append(plate)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("ink" if later else "paper"))
+        painter.setBrush(theme.colour("ink" if later else "paper"))
         painter.drawRoundedRect(plate, 4, 4)
-        painter.setPen(look.colour("paper" if later else "ink"))
+        painter.setPen(theme.colour("paper" if later else "ink"))
         painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, text)

@@ -63,9 +63,9 @@ class ReferenceImage(QWidget):
     changed = Signal()
     taken_off = Signal()
 
-    def __init__(self, look: Theme, stage: QWidget, kept: KeptBoard, picture: QPixmap) -> None:
+    def __init__(self, theme: Theme, stage: QWidget, kept: KeptBoard, picture: QPixmap) -> None:
         super().__init__(stage)
-        self._look, self._stage, self._picture = look, stage, picture
+        self._theme, self._stage, self._picture = theme, stage, picture
         self.path = Path(kept.path)
         self.fade = kept.fade
         self._held: ImageGrip | None = None
@@ -151,7 +151,7 @@ class ReferenceImage(QWidget):
         painter.drawPixmap(QRectF(self.rect()), self._picture, QRectF(self._picture.rect()))
         painter.setOpacity(1.0)
         focus = self.hasFocus()
-        painter.setPen(QPen(self._look.colour("ink"), 2 if focus else 1))
+        painter.setPen(QPen(self._theme.colour("ink"), 2 if focus else 1))
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
         if focus or self.underMouse():
             x, y = self.width(), self.height()
@@ -164,9 +164,9 @@ class ReferenceImages(QObject):
 
     changed = Signal()  # any of them came, went or moved
 
-    def __init__(self, look: Theme, stage: QWidget) -> None:
+    def __init__(self, theme: Theme, stage: QWidget) -> None:
         super().__init__(stage)
-        self._look, self._stage = look, stage
+        self._theme, self._stage = theme, stage
         self.boards: list[ReferenceImage] = []
         self.lost: list[KeptBoard] = []
 
@@ -176,7 +176,7 @@ class ReferenceImages(QObject):
         Raises:
             FoxHandError: ``board.unreadable``.
         """
-        board = ReferenceImage(self._look, self._stage, kept, _read(Path(kept.path)))
+        board = ReferenceImage(self._theme, self._stage, kept, _read(Path(kept.path)))
         board.changed.connect(self.changed)
         board.taken_off.connect(lambda: self._take_off(board))
         self.boards.append(board)

@@ -53,9 +53,9 @@ class RotateGizmo:
         return float(np.degrees(np.arctan2(-d.y(), d.x())))
 
 
-def draw_dial(painter: QPainter, look: Theme, dial: RotateGizmo, pointed: int | None) -> None:
+def draw_dial(painter: QPainter, theme: Theme, dial: RotateGizmo, pointed: int | None) -> None:
     """Ring, grips, and while turning the swept arc and a tag with the value."""
-    ink, paper = look.colour("ink"), look.colour("paper")
+    ink, paper = theme.colour("ink"), theme.colour("paper")
     ring = QRectF(dial.centre.x() - RADIUS, dial.centre.y() - RADIUS, RADIUS * 2, RADIUS * 2)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(paper, 4))
@@ -63,7 +63,7 @@ def draw_dial(painter: QPainter, look: Theme, dial: RotateGizmo, pointed: int | 
     painter.setPen(QPen(ink, 1.5))
     painter.drawEllipse(ring)
     if dial.active is not None and abs(dial.swept) > 0.01:
-        painter.setPen(QPen(look.colour("accent"), 3))
+        painter.setPen(QPen(theme.colour("accent"), 3))
         painter.drawArc(ring, round(PLACES[dial.active] * 16), round(dial.swept * 16))
     for axis in range(3):
         at = dial.grip(axis)
@@ -73,7 +73,7 @@ def draw_dial(painter: QPainter, look: Theme, dial: RotateGizmo, pointed: int | 
         painter.rotate(90 - turned)
         on = axis in (dial.active, pointed)
         painter.setPen(QPen(ink, 1.5))
-        painter.setBrush(look.colour("accent") if on else paper)
+        painter.setBrush(theme.colour("accent") if on else paper)
         painter.drawRoundedRect(QRectF(-7, -4, 14, 8), 4, 4)
         painter.restore()
     named = dial.active if dial.active is not None else pointed
@@ -81,16 +81,16 @@ def draw_dial(painter: QPainter, look: Theme, dial: RotateGizmo, pointed: int | 
         text = dial.words[named]
         if dial.active is not None:
             text += f" {dial.value:.0f}°"
-        draw_tag(painter, look, dial.centre + QPointF(RADIUS + 16, 8), text)
+        draw_tag(painter, theme, dial.centre + QPointF(RADIUS + 16, 8), text)
 
 
-def draw_tag(painter: QPainter, look: Theme, at: QPointF, text: str) -> None:
+def draw_tag(painter: QPainter, theme: Theme, at: QPointF, text: str) -> None:
     """A small dark label whose left edge is at a point."""
-    painter.setFont(look.font(12, 600))
+    painter.setFont(theme.font(12, 600))
     width = painter.fontMetrics().horizontalAdvance(text) + 16
     rect = QRectF(round(at.x()), round(at.y() - 10), width, 20)
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(look.colour("ink"))
+    painter.setBrush(theme.colour("ink"))
     painter.drawRoundedRect(rect, 4, 4)
-    painter.setPen(look.colour("paper"))
+    painter.setPen(theme.colour("paper"))
     painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, text)

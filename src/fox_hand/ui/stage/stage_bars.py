@@ -25,39 +25,39 @@ BOTH, KEYS = ("Both sides", "Both"), ("Neighbours", "Near")
 class StageBars:
     """Switches at the upper left, saved views at the upper right."""
 
-    def __init__(self, look: Theme, desk: Workspace, stage: Stage) -> None:
-        self._look, self._desk, self._stage = look, desk, stage
+    def __init__(self, theme: Theme, workspace: Workspace, stage: Stage) -> None:
+        self._theme, self._workspace, self._stage = theme, workspace, stage
         self.left = self._panel()
         row = QHBoxLayout(self.left)
         row.setContentsMargins(4, 4, 4, 4)
         row.setSpacing(4)
-        self.handles = Button(look, "Handles", kind=Kind.SWITCH, height=24, tip="Handles (H)")
+        self.handles = Button(theme, "Handles", kind=Kind.SWITCH, height=24, tip="Handles (H)")
         self.ghost = Button(
-            look, "Ghost", kind=Kind.SWITCH, height=24, tip="Outline of what was before (G)"
+            theme, "Ghost", kind=Kind.SWITCH, height=24, tip="Outline of what was before (G)"
         )
         self.symmetry = Button(
-            look,
+            theme,
             "Both sides",
             kind=Kind.SWITCH,
             height=24,
             tip="Partners follow, mirrored, while you pose (Y)",
         )
         self.lens = Button(
-            look, "Lens", kind=Kind.SWITCH, height=24, tip="A second, small view (L)"
+            theme, "Lens", kind=Kind.SWITCH, height=24, tip="A second, small view (L)"
         )
         self.keys = Button(
-            look,
+            theme,
             "Neighbours",
             kind=Kind.SWITCH,
             height=24,
             tip="Outlines at the keys before and after (N)",
         )
         for button, on in (
-            (self.handles, desk.settings.handles),
-            (self.ghost, desk.settings.ghost),
-            (self.symmetry, desk.settings.symmetric),
-            (self.lens, desk.settings.lens),
-            (self.keys, desk.settings.onion),
+            (self.handles, workspace.settings.handles),
+            (self.ghost, workspace.settings.ghost),
+            (self.symmetry, workspace.settings.symmetric),
+            (self.lens, workspace.settings.lens),
+            (self.keys, workspace.settings.onion),
         ):
             button.setChecked(on)
             button.clicked.connect(self._switched)
@@ -66,16 +66,16 @@ class StageBars:
         row = QHBoxLayout(self.right)
         row.setContentsMargins(4, 4, 4, 4)
         self.view = Button(
-            look, "View", icon="camera", kind=Kind.FLAT, height=24, menu=True, tip="Saved views"
+            theme, "View", icon="camera", kind=Kind.FLAT, height=24, menu=True, tip="Saved views"
         )
         self.view.clicked.connect(self._show_views)
         row.addWidget(self.view)
         self._busy = Words("", stage)
         self._busy.setStyleSheet(
-            f"background: {look.tokens.panel}; border-radius: 8px; padding: 8px 12px;"
+            f"background: {theme.tokens.panel}; border-radius: 8px; padding: 8px 12px;"
         )
         self._busy.hide()
-        stage.handles_on, stage.ghost_on = desk.settings.handles, desk.settings.ghost
+        stage.handles_on, stage.ghost_on = workspace.settings.handles, workspace.settings.ghost
 
     def _panel(self) -> QWidget:
         panel = QWidget(self._stage)
@@ -84,7 +84,7 @@ class StageBars:
         return panel
 
     def _switched(self) -> None:
-        stage, settings = self._stage, self._desk.settings
+        stage, settings = self._stage, self._workspace.settings
         stage.handles_on = settings.handles = self.handles.isChecked()
         stage.ghost_on = settings.ghost = self.ghost.isChecked()
         settings.symmetric = self.symmetry.isChecked()
@@ -98,7 +98,7 @@ class StageBars:
         self.place()
 
     def _show_views(self) -> None:
-        actor, menu = self._desk.actor, passing_menu(self._stage)
+        actor, menu = self._workspace.actor, passing_menu(self._stage)
         for name in self.views():
             menu.addAction(name, partial(self.go_to, name))
         if actor is not None:
@@ -109,9 +109,11 @@ class StageBars:
             if actor.views:
                 forget = menu.addMenu("Forget a view")
                 for name in actor.views:
-                    forget.addAction(menu_word(name), partial(self._desk.keep_view, name, None))
+                    forget.addAction(
+                        menu_word(name), partial(self._workspace.keep_view, name, None)
+                    )
         menu.addSeparator()
-        rows = list(self._desk.selection.rows)
+        rows = list(self._workspace.selection.rows)
         menu.addAction("Frame selected\tZ", lambda: self._stage.frame(rows or None))
         menu.addAction("Frame all\tShift+Z", lambda: self._stage.frame(None))
         menu.addAction("Frame the whole cast", lambda: self._stage.frame_actor(None))
@@ -124,17 +126,17 @@ class StageBars:
 
     def keep_view(self, name: str) -> None:
         """Keep where the camera is, seen from the acting figure."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is not None:
             x, y, z = np.asarray(self._stage.camera.target) - actor.ground
             camera = replace(self._stage.camera, target=(float(x), float(y), float(z)))
-            self._desk.keep_view(name, camera)
+            self._workspace.keep_view(name, camera)
             self.view.setText(name)
             self.place()
 
     def go_to_kept(self, name: str) -> None:
         """Look from a view that was kept."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None or name not in actor.views:
             return
         camera = actor.views[name]
@@ -145,7 +147,7 @@ class StageBars:
 
     def views(self) -> dict[str, tuple[float, float, list[int] | None]]:
         """Name -> yaw and pitch in degrees, and what is framed."""
-        if self._desk.actor is None:
+        if self._workspace.actor is None:
             return {}
         return {
             "Three-quarter": (20, 3, None),
@@ -153,7 +155,7 @@ class StageBars:
             "Own left": (90, 3, None),
             "Own right": (-90, 3, None),
             "Behind": (180, 3, None),
-            **parts_of(self._desk.actor),
+            **parts_of(self._workspace.actor),
         }
 
     def go_to(self, name: str) -> None:
@@ -165,7 +167,7 @@ class StageBars:
 
     def place(self) -> None:
         """12 px from the stage's edges."""
-        stage, there = self._stage, self._desk.actor is not None
+        stage, there = self._stage, self._workspace.actor is not None
         narrow = stage.width() < NARROW
         for button, words in ((self.symmetry, BOTH), (self.keys, KEYS)):
             button.setText(words[narrow])
@@ -189,21 +191,21 @@ class EmptyStage(QWidget):
     demo_asked = Signal()
     open_asked = Signal()
 
-    def __init__(self, look: Theme, stage: Stage) -> None:
+    def __init__(self, theme: Theme, stage: Stage) -> None:
         super().__init__(stage)
-        self._look, self._stage = look, stage
+        self._theme, self._stage = theme, stage
         title = Words("Nobody is on the stage yet.")
-        title.setStyleSheet(f"color: {look.tokens.ink}; font-size: 15px; font-weight: 600;")
+        title.setStyleSheet(f"color: {theme.tokens.ink}; font-size: 15px; font-weight: 600;")
         text = Words(
             "Open the demo and click any card: the figure moves. Nothing you do there can break"
             " it.\nOr drop a glTF, VRM, USD or BVH file here."
         )
-        text.setStyleSheet(f"color: {look.tokens.ink};")
+        text.setStyleSheet(f"color: {theme.tokens.ink};")
         for label in (title, text):
             label.setAlignment(Qt.AlignmentFlag.AlignHCenter)
             label.setWordWrap(True)
-        self.demo = Button(look, "Open the demo", kind=Kind.MAIN)
-        self.open = Button(look, "Open a figure", key="Ctrl+O")
+        self.demo = Button(theme, "Open the demo", kind=Kind.MAIN)
+        self.open = Button(theme, "Open a figure", key="Ctrl+O")
         self.demo.clicked.connect(self.demo_asked)
         self.open.clicked.connect(self.open_asked)
         buttons = QHBoxLayout()
@@ -226,7 +228,7 @@ class EmptyStage(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
         painter = QPainter(self)
-        painter.setPen(self._look.colour("ink", 0.3))
+        painter.setPen(self._theme.colour("ink", 0.3))
         pen = painter.pen()
         pen.setStyle(Qt.PenStyle.DashLine)
         painter.setPen(pen)

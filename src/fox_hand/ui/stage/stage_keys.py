@@ -22,29 +22,29 @@ TURNS = {
 NEXT = {Qt.Key.Key_BracketRight: 1, Qt.Key.Key_BracketLeft: -1}
 
 
-def stage_key(desk: Workspace, event: QKeyEvent) -> bool:
+def stage_key(workspace: Workspace, event: QKeyEvent) -> bool:
     """Do what a key means on the stage; False if it means nothing there."""
-    key, actor = Qt.Key(event.key()), desk.actor
+    key, actor = Qt.Key(event.key()), workspace.actor
     if actor is None:
         return False
     if key in NEXT:
-        _select_next(desk, NEXT[key])
+        _select_next(workspace, NEXT[key])
         return True
-    if key not in TURNS or not len(desk.selection):
+    if key not in TURNS or not len(workspace.selection):
         return False
     axis, sign = TURNS[key]
     fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-    rows = desk.selection.rows
-    edit = desk.edit(f"Turn {actor.rig.controls[rows[-1]].label}")
+    rows = workspace.selection.rows
+    edit = workspace.edit(f"Turn {actor.rig.controls[rows[-1]].label}")
     step = float(sign * (FINE_STEP if fine else STEP))
     edit.preview(turned_about_own_axis(actor.rig, actor.state, rows, axis, step))
     edit.commit()
     return True
 
 
-def _select_next(desk: Workspace, step: int) -> None:
-    assert desk.actor is not None
-    rows = [r for r, c in enumerate(desk.actor.rig.controls) if not c.helper]
-    last = desk.selection.rows[-1] if len(desk.selection) else None
+def _select_next(workspace: Workspace, step: int) -> None:
+    assert workspace.actor is not None
+    rows = [r for r, c in enumerate(workspace.actor.rig.controls) if not c.helper]
+    last = workspace.selection.rows[-1] if len(workspace.selection) else None
     at = rows.index(last) + step if last in rows else (0 if step > 0 else -1)
-    desk.selection.set([rows[at % len(rows)]])
+    workspace.selection.set([rows[at % len(rows)]])

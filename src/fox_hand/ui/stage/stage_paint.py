@@ -27,7 +27,7 @@ def outline_path(lines: Iterable[Array], scale: float) -> QPainterPath:
 
 def paint_outlines(
     painter: QPainter,
-    look: Theme,
+    theme: Theme,
     outline: QPainterPath | None,
     ghost: QPainterPath | None,
     peek: QPainterPath | None,
@@ -35,16 +35,16 @@ def paint_outlines(
     """Solid around what is selected, dashed where the figure stood before a card, tinted where a
     card that is only looked at would bring it."""
     if peek is not None:
-        painter.setPen(QPen(look.colour("accent"), 1.5))
-        painter.setBrush(look.colour("accent", 0.22))
+        painter.setPen(QPen(theme.colour("accent"), 1.5))
+        painter.setBrush(theme.colour("accent", 0.22))
         painter.drawPath(peek)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     if outline is not None:
         for width, token in ((4.0, "paper"), (1.75, "ink")):
-            painter.setPen(QPen(look.colour(token), width))
+            painter.setPen(QPen(theme.colour(token), width))
             painter.drawPath(outline)
     if ghost is not None:
-        pen = QPen(look.colour("ink", 0.62), 1.25)
+        pen = QPen(theme.colour("ink", 0.62), 1.25)
         pen.setDashPattern([3.0, 3.0])
         painter.setPen(pen)
         painter.drawPath(ghost)
@@ -53,22 +53,22 @@ def paint_outlines(
 def paint_handles(
     painter: QPainter,
     stamps: HandleStamps,
-    desk: Workspace,
+    workspace: Workspace,
     layout: HandleLayout,
     pointed: int | None,
 ) -> None:
     """The handles of the acting figure, the farthest first."""
-    actor, mix = desk.actor, desk.mixing.touching
+    actor, mix = workspace.actor, workspace.mixing.touching
     if actor is None:
         return
     differs, locked = actor.differs(), actor.locked_rows()
     reach = mix.reach() if mix is not None else np.zeros(len(differs))
-    many = len(desk.selection) > MANY
+    many = len(workspace.selection) > MANY
     for row in np.argsort(-layout.points[:, 2], kind="stable").tolist():
         if layout.shown[row]:
             state = HandleState(
                 kind=actor.rig.controls[row].kind,
-                selected=row in desk.selection,
+                selected=row in workspace.selection,
                 moved=bool(differs[row]),
                 pointed=row == pointed,
                 touched=max(float(reach[row]), 1 / 12) if reach[row] > 0.004 else 0.0,

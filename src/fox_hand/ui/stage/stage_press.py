@@ -33,11 +33,11 @@ class Handled(StageView, Protocol):
     def arrows(self) -> MoveGizmo | None: ...
 
 
-def pressed(stage: Handled, desk: Workspace, at: QPointF, add: bool, through: bool) -> Gesture:
+def pressed(stage: Handled, workspace: Workspace, at: QPointF, add: bool, through: bool) -> Gesture:
     """A grip of the dial, an arrow, a handle, or the ground.
 
     Args:
-        stage, desk: where, and what is edited.
+        stage, workspace: where, and what is edited.
         at: widget pixels.
         add: Shift: add to the selection or take away.
         through: Alt: the handle behind the one that is selected.
@@ -47,39 +47,43 @@ def pressed(stage: Handled, desk: Workspace, at: QPointF, add: bool, through: bo
         dial, arrows = stage.dial(), stage.arrows()
         axis = dial.hit(at) if dial is not None else None
         if dial is not None and axis is not None:
-            return DialTurn(stage, desk, dial, axis, at)
+            return DialTurn(stage, workspace, dial, axis, at)
         arrow = arrows.hit(at) if arrows is not None else None
         if arrows is not None and arrow is not None:
-            return Shift(stage, desk, at, arrow, arrows.ways[arrow])
-    row = _row_at(desk, layout if stage.handles_on else None, at, through)
+            return Shift(stage, workspace, at, arrow, arrows.ways[arrow])
+    row = _row_at(workspace, layout if stage.handles_on else None, at, through)
     if row is None:
         return Marquee(stage, at, add)
     if add:
-        desk.selection.toggle([row])
-    elif row not in desk.selection:
-        desk.selection.set([row])
+        workspace.selection.toggle([row])
+    elif row not in workspace.selection:
+        workspace.selection.set([row])
     else:  # pressed again: it becomes the one with the dial
-        desk.selection.set([*(r for r in desk.selection.rows if r != row), row])
-    assert desk.actor is not None
-    control = desk.actor.rig.controls[row]
-    if control.kind in FREE_STANDING and len(desk.selection):
-        return Shift(stage, desk, at, None, None)
-    return FreeTurn(stage, desk, at, f"Turn {control.label}")
+        workspace.selection.set([*(r for r in workspace.selection.rows if r != row), row])
+    assert workspace.actor is not None
+    control = workspace.actor.rig.controls[row]
+    if control.kind in FREE_STANDING and len(workspace.selection):
+        return Shift(stage, workspace, at, None, None)
+    return FreeTurn(stage, workspace, at, f"Turn {control.label}")
 
 
-def _row_at(desk: Workspace, layout: HandleLayout | None, at: QPointF, through: bool) -> int | None:
+def _row_at(
+    workspace: Workspace, layout: HandleLayout | None, at: QPointF, through: bool
+) -> int | None:
     if layout is None:
         return None
     if through:
-        rows = desk.selection.rows
+        rows = workspace.selection.rows
         return layout.through(at, rows[-1] if rows else None)
     return layout.nearest(at)
 
 
-def figure_at(desk: Workspace, camera: Camera, size: tuple[int, int], at: QPointF) -> Figure | None:
+def figure_at(
+    workspace: Workspace, camera: Camera, size: tuple[int, int], at: QPointF
+) -> Figure | None:
     """A member of the cast that does not act, where the pointer is on its figure."""
-    for actor in desk.cast.actors:
-        if actor is not desk.actor:
+    for actor in workspace.cast.actors:
+        if actor is not workspace.actor:
             points = camera.project(actor.handles(), *size)
             far = np.hypot(points[:, 0] - at.x(), points[:, 1] - at.y())
             if far[points[:, 2] > 0].min(initial=np.inf) < BODY_REACH:

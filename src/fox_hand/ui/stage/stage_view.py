@@ -51,9 +51,9 @@ class Stage(QWidget):
     picture_arrived = Signal()
     failed = Signal(object)
 
-    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
-        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self._theme, self._workspace, self._pictures, self._post = theme, workspace, pictures, post
         self._camera = Camera()
         self._image: QImage | None = None
         self._picture: Picture | None = None
@@ -71,8 +71,8 @@ class Stage(QWidget):
         self.handles_on = self.ghost_on = True
         self.capturing = False
         self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
-        self._stamps = HandleStamps(look)
-        self._neighbours = OnionSkin(look, desk)
+        self._stamps = HandleStamps(theme)
+        self._neighbours = OnionSkin(theme, workspace)
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_DELAY)
@@ -86,12 +86,12 @@ class Stage(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Stage")
         self._followed: tuple[Figure, ...] = ()
-        desk.actor_changed.connect(self._on_actor)
-        desk.cast.changed.connect(self._on_cast)
+        workspace.actor_changed.connect(self._on_actor)
+        workspace.cast.changed.connect(self._on_cast)
         self._peek: tuple[Preview, QPainterPath] | None = None
-        desk.mix_changed.connect(self.refresh)
-        desk.mixing.peeked.connect(self.refresh)
-        desk.selection.changed.connect(self._on_selection)
+        workspace.mix_changed.connect(self.refresh)
+        workspace.mixing.peeked.connect(self.refresh)
+        workspace.selection.changed.connect(self._on_selection)
 
     # -- camera ---------------------------------------------------------------------------
 
@@ -107,7 +107,7 @@ class Stage(QWidget):
 
     def frame(self, rows: list[int] | None = None, margin: float = 1.2) -> None:
         """Bring controls (None: the whole acting figure) into the picture."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None:
             return
         nodes = None if rows is None else actor.flesh_nodes(rows)
@@ -115,7 +115,7 @@ class Stage(QWidget):
 
     def frame_actor(self, actor: Figure | None) -> None:
         """Bring one figure, or with None the whole cast, into the picture."""
-        actors = self._desk.cast.actors if actor is None else (actor,)
+        actors = self._workspace.cast.actors if actor is None else (actor,)
         if actors:
             points = [a.rig.flesh(a.at, None, every=6) for a in actors]
             self._frame_points(np.concatenate(points), 1.2)
@@ -142,7 +142,7 @@ class Stage(QWidget):
 
     def _on_cast(self) -> None:
         """Somebody came or went, or has another rig now."""
-        actors = self._desk.cast.actors
+        actors = self._workspace.cast.actors
         news = [a for a in actors if a not in self._followed]
         for actor in news:
             actor.posed.connect(self.refresh)
@@ -168,9 +168,9 @@ class Stage(QWidget):
         part while something moves.
         """
         self._layout = None
-        if self._desk.actor is None:
+        if self._workspace.actor is None:
             self.update()
-        if self._desk.actor is not None and self.width() > 1:
+        if self._workspace.actor is not None and self.width() > 1:
             self._ask(Quality.DRAFT)
             self._rest.start()
 
@@ -182,30 +182,30 @@ class Stage(QWidget):
             self._ask(Quality.FULL)
 
     def _ask(self, quality: Quality) -> None:
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None:
             return
         fine = quality is Quality.FULL
         ratio = self.devicePixelRatioF() if fine else self._draft_size.share
         width, height = max(round(self.width() * ratio), 2), max(round(self.height() * ratio), 2)
         contours = []
-        if fine and len(self._desk.selection) and not self.capturing:
-            nodes = actor.flesh_nodes(list(self._desk.selection.rows))
+        if fine and len(self._workspace.selection) and not self.capturing:
+            nodes = actor.flesh_nodes(list(self._workspace.selection.rows))
             contours.append(Contour("selected", actor.standing, nodes))
-        mix = self._desk.mix
+        mix = self._workspace.mix
         if mix is not None and self.ghost_on and not self._ghost_known():
             before = actor.standing_in(mix.base)
             moved = {r for row in mix.rows for r in actor.rig.below(row)}
             nodes = actor.flesh_nodes(sorted(moved))
             contours.append(Contour("ghost", before, nodes))
-        peek = self._desk.mixing.peek
+        peek = self._workspace.mixing.peek
         if peek is not None and peek.actor is actor:
             moved = {r for row in peek.rows for r in actor.rig.below(row)}
             nodes = actor.flesh_nodes(sorted(moved))
             contours.append(Contour("peek", actor.standing_in(peek.state), nodes))
         if fine and not self.capturing:
             contours += self._neighbours.contours()
-        figures = tuple(a.standing for a in self._desk.cast.actors)
+        figures = tuple(a.standing for a in self._workspace.cast.actors)
         view = View(figures, self._camera, width, height, quality, contours=tuple(contours))
         key = self._ghost_key()
         if not fine:
@@ -218,7 +218,7 @@ class Stage(QWidget):
         )
 
     def _ghost_key(self) -> tuple[object, Camera, int, int] | None:
-        mix = self._desk.mix
+        mix = self._workspace.mix
         if mix is None:
             return None
         return (mix, mix.how), self._camera, self.width(), self.height()
@@ -280,7 +280,7 @@ class Stage(QWidget):
 
     def layout_now(self) -> HandleLayout | None:
         """Handles of the figure as it stands now."""
-        actor = self._desk.actor
+        actor = self._workspace.actor
         if actor is None:
             return None
         if self._layout is None:
@@ -289,33 +289,33 @@ class Stage(QWidget):
 
     def _layout_drawn(self) -> HandleLayout | None:
         """Handles of the figure as the picture shows it."""
-        picture, actor = self._picture, self._desk.actor
+        picture, actor = self._picture, self._workspace.actor
         if self._drawn is None and picture is not None and actor is not None:
-            mine = self._desk.cast.actors.index(actor)
+            mine = self._workspace.cast.actors.index(actor)
             figures = picture.view.figures
             if mine < len(figures) and figures[mine].rig is actor.rig:
                 self._drawn = self._laid_out(figures[mine].at, picture.view.camera)
         return self._drawn
 
     def _laid_out(self, at: Evaluation, camera: Camera) -> HandleLayout:
-        assert self._desk.actor is not None
-        actor, chosen = self._desk.actor, set(self._desk.selection.rows)
-        if self._desk.mix is not None:
-            chosen |= self._desk.mix.rows
+        assert self._workspace.actor is not None
+        actor, chosen = self._workspace.actor, set(self._workspace.selection.rows)
+        if self._workspace.mix is not None:
+            chosen |= self._workspace.mix.rows
         places = actor.rig.handle_places(at.nodes)
         size = (self.width(), self.height())
         return lay_out(actor.rig, places, camera, size, chosen, actor.rig.idle(actor.state))
 
     def dial(self, layout: HandleLayout | None = None) -> RotateGizmo | None:
         """The dial of the control selected last, if it can turn."""
-        actor, layout = self._desk.actor, layout or self.layout_now()
+        actor, layout = self._workspace.actor, layout or self.layout_now()
         if self._turning is not None and layout is not None:
-            row = self._desk.selection.rows[-1]
+            row = self._workspace.selection.rows[-1]
             centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
             return replace(self._turning, centre=centre)
-        if actor is None or layout is None or not len(self._desk.selection) or self.capturing:
+        if actor is None or layout is None or not len(self._workspace.selection) or self.capturing:
             return None
-        row = self._desk.selection.rows[-1]
+        row = self._workspace.selection.rows[-1]
         control = actor.rig.controls[row]
         if Channel.TURN not in control.channels or layout.points[row, 2] <= 0:
             return None
@@ -324,10 +324,10 @@ class Stage(QWidget):
 
     def arrows(self, layout: HandleLayout | None = None) -> MoveGizmo | None:
         """Arrows of the control selected last, if it can be moved."""
-        actor, layout = self._desk.actor, layout or self.layout_now()
-        if actor is None or layout is None or not len(self._desk.selection) or self.capturing:
+        actor, layout = self._workspace.actor, layout or self.layout_now()
+        if actor is None or layout is None or not len(self._workspace.selection) or self.capturing:
             return None
-        row = self._desk.selection.rows[-1]
+        row = self._workspace.selection.rows[-1]
         control = actor.rig.controls[row]
         if Channel.MOVE not in control.channels or layout.points[row, 2] <= 0:
             return None
@@ -352,23 +352,23 @@ class Stage(QWidget):
             return
         rows = layout.inside(rect) if self.handles_on else []
         if add:
-            self._desk.selection.add(rows)
+            self._workspace.selection.add(rows)
         else:
-            self._desk.selection.set(rows)
+            self._workspace.selection.set(rows)
 
     def clicked_ground(self, add: bool, at: QPointF) -> None:
         size = (self.width(), self.height())
-        other = figure_at(self._desk, self._camera, size, at)
+        other = figure_at(self._workspace, self._camera, size, at)
         if other is not None:
-            self._desk.act(other)
+            self._workspace.act(other)
         elif not add:
-            self._desk.selection.clear()
+            self._workspace.selection.clear()
 
     # -- pointer and keys -----------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
-        if self._gesture is not None or self._desk.actor is None:
+        if self._gesture is not None or self._workspace.actor is None:
             return
         at, shift = event.position(), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         through = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
@@ -380,7 +380,7 @@ class Stage(QWidget):
         elif button is Qt.MouseButton.RightButton or self._space:
             self._gesture = Orbit(self, at)
         elif button is Qt.MouseButton.LeftButton and not self.capturing:
-            self._gesture = pressed(self, self._desk, at, shift, through)
+            self._gesture = pressed(self, self._workspace, at, shift, through)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
@@ -396,7 +396,7 @@ class Stage(QWidget):
         pointed = (row, grip, arrow)
         if pointed != (self._pointed, self._pointed_grip, self._pointed_arrow):
             self._pointed, self._pointed_grip, self._pointed_arrow = pointed
-            actor = self._desk.actor
+            actor = self._workspace.actor
             label = actor.rig.controls[row].label if actor is not None and row is not None else ""
             self.setToolTip(plain_tip(label))
             self.update()
@@ -408,10 +408,10 @@ class Stage(QWidget):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """A control and everything below it."""
-        layout, actor = self.layout_now(), self._desk.actor
+        layout, actor = self.layout_now(), self._workspace.actor
         row = layout.nearest(event.position()) if layout is not None else None
         if actor is not None and row is not None:
-            self._desk.selection.set([*actor.rig.below(row)[1:], row])
+            self._workspace.selection.set([*actor.rig.below(row)[1:], row])
 
     def leaveEvent(self, event: QEvent) -> None:
         self._pointed = self._pointed_grip = self._pointed_arrow = None
@@ -441,7 +441,7 @@ class Stage(QWidget):
         if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
             self._space = True
             return
-        if not stage_key(self._desk, event):
+        if not stage_key(self._workspace, event):
             super().keyPressEvent(event)
 
     def keyReleaseEvent(self, event: QKeyEvent) -> None:
@@ -460,7 +460,7 @@ class Stage(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         if self._image is None:
-            painter.fillRect(self.rect(), self._look.colour("stage_middle"))
+            painter.fillRect(self.rect(), self._theme.colour("stage_middle"))
             return
         painter.drawImage(QRectF(self.rect()), self._image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -469,8 +469,8 @@ class Stage(QWidget):
         if self.handles_on and not self.capturing:
             self._paint_handles(painter)
         if self._marquee is not None:
-            painter.setPen(QPen(self._look.colour("ink"), 1, Qt.PenStyle.DashLine))
-            painter.setBrush(self._look.colour("ink", 0.08))
+            painter.setPen(QPen(self._theme.colour("ink"), 1, Qt.PenStyle.DashLine))
+            painter.setBrush(self._theme.colour("ink", 0.08))
             painter.drawRect(self._marquee)
 
     def _paint_lines(self, painter: QPainter) -> None:
@@ -478,23 +478,23 @@ class Stage(QWidget):
         fine = picture is not None and picture.view.quality is Quality.FULL
         current = fine and picture is not None and picture.view.camera == self._camera
         ghost = None
-        if self.ghost_on and self._desk.mix is not None and self._ghost_known():
+        if self.ghost_on and self._workspace.mix is not None and self._ghost_known():
             assert self._ghost is not None
             ghost = self._ghost[1]
         peek = None
-        if self._peek is not None and self._peek[0] is self._desk.mixing.peek:
+        if self._peek is not None and self._peek[0] is self._workspace.mixing.peek:
             peek = self._peek[1]
         if current:
             self._neighbours.paint(painter)
-        paint_outlines(painter, self._look, self._outline if current else None, ghost, peek)
+        paint_outlines(painter, self._theme, self._outline if current else None, ghost, peek)
 
     def _paint_handles(self, painter: QPainter) -> None:
-        layout, actor = self._layout_drawn(), self._desk.actor
+        layout, actor = self._layout_drawn(), self._workspace.actor
         if layout is None or actor is None:
             return
         arrows, dial = self.arrows(layout), self.dial(layout)
         if arrows is not None and self._turning is None:
-            draw_arrows(painter, self._look, arrows, self._pointed_arrow)
+            draw_arrows(painter, self._theme, arrows, self._pointed_arrow)
         if dial is not None:
-            draw_dial(painter, self._look, dial, self._pointed_grip)
-        paint_handles(painter, self._stamps, self._desk, layout, self._pointed)
+            draw_dial(painter, self._theme, dial, self._pointed_grip)
+        paint_handles(painter, self._stamps, self._workspace, layout, self._pointed)

@@ -22,9 +22,9 @@ WIDEST = 720
 class BetweenBar(QWidget):
     """How far of the way from the key before to the one after; the figure follows."""
 
-    def __init__(self, look: Theme, desk: Workspace, stage: Stage) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, stage: Stage) -> None:
         super().__init__(stage)
-        self._look, self._desk, self._stage = look, desk, stage
+        self._theme, self._workspace, self._stage = theme, workspace, stage
         self.pose: Between | None = None
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -32,19 +32,19 @@ class BetweenBar(QWidget):
         self._title.setProperty("role", "title")
         self._what.setProperty("quiet", True)
         self._number = Words("50 %")
-        colour = look.tokens.accent_text
+        colour = theme.tokens.accent_text
         self._number.setStyleSheet(f"color: {colour}; font-size: 24px; font-weight: 600;")
-        self.ruler = AmountRuler(look, (LOWEST, HIGHEST), (-0.25, 0.0, 0.5, 1.0, 1.25))
+        self.ruler = AmountRuler(theme, (LOWEST, HIGHEST), (-0.25, 0.0, 0.5, 1.0, 1.25))
         self.ruler.setAccessibleName("Part of the way")
         self.ruler.pulled.connect(self.pull)
-        self.keep_button = Button(look, "Keep", kind=Kind.MAIN, key="Enter")
+        self.keep_button = Button(theme, "Keep", kind=Kind.MAIN, key="Enter")
         self.keep_button.clicked.connect(self.keep)
-        self.back_button = Button(look, "Put back", key="Esc")
+        self.back_button = Button(theme, "Put back", key="Esc")
         self.back_button.clicked.connect(self.put_back)
         self._arrange()
         self.hide()
-        desk.timing.moved.connect(self._left)
-        desk.actor_changed.connect(self._left)
+        workspace.timing.moved.connect(self._left)
+        workspace.actor_changed.connect(self._left)
 
     def _arrange(self) -> None:
         words = QVBoxLayout()
@@ -72,13 +72,13 @@ class BetweenBar(QWidget):
         """Half way at first."""
         if self.pose is not None:
             return
-        self._desk.keep_mix()
-        pose = self._desk.keying.between()
+        self._workspace.keep_mix()
+        pose = self._workspace.keying.between()
         if pose is None:
             return
         self.pose = pose
         count = len(pose.lanes)
-        what = "selected" if len(self._desk.selection) else "whole figure"
+        what = "selected" if len(self._workspace.selection) else "whole figure"
         self._title.setText(f"In between, frame {pose.frame:g}")
         self._what.setText(f"{what}, {counted(count, 'channel')}")
         self.show()

@@ -33,9 +33,9 @@ class ClipBar(QWidget):
 
     told = Signal(str)
 
-    def __init__(self, look: Theme, desk: Workspace, stage: Stage) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, stage: Stage) -> None:
         super().__init__(stage)
-        self._look, self._desk, self._stage = look, desk, stage
+        self._theme, self._workspace, self._stage = theme, workspace, stage
         self._laying: ClipPlacement | None = None
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -46,8 +46,8 @@ class ClipBar(QWidget):
         self._choices()
         self._arrange()
         self.hide()
-        desk.layings.changed.connect(self._on_laying)
-        desk.timing.moved.connect(self._place_word)
+        workspace.layings.changed.connect(self._on_laying)
+        workspace.timing.moved.connect(self._place_word)
 
     def _numbers(self) -> None:
         many = 10_000.0
@@ -76,31 +76,31 @@ class ClipBar(QWidget):
             field.told.connect(self.told)
 
     def _choices(self) -> None:
-        look = self._look
-        self.side = Choice(look, SIDES, "Side of the body")
+        theme = self._theme
+        self.side = Choice(theme, SIDES, "Side of the body")
         self.side.chosen.connect(lambda value: self._do(lambda x: x.set_side(Sides(value))))
-        self.ahead = Choice(look, AHEAD, "Which side is ahead")
+        self.ahead = Choice(theme, AHEAD, "Which side is ahead")
         self.ahead.chosen.connect(self._ahead)
         self.on_top = Button(
-            look, "On top", kind=Kind.SWITCH, height=24, tip="Added to what is there, else instead"
+            theme, "On top", kind=Kind.SWITCH, height=24, tip="Added to what is there, else instead"
         )
         self.on_top.clicked.connect(lambda: self._change(on_top=self.on_top.isChecked()))
-        self.backwards = Button(look, "Backwards", kind=Kind.SWITCH, height=24)
+        self.backwards = Button(theme, "Backwards", kind=Kind.SWITCH, height=24)
         self.backwards.clicked.connect(lambda: self._change(backwards=self.backwards.isChecked()))
         self.another = Button(
-            look, "Another way", kind=Kind.CHIP, height=24, tip="Other times of the same kind"
+            theme, "Another way", kind=Kind.CHIP, height=24, tip="Other times of the same kind"
         )
         self.another.clicked.connect(self._another)
-        self.seam = Button(look, "No seam", kind=Kind.CHIP, height=24)
+        self.seam = Button(theme, "No seam", kind=Kind.CHIP, height=24)
         self.seam.clicked.connect(lambda: self._do(ClipPlacement.make_seamless))
         self.as_keys = Button(
-            look, "As keys", kind=Kind.CHIP, height=24, tip="The block becomes plain keys"
+            theme, "As keys", kind=Kind.CHIP, height=24, tip="The block becomes plain keys"
         )
-        self.as_keys.clicked.connect(self._desk.layings.as_keys)
-        self.keep_button = Button(look, "Keep", kind=Kind.MAIN, key="Enter")
-        self.keep_button.clicked.connect(self._desk.layings.keep)
-        self.back_button = Button(look, "Put back", key="Esc")
-        self.back_button.clicked.connect(self._desk.layings.put_back)
+        self.as_keys.clicked.connect(self._workspace.layings.as_keys)
+        self.keep_button = Button(theme, "Keep", kind=Kind.MAIN, key="Enter")
+        self.keep_button.clicked.connect(self._workspace.layings.keep)
+        self.back_button = Button(theme, "Put back", key="Esc")
+        self.back_button.clicked.connect(self._workspace.layings.put_back)
 
     def _arrange(self) -> None:
         """Words, fields that flow, and buttons; where there is little room below each other."""
@@ -162,7 +162,7 @@ class ClipBar(QWidget):
     # -- following ------------------------------------------------------------------------
 
     def _on_laying(self) -> None:
-        laying = self._desk.layings.now
+        laying = self._workspace.layings.now
         self._laying = laying
         if laying is None and self.isAncestorOf(self.window().focusWidget()):
             self._stage.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -177,7 +177,7 @@ class ClipBar(QWidget):
 
     def _show(self) -> None:
         laying = self._laying
-        if laying is None or laying is not self._desk.layings.now:
+        if laying is None or laying is not self._workspace.layings.now:
             return
         block = laying.block
         times = f" ×{block.repeats:g}" if abs(block.repeats - 1) > 1e-6 else ""

@@ -19,26 +19,26 @@ APART = 44  # pixels between two numbers of the ruler, at least
 class FrameStrip(QWidget):
     """A ruler and a row of frames. Pull along it to look; M marks, the arrows step."""
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
         super().__init__()
-        self._look, self._desk = look, desk
+        self._theme, self._workspace = theme, workspace
         self.label_width = 232
         self.setFixedHeight(RULER + ROW)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Frames of a performance")
-        self.propose = Button(look, "Key poses", kind=Kind.FLAT, height=24, padding=6)
+        self.propose = Button(theme, "Key poses", kind=Kind.FLAT, height=24, padding=6)
         self.propose.setToolTip("Mark the frames where the body comes to rest")
         self.propose.clicked.connect(self._propose)
-        self.mark = Button(look, "Mark", kind=Kind.FLAT, key="M", height=24, padding=6)
+        self.mark = Button(theme, "Mark", kind=Kind.FLAT, key="M", height=24, padding=6)
         self.mark.clicked.connect(self.toggle_mark)
-        self.lay = Button(look, "Lay in", kind=Kind.FLAT, height=24, padding=6)
+        self.lay = Button(theme, "Lay in", kind=Kind.FLAT, height=24, padding=6)
         self.lay.setToolTip("Make keys of all frames, the first at the shot's frame in sight")
         self.lay.clicked.connect(self._lay_in)
         self.close_button = Button(
-            look, icon="x", kind=Kind.FLAT, tip="Take the frames away", height=24, icon_size=14
+            theme, icon="x", kind=Kind.FLAT, tip="Take the frames away", height=24, icon_size=14
         )
-        self.close_button.clicked.connect(desk.close_reel)
+        self.close_button.clicked.connect(workspace.close_reel)
         self._tools = QWidget(self)
         line = QHBoxLayout(self._tools)
         line.setContentsMargins(4, 0, 4, 0)
@@ -50,14 +50,14 @@ class FrameStrip(QWidget):
         line.addWidget(self.close_button)
         self._tools.hide()
         self._place_tools()
-        desk.actor_changed.connect(self._repaint)
-        desk.motion_changed.connect(self._on_motion)
+        workspace.actor_changed.connect(self._repaint)
+        workspace.motion_changed.connect(self._on_motion)
 
     def _repaint(self) -> None:
         self.update()
 
     def _on_motion(self) -> None:
-        reel = self._desk.motion
+        reel = self._workspace.motion
         self._tools.setVisible(reel is not None)
         self.setCursor(
             Qt.CursorShape.PointingHandCursor if reel is not None else Qt.CursorShape.ArrowCursor
@@ -90,38 +90,38 @@ class FrameStrip(QWidget):
 
     def x_of(self, frame: int) -> float:
         """Where a frame of the reel is."""
-        reel = self._desk.motion
+        reel = self._workspace.motion
         return self._start + (frame * self._pitch(reel) if reel is not None else 0.0)
 
     def frame_at(self, x: float) -> int:
         """The frame of the reel at a place."""
-        reel = self._desk.motion
+        reel = self._workspace.motion
         if reel is None:
             return 0
         return min(max(round((x - self._start) / self._pitch(reel)), 0), len(reel) - 1)
 
     def toggle_mark(self) -> None:
         """Mark the frame in sight, or take its mark away."""
-        reel = self._desk.motion
+        reel = self._workspace.motion
         if reel is not None and reel.frame is not None:
             reel.mark([reel.frame])
 
     def _propose(self) -> None:
-        reel = self._desk.motion
+        reel = self._workspace.motion
         if reel is not None:
             reel.mark_held() if reel.stepped else reel.propose()
 
     def _lay_in(self) -> None:
-        self._desk.lay_reel()
+        self._workspace.lay_reel()
 
     def step(self, by: int) -> None:
         """Look at another frame."""
-        reel = self._desk.motion
+        reel = self._workspace.motion
         if reel is not None:
             reel.show((reel.frame or 0) + by)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        reel = self._desk.motion
+        reel = self._workspace.motion
         if reel is None or event.position().x() < self.label_width:
             return
         if event.button() is Qt.MouseButton.LeftButton:
@@ -129,27 +129,27 @@ class FrameStrip(QWidget):
             self.setFocus(Qt.FocusReason.MouseFocusReason)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        reel = self._desk.motion
+        reel = self._workspace.motion
         if reel is not None and event.buttons() & Qt.MouseButton.LeftButton:
             reel.show(self.frame_at(event.position().x()))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        reel = self._desk.motion
+        reel = self._workspace.motion
         if reel is not None and event.position().x() >= self.label_width:
             reel.mark([self.frame_at(event.position().x())])
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
         key = Qt.Key(event.key())
-        if self._desk.motion is not None and key in steps:
+        if self._workspace.motion is not None and key in steps:
             self.step(steps[key])
-        elif self._desk.motion is not None and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+        elif self._workspace.motion is not None and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._to_mark(1 if key == Qt.Key.Key_Down else -1)
         else:
             super().keyPressEvent(event)
 
     def _to_mark(self, way: int) -> None:
-        reel = self._desk.motion
+        reel = self._workspace.motion
         assert reel is not None
         here = reel.frame or 0
         further = [m for m in reel.marks if (m - here) * way > 0]
@@ -160,14 +160,14 @@ class FrameStrip(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), look.colour("panel"))
+        painter.fillRect(self.rect(), theme.colour("panel"))
         left, width = self.label_width, self.width()
-        painter.fillRect(0, 0, width, 1, look.colour("line"))
-        painter.fillRect(left, 0, 1, self.height(), look.colour("line"))
-        painter.fillRect(0, RULER, width, 1, look.colour("line2"))
-        reel = self._desk.motion
+        painter.fillRect(0, 0, width, 1, theme.colour("line"))
+        painter.fillRect(left, 0, 1, self.height(), theme.colour("line"))
+        painter.fillRect(0, RULER, width, 1, theme.colour("line2"))
+        reel = self._workspace.motion
         if reel is None:
             return
         frame = "-" if reel.frame is None else str(reel.frame + 1)
@@ -179,18 +179,18 @@ class FrameStrip(QWidget):
             self._paint_now(painter, reel.frame, pitch)
 
     def _paint_words(self, painter: QPainter, frame: str, rate: str) -> None:
-        look, middle = self._look, Qt.AlignmentFlag.AlignVCenter
-        painter.setFont(look.font(12, 600))
-        painter.setPen(look.colour("text"))
+        theme, middle = self._theme, Qt.AlignmentFlag.AlignVCenter
+        painter.setFont(theme.font(12, 600))
+        painter.setPen(theme.colour("text"))
         painter.drawText(QRectF(12, 0, 140, RULER), middle, frame)
-        painter.setFont(look.font(12))
-        painter.setPen(look.colour("quiet"))
+        painter.setFont(theme.font(12))
+        painter.setPen(theme.colour("quiet"))
         right = middle | Qt.AlignmentFlag.AlignRight
         painter.drawText(QRectF(self.label_width - 92, 0, 80, RULER), right, rate)
 
     def _paint_ruler(self, painter: QPainter, count: int, pitch: float) -> None:
-        look = self._look
-        painter.setFont(look.font(12))
+        theme = self._theme
+        painter.setFont(theme.font(12))
         step = next((s for s in STEPS if s * pitch >= APART), STEPS[-1])
         every = next((s for s in STEPS if s * pitch >= 4), step)
         for frame in range(0, count, every):
@@ -199,38 +199,38 @@ class FrameStrip(QWidget):
                 break
             long = frame % step == 0
             tall = 10 if long else 6
-            painter.fillRect(QRectF(x - 0.5, RULER - tall, 1, tall), look.colour("line"))
+            painter.fillRect(QRectF(x - 0.5, RULER - tall, 1, tall), theme.colour("line"))
             if long and frame:
-                painter.setPen(look.colour("quiet"))
+                painter.setPen(theme.colour("quiet"))
                 painter.drawText(
                     QRectF(x - 22, 8, 44, 18), Qt.AlignmentFlag.AlignCenter, str(frame + 1)
                 )
 
     def _paint_marks(self, painter: QPainter, reel: FrameSequence, pitch: float) -> None:
         """Flags at marked frames, and the name of what is looked at."""
-        look = self._look
+        theme = self._theme
         for frame in sorted(reel.marks):
             x = self._start + frame * pitch
             flag = QPainterPath(QPointF(x, RULER + 5))
             flag.lineTo(x + 9, RULER + 9)
             flag.lineTo(x, RULER + 13)
-            painter.fillPath(flag, look.colour("text"))
-            painter.fillRect(QRectF(x - 0.5, RULER + 5, 1.5, 16), look.colour("text"))
-        painter.setFont(look.font(12))
-        painter.setPen(look.colour("quiet"))
+            painter.fillPath(flag, theme.colour("text"))
+            painter.fillRect(QRectF(x - 0.5, RULER + 5, 1.5, 16), theme.colour("text"))
+        painter.setFont(theme.font(12))
+        painter.setPen(theme.colour("quiet"))
         count = len(reel.marks)
         text = f"{reel.name}: {count} marked" if count else f"{reel.name}: nothing marked yet"
         rect = QRectF(self._start, RULER + 22, self.width() - self._start - 12, 18)
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
 
     def _paint_now(self, painter: QPainter, frame: int, pitch: float) -> None:
-        look, x = self._look, self._start + frame * pitch
+        theme, x = self._theme, self._start + frame * pitch
         flag = QPainterPath()
         flag.addRoundedRect(QRectF(x - 17, 6, 34, 22), 3, 3)
-        painter.fillPath(flag, look.colour("text"))
-        painter.setPen(QPen(look.colour("text"), 2))
+        painter.fillPath(flag, theme.colour("text"))
+        painter.setPen(QPen(theme.colour("text"), 2))
         painter.drawLine(QPointF(x, 28), QPointF(x, self.height()))
-        painter.setFont(look.font(12, 600))
-        painter.setPen(look.colour("window"))
+        painter.setFont(theme.font(12, 600))
+        painter.setPen(theme.colour("window"))
         rect = QRectF(x - 17, 6, 34, 22)
         painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, str(frame + 1))

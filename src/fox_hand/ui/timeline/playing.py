@@ -17,15 +17,15 @@ class Playing(QObject):
     """Follows the clock, not the drawing: the frame in sight is always the one that is due.
 
     Args:
-        parent, desk, stage: the window's.
+        parent, workspace, stage: the window's.
     """
 
     switched = Signal(bool)
     measured = Signal(float)  # frames a second that were really seen
 
-    def __init__(self, parent: QObject, desk: Workspace, stage: Stage) -> None:
+    def __init__(self, parent: QObject, workspace: Workspace, stage: Stage) -> None:
         super().__init__(parent)
-        self._desk, self._stage = desk, stage
+        self._workspace, self._stage = workspace, stage
         self._timer = QTimer(self)
         self._timer.setTimerType(Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._tick)
@@ -48,10 +48,10 @@ class Playing(QObject):
 
     def start(self) -> None:
         """From here; from the beginning where we stand at the end."""
-        timing = self._desk.timing
-        if self._desk.actor is None or timing.length < 2:
+        timing = self._workspace.timing
+        if self._workspace.actor is None or timing.length < 2:
             return
-        self._desk.keep_mix()
+        self._workspace.keep_mix()
         inside = timing.first <= timing.frame < timing.last
         self._from = timing.frame if inside else float(timing.first)
         self._began = self._told = self.now()
@@ -71,7 +71,7 @@ class Playing(QObject):
 
     def due(self, elapsed: float) -> float | None:
         """The frame that is due some seconds after the start; None after the end."""
-        timing = self._desk.timing
+        timing = self._workspace.timing
         frame = self._from + int(elapsed * timing.rate + 1e-6)
         if frame <= timing.last:
             return float(frame)
@@ -82,10 +82,10 @@ class Playing(QObject):
     def _tick(self) -> None:
         frame = self.due(self.now() - self._began)
         if frame is None:
-            self._desk.go(float(self._desk.timing.last))
+            self._workspace.go(float(self._workspace.timing.last))
             self.stop()
         elif not self._stage.drawing:
-            self._desk.go(frame)
+            self._workspace.go(frame)
 
     def _arrived(self) -> None:
         if not self.on:

@@ -19,7 +19,7 @@ class RangePopup(Popup):
     done = Signal()
     told = Signal(str)
 
-    def __init__(self, look: Theme, parent: QWidget, timing: Playhead) -> None:
+    def __init__(self, theme: Theme, parent: QWidget, timing: Playhead) -> None:
         super().__init__(parent, 208)
         self._timing = timing
         self.first, self.last = QLineEdit(str(timing.first)), QLineEdit(str(timing.last))
@@ -37,7 +37,7 @@ class RangePopup(Popup):
             field.returnPressed.connect(self._close)
             grid.addWidget(Words(word), line, 0)
             grid.addWidget(field, line, 1)
-        close = Button(look, "Done", kind=Kind.PLAIN, key="Enter")
+        close = Button(theme, "Done", kind=Kind.PLAIN, key="Enter")
         close.clicked.connect(self._close)
         grid.addWidget(close, 3, 1)
 

@@ -55,15 +55,15 @@ class Drop:
 class Strip(StripBase):
     """Ruler, overview and rows; what a pull does is in :mod:`fox_hand.ui.timeline.strip_input`."""
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
-        super().__init__(look, desk)
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+        super().__init__(theme, workspace)
         self._tip_ear = EventFilter(self, self._heard)
         self._press: Press | None = None
         self._drop: Drop | None = None
-        self._stamps = KeyStamps(look)
+        self._stamps = KeyStamps(theme)
 
     def _painter(self, scale: Scale, keys: Keys) -> StripPainter:
-        return StripPainter(self.look, scale, keys, self._chip_look, self.is_picked, self._stamps)
+        return StripPainter(self.theme, scale, keys, self._chip_look, self.is_picked, self._stamps)
 
     # -- pointer and keys -----------------------------------------------------------------
 
@@ -116,14 +116,14 @@ class Strip(StripBase):
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         hit = self.hit(event.position())
         if hit.zone in ("chip", "grip") and hit.row is not None:
-            self.desk.go(hit.row.chips[hit.number].frame)
+            self.workspace.go(hit.row.chips[hit.number].frame)
         elif hit.zone == "ruler":
-            timing, frame = self.desk.timing, self.whole_frame(event.position().x())
+            timing, frame = self.workspace.timing, self.whole_frame(event.position().x())
             timing.set_marks(timing.marks ^ {frame})
         elif hit.zone == "overview":
             self.show_range()
         elif hit.zone == "block" and hit.row is not None:
-            self.desk.go(round(hit.row.blocks[hit.number].start))
+            self.workspace.go(round(hit.row.blocks[hit.number].start))
 
     def cancel(self) -> bool:
         """Esc: end a pull as if it had not been, else pick nothing; False if nothing was done."""
@@ -142,7 +142,7 @@ class Strip(StripBase):
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         hit = self.hit(QPointF(event.pos()))
         if hit.zone in ("block", "block grip"):
-            self.desk.layings.take_up(hit.number)
+            self.workspace.layings.take_up(hit.number)
         if hit.zone in ("chip", "grip") and hit.row is not None:
             chip = hit.row.chips[hit.number]
             if not self.is_picked(chip):
@@ -157,7 +157,7 @@ class Strip(StripBase):
 
     def tip_at(self, at: QPointF) -> str:
         """What is told of what lies below the pointer."""
-        hit, actor = self.hit(at), self.desk.actor
+        hit, actor = self.hit(at), self.workspace.actor
         if hit.zone in ("chip", "grip") and hit.row is not None and actor is not None:
             chip = hit.row.chips[hit.number]
             name = title_of(actor.keys, chip) or "Key by hand"
@@ -176,7 +176,7 @@ class Strip(StripBase):
     # -- cards on the pointer -------------------------------------------------------------
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if keys_in(event.mimeData()) and self.desk.actor is not None:
+        if keys_in(event.mimeData()) and self.workspace.actor is not None:
             event.acceptProposedAction()
 
     def dragMoveEvent(self, event: QDragMoveEvent) -> None:
@@ -203,7 +203,7 @@ class Strip(StripBase):
     # -- painting -------------------------------------------------------------------------
 
     def _chip_look(self, chip: KeyGroup) -> ChipLook:
-        actor = self.desk.actor
+        actor = self.workspace.actor
         assert actor is not None
         origin, entry = actor.keys.origins.get(chip.origin), self.entry_of(chip)
         image = None
@@ -215,11 +215,11 @@ class Strip(StripBase):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter, width = self.look, QPainter(self), self.width()
+        theme, painter, width = self.theme, QPainter(self), self.width()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.fillRect(self.rect(), look.colour("panel"))
-        rows, actor = self.rows(), self.desk.actor
+        painter.fillRect(self.rect(), theme.colour("panel"))
+        rows, actor = self.rows(), self.workspace.actor
         scale = self.scale
         painter.save()
         painter.setClipRect(QRectF(self.label_width, HEAD, width, self.height() - HEAD))
@@ -246,17 +246,17 @@ class Strip(StripBase):
             tall = max(seen * seen / whole, 16.0)
             y = HEAD + self.offset * (seen - tall) / (whole - seen)
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(self.look.colour("high"))
+            painter.setBrush(self.theme.colour("high"))
             painter.drawRoundedRect(QRectF(self.width() - 6, y + 2, 4, tall - 4), 2, 2)
 
     def _paint_head(self, painter: QPainter) -> None:
-        look, width, left = self.look, self.width(), self.label_width
-        actor = self.desk.actor
+        theme, width, left = self.theme, self.width(), self.label_width
+        actor = self.workspace.actor
         painter.save()
         painter.setClipRect(QRectF(left, 0, width - left, self.height()))
-        painter.fillRect(QRectF(left, 0, width - left, HEAD), look.colour("panel"))
+        painter.fillRect(QRectF(left, 0, width - left, HEAD), theme.colour("panel"))
         keys = actor.keys if actor is not None else None
-        shown = self.desk.timing
+        shown = self.workspace.timing
         if keys is not None:
             strip = self._painter(self.scale, keys)
             strip.ruler(painter, shown, width)
@@ -264,39 +264,39 @@ class Strip(StripBase):
             span = self.picked_span
             if span is not None:
                 start, end = (self.scale.x_of(f) for f in span)
-                painter.fillRect(QRectF(start, RULER - 4, end - start, 2), look.colour("text"))
+                painter.fillRect(QRectF(start, RULER - 4, end - start, 2), theme.colour("text"))
                 for x in (start, end):
-                    painter.fillRect(QRectF(x - 2, RULER - 10, 4, 10), look.colour("text"))
+                    painter.fillRect(QRectF(x - 2, RULER - 10, 4, 10), theme.colour("text"))
             strip.now(painter, shown.frame, self.height())
         painter.restore()
-        painter.fillRect(0, 0, width, 1, look.colour("line"))
-        painter.fillRect(QRectF(left, RULER, width - left, 1), look.colour("line2"))
-        painter.fillRect(QRectF(0, HEAD - 1, width, 1), look.colour("line2"))
-        painter.fillRect(left, 0, 1, self.height(), look.colour("line"))
+        painter.fillRect(0, 0, width, 1, theme.colour("line"))
+        painter.fillRect(QRectF(left, RULER, width - left, 1), theme.colour("line2"))
+        painter.fillRect(QRectF(0, HEAD - 1, width, 1), theme.colour("line2"))
+        painter.fillRect(left, 0, 1, self.height(), theme.colour("line"))
 
     def _say_empty(self, painter: QPainter) -> None:
-        look = self.look
-        painter.setFont(look.font(12))
-        painter.setPen(look.colour("quiet"))
+        theme = self.theme
+        painter.setFont(theme.font(12))
+        painter.setPen(theme.colour("quiet"))
         text = "No keys yet. K keys the pose at this frame; a card dropped on a row keys itself."
         rect = QRectF(self.label_width + 40, HEAD, self.width() - self.label_width - 52, 36)
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
 
     def _paint_marquee(self, painter: QPainter) -> None:
-        look = self.look
+        theme = self.theme
         if self.marquee is not None:
-            painter.setPen(QPen(look.colour("text"), 1, Qt.PenStyle.DashLine))
-            painter.setBrush(look.colour("text", 0.08))
+            painter.setPen(QPen(theme.colour("text"), 1, Qt.PenStyle.DashLine))
+            painter.setBrush(theme.colour("text", 0.08))
             painter.drawRect(self.marquee)
         if self._drop is not None:
             x = self.scale.x_of(self._drop.frame)
             rect = QRectF(x, self.y_of(self._drop.row) + 4, 64, PICTURE)
-            painter.setPen(QPen(look.colour("accent"), 2))
-            painter.setBrush(look.colour("accent", 0.15))
+            painter.setPen(QPen(theme.colour("accent"), 2))
+            painter.setBrush(theme.colour("accent", 0.15))
             painter.drawRoundedRect(rect, 4, 4)
-            painter.setFont(look.font(11, 600))
-            painter.setPen(look.colour("text"))
+            painter.setFont(theme.font(11, 600))
+            painter.setPen(theme.colour("text"))
             painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, f"at {self._drop.frame}")
         if self.hasFocus():
             around = QRectF(self.label_width + 2, 2, self.width() - self.label_width - 4, RULER - 4)
-            draw_focus(painter, look, around, 4)
+            draw_focus(painter, theme, around, 4)

@@ -57,9 +57,9 @@ class StripBase(QWidget):
     menu_asked = Signal(object)  # QPoint on the screen
     play_asked = Signal()
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
         super().__init__()
-        self.look, self.desk = look, desk
+        self.theme, self.workspace = theme, workspace
         self.label_width = 232
         self.scale = Scale(248.0, 900.0, 0.0, 9.4)
         self.book = RowBook()
@@ -70,8 +70,8 @@ class StripBase(QWidget):
         self._entries: dict[str, Entry | None] = {}
         self._fitted = False
         self._actor: Figure | None = None
-        cache = PictureCache(desk.places.cache / "pictures")
-        self._pictures = CardPictures(desk.shelf.jobs, cache, self._repaint)
+        cache = PictureCache(workspace.places.cache / "pictures")
+        self._pictures = CardPictures(workspace.shelf.jobs, cache, self._repaint)
         self._soon = DeferredUpdate(self)
         self.setMinimumHeight(SMALLEST)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
@@ -79,11 +79,11 @@ class StripBase(QWidget):
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
         self.setAccessibleName("Strip")
-        desk.actor_changed.connect(self._on_actor)
-        desk.timing.moved.connect(self._on_moved)
-        desk.timing.changed.connect(self._repaint)
-        desk.shelf.changed.connect(self._on_shelf)
-        desk.layings.changed.connect(self._on_laying)
+        workspace.actor_changed.connect(self._on_actor)
+        workspace.timing.moved.connect(self._on_moved)
+        workspace.timing.changed.connect(self._repaint)
+        workspace.shelf.changed.connect(self._on_shelf)
+        workspace.layings.changed.connect(self._on_laying)
 
     def _repaint(self) -> None:
         self.update()
@@ -111,7 +111,7 @@ class StripBase(QWidget):
     # -- following ------------------------------------------------------------------------
 
     def _on_actor(self) -> None:
-        actor = self.desk.actor
+        actor = self.workspace.actor
         if actor is not self._actor:
             if self._actor is not None:
                 self._actor.keyed.disconnect(self._on_keys)
@@ -125,7 +125,7 @@ class StripBase(QWidget):
 
     def _on_keys(self) -> None:
         """Keys came, went or moved: those that are gone are picked no more."""
-        actor = self.desk.actor
+        actor = self.workspace.actor
         if actor is not None and not self.pulling:
             found = {}
             for lane, frames in self.picks.items():
@@ -154,23 +154,23 @@ class StripBase(QWidget):
 
     def entry_of(self, chip: KeyGroup) -> Entry | None:
         """The card that a chip came from, where it is on the shelf."""
-        actor = self.desk.actor
+        actor = self.workspace.actor
         origin = actor.keys.origins.get(chip.origin) if actor is not None else None
         if origin is None or not origin.card:
             return None
         if origin.card not in self._entries:
-            self._entries[origin.card] = self.desk.shelf.by_identity(origin.card)
+            self._entries[origin.card] = self.workspace.shelf.by_identity(origin.card)
         return self._entries[origin.card]
 
     def _on_moved(self) -> None:
-        self.setAccessibleDescription(f"Frame {self.desk.timing.frame:g}")
+        self.setAccessibleDescription(f"Frame {self.workspace.timing.frame:g}")
         self.update()
 
     # -- what is where --------------------------------------------------------------------
 
     def rows(self) -> list[StripRow]:
         """All rows, from the top."""
-        return self.book.rows(self.desk.actor)
+        return self.book.rows(self.workspace.actor)
 
     def y_of(self, row: StripRow) -> float:
         """Where a row begins in the widget."""
@@ -196,7 +196,7 @@ class StripBase(QWidget):
         return chip_rect(scale, row, number).translated(0, HEAD - self.offset)
 
     def _height_at(self, row: StripRow, frame: float) -> float:
-        line = self.desk.actor.keys.lines.get(row.lanes[0]) if self.desk.actor else None
+        line = self.workspace.actor.keys.lines.get(row.lanes[0]) if self.workspace.actor else None
         place = line.at(frame) if line is not None else None
         share = row.content.curve[place] if place is not None else 0.5
         return share * (row.height - 12.0)
@@ -239,8 +239,10 @@ class StripBase(QWidget):
     @property
     def chosen_block(self) -> int | None:
         """The block under the hand."""
-        laying = self.desk.layings.now
-        return laying.number if laying is not None and laying.actor is self.desk.actor else None
+        laying = self.workspace.layings.now
+        return (
+            laying.number if laying is not None and laying.actor is self.workspace.actor else None
+        )
 
     def whole_frame(self, x: float) -> int:
         """The nearest frame at a place."""
@@ -289,15 +291,15 @@ class StripBase(QWidget):
 
     def pick_all(self) -> None:
         """Every key of the figure."""
-        if self.desk.actor is not None:
-            lines = self.desk.actor.keys.lines
+        if self.workspace.actor is not None:
+            lines = self.workspace.actor.keys.lines
             self.pick({lane: line.frames.tolist() for lane, line in lines.items()})
 
     # -- view -----------------------------------------------------------------------------
 
     def show_range(self) -> None:
         """The whole range of the shot."""
-        timing = self.desk.timing
+        timing = self.workspace.timing
         self.set_scale(self.scale.showing(timing.first, timing.last))
 
     def set_scale(self, scale: Scale) -> None:
@@ -325,7 +327,7 @@ class StripBase(QWidget):
     @property
     def whole_span(self) -> tuple[float, float]:
         """What the overview shows: the range, and keys beyond it."""
-        timing, actor = self.desk.timing, self.desk.actor
+        timing, actor = self.workspace.timing, self.workspace.actor
         first, last = float(timing.first), float(timing.last)
         span = actor.keys.span if actor is not None else None
         if span is not None:

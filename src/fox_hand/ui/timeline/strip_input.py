@@ -35,7 +35,7 @@ def pressed(strip: StripBase, event: QMouseEvent) -> Press | None:
     add = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
     if event.button() is Qt.MouseButton.MiddleButton:
         return StripPan(strip, at)
-    if event.button() is not Qt.MouseButton.LeftButton or strip.desk.actor is None:
+    if event.button() is not Qt.MouseButton.LeftButton or strip.workspace.actor is None:
         return None
     if hit.zone == "label" and hit.row is None:
         return None
@@ -53,7 +53,7 @@ def _on_row(strip: StripBase, at: QPointF, hit: Hit, row: StripRow, add: bool) -
         _press_label(strip, row, add)
         return None
     if hit.zone in ("block", "block grip"):
-        laying = strip.desk.layings.take_up(hit.number)
+        laying = strip.workspace.layings.take_up(hit.number)
         return BlockPull(strip, at, laying, hit.zone) if laying is not None else None
     if hit.zone == "grip" and not add:
         return Hold(strip, row, hit.number)
@@ -62,8 +62,8 @@ def _on_row(strip: StripBase, at: QPointF, hit: Hit, row: StripRow, add: bool) -
 
 def _press_label(strip: StripBase, row: StripRow, add: bool) -> None:
     """A part opens or closes its channels; a channel's control is selected."""
-    desk = strip.desk
-    assert desk.actor is not None
+    workspace = strip.workspace
+    assert workspace.actor is not None
     if row.key == CLIPS:
         return
     if not row.channel:
@@ -71,9 +71,9 @@ def _press_label(strip: StripBase, row: StripRow, add: bool) -> None:
         strip.set_scroll(strip.offset)
         strip.update()
         return
-    control = row_of(desk.actor.rig, row.lanes[0])
+    control = row_of(workspace.actor.rig, row.lanes[0])
     if control is not None:
-        (desk.selection.add if add else desk.selection.set)([control])
+        (workspace.selection.add if add else workspace.selection.set)([control])
 
 
 class Scrub:
@@ -81,17 +81,17 @@ class Scrub:
 
     def __init__(self, strip: StripBase, at: QPointF) -> None:
         self._strip = strip
-        self._before = strip.desk.timing.frame
+        self._before = strip.workspace.timing.frame
         self.move(at)
 
     def move(self, at: QPointF) -> None:
-        self._strip.desk.go(float(self._strip.whole_frame(at.x())))
+        self._strip.workspace.go(float(self._strip.whole_frame(at.x())))
 
     def finish(self, at: QPointF) -> None:
         self.move(at)
 
     def cancel(self) -> None:
-        self._strip.desk.go(self._before)
+        self._strip.workspace.go(self._before)
 
 
 class StripPan:
@@ -139,7 +139,7 @@ class _Pulled:
 
     def __init__(self, strip: StripBase) -> None:
         self.strip = strip
-        drag = strip.desk.keying.drag()
+        drag = strip.workspace.keying.drag()
         assert drag is not None
         self.drag: KeyDrag = drag
         self.picks = dict(strip.picks)
@@ -298,7 +298,7 @@ class StripMarquee:
         if strip.marquee is None:
             if not self._add:
                 strip.pick({})
-            strip.desk.go(float(strip.whole_frame(at.x())))
+            strip.workspace.go(float(strip.whole_frame(at.x())))
         else:
             self.move(at)
         strip.marquee = None

@@ -15,19 +15,19 @@ FAR = 10
 def strip_key(strip: StripBase, event: QKeyEvent) -> bool:
     """Do what a key means here; False if it means nothing."""
     if event.matches(QKeySequence.StandardKey.Copy):
-        strip.desk.keying.copy(strip.picked)
+        strip.workspace.keying.copy(strip.picked)
     elif event.matches(QKeySequence.StandardKey.Cut):
-        strip.desk.keying.copy(strip.picked)
-        strip.desk.keying.delete(strip.picked)
+        strip.workspace.keying.copy(strip.picked)
+        strip.workspace.keying.delete(strip.picked)
     elif event.matches(QKeySequence.StandardKey.Paste):
-        strip.pick({lane: f.tolist() for lane, f in strip.desk.keying.paste().items()})
+        strip.pick({lane: f.tolist() for lane, f in strip.workspace.keying.paste().items()})
     elif event.matches(QKeySequence.StandardKey.SelectAll):
         strip.pick_all()
     elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
         if strip.chosen_block is not None:
-            strip.desk.layings.remove(strip.chosen_block)
+            strip.workspace.layings.remove(strip.chosen_block)
         else:
-            strip.desk.keying.delete(strip.picked)
+            strip.workspace.keying.delete(strip.picked)
     elif event.key() == Qt.Key.Key_Escape:
         return strip.cancel()
     elif event.key() == Qt.Key.Key_Space:
@@ -38,13 +38,13 @@ def strip_key(strip: StripBase, event: QKeyEvent) -> bool:
 
 
 def _go(strip: StripBase, event: QKeyEvent) -> bool:
-    desk, timing, keys = strip.desk, strip.desk.timing, event.modifiers()
+    workspace, timing, keys = strip.workspace, strip.workspace.timing, event.modifiers()
     ways = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
     way = ways.get(Qt.Key(event.key()))
     if event.key() == Qt.Key.Key_Home:
-        desk.go(float(timing.first))
+        workspace.go(float(timing.first))
     elif event.key() == Qt.Key.Key_End:
-        desk.go(float(timing.last))
+        workspace.go(float(timing.last))
     elif way is None:
         return False
     elif keys & ALT:
@@ -52,7 +52,7 @@ def _go(strip: StripBase, event: QKeyEvent) -> bool:
     elif keys & CTRL:
         go_to_key(strip, way)
     else:
-        desk.go(max(round(timing.frame) + way * (FAR if keys & SHIFT else 1), 0))
+        workspace.go(max(round(timing.frame) + way * (FAR if keys & SHIFT else 1), 0))
     strip.set_scale(strip.scale.revealing(timing.frame))
     return True
 
@@ -60,13 +60,13 @@ def _go(strip: StripBase, event: QKeyEvent) -> bool:
 def nudge(strip: StripBase, by: int) -> None:
     """Slide the selected keys by a frame."""
     picked = strip.picked
-    strip.desk.keying.shift(picked, by)
+    strip.workspace.keying.shift(picked, by)
     strip.pick({lane: (frames + by).tolist() for lane, frames in picked.items()})
 
 
 def go_to_key(strip: StripBase, way: int) -> None:
     """The key before or after."""
-    frame = strip.desk.keying.next_key(way)
+    frame = strip.workspace.keying.next_key(way)
     if frame is not None:
-        strip.desk.go(frame)
+        strip.workspace.go(frame)
         strip.set_scale(strip.scale.revealing(frame))

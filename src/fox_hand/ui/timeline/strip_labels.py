@@ -31,52 +31,52 @@ def paint_labels(painter: QPainter, strip: StripBase, rows: Sequence[StripRow]) 
 
 
 def _part(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
-    look, width = strip.look, strip.label_width
-    ground = look.colour("raised" if row.open else "panel")
+    theme, width = strip.theme, strip.label_width
+    ground = theme.colour("raised" if row.open else "panel")
     painter.fillRect(QRectF(0, y, width, row.height), ground)
-    painter.fillRect(QRectF(0, y + row.height - 1, width, 1), look.colour("line2"))
+    painter.fillRect(QRectF(0, y + row.height - 1, width, 1), theme.colour("line2"))
     ratio = strip.devicePixelRatioF()
     if row.lanes:
         arrow = "chevron-down" if row.open else "chevron-right"
-        painter.drawPixmap(8, round(y + 11), look.pixmap(arrow, 14, "quiet", ratio))
-    painter.drawPixmap(28, round(y + 10), look.pixmap(row.icon, 16, "text", ratio))
-    painter.setFont(look.font(12, 500))
-    painter.setPen(look.colour("text"))
+        painter.drawPixmap(8, round(y + 11), theme.pixmap(arrow, 14, "quiet", ratio))
+    painter.drawPixmap(28, round(y + 10), theme.pixmap(row.icon, 16, "text", ratio))
+    painter.setFont(theme.font(12, 500))
+    painter.setPen(theme.colour("text"))
     painter.drawText(QRectF(52, y, width - 150, TALL), MIDDLE, row.title)
-    painter.setFont(look.font(12))
-    painter.setPen(look.colour("quiet"))
+    painter.setFont(theme.font(12))
+    painter.setPen(theme.colour("quiet"))
     what, none = ("block", "none") if row.key == CLIPS else ("control", "no keys")
     text = counted(row.controls, what) if row.controls else none
     painter.drawText(QRectF(width - 120, y, 108, TALL), RIGHT, text)
 
 
 def _channel(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
-    look, width, actor = strip.look, strip.label_width, strip.desk.actor
+    theme, width, actor = strip.theme, strip.label_width, strip.workspace.actor
     control = row_of(actor.rig, row.lanes[0]) if actor is not None else None
-    selected = control is not None and control in strip.desk.selection.rows
+    selected = control is not None and control in strip.workspace.selection.rows
     painter.fillRect(
-        QRectF(0, y, width, row.height), look.colour("raised" if selected else "panel")
+        QRectF(0, y, width, row.height), theme.colour("raised" if selected else "panel")
     )
     if selected:
-        painter.fillRect(QRectF(0, y, 2, row.height), look.colour("text"))
-    painter.setFont(look.font(12, 600))
+        painter.fillRect(QRectF(0, y, 2, row.height), theme.colour("text"))
+    painter.setFont(theme.font(12, 600))
     if row.side:
-        painter.setPen(look.colour("left" if row.side == "L" else "right"))
+        painter.setPen(theme.colour("left" if row.side == "L" else "right"))
         painter.drawText(QRectF(36, y, 12, row.height), MIDDLE, row.side)
-    painter.setFont(look.font(12, 500 if selected else 400))
-    painter.setPen(look.colour("text"))
+    painter.setFont(theme.font(12, 500 if selected else 400))
+    painter.setPen(theme.colour("text"))
     room = width - 52 - 72
     text = painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, room)
     painter.drawText(QRectF(52, y, room, row.height), MIDDLE, text)
-    painter.setFont(look.font(12))
-    painter.setPen(look.colour("quiet"))
+    painter.setFont(theme.font(12))
+    painter.setPen(theme.colour("quiet"))
     value = value_now(actor, row.lanes[0]) if actor is not None else ""
     painter.drawText(QRectF(width - 76, y, 64, row.height), RIGHT, value)
 
 
 def paint_overview(painter: QPainter, strip: StripBase, keys: Keys) -> None:
     """All keyed frames, the range, and a window around what the strip shows."""
-    look, scale, timing = strip.look, strip.scale, strip.desk.timing
+    theme, scale, timing = strip.theme, strip.scale, strip.workspace.timing
     first, last = strip.whole_span
     left, room = scale.left, max(scale.width - 12, 1.0)
     each = room / max(last - first, 1e-9)
@@ -84,19 +84,19 @@ def paint_overview(painter: QPainter, strip: StripBase, keys: Keys) -> None:
     tall = TOOLS - 12.0
     track = QRectF(left, top, room, tall)
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(look.colour("field"))
+    painter.setBrush(theme.colour("field"))
     painter.drawRoundedRect(track, 3, 3)
     start, end = left + (timing.first - first) * each, left + (timing.last - first) * each
-    painter.fillRect(QRectF(start, top, end - start, tall), look.colour("raised"))
+    painter.fillRect(QRectF(start, top, end - start, tall), theme.colour("raised"))
     places = np.unique(np.round((keys.frames() - first) * each).astype(int))
     for x in places.tolist():
-        painter.fillRect(QRectF(left + x - 0.5, top + 4, 1, tall - 8), look.colour("quiet"))
+        painter.fillRect(QRectF(left + x - 0.5, top + 4, 1, tall - 8), theme.colour("quiet"))
     low, high = max(scale.first, first), min(scale.last, last)
     x0, x1 = left + (low - first) * each, left + (high - first) * each
     if x1 - x0 < room - 2:
-        painter.setBrush(look.colour("text", 0.08))
-        painter.setPen(QPen(look.colour("text"), 1))
+        painter.setBrush(theme.colour("text", 0.08))
+        painter.setPen(QPen(theme.colour("text"), 1))
         painter.drawRoundedRect(QRectF(x0, top - 1, max(x1 - x0, 6), tall + 2), 3, 3)
     now = left + (timing.frame - first) * each
     if left <= now <= left + room:
-        painter.fillRect(QRectF(now - 0.75, top - 2, 1.5, tall + 4), look.colour("text"))
+        painter.fillRect(QRectF(now - 0.75, top - 2, 1.5, tall + 4), theme.colour("text"))

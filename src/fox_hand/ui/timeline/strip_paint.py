@@ -79,7 +79,7 @@ class StripPainter:
     """Paints into the timeline, whose rows begin at y = 0.
 
     Args:
-        look: colours and type.
+        theme: colours and type.
         scale: which frames are where.
         keys: the figure's keys.
         looks: what a chip shows.
@@ -88,14 +88,14 @@ class StripPainter:
 
     def __init__(
         self,
-        look: Theme,
+        theme: Theme,
         scale: Scale,
         keys: Keys,
         looks: Callable[[KeyGroup], ChipLook],
         picked: Callable[[KeyGroup], bool],
         stamps: KeyStamps,
     ) -> None:
-        self._look, self._scale, self._keys = look, scale, keys
+        self._theme, self._scale, self._keys = theme, scale, keys
         self._looks, self._picked, self._stamps = looks, picked, stamps
 
     # -- rows -----------------------------------------------------------------------------
@@ -104,9 +104,11 @@ class StripPainter:
         """One row with everything in it."""
         left = self._scale.left
         ground = "panel" if row.channel else "raised" if row.open else "panel"
-        painter.fillRect(QRectF(left, row.top, width - left, row.height), self._look.colour(ground))
         painter.fillRect(
-            QRectF(left, row.top + row.height - 1, width - left, 1), self._look.colour("line2")
+            QRectF(left, row.top, width - left, row.height), self._theme.colour(ground)
+        )
+        painter.fillRect(
+            QRectF(left, row.top + row.height - 1, width - left, 1), self._theme.colour("line2")
         )
         if row.channel:
             self._curve(painter, row)
@@ -122,30 +124,30 @@ class StripPainter:
 
     def blocks(self, painter: QPainter, row: StripRow, chosen: int | None) -> None:
         """The clips that are laid in: how often, how strongly."""
-        look, scale = self._look, self._scale
+        theme, scale = self._theme, self._scale
         for number, block in enumerate(row.blocks):
             rect = block_rect(scale, row, number)
             if rect.right() < scale.left or rect.left() > scale.right:
                 continue
-            painter.setPen(QPen(look.colour("accent" if number == chosen else "text"), 1.5))
-            painter.setBrush(look.colour("raised"))
+            painter.setPen(QPen(theme.colour("accent" if number == chosen else "text"), 1.5))
+            painter.setBrush(theme.colour("raised"))
             painter.drawRoundedRect(rect, 4, 4)
             painter.save()
             painter.setClipRect(rect.adjusted(1, 1, -1, -1))
-            painter.setPen(QPen(look.colour("quiet"), 1, Qt.PenStyle.DotLine))
+            painter.setPen(QPen(theme.colour("quiet"), 1, Qt.PenStyle.DotLine))
             for begin in block.starts.tolist()[1:]:
                 x = rect.left() + begin * scale.pitch
                 painter.drawLine(QPointF(x, rect.top() + 2), QPointF(x, rect.bottom() - 2))
             self._envelope(painter, rect, block)
-            painter.setFont(look.font(11, 500))
-            painter.setPen(look.colour("text"))
+            painter.setFont(theme.font(11, 500))
+            painter.setPen(theme.colour("text"))
             times = f" ×{block.repeats:g}" if abs(block.repeats - 1) > 1e-6 else ""
             place = rect.adjusted(6, 0, -4, -12)
             painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, f"{block.origin.name}{times}")
             painter.restore()
             if rect.width() > 20:
                 painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(look.colour("text"))
+                painter.setBrush(theme.colour("text"))
                 grip = QRectF(rect.right() - 5, rect.center().y() - 6, 2, 12)
                 painter.drawRoundedRect(grip, 1, 1)
 
@@ -160,7 +162,7 @@ class StripPainter:
                 for x, share in zip(across.tolist(), drawn.tolist(), strict=True)
             ]
         )
-        painter.setPen(QPen(self._look.colour("quiet"), 1.25))
+        painter.setPen(QPen(self._theme.colour("quiet"), 1.25))
         painter.drawPolyline(path)
 
     def _way_on(self, painter: QPainter, row: StripRow, number: int) -> None:
@@ -173,30 +175,30 @@ class StripPainter:
         start = max(start, chip_rect(scale, row, number).right()) if chip.origin else start
         if end - start < 4:
             return
-        painter.setPen(QPen(self._look.colour("quiet"), 1.25))
+        painter.setPen(QPen(self._theme.colour("quiet"), 1.25))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(_way([(start, row.top + 23.0), (end, row.top + 13.0)], [chip.ease], scale))
 
     def _chip(self, painter: QPainter, row: StripRow, number: int) -> None:
-        look, chip = self._look, row.chips[number]
+        theme, chip = self._theme, row.chips[number]
         rect, shown = chip_rect(self._scale, row, number), self._looks(chip)
         picked = self._picked(chip)
         path = QPainterPath()
         path.addRoundedRect(rect, 4, 4)
         painter.save()
         painter.setClipPath(path)
-        painter.fillRect(rect, look.colour("high"))
+        painter.fillRect(rect, theme.colour("high"))
         picture = QRectF(rect.left() + 2, rect.top(), PICTURE, PICTURE)
         if shown.image is not None and not shown.image.isNull():
             painter.drawImage(picture, shown.image)
-        edge = QColor(look.tokens.region(shown.region)) if shown.region else look.colour("quiet")
+        edge = QColor(theme.tokens.region(shown.region)) if shown.region else theme.colour("quiet")
         painter.fillRect(QRectF(rect.left(), rect.top(), 2, rect.height()), edge)
         if shown.outdated:
             self._newer(painter, picture)
         room = rect.width() - PICTURE - 16
         if room > 14:
-            painter.setFont(look.font(11, 500))
-            painter.setPen(look.colour("text"))
+            painter.setFont(theme.font(11, 500))
+            painter.setPen(theme.colour("text"))
             text = painter.fontMetrics().elidedText(
                 shown.title, Qt.TextElideMode.ElideRight, round(room)
             )
@@ -205,29 +207,29 @@ class StripPainter:
         painter.restore()
         if rect.width() > 14 and chip.held:
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(look.colour("text"))
+            painter.setBrush(theme.colour("text"))
             painter.drawRoundedRect(QRectF(rect.right() - 5, rect.top() + 8, 2, 12), 1, 1)
         if picked:
-            painter.setPen(QPen(look.colour("text"), 1.5))
+            painter.setPen(QPen(theme.colour("text"), 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(rect.adjusted(-0.5, -0.5, 0.5, 0.5), 4, 4)
 
     def _newer(self, painter: QPainter, picture: QRectF) -> None:
         """The card has changed since."""
-        look = self._look
+        theme = self._theme
         plate = QRectF(picture.right() - 12, picture.top(), 12, 12)
-        painter.fillRect(plate, look.colour("warning"))
+        painter.fillRect(plate, theme.colour("warning"))
         painter.drawPixmap(
-            plate.toRect().adjusted(1, 1, -1, -1), look.pixmap("refresh-cw", 10, "ink")
+            plate.toRect().adjusted(1, 1, -1, -1), theme.pixmap("refresh-cw", 10, "ink")
         )
 
     def _diamonds(self, painter: QPainter, row: StripRow, number: int) -> None:
         chip = row.chips[number]
         middle = row.top + row.height / 2
-        colour = self._look.colour("text")
+        colour = self._theme.colour("text")
         if chip.held:
             start, end = self._scale.x_of(chip.frame), self._scale.x_of(chip.end)
-            painter.fillRect(QRectF(start, middle - 2, end - start, 4), self._look.colour("high"))
+            painter.fillRect(QRectF(start, middle - 2, end - start, 4), self._theme.colour("high"))
             painter.fillRect(QRectF(start, middle - 0.5, end - start, 1), colour)
             self._stamps.draw(painter, end, middle, KeyLook(5))
         key = KeyLook(5, "text" if self._picked(chip) else "")
@@ -235,7 +237,7 @@ class StripPainter:
 
     def _curve(self, painter: QPainter, row: StripRow) -> None:
         """A channel: its values as a line, a square for a key from a card, else a diamond."""
-        look, scale = self._look, self._scale
+        theme, scale = self._theme, self._scale
         line = self._keys.lines.get(row.lanes[0])
         if line is None:
             return
@@ -245,7 +247,7 @@ class StripPainter:
             for f, v in zip(line.frames.tolist(), row.content.curve, strict=True)
         ]
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(look.colour("quiet"), 1.25))
+        painter.setPen(QPen(theme.colour("quiet"), 1.25))
         painter.drawPath(_way(points, line.eases.tolist(), scale))
         self._curve_keys(painter, row, line, points)
 
@@ -271,33 +273,33 @@ class StripPainter:
 
     def ruler(self, painter: QPainter, timing: Playhead, width: float) -> None:
         """Frame numbers, the range, the marks."""
-        look, scale = self._look, self._scale
+        theme, scale = self._theme, self._scale
         start, end = scale.x_of(timing.first), scale.x_of(timing.last)
-        shade = look.colour("window")
+        shade = theme.colour("window")
         if start > scale.left:
             painter.fillRect(QRectF(scale.left, 0, min(start, width) - scale.left, RULER), shade)
         if end < width:
             painter.fillRect(QRectF(max(end, scale.left), 0, width - end, RULER), shade)
         numbers, small = scale.ticks()
-        painter.setFont(look.font(12))
+        painter.setFont(theme.font(12))
         frame = int(scale.first // small) * small + timing.first % small
         while frame <= scale.last:
             x = scale.x_of(frame)
             long = (frame - timing.first) % numbers == 0
             tall = 8 if long else 4
             if x >= scale.left:
-                painter.fillRect(QRectF(x - 0.5, RULER - tall, 1, tall), look.colour("line"))
+                painter.fillRect(QRectF(x - 0.5, RULER - tall, 1, tall), theme.colour("line"))
             if long and frame >= 0:
-                painter.setPen(look.colour("quiet"))
+                painter.setPen(theme.colour("quiet"))
                 rect = QRectF(x - 24, 10, 48, 18)
                 painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, str(frame))
             frame += small
         for mark in sorted(timing.marks):
-            flag(painter, scale.x_of(mark), RULER - 12, look.colour("text"))
+            flag(painter, scale.x_of(mark), RULER - 12, theme.colour("text"))
 
     def now(self, painter: QPainter, frame: float, height: float) -> None:
         """The line where we are, with the frame's number."""
-        look, x = self._look, self._scale.x_of(frame)
+        theme, x = self._theme, self._scale.x_of(frame)
         if not self._scale.left - 1 <= x <= self._scale.right + 1:
             return
         text = plain(frame)
@@ -305,10 +307,10 @@ class StripPainter:
         plate, rect = QPainterPath(), QRectF(x - half, 6, 2 * half, 22)
         plate.addRoundedRect(rect, 3, 3)
         plate.addPolygon(QPolygonF([QPointF(x - 4, 28), QPointF(x + 4, 28), QPointF(x, 32)]))
-        painter.fillPath(plate, look.colour("text"))
-        painter.fillRect(QRectF(x - 0.75, 30, 1.5, height - 30), look.colour("text"))
-        painter.setFont(look.font(12, 600))
-        painter.setPen(look.colour("window"))
+        painter.fillPath(plate, theme.colour("text"))
+        painter.fillRect(QRectF(x - 0.75, 30, 1.5, height - 30), theme.colour("text"))
+        painter.setFont(theme.font(12, 600))
+        painter.setPen(theme.colour("window"))
         painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, text)
 
 

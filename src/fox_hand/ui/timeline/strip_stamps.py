@@ -31,8 +31,8 @@ class KeyLook:
 class KeyStamps:
     """Thousands of keys may be in sight; to build each of them anew takes ten times as long."""
 
-    def __init__(self, look: Theme) -> None:
-        self._look = look
+    def __init__(self, theme: Theme) -> None:
+        self._theme = theme
         self._stamps: dict[tuple[KeyLook, float], QPixmap] = {}
 
     def draw(self, painter: QPainter, x: float, y: float, key: KeyLook) -> None:
@@ -58,20 +58,20 @@ class KeyStamps:
         return stamp
 
     def _square(self, painter: QPainter, key: KeyLook) -> None:
-        look, box = self._look, QRectF(HALF - 3.5, HALF - 3.5, 7, 7)
-        painter.fillRect(box, look.colour("text"))
-        painter.fillRect(QRectF(box.left(), box.top(), 2, 7), look.colour(key.edge))
+        theme, box = self._theme, QRectF(HALF - 3.5, HALF - 3.5, 7, 7)
+        painter.fillRect(box, theme.colour("text"))
+        painter.fillRect(QRectF(box.left(), box.top(), 2, 7), theme.colour(key.edge))
         if key.ring:
-            painter.setPen(QPen(look.colour(key.ring), 1.5))
+            painter.setPen(QPen(theme.colour(key.ring), 1.5))
             painter.drawRect(box.adjusted(-2, -2, 2, 2))
 
     def _diamond(self, painter: QPainter, key: KeyLook) -> None:
-        look = self._look
+        theme = self._theme
         if key.ring:
-            painter.setPen(QPen(look.colour(key.ring), 1.5))
+            painter.setPen(QPen(theme.colour(key.ring), 1.5))
             painter.drawPolygon(_corners(key.size + 3))
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("text"))
+        painter.setBrush(theme.colour("text"))
         painter.drawPolygon(_corners(key.size))
 
 

@@ -28,22 +28,22 @@ class StripTools(QWidget):
     between_asked = Signal()
     told = Signal(str)
 
-    def __init__(self, look: Theme, desk: Workspace, strip: Strip) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, strip: Strip) -> None:
         super().__init__(strip)
-        self._look, self._desk, self._strip = look, desk, strip
+        self._theme, self._workspace, self._strip = theme, workspace, strip
         self._build_transport()
         self._build_keys()
         self.setFixedHeight(RULER + TOOLS - 1)
-        desk.timing.moved.connect(self.refresh)
-        desk.timing.changed.connect(self.refresh)
+        workspace.timing.moved.connect(self.refresh)
+        workspace.timing.changed.connect(self.refresh)
         strip.picked_changed.connect(self.refresh)
         self.refresh()
 
     def _icon(self, icon: str, tip: str) -> Button:
-        return Button(self._look, icon=icon, kind=Kind.FLAT, tip=tip, height=24, icon_size=14)
+        return Button(self._theme, icon=icon, kind=Kind.FLAT, tip=tip, height=24, icon_size=14)
 
     def _build_transport(self) -> None:
-        look = self._look
+        theme = self._theme
         self.before = self._icon("step-back", "The key before (Shift+Q)")
         self.before.clicked.connect(lambda: go_to_key(self._strip, -1))
         self.play = self._icon("play", "Play (T, Space on the strip)")
@@ -57,7 +57,7 @@ class StripTools(QWidget):
         self.frame.setToolTip("Type a frame; +5 and -5 go on from here")
         self.frame.editingFinished.connect(self._typed)
         self.range, self.rate = (
-            Button(look, word, kind=Kind.FLAT, height=24, padding=5, tip=tip)
+            Button(theme, word, kind=Kind.FLAT, height=24, padding=5, tip=tip)
             for word, tip in (("of 72", "First and last frame"), ("24 fps", "Frames a second"))
         )
         self.range.clicked.connect(self._ask_range)
@@ -71,9 +71,9 @@ class StripTools(QWidget):
         )
 
     def _build_keys(self) -> None:
-        look = self._look
+        theme = self._theme
         self.key, self.auto, self.between = (
-            Button(look, word, kind=kind, height=20, tip=tip)
+            Button(theme, word, kind=kind, height=20, tip=tip)
             for word, kind, tip in (
                 (
                     "Key",
@@ -91,7 +91,7 @@ class StripTools(QWidget):
         self.key.clicked.connect(self._key)
         self.auto.clicked.connect(self._switched)
         self.ease = Button(
-            look,
+            theme,
             "Smooth",
             kind=Kind.FLAT,
             height=20,
@@ -121,7 +121,7 @@ class StripTools(QWidget):
 
     def refresh(self) -> None:
         """Say where we are."""
-        timing = self._desk.timing
+        timing = self._workspace.timing
         if not self.frame.hasFocus():
             text = plain(timing.frame)
             self.frame.setText(text)
@@ -144,31 +144,31 @@ class StripTools(QWidget):
 
     def show_rate(self, shown: float) -> None:
         """How many frames a second are really seen."""
-        rate = self._desk.timing.rate
+        rate = self._workspace.timing.rate
         slow = shown < rate - 0.75
         self.rate.setText(f"{shown:.0f} of {rate:g}" if slow else f"{rate:g} fps")
 
     def _ease(self) -> Ease:
         """Of the selected keys where they agree, else of those to come."""
-        actor, picked = self._desk.actor, self._strip.picked
+        actor, picked = self._workspace.actor, self._strip.picked
         if actor is not None and picked:
             found = {int(e) for line in actor.keys.picked(picked).values() for e in line.eases}
             if len(found) == 1:
                 return Ease(found.pop())
-        return self._desk.timing.ease
+        return self._workspace.timing.ease
 
     # -- doing ----------------------------------------------------------------------------
 
     def _key(self) -> None:
-        self._desk.keep_mix()
-        self._desk.keying.key()
+        self._workspace.keep_mix()
+        self._workspace.keying.key()
 
     def _switched(self) -> None:
-        self._desk.timing.work_with(auto=self.auto.isChecked())
-        self._desk.settings.auto_key = self.auto.isChecked()
+        self._workspace.timing.work_with(auto=self.auto.isChecked())
+        self._workspace.settings.auto_key = self.auto.isChecked()
 
     def _typed(self) -> None:
-        text, timing = self.frame.text().strip(), self._desk.timing
+        text, timing = self.frame.text().strip(), self._workspace.timing
         value = typed_number(text)
         self.frame.clearFocus()
         if value is None:
@@ -177,20 +177,20 @@ class StripTools(QWidget):
         if text[:1] in ("+", "-"):
             value += timing.frame
         words = bent("The frame", round(value), 0, LONGEST)
-        self._desk.go(max(round(value), 0))
+        self._workspace.go(max(round(value), 0))
         self._strip.set_scale(self._strip.scale.revealing(timing.frame))
         self.refresh()
         if words:
             self.told.emit(words)
 
     def _ask_range(self) -> None:
-        popup = RangePopup(self._look, self, self._desk.timing)
+        popup = RangePopup(self._theme, self, self._workspace.timing)
         popup.done.connect(self._strip.show_range)
         popup.told.connect(self.told)
         popup.open_above(self.range)
 
     def _ask_rate(self) -> None:
-        menu, timing = passing_menu(self), self._desk.timing
+        menu, timing = passing_menu(self), self._workspace.timing
         for rate in RATES:
             action = menu.addAction(f"{rate:g} frames a second", partial(timing.set_rate, rate))
             action.setCheckable(True)
@@ -202,11 +202,11 @@ class StripTools(QWidget):
         menu.popup(self.rate.mapToGlobal(self.rate.rect().topLeft()))
 
     def _loop(self) -> None:
-        timing = self._desk.timing
+        timing = self._workspace.timing
         timing.work_with(loop=not timing.loop)
 
     def _ask_ease(self) -> None:
-        menu, keying = passing_menu(self), self._desk.keying
+        menu, keying = passing_menu(self), self._workspace.keying
         for ease, word in EASES.items():
             action = menu.addAction(word, partial(keying.ease, self._strip.picked, ease))
             action.setCheckable(True)

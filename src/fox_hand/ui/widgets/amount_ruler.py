@@ -29,7 +29,7 @@ class AmountRuler(QWidget):
 
     def __init__(
         self,
-        look: Theme,
+        theme: Theme,
         ends: tuple[float, float],
         stops: tuple[float, ...],
         *,
@@ -37,13 +37,13 @@ class AmountRuler(QWidget):
     ) -> None:
         """
         Args:
-            look: colours and type.
+            theme: colours and type.
             ends: lowest and highest amount.
             stops: amounts with a number, on which a pull lands when it comes near.
             pictures: whether a small one stands at every stop.
         """
         super().__init__()
-        self._look, self._ends, self._stops = look, ends, stops
+        self._theme, self._ends, self._stops = theme, ends, stops
         self._amount, self._pictures = 1.0, pictures
         self._by_key = False
         self._images: dict[float, QImage] = {}
@@ -118,7 +118,7 @@ class AmountRuler(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         size = min(SMALL, (self.x_of(0.5) - self.x_of(0.0)) - 4)
@@ -128,35 +128,35 @@ class AmountRuler(QWidget):
             painter.setOpacity(1.0 if 0 <= stop <= 1 else 0.6)
             if image is None:
                 painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(look.colour("raised"))
+                painter.setBrush(theme.colour("raised"))
                 painter.drawRoundedRect(at, 4, 4)
             else:
                 painter.drawImage(at, image)
         painter.setOpacity(1.0)
         self._paint_track(painter)
         if self.hasFocus() and self._by_key:
-            draw_focus(painter, look, QRectF(2, 40, self.width() - 4, 36), 6)
+            draw_focus(painter, theme, QRectF(2, 40, self.width() - 4, 36), 6)
 
     def _paint_track(self, painter: QPainter) -> None:
-        look, y = self._look, 48.0
+        theme, y = self._theme, 48.0
         low, high, zero, full = (self.x_of(v) for v in (*self._ends, 0.0, 1.0))
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("line"))
+        painter.setBrush(theme.colour("line"))
         painter.drawRect(QRectF(low, y - 1, high - low, 2))
         painter.drawRoundedRect(QRectF(zero, y - 3, full - zero, 6), 3, 3)
-        painter.setBrush(look.colour("accent"))
+        painter.setBrush(theme.colour("accent"))
         here = self.x_of(self._amount)
         painter.drawRoundedRect(QRectF(min(zero, here), y - 3, abs(here - zero), 6), 3, 3)
-        painter.setBrush(look.colour("quiet"))
+        painter.setBrush(theme.colour("quiet"))
         for tick in range(round(self._ends[0] * 100), round(self._ends[1] * 100) + 1, 5):
             if tick % 10 and tick / 100 not in self._stops:
                 continue
             tall = 6 if tick / 100 in self._stops else 4
             painter.drawRect(QRectF(self.x_of(tick / 100) - 0.5, y + 7, 1, tall))
-        painter.setFont(look.font(11))
+        painter.setFont(theme.font(11))
         for stop in self._stops:
             on = abs(stop - self._amount) < 1e-6
-            painter.setPen(look.colour("text" if on else "quiet"))
+            painter.setPen(theme.colour("text" if on else "quiet"))
             rect = QRectF(self.x_of(stop) - 24, y + 13, 48, 14)
             painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, f"{stop * 100:.0f}")
         pointer = QPolygonF(
@@ -168,6 +168,6 @@ class AmountRuler(QWidget):
                 QPointF(here - 7, y - 5),
             ]
         )
-        painter.setPen(look.colour("panel"))
-        painter.setBrush(look.colour("accent"))
+        painter.setPen(theme.colour("panel"))
+        painter.setBrush(theme.colour("accent"))
         painter.drawPolygon(pointer)

@@ -36,9 +36,9 @@ class Kind(Enum):
 RADIUS = {Kind.PILL: 12.0, Kind.CHIP: 4.0, Kind.SWITCH: 4.0}
 
 
-def draw_focus(painter: QPainter, look: Theme, rect: QRectF, radius: float) -> None:
+def draw_focus(painter: QPainter, theme: Theme, rect: QRectF, radius: float) -> None:
     """The focus ring: a gap of 2 px, then 2 px of text colour, inside the widget."""
-    painter.setPen(QPen(look.colour("text"), 2))
+    painter.setPen(QPen(theme.colour("text"), 2))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), radius, radius)
 
@@ -47,7 +47,7 @@ class Button(QAbstractButton):
     """A button with an icon, a word, and the key that does the same.
 
     Args:
-        look: colours and type.
+        theme: colours and type.
         text: the word; may be empty for an icon button.
         icon: name of an icon.
         key: shown after the word, such as ``Enter``.
@@ -58,7 +58,7 @@ class Button(QAbstractButton):
 
     def __init__(
         self,
-        look: Theme,
+        theme: Theme,
         text: str = "",
         *,
         icon: str = "",
@@ -72,7 +72,7 @@ class Button(QAbstractButton):
     ) -> None:
         super().__init__()
         self._room = padding
-        self._look, self._icon, self._kind, self._key = look, icon, kind, key
+        self._theme, self._icon, self._kind, self._key = theme, icon, kind, key
         self._menu, self._height, self._icon_size = menu, height, icon_size
         self._hover = False
         self.tint: tuple[str, str] | None = None  # word and ground of one that tells something
@@ -105,10 +105,10 @@ class Button(QAbstractButton):
         if self._icon:
             width += self._icon_size
         if self.text():
-            metrics = QFontMetrics(self._look.font(12, self._word_font()))
+            metrics = QFontMetrics(self._theme.font(12, self._word_font()))
             width += metrics.horizontalAdvance(self.text()) + (6 if self._icon else 0)
         if self._key:
-            width += 8 + QFontMetrics(self._look.font(11)).horizontalAdvance(self._key)
+            width += 8 + QFontMetrics(self._theme.font(11)).horizontalAdvance(self._key)
         if self._menu:
             width += 18 if self.text() else 14
         return QSize(width, self._height)
@@ -128,13 +128,13 @@ class Button(QAbstractButton):
 
     def _colours(self) -> tuple[QColor, QColor, str]:
         """Ground, line, token of the words."""
-        look, none = self._look, QColor(0, 0, 0, 0)
+        theme, none = self._theme, QColor(0, 0, 0, 0)
         active = self.isEnabled()
         lifted = active and (self._hover or self.isDown())
         if self._kind is Kind.MAIN:
             if not active:
-                return look.colour("raised"), look.colour("line2"), "quiet"
-            ground = look.colour("accent")
+                return theme.colour("raised"), theme.colour("line2"), "quiet"
+            ground = theme.colour("accent")
             if self.isDown():
                 ground = ground.darker(112)
             elif self._hover:
@@ -144,25 +144,25 @@ class Button(QAbstractButton):
         if self._kind in (Kind.SWITCH, Kind.PILL, Kind.CHIP):
             return self._switch_colours(lifted, word)
         if self.tint is not None:
-            return look.colour("high" if lifted else self.tint[1]), none, self.tint[0]
+            return theme.colour("high" if lifted else self.tint[1]), none, self.tint[0]
         if self._kind is Kind.FLAT:
-            return look.colour("high") if lifted else none, none, word
+            return theme.colour("high") if lifted else none, none, word
         token = "high" if lifted else "raised"
-        return look.colour(token if active else "panel"), look.colour("line"), word
+        return theme.colour(token if active else "panel"), theme.colour("line"), word
 
     def _switch_colours(self, lifted: bool, word: str) -> tuple[QColor, QColor, str]:
-        look, none, on = self._look, QColor(0, 0, 0, 0), self.isChecked()
+        theme, none, on = self._theme, QColor(0, 0, 0, 0), self.isChecked()
         ground = none
         if on or lifted:
-            ground = look.colour("high")
+            ground = theme.colour("high")
         elif self._kind is Kind.CHIP:
-            ground = look.colour("raised")
-        line = look.colour("text") if on and self._kind is Kind.CHIP else none
+            ground = theme.colour("raised")
+        line = theme.colour("text") if on and self._kind is Kind.CHIP else none
         return ground, line, "quiet" if self._kind is Kind.PILL and not on else word
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look = self._look
+        theme = self._theme
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ground, line, word = self._colours()
@@ -174,29 +174,29 @@ class Button(QAbstractButton):
         spare = 0 if self._menu else self.width() - self.sizeHint().width()
         x = self._padding + max(spare, 0) / 2  # in a wider place the words stay in the middle
         if self._icon:
-            pixmap = look.pixmap(self._icon, self._icon_size, word, self.devicePixelRatioF())
+            pixmap = theme.pixmap(self._icon, self._icon_size, word, self.devicePixelRatioF())
             painter.drawPixmap(round(x), (self.height() - self._icon_size) // 2, pixmap)
             x += self._icon_size + 6
-        painter.setPen(look.colour(word))
+        painter.setPen(theme.colour(word))
         if self.text():
-            painter.setFont(look.font(12, self._word_font()))
+            painter.setFont(theme.font(12, self._word_font()))
             width = painter.fontMetrics().horizontalAdvance(self.text())
             painter.drawText(
                 QRectF(x, 0, width + 2, self.height()), Qt.AlignmentFlag.AlignVCenter, self.text()
             )
             x += width + 8
         if self._key:
-            painter.setFont(look.font(11))
-            painter.setPen(look.colour(word if self._kind is Kind.MAIN else "quiet"))
+            painter.setFont(theme.font(11))
+            painter.setPen(theme.colour(word if self._kind is Kind.MAIN else "quiet"))
             painter.drawText(
                 QRectF(x, 0, 120, self.height()), Qt.AlignmentFlag.AlignVCenter, self._key
             )
         if self._menu:
-            arrow = look.pixmap("chevron-down", 12, word, self.devicePixelRatioF())
+            arrow = theme.pixmap("chevron-down", 12, word, self.devicePixelRatioF())
             right = self.width() - (self._padding if self.text() else 4) - 12
             painter.drawPixmap(right, (self.height() - 12) // 2, arrow)
         if self.hasFocus():
-            draw_focus(painter, look, rect, radius)
+            draw_focus(painter, theme, rect, radius)
 
 
 class Segments(QWidget):
@@ -205,10 +205,10 @@ class Segments(QWidget):
     chosen = Signal(str)
 
     def __init__(
-        self, look: Theme, words: Sequence[tuple[str, str]], name: str, *, room: int = 16
+        self, theme: Theme, words: Sequence[tuple[str, str]], name: str, *, room: int = 16
     ) -> None:
         super().__init__()
-        self._look, self._room = look, room  # room: pixels beside each word
+        self._theme, self._room = theme, room  # room: pixels beside each word
         self._words = list(words)
         self._value = words[0][0]
         self._off: set[str] = set()
@@ -245,7 +245,7 @@ class Segments(QWidget):
         raise KeyError(value)
 
     def _width(self, word: str) -> int:
-        return QFontMetrics(self._look.font(12, 500)).horizontalAdvance(word) + self._room
+        return QFontMetrics(self._theme.font(12, 500)).horizontalAdvance(word) + self._room
 
     def sizeHint(self) -> QSize:
         return QSize(4 + sum(self._width(w) for _, w in self._words), 24)
@@ -290,32 +290,32 @@ class Segments(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("field"))
+        painter.setBrush(theme.colour("field"))
         painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
-        painter.setFont(look.font(12, 500))
+        painter.setFont(theme.font(12, 500))
         for key, word in self._words:
             rect = self.rect_of(key)
             on = key == self._value
             if on or (key == self._pointed and key not in self._off):
                 painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(look.colour("high" if on else "raised"))
+                painter.setBrush(theme.colour("high" if on else "raised"))
                 painter.drawRoundedRect(QRectF(rect), 4, 4)
             token = "text" if on else "quiet"
-            painter.setPen(look.colour(token, 0.55 if key in self._off else 1.0))
+            painter.setPen(theme.colour(token, 0.55 if key in self._off else 1.0))
             painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, word)
         if self.hasFocus():
-            draw_focus(painter, look, QRectF(self.rect()), 6)
+            draw_focus(painter, theme, QRectF(self.rect()), 6)
 
 
 class Tick(QAbstractButton):
     """A check box of 16 px with a third, partly ticked state, and its label."""
 
-    def __init__(self, look: Theme, text: str, *, quiet_text: str = "", indent: int = 0) -> None:
+    def __init__(self, theme: Theme, text: str, *, quiet_text: str = "", indent: int = 0) -> None:
         super().__init__()
-        self._look, self._detail, self._indent = look, quiet_text, indent
+        self._theme, self._detail, self._indent = theme, quiet_text, indent
         self._partly = self._terse = False
         self.setText(text)
         self.setAccessibleName(text)
@@ -340,40 +340,40 @@ class Tick(QAbstractButton):
         self.update()
 
     def sizeHint(self) -> QSize:
-        metrics = QFontMetrics(self._look.font(12, 500))
-        detail = QFontMetrics(self._look.font(11)).horizontalAdvance(self._detail)
+        metrics = QFontMetrics(self._theme.font(12, 500))
+        detail = QFontMetrics(self._theme.font(11)).horizontalAdvance(self._detail)
         width = self._indent + 24 + metrics.horizontalAdvance(self.text())
         return QSize(width + (16 + detail if self._detail else 0), 24)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self._indent + 0.5, 4.5, 15, 15)
         filled = self.isChecked() and not self._partly
-        painter.setPen(QPen(look.colour("text" if self.isChecked() else "quiet"), 1))
-        painter.setBrush(look.colour("text") if filled else look.colour("field"))
+        painter.setPen(QPen(theme.colour("text" if self.isChecked() else "quiet"), 1))
+        painter.setBrush(theme.colour("text") if filled else theme.colour("field"))
         painter.drawRoundedRect(box, 4, 4)
         if self.isChecked():
             mark, token = ("minus", "text") if self._partly else ("check", "window")
-            pixmap = look.pixmap(mark, 12, token, self.devicePixelRatioF())
+            pixmap = theme.pixmap(mark, 12, token, self.devicePixelRatioF())
             painter.drawPixmap(self._indent + 2, 6, pixmap)
-        painter.setFont(look.font(12, 500 if self.isChecked() else 400))
-        painter.setPen(look.colour("text" if self.isChecked() else "quiet"))
+        painter.setFont(theme.font(12, 500 if self.isChecked() else 400))
+        painter.setPen(theme.colour("text" if self.isChecked() else "quiet"))
         rect = QRectF(self._indent + 24, 0, self.width() - self._indent - 24, 24)
         detail_width = 0.0
         detail = "" if self._terse else self._detail
         if detail:
-            detail_width = QFontMetrics(look.font(11)).horizontalAdvance(detail) + 8.0
+            detail_width = QFontMetrics(theme.font(11)).horizontalAdvance(detail) + 8.0
         text = painter.fontMetrics().elidedText(
             self.text(), Qt.TextElideMode.ElideRight, round(rect.width() - detail_width)
         )
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
         if detail:
-            painter.setFont(look.font(11))
-            painter.setPen(look.colour("quiet"))
+            painter.setFont(theme.font(11))
+            painter.setPen(theme.colour("quiet"))
             painter.drawText(
                 rect, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, detail
             )
         if self.hasFocus():
-            draw_focus(painter, look, box.adjusted(-3, -3, 3, 3), 6)
+            draw_focus(painter, theme, box.adjusted(-3, -3, 3, 3), 6)

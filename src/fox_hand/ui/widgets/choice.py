@@ -17,20 +17,20 @@ class Choice(QWidget):
     """Segments, or a button with a menu when it is made compact.
 
     Args:
-        look: colours and type.
+        theme: colours and type.
         words: value and word of each choice.
         name: what is chosen, for tooltips and assistive technology.
     """
 
     chosen = Signal(str)
 
-    def __init__(self, look: Theme, words: Sequence[tuple[str, str]], name: str) -> None:
+    def __init__(self, theme: Theme, words: Sequence[tuple[str, str]], name: str) -> None:
         super().__init__()
         self._words, self._name = dict(words), name
         self._off: set[str] = set()
-        self.segments = Segments(look, words, name, room=12)
+        self.segments = Segments(theme, words, name, room=12)
         self.segments.setToolTip(name)
-        self.button = Button(look, "", kind=Kind.FLAT, height=24, menu=True, tip=name)
+        self.button = Button(theme, "", kind=Kind.FLAT, height=24, menu=True, tip=name)
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
         line.addWidget(self.segments)

@@ -20,9 +20,9 @@ SHOWN_FOR = 9000  # milliseconds for news; problems stay until they are closed
 class Notice(QWidget):
     """A floating message with an icon and a way to close it."""
 
-    def __init__(self, look: Theme, parent: QWidget) -> None:
+    def __init__(self, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent)
-        self._look, self._over = look, parent
+        self._theme, self._over = theme, parent
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._icon = Words()
@@ -30,10 +30,10 @@ class Notice(QWidget):
         self._text.setWordWrap(True)
         self._text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._offers: dict[str, tuple[str, Callable[[], None]]] = {}
-        self.action = Button(look, "Copy details", kind=Kind.PLAIN, height=24)
+        self.action = Button(theme, "Copy details", kind=Kind.PLAIN, height=24)
         self.action.clicked.connect(self._act)
         self._code = ""
-        close = Button(look, icon="x", kind=Kind.FLAT, tip="Close", height=24, icon_size=14)
+        close = Button(theme, icon="x", kind=Kind.FLAT, tip="Close", height=24, icon_size=14)
         close.clicked.connect(self.hide)
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 8, 8, 8)
@@ -81,7 +81,7 @@ class Notice(QWidget):
         if offered is not None:
             self.action.setText(offered[0])
             self.action.setAccessibleName(offered[0])
-        self._icon.setPixmap(self._look.pixmap(icon, 16, token, self.devicePixelRatioF()))
+        self._icon.setPixmap(self._theme.pixmap(icon, 16, token, self.devicePixelRatioF()))
         self._text.setText(text)
         self.setAccessibleName(text)
         self.place()

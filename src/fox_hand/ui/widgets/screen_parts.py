@@ -10,9 +10,9 @@ from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 
-def back_to_stage(look: Theme) -> Button:
+def back_to_stage(theme: Theme) -> Button:
     """The button that every full screen begins with."""
-    return Button(look, "Back to the stage", icon="arrow-left", key="Esc")
+    return Button(theme, "Back to the stage", icon="arrow-left", key="Esc")
 
 
 def screen_top(back: Button, title: str, *right: QWidget) -> QHBoxLayout:
@@ -30,11 +30,11 @@ def screen_top(back: Button, title: str, *right: QWidget) -> QHBoxLayout:
     return row
 
 
-def undo_and_redo(look: Theme) -> tuple[Button, Button]:
+def undo_and_redo(theme: Theme) -> tuple[Button, Button]:
     """The two buttons of a screen with undo of its own; the window's keys press them."""
     return (
-        Button(look, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)"),
-        Button(look, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)"),
+        Button(theme, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)"),
+        Button(theme, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)"),
     )
 
 

@@ -29,9 +29,9 @@ def library(library_folder: Path, hand: Hand) -> Library:
 
 def looked(hand: Hand, name: str = "") -> None:
     """Open Care and wait until it has looked through everything."""
-    place = hand.desk.shelf.places[0]
+    place = hand.workspace.shelf.places[0]
     done: list[int] = []
-    hand.desk.shelf.look_again(place, lambda: done.append(1))
+    hand.workspace.shelf.look_again(place, lambda: done.append(1))
     hand.qtbot.waitUntil(lambda: bool(done), timeout=LONG)
     hand.window.show_care(place, hand.entry(name) if name else None)
     ready(hand)
@@ -86,7 +86,7 @@ def test_two_people_one_card(hand: Hand, library: Library, choice: str) -> None:
         assert (now.pose, versions) == (theirs.pose, [mine.pose])
     else:
         assert (now.pose, versions) == (mine.pose, [theirs.pose])
-    hand.desk.undo()
+    hand.workspace.undo()
     if choice == "Take Ines B.'s":
         hand.qtbot.waitUntil(lambda: len(conflicts(library)) == 1, timeout=LONG)
     elif choice == "Take Tomas R.'s":
@@ -116,7 +116,7 @@ def test_a_damaged_file_is_explained_and_a_whole_copy_takes_its_place(
     assert read_card(path)[0].pose == whole.pose
     kept = [p for p in library.removed() if p.name == path.name]
     assert [p.read_bytes() for p in kept] == [cut]
-    hand.desk.undo()
+    hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: held(path) == cut, timeout=LONG)
     assert strange.read_bytes() == b"dear diary"
 
@@ -147,7 +147,7 @@ def test_twins_are_shown_once_and_files_copied_outside_become_cards(
 def test_what_was_taken_out_comes_back(hand: Hand, library: Library) -> None:
     path = hand.entry("Point").path
     before = path.read_bytes()
-    hand.desk.take_out([hand.entry("Point")])
+    hand.workspace.take_out([hand.entry("Point")])
     hand.qtbot.waitUntil(lambda: not path.exists(), timeout=LONG)
     looked(hand)
     assert count(hand, "taken") == 1
@@ -160,7 +160,7 @@ def test_deleting_for_good_is_asked_for_twice_and_takes_only_the_old(
     hand: Hand, library: Library
 ) -> None:
     young, old = hand.entry("Point"), hand.entry("Fist")
-    hand.desk.take_out([young, old])
+    hand.workspace.take_out([young, old])
     hand.qtbot.waitUntil(lambda: not (young.path.exists() or old.path.exists()), timeout=LONG)
     kept = {p.stem: p for p in library.removed()}
     past = (
@@ -211,7 +211,7 @@ def test_leftovers_go_and_a_card_that_is_gone_comes_back_from_a_version(
     back = hand.wait_for_card("Tense")
     assert read_card(back.path)[0].pose == whole.pose
     assert read_card(back.path)[0].identity == whole.identity
-    hand.desk.undo()
+    hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: not back.path.exists(), timeout=LONG)
 
 
@@ -271,9 +271,9 @@ def test_earlier_versions_are_looked_at_peeked_varied_and_used_again(
     panel = hand.window.care.panels["versions"]
     panel.choose(1)
     press(hand, "versions", "Peek")
-    hand.qtbot.waitUntil(lambda: hand.desk.mix is not None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.mix is not None, timeout=LONG)
     assert hand.window.body.currentWidget() is hand.window.outer
-    assert hand.desk.mix.card.note == "Sad"
+    assert hand.workspace.mix.card.note == "Sad"
 
 
 def test_cards_no_rig_has_are_told_and_shown(hand: Hand, library: Library) -> None:

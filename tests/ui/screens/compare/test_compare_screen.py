@@ -32,7 +32,7 @@ def test_two_faces_differ_in_a_list_and_some_of_it_goes_on(hand: Hand) -> None:
     assert set(names) == {"Glad", "Surprised"}
     sizes = [row.size for row in comparison.rows]
     assert sizes == sorted(sizes, reverse=True)
-    rig = hand.desk.actor.rig
+    rig = hand.workspace.actor.rig
     values = {}
     for name in names:
         pose = read_card(hand.entry(name).path)[0].pose
@@ -47,7 +47,7 @@ def test_two_faces_differ_in_a_list_and_some_of_it_goes_on(hand: Hand) -> None:
         key = (DifferingPart.SETTING, rig.setting_row[setting])
         assert (key in listed) is (abs(value - values[names[1]][setting]) > 1e-4)
     hand.qtbot.waitUntil(lambda: len(screen._images) == 5, timeout=LONG)
-    figure = hand.desk.actor.state.settings
+    figure = hand.workspace.actor.state.settings
     at = next(
         i
         for i, row in enumerate(screen.list.rows)
@@ -63,17 +63,17 @@ def test_two_faces_differ_in_a_list_and_some_of_it_goes_on(hand: Hand) -> None:
     assert only.settings[key[1]] == second.settings[key[1]]
     others = np.arange(len(rig.settings)) != key[1]
     assert np.array_equal(only.settings[others], first.settings[others])
-    before = hand.desk.actor.state
+    before = hand.workspace.actor.state
     hand.click(screen.put_part, screen.put_part.rect().center())
     assert hand.window.body.currentWidget() is hand.window.outer
-    after = hand.desk.actor.state
+    after = hand.workspace.actor.state
     assert np.flatnonzero(after.settings != before.settings).tolist() == [key[1]]
     assert np.array_equal(after.turn, before.turn)
 
 
 def test_a_card_is_compared_with_the_figure(hand: Hand) -> None:
     hand.click_card("Wave")
-    hand.desk.keep_mix()
+    hand.workspace.keep_mix()
     view = hand.window.sheets.view
     view.menu_asked.emit(hand.entry("Wave"), hand.window.mapToGlobal(QPoint(300, 300)))
     choose(hand.window, "Compare with the figure")
@@ -84,14 +84,14 @@ def test_a_card_is_compared_with_the_figure(hand: Hand) -> None:
     hand.key(Qt.Key.Key_Escape)
     assert window.body.currentWidget() is window.outer
     row = hand.row("head")
-    turn = hand.desk.actor.state.turn.copy()
+    turn = hand.workspace.actor.state.turn.copy()
     turn[row] = (0.0, np.sin(0.2), 0.0, np.cos(0.2))
-    hand.desk.apply("Head", hand.desk.actor.state.with_(turn=turn))
+    hand.workspace.apply("Head", hand.workspace.actor.state.with_(turn=turn))
     window.show_compare(hand.entry("Wave"))
     hand.qtbot.waitUntil(lambda: window.body.currentWidget() is window.compare, timeout=LONG)
     rows = window.compare.comparison.rows
     assert [r.key for r in rows] == [(DifferingPart.TURN, row)]
-    before = hand.desk.actor.state.turn[row]
+    before = hand.workspace.actor.state.turn[row]
     held = read_card(hand.entry("Wave").path)[0].pose.controls["head"].turn
     assert rows[0].size == pytest.approx(float(angle_between(before, held)) / (np.pi / 2))
 
@@ -99,9 +99,9 @@ def test_a_card_is_compared_with_the_figure(hand: Hand) -> None:
 def test_halfway_becomes_a_card(hand: Hand) -> None:
     compare(hand, "Fist", "Flat")
     screen = hand.window.compare
-    rig, (first, second) = hand.desk.actor.rig, screen.comparison.states()
+    rig, (first, second) = hand.workspace.actor.rig, screen.comparison.states()
     hand.click(screen.store_button, screen.store_button.rect().center())
-    hand.qtbot.waitUntil(lambda: hand.desk.draft is not None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.draft is not None, timeout=LONG)
     hand.window.capture.form.name.setText("Half closed")
     hand.window.save_capture()
     pose = read_card(hand.wait_for_card("Half closed").path)[0].pose
@@ -117,20 +117,20 @@ def test_cards_like_one_are_shown_nearest_first_until_taken_off(hand: Hand) -> N
     choose(hand.window, "Poses like this one")
     hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].title == "Like Fist", timeout=LONG)
     section = view.layout_now().sections[0]
-    names = [hand.desk.shelf.entry(key).name for key in section.shown.keys.tolist()]
+    names = [hand.workspace.shelf.entry(key).name for key in section.shown.keys.tolist()]
     assert "Fist" not in names
     assert names[0] in {"Point", "Two-finger", "Tense"}
     assert "nearest first" in panel.said.text()
     panel.switch("alike")
     assert view.layout_now().sections[0].title == "Hands"
     hand.click_card("Fox")
-    hand.desk.keep_mix()
+    hand.workspace.keep_mix()
     hand.window.show_alike(None)
     hand.qtbot.waitUntil(
         lambda: view.layout_now().sections[0].title == "Like the figure", timeout=LONG
     )
     first = view.layout_now().sections[0].shown.keys.tolist()[0]
-    assert hand.desk.shelf.entry(first).name == "Fox"
+    assert hand.workspace.shelf.entry(first).name == "Fox"
 
 
 def test_the_two_are_exchanged_looked_at_from_aside_and_either_goes_on_whole(hand: Hand) -> None:
@@ -156,7 +156,7 @@ def test_the_two_are_exchanged_looked_at_from_aside_and_either_goes_on_whole(han
     hand.wait_for_mix(first)
     assert hand.window.body.currentWidget() is hand.window.outer
     wanted = read_card(hand.entry(first).path)[0].pose
-    rig, state = hand.desk.actor.rig, hand.desk.actor.state
+    rig, state = hand.workspace.actor.rig, hand.workspace.actor.state
     for held in wanted.controls.values():
         for setting, value in held.settings.items():
             assert state.settings[rig.setting_row[setting]] == pytest.approx(value)

@@ -28,14 +28,15 @@ def quill(hand: Hand) -> Hand:
     """Quill acts: other names, other axes, another stance."""
     hand.window.opener.open_rig(shipped() / "cast" / "quill.glb")
     hand.qtbot.waitUntil(
-        lambda: hand.desk.actor is not None and hand.desk.actor.rig.name == "Quill", timeout=LONG
+        lambda: hand.workspace.actor is not None and hand.workspace.actor.rig.name == "Quill",
+        timeout=LONG,
     )
     return hand
 
 
 def elbow_bends(hand: Hand) -> float:
     """Angle between the left upper and lower arm, degrees."""
-    actor = hand.desk.actor
+    actor = hand.workspace.actor
     node = {c.role: c.node for c in actor.rig.controls if c.role}
     a, b, c = (
         actor.at.nodes[node[f"left{part}"], :3, 3] for part in ("UpperArm", "LowerArm", "Hand")
@@ -57,8 +58,8 @@ def open_fit(hand: Hand, name: str) -> None:
 
 
 def test_a_card_of_marrow_waves_on_quill_at_one_click(quill: Hand) -> None:
-    marrow = quill.desk.cast.actors[0]
-    before = quill.desk.actor.state
+    marrow = quill.workspace.cast.actors[0]
+    before = quill.workspace.actor.state
     quill.click_card("Wave")
     bends = elbow_bends(quill)
     assert quill.window.mix_bar.fit.text() == "Fits 67/68"
@@ -66,9 +67,9 @@ def test_a_card_of_marrow_waves_on_quill_at_one_click(quill: Hand) -> None:
     assert "Not on Quill: hat" in quill.window.mix_bar.said.text()
     quill.window.setFocus()
     quill.key("\x1b")
-    quill.desk.put_back()
-    assert quill.desk.actor.state is before
-    quill.desk.act(marrow)
+    quill.workspace.put_back()
+    assert quill.workspace.actor.state is before
+    quill.workspace.act(marrow)
     quill.click_card("Wave")
     assert elbow_bends(quill) == pytest.approx(bends, abs=1.0)
 
@@ -94,10 +95,10 @@ def test_the_fit_screen_says_what_happens_and_puts_it_on(quill: Hand) -> None:
     quill.qtbot.waitUntil(lambda: len(fit.pair._images) == 2, timeout=LONG)
     quill.click(fit.put_button, fit.put_button.rect().center())
     assert quill.window.body.currentWidget() is quill.window.outer
-    found = quill.desk.actor.state
+    found = quill.workspace.actor.state
     assert angle_between(found.turn, with_stance.turn).max() < 1e-6
     assert np.abs(found.move - with_stance.move).max() < 1e-9
-    assert quill.desk.mix is not None
+    assert quill.workspace.mix is not None
 
 
 def test_guesses_are_asked_and_names_are_kept_in_the_library(
@@ -148,7 +149,7 @@ def test_a_proposal_goes_on_only_after_yes(quill: Hand) -> None:
     renamed = {("neckk" if n == "neck" else n): h for n, h in held.items()}
     card = replace(draft.card, pose=Pose(renamed))
     fit = quill.window.fit
-    fit.draft = FitDraft(card, quill.desk.actor)
+    fit.draft = FitDraft(card, quill.workspace.actor)
     fit.draft.changed.connect(fit._refresh)
     fit._refresh()
     row = next(r for r in fit.draft.rows if r.source == "neckk")
@@ -164,7 +165,7 @@ def test_a_proposal_goes_on_only_after_yes(quill: Hand) -> None:
 
 
 def test_proposals_by_role_are_accepted_together(quill: Hand) -> None:
-    places = quill.desk.shelf.places[0]
+    places = quill.workspace.shelf.places[0]
     map_path(places.folder / ".foxhand", "Marrow", "Quill").unlink()
     quill.click_card("Wave")  # without anything said, arms stay out and that is told
     assert "arm_L" in quill.window.mix_bar.fit.toolTip()
@@ -219,7 +220,11 @@ def test_rules_exchange_parts_of_names_and_a_wrong_pattern_is_told(quill: Hand) 
 def test_what_is_said_on_the_fit_screen_is_undone_there_and_not_on_the_stage(quill: Hand) -> None:
     open_fit(quill, "Wave")
     fit, draft = quill.window.fit, quill.window.fit.draft
-    stood, first, steps = quill.desk.actor.state, draft.outcome.worn, quill.desk.history.undo_label
+    stood, first, steps = (
+        quill.workspace.actor.state,
+        draft.outcome.worn,
+        quill.workspace.history.undo_label,
+    )
     assert not fit.undo_button.isEnabled()
     quill.qtbot.waitUntil(lambda: len(fit.pair._images) == 2, timeout=LONG)
     fit.list.setFocus()
@@ -251,8 +256,8 @@ def test_what_is_said_on_the_fit_screen_is_undone_there_and_not_on_the_stage(qui
         undone.append((fit.rules.fields[0][0].text(), fit.stance.isChecked(), row.target))
     assert undone == [("", False, None), ("", True, None), ("", True, "LeftUpperArm")]
     assert draft.outcome.worn.same_bits(first)
-    assert quill.desk.actor.state is stood
-    assert quill.desk.history.undo_label == steps
+    assert quill.workspace.actor.state is stood
+    assert quill.workspace.history.undo_label == steps
     quill.key("z", CTRL | Qt.KeyboardModifier.ShiftModifier)
     computed(quill)
     assert next(r for r in draft.rows if r.source == "arm_L").landing is Landing.MISSING
@@ -262,14 +267,14 @@ def test_a_fitted_card_is_stored_for_the_character(quill: Hand) -> None:
     open_fit(quill, "Fox")
     fit = quill.window.fit
     quill.click(fit.store_button, fit.store_button.rect().center())
-    quill.qtbot.waitUntil(lambda: quill.desk.draft is not None, timeout=LONG)
+    quill.qtbot.waitUntil(lambda: quill.workspace.draft is not None, timeout=LONG)
     quill.window.capture.form.name.setText("Fox for Quill")
     quill.window.save_capture()
     entry = quill.wait_for_card("Fox for Quill")
     card = read_card(entry.path)[0]
     assert card.character == "Quill"
     assert {n for n, h in card.pose.controls.items() if h.turn} <= set(
-        quill.desk.cast.actors[-1].rig.control_row
+        quill.workspace.cast.actors[-1].rig.control_row
     )
 
 
@@ -277,7 +282,7 @@ def test_nothing_in_common_is_refused_with_what_to_do(hand: Hand) -> None:
     entry = hand.entry("Fist")
     card = read_card(entry.path)[0]
     odd = replace(card, fingerprint="other", pose=Pose({"zzqx": Held(turn=(0, 0, 0, 1))}))
-    assert hand.desk.put_on(entry, odd) is None
+    assert hand.workspace.put_on(entry, odd) is None
     assert "no control in common" in hand.window.notice.text
     assert "Choose Fit" in hand.window.notice.text
 
@@ -311,13 +316,13 @@ def test_controls_are_renamed_in_many_cards_seen_first_and_undone(hand: Hand) ->
     assert hand.entry("Glad").path.read_bytes() == before["Glad"]
     view.set_ticked(())
     hand.click_card("Fist")  # its hand still finds its fingers: the same words, the same side
-    hand.desk.put_back()
-    hand.desk.undo()
+    hand.workspace.put_back()
+    hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: "finger_index_1_L" in held("Flat"), timeout=LONG)
-    place = hand.desk.shelf.places[0]
+    place = hand.workspace.shelf.places[0]
     hand.qtbot.waitUntil(
         lambda: "finger_index_1_L" in place.controls_of(hand.entry("Fist").shape), timeout=LONG
     )
-    hand.desk.filing.rename_controls([hand.entry("Fist")], Rules((Rule("_1_L", "_2_L"),)))
+    hand.workspace.filing.rename_controls([hand.entry("Fist")], Rules((Rule("_1_L", "_2_L"),)))
     hand.qtbot.waitUntil(lambda: "would be called" in hand.window.notice.text, timeout=LONG)
     assert "finger_index_1_L" in held("Fist")

@@ -19,9 +19,9 @@ class CareList(QWidget):
 
     chosen = Signal(str)
 
-    def __init__(self, look: Theme, subjects: Mapping[str, tuple[str, str]]) -> None:
+    def __init__(self, theme: Theme, subjects: Mapping[str, tuple[str, str]]) -> None:
         super().__init__()
-        self._look, self._subjects = look, dict(subjects)
+        self._theme, self._subjects = theme, dict(subjects)
         self._counts: dict[str, int] = {}
         self._at = 0
         self.setFixedHeight(HIGH * len(subjects))
@@ -58,24 +58,24 @@ class CareList(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ratio, middle = self.devicePixelRatioF(), Qt.AlignmentFlag.AlignVCenter
         for i, (key, (icon, word)) in enumerate(self._subjects.items()):
             row = QRectF(0, i * HIGH, self.width(), HIGH - 4)
             if i == self._at:
                 painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(look.colour("high"))
+                painter.setBrush(theme.colour("high"))
                 painter.drawRoundedRect(row, 6, 6)
                 if self.hasFocus():
-                    draw_focus(painter, look, row, 6)
+                    draw_focus(painter, theme, row, 6)
             count = self._counts.get(key, 0)
             token = "text" if count else "quiet"
-            painter.drawPixmap(10, round(row.top()) + 10, look.pixmap(icon, 16, token, ratio))
-            painter.setFont(look.font(12, 500))
-            painter.setPen(look.colour(token))
+            painter.drawPixmap(10, round(row.top()) + 10, theme.pixmap(icon, 16, token, ratio))
+            painter.setFont(theme.font(12, 500))
+            painter.setPen(theme.colour(token))
             painter.drawText(row.adjusted(34, 0, -34, 0), middle, word)
-            painter.setFont(look.font(12, 600))
+            painter.setFont(theme.font(12, 600))
             painter.drawText(
                 row.adjusted(0, 0, -10, 0), middle | Qt.AlignmentFlag.AlignRight, str(count)
             )

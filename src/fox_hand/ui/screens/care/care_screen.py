@@ -63,12 +63,12 @@ class CareScreen(QWidget):
     compare = Signal(object, object)  # two Entries
     failed = Signal(object)
 
-    def __init__(self, look: Theme, desk: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace) -> None:
         super().__init__()
-        self._look, self._desk = look, desk
-        cache = PictureCache(desk.places.cache / "pictures")
-        self._pictures = CardPictures(desk.shelf.jobs, cache, self._repaint)
-        self._keeping = CareCommands(desk.tidying)
+        self._theme, self._workspace = theme, workspace
+        cache = PictureCache(workspace.places.cache / "pictures")
+        self._pictures = CardPictures(workspace.shelf.jobs, cache, self._repaint)
+        self._keeping = CareCommands(workspace.tidying)
         self.place: OpenLibrary | None = None
         self.report = Report()
         self._entry: Entry | None = None
@@ -81,7 +81,7 @@ class CareScreen(QWidget):
     # -- building -------------------------------------------------------------------------
 
     def _build(self) -> None:
-        self.back_button = back_to_stage(self._look)
+        self.back_button = back_to_stage(self._theme)
         self.back_button.clicked.connect(self.closed)
         top = screen_top(self.back_button, "Care of the library")
         self._inside = QWidget()
@@ -105,13 +105,13 @@ class CareScreen(QWidget):
     def _side(self) -> QWidget:
         side = QWidget()
         side.setFixedWidth(208)
-        self.library_button = Button(self._look, "Library", kind=Kind.FLAT, menu=True)
+        self.library_button = Button(self._theme, "Library", kind=Kind.FLAT, menu=True)
         self.library_button.clicked.connect(self._choose_library)
-        self.list = CareList(self._look, SUBJECTS)
+        self.list = CareList(self._theme, SUBJECTS)
         self.list.chosen.connect(self.go_to)
         self._fine = words("", strong=True)
         self._said = words("", quiet=True)
-        self.again = Button(self._look, "Look through again")
+        self.again = Button(self._theme, "Look through again")
         self.again.clicked.connect(self.look)
         column = QVBoxLayout(side)
         column.setContentsMargins(12, 12, 12, 12)
@@ -128,7 +128,7 @@ class CareScreen(QWidget):
 
     def begin(self, place: OpenLibrary | None, entry: Entry | None = None) -> None:
         """Look through a library; with a card, show its earlier versions."""
-        self.place = place or self._desk.shelf.target
+        self.place = place or self._workspace.shelf.target
         self._entry = entry
         self._first = True
         self.report, self._versions = Report(), ()
@@ -147,7 +147,7 @@ class CareScreen(QWidget):
             return
         if self._looking is not None:
             self._looking.cancel()
-        rigs = [actor.rig for actor in self._desk.cast.actors]
+        rigs = [actor.rig for actor in self._workspace.cast.actors]
         library = place.reading.library
         self._said.setText("Looking through it …")
         self.again.setEnabled(False)
@@ -156,10 +156,10 @@ class CareScreen(QWidget):
             found = look_through(place, rigs, progress)
             if entry is None:
                 return found, (), None
-            latest = self._desk.shelf.entry_at(entry.path) or entry
+            latest = self._workspace.shelf.entry_at(entry.path) or entry
             return found, versions_of(library, entry.identity), latest
 
-        self._looking = self._desk.shelf.jobs.run(
+        self._looking = self._workspace.shelf.jobs.run(
             work, self._found, self._not_found, lambda _, text: self._said.setText(f"{text} …")
         )
 
@@ -187,7 +187,7 @@ class CareScreen(QWidget):
     def _changed(self, outcome: Outcome) -> None:
         """Something was done; the index hears of it, then we look again."""
         if outcome.done and self.place is not None:
-            self._desk.shelf.look_again(self.place, self.look)
+            self._workspace.shelf.look_again(self.place, self.look)
 
     # -- showing --------------------------------------------------------------------------
 
@@ -201,7 +201,7 @@ class CareScreen(QWidget):
         if place is None:
             return
         hands = CareHands(
-            self._look,
+            self._theme,
             self._pictures,
             self._keeping,
             place,
@@ -239,7 +239,7 @@ class CareScreen(QWidget):
 
     def _label(self, name: str) -> str:
         """A control as its rig calls it, where a character on the stage has it."""
-        for actor in self._desk.cast.actors:
+        for actor in self._workspace.cast.actors:
             if name in actor.rig.control_row:
                 return named(actor.rig, actor.rig.control_row[name])
         return name
@@ -267,7 +267,7 @@ class CareScreen(QWidget):
 
     def _choose_library(self) -> None:
         menu = passing_menu(self)
-        for place in self._desk.shelf.places:
+        for place in self._workspace.shelf.places:
             menu.addAction(menu_word(place.name), partial(self.begin, place))
         menu.popup(self.library_button.mapToGlobal(self.library_button.rect().bottomLeft()))
 

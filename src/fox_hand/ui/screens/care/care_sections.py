@@ -41,7 +41,7 @@ class CareHands:
     """What the panels need to show and to do.
 
     Args:
-        look, pictures: how things look.
+        theme, pictures: how things look.
         keeping, place: what does it, and to which library.
         then: looks through the library again.
         show: brings some cards into sight in the sheets.
@@ -50,7 +50,7 @@ class CareHands:
         label: a control's name for people.
     """
 
-    look: Theme
+    theme: Theme
     pictures: CardPictures
     keeping: CareCommands
     place: OpenLibrary
@@ -64,12 +64,12 @@ class CareHands:
 def clash_panel(hands: CareHands, report: Report) -> CarePanel:
     """Two people, one card."""
     if not report.clashes:
-        panel = CarePanel(hands.look, "Two people, one card", "none")
+        panel = CarePanel(hands.theme, "Two people, one card", "none")
         panel.nothing("Nobody has changed a card that somebody else was changing too.")
         return panel
     clash, more = report.clashes[0], len(report.clashes) - 1
     detail = "both changed it" + (f"; {more} more after this one" if more else "")
-    panel = CarePanel(hands.look, clash.conflict.card.name, detail)
+    panel = CarePanel(hands.theme, clash.conflict.card.name, detail)
     line = QHBoxLayout()
     line.setSpacing(12)
     late = read_head(clash.conflict.path, "").entry
@@ -85,8 +85,8 @@ def clash_panel(hands: CareHands, report: Report) -> CarePanel:
 def _version(hands: CareHands, clash: Clash, entry: Entry, *, late: bool) -> QVBoxLayout:
     who = entry.author or ("the other" if late else "in the sheet")
     captions = (signed(entry) or who, entry.note or "no note")
-    tile = Tile(hands.look, hands.pictures, entry, (160, 160), captions, badge=who)
-    take = Button(hands.look, f"Take {who}'s", tip="The other becomes an earlier version")
+    tile = Tile(hands.theme, hands.pictures, entry, (160, 160), captions, badge=who)
+    take = Button(hands.theme, f"Take {who}'s", tip="The other becomes an earlier version")
     act = hands.keeping.take_late if late else hands.keeping.take_early
     fill(take)
     take.setEnabled(clash.entry is not None)
@@ -111,10 +111,10 @@ def _difference(hands: CareHands, clash: Clash) -> QVBoxLayout:
     most = max((d.size for d in shown), default=1.0) or 1.0
     for one in shown:
         column.addWidget(
-            Measure(hands.look, hands.label(one.control), one.size / most, amount(one))
+            Measure(hands.theme, hands.label(one.control), one.size / most, amount(one))
         )
     column.addStretch(1)
-    both = Button(hands.look, "Keep both", kind=Kind.MAIN, tip="The late one gets its own name")
+    both = Button(hands.theme, "Keep both", kind=Kind.MAIN, tip="The late one gets its own name")
     fill(both)
     both.clicked.connect(lambda: hands.keeping.keep_both(hands.place, clash, hands.then))
     column.addWidget(both)
@@ -139,7 +139,7 @@ def strange_panel(hands: CareHands, report: Report) -> CarePanel:
     others = [*_trouble_rows(hands, report), *_orphan_rows(hands, report)]
     kept = f"{count}, left exactly as they are" if count else ""
     detail = kept or (str(len(others)) if others else "none")
-    panel = CarePanel(hands.look, "Files to look at", detail)
+    panel = CarePanel(hands.theme, "Files to look at", detail)
     if not count and not others:
         panel.nothing("Every file can be read.")
         return panel
@@ -160,10 +160,10 @@ def _trouble_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
     for trouble in report.troubles[:ROWS]:
         line = row(words(trouble.what), stretch=0)
         if trouble.mend:
-            copy = Button(hands.look, "Copy the command", tip=trouble.mend)
+            copy = Button(hands.theme, "Copy the command", tip=trouble.mend)
             copy.clicked.connect(partial(QGuiApplication.clipboard().setText, trouble.mend))
             line.addWidget(copy)
-        show = Button(hands.look, "Show the folder")
+        show = Button(hands.theme, "Show the folder")
         show.clicked.connect(partial(show_file, trouble.path))
         line.addWidget(show)
         found.append(line)
@@ -175,15 +175,15 @@ def _orphan_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
     found = []
     if report.leftovers:
         said = f"{counted(len(report.leftovers), 'leftover')} of writes that were cut off"
-        button = Button(hands.look, "Remove", tip="They never were cards; what is there is whole")
+        button = Button(hands.theme, "Remove", tip="They never were cards; what is there is whole")
         button.clicked.connect(
             lambda: hands.keeping.remove_leftovers(hands.place, report.leftovers, hands.then)
         )
         found.append(row(words(said), button, stretch=0))
     for version in report.gone[:ROWS]:
-        tile = Tile(hands.look, hands.pictures, version.entry, (44, 44))
+        tile = Tile(hands.theme, hands.pictures, version.entry, (44, 44))
         said = f"{version.entry.name} is gone from all sheets; an earlier version is here."
-        button = Button(hands.look, "Bring back", tip="As a loose card")
+        button = Button(hands.theme, "Bring back", tip="As a loose card")
         button.clicked.connect(partial(_revive, hands, version))
         found.append(row(tile, words(said), button, stretch=1))
     return found
@@ -195,7 +195,7 @@ def _revive(hands: CareHands, version: Version) -> None:
 
 def _strange_row(hands: CareHands, strange: Strange) -> QHBoxLayout:
     entry, error = strange.entry, strange.entry.error
-    tile = Tile(hands.look, hands.pictures, entry, (48, 48))
+    tile = Tile(hands.theme, hands.pictures, entry, (48, 48))
     text = QVBoxLayout()
     text.setSpacing(0)
     text.addWidget(words(entry.path.name, strong=True))
@@ -207,13 +207,13 @@ def _strange_row(hands: CareHands, strange: Strange) -> QHBoxLayout:
     doing.setSpacing(4)
     if strange.version is not None:
         day = short_date(read_head(strange.version, "").entry.changed)
-        use = Button(hands.look, f"Use {day} copy", tip="The damaged file goes into the keep")
+        use = Button(hands.theme, f"Use {day} copy", tip="The damaged file goes into the keep")
         use.clicked.connect(lambda: hands.keeping.use_copy(hands.place, strange, hands.then))
         fill(use)
         doing.addWidget(use)
-    show = Button(hands.look, "Show the file")
+    show = Button(hands.theme, "Show the file")
     show.clicked.connect(partial(show_file, entry.path))
-    aside = Button(hands.look, "Put it aside", tip="Into the library's keep, as it is")
+    aside = Button(hands.theme, "Put it aside", tip="Into the library's keep, as it is")
     aside.clicked.connect(lambda: hands.keeping.set_aside(hands.place, strange, hands.then))
     doing.addWidget(show)
     doing.addWidget(aside)
@@ -233,7 +233,7 @@ def pairs_panel(hands: CareHands, report: Report) -> CarePanel:
     """Near twins."""
     open_ones = [p for p in report.pairs if not p.kept]
     detail = counted(len(open_ones), "pair") + ", the same within 3 %"
-    panel = CarePanel(hands.look, "Near twins", detail if report.pairs else "none")
+    panel = CarePanel(hands.theme, "Near twins", detail if report.pairs else "none")
     if not report.pairs:
         panel.nothing("No two cards are nearly the same.")
         return panel
@@ -245,7 +245,7 @@ def pairs_panel(hands: CareHands, report: Report) -> CarePanel:
 
 
 def _pair_row(hands: CareHands, pair: NearTwins) -> QHBoxLayout:
-    tiles = [Tile(hands.look, hands.pictures, e, (44, 44)) for e in (pair.first, pair.second)]
+    tiles = [Tile(hands.theme, hands.pictures, e, (44, 44)) for e in (pair.first, pair.second)]
     text = QVBoxLayout()
     text.setSpacing(0)
     text.addWidget(words(f"{pair.first.name}, {pair.second.name}", strong=True))
@@ -257,7 +257,7 @@ def _pair_row(hands: CareHands, pair: NearTwins) -> QHBoxLayout:
     share = words(f"{pair.share * 100:.0f} %", strong=True)
     share.setFixedWidth(40)
     keep = Button(
-        hands.look,
+        hands.theme,
         "Ask again" if pair.kept else "On purpose",
         tip="Both are meant to be there" if not pair.kept else "Call them twins again",
     )
@@ -267,9 +267,9 @@ def _pair_row(hands: CareHands, pair: NearTwins) -> QHBoxLayout:
         keep.clicked.connect(lambda: hands.keeping.make_own(hands.place, pair.second, hands.then))
     else:
         keep.clicked.connect(lambda: hands.keeping.keep_twins(hands.place, pair, hands.then))
-    compare = Button(hands.look, "Compare", tip="Side by side, with what differs")
+    compare = Button(hands.theme, "Compare", tip="Side by side, with what differs")
     compare.clicked.connect(lambda: hands.compare(pair.first, pair.second))
-    show = Button(hands.look, "Show", tip="Tick both in the sheets")
+    show = Button(hands.theme, "Show", tip="Tick both in the sheets")
     show.clicked.connect(lambda: hands.show((pair.first, pair.second)))
     line = row(*tiles)
     line.insertLayout(2, text, 1)
@@ -284,7 +284,7 @@ def lost_panel(hands: CareHands, report: Report) -> CarePanel:
     """Cards no known rig can wear."""
     total = sum(len(one.entries) for one in report.lost)
     detail = counted(total, "card") if total else "none"
-    panel = CarePanel(hands.look, "No rig for these", detail)
+    panel = CarePanel(hands.theme, "No rig for these", detail)
     if not total:
         panel.nothing("All cards fit the characters on the stage.")
         return panel
@@ -296,15 +296,15 @@ def lost_panel(hands: CareHands, report: Report) -> CarePanel:
 
 
 def _lost_row(hands: CareHands, lost: Lost) -> QHBoxLayout:
-    tile = Tile(hands.look, hands.pictures, lost.entries[0], (44, 44))
+    tile = Tile(hands.theme, hands.pictures, lost.entries[0], (44, 44))
     text = QVBoxLayout()
     text.setSpacing(0)
     name = lost.character or "no character named"
     text.addWidget(words(f"{name}, {counted(len(lost.entries), 'card')}", strong=True))
     text.addWidget(words(f"nobody here has {', '.join(lost.missing[:2])}", quiet=True))
-    show = Button(hands.look, "Show", tip="Tick them in the sheets")
+    show = Button(hands.theme, "Show", tip="Tick them in the sheets")
     show.clicked.connect(lambda: hands.show(lost.entries))
-    find = Button(hands.look, "Bring in …", tip="Open the character they were made for")
+    find = Button(hands.theme, "Bring in …", tip="Open the character they were made for")
     find.clicked.connect(lambda _=False: hands.find_rig())
     line = QHBoxLayout()
     line.setSpacing(8)
@@ -321,7 +321,7 @@ def taken_panel(hands: CareHands, report: Report) -> CarePanel:
     days = library.file.keep_days if library is not None else 60
     count = len(report.taken_out)
     detail = f"{counted(count, 'card')}, kept {days} days" if count else f"kept {days} days"
-    panel = CarePanel(hands.look, "Taken out", detail)
+    panel = CarePanel(hands.theme, "Taken out", detail)
     if not count:
         panel.nothing("Nothing was taken out.")
         return panel
@@ -343,7 +343,7 @@ class _Choice(QWidget):
         pictures.setSpacing(8)
         for i, one in enumerate(taken[:4]):
             captions = (one.entry.name, short_date(one.day))
-            tile = Tile(hands.look, hands.pictures, one.entry, (68, 68), captions, choosable=True)
+            tile = Tile(hands.theme, hands.pictures, one.entry, (68, 68), captions, choosable=True)
             tile.clicked.connect(partial(self.choose, i))
             self._tiles.append(tile)
             pictures.addWidget(tile)
@@ -353,13 +353,13 @@ class _Choice(QWidget):
         days = counted(hands.place.library.file.keep_days if hands.place.library else 0, "day")
         there = f"For good: {counted(len(self._old), 'card')} taken out more than {days} ago"
         self.old = Button(
-            hands.look,
+            hands.theme,
             "Delete the old ones",
             tip=there if self._old else f"None was taken out more than {days} ago",
         )
         self.old.setEnabled(bool(self._old))
         self.old.clicked.connect(self._forget_old)
-        self.back = Button(hands.look, "")
+        self.back = Button(hands.theme, "")
         self.back.clicked.connect(self._bring_back)
         line = QHBoxLayout()
         line.setSpacing(8)

@@ -29,7 +29,7 @@ class VersionsPanel(CarePanel):
     ) -> None:
         title = f"Earlier versions of {entry.name}" if entry is not None else "Earlier versions"
         detail = counted(len(versions) + 1, "picture") if versions else ""
-        super().__init__(hands.look, title, detail)
+        super().__init__(hands.theme, title, detail)
         self._hands, self._entry, self.versions = hands, entry, versions
         self.tiles: list[Tile] = []
         if entry is None:
@@ -50,7 +50,7 @@ class VersionsPanel(CarePanel):
             last = i == len(self.versions)
             captions = (signed(one), "in use" if last else one.note or "no note")
             tile = Tile(
-                self._hands.look,
+                self._hands.theme,
                 self._hands.pictures,
                 one,
                 (WIDE, HIGH),
@@ -68,11 +68,11 @@ class VersionsPanel(CarePanel):
         scroll.setWidget(inside)
         scroll.setFixedHeight(HIGH + 56)
         self._said = words("", quiet=False)
-        self._compare = Button(self._hands.look, "Compare", tip="With the card as it is in use")
+        self._compare = Button(self._hands.theme, "Compare", tip="With the card as it is in use")
         self._compare.clicked.connect(self._on_compare)
-        self._peek = Button(self._hands.look, "Peek", tip="Put it on the figure; Esc takes it off")
-        self._variant = Button(self._hands.look, "As a variant", tip="As a card of its own")
-        self.use = Button(self._hands.look, "Use this again", tip="What is in use is kept as well")
+        self._peek = Button(self._hands.theme, "Peek", tip="Put it on the figure; Esc takes it off")
+        self._variant = Button(self._hands.theme, "As a variant", tip="As a card of its own")
+        self.use = Button(self._hands.theme, "Use this again", tip="What is in use is kept as well")
         self._peek.clicked.connect(self._on_peek)
         self._variant.clicked.connect(self._on_variant)
         self.use.clicked.connect(self._on_use)

@@ -21,9 +21,9 @@ class CompareList(QWidget):
     pointed = Signal(object)  # key or None
     walked = Signal(int, int)
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._comparison: Comparison | None = None
         self.rows: tuple[Row, ...] = ()
         self._at = -1
@@ -89,23 +89,23 @@ class CompareList(QWidget):
             self._paint_row(painter, at, self.rows[at], self._comparison)
 
     def _paint_row(self, painter: QPainter, at: int, row: Row, comparison: Comparison) -> None:
-        look, y = self._look, at * ROW
+        theme, y = self._theme, at * ROW
         held = row.key in comparison.chosen
         if held or at == self._at:
             painter.fillRect(
-                QRectF(0, y, self.width(), ROW), look.colour("high" if held else "raised")
+                QRectF(0, y, self.width(), ROW), theme.colour("high" if held else "raised")
             )
-        painter.fillRect(QRectF(0, y + ROW - 1, self.width(), 1), look.colour("line2"))
-        painter.fillRect(QRectF(8, y + 8, 4, ROW - 16), QColor(look.tokens.region(row.region)))
-        painter.setFont(look.font(12, 500))
-        painter.setPen(look.colour("text"))
+        painter.fillRect(QRectF(0, y + ROW - 1, self.width(), 1), theme.colour("line2"))
+        painter.fillRect(QRectF(8, y + 8, 4, ROW - 16), QColor(theme.tokens.region(row.region)))
+        painter.setFont(theme.font(12, 500))
+        painter.setPen(theme.colour("text"))
         metrics = painter.fontMetrics()
         room = FIRST - NAME - 8
         short = metrics.elidedText(row.label, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(NAME, y, room, ROW), MIDDLE, short)
         used = metrics.horizontalAdvance(short) + 5
-        painter.setFont(look.font(12))
-        painter.setPen(look.colour("text" if held else "quiet"))
+        painter.setFont(theme.font(12))
+        painter.setPen(theme.colour("text" if held else "quiet"))
         if row.word and room - used > 20:
             word = painter.fontMetrics().elidedText(
                 row.word, Qt.TextElideMode.ElideRight, room - used
@@ -113,21 +113,21 @@ class CompareList(QWidget):
             painter.drawText(QRectF(NAME + used, y, room - used, ROW), MIDDLE, word)
         self._paint_values(painter, y, row)
         icon = "check" if held else "eye"
-        pixmap = look.pixmap(icon, 14, "text" if held else "quiet", self.devicePixelRatioF())
+        pixmap = theme.pixmap(icon, 14, "text" if held else "quiet", self.devicePixelRatioF())
         painter.drawPixmap(self._right() + 8, y + 9, pixmap)
 
     def _right(self) -> int:
         return self.width() - 32
 
     def _paint_values(self, painter: QPainter, y: int, row: Row) -> None:
-        look = self._look
+        theme = self._theme
         digits = 2 if row.key[0] in (DifferingPart.SETTING, DifferingPart.SCALE) else 1
         texts = [f"{v + 0.0:.{digits}f}{row.unit}" for v in (row.first, row.second)]
         right = self._right()
         left_box = QRectF(FIRST - 8, y, 60, ROW)
         right_box = QRectF(right - 56, y, 56, ROW)
         align = MIDDLE | Qt.AlignmentFlag.AlignRight
-        painter.setPen(look.colour("text"))
+        painter.setPen(theme.colour("text"))
         painter.drawText(left_box, align, texts[0])
         painter.drawText(right_box, align, texts[1])
         start, end = FIRST + 64, right - 68
@@ -137,14 +137,14 @@ class CompareList(QWidget):
             return start + (end - start) * (value - row.low) / span
 
         middle = y + ROW / 2
-        painter.setPen(QPen(look.colour("line"), 2))
+        painter.setPen(QPen(theme.colour("line"), 2))
         painter.drawLine(QPointF(start, middle), QPointF(end, middle))
         a, b = x_of(row.first), x_of(row.second)
-        painter.setPen(QPen(look.colour("accent", 0.7), 5))
+        painter.setPen(QPen(theme.colour("accent", 0.7), 5))
         painter.drawLine(QPointF(a, middle), QPointF(b, middle))
-        painter.setPen(QPen(look.colour("text"), 1.5))
-        painter.setBrush(look.colour("panel"))
+        painter.setPen(QPen(theme.colour("text"), 1.5))
+        painter.setBrush(theme.colour("panel"))
         painter.drawEllipse(QPointF(a, middle), 4.5, 4.5)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour("accent"))
+        painter.setBrush(theme.colour("accent"))
         painter.drawEllipse(QPointF(b, middle), 5, 5)

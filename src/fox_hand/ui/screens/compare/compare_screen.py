@@ -40,9 +40,9 @@ class ComparePicture(QWidget):
 
     turned = Signal(float, float)
 
-    def __init__(self, look: Theme, letter: str = "") -> None:
+    def __init__(self, theme: Theme, letter: str = "") -> None:
         super().__init__()
-        self._look, self._letter = look, letter
+        self._theme, self._letter = theme, letter
         self._title, self._words = "", ""
         self.images: list[QImage] = []
         self._from: QPointF | None = None
@@ -78,27 +78,27 @@ class ComparePicture(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        look, painter = self._look, QPainter(self)
+        theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.fillRect(self.rect(), look.colour("panel"))
+        painter.fillRect(self.rect(), theme.colour("panel"))
         x = 12.0
         if self._letter:
             box = QRectF(x, 6, 20, 20)
             second = self._letter == "B"
-            painter.setPen(look.colour("text"))
-            painter.setBrush(look.colour("accent" if second else "panel"))
+            painter.setPen(theme.colour("text"))
+            painter.setBrush(theme.colour("accent" if second else "panel"))
             painter.drawRoundedRect(box, 4, 4)
-            painter.setFont(look.font(12, 600))
-            painter.setPen(look.colour("on_accent" if second else "text"))
+            painter.setFont(theme.font(12, 600))
+            painter.setPen(theme.colour("on_accent" if second else "text"))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self._letter)
             x += 28
         for text, font, token in (
-            (self._title, look.font(12, 600), "text"),
-            (self._words, look.font(11), "quiet"),
+            (self._title, theme.font(12, 600), "text"),
+            (self._words, theme.font(11), "quiet"),
         ):
             painter.setFont(font)
-            painter.setPen(look.colour(token))
+            painter.setPen(theme.colour(token))
             short = painter.fontMetrics().elidedText(
                 text, Qt.TextElideMode.ElideRight, max(round(self.width() - x - 8), 8)
             )
@@ -107,7 +107,7 @@ class ComparePicture(QWidget):
             x += painter.fontMetrics().horizontalAdvance(short) + 8
         width, height = self.room()
         box = QRectF(0, 32, width, height)
-        painter.fillRect(box, look.colour("stage_middle"))
+        painter.fillRect(box, theme.colour("stage_middle"))
         for number, image in enumerate(self.images):
             painter.setOpacity(1.0 if number == 0 else 0.5)
             painter.drawImage(box, image)
@@ -121,16 +121,16 @@ class CompareScreen(QWidget):
     put_on = Signal(object)  # Mixed
     store = Signal(object)  # Pose
 
-    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
-        self._look, self._desk, self._pictures, self._post = look, desk, pictures, post
+        self._theme, self._workspace, self._pictures, self._post = theme, workspace, pictures, post
         self.comparison: Comparison | None = None
         self._camera = Camera()
         self._images: dict[str, QImage] = {}
         self._drawn: dict[str, object] = {}
-        self.first, self.second = ComparePicture(look, "A"), ComparePicture(look, "B")
-        self.over, self.one = ComparePicture(look), ComparePicture(look)
-        self.list = CompareList(look)
+        self.first, self.second = ComparePicture(theme, "A"), ComparePicture(theme, "B")
+        self.over, self.one = ComparePicture(theme), ComparePicture(theme)
+        self.list = CompareList(theme)
         self._build()
         for picture in (self.first, self.second, self.over, self.one):
             picture.turned.connect(self._turn)
@@ -141,10 +141,10 @@ class CompareScreen(QWidget):
     # -- building -------------------------------------------------------------------------
 
     def _build(self) -> None:
-        look = self._look
-        self.back_button = back_to_stage(look)
+        theme = self._theme
+        self.back_button = back_to_stage(theme)
         self.back_button.clicked.connect(self.closed)
-        self.swap_button = Button(look, "Exchange A and B", icon="flip-horizontal", height=28)
+        self.swap_button = Button(theme, "Exchange A and B", icon="flip-horizontal", height=28)
         self.swap_button.clicked.connect(self._swap)
         top = screen_top(self.back_button, "Compare two poses", self.swap_button)
         grid = QGridLayout()
@@ -174,7 +174,7 @@ class CompareScreen(QWidget):
         self._facts = QGridLayout()
         self._facts.setHorizontalSpacing(8)
         self._facts.setVerticalSpacing(4)
-        self.store_button = Button(self._look, "Store halfway as card")
+        self.store_button = Button(self._theme, "Store halfway as card")
         self.store_button.clicked.connect(self._store)
         column = QVBoxLayout(panel)
         column.setContentsMargins(12, 8, 12, 8)
@@ -195,7 +195,7 @@ class CompareScreen(QWidget):
         head.setSpacing(8)
         head.addWidget(title)
         head.addWidget(self.count, 1)
-        self.shown = Segments(self._look, SHOWN, "Which differences are shown")
+        self.shown = Segments(self._theme, SHOWN, "Which differences are shown")
         self.shown.chosen.connect(lambda _: self._show_rows())
         filters = QHBoxLayout()
         filters.setContentsMargins(12, 0, 12, 0)
@@ -207,9 +207,9 @@ class CompareScreen(QWidget):
         self.said.setWordWrap(True)
         self.said.setProperty("quiet", True)
         self.said.setContentsMargins(12, 0, 12, 0)
-        self.put_first = Button(self._look, "Put on A")
-        self.put_second = Button(self._look, "Put on B")
-        self.put_part = Button(self._look, "Put on chosen", kind=ButtonKind.MAIN)
+        self.put_first = Button(self._theme, "Put on A")
+        self.put_second = Button(self._theme, "Put on B")
+        self.put_part = Button(self._theme, "Put on chosen", kind=ButtonKind.MAIN)
         self.put_first.clicked.connect(lambda: self._put(second=False))
         self.put_second.clicked.connect(lambda: self._put(second=True))
         self.put_part.clicked.connect(self._put_part)

@@ -70,9 +70,9 @@ class FitList(QWidget):
     walked = Signal(int, int)  # top and height of the current row
     pointed = Signal(object)  # FitRow or None
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self.lines: list[FitLine] = []
         self.current: str | None = None
         self._over: str | None = None
@@ -221,18 +221,18 @@ class FitList(QWidget):
         if self._dragged is not None:
             start = self.line_of(self._dragged[0])
             if start is not None:
-                painter.setPen(QPen(self._look.colour("accent"), 1.5))
+                painter.setPen(QPen(self._theme.colour("accent"), 1.5))
                 painter.drawLine(QPointF(FROM, start.y + ROW / 2), self._dragged[1])
 
     def _paint_heading(self, painter: QPainter, line: FitLine) -> None:
-        look = self._look
+        theme = self._theme
         x = self._words(
-            painter, look.font(12, 600), "text", QRectF(12, line.y, 200, HEADING), line.text
+            painter, theme.font(12, 600), "text", QRectF(12, line.y, 200, HEADING), line.text
         )
         x = self._words(
-            painter, look.font(11), "quiet", QRectF(x + 8, line.y, 220, HEADING), line.count
+            painter, theme.font(11), "quiet", QRectF(x + 8, line.y, 220, HEADING), line.count
         )
-        painter.setPen(QPen(look.colour("line"), 1))
+        painter.setPen(QPen(theme.colour("line"), 1))
         y = line.y + HEADING // 2
         painter.drawLine(round(x) + 8, y, self.width() - 12, y)
 
@@ -247,7 +247,7 @@ class FitList(QWidget):
     ) -> float:
         """Draw words, cut where there is no room; returns where they end."""
         painter.setFont(font)
-        painter.setPen(self._look.colour(token))
+        painter.setPen(self._theme.colour(token))
         short = painter.fontMetrics().elidedText(
             text, Qt.TextElideMode.ElideRight, round(rect.width())
         )
@@ -255,42 +255,42 @@ class FitList(QWidget):
         return rect.left() + painter.fontMetrics().horizontalAdvance(short)
 
     def _paint_row(self, painter: QPainter, line: FitLine, row: FitRow) -> None:
-        look, y = self._look, line.y
+        theme, y = self._theme, line.y
         if row.source in (self.current, self._over):
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(look.colour("high" if row.source == self.current else "raised"))
+            painter.setBrush(theme.colour("high" if row.source == self.current else "raised"))
             painter.drawRoundedRect(QRectF(4, y, self.width() - 8, ROW), 4, 4)
         asks, gone = row.landing is Landing.ASK, row.landing is Landing.MISSING
-        font = look.font(12)
+        font = theme.font(12)
         self._words(painter, font, "text", QRectF(12, y, SOURCE - 12, ROW), row.source, right=True)
         target = "nothing" if row.target is None or gone else row.target
         token = "quiet" if gone else "warning" if asks else "text"
         self._words(painter, font, token, QRectF(TARGET, y, WHAT - TARGET - 8, ROW), target)
         self._paint_line(painter, row, y + ROW / 2)
         icon, word, token = SIGNS[row.landing]
-        painter.drawPixmap(WHAT, y + 5, look.pixmap(icon, 14, token, self.devicePixelRatioF()))
+        painter.drawPixmap(WHAT, y + 5, theme.pixmap(icon, 14, token, self.devicePixelRatioF()))
         end = self.width() - 12 - (2 * BUTTON + 12 if asks else 0)
         x = self._words(
-            painter, look.font(12, 500), token, QRectF(WHAT + 22, y, end - WHAT - 22, ROW), word
+            painter, theme.font(12, 500), token, QRectF(WHAT + 22, y, end - WHAT - 22, ROW), word
         )
         if end - x > 24:
             rect = QRectF(x + 8, y, end - x - 8, ROW)
-            self._words(painter, look.font(11), "quiet", rect, row.detail)
+            self._words(painter, theme.font(11), "quiet", rect, row.detail)
         if asks:
             for button, text in ((self.yes_rect(line), "Yes"), (self.no_rect(line), "No")):
-                painter.setPen(QPen(look.colour("line"), 1))
-                painter.setBrush(look.colour("field"))
+                painter.setPen(QPen(theme.colour("line"), 1))
+                painter.setBrush(theme.colour("field"))
                 painter.drawRoundedRect(button, 4, 4)
-                painter.setFont(look.font(12, 500))
-                painter.setPen(look.colour("text"))
+                painter.setFont(theme.font(12, 500))
+                painter.setPen(theme.colour("text"))
                 painter.drawText(button, Qt.AlignmentFlag.AlignCenter, text)
 
     def _paint_line(self, painter: QPainter, row: FitRow, y: float) -> None:
         """Plain where it lands, with a ring where it is corrected, a bar at a limit, two where it
         is locked, a stub where nothing is there, dashed where it is only a guess."""
-        look, landing = self._look, row.landing
+        theme, landing = self._theme, row.landing
         _, _, token = SIGNS[landing]
-        pen = QPen(look.colour(token if landing is not Landing.CORRECTED else "quiet"), 1.5)
+        pen = QPen(theme.colour(token if landing is not Landing.CORRECTED else "quiet"), 1.5)
         if landing is Landing.ASK:
             pen.setDashPattern([3, 3])
         painter.setPen(pen)
@@ -300,9 +300,9 @@ class FitList(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(path)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(look.colour(token))
+        painter.setBrush(theme.colour(token))
         painter.drawEllipse(QPointF(FROM, y), 2.5, 2.5)
-        solid = QPen(look.colour(token), 1.5)
+        solid = QPen(theme.colour(token), 1.5)
         middle = (FROM + TO) / 2
         if landing is Landing.MISSING:
             painter.setPen(solid)
@@ -316,11 +316,11 @@ class FitList(QWidget):
             painter.drawEllipse(QPointF(TO, y), 2.5, 2.5)
         if landing is Landing.CORRECTED:
             painter.setPen(solid)
-            painter.setBrush(look.colour("panel"))
+            painter.setBrush(theme.colour("panel"))
             painter.drawEllipse(QPointF(middle, y), 4, 4)
         elif landing is Landing.ASK:
             painter.setPen(solid)
-            painter.setBrush(look.colour("warning_ground"))
+            painter.setBrush(theme.colour("warning_ground"))
             painter.drawEllipse(QPointF(middle, y), 8, 8)
-            painter.setFont(look.font(11, 600))
+            painter.setFont(theme.font(11, 600))
             painter.drawText(QRectF(middle - 8, y - 8, 16, 16), Qt.AlignmentFlag.AlignCenter, "?")

@@ -22,9 +22,9 @@ class FitRules(QWidget):
 
     changed = Signal(object)  # Rules
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._draft: FitDraft | None = None
         self.fields: list[tuple[QLineEdit, QLineEdit]] = []
         self._hits: list[QLabel] = []
@@ -40,10 +40,10 @@ class FitRules(QWidget):
         self._grid.setVerticalSpacing(4)
         self._grid.setColumnStretch(0, 1)
         self._grid.setColumnStretch(2, 1)
-        self.add_button = Button(look, "Add a rule", icon="plus", kind=Kind.FLAT, height=24)
+        self.add_button = Button(theme, "Add a rule", icon="plus", kind=Kind.FLAT, height=24)
         self.add_button.clicked.connect(self._add)
-        self.any_case = Tick(look, "any case")
-        self.pattern = Tick(look, "pattern")
+        self.any_case = Tick(theme, "any case")
+        self.pattern = Tick(theme, "pattern")
         self.pattern.setToolTip("What is looked for is a regular expression")
         for tick in (self.any_case, self.pattern):
             tick.toggled.connect(self._emit)
@@ -100,7 +100,7 @@ class FitRules(QWidget):
             hits.setProperty("quiet", True)
             hits.setFixedWidth(48)
             away = Button(
-                self._look, icon="x", kind=Kind.FLAT, height=24, icon_size=12, tip="Take it away"
+                self._theme, icon="x", kind=Kind.FLAT, height=24, icon_size=12, tip="Take it away"
             )
             away.clicked.connect(partial(self._remove, number))
             for column, widget in enumerate((fields[0], arrow, fields[1], hits, away)):
@@ -140,7 +140,7 @@ class FitRules(QWidget):
             return
         if draft.problem is not None:
             self.preview.setText(
-                f"<span style='color:{self._look.tokens.warning}'>"
+                f"<span style='color:{self._theme.tokens.warning}'>"
                 f"{_escaped(draft.problem.sentence())}</span>"
             )
             return
@@ -152,7 +152,7 @@ class FitRules(QWidget):
     def _found(self, draft: FitDraft) -> str:
         if not draft.told.rules.items:
             return "No rule yet. Rules help where a whole rig is named in another way."
-        good, warning = self._look.tokens.good, self._look.tokens.warning
+        good, warning = self._theme.tokens.good, self._theme.tokens.warning
         lines: list[str] = []
         for row in draft.rows:
             try:

@@ -64,9 +64,9 @@ MOST = 24  # names offered in the menu of a row
 class FitBar(QWidget):
     """How many land which way, as parts of a bar; the words beside say the same."""
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._counts: dict[Landing, int] = {}
         self.setFixedSize(216, 8)
 
@@ -83,7 +83,7 @@ class FitBar(QWidget):
         for landing, token in BAR.items():
             wide = self.width() * self._counts.get(landing, 0) / total
             if wide > 0:
-                painter.setBrush(self._look.colour(token))
+                painter.setBrush(self._theme.colour(token))
                 painter.drawRect(QRectF(x, 0, max(wide - 1, 1), 8))
             x += wide
 
@@ -98,15 +98,15 @@ class FitScreen(QWidget):
     failed = Signal(object)
     other_asked = Signal(object)  # Actor
 
-    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
-        self._look, self._desk = look, desk
+        self._theme, self._workspace = theme, workspace
         self.draft: FitDraft | None = None
         self._entry: Entry | None = None
         self._only: Landing | None = None
-        self.list = FitList(look)
-        self.rules = FitRules(look)
-        self.pair = FigurePair(look, pictures, post, "Names only, and fitted")
+        self.list = FitList(theme)
+        self.rules = FitRules(theme)
+        self.pair = FigurePair(theme, pictures, post, "Names only, and fitted")
         self._build()
         self.list.answered.connect(self._answer)
         self.list.matched.connect(self._say)
@@ -119,10 +119,10 @@ class FitScreen(QWidget):
     # -- building -------------------------------------------------------------------------
 
     def _build(self) -> None:
-        look = self._look
-        self.back_button = back_to_stage(look)
+        theme = self._theme
+        self.back_button = back_to_stage(theme)
         self.back_button.clicked.connect(self.closed)
-        self.undo_button, self.redo_button = undo_and_redo(look)
+        self.undo_button, self.redo_button = undo_and_redo(theme)
         self.undo_button.clicked.connect(self._undo)
         self.redo_button.clicked.connect(self._redo)
         top = screen_top(self.back_button, "Fit a card", self.undo_button, self.redo_button)
@@ -148,13 +148,13 @@ class FitScreen(QWidget):
         self._card_name, self._card_words = Words(""), Words("")
         self._card_name.setProperty("role", "title")
         self._card_words.setProperty("quiet", True)
-        self.who = Button(self._look, "", kind=Kind.FLAT, height=28, menu=True)
+        self.who = Button(self._theme, "", kind=Kind.FLAT, height=28, menu=True)
         self.who.setToolTip("Another character of the cast")
         self.who.setAccessibleName("Character")
         self.who.clicked.connect(self._ask_who)
         self._who_words, self._verdict = Words(""), Words("")
         self._who_words.setProperty("quiet", True)
-        self.bar = FitBar(self._look)
+        self.bar = FitBar(self._theme)
         card, who, far = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
         for layout, widgets in (
             (card, (self._card_name, self._card_words)),
@@ -185,12 +185,12 @@ class FitScreen(QWidget):
         chips.setContentsMargins(12, 0, 12, 0)
         chips.setSpacing(2)
         for word, landing in FILTERS:
-            chip = Button(self._look, word, kind=Kind.PILL, height=24)
+            chip = Button(self._theme, word, kind=Kind.PILL, height=24)
             chip.clicked.connect(partial(self._filter, landing))
             self.chips[landing] = chip
             chips.addWidget(chip)
         chips.addStretch(1)
-        self.fold = Tick(self._look, "Same ones folded away")
+        self.fold = Tick(self._theme, "Same ones folded away")
         self.fold.setChecked(True)
         self.fold.toggled.connect(self._show_rows)
         chips.addWidget(self.fold)
@@ -206,7 +206,7 @@ class FitScreen(QWidget):
         panel = screen_panel()
         self._map_words = Words("")
         self._map_words.setProperty("quiet", True)
-        self.save_button = Button(self._look, "Save", tip="Keep the names in the card's library")
+        self.save_button = Button(self._theme, "Save", tip="Keep the names in the card's library")
         self.save_button.clicked.connect(self.save)
         foot = QHBoxLayout()
         foot.setContentsMargins(12, 0, 12, 8)
@@ -224,11 +224,11 @@ class FitScreen(QWidget):
         panel.setFixedWidth(WIDE)
         title = Words("How it is fitted")
         title.setProperty("role", "title")
-        self.stance = Tick(self._look, "Meet in one stance")
-        self.correct = Tick(self._look, "Correct turns by rest")
-        self.stretch = Tick(self._look, "Stretch to the limbs")
-        self.limits = Tick(self._look, "Stop at limits and locks")
-        self.lifted = Tick(self._look, "Take the locks off for this")
+        self.stance = Tick(self._theme, "Meet in one stance")
+        self.correct = Tick(self._theme, "Correct turns by rest")
+        self.stretch = Tick(self._theme, "Stretch to the limbs")
+        self.limits = Tick(self._theme, "Stop at limits and locks")
+        self.lifted = Tick(self._theme, "Take the locks off for this")
         column = QVBoxLayout(panel)
         column.setContentsMargins(12, 12, 12, 12)
         column.setSpacing(4)
@@ -241,18 +241,18 @@ class FitScreen(QWidget):
         self.warning = Words("")
         self.warning.setWordWrap(True)
         self.warning.setStyleSheet(
-            f"color: {self._look.tokens.warning}; background: {self._look.tokens.warning_ground};"
+            f"color: {self._theme.tokens.warning}; background: {self._theme.tokens.warning_ground};"
             " border-radius: 6px; padding: 8px;"
         )
         self.roles_button = Button(
-            self._look, "Yes to those with the same role", tip="Arms, legs, spine and fingers"
+            self._theme, "Yes to those with the same role", tip="Arms, legs, spine and fingers"
         )
         self.roles_button.clicked.connect(self._confirm_roles)
         column.addWidget(self.warning)
         column.addWidget(self.roles_button)
-        self.store_button = Button(self._look, "Store as card")
+        self.store_button = Button(self._theme, "Store as card")
         self.store_button.clicked.connect(self._store)
-        self.put_button = Button(self._look, "Put on", kind=Kind.MAIN, key="Enter")
+        self.put_button = Button(self._theme, "Put on", kind=Kind.MAIN, key="Enter")
         self.put_button.clicked.connect(self.finish)
         foot = QHBoxLayout()
         foot.addWidget(self.store_button)
@@ -282,7 +282,7 @@ class FitScreen(QWidget):
             _ = outcome.names_only  # for the pictures
             return outcome
 
-        self._desk.shelf.jobs.run(work, take, self.failed.emit)
+        self._workspace.shelf.jobs.run(work, take, self.failed.emit)
 
     def begin(self, entry: Entry, draft: FitDraft) -> None:
         """Show how a card fits a character."""
@@ -451,7 +451,7 @@ class FitScreen(QWidget):
 
     def _ask_who(self) -> None:
         menu = passing_menu(self)
-        for actor in self._desk.cast.actors:
+        for actor in self._workspace.cast.actors:
             menu.addAction(menu_word(actor.name), partial(self.other_asked.emit, actor))
         menu.popup(self.who.mapToGlobal(self.who.rect().bottomLeft()))
 
@@ -473,7 +473,7 @@ class FitScreen(QWidget):
         if self.draft is None or self._entry is None:
             return
         try:
-            self._desk.mixing.fits.save(self._entry, self.draft)
+            self._workspace.mixing.fits.save(self._entry, self.draft)
         except FoxHandError as error:
             self.failed.emit(error)
 

@@ -51,19 +51,19 @@ class PairsScreen(QWidget):
     failed = Signal(object)
     saved = Signal()
 
-    def __init__(self, look: Theme, desk: Workspace, pictures: Pictures, post: Post) -> None:
+    def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
-        self._look, self._desk = look, desk
+        self._theme, self._workspace = theme, workspace
         self.draft: PairsDraft | None = None
         self._actor: Figure | None = None
         self._filter: FoundBy | None = None
-        self.table = PairsTable(look)
-        self.trial = TrialPanel(look, pictures, post)
-        self.save_button = Button(look, "Save for all shots", tip="Write into the rig's sidecar")
-        self.back_button = Button(look, "Back to the stage", kind=Kind.PLAIN, key="Esc")
-        self.undo_button, self.redo_button = undo_and_redo(look)
+        self.table = PairsTable(theme)
+        self.trial = TrialPanel(theme, pictures, post)
+        self.save_button = Button(theme, "Save for all shots", tip="Write into the rig's sidecar")
+        self.back_button = Button(theme, "Back to the stage", kind=Kind.PLAIN, key="Esc")
+        self.undo_button, self.redo_button = undo_and_redo(theme)
         self.find_button = Button(
-            look, "Find all again", tip="Infer anew; pairs made by hand are kept"
+            theme, "Find all again", tip="Infer anew; pairs made by hand are kept"
         )
         self._title, self._where = Words(""), Words("")
         self._title.setProperty("role", "screen")
@@ -122,7 +122,7 @@ class PairsScreen(QWidget):
         chips.setContentsMargins(12, 0, 12, 0)
         chips.setSpacing(4)
         for word, found in FILTERS:
-            chip = Button(self._look, word, kind=Kind.PILL, height=24)
+            chip = Button(self._theme, word, kind=Kind.PILL, height=24)
             chip.clicked.connect(partial(self._choose_filter, found))
             self._chips[found] = chip
             chips.addWidget(chip)
@@ -237,7 +237,7 @@ class PairsScreen(QWidget):
 
     def _doubt_row(self, number: int, doubt: Doubt) -> QWidget:
         assert self.draft is not None
-        tokens = self._look.tokens
+        tokens = self._theme.tokens
         row = QWidget()
         row.setObjectName("doubt")
         row.setStyleSheet(
@@ -255,7 +255,7 @@ class PairsScreen(QWidget):
         text.setWordWrap(True)
         line.addWidget(text, 1)
         for index, (word, partner) in enumerate(doubt.choices):
-            choice = Button(self._look, word, kind=Kind.SWITCH, height=24)
+            choice = Button(self._theme, word, kind=Kind.SWITCH, height=24)
             choice.setChecked(index == 0)
             choice.clicked.connect(partial(self._pair, control.name, partner))
             line.addWidget(choice)

@@ -33,9 +33,9 @@ class PairsTable(QWidget):
     chosen = Signal(int)
     paired = Signal(str, str)
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._rig: Rig | None = None
         self.pairs: list[Pair] = []
         self.current = -1
@@ -150,13 +150,13 @@ class PairsTable(QWidget):
 
     def _paint_row(self, painter: QPainter, index: int) -> None:
         assert self._rig is not None
-        look, pair, top = self._look, self.pairs[index], index * ROW
+        theme, pair, top = self._theme, self.pairs[index], index * ROW
         line = QRectF(0, top, self.width(), ROW)
         if index in (self.current, self._pointed):
-            painter.fillRect(line, look.colour("raised"))
+            painter.fillRect(line, theme.colour("raised"))
         if index == self.current:
-            painter.fillRect(QRectF(0, top, 2, ROW), look.colour("text"))
-        painter.fillRect(QRectF(0, top + ROW - 1, self.width(), 1), look.colour("line2"))
+            painter.fillRect(QRectF(0, top, 2, ROW), theme.colour("text"))
+        painter.fillRect(QRectF(0, top + ROW - 1, self.width(), 1), theme.colour("line2"))
         one, two = self._rig.controls[pair.row], self._rig.controls[pair.other]
         half, how = self.width() * LEFT_SHARE, self.width() * HOW_SHARE
         if pair.row != pair.other:
@@ -164,13 +164,13 @@ class PairsTable(QWidget):
             self._paint_arrow(painter, QPointF(half - 44, top + 12), pair.found)
         else:
             word = "onto itself" if pair.found is FoundBy.MIDDLE else "stays alone"
-            painter.setFont(look.font(12))
-            painter.setPen(look.colour("quiet"))
+            painter.setFont(theme.font(12))
+            painter.setPen(theme.colour("quiet"))
             painter.drawText(QRectF(RIGHT_X, top, half - 60, ROW), MIDDLE, word)
         side = {"left": ("L", "left"), "right": ("R", "right")}.get(one.side.value, ("", "centre"))
         self._paint_name(painter, *side, one.name, half, top, how - half - 28)
-        painter.setFont(look.font(12))
-        painter.setPen(look.colour("warning" if pair.found is FoundBy.ALONE else "quiet"))
+        painter.setFont(theme.font(12))
+        painter.setPen(theme.colour("warning" if pair.found is FoundBy.ALONE else "quiet"))
         painter.drawText(QRectF(how, top, 110, ROW), MIDDLE, pair.found.value)
         if pair.row != pair.other:
             right = MIDDLE | Qt.AlignmentFlag.AlignRight
@@ -187,23 +187,23 @@ class PairsTable(QWidget):
         top: int,
         room: float,
     ) -> None:
-        look = self._look
-        painter.setFont(look.font(11, 600))
-        painter.setPen(look.colour(token))
+        theme = self._theme
+        painter.setFont(theme.font(11, 600))
+        painter.setPen(theme.colour(token))
         painter.drawText(QRectF(x, top, 16, ROW), MIDDLE, letter)
-        painter.setFont(look.font(12, 500))
-        painter.setPen(look.colour("text"))
+        painter.setFont(theme.font(12, 500))
+        painter.setPen(theme.colour("text"))
         metrics = painter.fontMetrics()
         shown = metrics.elidedText(name, Qt.TextElideMode.ElideMiddle, round(room))
         painter.drawText(QRectF(x + 24, top, room, ROW), MIDDLE, shown)
 
     def _paint_arrow(self, painter: QPainter, at: QPointF, found: FoundBy) -> None:
-        pen = QPen(self._look.colour("quiet"), 1.25)
+        pen = QPen(self._theme.colour("quiet"), 1.25)
         if found in (FoundBy.PLACE, FoundBy.NAME):
             pen.setDashPattern([2.0, 2.0])
         painter.setPen(pen)
         painter.drawLine(at - QPointF(28, 0), at + QPointF(28, 0))
-        painter.setPen(QPen(self._look.colour("quiet"), 1.25))
+        painter.setPen(QPen(self._theme.colour("quiet"), 1.25))
         for end in (-28.0, 28.0):
             tip = at + QPointF(end, 0)
             back = -4.0 if end > 0 else 4.0

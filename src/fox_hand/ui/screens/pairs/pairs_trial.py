@@ -31,9 +31,9 @@ EXACT_MM = 1.0
 class TwoPictures(QWidget):
     """The figure posed, and mirrored, beside each other."""
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._images: list[QImage | None] = [None, None]
         self.setMinimumHeight(180)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -56,11 +56,11 @@ class TwoPictures(QWidget):
             zip(self._images, ("Posed", "Mirrored"), strict=True)
         ):
             box = QRectF(which * (width + 4), 0, width, height)
-            painter.fillRect(box, self._look.colour("stage_middle"))
+            painter.fillRect(box, self._theme.colour("stage_middle"))
             if image is not None:
                 painter.drawImage(box, image)
-            painter.setFont(self._look.font(12, 600))
-            painter.setPen(self._look.colour("text"))
+            painter.setFont(self._theme.font(12, 600))
+            painter.setPen(self._theme.colour("text"))
             under = QRectF(box.left() + 8, height, width - 8, 28)
             painter.drawText(under, Qt.AlignmentFlag.AlignVCenter, word)
 
@@ -70,9 +70,9 @@ class SettingRuleRows(QWidget):
 
     rule_chosen = Signal(str, object)
 
-    def __init__(self, look: Theme) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._look = look
+        self._theme = theme
         self._rig: Rig | None = None
         self._trial: Trial | None = None
         self.rows: list[int] = []
@@ -108,19 +108,19 @@ class SettingRuleRows(QWidget):
             self._paint_row(painter, index, self._rig, self._trial)
 
     def _paint_row(self, painter: QPainter, index: int, rig: Rig, trial: Trial) -> None:
-        look, row = self._look, self.rows[index]
+        theme, row = self._theme, self.rows[index]
         setting, middle = rig.settings[row], Qt.AlignmentFlag.AlignVCenter
         top, right = index * ROW, self.rule_rect(index, 0).left()
-        painter.setFont(look.font(12, 500))
-        painter.setPen(look.colour("text"))
+        painter.setFont(theme.font(12, 500))
+        painter.setPen(theme.colour("text"))
         holder = rig.controls[setting.control]
         letter = {"left": " L", "right": " R"}.get(holder.side.value, "")
         name = f"{holder.label}{letter}: {setting.label}"
         room = right - 24 - 92
         shown = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, round(room))
         painter.drawText(QRectF(12, top, room, ROW), middle, shown)
-        painter.setFont(look.font(12))
-        painter.setPen(look.colour("quiet"))
+        painter.setFont(theme.font(12))
+        painter.setPen(theme.colour("quiet"))
         digits = 2 if setting.kind is SettingKind.FLOAT else 0
         values = (trial.posed.settings[row], trial.mirrored.settings[row])
         text = " to ".join(f"{float(v) + 0.0:.{digits}f}" for v in values)
@@ -128,31 +128,31 @@ class SettingRuleRows(QWidget):
         for i, (rule, word) in enumerate(RULES):
             box, on = self.rule_rect(index, i), setting.mirror is rule
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(look.colour("high" if on else "field"))
+            painter.setBrush(theme.colour("high" if on else "field"))
             painter.drawRoundedRect(box.adjusted(1, 0, -1, 0), 4, 4)
-            painter.setFont(look.font(11, 600 if on else 400))
-            painter.setPen(look.colour("text" if on else "quiet"))
+            painter.setFont(theme.font(11, 600 if on else 400))
+            painter.setPen(theme.colour("text" if on else "quiet"))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word)
 
 
 class TrialPanel(QWidget):
     """Pictures, how well they agree, and the settings' rules."""
 
-    def __init__(self, look: Theme, pictures: Pictures, post: Post) -> None:
+    def __init__(self, theme: Theme, pictures: Pictures, post: Post) -> None:
         super().__init__()
-        self._look, self._pictures, self._post = look, pictures, post
+        self._theme, self._pictures, self._post = theme, pictures, post
         self._draft: PairsDraft | None = None
         self._state: State | None = None
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.mirror_button = Button(
-            look, "Mirror", kind=Kind.MAIN, key="Space", tip="Mirror the figure and show both"
+            theme, "Mirror", kind=Kind.MAIN, key="Space", tip="Mirror the figure and show both"
         )
         self.mirror_button.clicked.connect(self.try_out)
-        self.two = TwoPictures(look)
+        self.two = TwoPictures(theme)
         self.verdict = Words("")
         self.verdict.setWordWrap(True)
-        self.rules = SettingRuleRows(look)
+        self.rules = SettingRuleRows(theme)
         title = Words("Try it")
         title.setProperty("role", "title")
         head = QHBoxLayout()
