@@ -194,6 +194,9 @@ def test_keys_are_listed_and_every_row_fits(hand: Hand) -> None:
     assert sheet is not None and sheet.isVisible()
     shown = sheet.findChildren(QWidget)
     texts = {w.text() for w in shown if hasattr(w, "text")}
+    for command in hand.window.actions_table:
+        if command.key and command.group in dict(GROUPS):
+            assert command.key in texts, command.name
     for _, rows in GROUPS:
         for keys, does in rows:
             assert any(keys in text for text in texts), keys

@@ -23,6 +23,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.browser.sheet_layout import At, SheetLayout, lay_out_sheets
 from fox_hand.ui.browser.sheets_paint import (
@@ -193,6 +194,13 @@ class SheetsView(QAbstractScrollArea):
         if at is None:
             return None
         return QRect(*self.layout_now().card_rect(*at)).translated(0, -self.offset)
+
+    def go_to_sheet(self, place: OpenLibrary, sheet: str) -> None:
+        """Scroll a sheet's heading to the top."""
+        for section in self.layout_now().sections:
+            if section.shown.place is place and section.shown.sheet == sheet:
+                self.verticalScrollBar().setValue(section.top)
+                return
 
     def reveal(self, entry: Entry) -> bool:
         """Scroll to a card and make it current; False if it is not shown."""

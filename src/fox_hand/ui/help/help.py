@@ -10,7 +10,6 @@ from PySide6.QtWidgets import QWidget
 from fox_hand.base.log import talkative
 from fox_hand.session.runtime.ports import Pictures
 from fox_hand.ui.help.about import AboutSheet, copy_text
-from fox_hand.ui.help.shortcuts import ShortcutsSheet
 from fox_hand.ui.services.support import Support
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
@@ -41,10 +40,6 @@ class Help(QObject):
         notice.offer("render.gave_up", "Try again", self._draw_again)
         for code in ("", "render.failed", "render.no_start"):  # the first is for what has no code
             notice.offer(code, "Copy details", self.copy)
-
-    def show_keys(self) -> None:
-        """Keys and pointer."""
-        ShortcutsSheet(self._theme, self._window).open()
 
     def show_about(self) -> None:
         """Versions, licences, details."""

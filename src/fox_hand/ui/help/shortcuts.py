@@ -12,10 +12,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
+# what the pointer does, and keys that count in one part of the window only
 GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
     (
         "Stage",
@@ -30,8 +32,6 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             ("Right drag, Space and drag", "look around"),
             ("Middle drag, Shift and right drag", "move the picture"),
             ("Wheel", "nearer, farther"),
-            ("Z, Shift+Z", "frame selected, all"),
-            ("H, G, L", "handles, ghost, lens"),
         ),
     ),
     (
@@ -41,12 +41,6 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             ("Up, Down", "bend by 5°; Shift by 1°"),
             ("Left, Right", "sway"),
             ("Page Up, Page Down", "twist"),
-            ("O, Shift+O", "the other side instead, both sides"),
-            ("X, Shift+X", "mirror; the selected onto the other side"),
-            ("I", "limbs: joints or goal"),
-            ("Y", "both sides at once"),
-            ("R", "back to rest"),
-            ("Ctrl+A, Ctrl+G", "select all, make a set"),
         ),
     ),
     (
@@ -60,30 +54,24 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             ("Drag, wheel, arrows on the ruler", "how much, -50 to 150 %"),
             ("Enter", "keep it: one undo step"),
             ("Esc", "put back what was before"),
-            ("C", "capture"),
-            ("Ctrl+F, or just type", "find"),
+            ("Just type", "find"),
             ("Space, Shift+click, Shift+arrows", "tick cards"),
             ("Ctrl+A in the sheets", "tick all that are shown"),
             ("Drag; with Ctrl", "into another sheet; a copy"),
             ("F2, Ctrl+D, Del", "rename, duplicate, take out"),
             ("*", "favourite"),
             ("Ctrl+C, Ctrl+V", "card files, out and in"),
-            ("F5", "look for changed cards"),
         ),
     ),
     (
         "Strip",
         (
-            ("Pull along the ruler; Q and W", "look at frames; one back, one on"),
-            ("Shift+Q and Shift+W", "the key before, after"),
-            ("K, Shift+K", "key what is selected or posed; everything"),
-            ("B", "a pose between two keys"),
-            ("T, Space on the strip", "play, stop"),
-            ("N", "outlines at the neighbouring keys"),
+            ("Pull along the ruler", "look at frames"),
+            ("Space on the strip", "play, stop"),
             ("Drag a chip, its right edge", "move, hold"),
             ("Shift+click, marquee, brackets", "pick several, stretch them"),
             ("Ctrl+C, Ctrl+V, Del", "copy, paste here, delete"),
-            ("M, Shift+C", "mark a frame, capture a clip"),
+            ("Double click on the ruler", "mark a frame"),
         ),
     ),
     (
@@ -97,20 +85,15 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
     ),
     (
         "Everywhere",
-        (
-            ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),
-            ("Ctrl+O", "open a figure"),
-            ("Ctrl+S, Ctrl+Shift+S", "save the shot, save it as"),
-            ("F1", "this sheet"),
-        ),
+        (),
     ),
 )
 
 
 class ShortcutsSheet(QDialog):
-    """A calm table; Esc closes it."""
+    """A calm table; Esc closes it. Commands come from the table of commands."""
 
-    def __init__(self, theme: Theme, parent: QWidget) -> None:
+    def __init__(self, theme: Theme, parent: QWidget, table: Actions) -> None:
         super().__init__(parent)
         self.setWindowTitle("Keys and pointer")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -126,7 +109,7 @@ class ShortcutsSheet(QDialog):
                 head.setProperty("role", "title")
                 grid.addWidget(head, row, 0, 1, 2)
                 row += 1
-                for keys, meaning in lines:
+                for keys, meaning in (*lines, *_from_table(table, title)):
                     grid.addWidget(Words(keys), row, 0)
                     what = Words(meaning)
                     what.setProperty("quiet", True)
@@ -157,3 +140,12 @@ class ShortcutsSheet(QDialog):
             min(inside.sizeHint().width() + 64, room.width() - 32),
             min(inside.sizeHint().height() + 96, room.height() - 32),
         )
+
+
+def _from_table(table: Actions, group: str) -> list[tuple[str, str]]:
+    """Keys and what they do, as the other lines are written."""
+    found = []
+    for command in table.in_group(group):
+        words = command.words.removesuffix(" …")
+        found.append((", ".join(command.keys), words[:1].lower() + words[1:]))
+    return found

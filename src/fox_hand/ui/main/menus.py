@@ -13,7 +13,6 @@ from fox_hand.core.rig.rig import RestFrom
 from fox_hand.session.figures.cast import Absent, Member
 from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.main.home import Home
-from fox_hand.ui.main.library_menus import ask_library, ask_new_library, toggle_labels
 from fox_hand.ui.theme.plain_text import menu_word
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -21,70 +20,35 @@ if TYPE_CHECKING:
     from fox_hand.ui.main.shot_home import ShotHome
 
 
-def main_menu(home: ShotHome) -> None:
-    """Everything that has no place of its own."""
-    workspace, opener, menu = home.workspace, home.opener, passing_menu(home)
-    menu.addAction("Open a figure …", opener.ask_for_rig)
-    menu.addAction("New library …", partial(ask_new_library, home))
-    menu.addAction("Add a library …", partial(ask_library, home))
-    menu.addAction("Take in a pack …", home.take_out.ask_pack)
-    home.take_out.menu(menu.addMenu("Take out"))
-    menu.addSeparator()
-    menu.addAction("Care of the library …", partial(home.show_care)).setEnabled(
-        bool(workspace.shelf.places)
-    )
-    menu.addAction("Look for changed cards\tF5", opener.reload_cards)
-    menu.addSeparator()
-    menu.addAction("Cards like the figure", partial(home.show_alike, None)).setEnabled(
-        workspace.actor is not None
-    )
-    menu.addAction("Pairs: left and right …", home.show_pairs).setEnabled(
-        workspace.actor is not None
-    )
-    menu.addAction("Reset the whole figure", lambda: workspace.reset(None, "Reset all"))
-    labels = menu.addAction("Names on cards", partial(toggle_labels, home))
-    labels.setCheckable(True)
-    labels.setChecked(home.sheets.view.labels)
-    menu.addAction("Your name on cards …", partial(_ask_author, home))
-    menu.addSeparator()
-    menu.addAction("Keys and pointer\tF1", home.help.show_keys)
-    menu.addAction("About Fox Hand …", home.help.show_about)
-    button = home.header.menu_button
+def main_menu(window: ShotHome) -> None:
+    """Bringing in and taking out, libraries, the figure, and what has no place of its own."""
+    menu, table = passing_menu(window), window.actions_table
+    table.fill(menu, "open_figure", "performance", "take_in")
+    window.take_out.menu(menu.addMenu("Take out"))
+    table.fill(menu, "", "new_library", "add_library", "care", "reload")
+    table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names", "author")
+    table.fill(menu, "", "finder", "keys", "about", "", "quit")
+    button = window.header.menu_button
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
 
-def project_menu(home: ShotHome) -> None:
+def project_menu(window: ShotHome) -> None:
     """Shots and projects, the demo, recent figures."""
-    workspace, opener, menu = home.workspace, home.opener, passing_menu(home)
-    _add_shots(home, menu)
-    menu.addSeparator()
-    menu.addAction("Open the demo", home.shot_opener.open_demo)
-    menu.addAction("The demo's crew, nothing keyed", opener.open_crew)
-    menu.addAction("Open a figure …", opener.ask_for_rig)
-    menu.addAction("Bring in a performance …", opener.ask_for_performance).setEnabled(
-        workspace.actor is not None
-    )
-    performance = home.demo_performance
-    menu.addAction(
-        "The demo's performance", partial(opener.open_performance, performance)
-    ).setEnabled(workspace.actor is not None and performance.is_file())
-    recent = [Path(p) for p in workspace.settings.recent]
-    if recent:
-        menu.addSeparator()
-    for path in recent:
-        menu.addAction(menu_word(path.name), partial(opener.open_rig, path)).setToolTip(str(path))
-    button = home.header.project_button
+    menu, table = passing_menu(window), window.actions_table
+    _add_shots(window, menu)
+    table.fill(menu, "", "demo", "crew", "demo_performance", "", "open_figure")
+    for path in map(Path, window.workspace.settings.recent):
+        run = partial(window.opener.open_rig, path)
+        menu.addAction(menu_word(path.name), run).setToolTip(str(path))
+    button = window.header.project_button
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
 
 def _add_shots(home: ShotHome, menu: QMenu) -> None:
-    shots = home.workspace.shots
-    menu.addAction("Save the shot\tCtrl+S", home.save_shot).setEnabled(
-        home.workspace.actor is not None
-    )
-    menu.addAction("Save the shot as …\tCtrl+Shift+S", home.save_shot_as)
+    shots, table = home.workspace.shots, home.actions_table
+    table.fill(menu, "save", "save_as")
     if shots.path is not None and shots.edited:
-        menu.addAction("Back to the file as it was saved", home.shot_opener.go_back)
+        table.fill(menu, "back_to_file")
     menu.addSeparator()
     if shots.project is not None:
         others = menu.addMenu(menu_word(f"Shots of {shots.project.name}"))
@@ -92,10 +56,7 @@ def _add_shots(home: ShotHome, menu: QMenu) -> None:
             action = others.addAction(menu_word(path.stem), partial(home.shot_opener.open, path))
             action.setCheckable(True)
             action.setChecked(path == shots.path)
-    menu.addAction("New shot …", home.ask_new_shot)
-    menu.addAction("Open a shot …", home.ask_for_shot)
-    menu.addAction("New project …", home.ask_new_project)
-    menu.addAction("Open a project …", home.ask_for_project)
+    table.fill(menu, "new_shot", "open_shot", "new_project", "open_project")
     recent = [Path(p) for p in home.workspace.settings.recent_shots if p != str(shots.path)]
     if recent:
         known = menu.addMenu("Recent shots")
@@ -152,7 +113,8 @@ def _ask_prefix(home: Home, member: Figure) -> None:
         home.workspace.rename_member(member, text.strip())
 
 
-def _ask_author(home: Home) -> None:
+def ask_author(home: Home) -> None:
+    """How new cards are signed."""
     settings = home.workspace.settings
     name, given = QInputDialog.getText(
         home, "Your name", "New cards are signed with", text=settings.author

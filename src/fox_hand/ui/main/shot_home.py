@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from abc import abstractmethod
 from pathlib import Path
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QSplitter, QStackedWidget
 
 from fox_hand.core.model.controls import Region
@@ -14,6 +13,7 @@ from fox_hand.library.store.pack import SUFFIX as PACK
 from fox_hand.session.applying.application import Part
 from fox_hand.session.shots.project import SHOTS
 from fox_hand.session.shots.shot_file import SUFFIX
+from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.main.export_menu import ExportMenu
 from fox_hand.ui.main.pose_home import PoseHome
 from fox_hand.ui.main.shot_opening import ShotOpener
@@ -26,7 +26,6 @@ from fox_hand.ui.timeline.clip_bar import ClipBar
 from fox_hand.ui.timeline.frame_strip import FrameStrip
 from fox_hand.ui.timeline.playing import Playing
 from fox_hand.ui.timeline.strip import Strip
-from fox_hand.ui.timeline.strip_keys import go_to_key
 from fox_hand.ui.timeline.strip_tools import StripTools
 
 FILTER = f"Shots (*{SUFFIX})"
@@ -40,6 +39,25 @@ class ShotHome(PoseHome):
     bars: StageBars
     work_bar: WorkBar
     upright: QSplitter
+    actions_table: Actions
+
+    @abstractmethod
+    def step(self, *, back: bool) -> None: ...
+
+    @abstractmethod
+    def show_finder(self) -> None: ...
+
+    @abstractmethod
+    def show_keys(self) -> None: ...
+
+    @abstractmethod
+    def ask_author(self) -> None: ...
+
+    @abstractmethod
+    def select_all(self) -> None: ...
+
+    @abstractmethod
+    def on_stage(self) -> bool: ...
 
     def build_strip(self) -> None:
         """The lower part of the window: the shot's strip, or the frames of a performance."""
@@ -132,28 +150,6 @@ class ShotHome(PoseHome):
 
     # -- keys -----------------------------------------------------------------------------
 
-    def shot_letters(self, shift: bool) -> dict[Qt.Key, Callable[[], object]]:
-        """What single letters do for the shot."""
-        workspace = self.workspace
-        found: dict[Qt.Key, Callable[[], object]] = {Qt.Key.Key_M: self.mark_frame}
-        if workspace.motion is None:
-            found |= {
-                Qt.Key.Key_K: lambda: self.key_pose(everything=shift),
-                Qt.Key.Key_B: self.between.begin,
-                Qt.Key.Key_T: self.playing.toggle,
-                Qt.Key.Key_N: self.bars.keys.click,
-                Qt.Key.Key_Q: lambda: self._go_on(-1, to_key=shift),
-                Qt.Key.Key_W: lambda: self._go_on(1, to_key=shift),
-            }
-        return found
-
-    def shot_shortcuts(self) -> dict[str, Callable[[], object]]:
-        """Keys with Ctrl."""
-        return {
-            "Ctrl+S": self.save_shot,
-            "Ctrl+Shift+S": self.save_shot_as,
-        }
-
     def escape_shot(self) -> bool:
         """Esc: stop playing, put a pose between back."""
         if self.playing.on:
@@ -169,12 +165,9 @@ class ShotHome(PoseHome):
         self.workspace.go(max(frame, 0.0))
         self.strip.set_scale(self.strip.scale.revealing(self.workspace.timing.frame))
 
-    def _go_on(self, way: int, *, to_key: bool) -> None:
-        """A frame back or on, or the key before or after."""
-        if to_key:
-            go_to_key(self.strip, way)
-        else:
-            self.go(self.workspace.timing.frame + way)
+    def go_on(self, way: int) -> None:
+        """A frame back or on."""
+        self.go(self.workspace.timing.frame + way)
 
     def key_pose(self, *, everything: bool = False) -> None:
         """Set keys where we are."""

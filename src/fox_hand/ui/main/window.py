@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PySide6.QtGui import (
-    QAction,
     QCloseEvent,
     QDragEnterEvent,
     QDropEvent,
     QKeyEvent,
-    QKeySequence,
     QResizeEvent,
 )
 from PySide6.QtWidgets import (
@@ -26,7 +24,6 @@ from PySide6.QtWidgets import (
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.session.app.workspace import Workspace
-from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.apply.apply_controller import ApplyController
 from fox_hand.ui.apply.mix_bar import MixBar
@@ -36,11 +33,16 @@ from fox_hand.ui.capture.capture_controller import CaptureController
 from fox_hand.ui.capture.capture_frame import CaptureFrame
 from fox_hand.ui.capture.capture_panel import CapturePanel
 from fox_hand.ui.cards.card_drag import card_files_in, keys_in
+from fox_hand.ui.commands.actions import Actions
+from fox_hand.ui.commands.finder import Finder
 from fox_hand.ui.help.help import Help
+from fox_hand.ui.help.shortcuts import ShortcutsSheet
 from fox_hand.ui.main.card_work import CardWork
+from fox_hand.ui.main.command_table import command_table
 from fox_hand.ui.main.header import Header
-from fox_hand.ui.main.menus import main_menu, member_menu, project_menu
+from fox_hand.ui.main.menus import ask_author, main_menu, member_menu, project_menu
 from fox_hand.ui.main.opening import Opener
+from fox_hand.ui.main.places_to_go import findables
 from fox_hand.ui.main.shot_home import ShotHome
 from fox_hand.ui.main.strip_menu import strip_menu
 from fox_hand.ui.main.work_bar import WorkBar
@@ -79,7 +81,8 @@ class Window(ShotHome):
         self._build()
         self._connect()
         self.connect_shots()
-        self._shortcuts()
+        self.actions_table = Actions(command_table(self))
+        self.actions_table.install(self)
         self._restore()
 
     # -- building -------------------------------------------------------------------------
@@ -217,26 +220,8 @@ class Window(ShotHome):
     def _save_soon(self) -> None:
         self._save_timer.start()
 
-    def _shortcuts(self) -> None:
-        def add(keys: str, action: Callable[[], object]) -> None:
-            shortcut = QAction(self)
-            shortcut.setShortcut(QKeySequence(keys))
-            shortcut.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
-            shortcut.triggered.connect(lambda _=False: action())
-            self.addAction(shortcut)
-
-        add("Ctrl+Z", lambda: self._step(back=True))
-        add("Ctrl+Shift+Z", lambda: self._step(back=False))
-        add("Ctrl+O", self.opener.ask_for_rig)
-        add("Ctrl+F", lambda: self.header.search_field.setFocus(Qt.FocusReason.ShortcutFocusReason))
-        add("F1", self.help.show_keys)
-        add("Ctrl+A", self._select_all)
-        add("Ctrl+G", self.figure_panel.sets.ask_new)
-        add("F5", self.opener.reload_cards)
-        for keys, action in self.shot_shortcuts().items():
-            add(keys, action)
-
-    def _step(self, *, back: bool) -> None:
+    def step(self, *, back: bool) -> None:
+        """Undo or redo, of the screen that is open."""
         screen = self.body.currentWidget()
         if isinstance(screen, PairsScreen | FitScreen):
             (screen.undo_button if back else screen.redo_button).click()
@@ -247,9 +232,6 @@ class Window(ShotHome):
         """Single keys arrive here only when the focused widget has no use for them."""
         key = Qt.Key(event.key())
         enter = key in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        plain = not event.modifiers() & ~Qt.KeyboardModifier.ShiftModifier
-        letters = self._letters(shift)
         if key == Qt.Key.Key_Escape:
             self.escape()
         elif enter and self.between.pose is not None:
@@ -258,14 +240,18 @@ class Window(ShotHome):
             self.save_capture()
         elif enter and (self.workspace.mix is not None or self.workspace.layings.now is not None):
             self.workspace.keep_mix()
-        elif self._on_stage() and self.putting.key(event, self.sheets.view.current_entry()):
+        elif self.on_stage() and self._stage_key(event):
             event.accept()
-        elif plain and key in letters and self._on_stage():
-            letters[key]()
         else:
             super().keyPressEvent(event)
 
-    def _on_stage(self) -> bool:
+    def _stage_key(self, event: QKeyEvent) -> bool:
+        """Cards at hand, then single letters."""
+        current = self.sheets.view.current_entry()
+        return self.putting.key(event, current) or self.actions_table.letter(event)
+
+    def on_stage(self) -> bool:
+        """Whether no other screen is open."""
         return self.body.currentWidget() is self.outer
 
     def keyReleaseEvent(self, event: QKeyEvent) -> None:
@@ -273,27 +259,17 @@ class Window(ShotHome):
             self.putting.hold(False)
         super().keyReleaseEvent(event)
 
-    def _letters(self, shift: bool) -> dict[Qt.Key, Callable[[], object]]:
-        """What single letters do."""
-        found: dict[Qt.Key, Callable[[], object]] = {
-            Qt.Key.Key_R: self.figure_panel.reset_button.click,
-            Qt.Key.Key_Z: lambda: self._frame_key(shift),
-            Qt.Key.Key_O: lambda: self._other_side(shift),
-            Qt.Key.Key_X: lambda: self.figure_panel.mirror_key(shift),
-            Qt.Key.Key_I: self.figure_panel.limbs.toggle,
-            Qt.Key.Key_Y: self.bars.symmetry.click,
-            Qt.Key.Key_L: self.bars.lens.click,
-            Qt.Key.Key_H: self.bars.handles.click,
-            Qt.Key.Key_G: self.bars.ghost.click,
-        }
-        found.update(self.shot_letters(shift))
-        if self.workspace.draft is None:
-            found[Qt.Key.Key_C] = self.begin_clip if shift else self.begin_capture
-        return found
+    def show_finder(self) -> None:
+        """Every command and place by part of its name."""
+        Finder(self._theme, self, partial(findables, self)).open_in(self)
 
-    def _frame_key(self, whole: bool) -> None:
-        rows = list(self.workspace.selection.rows)
-        self.stage.frame(None if whole or not rows else rows)
+    def show_keys(self) -> None:
+        """Keys and pointer."""
+        ShortcutsSheet(self._theme, self, self.actions_table).open()
+
+    def ask_author(self) -> None:
+        """How new cards are signed."""
+        ask_author(self)
 
     def escape(self) -> None:
         """The nearest thing that can be taken back."""
@@ -344,13 +320,8 @@ class Window(ShotHome):
         self.workspace.shots.boards = self.boards.kept()
         self._save_soon()
 
-    def _other_side(self, both: bool) -> None:
-        actor, selection = self.workspace.actor, self.workspace.selection
-        if actor is not None:
-            change = both_sides if both else other_side
-            selection.set(change(actor.rig, selection.rows))
-
-    def _select_all(self) -> None:
+    def select_all(self) -> None:
+        """All controls that people use."""
         actor = self.workspace.actor
         if actor is not None:
             self.workspace.selection.set(

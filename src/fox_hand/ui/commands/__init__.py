@@ -1,0 +1,7 @@
+"""Commands as one table, and the finder that shows them: type part of a word, see the key, run it.
+
+- ``actions``: Where, always, Command, Actions, run
+- ``finder``: HitModel, Finder
+- ``finder_rows``: RowDelegate
+- ``finding``: Findable, FoundWord, find, folded, grouped
+"""

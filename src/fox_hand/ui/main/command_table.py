@@ -1,0 +1,436 @@
+"""Every command of the window, in one table that menus, keys and the finder are made from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+
+from fox_hand.session.figures.selection import both_sides, other_side
+from fox_hand.ui.commands.actions import Command, Where
+from fox_hand.ui.main.library_menus import ask_library, ask_new_library, toggle_labels
+from fox_hand.ui.timeline.strip_keys import go_to_key
+
+if TYPE_CHECKING:
+    from fox_hand.ui.main.shot_home import ShotHome
+
+SHOT, LIBRARY, FIGURE = "Shot", "Library", "Figure"
+STAGE, STRIP, CARDS, EVERYWHERE = "Keys on the stage", "Strip", "Cards", "Everywhere"
+
+
+def command_table(window: ShotHome) -> list[Command]:
+    """In the order in which they are shown."""
+    return [
+        *_everywhere(window),
+        *_shots(window),
+        *_bringing_in(window),
+        *_libraries(window),
+        *_figure(window),
+        *_view(window),
+        *_frames(window),
+        *_capture(window),
+    ]
+
+
+def _everywhere(w: ShotHome) -> list[Command]:
+    field = w.header.search_field
+    focus = partial(field.setFocus, Qt.FocusReason.ShortcutFocusReason)
+    group = EVERYWHERE
+    return [
+        Command("undo", "Undo", partial(w.step, back=True), ("Ctrl+Z",), group, icon="undo-2"),
+        Command(
+            "redo", "Redo", partial(w.step, back=False), ("Ctrl+Shift+Z",), group, icon="redo-2"
+        ),
+        Command("finder", "Find a command …", w.show_finder, ("Ctrl+Space",), group, icon="search"),
+        Command("find_cards", "Find cards", focus, ("Ctrl+F",), group, icon="search"),
+        Command("keys", "Keys and pointer", w.show_keys, ("F1",), group, icon="info"),
+        Command("about", "About Fox Hand …", w.help.show_about, group="Help", icon="info"),
+        Command("author", "Your name on cards …", w.ask_author, group="Settings", icon="pencil"),
+        Command("quit", "Quit", w.close, ("Ctrl+Q",), group, "work is written down first", "x"),
+    ]
+
+
+def _shots(w: ShotHome) -> list[Command]:
+    shots = w.workspace.shots
+    group = EVERYWHERE
+    return [
+        Command(
+            "save", "Save the shot", w.save_shot, ("Ctrl+S",), group, icon="save", ready=_acts(w)
+        ),
+        Command(
+            "save_as", "Save the shot as …", w.save_shot_as, ("Ctrl+Shift+S",), group, icon="save"
+        ),
+        Command(
+            "back_to_file",
+            "Back to the file as it was saved",
+            w.shot_opener.go_back,
+            group=SHOT,
+            icon="rotate-ccw",
+            ready=lambda: shots.path is not None and shots.edited,
+        ),
+        Command("new_shot", "New shot …", w.ask_new_shot, group=SHOT, icon="clapperboard"),
+        Command("open_shot", "Open a shot …", w.ask_for_shot, group=SHOT, icon="clapperboard"),
+        Command("new_project", "New project …", w.ask_new_project, group=SHOT, icon="folder-plus"),
+        Command(
+            "open_project", "Open a project …", w.ask_for_project, group=SHOT, icon="folder-plus"
+        ),
+        Command("demo", "Open the demo", w.shot_opener.open_demo, group=SHOT, icon="book-open"),
+        Command(
+            "crew", "The demo's crew, nothing keyed", w.opener.open_crew, group=SHOT, icon="users"
+        ),
+    ]
+
+
+def _bringing_in(w: ShotHome) -> list[Command]:
+    opener, out, acts = w.opener, w.take_out, _acts(w)
+    performance = w.demo_performance
+    group = "Bring in and take out"
+
+    def there() -> bool:
+        return acts() and performance.is_file()
+
+    return [
+        Command(
+            "open_figure",
+            "Open a figure …",
+            opener.ask_for_rig,
+            ("Ctrl+O",),
+            EVERYWHERE,
+            icon="person-standing",
+        ),
+        Command(
+            "performance",
+            "Bring in a performance …",
+            opener.ask_for_performance,
+            group=group,
+            icon="film",
+            ready=acts,
+        ),
+        Command(
+            "demo_performance",
+            "The demo's performance",
+            partial(opener.open_performance, performance),
+            group=group,
+            icon="film",
+            ready=there,
+        ),
+        Command("take_in", "Take in a pack …", out.ask_pack, group=group, icon="archive"),
+        Command(
+            "motion",
+            "Take out motion, with the character …",
+            partial(out.motion, alone=False),
+            group=group,
+            icon="share-2",
+            ready=acts,
+        ),
+        Command(
+            "motion_alone",
+            "Take out motion alone …",
+            partial(out.motion, alone=True),
+            group=group,
+            icon="share-2",
+            ready=acts,
+        ),
+        Command(
+            "pose",
+            "Take out this pose as glTF …",
+            out.pose,
+            group=group,
+            icon="share-2",
+            ready=acts,
+        ),
+        Command(
+            "picture",
+            "Picture of this frame …",
+            out.picture,
+            group=group,
+            icon="camera",
+            ready=acts,
+        ),
+        Command(
+            "pictures",
+            "Pictures of all frames …",
+            out.pictures,
+            group=group,
+            icon="images",
+            ready=acts,
+        ),
+        Command(
+            "moving_picture", "Moving picture …", out.moving, group=group, icon="film", ready=acts
+        ),
+        Command(
+            "turntable", "Once around …", out.around, group=group, icon="rotate-cw", ready=acts
+        ),
+        Command(
+            "contact_sheet",
+            "Contact sheet of the cards shown …",
+            out.contact_sheet,
+            group=group,
+            icon="images",
+        ),
+        Command("pack", "Pack the cards shown …", out.pack, group=group, icon="archive"),
+    ]
+
+
+def _libraries(w: ShotHome) -> list[Command]:
+    view = w.sheets.view
+    return [
+        Command(
+            "new_library",
+            "New library …",
+            partial(ask_new_library, w),
+            group=LIBRARY,
+            icon="library",
+        ),
+        Command(
+            "add_library",
+            "Add a library that is there …",
+            partial(ask_library, w),
+            group=LIBRARY,
+            icon="library",
+        ),
+        Command(
+            "care",
+            "Care of the library …",
+            w.show_care,
+            group=LIBRARY,
+            icon="file-warning",
+            more="conflicts, twins, what was taken out",
+            ready=lambda: bool(w.workspace.shelf.places),
+        ),
+        Command(
+            "reload",
+            "Look for changed cards",
+            w.opener.reload_cards,
+            ("F5",),
+            CARDS,
+            icon="refresh-cw",
+        ),
+        Command(
+            "alike",
+            "Cards like the figure",
+            w.show_alike,
+            group=LIBRARY,
+            icon="copy",
+            ready=_acts(w),
+        ),
+        Command(
+            "card_names",
+            "Names on cards",
+            partial(toggle_labels, w),
+            group="Settings",
+            icon="tag",
+            checked=lambda: view.labels,
+        ),
+    ]
+
+
+def _figure(w: ShotHome) -> list[Command]:
+    panel, selection, ready = w.figure_panel, w.workspace.selection, _acts(w)
+
+    def sides(change: Callable[..., list[int]]) -> None:
+        actor = w.workspace.actor
+        if actor is not None:
+            selection.set(change(actor.rig, selection.rows))
+
+    def on_stage(
+        name: str,
+        words: str,
+        run: Callable[[], object],
+        key: str,
+        icon: str = "",
+        more: str = "",
+    ) -> Command:
+        return Command(name, words, run, (key,), STAGE, more, icon, Where.STAGE, ready)
+
+    return [
+        on_stage(
+            "reset",
+            "Back to rest",
+            panel.reset_button.click,
+            "R",
+            icon="rotate-ccw",
+            more="what is selected, or the whole figure",
+        ),
+        on_stage(
+            "mirror",
+            "Mirror",
+            partial(panel.mirror_key, False),
+            "X",
+            icon="flip-horizontal",
+            more="the selected controls in place, or the whole figure",
+        ),
+        on_stage(
+            "mirror_over",
+            "Mirror onto the other side",
+            partial(panel.mirror_key, True),
+            "Shift+X",
+            icon="flip-horizontal",
+            more="the selected stay as they are",
+        ),
+        on_stage("limbs", "Limbs: joints or goal", panel.limbs.toggle, "I", icon="move-3d"),
+        on_stage("other_side", "Select the other side instead", partial(sides, other_side), "O"),
+        on_stage("both_sides", "Select both sides", partial(sides, both_sides), "Shift+O"),
+        Command("select_all", "Select all", w.select_all, ("Ctrl+A",), STAGE, ready=ready),
+        Command(
+            "make_set",
+            "Make a set of the selected …",
+            panel.sets.ask_new,
+            ("Ctrl+G",),
+            STAGE,
+            ready=ready,
+        ),
+        Command(
+            "reset_all",
+            "Reset the whole figure",
+            lambda: w.workspace.reset(None, "Reset all"),
+            group=FIGURE,
+            icon="rotate-ccw",
+            ready=ready,
+        ),
+        Command(
+            "pairs",
+            "Pairs: left and right …",
+            w.show_pairs,
+            group=FIGURE,
+            icon="users",
+            more="what mirrors to what",
+            ready=ready,
+        ),
+    ]
+
+
+def _view(w: ShotHome) -> list[Command]:
+    bars = w.bars
+
+    def switch(name: str, words: str, key: str, button: str, icon: str = "eye") -> Command:
+        of = getattr(bars, button)
+        return Command(
+            name,
+            words,
+            of.click,
+            (key,),
+            STAGE,
+            icon=icon,
+            where=Where.STAGE,
+            ready=_acts(w),
+            checked=of.isChecked,
+        )
+
+    def frame(whole: bool) -> None:
+        rows = list(w.workspace.selection.rows)
+        w.stage.frame(None if whole or not rows else rows)
+
+    return [
+        Command(
+            "frame_selected",
+            "Frame what is selected",
+            partial(frame, False),
+            ("Z",),
+            STAGE,
+            icon="search",
+            where=Where.STAGE,
+            ready=_acts(w),
+        ),
+        Command(
+            "frame_all",
+            "Frame all",
+            partial(frame, True),
+            ("Shift+Z",),
+            STAGE,
+            icon="search",
+            where=Where.STAGE,
+            ready=_acts(w),
+        ),
+        switch("handles", "Handles", "H", "handles"),
+        switch("ghost", "Ghost of what was before", "G", "ghost"),
+        switch("symmetry", "Both sides at once", "Y", "symmetry", "flip-horizontal"),
+        switch("lens", "Lens", "L", "lens"),
+    ]
+
+
+def _frames(w: ShotHome) -> list[Command]:
+    def keyed() -> bool:
+        return w.workspace.motion is None
+
+    def on(words: str, name: str, run: Callable[[], object], key: str, icon: str = "") -> Command:
+        return Command(name, words, run, (key,), STRIP, icon=icon, where=Where.STAGE, ready=keyed)
+
+    return [
+        on("Key what is selected or posed", "key", w.key_pose, "K"),
+        on("Key everything", "key_all", partial(w.key_pose, everything=True), "Shift+K"),
+        on("A pose between two keys", "between", w.between.begin, "B"),
+        on("Play or stop", "play", w.playing.toggle, "T", "play"),
+        on("One frame back", "frame_before", partial(w.go_on, -1), "Q", "step-back"),
+        on("One frame on", "frame_after", partial(w.go_on, 1), "W", "step-forward"),
+        on(
+            "To the key before",
+            "key_before",
+            partial(go_to_key, w.strip, -1),
+            "Shift+Q",
+            "skip-back",
+        ),
+        on(
+            "To the key after",
+            "key_after",
+            partial(go_to_key, w.strip, 1),
+            "Shift+W",
+            "skip-forward",
+        ),
+        Command(
+            "neighbours",
+            "Outlines at the neighbouring keys",
+            w.bars.keys.click,
+            ("N",),
+            STRIP,
+            icon="layers",
+            where=Where.STAGE,
+            ready=keyed,
+            checked=w.bars.keys.isChecked,
+        ),
+        Command(
+            "mark",
+            "Mark this frame, or take the mark away",
+            w.mark_frame,
+            ("M",),
+            STRIP,
+            icon="flag",
+            where=Where.STAGE,
+        ),
+    ]
+
+
+def _capture(w: ShotHome) -> list[Command]:
+    def ready() -> bool:
+        return w.workspace.draft is None
+
+    return [
+        Command(
+            "capture",
+            "Capture",
+            w.begin_capture,
+            ("C",),
+            CARDS,
+            "a card of what is posed",
+            "camera",
+            Where.STAGE,
+            ready,
+        ),
+        Command(
+            "capture_clip",
+            "Capture a clip",
+            w.begin_clip,
+            ("Shift+C",),
+            CARDS,
+            "of the frames that are selected",
+            "film",
+            Where.STAGE,
+            ready,
+        ),
+    ]
+
+
+def _acts(w: ShotHome) -> Callable[[], bool]:
+    return lambda: w.workspace.actor is not None

@@ -1,0 +1,95 @@
+"""What the finder offers: all commands, and every sheet, character and shot one can go to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from fox_hand.session.figures.figure import Figure
+from fox_hand.session.libraries.open_library import OpenLibrary
+from fox_hand.ui.cards.card_words import counted
+from fox_hand.ui.commands.actions import Command, Where
+from fox_hand.ui.commands.finding import Findable
+
+if TYPE_CHECKING:
+    from fox_hand.ui.main.shot_home import ShotHome
+
+SETTINGS = "Settings"
+
+
+def findables(window: ShotHome) -> list[Findable]:
+    """Everything there is now, in the order of its groups."""
+    commands = [_of_command(window, c) for c in window.actions_table]
+    return [
+        *(c for c in commands if c.group != SETTINGS),
+        *_sheets(window),
+        *_characters(window),
+        *_shots(window),
+        *(c for c in commands if c.group == SETTINGS),
+    ]
+
+
+def _of_command(window: ShotHome, command: Command) -> Findable:
+    switch = command.checked is not None
+    return Findable(
+        command.words.removesuffix(" …"),
+        command.run,
+        SETTINGS if command.group == SETTINGS else "Commands",
+        command.more,
+        command.icon,
+        command.key,
+        ("on" if command.checked is not None and command.checked() else "off") if switch else "",
+        command.ready() and (command.where is Where.ANYWHERE or window.on_stage()),
+    )
+
+
+def _sheets(window: ShotHome) -> Iterator[Findable]:
+    for place in window.workspace.shelf.places:
+        for sheet in place.sheets:
+            yield Findable(
+                sheet.replace("/", " / "),
+                partial(go_to_sheet, window, place, sheet),
+                "Sheets and characters",
+                place.name,
+                "library",
+            )
+
+
+def go_to_sheet(window: ShotHome, place: OpenLibrary, sheet: str) -> None:
+    """Bring a sheet to the top, whatever was narrowed before."""
+    panel = window.sheets
+    if window.workspace.draft is None:
+        panel.show_all()
+        panel.set_library(place.number if len(window.workspace.shelf.places) > 1 else None)
+        panel.view.go_to_sheet(place, sheet)
+
+
+def _characters(window: ShotHome) -> Iterator[Findable]:
+    workspace, group = window.workspace, "Sheets and characters"
+    for member in workspace.cast:
+        if isinstance(member, Figure):
+            keys = counted(len(member.keys.lines), "channel")
+            yield Findable(
+                member.name,
+                partial(workspace.act, member),
+                group,
+                "acts already" if member is workspace.actor else f"on the stage, {keys} keyed",
+                "person-standing",
+            )
+    there = {m.path for m in workspace.cast.actors}
+    for path in map(Path, workspace.settings.recent):
+        if path not in there:
+            run = partial(window.opener.open_rig, path)
+            yield Findable(path.stem, run, group, "comes onto the stage", "person-standing")
+
+
+def _shots(window: ShotHome) -> Iterator[Findable]:
+    shots = window.workspace.shots
+    known = list(shots.project.shot_paths()) if shots.project is not None else []
+    known += [Path(p) for p in window.workspace.settings.recent_shots]
+    for path in dict.fromkeys(known):
+        if path != shots.path:
+            run = partial(window.shot_opener.open, path)
+            yield Findable(path.stem, run, "Shots", path.parent.parent.name, "clapperboard")
