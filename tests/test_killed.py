@@ -137,7 +137,7 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QApplication
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
-from fox_hand.ui.browser.sheets_input import CardSheets
+from fox_hand.ui.browser.sheets_input import SheetsInput
 from fox_hand.ui.timeline.strip import Strip
 
 raised = []
@@ -146,7 +146,7 @@ def faulty(self, event):
     raised.append(self)
     {}["not there"]
 
-CardSheets.mousePressEvent = Strip.mousePressEvent = faulty
+SheetsInput.mousePressEvent = Strip.mousePressEvent = faulty
 application = QApplication([])
 with assembled(Places.under(Path(sys.argv[1]))) as window:
 

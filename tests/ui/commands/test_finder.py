@@ -12,7 +12,7 @@ from tests.ui.conftest import CTRL, LONG, Hand
 
 
 def opened(hand: Hand) -> Finder:
-    hand.key(Qt.Key.Key_Space, CTRL)
+    hand.key(Qt.Key.Key_F3)
     found = [f for f in hand.window.findChildren(Finder) if f.isVisible()]
     assert len(found) == 1
     return found[0]

@@ -36,7 +36,7 @@ class Shown:
         place: the library they are in.
         key: the sheet's path, or what else the section stands for.
         title: as shown.
-        keys: which cards, ``(N,)``; see :meth:`Shelf.entry`.
+        keys: which cards, ``(N,)``; see :meth:`OpenLibraries.entry`.
         colour: of a sheet that was given one, ``#rrggbb``; else empty.
         sheet: the sheet's path, where the section is a sheet.
     """

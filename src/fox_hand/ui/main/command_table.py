@@ -43,7 +43,7 @@ def _everywhere(w: ShotHome) -> list[Command]:
         Command(
             "redo", "Redo", partial(w.step, back=False), ("Ctrl+Shift+Z",), group, icon="redo-2"
         ),
-        Command("finder", "Find a command …", w.show_finder, ("Ctrl+Space",), group, icon="search"),
+        Command("finder", "Find a command …", w.show_finder, ("F3",), group, icon="search"),
         Command("find_cards", "Find cards", focus, ("Ctrl+F",), group, icon="search"),
         Command("keys", "Keys and pointer", w.show_keys, ("F1",), group, icon="info"),
         Command("about", "About Fox Hand …", w.help.show_about, group="Help", icon="info"),

@@ -44,7 +44,7 @@ class Opener(QObject):
     """Reads files in jobs and hands them to the workspace."""
 
     boards_found = Signal(object)
-    newcomer = Signal(object)  # Actor that stands on the stage for the first time
+    newcomer = Signal(object)  # Figure that stands on the stage for the first time
 
     def __init__(
         self,

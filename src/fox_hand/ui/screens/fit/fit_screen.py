@@ -96,7 +96,7 @@ class FitScreen(QWidget):
     store = Signal(object, object)  # Card, Entry of the original
     told = Signal(str)
     failed = Signal(object)
-    other_asked = Signal(object)  # Actor
+    other_asked = Signal(object)  # Figure
 
     def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
         super().__init__()
