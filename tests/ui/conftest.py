@@ -174,7 +174,7 @@ def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[Op
         window.show()
         with qtbot.waitExposed(window):
             window.activateWindow()
-        qtbot.waitUntil(window.isActiveWindow)
+        qtbot.waitUntil(window.isActiveWindow, timeout=LONG)
         opened.append((window, watching, files, bridge, jobs))
         return Hand(window, qtbot)
 

@@ -24,7 +24,7 @@ from fox_hand.session.applying.application import Part
 from fox_hand.ui.cards.card_pictures import CardPictures
 from tests.conftest import MARROW
 from tests.glb import morphing, no_skin, two_skins
-from tests.ui.conftest import CTRL, Hand, OpenWindow
+from tests.ui.conftest import CTRL, LONG, Hand, OpenWindow
 
 
 def finger_angles(hand: Hand) -> np.ndarray:
@@ -128,7 +128,7 @@ def test_keyboard_alone_finds_and_puts_on(hand: Hand) -> None:
     hand.key(Qt.Key.Key_F, CTRL)
     hand.key("hel")
     view = hand.window.sheets.view
-    hand.qtbot.waitUntil(lambda: len(shown_names(hand)) == 4)
+    hand.qtbot.waitUntil(lambda: len(shown_names(hand)) == 4, timeout=LONG)
     shown = shown_names(hand)
     assert set(shown) == {"Open wide", "Glad", "Wave", "Wave loop"}  # by tag
     hand.window.header.search_field.clear()
@@ -246,7 +246,7 @@ def test_taking_a_card_out_can_be_undone(hand: Hand) -> None:
     count = len(hand.cards)
     entry = hand.entry("Fox")
     hand.workspace.take_out([entry])
-    hand.qtbot.waitUntil(lambda: len(hand.cards) == count - 1)
+    hand.qtbot.waitUntil(lambda: len(hand.cards) == count - 1, timeout=LONG)
     assert not entry.path.exists()
     hand.key(Qt.Key.Key_Z, CTRL)
     assert hand.wait_for_card("Fox").path == entry.path
@@ -357,12 +357,12 @@ def test_damaged_and_strange_cards_are_listed_explained_and_never_changed(
     before = hand.workspace.actor.state
     for name in ("Cut", "Text"):
         hand.press_card(name)
-        hand.qtbot.waitUntil(hand.window.notice.isVisible)
+        hand.qtbot.waitUntil(hand.window.notice.isVisible, timeout=LONG)
         assert f"{name}.foxcard" in hand.window.notice.text
         assert "was left as it is" in hand.window.notice.text
         hand.window.notice.hide()
     hand.press_card("Bare")
-    hand.qtbot.waitUntil(hand.window.notice.isVisible)
+    hand.qtbot.waitUntil(hand.window.notice.isVisible, timeout=LONG)
     assert "no control in common" in hand.window.notice.text
     assert hand.workspace.actor.state is before
     for name, data in files.items():

@@ -137,7 +137,7 @@ def test_in_a_narrow_window_choices_are_menus_that_do_the_same(hand: Hand) -> No
     state = hand.workspace.actor.state
     hand.window.resize(1024, 680)
     choices = hand.window.mix_bar.choices
-    hand.qtbot.waitUntil(choices.side.button.isVisible)
+    hand.qtbot.waitUntil(choices.side.button.isVisible, timeout=LONG)
     hand.click(choices.side.button, choices.side.button.rect().center())
     choose(hand.window, "Other")
     assert turned(hand) == {n.replace("_L", "_R") for n in own}

@@ -368,7 +368,9 @@ def test_a_range_of_ticks_begins_at_a_card_wherever_a_search_has_put_it(hand: Ha
     hand.key(Qt.Key.Key_Escape)
     view.toggle(view.layout_now().place_of(view.key_of(hand.entry("Wave"))))
     hand.window.sheets.search("glad")
-    hand.qtbot.waitUntil(lambda: sum(s.count for s in view.layout_now().sections) == 1)
+    hand.qtbot.waitUntil(
+        lambda: sum(s.count for s in view.layout_now().sections) == 1, timeout=LONG
+    )
     glad = view.rect_of(hand.entry("Glad"))
     hand.click(view.viewport(), glad.center(), SHIFT)  # where Wave was, nothing is any more
     assert view.key_of(hand.entry("Glad")) in view.ticked

@@ -24,7 +24,7 @@ def test_about_has_versions_licences_and_details_to_copy(open_window: OpenWindow
     hand.click(button, button.rect().center())
     choose(hand.window, "About")
     sheet = hand.window.findChild(AboutSheet)
-    hand.qtbot.waitUntil(sheet.isVisible)
+    hand.qtbot.waitUntil(sheet.isVisible, timeout=LONG)
     hand.click(sheet.pages, sheet.pages.rect().center() + sheet.pages.rect().topRight() / 4)
     for part in ("Apache License 2.0", "SIL OPEN FONT LICENSE", "ISC", "PySide6_Essentials"):
         assert part in sheet.text.toPlainText()

@@ -109,7 +109,7 @@ def test_the_range_is_typed_and_the_strip_shows_20_to_20_000_frames(hand: Hand) 
     strip, tools = hand.window.strip, hand.window.tools
     hand.click(tools.range, tools.range.rect().center())
     popup = tools.findChild(RangePopup)
-    hand.qtbot.waitUntil(popup.isVisible)
+    hand.qtbot.waitUntil(popup.isVisible, timeout=LONG)
     popup.last.selectAll()
     hand.qtbot.keyClicks(popup.last, "30000")
     hand.qtbot.keyClick(popup.last, Qt.Key.Key_Return)

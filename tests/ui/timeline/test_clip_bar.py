@@ -28,7 +28,7 @@ def lid(hand: Hand, side: str = "L") -> float:
 
 
 def press(hand: Hand, button) -> None:
-    hand.qtbot.waitUntil(lambda: button.width() > 40)
+    hand.qtbot.waitUntil(lambda: button.width() > 40, timeout=LONG)
     hand.click(button, button.rect().center())
 
 
@@ -139,7 +139,7 @@ def test_a_span_is_captured_as_a_clip_with_one_setting_and_plays_under_the_point
     assert [lane.name for lane in draft.lanes if lane in draft.moving] == [name]
     draft.settings = {row}  # the other settings of the holder are left out
     panel.form.name.setText("Slow wink")
-    hand.qtbot.waitUntil(lambda: draft.name == "Slow wink")
+    hand.qtbot.waitUntil(lambda: draft.name == "Slow wink", timeout=LONG)
     window.save_capture()
     entry = hand.wait_for_card("Slow wink")
     assert entry.kind == "clip"

@@ -25,7 +25,7 @@ def keyed(hand: Hand) -> Hand:
     """Wave at frame 1, Arms up at 25, both put on by hand with Keyed switched on."""
     hand.click_card("Wave")
     switch = hand.window.mix_bar.choices.keyed
-    hand.qtbot.waitUntil(lambda: switch.width() > 30)
+    hand.qtbot.waitUntil(lambda: switch.width() > 30, timeout=LONG)
     assert not switch.isChecked()
     hand.click(switch, switch.rect().center())
     hand.key(Qt.Key.Key_Return)
@@ -146,7 +146,7 @@ def test_a_card_dropped_on_a_row_is_keyed_there_and_only_there(keyed: Hand) -> N
     QApplication.sendEvent(strip, QDragMoveEvent(at.toPoint(), *how))
     QApplication.sendEvent(strip, QDropEvent(at, *how))
     hand.wait_for_mix("Wave")
-    hand.qtbot.waitUntil(lambda: hand.workspace.mix.part.value == "regions")
+    hand.qtbot.waitUntil(lambda: hand.workspace.mix.part.value == "regions", timeout=LONG)
     hand.key(Qt.Key.Key_Return)
     assert hand.workspace.timing.frame == 45
     assert (45, 45) in shown(hand, "Hands")
@@ -161,7 +161,7 @@ def test_keys_by_hand_and_in_between(keyed: Hand) -> None:
     hand.key("b")
     bar = hand.window.between
     assert bar.isVisible()
-    hand.qtbot.waitUntil(lambda: bar.ruler.width() > 200)
+    hand.qtbot.waitUntil(lambda: bar.ruler.width() > 200, timeout=LONG)
     at = QPoint(round(bar.ruler.x_of(0.25)), 40)
     hand.click(bar.ruler, at)
     row, take = hand.row("arm_L"), hand.workspace.actor.take
