@@ -12,7 +12,8 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QEventLoop, QTimer
-from PySide6.QtWidgets import QApplication
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QApplication, QWidget
 
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
@@ -26,6 +27,7 @@ from fox_hand.library.store.moves import current
 from fox_hand.library.store.store import Library
 from fox_hand.session.app.limbs import switch
 from fox_hand.session.shots.project import SHOTS
+from fox_hand.ui.commands.finder import Finder
 from fox_hand.ui.main.window import Window
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -91,11 +93,27 @@ class Photographer:
         if keep:
             self.workspace.keep_mix()
 
-    def keep(self, name: str) -> None:
-        """One PNG of the window as it is."""
+    def keep(self, name: str, over: QWidget | None = None) -> None:
+        """One PNG of the window as it is, with what floats over it."""
         self.wait(lambda: True)
-        image = self.window.grab().toImage()
+        image = self.window.grab()
+        if over is not None:
+            painter = QPainter(image)
+            painter.drawPixmap(self.window.mapFromGlobal(over.pos()), over.grab())
+            painter.end()
         image.save(str(OUT / f"{name}.png"))
+
+    def finder(self) -> None:
+        """Commands by part of a word."""
+        actor = self.workspace.actor
+        assert actor is not None
+        self.workspace.selection.set([actor.rig.control_row["hand_L"]])
+        self.window.show_finder()
+        finder = self.window.findChildren(Finder)[-1]
+        finder.search.setText("ha")
+        self.keep("finder", finder)
+        finder.close()
+        self.workspace.selection.clear()
 
     def all(self) -> None:
         self.window.resize(1280, 800)
@@ -126,10 +144,7 @@ class Photographer:
         self.keep("capture")
         self.workspace.cancel_capture()
         self.workspace.selection.clear()
-        self.window.bars.go_to("Face")
-        self.put_on("Surprised", keep=False)
-        self.keep("face")
-        self.workspace.put_back()
+        self.finder()
         self.several()
         self.window.bars.go_to("Three-quarter")
         self.performance()

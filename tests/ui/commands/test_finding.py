@@ -37,6 +37,7 @@ def test_beginnings_come_first_then_words_then_what_is_inside_or_beside() -> Non
     underlined = [hit.of.words[hit.start : hit.end] for hit in hits]
     assert underlined == ["Mir", "Mir", "mir", "mir", ""]
     assert not find("mirrror", all_of_them)
+    assert [hit.of.words for hit in find("mi", all_of_them)][-1] == "What mirrors to what"
 
 
 def test_accents_and_capitals_do_not_matter_and_places_stay_right() -> None:

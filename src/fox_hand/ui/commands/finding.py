@@ -76,6 +76,7 @@ def find(text: str, all_of_them: Iterable[Findable], most: int = MOST) -> list[F
 
 
 OTHERWISE = 3
+INSIDE = 3  # letters from which on a word is looked through; two are in every other word
 
 
 def _place(wanted: str, one: Findable) -> tuple[int, int] | None:
@@ -88,6 +89,8 @@ def _place(wanted: str, one: Findable) -> tuple[int, int] | None:
     begins = words.find(f" {wanted}")
     if begins >= 0:
         return 1, begins + 1
+    if len(wanted) < INSIDE:
+        return None
     if at > 0:
         return 2, at
     return (OTHERWISE, 0) if wanted in folded(one.more) else None

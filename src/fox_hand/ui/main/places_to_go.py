@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING
 
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.libraries.open_library import OpenLibrary
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.commands.actions import Command, Where
 from fox_hand.ui.commands.finding import Findable
 
@@ -70,12 +69,11 @@ def _characters(window: ShotHome) -> Iterator[Findable]:
     workspace, group = window.workspace, "Sheets and characters"
     for member in workspace.cast:
         if isinstance(member, Figure):
-            keys = counted(len(member.keys.lines), "channel")
             yield Findable(
                 member.name,
                 partial(workspace.act, member),
                 group,
-                "acts already" if member is workspace.actor else f"on the stage, {keys} keyed",
+                "acts already" if member is workspace.actor else "on the stage",
                 "person-standing",
             )
     there = {m.path for m in workspace.cast.actors}
