@@ -32,6 +32,7 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
         places: the user's folders.
         log_files: where the log lies.
     """
+    from fox_hand.base.memory import give_back_large_blocks
     from fox_hand.demo.demo_project import demo_performance, first_shot, prepare
     from fox_hand.render.renderer import Renderer
     from fox_hand.session.app.workspace import Workspace
@@ -44,6 +45,7 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     from fox_hand.ui.theme.theme import Theme
     from fox_hand.ui.theme.tokens import DUSK
 
+    give_back_large_blocks()
     # jobs that compute hand the interpreter back to the window ten times sooner than usual
     sys.setswitchinterval(0.0005)
     words = None if log_files is None else log_files.crashes
