@@ -438,6 +438,14 @@ class SheetsView(QAbstractScrollArea):
         self._current = at
         self.viewport().update()
 
+    def start(self) -> bool:
+        """The keyboard begins at the first card in sight; False where there is none."""
+        for number, section in enumerate(self.layout_now().sections):
+            if section.count and not section.closed:
+                self.make_current((number, 0))
+                return True
+        return False
+
     def make_current(self, at: At) -> None:
         """The same, and the card comes into sight."""
         self._current = at

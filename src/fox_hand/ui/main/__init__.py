@@ -5,7 +5,7 @@
 - ``cast_tabs``: CastTab, CastTabs
 - ``command_table``: command_table
 - ``export_menu``: ExportMenu
-- ``header``: Mark, Header
+- ``header``: Mark, SearchField, Header
 - ``home``: Home
 - ``library_menus``: card_menu, ask_control_names, ask_name, ask_tags, approve, sheet_menu,
   ask_sheet, library_menu, ask_new_library, ask_library, order_menu, toggle_labels, filter_menu

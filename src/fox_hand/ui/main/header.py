@@ -6,7 +6,7 @@ from html import escape
 from importlib import resources
 
 from PySide6.QtCore import QByteArray, QPoint, QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
@@ -33,10 +33,24 @@ class Mark(QWidget):
         self._svg.render(QPainter(self), QRectF(self.rect()))
 
 
+class SearchField(QLineEdit):
+    """Where cards are found by typing; Enter and Down go on to what was found."""
+
+    left = Signal()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if Qt.Key(event.key()) in (Qt.Key.Key_Down, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.left.emit()
+            event.accept()
+        else:
+            super().keyPressEvent(event)
+
+
 class Header(QWidget):
     """44 px. Left under the figure column, middle over the stage, right over the sheets."""
 
     search = Signal(str)
+    cards_asked = Signal()
     open_figure = Signal()
     menu_asked = Signal()
     project_asked = Signal()
@@ -71,7 +85,8 @@ class Header(QWidget):
         self.save_button.hide()
         self.undo_button.clicked.connect(workspace.undo)
         self.redo_button.clicked.connect(workspace.redo)
-        self.search_field = QLineEdit()
+        self.search_field = SearchField()
+        self.search_field.left.connect(self.cards_asked)
         self.search_field.setPlaceholderText("Find: name, tag, note")
         self.search_field.setAccessibleName("Find cards")
         self.search_field.setFixedHeight(28)

@@ -174,6 +174,7 @@ class Window(ShotHome):
         self.header.search.connect(self.sheets.search)
         self.header.open_figure.connect(self.opener.ask_for_rig)
         self.header.menu_asked.connect(lambda: main_menu(self))
+        self.header.cards_asked.connect(self._to_cards)
         self.header.project_asked.connect(lambda: project_menu(self))
         self.header.member_asked.connect(lambda member, at: member_menu(self, member, at))
         self.sheets.capture.connect(self.begin_capture)
@@ -387,6 +388,12 @@ class Window(ShotHome):
     def _type_into_search(self, text: str) -> None:
         self.header.search_field.setFocus(Qt.FocusReason.OtherFocusReason)
         self.header.search_field.setText(text)
+
+    def _to_cards(self) -> None:
+        """From the search to the first card that was found."""
+        view = self.sheets.view
+        if view.start():
+            view.setFocus(Qt.FocusReason.TabFocusReason)
 
     # -- layout ---------------------------------------------------------------------------
 
