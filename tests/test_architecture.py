@@ -8,6 +8,7 @@ import re
 import shutil
 import subprocess
 import sys
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -172,3 +173,26 @@ def test_no_file_name_is_in_two_rooms() -> None:
         if not path.name.startswith("__"):
             rooms.setdefault(path.name, set()).add(path.relative_to(src).parts[0])
     assert {name: found for name, found in rooms.items() if len(found) > 1} == {}
+
+
+def test_core_says_the_shape_of_every_array_and_names_its_arguments() -> None:
+    silent = []
+    for path in (ROOT / "src" / "fox_hand" / "core").rglob("*.py"):
+        for function in _public_functions(ast.parse(path.read_text("utf-8")).body):
+            said = ast.get_docstring(function) or ""
+            named = [*function.args.args, *function.args.kwonlyargs]
+            kinds = [a.annotation for a in named] + [function.returns]
+            arrays = " ".join(ast.unparse(kind) for kind in kinds if kind is not None)
+            if re.search(r"\b(Array|Index|Rows|NDArray|Singles)\b", arrays) and "``(" not in said:
+                silent.append(f"{path.name} {function.name}: no shape")
+            if sum(a.arg not in ("self", "cls") for a in named) >= 3 and "Args:" not in said:
+                silent.append(f"{path.name} {function.name}: no Args")
+    assert silent == []
+
+
+def _public_functions(body: list[ast.stmt]) -> Iterator[ast.FunctionDef]:
+    for node in body:
+        if isinstance(node, ast.ClassDef) and not node.name.startswith("_"):
+            yield from _public_functions(node.body)
+        elif isinstance(node, ast.FunctionDef) and not node.name.startswith("_"):
+            yield node

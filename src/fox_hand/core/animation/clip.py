@@ -41,7 +41,7 @@ class Clip:
 
     @property
     def frames(self) -> Array:
-        """All keyed frames, ascending."""
+        """All keyed frames, ascending, ``(K,)``."""
         return self.keys.frames()
 
     @cached_property
@@ -311,7 +311,9 @@ def _eases(clip: Clip) -> dict[float, int]:
 
 
 def lane_values(rig: Rig, pose: BoundPose) -> list[tuple[ChannelId, Array, Array | None]]:
-    """The value of every lane that a pose holds, and of turns their angles."""
+    """Of every channel and setting that a pose holds its id, its value ``(w,)`` relative to rest
+    (metres, quaternion x, y, z, w, factor, setting), and of turns the Euler angles ``(3,)`` in
+    radians."""
     found: list[tuple[ChannelId, Array, Array | None]] = []
     for kind, rows, values in (
         (ChannelKind.MOVE, pose.move_rows, pose.move),

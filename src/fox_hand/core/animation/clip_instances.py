@@ -64,7 +64,8 @@ class ClipInstance:
 
     @cached_property
     def starts(self) -> Array:
-        """When each time begins, counted from the block's start; the same for a seed ever after."""
+        """Frames ``(N,)`` at which each time begins, counted from the instance's start; the same
+        for a seed ever after."""
         count = max(int(np.ceil(self.repeats - 1e-9)), 1)
         if self.jitter <= 0 and self.doubles <= 0:
             return np.asarray(np.arange(count) * (self.once + self.gap))
@@ -110,7 +111,7 @@ class ClipInstance:
 
     @cached_property
     def envelope(self) -> Array:
-        """How much moves along its way and counts, at :data:`FINE` even steps, from 0 to 1."""
+        """How much moves along its way and counts, 0 to 1, ``(FINE + 1,)`` at even steps."""
         profile, high = self.clip.profile, max(abs(self.strength), 1.0)
         found = np.empty(FINE + 1)
         for step in range(FINE + 1):

@@ -112,7 +112,7 @@ class ChannelCurve:
         return np.asarray(np.abs(wanted[place] - self.frames) <= SAME)
 
     def taken(self, rows: Index) -> ChannelCurve:
-        """Only some keys, in the order given."""
+        """Only some keys, by number ``(N,)``, in the order given."""
         euler = self.euler[rows] if self.euler is not None else None
         return ChannelCurve(
             self.frames[rows], self.values[rows], self.eases[rows], self.origins[rows], euler
@@ -125,7 +125,7 @@ class ChannelCurve:
         return both.taken(np.argsort(both.frames, kind="stable"))
 
     def with_ease(self, rows: Index, ease: Ease) -> ChannelCurve:
-        """Some keys going on in another way."""
+        """The keys with some of them, by number ``(N,)``, going on in another way."""
         eases = self.eases.copy()
         eases[rows] = ease
         return replace(self, eases=eases)
@@ -174,7 +174,14 @@ class Origin:
 def one_key(
     frame: float, value: Array, ease: Ease, origin: int = BY_HAND, euler: Array | None = None
 ) -> ChannelCurve:
-    """A line of one key; ``value`` is ``(w,)``, ``euler`` of a turn ``(3,)``."""
+    """A curve of one key.
+
+    Args:
+        frame, ease: of the key.
+        value: relative to rest, ``(w,)``.
+        origin: number of the card it came from.
+        euler: of a turn the angles as shown, radians ``(3,)``.
+    """
     return ChannelCurve(
         np.array([frame], dtype=np.float64),
         np.array([value], dtype=np.float64),
@@ -218,7 +225,7 @@ class Keys:
         )
 
     def frames(self, lanes: Iterable[ChannelId] | None = None) -> Array:
-        """Frames with a key on any of some lanes, ascending."""
+        """Frames ``(K,)`` with a key on any of some channels, ascending."""
         chosen = self.lines if lanes is None else [lane for lane in lanes if lane in self.lines]
         found = [self.lines[lane].frames for lane in chosen]
         return np.unique(np.concatenate(found)) if found else np.zeros(0)
@@ -241,7 +248,7 @@ class Keys:
         return Keys(found, self.origins)._tidy()
 
     def without(self, picked: Mapping[ChannelId, Array]) -> Keys:
-        """Without the keys at some frames of some lanes."""
+        """Without the keys at some frames, ``(N,)`` for each channel."""
         found = dict(self.lines)
         for lane, frames in picked.items():
             if lane in found:
@@ -254,7 +261,7 @@ class Keys:
         return Keys(found, self.origins)._tidy()
 
     def picked(self, picked: Mapping[ChannelId, Array]) -> dict[ChannelId, ChannelCurve]:
-        """The keys at some frames of some lanes."""
+        """The keys at some frames, ``(N,)`` for each channel."""
         found = {}
         for lane, frames in picked.items():
             line = self.lines.get(lane)
@@ -266,7 +273,12 @@ class Keys:
 
     def carried(self, picked: Mapping[ChannelId, Array], to: Callable[[Array], Array]) -> Keys:
         """The keys with some of them at other frames; keys they land on give way, and of several
-        that land on one frame the last stays."""
+        that land on one frame the last stays.
+
+        Args:
+            picked: which frames of which channels, ``(N,)`` each.
+            to: gives new frames ``(N,)`` for old ones ``(N,)``.
+        """
         moving = self.picked(picked)
         landed = {}
         for lane, line in moving.items():
@@ -278,7 +290,7 @@ class Keys:
         return self.without(picked).with_lines(landed)
 
     def eased(self, picked: Mapping[ChannelId, Array], ease: Ease) -> Keys:
-        """The keys with some of them going on in another way."""
+        """The keys with those at some frames, ``(N,)`` of each channel, going on otherwise."""
         found = dict(self.lines)
         for lane, frames in picked.items():
             line = found.get(lane)
@@ -334,7 +346,14 @@ def keys_at(
     ease: Ease,
     origin: int = BY_HAND,
 ) -> dict[ChannelId, ChannelCurve]:
-    """One key for each lane, with the values of a state."""
+    """One key for each lane, with the values of a state.
+
+    Args:
+        rig: the figure's.
+        state: the values.
+        lanes: which channels and settings, all of this rig.
+        frame, ease, origin: of all the keys; what jumps is stepped.
+    """
     found, shown = {}, None
     for lane in lanes:
         row, euler = place_of(rig, lane), None
@@ -349,7 +368,12 @@ def keys_at(
 
 
 def changed_lanes(rig: Rig, before: State, after: State) -> list[ChannelId]:
-    """Channels whose values are not bit for bit the same."""
+    """Channels whose values are not bit for bit the same.
+
+    Args:
+        rig: the figure's.
+        before, after: two states of it.
+    """
     found = []
     for kind in (ChannelKind.MOVE, ChannelKind.TURN, ChannelKind.SCALE):
         differs = (values_in(before, kind) != values_in(after, kind)).any(-1)
@@ -361,7 +385,14 @@ def changed_lanes(rig: Rig, before: State, after: State) -> list[ChannelId]:
 
 
 def with_lanes(rig: Rig, state: State, source: State, lanes: Iterable[ChannelId]) -> State:
-    """A state with the values that another one has on some lanes."""
+    """A state with the values that another one has on some lanes.
+
+    Args:
+        rig: the figure's.
+        state: what the others keep.
+        source: where the values come from.
+        lanes: which channels and settings, all of this rig.
+    """
     arrays = [values.copy() for values in state.arrays()]
     rows: dict[ChannelKind, list[int]] = {}
     for lane in lanes:

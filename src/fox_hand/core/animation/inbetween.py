@@ -16,7 +16,13 @@ LOWEST, HIGHEST = -0.25, 1.25
 
 
 def spanning(keys: Keys, lanes: Iterable[ChannelId], frame: float) -> list[ChannelId]:
-    """Lanes that have a key before and one after a frame."""
+    """Lanes that have a key before and one after a frame.
+
+    Args:
+        keys: the figure's.
+        lanes: of these.
+        frame: it lies strictly between two keys.
+    """
     found = []
     for lane in lanes:
         line = keys.lines.get(lane)

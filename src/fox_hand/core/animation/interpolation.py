@@ -88,14 +88,27 @@ class Track:
 
 
 def straight(start: Array, end: Array, part: Array, *, rotation: bool) -> Array:
-    """Part of the way between values ``(N, w)``; ``part`` is ``(N, 1)``."""
+    """Part of the way between values ``(N, w)``; ``part`` is ``(N, 1)``.
+
+    Args:
+        start, end: values ``(N, w)``.
+        part: from 0 at the start to 1 at the end, ``(N, 1)``.
+        rotation: whether they are quaternions (x, y, z, w).
+    """
     return between(start, end, part) if rotation else np.asarray(start + part * (end - start))
 
 
 def curved(
     start: Array, end: Array, leave: Array, arrive: Array, part: Array, *, rotation: bool
 ) -> Array:
-    """The cubic Hermite polynomial between values ``(N, w)``; tangents are for the whole way."""
+    """The cubic Hermite polynomial between values ``(N, w)``; tangents are for the whole way.
+
+    Args:
+        start, end: values ``(N, w)``.
+        leave, arrive: tangents ``(N, w)`` for the whole way.
+        part: from 0 at the start to 1 at the end, ``(N, 1)``.
+        rotation: whether they are quaternions (x, y, z, w); the shorter way is taken.
+    """
     if rotation:  # the same rotation written the other way would take the long way round
         other = (start * end).sum(-1, keepdims=True) < 0
         end, arrive = np.where(other, -end, end), np.where(other, -arrive, arrive)

@@ -159,7 +159,14 @@ def _angles(line: ChannelCurve) -> Array:
 
 
 def line_of(lane: ChannelId, frames: Array, values: Array, ease: Ease) -> ChannelCurve:
-    """A line with one value a frame, such as a performance has."""
+    """A curve with one key a frame, such as a performance has.
+
+    Args:
+        lane: which channel.
+        frames: ``(K,)``, ascending.
+        values: relative to rest, ``(K, w)`` or what can be read as that.
+        ease: how all of them go on.
+    """
     count = len(frames)
     euler = np.zeros((count, 3)) if lane.kind is ChannelKind.TURN else None
     return ChannelCurve(

@@ -76,7 +76,14 @@ class AimSet:
         )
 
     def solve(self, local: Array, world: Array, settings: Array, rigid: bool) -> None:
-        """Turn the nodes' locals as :meth:`~fox_hand.core.kinematics.two_bone_ik.LimbSet.solve`."""
+        """Turn the aiming nodes.
+
+        Args:
+            local: local matrices ``(J, 3, 4, F)``; those of the nodes are changed.
+            world: world matrices ``(J, 3, 4, F)`` as placed so far, metres.
+            settings: effective setting values ``(S, F)``.
+            rigid: whether no bone is scaled; of no account here.
+        """
         amount = np.ones((len(self.looks), settings.shape[-1]))
         for i, look in enumerate(self.looks):
             if look.blend is not None:
@@ -140,7 +147,12 @@ class TwistSet:
         )
 
     def solve(self, local: Array, world: Array, settings: Array, rigid: bool) -> None:
-        """Turn the helpers' locals by their share of the sources' twist (swing-twist split)."""
+        """Turn the helpers by their share of the sources' twist (swing-twist split).
+
+        Args:
+            local: local matrices ``(J, 3, 4, F)``; those of the helpers are changed.
+            world, settings, rigid: as for :meth:`AimSet.solve`; of no account here.
+        """
         del world, settings, rigid
         away = turned_back(self.rest, directions(local[self.sources, :3, :3]))
         # the quaternion's axis part and w, both times 4w

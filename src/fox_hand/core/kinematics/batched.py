@@ -80,14 +80,15 @@ def length(v: Array) -> Array:
 
 
 def cross(a: Array, b: Array) -> Array:
-    """``(K, 3, F)``."""
+    """Vector products ``(K, 3, F)``."""
     found = a.take(NEXT, 1) * b.take(AFTER, 1)
     found -= a.take(AFTER, 1) * b.take(NEXT, 1)
     return found
 
 
 def unit(v: Array, fallback: Callable[[], Array]) -> Array:
-    """Vectors of length one; where ``v`` has no length the fallback, which is only made then."""
+    """Vectors ``(K, 3, F)`` of length one; where one has no length that of the fallback, which is
+    only made then."""
     size = length(v)
     if size.min(initial=1.0) > TINY:
         return np.asarray(v / size)
@@ -95,17 +96,24 @@ def unit(v: Array, fallback: Callable[[], Array]) -> Array:
 
 
 def across(v: Array, along: Array) -> Array:
-    """The part of ``v`` at right angles to the unit vector ``along``."""
+    """The part of ``v`` at right angles to the unit vectors ``along``, all ``(K, 3, F)``."""
     return np.asarray(v - dot(v, along) * along)
 
 
 def around(v: Array, axis: Array, sine: Array, cosine: Array) -> Array:
-    """``v``, which lies across the unit ``axis``, turned about it."""
+    """Vectors turned about axes they lie across, ``(K, 3, F)``.
+
+    Args:
+        v: vectors ``(K, 3, F)`` across the axes.
+        axis: unit vectors ``(K, 3, F)``.
+        sine, cosine: of the angles, ``(K, 1, F)``.
+    """
     return np.asarray(v * cosine + cross(axis, v) * sine)
 
 
 def some_perpendicular(v: Array) -> Array:
-    """A unit vector across the unit vector ``v``, always the same for the same ``v``."""
+    """Unit vectors across the unit vectors ``v``, both ``(K, 3, F)``, always the same for the same
+    ``v``."""
     x = np.where(np.abs(v[:, :1]) < 0.9, 1.0, 0.0)
     axis = np.concatenate([x, 1.0 - x, np.zeros_like(x)], 1)
     found = cross(v, axis)
@@ -120,7 +128,14 @@ def basis(along: Array, normal: Array) -> Array:
 
 
 def place(parents: Array, local: Array, out: Array) -> Array:
-    """World from local affine matrices, all ``(K, 3, 4, F)``, written to and given as ``out``."""
+    """Forward kinematics of one level: world matrices of nodes from those of their parents and
+    their own local ones, all affine ``(K, 3, 4, F)``, written to and given as ``out``.
+
+    Args:
+        parents: world matrices of the parents.
+        local: the nodes' own.
+        out: where the result goes; it must not overlap the others.
+    """
     part = np.empty_like(out)
     np.multiply(parents[:, :, 0, None], local[:, None, 0], out=out)
     for k in (1, 2):
@@ -144,7 +159,7 @@ def product(a: Array, b: Array) -> Array:
 
 
 def turned_back(a: Array, b: Array) -> Array:
-    """``a`` transposed times ``b``."""
+    """``a`` transposed times ``b``: ``(K, 3, 3, F) x (K, 3, n, F) -> (K, 3, n, F)``."""
     return product(a.swapaxes(1, 2), b)
 
 
@@ -160,7 +175,7 @@ def column_lengths(matrix: Array) -> Array:
 
 
 def directions(matrix: Array) -> Array:
-    """The columns with their scale taken out; a mirrored basis stays so."""
+    """Matrices ``(K, 3, 3, F)`` whose columns have length one; a mirrored basis stays so."""
     return np.asarray(matrix / np.maximum(column_lengths(matrix), TINY))
 
 

@@ -14,7 +14,7 @@ from fox_hand.core.model.solvers import Drive, DrivenKind
 
 
 def curve(points: tuple[tuple[float, float], ...], at: Array) -> Array:
-    """A piecewise-linear curve, level outside its ends."""
+    """Values ``(F,)`` of a piecewise-linear curve at ``at (F,)``, level outside its ends."""
     xs, ys = zip(*points, strict=True)
     return np.asarray(np.interp(at, xs, ys))
 

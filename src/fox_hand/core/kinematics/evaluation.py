@@ -116,7 +116,13 @@ class Program:
         return self._full(local)[..., 0]
 
     def run(self, state: State, palette_nodes: Index, inverse_binds: Array) -> Evaluation:
-        """Evaluate one state ``(C, ...)`` or a batch ``(F, C, ...)``; a pure function."""
+        """Evaluate one state ``(C, ...)`` or a batch ``(F, C, ...)``; a pure function.
+
+        Args:
+            state: one or many.
+            palette_nodes: nodes of the skin's joints, ``(P,)``.
+            inverse_binds: mesh space to joint space at bind, ``(P, 4, 4)``.
+        """
         if state.turn.ndim == 2:
             world, settings = self._frames_of(_Channels.of(state, None))
             return Evaluation(

@@ -38,7 +38,7 @@ class SolverStep:
 
 
 def placing_order(skeleton: Skeleton, solvers: Sequence[Solver]) -> Index:
-    """The nodes in the order in which they come to their final places.
+    """The nodes ``(J,)`` in the order in which they come to their final places.
 
     A skeleton renumbered like this can be placed level by level in contiguous stretches.
     """
@@ -52,7 +52,7 @@ def placing_order(skeleton: Skeleton, solvers: Sequence[Solver]) -> Index:
 
 
 def renumbered(skeleton: Skeleton, order: Index) -> Skeleton:
-    """The skeleton with its nodes in another order, parents still first."""
+    """The skeleton with its nodes in another order ``(J,)``, parents still first."""
     new = np.argsort(order)
     parents = [skeleton.parents[n] for n in order]
     return Skeleton(
@@ -65,7 +65,7 @@ def renumbered(skeleton: Skeleton, order: Index) -> Skeleton:
 
 
 def renumbered_solver(solver: Solver, new: Index) -> Solver:
-    """The solver with node numbers exchanged: ``new[node]``."""
+    """The solver with node numbers exchanged: ``new[node]``, ``(J,)``."""
     if isinstance(solver, Limb):
         bones = [int(new[n]) for n in (solver.upper, solver.lower, solver.end)]
         return replace(
@@ -82,7 +82,7 @@ def renumbered_solver(solver: Solver, new: Index) -> Solver:
 
 
 def renumbered_drive(drive: Drive, new: Index) -> Drive:
-    """The drive with its node number exchanged."""
+    """The drive with its node number exchanged: ``new[node]``, ``(J,)``."""
     if drive.kind is DrivenKind.SETTING:
         return drive
     return replace(drive, target=int(new[drive.target]))

@@ -210,8 +210,13 @@ class LimbSet:
         return around(way, along, self.pole_sine, self.pole_cosine)
 
     def own_bases(self, world: Array) -> tuple[Array, Array]:
-        """Bone bases in the bones' own frames as the joints are placed now; they differ from
-        those at rest only where a joint has been moved along its bone's side."""
+        """Bone bases in the bones' own frames as the joints are placed now, of upper and lower
+        bones ``(L, 3, 3, F)`` each; they differ from those at rest only where a joint has been
+        moved along its bone's side.
+
+        Args:
+            world: world matrices ``(J, 3, 4, F)``, metres.
+        """
         found = self._own_bases(world, directions(world[self.bones, :3, :3]))
         return found[: len(self.limbs)], found[len(self.limbs) :]
 

@@ -108,10 +108,16 @@ def _turns(q: Array, axes: Axes, sign: Array) -> Array:
 
 
 def to_euler_near(q: npt.ArrayLike, order: EulerOrder | Axes, hint: npt.ArrayLike) -> Array:
-    """The Euler triple of ``q`` that lies nearest to ``hint`` (radians), whole turns included.
+    """The Euler triples ``(..., 3)`` in radians of ``q (..., 4)`` that lie nearest to ``hint
+    (..., 3)``, whole turns included.
 
     Every rotation has two triples per whole turn; values that were typed as 200 degrees are
     shown as 200 degrees again.
+
+    Args:
+        q: unit quaternions x, y, z, w, ``(..., 4)``.
+        order: the axes in the order in which they are turned about.
+        hint: angles shown before, radians ``(..., 3)``.
     """
     hint = np.asarray(hint, dtype=np.float64)
     axes, sign = _axes_and_sign(order)

@@ -74,13 +74,13 @@ def left(q: Array) -> Array:
 
 
 def inverse(q: npt.ArrayLike) -> Array:
-    """The conjugate, which undoes a unit quaternion."""
+    """The conjugates ``(..., 4)``, which undo unit quaternions."""
     conjugate = np.array([-1.0, -1.0, -1.0, 1.0])
     return np.asarray(np.asarray(q, dtype=np.float64) * conjugate)
 
 
 def rotate(q: npt.ArrayLike, v: npt.ArrayLike) -> Array:
-    """Vectors ``v (..., 3)`` turned by ``q (..., 4)``."""
+    """Vectors ``v``, shape ``(..., 3)``, turned by unit quaternions ``q``, shape ``(..., 4)``."""
     q = np.asarray(q, dtype=np.float64)
     v = np.asarray(v, dtype=np.float64)
     axis, w = q[..., :3], q[..., 3:]
@@ -119,7 +119,7 @@ def from_matrix(m: npt.ArrayLike) -> Array:
 
 
 def shortest(q: npt.ArrayLike) -> Array:
-    """The same rotations with w >= 0, so that angles are at most a half turn."""
+    """The same rotations ``(..., 4)`` with w >= 0, so that angles are at most a half turn."""
     q = np.asarray(q, dtype=np.float64)
     return np.where(q[..., 3:] < 0, -q, q)
 
@@ -139,7 +139,8 @@ def from_vector(v: npt.ArrayLike) -> Array:
 
 
 def power(q: npt.ArrayLike, exponent: float | Array) -> Array:
-    """``q`` raised to a power along the shortest arc; any real exponent."""
+    """``q``, shape ``(..., 4)``, raised to a power along the shortest arc; any real exponents, one
+    or of shape ``(..., 1)``."""
     q = shortest(q)
     sine = np.maximum(_lengths(q[..., :3]), NOTHING)
     half = np.arctan2(sine, q[..., 3:]) * exponent
@@ -147,15 +148,22 @@ def power(q: npt.ArrayLike, exponent: float | Array) -> Array:
 
 
 def between(q0: npt.ArrayLike, q1: npt.ArrayLike, amount: float | Array) -> Array:
-    """``q0 exp(a log(q0^-1 q1))``: the geodesic from ``q0`` (a=0) to ``q1`` (a=1) and beyond."""
+    """``q0 exp(a log(q0^-1 q1))``, shape ``(..., 4)``: the geodesic from ``q0`` (a = 0) to ``q1``
+    (a = 1) and beyond.
+
+    Args:
+        q0, q1: unit quaternions ``(..., 4)``.
+        amount: a, one number or of shape ``(..., 1)``.
+    """
     return normalise(multiply(q0, power(multiply(inverse(q0), q1), amount)))
 
 
 def angle_between(q0: npt.ArrayLike, q1: npt.ArrayLike) -> Array:
-    """The angle in radians, 0...pi, between two rotations. Shape of the leading axes."""
+    """Angles ``(...)`` in radians, 0 to pi, between rotations ``(..., 4)``."""
     return np.asarray(np.linalg.norm(to_vector(multiply(inverse(q0), q1)), axis=-1))
 
 
 def about_axis(axis: npt.ArrayLike, angle: float | Array) -> Array:
-    """Rotation by ``angle`` radians about a unit ``axis (..., 3)``."""
+    """Unit quaternions ``(..., 4)`` that turn by angles ``(...)`` in radians about unit axes
+    ``(..., 3)``."""
     return from_vector(np.asarray(axis, dtype=np.float64) * np.asarray(angle)[..., None])

@@ -41,7 +41,7 @@ class State:
 
     @staticmethod
     def neutral(controls: int, defaults: Array) -> State:
-        """Every control at rest, settings at their defaults."""
+        """Every control at rest, settings at their defaults ``(S,)``."""
         turn = np.zeros((controls, 4))
         turn[:, 3] = 1.0
         return State(
@@ -61,7 +61,12 @@ class State:
         settings: Array | None = None,
         euler: Array | None = None,
     ) -> State:
-        """A copy with some arrays exchanged; the given arrays are frozen, the rest shared."""
+        """A copy with some arrays, of the same shape ``(C, ...)``, exchanged; the given arrays are
+        frozen, the rest shared.
+
+        Args:
+            move, turn, scale, settings, euler: of the shapes they have here; None for as it is.
+        """
         given = {"move": move, "turn": turn, "scale": scale, "settings": settings, "euler": euler}
         changes: dict[str, Any] = {k: _frozen(v) for k, v in given.items() if v is not None}
         return replace(self, **changes)
@@ -84,7 +89,8 @@ class State:
         return angles
 
     def arrays(self) -> tuple[Array, Array, Array, Array, Array]:
-        """move, turn, scale, settings, euler."""
+        """Move ``(C, 3)``, turn ``(C, 4)``, scale ``(C, 3)``, settings ``(S,)`` and euler
+        ``(C, 3)``."""
         return self.move, self.turn, self.scale, self.settings, self.euler
 
     def differs_from(self, other: State, settings_of: tuple[tuple[int, ...], ...]) -> np.ndarray:

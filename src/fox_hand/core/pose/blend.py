@@ -13,8 +13,13 @@ JUMP = 0.5
 
 
 def blend_scale(s0: Array, s1: Array, amount: float) -> Array:
-    """Scale factors between ``s0`` and ``s1``: linear in the logarithm where both are positive,
-    plainly linear where one is zero or negative."""
+    """Scale factors between ``s0`` and ``s1``, of one shape ``(..., 3)``: linear in the logarithm
+    where both are positive, plainly linear where one is zero or negative.
+
+    Args:
+        s0, s1: factors.
+        amount: 0 gives ``s0``, 1 gives ``s1``; any real number.
+    """
     positive = (s0 > 0) & (s1 > 0)
     a, b = np.where(positive, s0, 1.0), np.where(positive, s1, 1.0)
     geometric = a * (b / a) ** amount

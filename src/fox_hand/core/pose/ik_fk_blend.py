@@ -33,7 +33,13 @@ class IkFkBlend:
     @staticmethod
     def of(rig: Rig, state: State, poses: list[BoundPose]) -> IkFkBlend:
         """What has to be handed over. A limb whose blend a pose holds itself is left to the pose;
-        so is one that is partly both."""
+        so is one that is partly both.
+
+        Args:
+            rig: the figure's.
+            state: how it stands.
+            poses: all that are put on together.
+        """
         turned = {rig.controls[r].node for p in poses for r in p.turn_rows.tolist()}
         moved = {rig.controls[r].node for p in poses for r in (*p.move_rows, *p.turn_rows)}
         held = {int(s) for p in poses for s in p.setting_rows}

@@ -21,6 +21,10 @@ def joints_from_goal(rig: Rig, state: State, limb: Limb) -> State:
     """The joints take over: they get the turns the limb has now, and the blend goes to 0.
 
     Exact for limbs whose bones are controls with all turns.
+
+    Args:
+        rig, state: the figure and how it stands.
+        limb: one of its limbs.
     """
     at = rig.evaluate(state).nodes
     found = state
@@ -36,6 +40,10 @@ def goal_from_joints(rig: Rig, state: State, limb: Limb) -> State:
     now, and the blend goes to 1.
 
     Exact for limbs that have both roll settings; without them the bones' own roll is lost.
+
+    Args:
+        rig, state: the figure and how it stands.
+        limb: one of its limbs.
     """
     stance = _Stance.of(rig, limb, rig.evaluate(state).nodes)
     at, found = stance.nodes, state

@@ -77,7 +77,13 @@ def put(
 
 
 def with_setting(state: State, row: int | None, value: float) -> State:
-    """The state with one setting changed; None changes nothing."""
+    """The state with one setting changed.
+
+    Args:
+        state: before.
+        row: of the setting; None changes nothing.
+        value: its new value.
+    """
     if row is None:
         return state
     settings = state.settings.copy()

@@ -93,7 +93,13 @@ class ChannelFilter:
     def of(
         rig: Rig, rows: Iterable[int], kinds: Collection[Channel] = tuple(Channel)
     ) -> ChannelFilter:
-        """The given kinds of channel of the given controls, with all the settings they hold."""
+        """The given kinds of channel of the given controls, with all the settings they hold.
+
+        Args:
+            rig: the figure's.
+            rows: the controls.
+            kinds: the kinds of channel.
+        """
         wanted = frozenset(kinds)
         rows = list(rows)
         return ChannelFilter(
@@ -126,7 +132,12 @@ def rests_otherwise(pose: Pose, rig: Rig) -> bool:
 
 
 def take(rig: Rig, state: State, choice: ChannelFilter) -> Pose:
-    """The pose of the chosen channels as the figure stands now."""
+    """The pose of the chosen channels as the figure stands now.
+
+    Args:
+        rig, state: the figure and how it stands.
+        choice: which channels and settings.
+    """
     by_control: dict[int, dict[str, float]] = {}
     for row in sorted(choice.settings):
         setting = rig.settings[row]
@@ -167,7 +178,14 @@ def _options(rig: Rig, settings: Mapping[str, float]) -> dict[str, str]:
 
 
 def shown_euler(control: Control, state: State, row: int) -> Array:
-    """The turn as Euler angles in the control's own order, near to how it was last shown."""
+    """The turn as Euler angles ``(3,)``, radians in the control's own order, near to how it was
+    last shown.
+
+    Args:
+        control: whose.
+        state: how the figure stands.
+        row: the control's.
+    """
     return to_euler_near(state.turn[row], control.order, state.euler[row])
 
 

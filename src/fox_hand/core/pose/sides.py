@@ -55,7 +55,13 @@ def mirrored(
 
 
 def sided(rig: Rig, pose: BoundPose, how: Sides) -> BoundPose:
-    """A pose as it goes on the chosen side."""
+    """A pose as it goes on the chosen side.
+
+    Args:
+        rig: the figure's.
+        pose: as it was captured.
+        how: on which side, or on both.
+    """
     if how is Sides.CAPTURED:
         return pose
     worn = blend(rig.rest, pose, 1.0, rig.setting_rules)

@@ -65,7 +65,14 @@ class Table:
         turns: Array | Singles,
         values: Array | Singles,
     ) -> Table:
-        """From turns ``(N, K, 4)`` with w >= 0 and setting values ``(N, S)``."""
+        """From turns and setting values.
+
+        Args:
+            items: numbers of the cards, ``(N,)``.
+            turning, settings: names of the controls and settings.
+            turns: x, y, z, w with w >= 0, ``(N, K, 4)``.
+            values: of the settings, ``(N, S)``.
+        """
         scaled = np.asarray(values, dtype=np.float32) * np.float32(UNIT)
         flat = np.concatenate(
             [np.asarray(turns, dtype=np.float32).reshape(len(items), -1), scaled], axis=1

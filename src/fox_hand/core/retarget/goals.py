@@ -65,6 +65,11 @@ def place_goals(
 ) -> tuple[State, tuple[str, ...]]:
     """The target with its goals, poles and look-at targets placed.
 
+    Args:
+        pose: of the source.
+        rig, state: the target and how it stands.
+        relation: which controls mean the same.
+
     Returns:
         the state, and names in the pose of what was placed by the body's landmarks.
     """

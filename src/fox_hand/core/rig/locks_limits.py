@@ -45,6 +45,11 @@ def within(rig: Rig, locks: Collection[Lock], before: State, after: State) -> St
     limits inside them.
 
     A value that already stood outside its limits may stay or come back, but not go further.
+
+    Args:
+        rig: the figure's.
+        locks: which channels and settings stay.
+        before, after: two states of it.
     """
     if after is before:
         return after

@@ -105,17 +105,17 @@ class Rig(WithoutCaches):
 
     @cached_property
     def moving_rows(self) -> Index:
-        """Rows of the controls that move a node."""
+        """Rows ``(M,)`` of the controls that move a node."""
         return np.array([i for i, c in enumerate(self.controls) if c.moves_node], dtype=np.intp)
 
     @cached_property
     def moving_nodes(self) -> Index:
-        """The nodes those controls move."""
+        """The nodes ``(M,)`` those controls move."""
         return np.array([self.controls[i].node for i in self.moving_rows], dtype=np.intp)
 
     @cached_property
     def joint_nodes(self) -> Index:
-        """The nodes that joint controls move: the bones, without goals and poles."""
+        """The nodes ``(B,)`` that joint controls move: the bones, without goals and poles."""
         return np.array(
             [c.node for c in self.controls if c.kind is ControlKind.JOINT], dtype=np.intp
         )
@@ -193,7 +193,7 @@ class Rig(WithoutCaches):
 
     @cached_property
     def rest_bounds(self) -> tuple[Array, Array]:
-        """Lowest and highest corner of the figure at rest, in world metres."""
+        """Lowest and highest corner ``(3,)`` of the figure at rest, in world metres."""
         points = self.flesh(self.evaluate(self.rest))
         return points.min(0), points.max(0)
 

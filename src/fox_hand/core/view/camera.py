@@ -35,7 +35,7 @@ class Camera:
 
     @property
     def eye(self) -> Array:
-        """World position of the camera."""
+        """World position of the camera, ``(3,)`` in metres."""
         away = np.array(
             [
                 np.sin(self.yaw) * np.cos(self.pitch),
@@ -58,7 +58,7 @@ class Camera:
         return m
 
     def projection(self, aspect: float) -> Array:
-        """Camera to clip space, as glTF 2.0 (3.10.3.1) defines a perspective camera."""
+        """Camera to clip space ``(4, 4)``, as glTF 2.0 (3.10.3.1) defines a perspective camera."""
         near, far = max(self.distance * 0.02, 1e-3), self.distance * 4.0 + 20.0
         f = 1.0 / np.tan(self.fov / 2)
         m = np.zeros((4, 4))
@@ -69,7 +69,12 @@ class Camera:
         return m
 
     def project(self, points: npt.ArrayLike, width: float, height: float) -> Array:
-        """World points ``(N, 3)`` to picture x, y (from the top left) and depth in metres."""
+        """World points as picture x, y (pixels from the top left) and depth in metres, ``(N, 3)``.
+
+        Args:
+            points: world metres ``(N, 3)``.
+            width, height: of the picture, in pixels.
+        """
         points = np.atleast_2d(np.asarray(points, dtype=np.float64))
         m = self.projection(width / height) @ self.view()
         clip = points @ m[:, :3].T + m[:, 3]
@@ -118,14 +123,24 @@ class Camera:
         return replace(self, yaw=self.yaw + dyaw, pitch=pitch)
 
     def pan(self, dx: float, dy: float, height: float) -> Camera:
-        """Moved across the picture by pixels."""
+        """Moved across the picture by pixels.
+
+        Args:
+            dx, dy: pixels, to the right and down.
+            height: of the picture, in pixels.
+        """
         step = self.metres_per_pixel(height)
         axes = self.view()[:3, :3]
         moved = np.asarray(self.target) - axes[0] * dx * step + axes[1] * dy * step
         return replace(self, target=(float(moved[0]), float(moved[1]), float(moved[2])))
 
     def zoom(self, factor: float, smallest: float = 0.05, largest: float = 100.0) -> Camera:
-        """Nearer (factor below 1) or farther."""
+        """Nearer (factor below 1) or farther.
+
+        Args:
+            factor: of the distance.
+            smallest, largest: distances it keeps to, metres.
+        """
         return replace(self, distance=float(np.clip(self.distance * factor, smallest, largest)))
 
     def framing(self, points: npt.ArrayLike, aspect: float = 1.0, margin: float = 1.12) -> Camera:
