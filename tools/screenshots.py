@@ -180,7 +180,7 @@ class Photographer:
         for number, name in enumerate(("Fist", "Glad", "Wave")):
             self.window.putting.take_in_hand(number, self.card(name))
         self.window.putting.point_at(self.card("Arms up"))
-        self.wait(lambda: self.workspace.mixing.peek is not None, 600)
+        self.wait(lambda: self.workspace.mix_commands.peek is not None, 600)
         self.keep("peek")
         self.window.putting.point_at(None)
         for number in range(3):
@@ -253,9 +253,9 @@ class Photographer:
         window.between.put_back()
         workspace.go(66.0)
         window.put_on(self.card("Double blink"))
-        self.wait(lambda: workspace.layings.now is not None, 0)
-        assert workspace.layings.now is not None
-        workspace.layings.now.change(repeats=2.0, gap=4.0, lead=1.0)
+        self.wait(lambda: workspace.placements.now is not None, 0)
+        assert workspace.placements.now is not None
+        workspace.placements.now.change(repeats=2.0, gap=4.0, lead=1.0)
         workspace.go(69.0)
         window.bars.go_to("Face")
         self.keep("clip")

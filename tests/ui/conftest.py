@@ -222,5 +222,5 @@ def key_card(hand: Hand, name: str, frame: float) -> None:
     """Key a card at a frame, as a person does with the switch in the mix bar on."""
     hand.workspace.go(frame)
     hand.click_card(name)
-    hand.workspace.mixing.set_keyed(True)
+    hand.workspace.mix_commands.set_keyed(True)
     hand.key(Qt.Key.Key_Return)

@@ -85,14 +85,16 @@ class Stage:
         workspace.go(float(frame))
         entry = self.entry(card)
         read = read_card(entry.path)[0]
-        clip = clip_for(entry, read, self.cast[who], workspace.mixing.fits)
-        laying = workspace.layings.begin(clip, Origin(read.identity, read.name, read.revision))
-        assert laying is not None
+        clip = clip_for(entry, read, self.cast[who], workspace.mix_commands.fits)
+        placement = workspace.placements.begin(
+            clip, Origin(read.identity, read.name, read.revision)
+        )
+        assert placement is not None
         side = how.pop("side", None)
         if side is not None:
-            laying.set_side(side)
-        laying.change(**how)
-        workspace.layings.keep()
+            placement.set_side(side)
+        placement.change(**how)
+        workspace.placements.keep()
 
     def save(self, name: str, who: str) -> None:
         """Write the shot, seen from its first frame."""

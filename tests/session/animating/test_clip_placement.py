@@ -20,9 +20,9 @@ from tests.session.conftest import entry
 def laid(workspace: Workspace, name: str, frame: float = 5.0) -> ClipPlacement:
     workspace.go(frame)
     card = read_card(entry(workspace, name).path)[0]
-    laying = workspace.layings.begin(card.clip, Origin(card.identity, card.name))
-    assert laying is not None
-    return laying
+    placement = workspace.placements.begin(card.clip, Origin(card.identity, card.name))
+    assert placement is not None
+    return placement
 
 
 def states(workspace: Workspace) -> list[State]:
@@ -37,10 +37,10 @@ def test_a_block_is_taken_out_and_comes_back_with_undo(workspace: Workspace) -> 
     still = states(workspace)
     laid(workspace, "Nod")
     laid(workspace, "Blink", 8.0)
-    workspace.layings.keep()
+    workspace.placements.keep()
     both, blocks = states(workspace), workspace.actor.take.blocks
     assert [b.origin.name for b in blocks] == ["Nod", "Blink"]
-    workspace.layings.remove(0)
+    workspace.placements.remove(0)
     assert [b.origin.name for b in workspace.actor.take.blocks] == ["Blink"]
     head = workspace.actor.rig.control_row["head"]
     turns = np.array([s.turn[head] for s in states(workspace)])
@@ -48,8 +48,8 @@ def test_a_block_is_taken_out_and_comes_back_with_undo(workspace: Workspace) -> 
     workspace.undo()
     assert same(states(workspace), both)
     workspace.redo()
-    workspace.layings.remove(5)  # there is none
-    workspace.layings.remove(0)
+    workspace.placements.remove(5)  # there is none
+    workspace.placements.remove(0)
     assert same(states(workspace), still)
     for _ in range(4):
         workspace.undo()
@@ -57,9 +57,9 @@ def test_a_block_is_taken_out_and_comes_back_with_undo(workspace: Workspace) -> 
 
 
 def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(workspace: Workspace) -> None:
-    laying = laid(workspace, "Wave loop")
+    placement = laid(workspace, "Wave loop")
     own, rig = states(workspace), workspace.actor.rig
-    laying.set_side(Sides.OTHER)
+    placement.set_side(Sides.OTHER)
     left, right = rig.control_row["forearm_L"], rig.control_row["forearm_R"]
     mirrored = states(workspace)
     for one, other in zip(own, mirrored, strict=True):
@@ -67,33 +67,33 @@ def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(workspace: W
             float(angle_between(other.turn[right], rig.rest.turn[right])), abs=1e-6
         )
         assert angle_between(other.turn[left], rig.rest.turn[left]) < 1e-9
-    laying.set_side(Sides.CAPTURED)
+    placement.set_side(Sides.CAPTURED)
     assert same(states(workspace), own)
-    workspace.layings.put_back()
+    workspace.placements.put_back()
     assert not workspace.actor.take.blocks
 
 
 def test_without_a_seam_it_ends_as_it_begins_on_both_sides(workspace: Workspace) -> None:
-    laying = laid(workspace, "Nod")
-    clip = laying.source
+    placement = laid(workspace, "Nod")
+    clip = placement.source
     lane = next(iter(clip.lines))
     line = clip.lines[lane]
     last = multiply(from_vector([0.2, 0.0, 0.0]), line.values[-1])
     values = np.concatenate([line.values[:-1], last[None]])
     broken = replace(clip, lines={**clip.lines, lane: replace(line, values=values)})
-    laying.source = broken
-    laying.change(clip=broken)
-    assert laying.seam
-    laying.make_seamless()
-    assert not laying.seam
-    laying.set_side(Sides.OTHER)
-    assert not laying.seam
+    placement.source = broken
+    placement.change(clip=broken)
+    assert placement.seam
+    placement.make_seamless()
+    assert not placement.seam
+    placement.set_side(Sides.OTHER)
+    assert not placement.seam
 
 
 def test_what_is_posed_over_a_block_is_seen_as_it_was_posed(workspace: Workspace) -> None:
     """The change goes below the block, so that both show."""
     laid(workspace, "Nod")
-    workspace.layings.keep()
+    workspace.placements.keep()
     rig, row = workspace.actor.rig, workspace.actor.rig.control_row["head"]
     for frame in (7.0, 9.0, 11.0):
         workspace.go(frame)

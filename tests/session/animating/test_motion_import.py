@@ -41,7 +41,7 @@ def test_a_wave_on_quill_points_the_arm_where_marrow_points_it(workspace: Worksp
     card = read_card(made.path)[0]
     marrow = workspace.actor.rig
     quill = workspace.open_rig(workspace.actor.path.with_name("quill.glb"))
-    clip = clip_for(made, card, quill, workspace.mixing.fits)
+    clip = clip_for(made, card, quill, workspace.mix_commands.fits)
     assert not clip.seams()
     take = Animation(quill.rig, quill.rig.rest, clip.keys)
     own = Animation(marrow, marrow.rest, card.clip.keys)
@@ -188,7 +188,7 @@ def test_a_fitted_clip_goes_on_as_most_of_its_keys_do(workspace: Workspace) -> N
     }
     for lines, first in ((straight, Ease.LINEAR), (held, Ease.STEP)):
         own = replace(card, clip=replace(card.clip, lines=lines))
-        fitted = clip_for(made, own, quill, workspace.mixing.fits)
+        fitted = clip_for(made, own, quill, workspace.mix_commands.fits)
         for line in fitted.lines.values():
             assert line.eases[0] == first
             assert set(line.eases[1:].tolist()) <= {Ease.LINEAR}

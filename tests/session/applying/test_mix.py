@@ -32,7 +32,7 @@ def workspace(places: Places) -> Workspace:
 
 def mixed(workspace: Workspace, *names: str) -> Mix:
     for name in names:
-        workspace.mixing.add(entry(workspace, name))
+        workspace.mix_commands.add(entry(workspace, name))
     assert workspace.mix is not None
     return workspace.mix
 
@@ -123,12 +123,12 @@ def test_again_repeats_amount_side_part_and_way(workspace: Workspace) -> None:
     once = actor.state
     workspace.keep_mix()
     workspace.undo()
-    again = workspace.mixing.again()
+    again = workspace.mix_commands.again()
     assert again is not None
     assert actor.state.same_bits(once)
     assert (again.part, again.how.way, again.amount) == (Part.REGIONS, Way.ON_TOP, 0.3)
     workspace.keep_mix()
-    workspace.mixing.again()  # on top of what is there: once more as far
+    workspace.mix_commands.again()  # on top of what is there: once more as far
     row = actor.rig.control_row["arm_L"]
     first = angle_between(once.turn[row], actor.rig.rest.turn[row])
     second = angle_between(actor.state.turn[row], actor.rig.rest.turn[row])
@@ -148,7 +148,7 @@ def test_clearing_goes_with_the_amount_and_leaves_other_regions(workspace: Works
     before = actor.state
     mix = mixed(workspace, "Glad")
     left = setting(workspace, "brow_inner_up_L")
-    workspace.mixing.set_clear(True)
+    workspace.mix_commands.set_clear(True)
     glad = read_card(entry(workspace, "Glad").path)[0].pose
     names = {s for h in glad.controls.values() for s in h.settings}
     wanted = held(workspace, "Glad", "brow_inner_up_L") if "brow_inner_up_L" in names else 0.0
@@ -158,7 +158,7 @@ def test_clearing_goes_with_the_amount_and_leaves_other_regions(workspace: Works
     assert actor.state is before
     mix.set_amount(0.5)
     assert setting(workspace, "brow_inner_up_L") == pytest.approx((0.8 + wanted) / 2)
-    workspace.mixing.set_clear(False)
+    workspace.mix_commands.set_clear(False)
     mix.set_amount(1.0)
     assert setting(workspace, "brow_inner_up_L") == pytest.approx(left)
 
@@ -178,12 +178,12 @@ def test_a_card_is_fitted_for_quill_and_its_own_rig_is_used_where_it_stands(
     workspace: Workspace,
 ) -> None:
     quill = workspace.open_rig(shipped() / "cast" / "quill.glb")
-    ready = workspace.mixing.fits.ready(entry(workspace, "Wave"), None, quill)
+    ready = workspace.mix_commands.fits.ready(entry(workspace, "Wave"), None, quill)
     assert ready.original is not None
     assert ready.card.character == "Quill"
     assert set(ready.card.pose.controls) <= set(quill.rig.control_row)
     assert (ready.fit.lands, ready.fit.asked, ready.fit.missing) == (67, 68, ("hat",))
-    assert workspace.mixing.fits.own_rig(ready.original) is workspace.cast.actors[0].rig
-    mix = workspace.mixing.lay_on(ready)
+    assert workspace.mix_commands.fits.own_rig(ready.original) is workspace.cast.actors[0].rig
+    mix = workspace.mix_commands.lay_on(ready)
     assert mix is not None
     assert mix.fit.missing == ("hat",)

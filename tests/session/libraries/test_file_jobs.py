@@ -24,7 +24,7 @@ def test_what_is_undone_early_is_undone_when_it_is_there(tmp_path: Path, places:
     fist = library.add(card("Fist"), None, "Hands")
     posts: queue.Queue[Callable[[], None]] = queue.Queue()
     history, jobs = History(), Jobs(posts.put, threads=1)
-    tidying = FileJobs(OpenLibraries(places, Jobs(posts.put, inline=True)), history, jobs)
+    file_jobs = FileJobs(OpenLibraries(places, Jobs(posts.put, inline=True)), history, jobs)
     may_begin = threading.Event()
 
     def rename() -> Done:
@@ -35,9 +35,9 @@ def test_what_is_undone_early_is_undone_when_it_is_there(tmp_path: Path, places:
         raise FoxHandError("test.no", "No.", "", "")
 
     told: list[str] = []
-    tidying.told.connect(lambda error: told.append(error.code))
-    tidying.do("Rename Fist", [("Fist", rename)])
-    tidying.do("Refused", [("Fist", refuse)])
+    file_jobs.told.connect(lambda error: told.append(error.code))
+    file_jobs.do("Rename Fist", [("Fist", rename)])
+    file_jobs.do("Refused", [("Fist", refuse)])
     assert history.undo_label == "Refused"
     history.undo()
     assert history.undo_label == "Rename Fist"
@@ -65,9 +65,9 @@ def test_an_undo_that_does_not_work_stays_and_works_when_there_is_room(
     names = ("Fist", "Flat", "Point")
     paths = {name: library.add(card(name), None, "Hands") for name in names}
     history, jobs = History(), Jobs(lambda run: run(), inline=True)
-    tidying = FileJobs(OpenLibraries(places, jobs), history, jobs)
+    file_jobs = FileJobs(OpenLibraries(places, jobs), history, jobs)
     told: list[str] = []
-    tidying.told.connect(lambda error: told.append(error.code))
+    file_jobs.told.connect(lambda error: told.append(error.code))
     full: set[str] = set()
 
     def renamed(name: str, to: str) -> Done:
@@ -79,7 +79,7 @@ def test_an_undo_that_does_not_work_stays_and_works_when_there_is_room(
     def there() -> list[str]:
         return sorted(p.stem for p in paths["Fist"].parent.glob("*.foxcard"))
 
-    tidying.do("Rename", [(n, lambda n=n: renamed(n, f"{n} 2")) for n in names])
+    file_jobs.do("Rename", [(n, lambda n=n: renamed(n, f"{n} 2")) for n in names])
     assert there() == ["Fist 2", "Flat 2", "Point 2"]
     full.update(("Flat 2", "Point 2"))
     history.undo()

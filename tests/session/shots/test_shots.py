@@ -43,7 +43,7 @@ FORMATS = Path(__file__).parents[3] / "docs" / "format"
 @pytest.fixture
 def workspace(workspace: Workspace) -> Workspace:
     """Cards set keys."""
-    workspace.mixing.set_keyed(True)
+    workspace.mix_commands.set_keyed(True)
     return workspace
 
 
@@ -215,7 +215,7 @@ def test_a_shot_comes_back_bit_for_bit_and_its_project_moves_as_one_folder(
     for _ in range(2):
         workspace.open_rig(tmp_path / "ferry" / "cast" / "pim.glb")
     workspace.open_rig(tmp_path / "ferry" / "cast" / "marrow.glb")
-    workspace.mixing.set_keyed(True)
+    workspace.mix_commands.set_keyed(True)
     key_card(workspace, "Wave", 1)
     key_card(workspace, "Glad", 12, amount=0.8)
     workspace.timing.set_range(1, 240)

@@ -147,7 +147,9 @@ def test_one_expression_never_shows_through_another_where_that_is_asked_for(hand
     left = rig.setting_row["brow_inner_up_L"]
     hand.workspace.apply("Left over", with_setting(hand.workspace.actor.state, left, 0.7))
     entry = hand.entry("Neutral")
-    hand.workspace.filing.set_neutral(hand.workspace.shelf.places[0], "Marrow/Face", entry.identity)
+    hand.workspace.card_commands.set_neutral(
+        hand.workspace.shelf.places[0], "Marrow/Face", entry.identity
+    )
     place = hand.workspace.shelf.places[0]
     hand.qtbot.waitUntil(lambda: place.neutral("Marrow/Face") == entry.identity, timeout=LONG)
     hand.click_card("Angry")
@@ -178,9 +180,9 @@ def test_looking_at_a_card_leaves_the_figure_alone(hand: Hand) -> None:
     centre = view.rect_of(hand.entry("Wave")).center()
     QTest.mouseMove(view.viewport(), centre + QPoint(1, 1))
     QTest.mouseMove(view.viewport(), centre)
-    mixing = hand.workspace.mixing
-    hand.qtbot.waitUntil(lambda: mixing.peek is not None, timeout=LONG)
-    assert mixing.peek.card.name == "Wave"
+    mix_commands = hand.workspace.mix_commands
+    hand.qtbot.waitUntil(lambda: mix_commands.peek is not None, timeout=LONG)
+    assert mix_commands.peek.card.name == "Wave"
     assert hand.workspace.actor.state is before
     stage = hand.window.stage
     hand.qtbot.waitUntil(
@@ -188,20 +190,20 @@ def test_looking_at_a_card_leaves_the_figure_alone(hand: Hand) -> None:
     )
     assert "Wave" in hand.window.figure_panel._hint.text()
     view.point(None)
-    assert mixing.peek is None
+    assert mix_commands.peek is None
     view.set_current(view.layout_now().place_of(view.key_of(hand.entry("Crouch"))))
     hand.window.setFocus()
     QTest.keyPress(hand.window, Qt.Key.Key_V)
-    hand.qtbot.waitUntil(lambda: mixing.peek is not None, timeout=LONG)
-    assert mixing.peek.card.name == "Crouch"
+    hand.qtbot.waitUntil(lambda: mix_commands.peek is not None, timeout=LONG)
+    assert mix_commands.peek.card.name == "Crouch"
     QTest.keyRelease(hand.window, Qt.Key.Key_V)
-    assert mixing.peek is None
+    assert mix_commands.peek is None
     view.setFocus()  # the keys walk and rest as the pointer does
     QTest.keyClick(view, Qt.Key.Key_Right)
-    hand.qtbot.waitUntil(lambda: mixing.peek is not None, timeout=LONG)
-    assert mixing.peek.card.name == view.current_entry().name != "Crouch"
+    hand.qtbot.waitUntil(lambda: mix_commands.peek is not None, timeout=LONG)
+    assert mix_commands.peek.card.name == view.current_entry().name != "Crouch"
     hand.window.setFocus()
-    assert mixing.peek is None
+    assert mix_commands.peek is None
     assert hand.workspace.actor.state is before
 
 

@@ -227,7 +227,7 @@ def test_an_approved_card_is_kept_from_being_stored_over(hand: Hand) -> None:
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").locked, timeout=LONG)
     assert document(hand.entry("Fist").path)["approved"]["by"] == "Ines B."
     before = hand.entry("Fist").path.read_bytes()
-    hand.workspace.filing.tag([hand.entry("Fist")], ["x"], [])
+    hand.workspace.card_commands.tag([hand.entry("Fist")], ["x"], [])
     hand.qtbot.waitUntil(lambda: "approved by Ines B." in hand.window.notice.text, timeout=LONG)
     assert hand.entry("Fist").path.read_bytes() == before
     view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
@@ -353,9 +353,9 @@ def test_a_library_that_can_only_be_read_is_left_as_it_is(
     panel.view.reveal(entry)
     target = panel.view.rect_of(entry).center()
     drop(hand, ["Fist"], target, Qt.KeyboardModifier.NoModifier)
-    hand.workspace.filing.tag([entry], ["x"], [])
+    hand.workspace.card_commands.tag([entry], ["x"], [])
     hand.qtbot.waitUntil(lambda: "can only be read by you" in hand.window.notice.text, timeout=LONG)
-    hand.workspace.filing.put_in([entry], mine, "Studio", copies=True)
+    hand.workspace.card_commands.put_in([entry], mine, "Studio", copies=True)
     hand.qtbot.waitUntil((library_folder / "Studio" / "Fox.foxcard").is_file, timeout=LONG)
     assert {p: p.read_bytes() for p in studio.rglob("*") if p.is_file()} == before
     for path in (studio, *studio.rglob("*")):

@@ -16,9 +16,10 @@ from tests.ui.conftest import CTRL, LONG, SHIFT, Hand
 
 def lay_in(hand: Hand, name: str) -> None:
     hand.press_card(name)
-    layings = hand.workspace.layings
+    placements = hand.workspace.placements
     hand.qtbot.waitUntil(
-        lambda: layings.now is not None and layings.now.block.origin.name == name, timeout=LONG
+        lambda: placements.now is not None and placements.now.block.origin.name == name,
+        timeout=LONG,
     )
 
 
@@ -53,16 +54,16 @@ def test_a_blink_is_laid_in_repeated_by_pulling_and_led_by_one_eye(hand: Hand) -
     workspace.go(10)
     lay_in(hand, "Blink")
     assert bar.isVisible()
-    assert workspace.layings.now.block.on_top  # it ends at rest, so it goes over anything
-    length = workspace.layings.now.block.clip.length
+    assert workspace.placements.now.block.on_top  # it ends at rest, so it goes over anything
+    length = workspace.placements.now.block.clip.length
     assert length < 7  # at 24 frames a second
     rect = block_rect(hand)
     edge = QPointF(rect.right() - 2, rect.center().y())
     to = QPointF(rect.left() + 4 * rect.width() + 3, edge.y())
     hand.drag(strip, [edge, (edge + to) / 2, to])
-    assert workspace.layings.now.block.repeats == 4
+    assert workspace.placements.now.block.repeats == 4
     type_into(hand, bar.gap, "6")
-    assert workspace.layings.now.block.end == 10 + 4 * length + 3 * 6
+    assert workspace.placements.now.block.end == 10 + 4 * length + 3 * 6
     bar.ahead.chosen.emit("left")
     type_into(hand, bar.lead, "1")
     workspace.go(11)
@@ -87,7 +88,7 @@ def test_put_back_leaves_every_bit_and_seams_are_closed(hand: Hand) -> None:
     hand.key(Qt.Key.Key_Return)
     before, take = workspace.actor.state, workspace.actor.take
     lay_in(hand, "Wave loop")
-    assert not workspace.layings.now.block.on_top
+    assert not workspace.placements.now.block.on_top
     assert bar.seam.text() == "No seam"
     workspace.go(6)
     assert not workspace.actor.state.same_bits(before)

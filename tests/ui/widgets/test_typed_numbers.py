@@ -37,14 +37,14 @@ def test_an_amount_beyond_the_card(hand: Hand) -> None:
 
 def test_a_number_of_a_block(hand: Hand) -> None:
     hand.press_card("Blink")
-    layings = hand.workspace.layings
-    hand.qtbot.waitUntil(lambda: layings.now is not None, timeout=LONG)
+    placements = hand.workspace.placements
+    hand.qtbot.waitUntil(lambda: placements.now is not None, timeout=LONG)
     bar = hand.window.lay_bar
     assert "Speed goes from 5 to 2000 %" in typed(hand, bar.speed.field, "1")
-    assert layings.now.block.speed == pytest.approx(0.05)
+    assert placements.now.block.speed == pytest.approx(0.05)
     assert "it is 48 now" in typed(hand, bar.lead.field, "1e9")
     assert typed(hand, bar.speed.field, "150 %") == ""
-    assert layings.now.block.speed == pytest.approx(1.5)
+    assert placements.now.block.speed == pytest.approx(1.5)
 
 
 def test_a_frame_and_a_range(hand: Hand) -> None:

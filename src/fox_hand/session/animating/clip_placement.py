@@ -98,8 +98,10 @@ class ClipPlacements:
 
     def settled(self, actor: Figure) -> Animation:
         """What a figure does without the block under the hand."""
-        laying = self.now
-        return laying.before if laying is not None and laying.actor is actor else actor.take
+        placement = self.now
+        return (
+            placement.before if placement is not None and placement.actor is actor else actor.take
+        )
 
     def begin(self, clip: Clip, origin: Origin) -> ClipPlacement | None:
         """Lay a clip in where we are. What begins and ends at rest is added on top, so that it
@@ -132,39 +134,39 @@ class ClipPlacements:
         self.keep()
         return self._take_up(ClipPlacement(actor, number, actor.take.blocks[number], fresh=False))
 
-    def _take_up(self, laying: ClipPlacement) -> ClipPlacement:
-        self.now = laying
+    def _take_up(self, placement: ClipPlacement) -> ClipPlacement:
+        self.now = placement
         self.changed.emit()
-        return laying
+        return placement
 
     def keep(self) -> None:
         """One step of all that was changed."""
-        laying, self.now = self.now, None
-        if laying is None:
+        placement, self.now = self.now, None
+        if placement is None:
             return
-        actor, name = laying.actor, laying.block.origin.name
-        if actor.take.blocks != laying.before.blocks:
-            label = f"Lay in {name}" if laying.fresh else f"Change {name}"
-            self._history.push(KeyStep(actor, laying.before, actor.take, label))
+        actor, name = placement.actor, placement.block.origin.name
+        if actor.take.blocks != placement.before.blocks:
+            label = f"Lay in {name}" if placement.fresh else f"Change {name}"
+            self._history.push(KeyStep(actor, placement.before, actor.take, label))
         self.changed.emit()
 
     def put_back(self) -> None:
         """As if nothing had been changed."""
-        laying, self.now = self.now, None
-        if laying is not None:
-            laying.actor.perform(laying.before)
+        placement, self.now = self.now, None
+        if placement is not None:
+            placement.actor.perform(placement.before)
             self.changed.emit()
 
     def as_keys(self) -> None:
         """The block becomes keys, as one step."""
-        laying, self.now = self.now, None
-        if laying is None:
+        placement, self.now = self.now, None
+        if placement is None:
             return
-        actor = laying.actor
-        take = keyed(actor.take, laying.number)
+        actor = placement.actor
+        take = keyed(actor.take, placement.number)
         actor.perform(take)
-        label = f"{laying.block.origin.name} as keys"
-        self._history.push(KeyStep(actor, laying.before, take, label))
+        label = f"{placement.block.origin.name} as keys"
+        self._history.push(KeyStep(actor, placement.before, take, label))
         self.changed.emit()
 
     def remove(self, number: int) -> None:

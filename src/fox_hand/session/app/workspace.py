@@ -70,19 +70,19 @@ class Workspace:
         self.shots = Shots(places, self.cast, self.selection, self.history, files or at_once)
         self.shots.told.connect(self.told.emit)
         self.shelf = OpenLibraries(places, jobs or at_once)
-        self.tidying = FileJobs(self.shelf, self.history, files or at_once)
-        self.storing = Storing(places, self.shelf, self.tidying, files or at_once)
-        self.filing = CardCommands(self.shelf, self.tidying, self.history)
+        self.file_jobs = FileJobs(self.shelf, self.history, files or at_once)
+        self.storing = Storing(places, self.shelf, self.file_jobs, files or at_once)
+        self.card_commands = CardCommands(self.shelf, self.file_jobs, self.history)
         self.shelf.told.connect(self.told.emit)
-        self.tidying.told.connect(self.told.emit)
-        self.mixing = MixCommands(
+        self.file_jobs.told.connect(self.told.emit)
+        self.mix_commands = MixCommands(
             self.cast, self.selection, self.shelf, self.history, self.settings
         )
         self.keying = Keying(self.cast, self.selection, self.history)
-        self.layings = ClipPlacements(self.cast, self.history)
-        self.shots.settled = self.layings.settled
-        self.mixing.told.connect(self.told.emit)
-        self.mixing.changed.connect(self.mix_changed.emit)
+        self.placements = ClipPlacements(self.cast, self.history)
+        self.shots.settled = self.placements.settled
+        self.mix_commands.told.connect(self.told.emit)
+        self.mix_commands.changed.connect(self.mix_changed.emit)
 
     # -- time -----------------------------------------------------------------------------
 
@@ -96,7 +96,7 @@ class Workspace:
         stay behind, undo and redo bring them back."""
         if frame == self.timing.frame:
             return False
-        self.mixing.keep()
+        self.mix_commands.keep()
         loose = [a.name for a in self.cast.actors if a.loose]
         moved = self.cast.go(frame)
         if moved and loose:
@@ -228,7 +228,7 @@ class Workspace:
             names of controls and settings that are gone.
         """
         self.keep_mix()
-        self.mixing.look_away()
+        self.mix_commands.look_away()
         self.cancel_capture()
         names = [actor.rig.controls[r].name for r in self.selection.rows]
         gone = actor.exchange(rig)
@@ -250,7 +250,7 @@ class Workspace:
     def _enter(self, actor: Figure | None) -> None:
         if actor is not None:
             self.cast.act(actor)
-        self.mixing.look_away()
+        self.mix_commands.look_away()
         self.selection.set(())
         self.actor_changed.emit()
         if actor is not None:
@@ -305,7 +305,7 @@ class Workspace:
 
     def undo(self) -> None:
         """Take back the card being put on, else the last step. Problems are told."""
-        if self.mix is not None or self.layings.now is not None:
+        if self.mix is not None or self.placements.now is not None:
             self.put_back()
             return
         self._step(self.history.undo, self.history.undo_step)
@@ -328,28 +328,28 @@ class Workspace:
     @property
     def mix(self) -> Mix | None:
         """What is being put on."""
-        return self.mixing.mix
+        return self.mix_commands.mix
 
     def put_on(self, entry: Entry, card: Card | None = None) -> Mix | None:
         """See :meth:`fox_hand.session.applying.mix_commands.MixCommands.put_on`."""
-        return self.mixing.put_on(entry, card)
+        return self.mix_commands.put_on(entry, card)
 
     def keep_mix(self) -> None:
         """What is being put on or laid in becomes one undo step."""
-        self.mixing.keep()
-        self.layings.keep()
+        self.mix_commands.keep()
+        self.placements.keep()
 
     def put_back(self) -> None:
         """What is being put on or laid in is taken off, bit for bit."""
-        self.mixing.put_back()
-        self.layings.put_back()
+        self.mix_commands.put_back()
+        self.placements.put_back()
 
     def mix_for(self, actor: Figure) -> None:
         """Let another member of the cast act, and put on there what is being put on here."""
-        carried = self.mixing.carried()
+        carried = self.mix_commands.carried()
         self.act(actor)
         if carried is not None:
-            self.mixing.carry_on(carried)
+            self.mix_commands.carry_on(carried)
 
     # -- frames to look through -----------------------------------------------------------
 
@@ -483,7 +483,7 @@ class Workspace:
         """Move cards into their libraries' keeps; one undo step. Problems are told."""
         if self.mix is not None and self.mix.entry.path in [e.path for e in entries]:
             self.keep_mix()
-        self.filing.take_out(entries)
+        self.card_commands.take_out(entries)
 
     # -- memory ---------------------------------------------------------------------------
 

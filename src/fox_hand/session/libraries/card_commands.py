@@ -32,12 +32,12 @@ class CardCommands:
 
     Args:
         shelf: the libraries.
-        tidying: works through the files.
+        file_jobs: works through the files.
         history: where steps go that change no files.
     """
 
-    def __init__(self, shelf: OpenLibraries, tidying: FileJobs, history: History) -> None:
-        self._shelf, self._tidying, self._history = shelf, tidying, history
+    def __init__(self, shelf: OpenLibraries, file_jobs: FileJobs, history: History) -> None:
+        self._shelf, self._file_jobs, self._history = shelf, file_jobs, history
 
     # -- cards ----------------------------------------------------------------------------
 
@@ -75,7 +75,7 @@ class CardCommands:
         name = sheet.rpartition("/")[2] or place.name
         label = f"{'Copy' if copies else 'Put'} {_what(entries)} into {name}"
         tasks = [(e.name, partial(work, e)) for e in entries]
-        self._tidying.do(label, tasks, lambda _: together.close())
+        self._file_jobs.do(label, tasks, lambda _: together.close())
 
     def duplicate(self, entries: Sequence[Entry]) -> None:
         """A copy of its own beside each card."""
@@ -108,7 +108,7 @@ class CardCommands:
             for path in files
         ]
         what = files[0].stem if len(files) == 1 else f"{len(files)} cards"
-        self._tidying.do(f"Bring in {what}", tasks, then)
+        self._file_jobs.do(f"Bring in {what}", tasks, then)
 
     def rename(self, entry: Entry, name: str) -> None:
         """Another name."""
@@ -190,7 +190,7 @@ class CardCommands:
         def work() -> Done:
             return moves.repicture(self._writable(entry), entry, card, *pictures()[:2])
 
-        self._tidying.do(f"Picture of {entry.name}", [(entry.name, work)], then)
+        self._file_jobs.do(f"Picture of {entry.name}", [(entry.name, work)], then)
 
     def set_favourite(self, entries: Sequence[Entry], on: bool) -> None:
         """Mark cards as one's own favourites; nobody else sees it."""
@@ -230,7 +230,7 @@ class CardCommands:
         content = replace(read_sheet(library, sheet), cards=cards)
         names = [e for e in map(self._shelf.entry, moved) if e is not None]
         task = partial(sheet_moves.describe, library, sheet, content)
-        self._tidying.do(f"Order {_what(names)}", [(sheet, task)])
+        self._file_jobs.do(f"Order {_what(names)}", [(sheet, task)])
 
     # -- sheets ---------------------------------------------------------------------------
 
@@ -278,7 +278,7 @@ class CardCommands:
             (e.name, partial(moves.take_out, library, e.path)) for e in entries
         ]
         tasks.append((sheet, partial(sheet_moves.remove, library, sheet)))
-        self._tidying.do(f"Remove {_last(sheet)}", tasks)
+        self._file_jobs.do(f"Remove {_last(sheet)}", tasks)
 
     # -- inside ---------------------------------------------------------------------------
 
@@ -292,7 +292,7 @@ class CardCommands:
     ) -> None:
         if place.library is not None:
             task = partial(work, place.library, *values)
-            self._tidying.do(label, [(label, task)], then)
+            self._file_jobs.do(label, [(label, task)], then)
 
     def _each(
         self, label: str, entries: Sequence[Entry], work: Callable[[Library, Entry], Done]
@@ -303,7 +303,7 @@ class CardCommands:
         def task(entry: Entry) -> Done:
             return work(self._writable(entry), entry)
 
-        self._tidying.do(label, [(e.name, partial(task, e)) for e in entries])
+        self._file_jobs.do(label, [(e.name, partial(task, e)) for e in entries])
 
     def _writable(self, entry: Entry) -> Library:
         library = self._shelf.library_of(entry)

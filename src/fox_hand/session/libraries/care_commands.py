@@ -22,8 +22,8 @@ from fox_hand.session.libraries.open_library import OpenLibrary
 class CareCommands:
     """Settles what somebody must decide, and brings back what was kept."""
 
-    def __init__(self, tidying: FileJobs) -> None:
-        self._tidying = tidying
+    def __init__(self, file_jobs: FileJobs) -> None:
+        self._file_jobs = file_jobs
 
     def keep_both(self, place: OpenLibrary, clash: Clash, then: Then) -> None:
         """Both versions stay; the late one becomes a card of its own."""
@@ -77,7 +77,7 @@ class CareCommands:
             tasks: list[tuple[str, Task]] = [
                 (part.name, partial(_removed, library, part)) for part in parts
             ]
-            self._tidying.run("Remove leftovers", tasks, then)
+            self._file_jobs.run("Remove leftovers", tasks, then)
 
     def bring_back_version(self, place: OpenLibrary, version: Version, then: Then) -> None:
         """A card that is gone comes back as its latest version was."""
@@ -111,7 +111,7 @@ class CareCommands:
 
         tasks: list[tuple[str, Task]] = [(t.entry.name, partial(forget, t)) for t in taken]
         if tasks:
-            self._tidying.run(f"Delete {len(tasks)} for good", tasks, then)
+            self._file_jobs.run(f"Delete {len(tasks)} for good", tasks, then)
 
     def _do(
         self, place: OpenLibrary, label: str, then: Then, work: object, *values: object
@@ -119,7 +119,7 @@ class CareCommands:
         library = place.library
         if library is not None:
             assert callable(work)
-            self._tidying.do(label, [(label, partial(work, library, *values))], then)
+            self._file_jobs.do(label, [(label, partial(work, library, *values))], then)
 
 
 def old_ones(place: OpenLibrary, taken: Sequence[TakenOut]) -> tuple[TakenOut, ...]:

@@ -208,7 +208,7 @@ class FileStep:
     """Some files that are changed, for the history. What was done belongs to the jobs."""
 
     label: str
-    tidying: FileJobs
+    file_jobs: FileJobs
     done: list[Done] = field(default_factory=list)
     _trying: list[Done] = field(default_factory=list)
     _turned: list[Done] = field(default_factory=list)  # by tries of which not all worked
@@ -228,7 +228,7 @@ class FileStep:
         self._trying = []
 
     def undo(self) -> None:
-        self.tidying.turn_back(self, undo=True)
+        self.file_jobs.turn_back(self, undo=True)
 
     def redo(self) -> None:
-        self.tidying.turn_back(self, undo=False)
+        self.file_jobs.turn_back(self, undo=False)

@@ -23,7 +23,7 @@ def own_card(shelf: OpenLibraries, place: OpenLibrary, identity: str) -> Entry |
 
 
 def take_pack(
-    tidying: FileJobs,
+    file_jobs: FileJobs,
     shelf: OpenLibraries,
     place: OpenLibrary,
     pack: Path,
@@ -43,7 +43,7 @@ def take_pack(
         if what is not TakeIn.LEAVE
     ]
     if tasks:
-        tidying.do(f"Take in {pack.stem}", tasks, then)
+        file_jobs.do(f"Take in {pack.stem}", tasks, then)
     return len(tasks)
 
 

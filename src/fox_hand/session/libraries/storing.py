@@ -60,17 +60,17 @@ class Storing:
 
     Args:
         places: the user's folders; what waits lies below the state folder.
-        shelf, tidying: the libraries, and what works through their files.
+        shelf, file_jobs: the libraries, and what works through their files.
         files: does its work in order.
     """
 
     news = Signal(str)
 
     def __init__(
-        self, places: Places, shelf: OpenLibraries, tidying: FileJobs, files: Jobs
+        self, places: Places, shelf: OpenLibraries, file_jobs: FileJobs, files: Jobs
     ) -> None:
         self.outbox = Outbox(places.state / "outbox")
-        self._shelf, self._tidying, self._files = shelf, tidying, files
+        self._shelf, self._file_jobs, self._files = shelf, file_jobs, files
         self._delivering = False
         shelf.came_back.connect(self.deliver)
         shelf.changed.connect(self._count)
@@ -108,7 +108,7 @@ class Storing:
             if then is not None:
                 then(outcome)
 
-        self._tidying.do(label, tasks, finished)
+        self._file_jobs.do(label, tasks, finished)
 
     def _stored(self, place: OpenLibrary, wanted: Wanted) -> Done:
         drawn = wanted.pictures()
@@ -179,7 +179,7 @@ class Storing:
         def failed(error: Exception) -> None:
             self._delivering = False
             if isinstance(error, FoxHandError):
-                self._tidying.told.emit(error)
+                self._file_jobs.told.emit(error)
 
         self._files.run(work, done, failed)
 

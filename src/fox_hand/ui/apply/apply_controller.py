@@ -48,7 +48,7 @@ class ApplyController(QObject):
 
     def _ready(self, entry: Entry, then: Callable[[Mixed], object]) -> None:
         """Read a card and fit it to the one who acts; of several only the last counts."""
-        actor, fits = self._workspace.actor, self._workspace.mixing.fits
+        actor, fits = self._workspace.actor, self._workspace.mix_commands.fits
         assert actor is not None
         self._wanted = entry
 
@@ -93,7 +93,7 @@ class ApplyController(QObject):
             return
 
         def lay(ready: Mixed) -> None:
-            workspace.mixing.lay_on(ready)
+            workspace.mix_commands.lay_on(ready)
             if then is not None:
                 then()
 
@@ -120,12 +120,12 @@ class ApplyController(QObject):
             progress.step(0.0)
             card = read_card(entry.path)[0]
             origin = Origin(card.identity, card.name, card.revision)
-            return clip_for(entry, card, actor, workspace.mixing.fits, told), origin
+            return clip_for(entry, card, actor, workspace.mix_commands.fits, told), origin
 
         def done(ready: tuple[Clip, Origin]) -> None:
             if self._wanted is entry and workspace.draft is None and workspace.actor is actor:
                 workspace.keep_mix()
-                workspace.layings.begin(*ready)
+                workspace.placements.begin(*ready)
                 workspace.shelf.personal.put_on(entry.identity)
                 if then is not None:
                     then()
@@ -141,13 +141,13 @@ class ApplyController(QObject):
             self.told.emit("A clip is laid in by itself; it cannot be mixed with poses.")
             return
         if workspace.mix is not None and workspace.mix.weight_of(entry) is not None:
-            workspace.mixing.drop(entry)
+            workspace.mix_commands.drop(entry)
             return
-        self._ready(entry, workspace.mixing.lay_beside)
+        self._ready(entry, workspace.mix_commands.lay_beside)
 
     def again(self) -> None:
         """What was put on last, once more."""
-        if not self._refused() and self._workspace.mixing.again() is None:
+        if not self._refused() and self._workspace.mix_commands.again() is None:
             self.told.emit("Nothing has been put on yet.")
 
     def recent(self, number: int) -> None:
@@ -238,7 +238,7 @@ class ApplyController(QObject):
         """Nothing is looked at, nor will what is being read for it be."""
         self._rest.stop()
         self._looks += 1
-        self._workspace.mixing.look_away()
+        self._workspace.mix_commands.look_away()
 
     def _rested(self) -> None:
         if self._pointed is not None:
@@ -254,7 +254,7 @@ class ApplyController(QObject):
         ):
             return
 
-        actor, fits = workspace.actor, workspace.mixing.fits
+        actor, fits = workspace.actor, workspace.mix_commands.fits
 
         def work(progress: Progress) -> Mixed:
             progress.step(0.0)
@@ -262,7 +262,7 @@ class ApplyController(QObject):
 
         def done(ready: Mixed) -> None:
             if number == self._looks and workspace.actor is actor:
-                workspace.mixing.look_at(ready)
+                workspace.mix_commands.look_at(ready)
 
         # what is wrong with a card it says itself, and where nothing lands there is nothing to see
         self._services.jobs.run(work, done, lambda _: None)

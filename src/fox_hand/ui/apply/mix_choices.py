@@ -95,7 +95,7 @@ class MixChoices(QWidget):
         self.side.chosen.connect(lambda value: self._mix_do(lambda m: m.set_side(Sides(value))))
         self.way.chosen.connect(lambda value: self._mix_do(lambda m: m.set_way(Way(value))))
         self.part.chosen.connect(self._choose_part)
-        self.keyed.clicked.connect(lambda: workspace.mixing.set_keyed(self.keyed.isChecked()))
+        self.keyed.clicked.connect(lambda: workspace.mix_commands.set_keyed(self.keyed.isChecked()))
         self.more.clicked.connect(self._ask_more)
         self.fit.clicked.connect(self.fit_asked.emit)
 
@@ -149,14 +149,14 @@ class MixChoices(QWidget):
         return popup
 
     def _ask_more(self) -> None:
-        mix, mixing = self._workspace.mix, self._workspace.mixing
+        mix, mix_commands = self._workspace.mix, self._workspace.mix_commands
         if mix is None:
             return
         menu = passing_menu(self)
         clear = menu.addAction("Clear first what its sheet may have left", self._toggle_clear)
         clear.setCheckable(True)
         clear.setChecked(mix.clear)
-        actors, copies = list(self._workspace.cast.actors), mixing.copies()
+        actors, copies = list(self._workspace.cast.actors), mix_commands.copies()
         if len(actors) > 1:
             menu.addSection("For whom")
             for actor in actors:
@@ -166,7 +166,7 @@ class MixChoices(QWidget):
         if copies:
             every = menu.addAction(
                 menu_word(f"All {len(copies) + 1} of {mix.actor.rig.name}"),
-                partial(mixing.set_everywhere, not mix.others),
+                partial(mix_commands.set_everywhere, not mix.others),
             )
             every.setCheckable(True)
             every.setChecked(bool(mix.others))
@@ -177,4 +177,4 @@ class MixChoices(QWidget):
 
     def _toggle_clear(self) -> None:
         if self._workspace.mix is not None:
-            self._workspace.mixing.set_clear(not self._workspace.mix.clear)
+            self._workspace.mix_commands.set_clear(not self._workspace.mix.clear)

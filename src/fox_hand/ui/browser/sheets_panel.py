@@ -389,7 +389,7 @@ class SheetsPanel(QWidget):
             self.facts.show_entry(entry)
 
     def _star(self, entry: Entry) -> None:
-        self._workspace.filing.set_favourite([entry], self.facts.star.isChecked())
+        self._workspace.card_commands.set_favourite([entry], self.facts.star.isChecked())
 
     def _resize_cards(self, size: int) -> None:
         self.view.card_size = self._workspace.settings.card_size = size

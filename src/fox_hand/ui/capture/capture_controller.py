@@ -116,7 +116,7 @@ class CaptureController(QObject):
         pictures = self.drawn(draft.standing, frame, card, draft.motion())
         self.saving.emit(True)
         if draft.retaken is not None:
-            self._workspace.filing.take_picture(
+            self._workspace.card_commands.take_picture(
                 draft.retaken[0], card, pictures, self._finished(draft)
             )
             return

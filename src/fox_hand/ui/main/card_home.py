@@ -119,7 +119,7 @@ class CardHome(Home):
         """Take a sheet away; its cards go into the keep."""
         assert shown.sheet
         whole = self.workspace.shelf.keys_in(shown.place, shown.sheet)
-        self.workspace.filing.remove_sheet(shown.place, shown.sheet, whole)
+        self.workspace.card_commands.remove_sheet(shown.place, shown.sheet, whole)
 
     def show_care(self, place: OpenLibrary | None = None, entry: Entry | None = None) -> None:
         """Look after a library; with a card, show its earlier versions."""

@@ -27,7 +27,11 @@ class CardWork(QObject):
 
     def __init__(self, home: Home) -> None:
         super().__init__(home)
-        self._home, self._view, self._filing = home, home.sheets.view, home.workspace.filing
+        self._home, self._view, self._card_commands = (
+            home,
+            home.sheets.view,
+            home.workspace.card_commands,
+        )
         sheets, view, bar = home.sheets, self._view, home.sheets.ticked
         sheets.menu_asked.connect(lambda entry, at: card_menu(home, entry, at))
         sheets.library_menu_asked.connect(lambda at: library_menu(home, at))
@@ -36,7 +40,7 @@ class CardWork(QObject):
         view.sheet_menu_asked.connect(lambda shown, at: sheet_menu(home, shown, at))
         view.take_out.connect(self.take_out)
         view.rename.connect(self._rename)
-        view.duplicate.connect(lambda: self._filing.duplicate(view.chosen()))
+        view.duplicate.connect(lambda: self._card_commands.duplicate(view.chosen()))
         view.favourite.connect(self.favourite)
         view.cards_dropped.connect(self.drop_cards)
         view.files_dropped.connect(self.drop_files)
@@ -63,7 +67,7 @@ class CardWork(QObject):
         entries = [e for e in self._view.chosen() if e.readable]
         personal = self._home.workspace.shelf.personal
         on = not all(personal.favourite(e.identity) for e in entries)
-        self._filing.set_favourite(entries, on)
+        self._card_commands.set_favourite(entries, on)
 
     def drop_cards(self, keys: Sequence[int], shown: Shown, gap: int, copies: bool) -> None:
         """Cards were dropped on a section: into another sheet, or to another place in their own."""
@@ -76,7 +80,7 @@ class CardWork(QObject):
         if gap >= 0 and not copies and set(keys) <= set(own):
             before = [k for k in own[:gap] if k not in keys]
             after = [k for k in own[gap:] if k not in keys]
-            self._filing.arrange(shown.place, shown.sheet, [*before, *keys, *after], keys)
+            self._card_commands.arrange(shown.place, shown.sheet, [*before, *keys, *after], keys)
             return
         elsewhere = [
             e
@@ -84,11 +88,11 @@ class CardWork(QObject):
             if copies or (shelf.place_of(e), e.sheet) != (shown.place, shown.sheet)
         ]
         if elsewhere:
-            self._filing.put_in(elsewhere, shown.place, shown.sheet, copies=copies)
+            self._card_commands.put_in(elsewhere, shown.place, shown.sheet, copies=copies)
 
     def drop_files(self, files: Sequence[Path], shown: Shown) -> None:
         """Card files from elsewhere were dropped on a section."""
-        self._filing.bring_in(files, shown.place, shown.sheet or "")
+        self._card_commands.bring_in(files, shown.place, shown.sheet or "")
 
     def drop_sheet(self, dragged: str, shown: Shown) -> None:
         """A heading was dropped on another: its sheet goes before that one."""
@@ -99,4 +103,4 @@ class CardWork(QObject):
             return
         others = [s for s in place.sheets if s != moved]
         at = others.index(shown.sheet)
-        self._filing.order_sheets(place, (*others[:at], moved, *others[at:]))
+        self._card_commands.order_sheets(place, (*others[:at], moved, *others[at:]))

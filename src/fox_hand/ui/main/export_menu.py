@@ -169,7 +169,7 @@ class ExportMenu(QObject):
     def clip(self, entry: Entry, *, alone: bool) -> None:
         """What a clip card does, on the acting figure."""
         workspace, rate = self._home.workspace, self.rate
-        actor, fits = workspace.actor, workspace.mixing.fits
+        actor, fits = workspace.actor, workspace.mix_commands.fits
         if actor is None:
             return
         path = self._ask("Take motion out", f"{entry.name}.glb", MOTION)
@@ -337,6 +337,6 @@ class ExportMenu(QObject):
         self, path: Path, place: OpenLibrary, chosen: list[tuple[Offer, TakeIn]]
     ) -> None:
         workspace = self._home.workspace
-        count = take_pack(workspace.tidying, workspace.shelf, place, path, chosen)
+        count = take_pack(workspace.file_jobs, workspace.shelf, place, path, chosen)
         if not count:
             self._notice.tell(f"Nothing of {path.name} was taken in.")

@@ -76,7 +76,10 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     base = menu.addAction(
         "Neutral card of its sheet",
         partial(
-            home.workspace.filing.set_neutral, place, entry.sheet, "" if neutral else entry.identity
+            home.workspace.card_commands.set_neutral,
+            place,
+            entry.sheet,
+            "" if neutral else entry.identity,
         ),
     )
     base.setCheckable(True)
@@ -97,7 +100,7 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
 
 
 def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
-    filing, shelf = home.workspace.filing, home.workspace.shelf
+    card_commands, shelf = home.workspace.card_commands, home.workspace.shelf
     usable = [e for e in entries if e.readable]
     if len(usable) == 2:
         menu.addAction("Compare the two", partial(home.show_compare, *usable))
@@ -105,11 +108,11 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
     menu.addAction("Tags …", lambda: ask_tags(home, usable)).setEnabled(bool(usable))
     menu.addAction(
         "No favourite any more\t*" if favourite else "Favourite\t*",
-        lambda: filing.set_favourite(usable, not favourite),
+        lambda: card_commands.set_favourite(usable, not favourite),
     ).setEnabled(bool(usable))
     locked = bool(usable) and all(e.locked for e in usable)
     if locked:
-        menu.addAction("Unlock", lambda: filing.unlock(usable))
+        menu.addAction("Unlock", lambda: card_commands.unlock(usable))
     else:
         menu.addAction("Approve and lock", lambda: approve(home, usable)).setEnabled(bool(usable))
     menu.addAction("Rename controls …", lambda: ask_control_names(home, usable)).setEnabled(
@@ -120,7 +123,9 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
     menu.addSeparator()
     _targets(home, menu.addMenu("Put into"), entries, copies=False)
     _targets(home, menu.addMenu("Copy into"), entries, copies=True)
-    menu.addAction("Duplicate\tCtrl+D", lambda: filing.duplicate(usable)).setEnabled(bool(usable))
+    menu.addAction("Duplicate\tCtrl+D", lambda: card_commands.duplicate(usable)).setEnabled(
+        bool(usable)
+    )
     menu.addSeparator()
     menu.addAction("Take out of the library\tDel", lambda: home.workspace.take_out(entries))
 
@@ -130,7 +135,7 @@ def ask_control_names(home: Home, entries: list[Entry]) -> None:
     shelf = home.workspace.shelf
     names = [shelf.place_of(e).controls_of(e.shape) for e in entries]
     popup = RenamePopup(home.theme, home, names)
-    popup.done.connect(lambda rules: home.workspace.filing.rename_controls(entries, rules))
+    popup.done.connect(lambda rules: home.workspace.card_commands.rename_controls(entries, rules))
     popup.open_above(home.sheets.foot)
 
 
@@ -143,7 +148,7 @@ def _targets(home: Home, menu: QMenu, entries: list[Entry], *, copies: bool) -> 
         for sheet in place.sheets:
             into.addAction(
                 menu_word(sheet.replace("/", " / ")),
-                partial(home.workspace.filing.put_in, entries, place, sheet, copies=copies),
+                partial(home.workspace.card_commands.put_in, entries, place, sheet, copies=copies),
             )
         into.addAction("A new sheet …", partial(_into_new, home, entries, place, copies))
 
@@ -151,25 +156,25 @@ def _targets(home: Home, menu: QMenu, entries: list[Entry], *, copies: bool) -> 
 def _into_new(home: Home, entries: list[Entry], place: OpenLibrary, copies: bool) -> None:
     name, given = QInputDialog.getText(home, "New sheet", "Name, with / for a sheet in another")
     if given and name.strip():
-        home.workspace.filing.put_in(entries, place, name.strip().strip("/"), copies=copies)
+        home.workspace.card_commands.put_in(entries, place, name.strip().strip("/"), copies=copies)
 
 
 def ask_name(home: Home, entry: Entry) -> None:
     name, given = QInputDialog.getText(home, "Rename", "Name of the card", text=entry.name)
     if given and name.strip() and name.strip() != entry.name:
-        home.workspace.filing.rename(entry, name.strip())
+        home.workspace.card_commands.rename(entry, name.strip())
 
 
 def _ask_note(home: Home, entry: Entry) -> None:
     note, given = QInputDialog.getMultiLineText(home, "Note", f"Note of {entry.name}", entry.note)
     if given and note.strip() != entry.note:
-        home.workspace.filing.set_note(entry, note.strip())
+        home.workspace.card_commands.set_note(entry, note.strip())
 
 
 def ask_tags(home: Home, entries: list[Entry]) -> None:
     """Tags of some cards, in a small sheet at the foot of the cards."""
     popup = TagPopup(home.theme, home, entries)
-    popup.done.connect(lambda add, remove: home.workspace.filing.tag(entries, add, remove))
+    popup.done.connect(lambda add, remove: home.workspace.card_commands.tag(entries, add, remove))
     popup.open_above(home.sheets.foot)
 
 
@@ -181,12 +186,12 @@ def approve(home: Home, entries: list[Entry]) -> None:
         if not given or not who.strip():
             return
         home.workspace.settings.author = who.strip()
-    home.workspace.filing.approve(entries, who.strip())
+    home.workspace.card_commands.approve(entries, who.strip())
 
 
 def sheet_menu(home: Home, shown: Shown, at: QPoint) -> None:
     """What can be done with a sheet."""
-    filing, place, sheet = home.workspace.filing, shown.place, shown.sheet
+    card_commands, place, sheet = home.workspace.card_commands, shown.place, shown.sheet
     menu = passing_menu(home)
     keys = shown.keys.tolist()
     menu.addAction("Tick all its cards", lambda: home.sheets.view.set_ticked(keys))
@@ -201,12 +206,14 @@ def sheet_menu(home: Home, shown: Shown, at: QPoint) -> None:
             if other != sheet:
                 merge.addAction(
                     menu_word(other.replace("/", " / ")),
-                    partial(filing.merge_sheet, place, sheet, other),
+                    partial(card_commands.merge_sheet, place, sheet, other),
                 )
         colours = menu.addMenu("Colour")
         colours.setEnabled(able)
         for value, word in COLOURS.items():
-            action = colours.addAction(word, partial(filing.colour_sheet, place, sheet, value))
+            action = colours.addAction(
+                word, partial(card_commands.colour_sheet, place, sheet, value)
+            )
             if value:
                 action.setIcon(_dot(value))
         _order(home, menu, place, sheet, able)
@@ -227,7 +234,7 @@ def _order(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool) 
 
     def move(step: int) -> None:
         sheets.insert(at + step, sheets.pop(at))
-        home.workspace.filing.order_sheets(place, tuple(sheets))
+        home.workspace.card_commands.order_sheets(place, tuple(sheets))
 
     menu.addAction("Further up", lambda: move(-1)).setEnabled(able and at > 0)
     menu.addAction("Further down", lambda: move(1)).setEnabled(able and -1 < at < len(sheets) - 1)
@@ -237,7 +244,7 @@ def _order(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool) 
 def ask_sheet(home: Home, place: OpenLibrary) -> None:
     name, given = QInputDialog.getText(home, "New sheet", "Name, with / for a sheet in another")
     if given and name.strip():
-        home.workspace.filing.make_sheet(place, name.strip())
+        home.workspace.card_commands.make_sheet(place, name.strip())
 
 
 def _ask_move(home: Home, shown: Shown) -> None:
@@ -246,7 +253,7 @@ def _ask_move(home: Home, shown: Shown) -> None:
         home, "Rename or move", "Name, with / for a sheet in another", text=sheet
     )
     if given and name.strip() and name.strip() != sheet:
-        home.workspace.filing.move_sheet(shown.place, sheet, name.strip())
+        home.workspace.card_commands.move_sheet(shown.place, sheet, name.strip())
 
 
 def library_menu(home: Home, at: QPoint) -> None:
@@ -291,7 +298,7 @@ def _state(place: OpenLibrary) -> str:
 def _ask_library_name(home: Home, place: OpenLibrary) -> None:
     name, given = QInputDialog.getText(home, "Rename", "Name of the library", text=place.name)
     if given and name.strip():
-        home.workspace.filing.rename_library(place, name.strip())
+        home.workspace.card_commands.rename_library(place, name.strip())
 
 
 def ask_new_library(home: Home) -> None:

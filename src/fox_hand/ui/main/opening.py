@@ -338,7 +338,7 @@ class Opener(QObject):
 
         def work(progress: Progress) -> FrameSequence:
             progress.step(0.0)
-            told = partial(self._workspace.mixing.fits.told_names, rig=actor.rig)
+            told = partial(self._workspace.mix_commands.fits.told_names, rig=actor.rig)
             states, rate = performed(path, actor.rig, names=told)
             return FrameSequence(actor, states, rate, path.stem)
 

@@ -56,7 +56,7 @@ class PoseHome(CardHome):
         self.workspace.keep_mix()
         self.workspace.cancel_capture()
 
-        fits, later = self.workspace.mixing.fits, self.fit.later
+        fits, later = self.workspace.mix_commands.fits, self.fit.later
 
         def work(progress: Progress) -> FitDraft:
             progress.step(0.0)
@@ -101,7 +101,7 @@ class PoseHome(CardHome):
         if ready.entry.kind == "clip":
             self.putting.lay_in(ready.entry, told=told)
         else:
-            self.workspace.mixing.lay_on(ready)
+            self.workspace.mix_commands.lay_on(ready)
 
     def store_fitted(self, card: Card, entry: Entry) -> None:
         """Capture what the card comes to on this character."""
@@ -134,7 +134,7 @@ class PoseHome(CardHome):
 
         def work(progress: Progress) -> list[Mixed]:
             progress.step(0.0)
-            return [workspace.mixing.fits.ready(entry, None, actor) for entry in entries]
+            return [workspace.mix_commands.fits.ready(entry, None, actor) for entry in entries]
 
         def done(ready: list[Mixed]) -> None:
             if workspace.actor is not actor:
@@ -153,7 +153,7 @@ class PoseHome(CardHome):
     def put_compared(self, ready: Mixed) -> None:
         """Back to the stage, with one of the two or some of what differs on the figure."""
         self.close_compare()
-        self.workspace.mixing.lay_on(ready)
+        self.workspace.mix_commands.lay_on(ready)
 
     def store_pose(self, pose: Pose) -> None:
         """Capture a pose that stands between two others."""

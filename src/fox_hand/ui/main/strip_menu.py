@@ -25,12 +25,12 @@ def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
     """Open it over the selected keys."""
     menu, strip, keying = passing_menu(home), home.strip, home.workspace.keying
     picked = strip.picked
-    laying = home.workspace.layings.now
-    if laying is not None and laying.actor is home.workspace.actor:
+    placement = home.workspace.placements.now
+    if placement is not None and placement.actor is home.workspace.actor:
         menu.addAction(
-            menu_word(f"{laying.block.origin.name} as keys"), home.workspace.layings.as_keys
+            menu_word(f"{placement.block.origin.name} as keys"), home.workspace.placements.as_keys
         )
-        menu.addAction("Take it out", partial(home.workspace.layings.remove, laying.number))
+        menu.addAction("Take it out", partial(home.workspace.placements.remove, placement.number))
         menu.addSeparator()
     if picked:
         for ease, word in EASES.items():

@@ -102,7 +102,7 @@ class Window(ShotHome):
         self.notice = Notice(theme, self.stage)
         support, redraw = self._services.support, self.stage.refresh
         self.help = Help(self, theme, self.notice, support, pictures, redraw)
-        self.work_bar = WorkBar(theme, self.stage, workspace.tidying)
+        self.work_bar = WorkBar(theme, self.stage, workspace.file_jobs)
         self.figure_panel = FigurePanel(theme, workspace, self._services)
         self.sheets = SheetsPanel(theme, workspace)
         self.pairs = PairsScreen(theme, workspace, pictures, post)
@@ -239,7 +239,9 @@ class Window(ShotHome):
             self.between.keep()
         elif enter and self.workspace.draft is not None:
             self.save_capture()
-        elif enter and (self.workspace.mix is not None or self.workspace.layings.now is not None):
+        elif enter and (
+            self.workspace.mix is not None or self.workspace.placements.now is not None
+        ):
             self.workspace.keep_mix()
         elif self.on_stage() and self._stage_key(event):
             event.accept()
@@ -290,7 +292,7 @@ class Window(ShotHome):
         if field.hasFocus() and field.text():
             field.clear()
             return
-        if self.workspace.mix is not None or self.workspace.layings.now is not None:
+        if self.workspace.mix is not None or self.workspace.placements.now is not None:
             self.workspace.put_back()
         elif self.workspace.draft is not None:
             self.workspace.cancel_capture()
@@ -457,7 +459,7 @@ class Window(ShotHome):
             return
         target = self.workspace.shelf.target
         if cards and target is not None:
-            self.workspace.filing.bring_in(cards, target, "")
+            self.workspace.card_commands.bring_in(cards, target, "")
         for path in files:
             if path in cards:
                 continue

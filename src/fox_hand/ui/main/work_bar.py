@@ -19,7 +19,7 @@ PATIENCE = 300  # milliseconds; what is done sooner is not worth a bar
 class WorkBar(QWidget):
     """Over the stage's upper edge while long work goes on."""
 
-    def __init__(self, theme: Theme, stage: QWidget, tidying: FileJobs) -> None:
+    def __init__(self, theme: Theme, stage: QWidget, file_jobs: FileJobs) -> None:
         super().__init__(stage)
         self._theme, self._stage = theme, stage
         self._share = 0.0
@@ -29,8 +29,8 @@ class WorkBar(QWidget):
         self._label = Words()
         self.cancel = Button(theme, "Stop", height=24)
         self.cancel.setToolTip("What is done stays done; Undo takes it back")
-        self._stop: Callable[[], object] = tidying.cancel
-        self._tidying = tidying
+        self._stop: Callable[[], object] = file_jobs.cancel
+        self._file_jobs = file_jobs
         self.cancel.clicked.connect(self._stopped)
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 4, 8, 6)
@@ -40,11 +40,11 @@ class WorkBar(QWidget):
         self._wait.setSingleShot(True)
         self._wait.setInterval(PATIENCE)
         self._wait.timeout.connect(self._show)
-        tidying.working.connect(self._on_tidying)
+        file_jobs.working.connect(self._on_work)
         self.hide()
 
-    def _on_tidying(self, label: str, share: float) -> None:
-        self._stop = self._tidying.cancel
+    def _on_work(self, label: str, share: float) -> None:
+        self._stop = self._file_jobs.cancel
         self.show_work(label, share)
 
     def follow(self, label: str, stop: Callable[[], object]) -> None:

@@ -71,7 +71,7 @@ class FigurePanel(QWidget):
         workspace.actor_changed.connect(self._on_selection)
         workspace.selection.changed.connect(self._on_selection)
         workspace.mix_changed.connect(self._on_mix)
-        workspace.mixing.peeked.connect(self._on_mix)
+        workspace.mix_commands.peeked.connect(self._on_mix)
         workspace.capture_changed.connect(self._on_mix)
         self._on_mix()
         self._on_selection()
@@ -195,7 +195,7 @@ class FigurePanel(QWidget):
         self.reset_button.setToolTip(tip if rows else "Put the whole figure back to rest (R)")
 
     def _on_mix(self) -> None:
-        peek = self._workspace.mixing.peek
+        peek = self._workspace.mix_commands.peek
         self._hint.setToolTip("")
         if self._workspace.draft is not None:
             self._hint.setText("dots: what has moved")

@@ -83,7 +83,7 @@ class FigureView(QWidget):
         workspace.actor_changed.connect(self._on_actor)
         workspace.selection.changed.connect(self._repaint)
         workspace.mix_changed.connect(self._on_mix)
-        workspace.mixing.peeked.connect(self._repaint)
+        workspace.mix_commands.peeked.connect(self._repaint)
 
     def sizeHint(self) -> QSize:
         return QSize(WIDTH + 2 * MARGIN, HEIGHT + 4)
@@ -363,7 +363,7 @@ class FigureView(QWidget):
                 painter.drawPath(path)
 
     def _touched_zones(self) -> set[str]:
-        mix, actor = self._workspace.mixing.touching, self._workspace.actor
+        mix, actor = self._workspace.mix_commands.touching, self._workspace.actor
         if mix is None or actor is None:
             return set()
         rows = mix.rows
@@ -372,7 +372,7 @@ class FigureView(QWidget):
     def _paint_dots(self, painter: QPainter, drawing: FigureDrawing) -> None:
         actor = self._workspace.actor
         assert actor is not None
-        differs, mix = actor.differs(), self._workspace.mixing.touching
+        differs, mix = actor.differs(), self._workspace.mix_commands.touching
         reach = mix.reach() if mix is not None else np.zeros(len(differs))
         idle, locked = actor.rig.idle(actor.state), actor.locked_rows()
         for row, control in enumerate(actor.rig.controls):

@@ -58,7 +58,7 @@ def paint_handles(
     pointed: int | None,
 ) -> None:
     """The handles of the acting figure, the farthest first."""
-    actor, mix = workspace.actor, workspace.mixing.touching
+    actor, mix = workspace.actor, workspace.mix_commands.touching
     if actor is None:
         return
     differs, locked = actor.differs(), actor.locked_rows()

@@ -90,7 +90,7 @@ class Stage(QWidget):
         workspace.cast.changed.connect(self._on_cast)
         self._peek: tuple[Preview, QPainterPath] | None = None
         workspace.mix_changed.connect(self.refresh)
-        workspace.mixing.peeked.connect(self.refresh)
+        workspace.mix_commands.peeked.connect(self.refresh)
         workspace.selection.changed.connect(self._on_selection)
 
     # -- camera ---------------------------------------------------------------------------
@@ -198,7 +198,7 @@ class Stage(QWidget):
             moved = {r for row in mix.rows for r in actor.rig.below(row)}
             nodes = actor.flesh_nodes(sorted(moved))
             contours.append(Contour("ghost", before, nodes))
-        peek = self._workspace.mixing.peek
+        peek = self._workspace.mix_commands.peek
         if peek is not None and peek.actor is actor:
             moved = {r for row in peek.rows for r in actor.rig.below(row)}
             nodes = actor.flesh_nodes(sorted(moved))
@@ -482,7 +482,7 @@ class Stage(QWidget):
             assert self._ghost is not None
             ghost = self._ghost[1]
         peek = None
-        if self._peek is not None and self._peek[0] is self._workspace.mixing.peek:
+        if self._peek is not None and self._peek[0] is self._workspace.mix_commands.peek:
             peek = self._peek[1]
         if current:
             self._neighbours.paint(painter)

@@ -36,7 +36,7 @@ class ClipBar(QWidget):
     def __init__(self, theme: Theme, workspace: Workspace, stage: Stage) -> None:
         super().__init__(stage)
         self._theme, self._workspace, self._stage = theme, workspace, stage
-        self._laying: ClipPlacement | None = None
+        self._placement: ClipPlacement | None = None
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._title, self._what = Words(""), Words("")
@@ -46,7 +46,7 @@ class ClipBar(QWidget):
         self._choices()
         self._arrange()
         self.hide()
-        workspace.layings.changed.connect(self._on_laying)
+        workspace.placements.changed.connect(self._on_laying)
         workspace.timing.moved.connect(self._place_word)
 
     def _numbers(self) -> None:
@@ -96,11 +96,11 @@ class ClipBar(QWidget):
         self.as_keys = Button(
             theme, "As keys", kind=Kind.CHIP, height=24, tip="The block becomes plain keys"
         )
-        self.as_keys.clicked.connect(self._workspace.layings.as_keys)
+        self.as_keys.clicked.connect(self._workspace.placements.as_keys)
         self.keep_button = Button(theme, "Keep", kind=Kind.MAIN, key="Enter")
-        self.keep_button.clicked.connect(self._workspace.layings.keep)
+        self.keep_button.clicked.connect(self._workspace.placements.keep)
         self.back_button = Button(theme, "Put back", key="Esc")
-        self.back_button.clicked.connect(self._workspace.layings.put_back)
+        self.back_button.clicked.connect(self._workspace.placements.put_back)
 
     def _arrange(self) -> None:
         """Words, fields that flow, and buttons; where there is little room below each other."""
@@ -162,24 +162,24 @@ class ClipBar(QWidget):
     # -- following ------------------------------------------------------------------------
 
     def _on_laying(self) -> None:
-        laying = self._workspace.layings.now
-        self._laying = laying
-        if laying is None and self.isAncestorOf(self.window().focusWidget()):
+        placement = self._workspace.placements.now
+        self._placement = placement
+        if placement is None and self.isAncestorOf(self.window().focusWidget()):
             self._stage.setFocus(Qt.FocusReason.OtherFocusReason)
-        self.setVisible(laying is not None)
-        if laying is None:
+        self.setVisible(placement is not None)
+        if placement is None:
             self._stage.bottom_reserved = 0
             return
-        laying.changed.connect(self._show)
+        placement.changed.connect(self._show)
         self.raise_()
         self.place()
         self._show()
 
     def _show(self) -> None:
-        laying = self._laying
-        if laying is None or laying is not self._workspace.layings.now:
+        placement = self._placement
+        if placement is None or placement is not self._workspace.placements.now:
             return
-        block = laying.block
+        block = placement.block
         times = f" ×{block.repeats:g}" if abs(block.repeats - 1) > 1e-6 else ""
         metrics = self._title.fontMetrics()
         title = f"{block.origin.name}{times}"
@@ -188,12 +188,12 @@ class ClipBar(QWidget):
         self._place_word()
         for field, name, factor in self._values:
             field.show_value(getattr(block, name) / factor)
-        self.side.set_value(laying.side.value)
+        self.side.set_value(placement.side.value)
         self.ahead.set_value(block.lead_side.value if block.lead else "")
         self.on_top.setChecked(block.on_top)
         self.backwards.setChecked(block.backwards)
         self.another.setEnabled(block.jitter > 0 or block.doubles > 0)
-        seam = laying.seam
+        seam = placement.seam
         self.seam.tint = ("warning", "warning_ground") if seam else ("good", "raised")
         self.seam.setText("Close seam" if seam else "No seam")
         self.seam.setEnabled(seam)
@@ -205,37 +205,37 @@ class ClipBar(QWidget):
         self.seam.updateGeometry()
 
     def _place_word(self) -> None:
-        laying = self._laying
-        if laying is not None:
-            block = laying.block
+        placement = self._placement
+        if placement is not None:
+            block = placement.block
             frames = counted(round(block.clip.length) + 1, "frame")
             self._what.setText(f"{frames}, at {block.start:g}")
 
     # -- doing ----------------------------------------------------------------------------
 
     def _do(self, what: Callable[[ClipPlacement], object]) -> None:
-        if self._laying is not None:
-            what(self._laying)
+        if self._placement is not None:
+            what(self._placement)
 
     def _change(self, **fields: object) -> None:
-        if self._laying is not None:
-            self._laying.change(**fields)
+        if self._placement is not None:
+            self._placement.change(**fields)
 
     def _number(self, name: str, factor: float, value: float) -> None:
         self._change(**{name: value * factor})
 
     def _ahead(self, value: str) -> None:
-        laying = self._laying
-        if laying is None:
+        placement = self._placement
+        if placement is None:
             return
         if not value:
             self._change(lead=0.0)
         else:
-            self._change(lead_side=Side(value), lead=laying.block.lead or 1.0)
+            self._change(lead_side=Side(value), lead=placement.block.lead or 1.0)
 
     def _another(self) -> None:
-        if self._laying is not None:
-            self._change(seed=self._laying.block.seed + 1)
+        if self._placement is not None:
+            self._change(seed=self._placement.block.seed + 1)
 
     def place(self) -> None:
         """12 px from the stage's lower edge."""
@@ -246,5 +246,5 @@ class ClipBar(QWidget):
         height = self._lay_out(width)
         self.setFixedSize(width, height)
         self.move((stage.width() - width) // 2, stage.height() - height - 12)
-        if self._laying is not None:
+        if self._placement is not None:
             stage.bottom_reserved = height + 12

@@ -142,7 +142,7 @@ class Strip(StripBase):
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         hit = self.hit(QPointF(event.pos()))
         if hit.zone in ("block", "block grip"):
-            self.workspace.layings.take_up(hit.number)
+            self.workspace.placements.take_up(hit.number)
         if hit.zone in ("chip", "grip") and hit.row is not None:
             chip = hit.row.chips[hit.number]
             if not self.is_picked(chip):

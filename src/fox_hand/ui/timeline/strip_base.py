@@ -83,7 +83,7 @@ class StripBase(QWidget):
         workspace.timing.moved.connect(self._on_moved)
         workspace.timing.changed.connect(self._repaint)
         workspace.shelf.changed.connect(self._on_shelf)
-        workspace.layings.changed.connect(self._on_laying)
+        workspace.placements.changed.connect(self._on_laying)
 
     def _repaint(self) -> None:
         self.update()
@@ -239,9 +239,11 @@ class StripBase(QWidget):
     @property
     def chosen_block(self) -> int | None:
         """The block under the hand."""
-        laying = self.workspace.layings.now
+        placement = self.workspace.placements.now
         return (
-            laying.number if laying is not None and laying.actor is self.workspace.actor else None
+            placement.number
+            if placement is not None and placement.actor is self.workspace.actor
+            else None
         )
 
     def whole_frame(self, x: float) -> int:

@@ -53,8 +53,8 @@ def _on_row(strip: StripBase, at: QPointF, hit: Hit, row: StripRow, add: bool) -
         _press_label(strip, row, add)
         return None
     if hit.zone in ("block", "block grip"):
-        laying = strip.workspace.layings.take_up(hit.number)
-        return BlockPull(strip, at, laying, hit.zone) if laying is not None else None
+        placement = strip.workspace.placements.take_up(hit.number)
+        return BlockPull(strip, at, placement, hit.zone) if placement is not None else None
     if hit.zone == "grip" and not add:
         return Hold(strip, row, hit.number)
     return Move(strip, at, row, hit.number, add)
@@ -240,9 +240,9 @@ class Stretch(_Pulled):
 class BlockPull:
     """Pull a block along, or its right edge to repeat it."""
 
-    def __init__(self, strip: StripBase, at: QPointF, laying: ClipPlacement, zone: str) -> None:
-        self._strip, self._from, self._laying = strip, at, laying
-        self._block, self._grip = laying.block, zone == "block grip"
+    def __init__(self, strip: StripBase, at: QPointF, placement: ClipPlacement, zone: str) -> None:
+        self._strip, self._from, self._placement = strip, at, placement
+        self._block, self._grip = placement.block, zone == "block grip"
         self._moved = False
 
     def move(self, at: QPointF) -> None:
@@ -255,10 +255,10 @@ class BlockPull:
             times = max(frames / (block.once + block.gap), 0.25)
             whole = round(times)
             near = whole >= 1 and abs(times - whole) < 0.2
-            self._laying.change(repeats=float(whole) if near else round(times * 4) / 4)
+            self._placement.change(repeats=float(whole) if near else round(times * 4) / 4)
         else:
             by = round((at.x() - self._from.x()) / strip.scale.pitch)
-            self._laying.change(start=max(round(block.start) + by, 0.0))
+            self._placement.change(start=max(round(block.start) + by, 0.0))
         strip.update()
 
     def finish(self, at: QPointF) -> None:
@@ -266,7 +266,7 @@ class BlockPull:
 
     def cancel(self) -> None:
         block = self._block
-        self._laying.change(repeats=block.repeats, start=block.start)
+        self._placement.change(repeats=block.repeats, start=block.start)
 
 
 class StripMarquee:

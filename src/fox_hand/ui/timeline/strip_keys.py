@@ -25,7 +25,7 @@ def strip_key(strip: StripBase, event: QKeyEvent) -> bool:
         strip.pick_all()
     elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
         if strip.chosen_block is not None:
-            strip.workspace.layings.remove(strip.chosen_block)
+            strip.workspace.placements.remove(strip.chosen_block)
         else:
             strip.workspace.keying.delete(strip.picked)
     elif event.key() == Qt.Key.Key_Escape:

@@ -323,6 +323,8 @@ def test_controls_are_renamed_in_many_cards_seen_first_and_undone(hand: Hand) ->
     hand.qtbot.waitUntil(
         lambda: "finger_index_1_L" in place.controls_of(hand.entry("Fist").shape), timeout=LONG
     )
-    hand.workspace.filing.rename_controls([hand.entry("Fist")], Rules((Rule("_1_L", "_2_L"),)))
+    hand.workspace.card_commands.rename_controls(
+        [hand.entry("Fist")], Rules((Rule("_1_L", "_2_L"),))
+    )
     hand.qtbot.waitUntil(lambda: "would be called" in hand.window.notice.text, timeout=LONG)
     assert "finger_index_1_L" in held("Fist")

@@ -68,7 +68,7 @@ class CareScreen(QWidget):
         self._theme, self._workspace = theme, workspace
         cache = PictureCache(workspace.places.cache / "pictures")
         self._pictures = CardPictures(workspace.shelf.jobs, cache, self._repaint)
-        self._keeping = CareCommands(workspace.tidying)
+        self._care_commands = CareCommands(workspace.file_jobs)
         self.place: OpenLibrary | None = None
         self.report = Report()
         self._entry: Entry | None = None
@@ -203,7 +203,7 @@ class CareScreen(QWidget):
         hands = CareHands(
             self._theme,
             self._pictures,
-            self._keeping,
+            self._care_commands,
             place,
             self._changed,
             self.show_cards.emit,

@@ -42,7 +42,7 @@ class CareHands:
 
     Args:
         theme, pictures: how things look.
-        keeping, place: what does it, and to which library.
+        care_commands, place: what does it, and to which library.
         then: looks through the library again.
         show: brings some cards into sight in the sheets.
         compare: shows two poses side by side.
@@ -52,7 +52,7 @@ class CareHands:
 
     theme: Theme
     pictures: CardPictures
-    keeping: CareCommands
+    care_commands: CareCommands
     place: OpenLibrary
     then: Callable[[Outcome], None]
     show: Callable[[tuple[Entry, ...]], None]
@@ -87,7 +87,7 @@ def _version(hands: CareHands, clash: Clash, entry: Entry, *, late: bool) -> QVB
     captions = (signed(entry) or who, entry.note or "no note")
     tile = Tile(hands.theme, hands.pictures, entry, (160, 160), captions, badge=who)
     take = Button(hands.theme, f"Take {who}'s", tip="The other becomes an earlier version")
-    act = hands.keeping.take_late if late else hands.keeping.take_early
+    act = hands.care_commands.take_late if late else hands.care_commands.take_early
     fill(take)
     take.setEnabled(clash.entry is not None)
     take.clicked.connect(lambda: act(hands.place, clash, hands.then))
@@ -116,7 +116,7 @@ def _difference(hands: CareHands, clash: Clash) -> QVBoxLayout:
     column.addStretch(1)
     both = Button(hands.theme, "Keep both", kind=Kind.MAIN, tip="The late one gets its own name")
     fill(both)
-    both.clicked.connect(lambda: hands.keeping.keep_both(hands.place, clash, hands.then))
+    both.clicked.connect(lambda: hands.care_commands.keep_both(hands.place, clash, hands.then))
     column.addWidget(both)
     return column
 
@@ -177,7 +177,7 @@ def _orphan_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
         said = f"{counted(len(report.leftovers), 'leftover')} of writes that were cut off"
         button = Button(hands.theme, "Remove", tip="They never were cards; what is there is whole")
         button.clicked.connect(
-            lambda: hands.keeping.remove_leftovers(hands.place, report.leftovers, hands.then)
+            lambda: hands.care_commands.remove_leftovers(hands.place, report.leftovers, hands.then)
         )
         found.append(row(words(said), button, stretch=0))
     for version in report.gone[:ROWS]:
@@ -190,7 +190,7 @@ def _orphan_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
 
 
 def _revive(hands: CareHands, version: Version) -> None:
-    hands.keeping.bring_back_version(hands.place, version, hands.then)
+    hands.care_commands.bring_back_version(hands.place, version, hands.then)
 
 
 def _strange_row(hands: CareHands, strange: Strange) -> QHBoxLayout:
@@ -208,13 +208,13 @@ def _strange_row(hands: CareHands, strange: Strange) -> QHBoxLayout:
     if strange.version is not None:
         day = short_date(read_head(strange.version, "").entry.changed)
         use = Button(hands.theme, f"Use {day} copy", tip="The damaged file goes into the keep")
-        use.clicked.connect(lambda: hands.keeping.use_copy(hands.place, strange, hands.then))
+        use.clicked.connect(lambda: hands.care_commands.use_copy(hands.place, strange, hands.then))
         fill(use)
         doing.addWidget(use)
     show = Button(hands.theme, "Show the file")
     show.clicked.connect(partial(show_file, entry.path))
     aside = Button(hands.theme, "Put it aside", tip="Into the library's keep, as it is")
-    aside.clicked.connect(lambda: hands.keeping.set_aside(hands.place, strange, hands.then))
+    aside.clicked.connect(lambda: hands.care_commands.set_aside(hands.place, strange, hands.then))
     doing.addWidget(show)
     doing.addWidget(aside)
     doing.addStretch(1)
@@ -264,9 +264,11 @@ def _pair_row(hands: CareHands, pair: NearTwins) -> QHBoxLayout:
     if pair.double:
         keep.setText("Two cards")
         keep.setToolTip("The second file becomes a card of its own")
-        keep.clicked.connect(lambda: hands.keeping.make_own(hands.place, pair.second, hands.then))
+        keep.clicked.connect(
+            lambda: hands.care_commands.make_own(hands.place, pair.second, hands.then)
+        )
     else:
-        keep.clicked.connect(lambda: hands.keeping.keep_twins(hands.place, pair, hands.then))
+        keep.clicked.connect(lambda: hands.care_commands.keep_twins(hands.place, pair, hands.then))
     compare = Button(hands.theme, "Compare", tip="Side by side, with what differs")
     compare.clicked.connect(lambda: hands.compare(pair.first, pair.second))
     show = Button(hands.theme, "Show", tip="Tick both in the sheets")
@@ -383,13 +385,13 @@ class _Choice(QWidget):
 
     def _bring_back(self) -> None:
         hands = self._hands
-        hands.keeping.bring_back(hands.place, self._taken[self._at], hands.then)
+        hands.care_commands.bring_back(hands.place, self._taken[self._at], hands.then)
 
     def _forget_old(self) -> None:
         """There is no way back, so it is asked once more, in the same place."""
         hands, word = self._hands, f"Delete {len(self._old)} for good?"
         if self.old.text() == word:
-            hands.keeping.forget(hands.place, self._old, hands.then)
+            hands.care_commands.forget(hands.place, self._old, hands.then)
             return
         self.old.tint = ("warning", "warning_ground")
         self.old.setText(word)

@@ -119,9 +119,9 @@ class VersionsPanel(CarePanel):
         hands, entry = self._hands, self._entry
         assert entry is not None
         name = f"{entry.name} of {short_date(self.chosen.entry.changed)}"
-        hands.keeping.variant(hands.place, entry, self.chosen.path, name, hands.then)
+        hands.care_commands.variant(hands.place, entry, self.chosen.path, name, hands.then)
 
     def _on_use(self) -> None:
         hands, entry = self._hands, self._entry
         assert entry is not None
-        hands.keeping.use_version(hands.place, entry, self.chosen.path, hands.then)
+        hands.care_commands.use_version(hands.place, entry, self.chosen.path, hands.then)

@@ -473,7 +473,7 @@ class FitScreen(QWidget):
         if self.draft is None or self._entry is None:
             return
         try:
-            self._workspace.mixing.fits.save(self._entry, self.draft)
+            self._workspace.mix_commands.fits.save(self._entry, self.draft)
         except FoxHandError as error:
             self.failed.emit(error)
 
