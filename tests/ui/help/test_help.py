@@ -66,7 +66,7 @@ def test_a_fault_is_told_calmly_written_down_and_names_no_files(
     hand.click(notice.action, notice.action.rect().center())
     log = files.log.read_text()
     assert log.count("\nRuntimeError: no …") == 2
-    assert "ui/test_help.py" in log
+    assert "help/test_help.py" in log
     assert "ines" not in log.replace("lines", "")
     assert "copied" in notice.text
     assert not notice.action.isVisible()
