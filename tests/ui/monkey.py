@@ -94,7 +94,7 @@ class Monkey:
         action = self._chance.choice(actions)
         menu.close()
         self.last = f"choice {action.text()}"
-        if action.text().replace("&", "") not in ("Quit", "Close"):
+        if action.text().replace("&", "").partition("\t")[0] not in ("Quit", "Close"):
             action.trigger()
 
     def _focus(self) -> QWidget:
