@@ -7,7 +7,7 @@ from typing import Protocol
 
 from psygnal import Signal
 
-MOST_BYTES = 64 << 20  # what all steps together may hold
+MOST_BYTES = 32 << 20  # what all steps together may hold
 SMALL = 2048  # bytes of a step that says nothing of itself
 
 

@@ -8,7 +8,7 @@ from typing import Generic, TypeVar
 
 from PySide6.QtGui import QImage, QPixmap
 
-ROOM = 64 << 20  # bytes; all cards in sight on a screen of 3840 x 2160 take half of it
+ROOM = 32 << 20  # bytes; a screen of 3840 x 2160 full of cards has 33 MB, and half of it shows them
 
 Image = TypeVar("Image", QImage, QPixmap)
 
