@@ -29,6 +29,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, 
 
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
+from fox_hand.demo.demo_project import NAME, shipped
 from fox_hand.ui.main.window import Window
 
 KEYS = (
@@ -43,7 +44,8 @@ ALT = Qt.KeyboardModifier.AltModifier
 NEVER = {(Qt.Key.Key_Q, CTRL), (Qt.Key.Key_W, CTRL), (Qt.Key.Key_F4, ALT)}
 LEFT = Qt.MouseButton.LeftButton
 PATIENCE = 150.0  # seconds beside its work: to begin, to end, on a slow machine
-WARM = 60.0  # seconds before memory is compared
+WARM = 60.0  # seconds between two measures of memory
+CHAPTER = 300.0  # seconds with one shot; what is made in it would grow without end
 
 
 class Monkey:
@@ -230,6 +232,7 @@ class Watched:
     def __init__(self) -> None:
         self.faults: Counter[str] = Counter()
         self.memory: list[tuple[float, float]] = []
+        self.chapters: list[float] = []  # of the window, with a shot that was just opened
         self.slow: list[tuple[float, str]] = []
 
     def hook(
@@ -249,10 +252,28 @@ def wait(seconds: float) -> None:
         time.sleep(0.001)
 
 
+def another_shot(window: Window, number: int) -> None:
+    """As people do: on with the next shot, as it was shipped."""
+    for top in QApplication.topLevelWidgets():
+        if isinstance(top, QDialog | QMenu) and top.isVisible():
+            top.close()
+    shipped_shots = sorted((shipped() / "shots").glob("*.foxshot"))
+    folder = window.workspace.places.data / NAME / "shots"
+    path = folder / f"day {number}.foxshot"
+    path.write_bytes(shipped_shots[number % len(shipped_shots)].read_bytes())
+    window.shot_opener.open(path)
+    end = time.monotonic() + 20
+    while window.workspace.shots.path != path and time.monotonic() < end:
+        wait(0.1)
+    wait(3.0)
+    (folder / f"day {number - 1}.foxshot").unlink(missing_ok=True)
+
+
 def run(window: Window, seconds: float, chance: random.Random, watched: Watched) -> Monkey:
     """Let it loose for a while."""
     monkey, start = Monkey(window, chance), time.monotonic()
     told = 0.0
+    chapter = 1
     while (now := time.monotonic() - start) < seconds:
         before = time.monotonic()
         try:
@@ -263,6 +284,10 @@ def run(window: Window, seconds: float, chance: random.Random, watched: Watched)
         watched.slow.append((round(time.monotonic() - before, 2), monkey.last))
         watched.slow = sorted(watched.slow, reverse=True)[:20]
         wait(0.001)
+        if now >= chapter * CHAPTER:
+            another_shot(window, chapter)
+            chapter += 1
+            watched.chapters.append(megabytes(os.getpid()))
         if now - told >= WARM or not watched.memory:
             told = now
             drawing = window._services.pictures.process_id
@@ -298,6 +323,7 @@ def main() -> None:
             "steps": sum(monkey.did.values()),
             "did": dict(monkey.did),
             "memory": [[round(x, 1) for x in pair] for pair in watched.memory],
+            "chapters": [round(x, 1) for x in watched.chapters],
             "faults": dict(watched.faults),
             "slow": watched.slow,
             "left": [drawing] if megabytes(drawing) else [],
