@@ -249,6 +249,8 @@ def wait(seconds: float) -> None:
     end = time.monotonic() + seconds
     while time.monotonic() < end:
         QApplication.processEvents()
+        # what a loop would do by itself between two events
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
         time.sleep(0.001)
 
 

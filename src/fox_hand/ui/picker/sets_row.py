@@ -120,6 +120,8 @@ class SetsRow(QWidget):
 
     def choose(self, name: str) -> None:
         """Select a set; with Shift add it."""
+        if name not in self._chips:
+            return  # of a figure that has just left
         rows = self._chips[name][1]
         if QApplication.keyboardModifiers() & Qt.KeyboardModifier.ShiftModifier:
             self._workspace.selection.toggle(rows)
