@@ -100,6 +100,9 @@ def test_what_is_for_the_stage_rests_while_another_screen_is_open(hand: Hand) ->
     assert finder.model.usable() == []
     hand.qtbot.keyClick(finder.search, Qt.Key.Key_Return)
     assert hand.workspace.actor.state.same_bits(state)
+    finder.search.clear()
+    typed(hand, finder, "marrow / f")
+    assert finder.model.usable() == []  # the sheets are not in sight
     hand.qtbot.keyClick(finder, Qt.Key.Key_Escape)
 
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 
 from fox_hand.session.figures.selection import both_sides, other_side
-from fox_hand.ui.commands.actions import Command, Where
+from fox_hand.ui.commands.actions import Command, Where, always
 from fox_hand.ui.main.library_menus import ask_library, ask_new_library, toggle_labels
 from fox_hand.ui.timeline.strip_keys import go_to_key
 
@@ -117,61 +117,30 @@ def _bringing_in(w: ShotHome) -> list[Command]:
             ready=there,
         ),
         Command("take_in", "Take in a pack …", out.ask_pack, group=group, icon="archive"),
-        Command(
-            "motion",
-            "Take out motion, with the character …",
-            partial(out.motion, alone=False),
-            group=group,
-            icon="share-2",
-            ready=acts,
-        ),
-        Command(
-            "motion_alone",
-            "Take out motion alone …",
-            partial(out.motion, alone=True),
-            group=group,
-            icon="share-2",
-            ready=acts,
-        ),
-        Command(
-            "pose",
-            "Take out this pose as glTF …",
-            out.pose,
-            group=group,
-            icon="share-2",
-            ready=acts,
-        ),
-        Command(
-            "picture",
-            "Picture of this frame …",
-            out.picture,
-            group=group,
-            icon="camera",
-            ready=acts,
-        ),
-        Command(
-            "pictures",
-            "Pictures of all frames …",
-            out.pictures,
-            group=group,
-            icon="images",
-            ready=acts,
-        ),
-        Command(
-            "moving_picture", "Moving picture …", out.moving, group=group, icon="film", ready=acts
-        ),
-        Command(
-            "turntable", "Once around …", out.around, group=group, icon="rotate-cw", ready=acts
-        ),
-        Command(
-            "contact_sheet",
-            "Contact sheet of the cards shown …",
-            out.contact_sheet,
-            group=group,
-            icon="images",
-        ),
-        Command("pack", "Pack the cards shown …", out.pack, group=group, icon="archive"),
+        *_taking_out(w),
     ]
+
+
+def _taking_out(w: ShotHome) -> list[Command]:
+    out, acts = w.take_out, _acts(w)
+    of_the_shot: tuple[tuple[str, str, Callable[[], object], str], ...] = (
+        ("motion", "Motion, with the character …", partial(out.motion, alone=False), "share-2"),
+        ("motion_alone", "Motion alone …", partial(out.motion, alone=True), "share-2"),
+        ("pose", "This pose as glTF …", out.pose, "share-2"),
+        ("picture", "Picture of this frame …", out.picture, "camera"),
+        ("pictures", "Pictures of all frames …", out.pictures, "images"),
+        ("moving_picture", "Moving picture …", out.moving, "film"),
+        ("turntable", "Once around …", out.around, "rotate-cw"),
+    )
+    of_cards: tuple[tuple[str, str, Callable[[], object], str], ...] = (
+        ("contact_sheet", "Contact sheet of the cards shown …", out.contact_sheet, "images"),
+        ("pack", "Pack the cards shown …", out.pack, "archive"),
+    )
+    found = []
+    for commands, ready in ((of_the_shot, acts), (of_cards, always)):
+        for name, words, run, icon in commands:
+            found.append(Command(name, words, run, more="take out", icon=icon, ready=ready))
+    return found
 
 
 def _libraries(w: ShotHome) -> list[Command]:
@@ -273,15 +242,15 @@ def _figure(w: ShotHome) -> list[Command]:
         on_stage("limbs", "Limbs: joints or goal", panel.limbs.toggle, "I", icon="move-3d"),
         on_stage("other_side", "Select the other side instead", partial(sides, other_side), "O"),
         on_stage("both_sides", "Select both sides", partial(sides, both_sides), "Shift+O"),
+        *_whole_figure(w),
+    ]
+
+
+def _whole_figure(w: ShotHome) -> list[Command]:
+    ready, ask = _acts(w), w.figure_panel.sets.ask_new
+    return [
         Command("select_all", "Select all", w.select_all, ("Ctrl+A",), STAGE, ready=ready),
-        Command(
-            "make_set",
-            "Make a set of the selected …",
-            panel.sets.ask_new,
-            ("Ctrl+G",),
-            STAGE,
-            ready=ready,
-        ),
+        Command("make_set", "Make a set of the selected …", ask, ("Ctrl+G",), STAGE, ready=ready),
         Command(
             "reset_all",
             "Reset the whole figure",

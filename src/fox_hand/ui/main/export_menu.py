@@ -31,6 +31,7 @@ from fox_hand.session.exporting.picture_export import PictureSequence, write_dra
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.packing import own_card, take_pack
 from fox_hand.ui.cards.card_words import counted
+from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.pack_dialog import PackDialog
 from fox_hand.ui.main.work_bar import WorkBar
@@ -56,27 +57,12 @@ class ExportMenu(QObject):
         self._home, self._notice, self._bar, self._drawing = home, notice, work_bar, drawing
         self.rate: float | None = None  # frames a second of motion; None as it is kept
 
-    def menu(self, menu: QMenu) -> None:
+    def menu(self, menu: QMenu, table: Actions) -> None:
         """Fill a menu with all of it."""
-        there = self._home.workspace.actor is not None
-        for word, what in (
-            ("Motion, with the character …", partial(self.motion, alone=False)),
-            ("Motion alone …", partial(self.motion, alone=True)),
-            ("This pose as glTF …", self.pose),
-        ):
-            menu.addAction(word, what).setEnabled(there)
+        table.fill(menu, "motion", "motion_alone", "pose")
         self._rates(menu.addMenu("Frames a second of motion"))
-        menu.addSeparator()
-        for word, what in (
-            ("Picture of this frame …", self.picture),
-            ("Pictures of all frames …", self.pictures),
-            ("Moving picture …", self.moving),
-            ("Once around …", self.around),
-        ):
-            menu.addAction(word, what).setEnabled(there)
-        menu.addSeparator()
-        menu.addAction("Contact sheet of the cards shown …", self.contact_sheet)
-        menu.addAction("Pack the cards shown …", self.pack)
+        table.fill(menu, "", "picture", "pictures", "moving_picture", "turntable")
+        table.fill(menu, "", "contact_sheet", "pack")
 
     def _rates(self, menu: QMenu) -> None:
         """How densely motion is sampled, until the program is closed."""

@@ -24,7 +24,7 @@ def main_menu(window: ShotHome) -> None:
     """Bringing in and taking out, libraries, the figure, and what has no place of its own."""
     menu, table = passing_menu(window), window.actions_table
     table.fill(menu, "open_figure", "performance", "take_in")
-    window.take_out.menu(menu.addMenu("Take out"))
+    window.take_out.menu(menu.addMenu("Take out"), table)
     table.fill(menu, "", "new_library", "add_library", "care", "reload")
     table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names", "author")
     table.fill(menu, "", "finder", "keys", "about", "", "quit")

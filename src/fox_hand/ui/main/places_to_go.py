@@ -45,6 +45,7 @@ def _of_command(window: ShotHome, command: Command) -> Findable:
 
 
 def _sheets(window: ShotHome) -> Iterator[Findable]:
+    shown = window.on_stage() and window.workspace.draft is None  # else they are not in sight
     for place in window.workspace.shelf.places:
         for sheet in place.sheets:
             yield Findable(
@@ -53,16 +54,16 @@ def _sheets(window: ShotHome) -> Iterator[Findable]:
                 "Sheets and characters",
                 place.name,
                 "library",
+                ready=shown,
             )
 
 
 def go_to_sheet(window: ShotHome, place: OpenLibrary, sheet: str) -> None:
     """Bring a sheet to the top, whatever was narrowed before."""
     panel = window.sheets
-    if window.workspace.draft is None:
-        panel.show_all()
-        panel.set_library(place.number if len(window.workspace.shelf.places) > 1 else None)
-        panel.view.go_to_sheet(place, sheet)
+    panel.show_all()
+    panel.set_library(place.number if len(window.workspace.shelf.places) > 1 else None)
+    panel.view.go_to_sheet(place, sheet)
 
 
 def _characters(window: ShotHome) -> Iterator[Findable]:
