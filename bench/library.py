@@ -159,7 +159,8 @@ def searches(index: Index, catalogue: Catalogue) -> None:
     def bare(typed: str) -> float:
         text = parse(typed).text
         query = "SELECT rowid FROM words WHERE words MATCH ?"
-        return timed(lambda: index.reader().execute(query, (text,)).fetchall())
+        with index.lent() as reader:
+            return timed(lambda: reader.execute(query, (text,)).fetchall())
 
     def ours(typed: str) -> float:
         return timed(lambda: found(index, catalogue, typed))

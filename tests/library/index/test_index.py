@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sqlite3
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
@@ -253,3 +254,46 @@ def test_a_number_is_never_given_to_another_card(library: Library, places: Place
     shelf.look_again(place)
     assert found(shelf, "flat") == ["Flat"]
     assert [shelf.entry(key) for key in ticked] == [None]
+
+
+def test_an_index_thrown_away_under_a_reading_lets_it_end(library: Library, tmp_path: Path) -> None:
+    filled(library)
+    index = Index.of(library.folder, tmp_path / "cache")
+    scan(index)
+    with index.lent() as reader:
+        rows = reader.execute("SELECT name FROM card ORDER BY id")
+        first = rows.fetchone()
+        with ThreadPoolExecutor(1) as other:
+            other.submit(index.throw_away).result()
+            assert other.submit(lambda: len(index.columns().items)).result() == 0
+        assert len([first, *rows]) == 6  # the reading ends in the file it began in
+        assert not len(index.columns().items)  # one that begins now is of the new file
+    with pytest.raises(sqlite3.ProgrammingError, match="closed"):
+        reader.execute("SELECT 1")  # nothing is left open of what was thrown away
+    scan(index)
+    with index.lent() as reader:
+        index.close()
+        assert reader.execute("SELECT count(*) FROM card").fetchone() == (6,)
+    with pytest.raises(sqlite3.ProgrammingError, match="closed"):
+        reader.execute("SELECT 1")
+
+
+def test_a_list_is_of_one_moment_though_others_write_meanwhile(
+    library: Library, tmp_path: Path
+) -> None:
+    filled(library)
+    index = Index.of(library.folder, tmp_path / "cache")
+    scan(index)
+    late = library.add(card("Late"), None, "A new sheet")
+    with index.lent() as reader, ThreadPoolExecutor(1) as other:
+
+        def asked(query: str) -> None:
+            if "ORDER BY ordered" in query:  # the sheets are known, the cards are not
+                other.submit(look_at, index, [late]).result()
+
+        reader.set_trace_callback(asked)
+        columns = index.columns()
+        reader.set_trace_callback(None)
+    assert (len(columns.items), "A new sheet" in columns.sheet_names) == (6, False)
+    again = index.columns()
+    assert (len(again.items), "A new sheet" in again.sheet_names) == (7, True)

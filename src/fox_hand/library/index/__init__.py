@@ -3,6 +3,7 @@ from the files whenever it is in doubt.
 
 - ``alike``: Alike, numbers_of, AlikeFinder
 - ``catalogue``: Sort, Grouping, Personal, Section, Catalogue
+- ``connections``: Readers
 - ``index``: IndexedFile, Shape, Columns, NoRoomError, IndexDamagedError, Index, elsewhere
 - ``index_rows``: storable, as_named, stamp_of, row_of
 - ``index_schema``: constants

@@ -18,7 +18,7 @@ import time
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TypeVar, cast
+from typing import Any, TypeVar, cast
 
 import numpy as np
 
@@ -30,6 +30,7 @@ from fox_hand.core.pose.similarity import Singles
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.head import Head
 from fox_hand.library.format.schema import KindName
+from fox_hand.library.index.connections import Readers
 from fox_hand.library.index.index_rows import SIDES, Stamp, as_named, row_of, storable
 from fox_hand.library.index.index_schema import COLUMNS, NEW_WORDS, TABLES, VERSION
 
@@ -158,10 +159,8 @@ class Index:
 
     def __init__(self, folder: Path, file: Path) -> None:
         self.folder, self.file = folder, file
-        self._lock, self._opening = threading.RLock(), threading.Lock()
+        self._lock, self._readers = threading.RLock(), Readers(file)
         self.looking = threading.Lock()  # held from looking at files until that is written
-        self._local = threading.local()
-        self._readers: list[sqlite3.Connection] = []
         self._shapes: dict[object, int] = {}
         self.made_anew = False
         self._readings = itertools.count(1)
@@ -214,12 +213,13 @@ class Index:
         return found
 
     def close(self) -> None:
-        """Close every connection."""
-        with self._lock, self._opening:
-            for connection in (*self._readers, self._writer):  # the last one empties the log
-                with contextlib.suppress(sqlite3.DatabaseError):  # it may be damaged
-                    connection.close()
-            self._readers.clear()
+        """Close every connection; readings that are under way close theirs at their end."""
+        with self._lock, self._readers.given_up():
+            self._close_writer()
+
+    def _close_writer(self) -> None:
+        with contextlib.suppress(sqlite3.DatabaseError):  # it may be damaged
+            self._writer.close()
 
     def throw_away(self, other: Path | None = None) -> None:
         """Begin with an empty file; the next scan reads all cards.
@@ -227,27 +227,15 @@ class Index:
         Args:
             other: where from now on, where there is no room any more.
         """
-        with self._lock:
-            self.close()
+        with self._lock, self._readers.given_up(other):
+            self._close_writer()
             self.file = other or self.file
-            self._local = threading.local()
             self._shapes.clear()
             self._writer = self._anew()
 
-    def reader(self) -> sqlite3.Connection:
-        """This thread's read-only connection."""
-        found = cast("sqlite3.Connection | None", getattr(self._local, "reader", None))
-        if found is None:
-            found = sqlite3.connect(
-                f"{self.file.resolve().as_uri()}?mode=ro",
-                uri=True,
-                timeout=WAIT,
-                check_same_thread=False,
-            )
-            self._local.reader = found
-            with self._opening:  # the other lock is held while others write
-                self._readers.append(found)
-        return found
+    def lent(self) -> contextlib.AbstractContextManager[sqlite3.Connection]:
+        """This thread's read-only connection, for one reading."""
+        return self._readers.lent()
 
     # -- writing --------------------------------------------------------------------------
 
@@ -255,14 +243,14 @@ class Index:
     def stamps(self, paths: Sequence[str] | None = None) -> dict[str, tuple[int, Stamp]]:
         """Of every file that is known, or of some: number and stamp, by its path below the
         library."""
-        query, reader = "SELECT path, id, mtime, size, inode FROM card", self.reader()
+        query = "SELECT path, id, mtime, size, inode FROM card"
         if paths is None:
-            rows = reader.execute(query).fetchall()
+            rows = self._rows(query)
         else:
             rows = []
             for part in _parts([storable(path) for path in paths]):
                 marks = ", ".join("?" * len(part))
-                rows += reader.execute(f"{query} WHERE path IN ({marks})", part).fetchall()
+                rows += self._rows(f"{query} WHERE path IN ({marks})", part)
         return {as_named(p): (item, (mtime, size, inode)) for p, item, mtime, size, inode in rows}
 
     @_sound
@@ -310,6 +298,10 @@ class Index:
 
     # -- reading --------------------------------------------------------------------------
 
+    def _rows(self, query: str, values: Sequence[object] = ()) -> list[tuple[Any, ...]]:
+        with self.lent() as reader:
+            return reader.execute(query, tuple(values)).fetchall()
+
     def next_reading(self) -> int:
         """A number to be taken before a library is read: of two readings the one with the higher
         number knows at least as much."""
@@ -321,7 +313,7 @@ class Index:
         found = {}
         for part in _parts(items):
             marks = ", ".join("?" * len(part))
-            rows = self.reader().execute(
+            rows = self._rows(
                 f"SELECT id, {', '.join(COLUMNS)} FROM card WHERE id IN ({marks})", part
             )
             for item, *values in rows:
@@ -368,17 +360,18 @@ class Index:
     @_sound
     def columns(self) -> Columns:
         """Everything a list is filtered and sorted by."""
-        reader = self.reader()
-        sheets = [s for (s,) in reader.execute("SELECT DISTINCT sheet FROM card ORDER BY sheet")]
-        number = {sheet: i for i, sheet in enumerate(sheets)}
-        rows = reader.execute(
-            "SELECT id, sheet, region, side, shape, changed_at, code = '', "
-            "approved_by || approved_at <> '', kind = 'clip' FROM card ORDER BY ordered, id"
-        )
         parts = [np.zeros((0, 9), dtype=np.int64)]
-        while some := rows.fetchmany(TOGETHER):
-            found = [(item, number[sheet], *others) for item, sheet, *others in some]
-            parts.append(np.array(found, dtype=np.int64))
+        with self.lent() as reader, _at_one_moment(reader):
+            found = reader.execute("SELECT DISTINCT sheet FROM card ORDER BY sheet")
+            sheets = [sheet for (sheet,) in found]
+            number = {sheet: i for i, sheet in enumerate(sheets)}
+            rows = reader.execute(
+                "SELECT id, sheet, region, side, shape, changed_at, code = '', "
+                "approved_by || approved_at <> '', kind = 'clip' FROM card ORDER BY ordered, id"
+            )
+            while some := rows.fetchmany(TOGETHER):
+                numbers = [(item, number[sheet], *others) for item, sheet, *others in some]
+                parts.append(np.array(numbers, dtype=np.int64))
         items, where, *others = np.concatenate(parts).T.copy()
         return Columns(items, where, tuple(map(as_named, sheets)), *others)
 
@@ -393,27 +386,28 @@ class Index:
         return np.array([row[0] for row in rows], dtype=np.int64)
 
     def _timed(self, query: str, values: Sequence[object], seconds: float) -> list[tuple[int, ...]]:
-        reader, end = self.reader(), time.monotonic() + seconds
-        reader.set_progress_handler(lambda: time.monotonic() > end, 20_000)
-        try:
-            return reader.execute(query, tuple(values)).fetchall()
-        except sqlite3.OperationalError as error:
-            if "interrupt" in str(error):
-                raise TimeoutError("the search took too long") from error
-            raise
-        finally:
-            reader.set_progress_handler(None, 0)
+        end = time.monotonic() + seconds
+        with self.lent() as reader:
+            reader.set_progress_handler(lambda: time.monotonic() > end, 20_000)
+            try:
+                return reader.execute(query, tuple(values)).fetchall()
+            except sqlite3.OperationalError as error:
+                if "interrupt" in str(error):
+                    raise TimeoutError("the search took too long") from error
+                raise
+            finally:
+                reader.set_progress_handler(None, 0)
 
     @_sound
     def vocabulary(self) -> list[str]:
         """Every word that occurs in some card."""
-        return [w for (w,) in self.reader().execute("SELECT term FROM vocabulary")]
+        return [w for (w,) in self._rows("SELECT term FROM vocabulary")]
 
     @_sound
     def identities(self) -> dict[str, list[int]]:
         """Numbers of the readable cards by identity; a copied file shares its origin's."""
         found: dict[str, list[int]] = {}
-        for identity, item in self.reader().execute(
+        for identity, item in self._rows(
             "SELECT identity, id FROM card WHERE identity <> '' ORDER BY id"
         ):
             found.setdefault(identity, []).append(item)
@@ -425,15 +419,13 @@ class Index:
         found: list[tuple[str, int]] = []
         for part in _parts(identities):
             marks = ", ".join("?" * len(part))
-            found += self.reader().execute(
-                f"SELECT identity, id FROM card WHERE identity IN ({marks})", part
-            )
+            found += self._rows(f"SELECT identity, id FROM card WHERE identity IN ({marks})", part)
         return found
 
     @_sound
     def shapes(self) -> dict[int, Shape]:
         """All sets of controls and settings by number."""
-        rows = self.reader().execute("SELECT id, names FROM shape")
+        rows = self._rows("SELECT id, names FROM shape")
         found = {}
         for item, names in rows:
             controls, turning = json.loads(names)
@@ -445,12 +437,22 @@ class Index:
         """Of the cards of one shape: numbers ``(N,)``, turns ``(N, turns, 4)`` with w >= 0 and
         setting values ``(N, settings)``, in single precision."""
         width = turns * 4 + settings
-        rows = self.reader().execute("SELECT id, numbers FROM pose WHERE shape = ?", (shape,))
+        rows = self._rows("SELECT id, numbers FROM pose WHERE shape = ?", (shape,))
         kept = [(item, data) for item, data in rows if len(data) == width * 4]
         items = np.array([item for item, _ in kept], dtype=np.int64)
         data = np.frombuffer(b"".join(d for _, d in kept), dtype=np.float32)
         whole = data.reshape(len(items), width)
         return items, whole[:, : turns * 4].reshape(len(whole), turns, 4), whole[:, turns * 4 :]
+
+
+@contextlib.contextmanager
+def _at_one_moment(reader: sqlite3.Connection) -> Iterator[None]:
+    """Several questions to what is there now, whatever others write meanwhile."""
+    reader.execute("BEGIN")
+    try:
+        yield
+    finally:
+        reader.rollback()
 
 
 def elsewhere(folder: Path) -> Path:
