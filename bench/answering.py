@@ -69,7 +69,9 @@ def work(window: Window, watch: Watch) -> None:
     watch.during("opening the demo", [window.opener.open_crew], 2500)
 
     def card(name: str) -> Callable[[], object]:
-        return lambda: window.put_on(next(e for e in workspace.shelf.entries() if e.name == name))
+        return lambda: window.workspace.applying.put_on(
+            next(e for e in workspace.shelf.entries() if e.name == name)
+        )
 
     def pull(amount: float) -> None:
         if workspace.mix is not None:
@@ -83,11 +85,11 @@ def work(window: Window, watch: Watch) -> None:
         "looking around", [lambda: stage.set_camera(stage.camera.orbit(0.05, 0)) for _ in range(40)]
     )
     watch.during("selecting a hand", [lambda: window.figure_panel.sets.choose("L hand")], 300)
-    watch.during("capturing", [window.begin_capture], 500)
+    watch.during("capturing", [window.workspace.capturing.ask], 500)
 
     def save() -> None:
         window.capture.form.name.setText("Bench")
-        window.save_capture()
+        window.home.cards.save_capture()
 
     watch.during("saving the card", [save], 600)
     watch.during("undo", [workspace.undo for _ in range(3)], 200)

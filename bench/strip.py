@@ -30,7 +30,7 @@ def wait(milliseconds: int) -> None:
 
 
 def work(window: Window) -> None:
-    workspace, strip = window.workspace, window.strip
+    workspace, strip = window.workspace, window.timeline.strip
     window.opener.open_rig(shipped() / "cast" / "marrow.glb")
     while workspace.actor is None:
         wait(50)

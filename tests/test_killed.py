@@ -151,7 +151,7 @@ application = QApplication([])
 with assembled(Places.under(Path(sys.argv[1]))) as window:
 
     def press():
-        for widget in (window.sheets.view.viewport(), window.strip):
+        for widget in (window.sheets.view.viewport(), window.timeline.strip):
             at, left = QPointF(20, 20), Qt.MouseButton.LeftButton
             event = QMouseEvent(
                 QEvent.Type.MouseButtonPress, at, widget.mapToGlobal(at), left, left,

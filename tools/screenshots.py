@@ -86,7 +86,7 @@ class Photographer:
 
     def put_on(self, name: str, keep: bool = True) -> None:
         self.workspace.selection.clear()
-        self.window.put_on(self.card(name))
+        self.window.workspace.applying.put_on(self.card(name))
         self.wait(
             lambda: self.workspace.mix is not None and self.workspace.mix.card.name == name, 0
         )
@@ -108,7 +108,7 @@ class Photographer:
         actor = self.workspace.actor
         assert actor is not None
         self.workspace.selection.set([actor.rig.control_row["hand_L"]])
-        self.window.show_finder()
+        self.window.actions_table["finder"].run()
         finder = self.window.findChildren(Finder)[-1]
         finder.search.setText("ha")
         self.keep("finder", finder)
@@ -136,61 +136,61 @@ class Photographer:
         self.keep("mix")
         self.workspace.keep_mix()
         self.window.figure_panel.sets.choose("L hand")
-        self.window.begin_capture()
+        self.window.workspace.capturing.ask()
         self.window.capture.form.name.setText("Half a fist")
         self.window.capture.form.tags.setText("rail, deck")
         self.window.capture.form.note.setPlainText("Loose, for the rope.")
         self.window.capture.form.author.setText("Ines B.")
         self.keep("capture")
-        self.workspace.cancel_capture()
+        self.workspace.capturing.cancel()
         self.workspace.selection.clear()
         self.finder()
         self.several()
-        self.window.bars.go_to("Three-quarter")
+        self.window.overlays.bars.go_to("Three-quarter")
         self.performance()
         self.goals()
         self.pairs()
         self.crew()
         self.window.resize(1024, 680)
-        self.window.outer.setSizes([1024 - 257, 256])
+        self.window.columns.setSizes([1024 - 257, 256])
         self.put_on("Sit on bollard", keep=False)
         self.wait(lambda: True)
         self.keep("small")
         self.workspace.put_back()
         self.window.resize(1280, 800)
         self.wait(lambda: True)
-        self.window.outer.setSizes([1280 - 349, 348])
-        self.window.outer.splitterMoved.emit(0, 1)
+        self.window.columns.setSizes([1280 - 349, 348])
+        self.window.columns.splitterMoved.emit(0, 1)
         self.library()
 
     def several(self) -> None:
         """Four faces on the pad; a card that is only looked at; two poses compared."""
         self.put_on("Glad", keep=False)
         for name in ("Surprised", "Sad", "Disgusted"):
-            self.window.putting.add(self.card(name))
+            self.window.workspace.applying.add(self.card(name))
             self.wait(partial(self._is_on, name), 200)
         mix = self.workspace.mix
         assert mix is not None
-        self.window.mix_bar.weights.pad.moved.emit(0.32, 0.24)
-        self.window.bars.go_to("Face")  # into the free part above the bar
-        self.wait(lambda: len(self.window.mix_bar.weights.pad.images) == 4, 300)
+        self.window.overlays.mix_bar.weights.pad.moved.emit(0.32, 0.24)
+        self.window.overlays.bars.go_to("Face")  # into the free part above the bar
+        self.wait(lambda: len(self.window.overlays.mix_bar.weights.pad.images) == 4, 300)
         self.keep("pad")
         self.workspace.put_back()
-        self.window.bars.go_to("Front")
+        self.window.overlays.bars.go_to("Front")
         for number, name in enumerate(("Fist", "Glad", "Wave")):
-            self.window.putting.take_in_hand(number, self.card(name))
-        self.window.putting.point_at(self.card("Arms up"))
+            self.window.workspace.applying.take_in_hand(number, self.card(name))
+        self.window.home.looking.point_at(self.card("Arms up"))
         self.wait(lambda: self.workspace.mix_commands.peek is not None, 600)
         self.keep("peek")
-        self.window.putting.point_at(None)
+        self.window.home.looking.point_at(None)
         for number in range(3):
-            self.window.putting.take_in_hand(number, None)
-        self.window.show_compare(self.card("Glad"), self.card("Surprised"))
-        compare = self.window.compare
-        self.wait(lambda: self.window.body.currentWidget() is compare, 900)
+            self.window.workspace.applying.take_in_hand(number, None)
+        self.window.screens.show_compare(self.card("Glad"), self.card("Surprised"))
+        compare = self.window.screens.compare
+        self.wait(lambda: self.window.screens.body.currentWidget() is compare, 900)
         compare.list.toggled.emit(compare.list.rows[2].key)
         self.keep("compare")
-        self.window.close_compare()
+        self.window.screens.close()
 
     def _is_on(self, name: str) -> bool:
         mix = self.workspace.mix
@@ -199,13 +199,13 @@ class Photographer:
     def performance(self) -> None:
         """Frames of a performance, one of them being taken."""
         self.window.opener.open_performance(demo_performance())
-        self.wait(lambda: self.workspace.motion is not None, 600)
-        reel = self.workspace.motion
+        self.wait(lambda: self.workspace.review.sequence is not None, 600)
+        reel = self.workspace.review.sequence
         assert reel is not None
         reel.show(sorted(reel.marks)[3])
         self.window.notice.hide()
         self.keep("strip")
-        self.workspace.close_reel()
+        self.workspace.review.close()
 
     def library(self) -> None:
         """Cards ticked; a library that needs care."""
@@ -219,10 +219,10 @@ class Photographer:
         needing_care(place.library)
         self.workspace.shelf.look_again(place)
         self.wait(lambda: True, 1500)
-        self.window.show_care(place)
-        self.wait(lambda: self.window.care.report.total > 0, 1200)
+        self.window.screens.show_care(place)
+        self.wait(lambda: self.window.screens.care.report.total > 0, 1200)
         self.keep("care")
-        self.window.close_care()
+        self.window.screens.close()
 
     def shot(self) -> None:
         """The demo's first shot: cards at their frames, a pose between two, a clip laid in."""
@@ -233,31 +233,31 @@ class Photographer:
         window.notice.hide()
         actor = workspace.actor
         assert actor is not None
-        window.upright.setSizes([800 - 44 - 300, 300])
-        window.strip.book.toggle("Body")
+        window.columns.upright.setSizes([800 - 44 - 300, 300])
+        window.timeline.strip.book.toggle("Body")
         workspace.selection.set([actor.rig.control_row["arm_L"]])
         workspace.go(27.0)
-        window.bars.keys.click()
+        window.overlays.bars.keys.click()
         window.stage.frame(None)
-        window.strip.set_scroll(0)
+        window.timeline.strip.set_scroll(0)
         self.keep("shot")
-        window.bars.keys.click()
-        window.strip.book.toggle("Body")
-        window.upright.setSizes([800 - 44 - 212, 212])
+        window.overlays.bars.keys.click()
+        window.timeline.strip.book.toggle("Body")
+        window.columns.upright.setSizes([800 - 44 - 212, 212])
         workspace.selection.clear()
         workspace.go(68.0)
-        window.between.begin()
-        window.between.pull(0.38)
+        window.overlays.between.begin()
+        window.overlays.between.pull(0.38)
         window.stage.frame(None)
         self.keep("between")
-        window.between.put_back()
+        window.overlays.between.put_back()
         workspace.go(66.0)
-        window.put_on(self.card("Double blink"))
+        window.workspace.applying.put_on(self.card("Double blink"))
         self.wait(lambda: workspace.placements.now is not None, 0)
         assert workspace.placements.now is not None
         workspace.placements.now.change(repeats=2.0, gap=4.0, lead=1.0)
         workspace.go(69.0)
-        window.bars.go_to("Face")
+        window.overlays.bars.go_to("Face")
         self.keep("clip")
         workspace.put_back()
         window.shot_opener.open(self._shots() / "nf_040.foxshot")
@@ -265,7 +265,7 @@ class Photographer:
         window.notice.hide()
         workspace.go(20.0)
         window.stage.frame(None)
-        window.strip.show_range()
+        window.timeline.strip.show_range()
         self.keep("gull")
 
     def _shots(self) -> Path:
@@ -282,17 +282,17 @@ class Photographer:
         self.workspace.selection.set([row])
         place = actor.at.nodes[rig.controls[row].node, :3, 3] + (-0.08, 0.22, 0.16)
         self.workspace.apply("Lift", put(rig, actor.state, row, actor.at.nodes, place))
-        self.window.bars.lens.click()
-        self.window.lens.look_at("Left hand")
+        self.window.overlays.bars.lens.click()
+        self.window.overlays.lens.look_at("Left hand")
         self.keep("goals")
-        self.window.bars.lens.click()
+        self.window.overlays.bars.lens.click()
 
     def pairs(self) -> None:
         """The Pairs screen, trying out the wave."""
-        self.window.show_pairs()
-        self.window.pairs.table.choose(4)
+        self.window.screens.show_pairs()
+        self.window.screens.pairs.table.choose(4)
         self.keep("pairs")
-        self.window.close_pairs()
+        self.window.screens.close()
 
     def crew(self) -> None:
         """Everybody."""
@@ -301,10 +301,10 @@ class Photographer:
             self.wait(partial(self._last_is, name), 1500)
         quill = next(a for a in self.workspace.cast.actors if a.rig.name == "Quill")
         self.workspace.act(quill)
-        self.window.show_fit(self.card("Wave"))
-        self.wait(lambda: self.window.body.currentWidget() is self.window.fit, 1500)
+        self.window.screens.show_fit(self.card("Wave"))
+        self.wait(lambda: self.window.screens.body.currentWidget() is self.window.screens.fit, 1500)
         self.keep("fit")
-        self.window.close_fit()
+        self.window.screens.close()
         self.workspace.act(self.workspace.cast.actors[0])
         self.window.stage.frame_actor(None)
         self.workspace.selection.clear()

@@ -223,13 +223,13 @@ def open_libraries(window: Window, wish: Wish) -> None:
     if not wanted:
         opener.open_library(workspace.places.data / "library", create="My cards")
     if wish.card is not None and wish.library is not None:
-        window.reveal_later(wish.card)
+        window.sheets.bring_into_sight(wish.card)
     elif wish.card is not None:
         window.notice.tell(
             f"{wish.card.name} lies in no library. Drag it onto the sheets to take a copy of it."
         )
     if wish.pack is not None:
-        window.take_out.open_pack(wish.pack)
+        window.home.export.open_pack(wish.pack)
 
 
 def started_log() -> LogFiles:

@@ -31,7 +31,7 @@ from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import RIG_READERS, read_rig
 from fox_hand.library.format.card import Card
 from fox_hand.session.animating.motion_import import frame_of
-from fox_hand.session.app.headless import Laid, frames_for, moved_pose, ready_for, worn
+from fox_hand.session.app.headless import Laid, card_on, frames_for, moved_pose, worn
 from fox_hand.session.exporting.motion_export import write_motion, write_pose
 from fox_hand.session.figures.figure import Figure
 
@@ -156,7 +156,7 @@ def commands(path: Path, card: Card, out: Path) -> list[tuple[str, Callable[[], 
 
     def apply() -> None:
         actor = Figure(read_rig(path, 0.01), path)
-        ready = ready_for(card, actor, path.with_name("All.foxcard"))
+        ready = card_on(card, actor, path.with_name("All.foxcard"))
         state = worn(ready, actor, Laid(0.7))
         write_pose(out / "posed.glb", actor.rig, state)
 

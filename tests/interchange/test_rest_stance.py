@@ -25,7 +25,7 @@ from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.format.card import Card
-from fox_hand.session.app.headless import Laid, ready_for, worn
+from fox_hand.session.app.headless import Laid, card_on, worn
 from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.exporting.motion_export import write_pose
 from fox_hand.session.figures.figure import Figure
@@ -152,7 +152,7 @@ def test_cards_land_on_it_as_on_the_rig_at_rest_whatever_counts_as_rest(
         old = Card("Bent", card.pose, fingerprint=card.fingerprint.partition(".")[0])
         assert foreign(old, rig) == (rest_from == "nodes")
         actor = Figure(rig, posed)
-        state = worn(ready_for(card, actor, tmp_path / "Bent.foxcard"), actor, Laid())
+        state = worn(card_on(card, actor, tmp_path / "Bent.foxcard"), actor, Laid())
         got = rig.evaluate(state).nodes
         node = rig.skeleton.names.index("hand_L")
         gap = angle_between(

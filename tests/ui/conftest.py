@@ -15,6 +15,7 @@ from pytestqt.qtbot import QtBot
 from fox_hand.base.places import Places
 from fox_hand.core.pose.pose import shown_euler
 from fox_hand.demo.demo_project import demo_performance, first_shot, prepare
+from fox_hand.library.format.card import Card
 from fox_hand.library.format.entry import Entry
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.app.workspace import Workspace
@@ -99,6 +100,14 @@ class Hand:
         found = [e for e in self.cards if e.name == name]
         assert found, f"there is no card {name}"
         return found[0]
+
+    def written(self, card: Card) -> Entry:
+        """A card somebody made otherwise, as a file in the library."""
+        place = self.workspace.shelf.target
+        assert place is not None
+        assert place.library is not None
+        path = place.library.add(card, None, "")
+        return Entry(path, "", identity=card.identity, name=card.name)
 
     @property
     def cards(self) -> list[Entry]:

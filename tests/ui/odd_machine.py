@@ -56,7 +56,7 @@ def main() -> None:
         workspace = window.workspace
         faults: list[str] = []
         sys.excepthook = lambda kind, error, _: faults.append(f"{kind.__name__}: {error}")
-        workspace.told.connect(lambda error: said.append(error.sentence()))
+        workspace.failed.connect(lambda error: said.append(error.sentence()))
         window.shot_opener.open_demo()
         cards = lambda: sorted(e.name for e in workspace.shelf.entries())  # noqa: E731 - short lived
         wait(lambda: len(workspace.cast) == 1 and len(cards()) > 10)
@@ -66,11 +66,11 @@ def main() -> None:
         workspace.selection.set([actor.rig.control_row["arm_L"]])
         workspace.go(30)
         workspace.keying.key()
-        window.begin_capture()
+        window.workspace.capturing.ask()
         window.capture.form.name.setText(name)
-        window.save_capture()
+        window.home.cards.save_capture()
         wait(lambda: name in cards())
-        window.save_shot()
+        window.home.shots.save()
         path = workspace.shots.path
         assert path is not None
         wait(lambda: "is saved" in window.notice.text)

@@ -69,7 +69,8 @@ class Stage:
         for frame in (one.frame, *([one.until] if one.until else [])):
             workspace.go(float(frame))
             workspace.selection.set(())
-            mix = workspace.put_on(self.entry(one.card))
+            workspace.applying.put_on(self.entry(one.card))
+            mix = workspace.mix
             assert mix is not None, one
             mix.set_keyed(True)
             mix.set_side(one.side)

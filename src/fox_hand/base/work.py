@@ -21,6 +21,10 @@ class Progress:
         self._report = report
         self._stop = threading.Event()
 
+    def report_to(self, report: Callable[[float, str], None]) -> None:
+        """From now on report there."""
+        self._report = report
+
     def cancel(self) -> None:
         """Ask the job to stop at its next step."""
         self._stop.set()

@@ -136,10 +136,10 @@ class _Applied:
         from fox_hand.session.animating.motion_import import frame_of
         from fox_hand.session.app.headless import (
             Laid,
+            card_on,
             frames_for,
             lost_words,
             moved_pose,
-            ready_for,
             worn,
             worn_over,
         )
@@ -155,7 +155,7 @@ class _Applied:
         name = ""
         for path in cards:
             read = read_one(path)
-            ready = ready_for(read, actor, path)
+            ready = card_on(read, actor, path)
             missing += ready.fit.missing
             held |= dict(ready.card.pose.controls)
             name = read.name

@@ -103,10 +103,10 @@ def _standing(
     from fox_hand.library.format.schema import SUFFIX as CARD
     from fox_hand.session.app.headless import (
         Laid,
+        card_on,
         clip_of,
         lost_words,
         open_shot_file,
-        ready_for,
         worn,
     )
     from fox_hand.session.figures.figure import Figure
@@ -135,7 +135,7 @@ def _standing(
                 return (Standing(owner, owner.evaluate(take.at(frame - 1))),)
 
             return at, card.clip.rate, (1, round(card.clip.length) + 1), lost, read
-        ready = ready_for(card, actor, what)
+        ready = card_on(card, actor, what)
         state, lost = worn(ready, actor, Laid()), lost_words(ready.fit.missing, actor)
     still = (Standing(owner, owner.evaluate(state)),)
     return lambda _: still, 24.0, (1, 1), lost, read

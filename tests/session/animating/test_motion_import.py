@@ -117,8 +117,8 @@ def test_motion_through_a_shot_and_out_again_is_the_same(
     first.write_bytes(motion_bytes(kind, actor.rig, motion)[0])
     found = read_performance(first, 24.0)
     reel = FrameSequence(actor, laid_on(found, actor.rig), found.rate, "walk")
-    workspace.open_reel(reel)
-    assert workspace.lay_reel() == 25
+    workspace.review.open(reel)
+    assert workspace.review.lay() == 25
     out = shot_motion(actor.take, "walk", (1.0, 25.0), 24.0)
     second = tmp_path / f"second{kind}"
     second.write_bytes(motion_bytes(kind, actor.rig, out)[0])
@@ -137,8 +137,8 @@ def test_a_bvh_through_a_shot_and_out_again_is_the_same(places: Places, tmp_path
     actor = workspace.place(Figure(read_rig(source), source))
     found = read_performance(source)
     workspace.timing.set_rate(found.rate)
-    workspace.open_reel(FrameSequence(actor, laid_on(found, actor.rig), found.rate, "deck"))
-    count = workspace.lay_reel()
+    workspace.review.open(FrameSequence(actor, laid_on(found, actor.rig), found.rate, "deck"))
+    count = workspace.review.lay()
     assert count == len(found)
     out = shot_motion(actor.take, "deck", (1.0, float(count)), found.rate)
     path = tmp_path / "again.bvh"

@@ -21,6 +21,7 @@ from fox_hand.core.model.controls import Channel, Region
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.camera import Camera
 from fox_hand.demo.demo_project import prepare
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.card import Card
@@ -66,7 +67,8 @@ def test_putting_on_and_putting_back_leaves_every_bit(workspace: Workspace) -> N
     assert actor is not None
     actor.show(random_state(actor.rig, 5))
     before = actor.state
-    mix = workspace.put_on(entry(workspace, "Wave"))
+    workspace.applying.put_on(entry(workspace, "Wave"))
+    mix = workspace.mix
     assert mix is not None
     for amount in (0.3, 1.5, -0.5, 0.71, 0.0, 1.0):
         mix.set_amount(amount)
@@ -77,7 +79,8 @@ def test_putting_on_and_putting_back_leaves_every_bit(workspace: Workspace) -> N
 
 
 def test_the_amount_never_drifts(workspace: Workspace) -> None:
-    mix = workspace.put_on(entry(workspace, "Fist"))
+    workspace.applying.put_on(entry(workspace, "Fist"))
+    mix = workspace.mix
     assert mix is not None
     mix.set_amount(0.4)
     once = workspace.actor.state
@@ -88,8 +91,8 @@ def test_the_amount_never_drifts(workspace: Workspace) -> None:
 
 
 def test_keeping_is_one_step_and_working_on_keeps(workspace: Workspace) -> None:
-    workspace.put_on(entry(workspace, "Glad"))
-    workspace.put_on(entry(workspace, "Fist"))  # the first is kept
+    workspace.applying.put_on(entry(workspace, "Glad"))
+    workspace.applying.put_on(entry(workspace, "Fist"))  # the first is kept
     assert workspace.history.undo_label == "Glad 100 %"
     workspace.mix.set_amount(0.7)
     edit = workspace.edit("Turn Neck")  # an edit keeps the second
@@ -111,7 +114,8 @@ def test_keeping_is_one_step_and_working_on_keeps(workspace: Workspace) -> None:
 def test_only_the_selected_of_the_cards_controls_go_on(workspace: Workspace) -> None:
     thumb = [row(workspace, f"finger_thumb_{i}_L") for i in (1, 2, 3)]
     workspace.selection.set([*thumb, row(workspace, "jaw")])
-    mix = workspace.put_on(entry(workspace, "Fist"))
+    workspace.applying.put_on(entry(workspace, "Fist"))
+    mix = workspace.mix
     assert mix is not None
     assert mix.part is Part.SELECTED
     assert mix.rows == set(thumb)
@@ -127,7 +131,7 @@ def test_only_the_selected_of_the_cards_controls_go_on(workspace: Workspace) -> 
 def test_a_full_amount_is_exactly_the_card_even_from_a_wild_pose(workspace: Workspace) -> None:
     workspace.actor.stand(random_state(workspace.actor.rig, 9))
     card = entry(workspace, "Fist")
-    workspace.put_on(card)
+    workspace.applying.put_on(card)
     for name, held in read_card(card.path)[0].pose.controls.items():
         turn = workspace.actor.state.turn[row(workspace, name)]
         assert held.turn in (None, tuple(turn.tolist()))
@@ -137,17 +141,23 @@ def test_a_card_of_another_character_says_so_and_changes_nothing(
     workspace: Workspace, places: Places
 ) -> None:
     told: list[FoxHandError] = []
-    workspace.told.connect(told.append)
+    workspace.failed.connect(told.append)
     foreign = Card("Tail up", Pose({"tail": Held(turn=(0, 0, 0, 1))}))
+
+    def written(card: Card) -> Entry:
+        return Entry(workspace.shelf.target.library.add(card, None, ""), "", name=card.name)
+
     before = workspace.actor.state
-    assert workspace.put_on(Entry(Path("x.foxcard"), "", name="Tail up"), foreign) is None
+    workspace.applying.put_on(written(foreign))
     broken = places.data / "y.foxcard"
     broken.write_bytes(b"")
-    assert workspace.put_on(Entry(broken, "")) is None
+    workspace.applying.put_on(Entry(broken, ""))
+    assert workspace.mix is None
     assert [e.code for e in told] == ["mix.nothing_lands", "card.empty"]
     assert workspace.actor.state is before
     partly = Card("Partly", Pose({**foreign.pose.controls, "jaw": Held(turn=(1, 0, 0, 0))}))
-    mix = workspace.put_on(Entry(Path("z.foxcard"), ""), partly)
+    workspace.applying.put_on(written(partly))
+    mix = workspace.mix
     assert (mix.fit.lands, mix.fit.asked, mix.fit.missing) == (1, 2, ("tail",))
 
 
@@ -161,7 +171,7 @@ def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(
     state = turned_about_own_axis(rig, state, [row(workspace, "forearm_L")], 0, 0.4)
     workspace.apply("Curl", state)
     workspace.selection.set(left)
-    draft = workspace.begin_capture()
+    draft = workspace.capturing.begin()
     assert draft is not None
     assert draft.rows == set(fingers)  # the hand's own turn stays out
     assert draft.kinds == {Channel.TURN}
@@ -180,26 +190,26 @@ def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(
 
 
 def store(workspace: Workspace, draft: CaptureDraft) -> Entry:
-    """Store a draft as the window does."""
-    wanted = Wanted(draft.card(), lambda: (b"PNG", None), "Marrow/Hands")
-    workspace.storing.store(f"Capture {draft.name}", workspace.shelf.target, [wanted])
+    """Keep the draft that is open, without a picture."""
+    assert workspace.capturing.draft is draft
+    draft.sheet = "Marrow/Hands"
+    workspace.capturing.save(Camera())
     return entry(workspace, draft.name)
 
 
 def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(workspace: Workspace) -> None:
-    workspace.put_on(entry(workspace, "Fist"))
+    workspace.applying.put_on(entry(workspace, "Fist"))
     workspace.keep_mix()
-    draft = workspace.begin_capture()
+    draft = workspace.capturing.begin()
     draft.name, draft.author = "Grip rail", "Ines B."
     count = len(cards(workspace))
     saved = store(workspace, draft)
     assert saved.path.is_file()
-    workspace.captured(draft.card())
-    assert workspace.draft is None
+    assert workspace.capturing.draft is None
     assert len(cards(workspace)) == count + 1
     assert workspace.settings.author == "Ines B."
     workspace.reset(None, "Reset all")
-    workspace.put_on(entry(workspace, "Grip rail"))
+    workspace.applying.put_on(entry(workspace, "Grip rail"))
     fist = read_card(entry(workspace, "Fist").path)[0].pose.controls
     for name, held in fist.items():
         if held.turn is None:
@@ -218,13 +228,13 @@ def test_a_captured_card_is_on_disk_at_once_and_undo_takes_it_out(workspace: Wor
 def test_a_capture_that_cannot_be_written_waits_and_is_written_when_it_can(
     workspace: Workspace, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    workspace.put_on(entry(workspace, "Fist"))
-    draft = workspace.begin_capture()
+    workspace.applying.put_on(entry(workspace, "Fist"))
+    draft = workspace.capturing.begin()
     draft.name = "Grip"
     told: list[FoxHandError] = []
-    workspace.told.connect(told.append)
+    workspace.failed.connect(told.append)
     news: list[str] = []
-    workspace.storing.news.connect(news.append)
+    workspace.storing.told.connect(news.append)
     place, real = workspace.shelf.target, os.fsync
 
     def full(descriptor: int) -> None:
@@ -280,7 +290,7 @@ def test_closing_and_opening_again_finds_the_figure_as_it_was(
 def test_what_is_only_being_tried_on_is_not_remembered(
     places: Places, workspace: Workspace
 ) -> None:
-    workspace.put_on(entry(workspace, "Wave"))
+    workspace.applying.put_on(entry(workspace, "Wave"))
     workspace.save_figure()
     workspace.shots.end()
     again = Workspace(places)

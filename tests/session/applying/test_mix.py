@@ -32,7 +32,7 @@ def workspace(places: Places) -> Workspace:
 
 def mixed(workspace: Workspace, *names: str) -> Mix:
     for name in names:
-        workspace.mix_commands.add(entry(workspace, name))
+        workspace.applying.add(entry(workspace, name))
     assert workspace.mix is not None
     return workspace.mix
 
@@ -123,12 +123,13 @@ def test_again_repeats_amount_side_part_and_way(workspace: Workspace) -> None:
     once = actor.state
     workspace.keep_mix()
     workspace.undo()
-    again = workspace.mix_commands.again()
+    workspace.applying.again()
+    again = workspace.mix
     assert again is not None
     assert actor.state.same_bits(once)
     assert (again.part, again.how.way, again.amount) == (Part.REGIONS, Way.ON_TOP, 0.3)
     workspace.keep_mix()
-    workspace.mix_commands.again()  # on top of what is there: once more as far
+    workspace.applying.again()  # on top of what is there: once more as far
     row = actor.rig.control_row["arm_L"]
     first = angle_between(once.turn[row], actor.rig.rest.turn[row])
     second = angle_between(actor.state.turn[row], actor.rig.rest.turn[row])
@@ -178,7 +179,7 @@ def test_a_card_is_fitted_for_quill_and_its_own_rig_is_used_where_it_stands(
     workspace: Workspace,
 ) -> None:
     quill = workspace.open_rig(shipped() / "cast" / "quill.glb")
-    ready = workspace.mix_commands.fits.ready(entry(workspace, "Wave"), None, quill)
+    ready = workspace.mix_commands.fits.ready(entry(workspace, "Wave"), quill)
     assert ready.original is not None
     assert ready.card.character == "Quill"
     assert set(ready.card.pose.controls) <= set(quill.rig.control_row)

@@ -35,7 +35,7 @@ def test_what_is_undone_early_is_undone_when_it_is_there(tmp_path: Path, places:
         raise FoxHandError("test.no", "No.", "", "")
 
     told: list[str] = []
-    file_jobs.told.connect(lambda error: told.append(error.code))
+    file_jobs.failed.connect(lambda error: told.append(error.code))
     file_jobs.do("Rename Fist", [("Fist", rename)])
     file_jobs.do("Refused", [("Fist", refuse)])
     assert history.undo_label == "Refused"
@@ -67,7 +67,7 @@ def test_an_undo_that_does_not_work_stays_and_works_when_there_is_room(
     history, jobs = History(), Jobs(lambda run: run(), inline=True)
     file_jobs = FileJobs(OpenLibraries(places, jobs), history, jobs)
     told: list[str] = []
-    file_jobs.told.connect(lambda error: told.append(error.code))
+    file_jobs.failed.connect(lambda error: told.append(error.code))
     full: set[str] = set()
 
     def renamed(name: str, to: str) -> Done:

@@ -73,7 +73,7 @@ def disk(tmp_path: Path) -> Iterator[Disk]:
 @pytest.fixture
 def told(workspace: Workspace) -> list[FoxHandError]:
     said: list[FoxHandError] = []
-    workspace.told.connect(said.append)
+    workspace.failed.connect(said.append)
     return said
 
 
@@ -161,7 +161,7 @@ def test_a_shot_stays_as_it_was_until_there_is_room(
 def test_a_full_home_is_told_once_and_keeps_everything_when_there_is_room(disk: Disk) -> None:
     places = Places.under(disk.folder / "home")
     workspace, said = Workspace(places), list[FoxHandError]()
-    workspace.told.connect(said.append)
+    workspace.failed.connect(said.append)
     workspace.save_settings()
     disk.fill()
     workspace.settings.author = "Ines B."

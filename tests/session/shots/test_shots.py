@@ -49,7 +49,8 @@ def workspace(workspace: Workspace) -> Workspace:
 
 def key_card(workspace: Workspace, name: str, frame: float, amount: float = 1.0) -> None:
     workspace.go(frame)
-    mix = workspace.put_on(entry(workspace, name))
+    workspace.applying.put_on(entry(workspace, name))
+    mix = workspace.mix
     assert mix is not None
     mix.set_amount(amount)
     workspace.keep_mix()
@@ -287,8 +288,8 @@ def test_of_two_people_who_save_one_shot_nobodys_work_is_lost_and_both_are_told(
     other = Workspace(Places.under(tmp_path / "colleague"))
     set_stage(other, open_shot(other.places, path))
     told: dict[str, list[FoxHandError]] = {"mine": [], "theirs": []}
-    workspace.shots.told.connect(told["mine"].append)
-    other.shots.told.connect(told["theirs"].append)
+    workspace.shots.failed.connect(told["mine"].append)
+    other.shots.failed.connect(told["theirs"].append)
     other.go(20)
     state = other.actor.state
     other.actor.stand(state.with_(move=state.move + 0.5))

@@ -46,7 +46,7 @@ def add_card(hand: Hand, name: str) -> None:
 
 
 def test_a_hand_goes_on_the_other_side_both_and_back_bit_for_bit(hand: Hand) -> None:
-    before, bar = hand.workspace.actor.state, hand.window.mix_bar
+    before, bar = hand.workspace.actor.state, hand.window.overlays.mix_bar
     hand.click_card("Fist")
     own = turned(hand)
     assert own and all(n.endswith("_L") for n in own)
@@ -68,7 +68,7 @@ def test_a_hand_goes_on_the_other_side_both_and_back_bit_for_bit(hand: Hand) -> 
 
 
 def test_only_some_regions_and_on_top(hand: Hand) -> None:
-    bar, rig = hand.window.mix_bar, hand.workspace.actor.rig
+    bar, rig = hand.window.overlays.mix_bar, hand.workspace.actor.rig
     hand.click_card("Wave")
     segment(hand, bar.choices.part, "regions")
     popup = bar.choices.ask_regions()
@@ -93,7 +93,7 @@ def test_only_some_regions_and_on_top(hand: Hand) -> None:
 
 
 def test_several_cards_share_the_face_on_the_pad_and_become_a_card(hand: Hand) -> None:
-    before, weights = hand.workspace.actor.state, hand.window.mix_bar.weights
+    before, weights = hand.workspace.actor.state, hand.window.overlays.mix_bar.weights
     hand.click_card("Glad")
     for name in ("Surprised", "Sad"):
         add_card(hand, name)
@@ -117,15 +117,15 @@ def test_several_cards_share_the_face_on_the_pad_and_become_a_card(hand: Hand) -
     assert shown.is_mixed(hand.entry("Surprised"))
     hand.click(weights.drops[2], weights.drops[2].rect().center())
     assert len(mix.cards) == 2
-    store = hand.window.mix_bar.store_button
+    store = hand.window.overlays.mix_bar.store_button
     hand.qtbot.waitUntil(lambda: store.width() > 40, timeout=LONG)
     hand.click(store, store.rect().center())
     hand.window.capture.form.name.setText("Half amazed")
-    hand.window.save_capture()
+    hand.window.home.cards.save_capture()
     entry = hand.wait_for_card("Half amazed")
     held = {n for n, h in read_card(entry.path)[0].pose.controls.items() if not h.empty}
     assert held >= set(glad.controls)
-    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=LONG)
     hand.workspace.undo()  # the card
     hand.workspace.undo()  # the mix: one step
     assert hand.workspace.actor.state.same_bits(before)
@@ -143,7 +143,7 @@ def test_cards_of_other_controls_are_added_whole(hand: Hand) -> None:
 
 
 def test_one_expression_never_shows_through_another_where_that_is_asked_for(hand: Hand) -> None:
-    rig, choices = hand.workspace.actor.rig, hand.window.mix_bar.choices
+    rig, choices = hand.workspace.actor.rig, hand.window.overlays.mix_bar.choices
     left = rig.setting_row["brow_inner_up_L"]
     hand.workspace.apply("Left over", with_setting(hand.workspace.actor.state, left, 0.7))
     entry = hand.entry("Neutral")
@@ -223,6 +223,7 @@ def test_cards_at_hand_the_last_ones_and_again(hand: Hand) -> None:
     hand.workspace.undo()
     hand.window.setFocus()
     QTest.keyClick(hand.window, Qt.Key.Key_P)
+    hand.wait_for_mix("Fox")
     assert hand.workspace.actor.state.same_bits(half)
     hand.click_card("Glad")
     hand.window.setFocus()
@@ -250,13 +251,14 @@ def test_an_arm_that_follows_its_goal_takes_a_pose_of_its_joints(hand: Hand) -> 
 
 def test_the_other_character_and_all_copies(hand: Hand) -> None:
     marrow, pim = hand.workspace.cast.actors
-    choices = hand.window.mix_bar.choices
+    choices = hand.window.overlays.mix_bar.choices
     pim_before = pim.state
     hand.click_card("Fist")
     assert pim.state is pim_before  # never anybody else by accident
     hand.click(choices.more, choices.more.rect().center())
     choose(hand.window, pim.name)
     assert hand.workspace.actor is pim
+    hand.wait_for_mix("Fist")
     assert hand.workspace.mix.actor is pim
     assert not marrow.differs().any()
     assert pim.differs().any()

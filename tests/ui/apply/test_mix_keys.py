@@ -36,7 +36,7 @@ def wholes(hand: Hand) -> list[float]:
 
 
 def test_the_pad_and_the_sliders_go_by_keys(faces: Hand) -> None:
-    hand, weights = faces, faces.window.mix_bar.weights
+    hand, weights = faces, faces.window.overlays.mix_bar.weights
     focus(hand, weights.pad)
     middle = hand.workspace.mix.pad_at
     hand.key(LEFT)
@@ -65,7 +65,7 @@ def test_the_pad_and_the_sliders_go_by_keys(faces: Hand) -> None:
 
 
 def test_cards_are_taken_out_with_the_keyboard_which_goes_on_at_the_next(faces: Hand) -> None:
-    hand, weights = faces, faces.window.mix_bar.weights
+    hand, weights = faces, faces.window.overlays.mix_bar.weights
     add_card(hand, "Angry")
     names = [one.card.name for one in hand.workspace.mix.cards]
     focus(hand, weights.drops[1])
@@ -78,7 +78,7 @@ def test_cards_are_taken_out_with_the_keyboard_which_goes_on_at_the_next(faces: 
 
 
 def test_each_for_itself_until_they_are_to_add_up_again(faces: Hand) -> None:
-    hand, weights = faces, faces.window.mix_bar.weights
+    hand, weights = faces, faces.window.overlays.mix_bar.weights
     before = hand.workspace.actor.state
     hand.click(weights.together, QPoint(8, 12))
     for slider, key in zip(weights.sliders, (Qt.Key.Key_End, Qt.Key.Key_End, LEFT), strict=True):
@@ -93,7 +93,7 @@ def test_each_for_itself_until_they_are_to_add_up_again(faces: Hand) -> None:
 
 
 def test_one_region_has_weights_of_its_own(faces: Hand) -> None:
-    hand, weights = faces, faces.window.mix_bar.weights
+    hand, weights = faces, faces.window.overlays.mix_bar.weights
     rig = hand.workspace.actor.rig
     eyes = [s for s, x in enumerate(rig.settings) if rig.controls[x.control].region is Region.EYES]
     mouth = [
@@ -121,7 +121,7 @@ def test_one_region_has_weights_of_its_own(faces: Hand) -> None:
 
 def test_choices_go_by_keys_over_what_cannot_be_chosen_now(hand: Hand) -> None:
     hand.click_card("Wave")
-    part = hand.window.mix_bar.choices.part
+    part = hand.window.overlays.mix_bar.choices.part
     focus(hand, part.segments)
     hand.key(RIGHT)  # nothing is selected, so "selected" is passed over
     assert hand.workspace.mix.part is Part.REGIONS
@@ -136,7 +136,7 @@ def test_in_a_narrow_window_choices_are_menus_that_do_the_same(hand: Hand) -> No
     own = turned(hand)
     state = hand.workspace.actor.state
     hand.window.resize(1024, 680)
-    choices = hand.window.mix_bar.choices
+    choices = hand.window.overlays.mix_bar.choices
     hand.qtbot.waitUntil(choices.side.button.isVisible, timeout=LONG)
     hand.click(choices.side.button, choices.side.button.rect().center())
     choose(hand.window, "Other")

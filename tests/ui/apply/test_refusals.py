@@ -32,9 +32,9 @@ def test_nothing_goes_on_where_there_is_no_figure(open_window: OpenWindow, tmp_p
     library.add(Card("Fist", Pose({"hand": Held(turn=(0, 0, 0, 1))})), None, "Hands")
     hand.window.opener.open_library(tmp_path / "own")
     entry = hand.wait_for_card("Fist")
-    hand.window.putting.put_on(entry)
+    hand.window.workspace.applying.put_on(entry)
     told(hand, "no figure on the stage")
-    hand.window.show_compare(entry)
+    hand.window.screens.show_compare(entry)
     told(hand, "no figure on the stage to compare")
 
 
@@ -52,11 +52,11 @@ def test_what_does_not_go_on_is_told(hand: Hand, tmp_path) -> None:
     whole = entry.path.read_bytes()
     entry.path.write_bytes(whole[: len(whole) // 3])
     before = workspace.actor.state
-    window.putting.put_on(entry)
+    window.workspace.applying.put_on(entry)
     told(hand, "Flat.foxcard")
     assert workspace.actor.state is before
     entry.path.write_bytes(whole)
-    window.begin_capture()
+    window.workspace.capturing.ask()
     hand.press_card("Fist")
     told(hand, "Finish the capture first")
     hand.key(Qt.Key.Key_Escape)
@@ -65,7 +65,7 @@ def test_what_does_not_go_on_is_told(hand: Hand, tmp_path) -> None:
         fingerprint="other",
         pose=Pose({"zzqx": Held(turn=(0, 0, 0, 1))}),
     )
-    assert workspace.put_on(hand.entry("Fist"), odd) is None
+    workspace.applying.put_on(hand.written(odd))
     told(hand, "no control in common")
     workspace.selection.clear()
     window.figure_panel.mirror(Mirroring.SELECTED)
@@ -73,7 +73,7 @@ def test_what_does_not_go_on_is_told(hand: Hand, tmp_path) -> None:
 
 
 def test_what_goes_on_only_in_part_is_told(hand: Hand) -> None:
-    workspace, bar = hand.workspace, hand.window.mix_bar
+    workspace, bar = hand.workspace, hand.window.overlays.mix_bar
     actor, rig = workspace.actor, workspace.actor.rig
     # a lock
     workspace.set_locks(
@@ -93,8 +93,10 @@ def test_what_goes_on_only_in_part_is_told(hand: Hand) -> None:
         other = setting.maximum if setting.default != setting.maximum else setting.minimum
         held = Held(settings={setting.name: other})
         holder = rig.controls[setting.control].name
-        mix = workspace.put_on(hand.entry("Fist"), replace(card, pose=Pose({holder: held})))
-        assert mix is not None
+        odd = replace(card, name="Odd", pose=Pose({holder: held}))
+        workspace.applying.put_on(hand.written(odd))
+        hand.wait_for_mix("Odd")
+        mix = workspace.mix
         assert f"Changes at 50 %: {setting.label}" in bar.said.text()
         mix.set_amount(0.49)
         assert actor.state.settings[switch] == setting.default
@@ -102,11 +104,10 @@ def test_what_goes_on_only_in_part_is_told(hand: Hand) -> None:
         assert actor.state.settings[switch] == other
         workspace.put_back()
     # names this character does not have
-    mix = workspace.put_on(
-        hand.entry("Fist"),
-        replace(card, pose=Pose({**card.pose.controls, "tail": Held(turn=(0, 0, 0, 1))})),
-    )
-    assert mix is not None
+    tailed = Pose({**card.pose.controls, "tail": Held(turn=(0, 0, 0, 1))})
+    workspace.applying.put_on(hand.written(replace(card, name="Tailed", pose=tailed)))
+    hand.wait_for_mix("Tailed")
+    mix = workspace.mix
     assert "Not on Marrow: tail" in bar.said.text()
     assert bar.fit.text().startswith("Fits 16/17")
     # a part of which the card holds nothing

@@ -243,15 +243,15 @@ def test_a_share_that_goes_away_is_greyed_captures_wait_and_it_comes_back(
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 56, timeout=LONG)
     place = hand.workspace.shelf.places[1]
     assert place.name == "Studio share"
-    hand.window.set_target(place)
+    hand.window.home.cards.set_target(place)
     share.go_away()
     hand.qtbot.waitUntil(lambda: place.problem is not None, timeout=LONG)
     assert len(hand.cards) == 56  # greyed, not gone
     hand.window.figure_panel.sets.choose("L hand")
-    hand.window.begin_capture()
+    hand.window.workspace.capturing.ask()
     hand.window.capture.form.name.setText("While away")
-    hand.window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=LONG)
+    hand.window.home.cards.save_capture()
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=LONG)
     assert "kept on this machine" in hand.window.notice.text
     assert "1 card for Studio share waits" in hand.window.sheets.said.text()
     share.come_back()
@@ -260,7 +260,7 @@ def test_a_share_that_goes_away_is_greyed_captures_wait_and_it_comes_back(
     assert "waited and is now in Studio share" in hand.window.notice.text
     assert hand.window.sheets.said.text() == ""
     assert read_card(entry.path)[1] is not None
-    hand.window.forget_library(place)
+    hand.window.home.cards.forget_library(place)
     assert len(hand.cards) == 28
     assert entry.path.is_file()
 

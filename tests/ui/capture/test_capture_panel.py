@@ -33,8 +33,8 @@ def document(path: Path) -> dict[str, object]:
 def capture(hand: Hand, name: str) -> Path:
     """Save the draft under a name, and wait until it is in the sheets."""
     hand.window.capture.form.name.setText(name)
-    hand.window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=LONG)
+    hand.window.home.cards.save_capture()
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=LONG)
     return hand.wait_for_card(name).path
 
 
@@ -43,8 +43,8 @@ def test_the_frame_turns_and_the_picture_is_drawn_as_chosen_and_taken_again(hand
     hand.click_card("Fist")
     hand.key(Qt.Key.Key_Return)
     window.figure_panel.sets.choose("L hand")
-    window.begin_capture()
-    frame, bar = window.frame, window.capture.bar
+    window.workspace.capturing.ask()
+    frame, bar = window.overlays.frame, window.capture.bar
     grip = frame._turner().toPoint()
     middle = frame.square.center()
     hand.drag(frame, [grip, grip - QPoint(60, 0), QPoint(round(middle.x() - 90), grip.y() + 40)])
@@ -64,13 +64,13 @@ def test_the_frame_turns_and_the_picture_is_drawn_as_chosen_and_taken_again(hand
     view = window.sheets.view
     view.menu_asked.emit(hand.entry("Drawn"), window.mapToGlobal(QPoint(300, 300)))
     choose(window, "Take its picture again")
-    hand.qtbot.waitUntil(lambda: hand.workspace.draft is not None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is not None, timeout=LONG)
     assert frame.turn == pytest.approx(np.radians(said["roll"]), abs=1e-6)
     assert not window.capture.form.name.isEnabled()
     hand.click(bar.style_choice, bar.style_choice.rect_of("clay").center())
     hand.click(bar.ground, QPoint(8, 12))
-    window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=LONG)
+    window.home.cards.save_capture()
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=LONG)
     hand.qtbot.waitUntil(lambda: hand.entry("Drawn").revision > revision, timeout=LONG)
     assert read_card(path)[0].pose == pose
     again = picture(path)
@@ -92,7 +92,7 @@ def test_a_card_like_this_is_shown_and_can_be_stored_over_or_varied(
     window.stage.setFocus()
     hand.key(Qt.Key.Key_Up)
     window.figure_panel.sets.choose("L hand")
-    window.begin_capture()
+    window.workspace.capturing.ask()
     twin = window.capture.twin
     hand.qtbot.waitUntil(twin.isVisible, timeout=LONG)
     assert twin.entry.name == "Fist"
@@ -105,7 +105,7 @@ def test_a_card_like_this_is_shown_and_can_be_stored_over_or_varied(
     path = hand.entry("Fist").path
     before = path.read_bytes()
     hand.click(window.capture.save, window.capture.save.rect().center())
-    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=LONG)
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").revision == 2, timeout=LONG)
     library = Library(library_folder)
     versions = library.versions(hand.entry("Fist").identity)
@@ -122,7 +122,7 @@ def test_one_hand_becomes_a_card_of_both_and_many_cards_their_other_side(hand: H
     hand.click_card("Point")
     hand.key(Qt.Key.Key_Return)
     window.figure_panel.sets.choose("L hand")
-    window.begin_capture()
+    window.workspace.capturing.ask()
     both = window.capture.both
     assert both.isVisible()
     assert both.text() == "Both sides: add the right one, mirrored"
@@ -139,7 +139,7 @@ def test_one_hand_becomes_a_card_of_both_and_many_cards_their_other_side(hand: H
     assert np.degrees(2 * np.arccos(abs(left[3]))) > 60
     assert np.allclose(np.abs(left), np.abs(right), atol=1e-6)
     hand.key(Qt.Key.Key_Escape)
-    window.mirror_cards([hand.entry(n) for n in ("Fist", "Flat", "Fox")], both=False)
+    window.workspace.capturing.mirror([hand.entry(n) for n in ("Fist", "Flat", "Fox")], both=False)
     entry = hand.wait_for_card("Flat, right")
     hand.wait_for_card("Fox, right")
     assert (entry.side, entry.sheet, entry.has_picture) == ("right", "Marrow/Hands", True)
@@ -162,7 +162,7 @@ def test_settings_the_shape_depends_on_are_offered(hand: Hand) -> None:
     settings[curl] = 0.5
     hand.workspace.apply("Curl", actor.state.with_(settings=settings))
     hand.workspace.selection.set([hand.row(n) for n in rig.sets["L hand"] if n != "hand_L"])
-    window.begin_capture()
+    window.workspace.capturing.ask()
     panel = window.capture
     assert panel.needed.isVisible()
     assert "Curl 0.50" in panel.needed.toolTip().title()
@@ -181,8 +181,8 @@ def test_moved_is_measured_against_rest_or_against_the_last_card(hand: Hand) -> 
     window.stage.setFocus()
     hand.key(Qt.Key.Key_Up)
     window.figure_panel.sets.choose("L hand")
-    window.begin_capture()
-    panel, draft = window.capture, hand.workspace.draft
+    window.workspace.capturing.ask()
+    panel, draft = window.capture, hand.workspace.capturing.draft
     assert len(draft.moved_but_left_out()) > 20
     hand.click(panel.since, panel.since.rect().center())
     choose(window, "Since the last card")
@@ -194,12 +194,12 @@ def test_a_sheet_remembers_how_its_cards_are_taken(hand: Hand, library_folder: P
     window = hand.window
     window.figure_panel.sets.choose("L hand")
     hand.workspace.selection.set([*hand.workspace.selection.rows, hand.row("hand_goal_L")])
-    window.begin_capture()
+    window.workspace.capturing.ask()
     panel = window.capture
     panel.form.sheet.setText("Marrow/Hands")
     moves = next(b for k, b in panel._kind_buttons.items() if k == "move")
     hand.click(moves, moves.rect().center())
-    hand.workspace.draft.set_look(style="clay", ground=False)
+    hand.workspace.capturing.draft.set_look(style="clay", ground=False)
     hand.click(panel.habit, panel.habit.rect().center())
     choose(window, "Take all of Marrow/Hands like this")
     text = library_folder / "Marrow" / "Hands" / "sheet.toml"
@@ -207,28 +207,31 @@ def test_a_sheet_remembers_how_its_cards_are_taken(hand: Hand, library_folder: P
         lambda: hand.workspace.shelf.target.habit("Marrow/Hands") is not None, timeout=LONG
     )
     assert 'kinds = ["move", "turn"]' in text.read_text()
-    window.escape()
+    window.actions_table["back"].run()
     window.figure_panel.sets.choose("R hand")
-    window.begin_capture()
-    assert hand.workspace.draft.kinds == {"move", "turn"}
-    assert (hand.workspace.draft.style, hand.workspace.draft.ground) == ("clay", False)
+    window.workspace.capturing.ask()
+    assert hand.workspace.capturing.draft.kinds == {"move", "turn"}
+    assert (hand.workspace.capturing.draft.style, hand.workspace.capturing.draft.ground) == (
+        "clay",
+        False,
+    )
     panel.form._take_sheet("Marrow/Face")
-    assert hand.workspace.draft.sheet == "Marrow/Face"
+    assert hand.workspace.capturing.draft.sheet == "Marrow/Face"
 
 
 def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     hand: Hand, library_folder: Path
 ) -> None:
     window, workspace = hand.window, hand.workspace
-    before, tall = workspace.actor.state, window.frames.height()
+    before, tall = workspace.actor.state, window.timeline.height()
     window.opener.open_performance(demo_performance())
-    hand.qtbot.waitUntil(lambda: workspace.motion is not None, timeout=LONG)
-    reel = workspace.motion
+    hand.qtbot.waitUntil(lambda: workspace.review.sequence is not None, timeout=LONG)
+    reel = workspace.review.sequence
     marks = sorted(reel.marks)
     assert len(reel) == 182
     assert 5 <= len(marks) <= 9
-    strip = window.reel_strip
-    assert window.frames.height() == strip.height() < tall
+    strip = window.timeline.reel_strip
+    assert window.timeline.height() == strip.height() < tall
     y = 20
     hand.drag(strip, [QPointF(strip.x_of(3), y), QPointF(strip.x_of(marks[1]), y)])
     assert reel.frame == marks[1]
@@ -236,7 +239,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     hand.key("m")
     assert marks[1] not in reel.marks
     hand.key("m")
-    window.begin_capture()
+    window.workspace.capturing.ask()
     panel = window.capture
     assert panel._source.text() == f"from on_deck, frame {marks[1] + 1}"
     panel.form.sheet.setText("Marrow/Deck")
@@ -247,7 +250,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     assert not popup.take.isEnabled()
     popup.pattern.setText("{sheet} {n:02} f{frame}")
     hand.click(popup.take, popup.take.rect().center())
-    hand.qtbot.waitUntil(lambda: workspace.draft is None, timeout=60_000)
+    hand.qtbot.waitUntil(lambda: workspace.capturing.draft is None, timeout=60_000)
     folder = library_folder / "Marrow" / "Deck"
     names = [f"Deck {i:02} f{m + 1}" for i, m in enumerate(marks, 1)]
     assert sorted(p.stem for p in folder.glob("*.foxcard")) == names
@@ -256,9 +259,9 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     assert (
         len({picture(folder / f"{n}.foxcard").tobytes() for n in names}) >= len(names) - 1
     )  # it ends as it begins
-    workspace.close_reel()
+    workspace.review.close()
     assert workspace.actor.state is before
-    assert window.frames.height() == tall
+    assert window.timeline.height() == tall
     workspace.undo()
     hand.qtbot.waitUntil(lambda: not list(folder.glob("*.foxcard")), timeout=LONG)
 
@@ -266,8 +269,8 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
 def test_what_goes_in_is_chosen_with_the_keyboard_which_stays_where_it_was(hand: Hand) -> None:
     hand.click_card("Angry")
     hand.key(Qt.Key.Key_Return)
-    hand.window.begin_capture()
-    draft, rows = hand.workspace.draft, hand.window.capture.list
+    hand.window.workspace.capturing.ask()
+    draft, rows = hand.workspace.capturing.draft, hand.window.capture.list
     hand.qtbot.waitUntil(lambda: any(t.isVisible() for t, _ in rows.ticks), timeout=LONG)
     tick, group = rows.ticks[0]
     assert set(group.rows) & draft.rows

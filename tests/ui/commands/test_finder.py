@@ -94,7 +94,7 @@ def test_sheets_and_characters_are_gone_to(hand: Hand) -> None:
 
 def test_what_is_for_the_stage_rests_while_another_screen_is_open(hand: Hand) -> None:
     state = hand.workspace.actor.state
-    hand.window.show_care()
+    hand.window.screens.show_care()
     finder = opened(hand)
     typed(hand, finder, "mirror onto")
     assert finder.model.usable() == []

@@ -76,7 +76,7 @@ def test_a_card_goes_on_all_copies_only_when_asked_and_is_one_step(twins: Hand) 
     hand.click_card("Fist")
     row = one.rig.control_row["finger_index_2_L"]
     assert other.state is before[2]
-    more = hand.window.mix_bar.choices.more
+    more = hand.window.overlays.mix_bar.choices.more
     hand.click(more, more.rect().center())
     choose(hand.window, "All 2 of Marrow")
     hand.workspace.mix.set_amount(0.5)
@@ -98,7 +98,7 @@ def test_a_card_moves_over_to_another_character(hand: Hand) -> None:
     marrow, pim = hand.workspace.cast.actors
     stood = marrow.state
     hand.click_card("Fist")
-    more = hand.window.mix_bar.choices.more
+    more = hand.window.overlays.mix_bar.choices.more
     hand.click(more, more.rect().center())
     choose(hand.window, "Pim")
     hand.qtbot.waitUntil(

@@ -13,7 +13,7 @@ from fox_hand.cli.wish import wish_for
 from fox_hand.demo.demo_project import shipped
 from fox_hand.library.store.pack import write_pack
 from fox_hand.library.store.store import Library
-from fox_hand.ui.main.pack_dialog import PackDialog
+from fox_hand.ui.exchange.pack_dialog import PackDialog
 from tests.ui.conftest import LONG, Hand, OpenWindow
 
 
@@ -71,6 +71,6 @@ def test_taking_out_never_writes_over_a_character_that_is_open(
     before = pim.path.read_bytes()
     answer = (str(pim.path), "glTF (*.glb)")
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: answer)
-    hand.window.take_out.motion(alone=False)
+    hand.window.home.export.motion(alone=False)
     assert "not written over" in hand.window.notice.text
     assert pim.path.read_bytes() == before

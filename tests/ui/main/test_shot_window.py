@@ -90,7 +90,7 @@ def on_keys(hand: Hand) -> dict[int, str]:
 
 
 def wheel(hand: Hand, x: float, steps: int) -> None:
-    strip = hand.window.strip
+    strip = hand.window.timeline.strip
     at = QPointF(x, 20)
     event = QWheelEvent(
         at,
@@ -106,7 +106,7 @@ def wheel(hand: Hand, x: float, steps: int) -> None:
 
 
 def test_the_range_is_typed_and_the_strip_shows_20_to_20_000_frames(hand: Hand) -> None:
-    strip, tools = hand.window.strip, hand.window.tools
+    strip, tools = hand.window.timeline.strip, hand.window.timeline.tools
     hand.click(tools.range, tools.range.rect().center())
     popup = tools.findChild(RangePopup)
     hand.qtbot.waitUntil(popup.isVisible, timeout=LONG)

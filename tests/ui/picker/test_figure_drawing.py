@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPointF
+from PySide6.QtCore import QPoint, QPointF
 
 from fox_hand.__main__ import begin
 from fox_hand.cli import Wish
@@ -125,12 +125,13 @@ def test_the_window_remembers_its_columns_and_opens_what_was_open(
     open_window: OpenWindow, hand: Hand
 ) -> None:
     first = hand.window
-    first.inner.setSizes([300, 600])
-    first._columns_moved()
+    before = first.figure_panel.width()
+    handle = first.figure_panel.parentWidget().handle(1)
+    hand.drag(handle, [QPoint(0, 60), QPoint(20, 60), QPoint(44, 60)])
     width, path = first.figure_panel.width(), hand.workspace.actor.path
-    assert width > 240
+    assert width > before + 20
     assert path.name == "marrow.glb"
-    first.bars.handles.click()
+    first.overlays.bars.handles.click()
     first.close()
     again = open_window()
     begin(again.window, Wish())
@@ -138,7 +139,7 @@ def test_the_window_remembers_its_columns_and_opens_what_was_open(
     assert again.workspace.actor.path == path
     assert again.window.figure_panel.width() == pytest.approx(width, abs=2)
     assert not again.window.stage.handles_on
-    assert not again.window.bars.handles.isChecked()
+    assert not again.window.overlays.bars.handles.isChecked()
 
 
 def test_opening_a_file_of_ones_own_makes_a_library_to_keep_cards_in(
@@ -156,7 +157,7 @@ def test_opening_a_file_of_ones_own_makes_a_library_to_keep_cards_in(
     hand.key("c")
     hand.window.capture.form.name.setText("First")
     hand.window.capture.form.sheet.setText("Arms/Bent")
-    hand.window.save_capture()
+    hand.window.home.cards.save_capture()
     path = tmp_path / "poses" / "Arms" / "Bent" / "First.foxcard"
     hand.qtbot.waitUntil(path.is_file, timeout=60_000)
 
@@ -166,15 +167,15 @@ def test_a_library_that_cannot_be_written_is_explained_and_the_capture_stays_ope
 ) -> None:
     (library_folder / "Wall").write_text("a file stands where the folder should be")
     hand.window.figure_panel.sets.choose("L hand")
-    hand.window.begin_capture()
+    hand.window.workspace.capturing.ask()
     hand.window.capture.form.name.setText("Grip")
     hand.window.capture.form.sheet.setText("Wall")
-    hand.window.save_capture()
+    hand.window.home.cards.save_capture()
     hand.qtbot.waitUntil(hand.window.notice.isVisible, timeout=60_000)
     assert "could not be made" in hand.window.notice.text
-    assert hand.workspace.draft is not None
-    assert hand.workspace.draft.name == "Grip"
+    assert hand.workspace.capturing.draft is not None
+    assert hand.workspace.capturing.draft.name == "Grip"
     assert hand.window.capture.save.isEnabled()
     hand.window.capture.form.sheet.setText("Marrow/Hands")
-    hand.window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=60_000)
+    hand.window.home.cards.save_capture()
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=60_000)

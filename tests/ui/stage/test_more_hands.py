@@ -95,7 +95,7 @@ def test_a_double_click_on_a_dot_takes_all_below_it(hand: Hand) -> None:
 
 
 def test_a_view_is_kept_gone_to_and_forgotten(hand: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
-    stage, button = hand.window.stage, hand.window.bars.view
+    stage, button = hand.window.stage, hand.window.overlays.bars.view
     stage.set_camera(stage.camera.orbit(0.4, 0.1))
     there = stage.camera
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("From the rail", True))
@@ -126,7 +126,7 @@ def chip_at(strip: Strip, frame: float) -> QPointF:
 
 
 def test_double_clicks_on_the_strip_go_mark_and_show_everything(shot: Hand) -> None:
-    strip, workspace = shot.window.strip, shot.workspace
+    strip, workspace = shot.window.timeline.strip, shot.workspace
     left = Qt.MouseButton.LeftButton
     QTest.mouseDClick(strip, left, pos=chip_at(strip, 1).toPoint())
     assert workspace.timing.frame == 1
@@ -146,7 +146,7 @@ def test_double_clicks_on_the_strip_go_mark_and_show_everything(shot: Hand) -> N
 
 
 def test_the_menu_of_a_chip_holds_goes_on_and_takes_out(shot: Hand) -> None:
-    strip, workspace = shot.window.strip, shot.workspace
+    strip, workspace = shot.window.timeline.strip, shot.workspace
     at = chip_at(strip, 25)
     help_event = QHelpEvent(QHelpEvent.Type.ToolTip, at.toPoint(), strip.mapToGlobal(at.toPoint()))
     QApplication.sendEvent(strip, help_event)
@@ -167,7 +167,7 @@ def test_the_menu_of_a_chip_holds_goes_on_and_takes_out(shot: Hand) -> None:
 
 
 def test_the_rate_the_loop_and_auto_keys_are_chosen_beside_the_strip(shot: Hand) -> None:
-    tools, timing = shot.window.tools, shot.workspace.timing
+    tools, timing = shot.window.timeline.tools, shot.workspace.timing
     shot.click(tools.rate, tools.rate.rect().center())
     choose(shot.window, "30 frames")
     assert timing.rate == 30

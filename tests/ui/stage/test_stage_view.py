@@ -123,7 +123,7 @@ def test_looking_around(hand: Hand) -> None:
     assert near.target[1] > 1.2
     hand.key(Qt.Key.Key_Z, SHIFT)
     assert stage.camera.distance > near.distance * 2
-    hand.window.bars.go_to("Behind")
+    hand.window.overlays.bars.go_to("Behind")
     assert abs(stage.camera.yaw - math.pi) < 1e-6
     hand.settle()
     assert stage.picture.view.camera == stage.camera

@@ -3,41 +3,18 @@
 from __future__ import annotations
 
 import shutil
-from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
 
 import pytest
 
-from fox_hand.base.work import Progress
 from fox_hand.demo.demo_project import shipped
 from fox_hand.session.figures.cast import Absent
 from fox_hand.session.figures.snapshot import read_cast
 from fox_hand.session.shots.shot_file import read_shot
 from fox_hand.session.shots.shots import stage_key
+from tests.held_jobs import HeldJobs
 from tests.ui.conftest import CTRL, LONG, Hand, OpenWindow
-
-
-class HeldJobs:
-    """A runner of jobs whose answers the test releases, in any order."""
-
-    def __init__(self) -> None:
-        self.held: list[Callable[[], None]] = []
-
-    def run(self, work: Any, done: Any, failed: Any, _progress: Any = None) -> Progress:
-        token = Progress()
-
-        def answer() -> None:
-            try:
-                result = work(token)
-            except Exception as error:  # noqa: BLE001 - as the real one does
-                failed(error)
-            else:
-                done(result)
-
-        self.held.append(answer)
-        return token
 
 
 @pytest.fixture
@@ -104,7 +81,7 @@ def test_of_two_shots_opened_in_a_row_the_last_counts_whichever_answers_first(
         hand.window.shot_opener.open(one)
         hand.window.shot_opener.open(two)
         for number in order:
-            held.held[number]()
+            held.release(number)
         assert hand.workspace.shots.path == two
         assert [m.prefix for m in hand.workspace.cast] == prefixes(two)
         hand.window.close()
@@ -123,8 +100,7 @@ def test_while_a_shot_is_being_opened_the_one_that_stands_there_is_saved_whole(
     saved(hand, one)
     hand.workspace.save_figure()
     assert prefixes(one) == whole
-    answer = held.held[0]
-    answer()
+    held.release(0)
     assert hand.workspace.shots.path == two
     assert [m.prefix for m in hand.workspace.cast] == prefixes(two)
     kept = read_cast(hand.workspace.places, stage_key(one))
@@ -143,8 +119,7 @@ def test_a_save_that_ends_after_another_shot_has_begun_says_nothing_of_it(
     hand.workspace.shots._files = files
     hand.workspace.shots.save()
     opened(hand, two)
-    for answer in files.held:
-        answer()
+    files.release()
     assert hand.workspace.shots.path == two
     assert {path: prefixes(path) for path in (one, two)} == before
 
@@ -157,8 +132,7 @@ def test_a_character_that_was_asked_for_does_not_come_onto_another_stage(
     held = holding(hand)
     hand.window.opener.open_rig(ferry / "cast" / "gull.glb")
     hand.window.shot_opener.open(shot(ferry, "010"))
-    held.held[1]()
-    held.held[0]()
+    held.release(1, 0)
     assert [m.prefix for m in hand.workspace.cast] == prefixes(shot(ferry, "010"))
     assert "was not put on" in hand.window.notice.text
 

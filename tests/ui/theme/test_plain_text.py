@@ -20,7 +20,7 @@ def test_only_a_few_labels_take_markup_and_they_escape_names(hand: Hand) -> None
     taking = [w for w in hand.window.findChildren(QLabel) if not isinstance(w, Words)]
     assert {w.textFormat() for w in taking} <= {Qt.TextFormat.RichText, Qt.TextFormat.AutoText}
     for label in taking:  # what is left says only what the program says
-        known = hand.window.header.project, hand.window.fit.rules.preview
+        known = hand.window.header.project, hand.window.screens.fit.rules.preview
         assert label in known or label.textFormat() is Qt.TextFormat.AutoText, label.text()
         assert label in known or not Qt.mightBeRichText(label.text())
 
@@ -35,7 +35,7 @@ def test_a_card_with_markup_for_a_name_says_its_name(hand: Hand) -> None:
     hand.window.opener.reload_cards()
     hand.qtbot.waitUntil(lambda: any(e.name == name for e in hand.cards), timeout=LONG)
     hand.click_card(name)
-    labels = [w for w in hand.window.mix_bar.findChildren(QLabel) if "Fist" in w.text()]
+    labels = [w for w in hand.window.overlays.mix_bar.findChildren(QLabel) if "Fist" in w.text()]
     assert labels and all(w.textFormat() is Qt.TextFormat.PlainText for w in labels)
     assert "&lt;b&gt;" in plain_tip(name)
     assert plain_tip("a < b, <L hand>") == "a < b, <L hand>"
@@ -44,7 +44,7 @@ def test_a_card_with_markup_for_a_name_says_its_name(hand: Hand) -> None:
 def test_menus_show_names_with_an_ampersand_whole(
     hand: Hand, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    bars, button = hand.window.bars, hand.window.bars.view
+    bars, button = hand.window.overlays.bars, hand.window.overlays.bars.view
     bars.keep_view("Rope & rail")
     hand.click(button, button.rect().center())
     choose(hand.window, "Forget a view", "Rope && rail")

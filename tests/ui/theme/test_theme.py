@@ -37,13 +37,13 @@ def test_nothing_is_cut_off(hand: Hand, size: tuple[int, int]) -> None:
     window = hand.window
     window.resize(*size)
     if size[0] < 1200:
-        window.outer.setSizes([size[0] - 257, 256])
+        window.columns.setSizes([size[0] - 257, 256])
     hand.qtbot.wait(60)
     hand.click_card("Wave")
     for step in ("mix", "capture"):
         if step == "capture":
             hand.workspace.keep_mix()
-            window.begin_capture()
+            window.workspace.capturing.ask()
         hand.qtbot.wait(60)
         for button in visible(window, QAbstractButton):
             assert isinstance(button, QAbstractButton)
@@ -58,7 +58,7 @@ def test_nothing_is_cut_off(hand: Hand, size: tuple[int, int]) -> None:
                 assert button.width() >= button.sizeHint().width(), button.text()
             shown = button.visibleRegion().boundingRect()
             assert shown.size() == button.size(), f"{step}: {button.accessibleName()} is covered"
-        for a in (window.bars.left, window.bars.right):
+        for a in (window.overlays.bars.left, window.overlays.bars.right):
             assert window.stage.rect().contains(a.geometry())
     footer = window.capture.save
     assert QRect(QPoint(0, 0), window.size()).contains(
@@ -71,7 +71,7 @@ def test_a_tall_strip_takes_rows_of_sets_whole_and_never_cuts_one_through(hand: 
     window.resize(1024, 680)
     counts = set()
     for strip in range(120, 400, 12):
-        window.upright.setSizes([636 - strip, strip])
+        window.columns.upright.setSizes([636 - strip, strip])
         hand.qtbot.wait(30)
         chips = [c for c in sets.findChildren(Button) if c.isVisibleTo(sets)]
         seen = [c for c in chips if not c.visibleRegion().isEmpty()]
@@ -85,7 +85,7 @@ def test_a_tall_strip_takes_rows_of_sets_whole_and_never_cuts_one_through(hand: 
 def test_everything_that_can_be_pressed_has_a_name(hand: Hand) -> None:
     hand.click_card("Wave")
     hand.workspace.keep_mix()
-    hand.window.begin_capture()
+    hand.window.workspace.capturing.ask()
     for kind in (QAbstractButton, QLineEdit):
         for widget in hand.window.findChildren(kind):
             own = widget.objectName().startswith("qt_") or widget.parent() is None
@@ -96,13 +96,13 @@ def test_everything_that_can_be_pressed_has_a_name(hand: Hand) -> None:
 
 def test_the_first_start_says_what_to_do(open_window: OpenWindow) -> None:
     hand = open_window()
-    assert hand.window.empty.isVisible()
+    assert hand.window.overlays.empty.isVisible()
     assert "No library is open. Make one" in hand.window.sheets.view.empty_text
-    hand.window.begin_capture()
+    hand.window.workspace.capturing.ask()
     assert "no figure on the stage" in hand.window.notice.text
-    hand.click(hand.window.empty.demo, hand.window.empty.demo.rect().center())
+    hand.click(hand.window.overlays.empty.demo, hand.window.overlays.empty.demo.rect().center())
     hand.qtbot.waitUntil(lambda: hand.workspace.actor is not None, timeout=60_000)
-    assert not hand.window.empty.isVisible()
+    assert not hand.window.overlays.empty.isVisible()
 
 
 def test_the_tab_key_reaches_every_part_of_the_window(hand: Hand) -> None:
@@ -119,7 +119,7 @@ def test_the_tab_key_reaches_every_part_of_the_window(hand: Hand) -> None:
         window.header.menu_button,
         window.sheets.capture_button,
         window.figure_panel.channels,
-        window.bars.handles,
+        window.overlays.bars.handles,
     ):
         assert widget in seen, widget.accessibleName()
 

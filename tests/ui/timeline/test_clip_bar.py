@@ -41,7 +41,7 @@ def type_into(hand: Hand, field, text: str) -> None:
 
 
 def block_rect(hand: Hand, number: int = 0):
-    strip = hand.window.strip
+    strip = hand.window.timeline.strip
     row = strip.rows()[-1]
     from fox_hand.ui.timeline.strip_base import HEAD
     from fox_hand.ui.timeline.strip_paint import block_rect as rect
@@ -50,7 +50,7 @@ def block_rect(hand: Hand, number: int = 0):
 
 
 def test_a_blink_is_laid_in_repeated_by_pulling_and_led_by_one_eye(hand: Hand) -> None:
-    bar, strip, workspace = hand.window.lay_bar, hand.window.strip, hand.workspace
+    bar, strip, workspace = hand.window.overlays.lay_bar, hand.window.timeline.strip, hand.workspace
     workspace.go(10)
     lay_in(hand, "Blink")
     assert bar.isVisible()
@@ -83,7 +83,7 @@ def test_a_blink_is_laid_in_repeated_by_pulling_and_led_by_one_eye(hand: Hand) -
 
 
 def test_put_back_leaves_every_bit_and_seams_are_closed(hand: Hand) -> None:
-    workspace, bar = hand.workspace, hand.window.lay_bar
+    workspace, bar = hand.workspace, hand.window.overlays.lay_bar
     hand.click_card("Wave")
     hand.key(Qt.Key.Key_Return)
     before, take = workspace.actor.state, workspace.actor.take
@@ -101,7 +101,7 @@ def test_put_back_leaves_every_bit_and_seams_are_closed(hand: Hand) -> None:
 
 
 def test_a_block_becomes_keys_that_show_the_same(hand: Hand) -> None:
-    workspace, bar = hand.workspace, hand.window.lay_bar
+    workspace, bar = hand.workspace, hand.window.overlays.lay_bar
     workspace.go(5)
     lay_in(hand, "Nod")
     frames = list(range(1, 40))
@@ -131,17 +131,17 @@ def test_a_span_is_captured_as_a_clip_with_one_setting_and_plays_under_the_point
         workspace.apply("Lid", workspace.actor.state.with_(settings=values))
         window.stage.setFocus()
         hand.key("k")
-    window.strip.pick_all()
+    window.timeline.strip.pick_all()
     window.stage.setFocus()
     hand.key("C", SHIFT)
-    draft, panel = workspace.draft, window.capture
+    draft, panel = workspace.capturing.draft, window.capture
     assert draft is not None
     assert draft.span == (20, 27)
     assert [lane.name for lane in draft.lanes if lane in draft.moving] == [name]
     draft.settings = {row}  # the other settings of the holder are left out
     panel.form.name.setText("Slow wink")
     hand.qtbot.waitUntil(lambda: draft.name == "Slow wink", timeout=LONG)
-    window.save_capture()
+    window.home.cards.save_capture()
     entry = hand.wait_for_card("Slow wink")
     assert entry.kind == "clip"
     card = read_card(entry.path)[0]
@@ -173,8 +173,8 @@ def test_a_span_is_captured_as_a_clip_with_one_setting_and_plays_under_the_point
 def test_nothing_moves_nothing_is_captured_and_clips_do_not_mix(hand: Hand) -> None:
     hand.window.stage.setFocus()
     hand.key("C", SHIFT)
-    assert hand.workspace.draft is None
+    assert hand.workspace.capturing.draft is None
     assert "Nothing moves" in hand.window.notice.text
-    hand.window.putting.add(hand.entry("Blink"))
+    hand.window.workspace.applying.add(hand.entry("Blink"))
     assert "laid in by itself" in hand.window.notice.text
     assert hand.workspace.mix is None

@@ -24,7 +24,7 @@ from tests.ui.conftest import ALT, CTRL, LONG, Hand, OpenWindow, choose
 def keyed(hand: Hand) -> Hand:
     """Wave at frame 1, Arms up at 25, both put on by hand with Keyed switched on."""
     hand.click_card("Wave")
-    switch = hand.window.mix_bar.choices.keyed
+    switch = hand.window.overlays.mix_bar.choices.keyed
     hand.qtbot.waitUntil(lambda: switch.width() > 30, timeout=LONG)
     assert not switch.isChecked()
     hand.click(switch, switch.rect().center())
@@ -37,7 +37,7 @@ def keyed(hand: Hand) -> Hand:
 
 
 def strip_of(hand: Hand) -> Strip:
-    return hand.window.strip
+    return hand.window.timeline.strip
 
 
 def scrub(hand: Hand, start: float, end: float) -> None:
@@ -112,7 +112,7 @@ def test_several_keys_are_picked_stretched_and_eased(keyed: Hand) -> None:
     grip = QPointF(strip.scale.x_of(25), 36)
     hand.drag(strip, [grip, QPointF(strip.scale.x_of(30), 36), QPointF(strip.scale.x_of(37), 36)])
     assert all(shown(hand, part) == [(1, 1), (37, 37)] for part in ("Body", "Hands"))
-    tools = hand.window.tools
+    tools = hand.window.timeline.tools
     hand.click(tools.ease, tools.ease.rect().center())
     choose(hand.window, "Straight")
     line = next(iter(hand.workspace.actor.keys.lines.values()))
@@ -159,7 +159,7 @@ def test_keys_by_hand_and_in_between(keyed: Hand) -> None:
     hand.window.stage.setFocus()
     hand.workspace.selection.set([hand.row("arm_L"), hand.row("forearm_L")])
     hand.key("b")
-    bar = hand.window.between
+    bar = hand.window.overlays.between
     assert bar.isVisible()
     hand.qtbot.waitUntil(lambda: bar.ruler.width() > 200, timeout=LONG)
     at = QPoint(round(bar.ruler.x_of(0.25)), 40)
@@ -189,7 +189,7 @@ def test_keys_by_hand_and_in_between(keyed: Hand) -> None:
 
 
 def test_going_playing_and_opening_channels(keyed: Hand) -> None:
-    hand, strip, tools = keyed, strip_of(keyed), keyed.window.tools
+    hand, strip, tools = keyed, strip_of(keyed), keyed.window.timeline.tools
     hand.click(tools.before, tools.before.rect().center())
     assert hand.workspace.timing.frame == 1
     tools.frame.setFocus()
@@ -202,7 +202,7 @@ def test_going_playing_and_opening_channels(keyed: Hand) -> None:
     assert {r.lanes[0].name for r in channels} >= {"arm_L", "chest"}
     hand.click(strip, QPoint(80, round(strip.y_of(channels[0]) + 12)))
     assert len(hand.workspace.selection.rows) == 1
-    playing = hand.window.playing
+    playing = hand.window.timeline.playing
     clock = iter(np.arange(0.0, 1000.0, 0.05))
     playing.now = lambda: next(clock)  # the clock does not stand still while a machine is busy
     hand.window.stage.setFocus()

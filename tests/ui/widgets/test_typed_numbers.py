@@ -24,7 +24,7 @@ def typed(hand: Hand, field: QLineEdit, text: str, end: Qt.Key = Qt.Key.Key_Retu
 def test_an_amount_beyond_the_card(hand: Hand) -> None:
     hand.click_card("Fist")
     hand.wait_for_mix("Fist")
-    field = hand.window.mix_bar.amount
+    field = hand.window.overlays.mix_bar.amount
     assert "from -50 to 150 %; it is 150 % now" in typed(hand, field, "400", Qt.Key.Key_Tab)
     assert hand.workspace.mix.amount == pytest.approx(1.5)
     assert typed(hand, field, "70", Qt.Key.Key_Tab) == ""
@@ -39,7 +39,7 @@ def test_a_number_of_a_block(hand: Hand) -> None:
     hand.press_card("Blink")
     placements = hand.workspace.placements
     hand.qtbot.waitUntil(lambda: placements.now is not None, timeout=LONG)
-    bar = hand.window.lay_bar
+    bar = hand.window.overlays.lay_bar
     assert "Speed goes from 5 to 2000 %" in typed(hand, bar.speed.field, "1")
     assert placements.now.block.speed == pytest.approx(0.05)
     assert "it is 48 now" in typed(hand, bar.lead.field, "1e9")
@@ -48,7 +48,7 @@ def test_a_number_of_a_block(hand: Hand) -> None:
 
 
 def test_a_frame_and_a_range(hand: Hand) -> None:
-    timing, tools = hand.workspace.timing, hand.window.tools
+    timing, tools = hand.workspace.timing, hand.window.timeline.tools
     assert f"it is {LONGEST} now" in typed(hand, tools.frame, "1e12")
     assert timing.frame == LONGEST
     for nothing in ("nan", "inf", "-inf", "soon"):

@@ -2,6 +2,7 @@
 
 - ``clip_placement``: ClipPlacement, ClipPlacements, keyed
 - ``clips``: moving, captured_clip, clip_for, clip_on, lost_of_clip, pose_at, mirrored_clip
+- ``frame_review``: FrameReview
 - ``frame_sequence``: FrameSequence
 - ``key_edits``: held, stretched, updated
 - ``key_groups``: KeyGroup, lanes_in, part_of, chips_of, title_of, label_of

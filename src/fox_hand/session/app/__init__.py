@@ -1,9 +1,11 @@
 """The workspace that holds all of it together, for a window or without one.
 
-- ``headless``: OpenShot, open_shot_file, ready_for, Laid, worn, worn_over, frames_for,
-  moved_pose, saved_names, clip_of, lost_words
+- ``apply_controller``: ApplyController
+- ``headless``: OpenShot, open_shot_file, card_on, Laid, worn, worn_over, frames_for, moved_pose,
+  saved_names, clip_of, lost_words
 - ``limbs``: limbs_of, on_goal, switch
 - ``mirroring``: Mirroring, rows_onto, mirror_figure
+- ``needs``: Acting, Mixing, Posing, Animating, PosingInTime, Shelving, Capturing
 - ``rig_corrections``: Corrections, Trial, PairsDraft, corrected, lively
 - ``sets``: make_set, rename_set, delete_set, move_set, keep_in_rig, set_rows
 - ``workspace``: Workspace

@@ -24,9 +24,8 @@ from fox_hand.library.store.store import own_folder_over
 from fox_hand.session.animating.clips import clip_on, lost_of_clip
 from fox_hand.session.animating.motion_import import frame_of, laid_on
 from fox_hand.session.applying.fit_draft import FitDraft
-from fox_hand.session.applying.fit_result import foreign
-from fox_hand.session.applying.mix import Mix, Mixed, fit_of
-from fox_hand.session.applying.preparation import mixed
+from fox_hand.session.applying.mix import Mix, Mixed
+from fox_hand.session.applying.preparation import prepared
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import wake
 from fox_hand.session.figures.snapshot_keys import KeptTime
@@ -98,26 +97,17 @@ def open_shot_file(path: Path) -> OpenShot:
     return OpenShot(tuple(actors), kept.time or KeptTime(), tuple(missing))
 
 
-def ready_for(card: Card, actor: Figure, path: Path) -> Mixed:
-    """A card as it goes on a character: fitted where it is another's, with what was said about
-    the names in the library it lies in.
+def card_on(card: Card, actor: Figure, path: Path) -> Mixed:
+    """A card as it goes on a character, with what was said about the names in the library it lies
+    in.
 
     Raises:
         FoxHandError: ``mix.nothing_lands``.
     """
     entry = Entry(path, "", identity=card.identity, name=card.name, revision=card.revision)
-    if foreign(card, actor.rig):
-        draft = FitDraft(card, actor, saved_names(path, card, actor.rig))
-        if draft.lands:
-            return mixed(entry, draft)
-    found = fit_of(card, actor.rig)
-    if not found.lands:
-        raise FoxHandError(
-            "mix.nothing_lands",
-            f"{card.name} has no control in common with {actor.rig.name}.",
-            "Nothing was written.",
-        )
-    return Mixed(entry, card, found)
+    return prepared(
+        entry, card, actor, lambda: FitDraft(card, actor, saved_names(path, card, actor.rig))
+    )
 
 
 @dataclass(frozen=True)

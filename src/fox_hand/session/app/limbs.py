@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from fox_hand.core.model.solvers import Limb
 from fox_hand.core.pose.ik_fk_matching import goal_from_joints, joints_from_goal
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 
 
 def limbs_of(rig: Rig, rows: Iterable[int]) -> list[Limb]:
@@ -21,13 +21,13 @@ def limbs_of(rig: Rig, rows: Iterable[int]) -> list[Limb]:
     ]
 
 
-def on_goal(workspace: Workspace, limb: Limb) -> bool:
+def on_goal(workspace: Posing, limb: Limb) -> bool:
     """Whether a limb follows its goal, by half or more."""
     assert workspace.actor is not None and limb.blend is not None
     return float(workspace.actor.at.settings[limb.blend]) >= 0.5
 
 
-def switch(workspace: Workspace, limbs: list[Limb], goal: bool) -> None:
+def switch(workspace: Posing, limbs: list[Limb], goal: bool) -> None:
     """Hand limbs over to their goals or to their joints; the figure stays where it is.
 
     One undo step. What was selected of a limb goes over to what moves it now.

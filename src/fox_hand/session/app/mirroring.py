@@ -12,7 +12,7 @@ from fox_hand.core.model.controls import Side
 from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.pose.sides import partner_row
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.figures.figure import Edit
 
 
@@ -43,7 +43,7 @@ def rows_onto(rig: Rig, what: Mirroring, selected: Collection[int]) -> set[int]:
     return set(rows)
 
 
-def mirror_figure(workspace: Workspace, what: Mirroring) -> str:
+def mirror_figure(workspace: Posing, what: Mirroring) -> str:
     """Mirror the acting figure as one undo step; what is being put on is kept first.
 
     Returns:

@@ -14,13 +14,13 @@ from fox_hand.interchange.sidecar import (
     write_sidecar,
 )
 from fox_hand.library.files.atomic import write_atomically
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.figures.figure import ChangeStep, Figure
 
 Sets = dict[str, tuple[str, ...]]
 
 
-def make_set(workspace: Workspace, name: str, rows: Iterable[int]) -> None:
+def make_set(workspace: Posing, name: str, rows: Iterable[int]) -> None:
     """A set of some controls; one of the same name is updated."""
     actor = workspace.actor
     if actor is not None:
@@ -28,7 +28,7 @@ def make_set(workspace: Workspace, name: str, rows: Iterable[int]) -> None:
         _change(workspace, actor, f"Set {name}", lambda sets: {**sets, name: members})
 
 
-def rename_set(workspace: Workspace, name: str, new: str) -> None:
+def rename_set(workspace: Posing, name: str, new: str) -> None:
     """Another name in the same place."""
     actor = workspace.actor
     if actor is not None and new not in actor.sets:
@@ -40,7 +40,7 @@ def rename_set(workspace: Workspace, name: str, new: str) -> None:
         )
 
 
-def delete_set(workspace: Workspace, name: str) -> None:
+def delete_set(workspace: Posing, name: str) -> None:
     actor = workspace.actor
     if actor is not None:
         _change(
@@ -51,7 +51,7 @@ def delete_set(workspace: Workspace, name: str) -> None:
         )
 
 
-def move_set(workspace: Workspace, name: str, step: int) -> None:
+def move_set(workspace: Posing, name: str, step: int) -> None:
     """Earlier (-1) or later (1) in the row."""
     actor = workspace.actor
     if actor is None or name not in actor.sets:
@@ -83,9 +83,7 @@ def set_rows(actor: Figure, name: str) -> list[int]:
     return [rows[n] for n in actor.sets.get(name, ()) if n in rows]
 
 
-def _change(
-    workspace: Workspace, actor: Figure, label: str, change: Callable[[Sets], Sets]
-) -> None:
+def _change(workspace: Posing, actor: Figure, label: str, change: Callable[[Sets], Sets]) -> None:
     before, after = actor.sets, change(actor.sets)
     if list(before.items()) == list(after.items()):
         return

@@ -16,20 +16,18 @@ from fox_hand.core.rig.locks_limits import Lock
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.format.card import Card
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.animating.clip_placement import ClipPlacements
-from fox_hand.session.animating.frame_sequence import FrameSequence
+from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.animating.keying import Keying
+from fox_hand.session.app.apply_controller import ApplyController
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.applying.mix_commands import MixCommands
-from fox_hand.session.capturing.draft import CaptureDraft, on_ground
-from fox_hand.session.capturing.marked import Marked, ShotFrames
+from fox_hand.session.capturing.capture_controller import CaptureController
 from fox_hand.session.figures.cast import Absent, Cast, Mark, Member
 from fox_hand.session.figures.channels import at_rest
 from fox_hand.session.figures.figure import ChangeStep, Edit, Figure
 from fox_hand.session.figures.playhead import Playhead
-from fox_hand.session.figures.pose_conversion import choice_of, state_of
 from fox_hand.session.figures.selection import Selection
 from fox_hand.session.figures.snapshot import KeptMember, wake
 from fox_hand.session.libraries.card_commands import CardCommands
@@ -37,7 +35,7 @@ from fox_hand.session.libraries.file_jobs import FileJobs
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.storing import Storing
 from fox_hand.session.runtime.history import History, Step
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.jobs import JobRunner, Jobs
 from fox_hand.session.runtime.settings import read_settings, settings_file
 from fox_hand.session.shots.shots import Shots
 
@@ -47,12 +45,12 @@ class Workspace:
 
     actor_changed = Signal()
     mix_changed = Signal()
-    motion_changed = Signal()
-    capture_changed = Signal()
     left_loose = Signal(str)  # names of figures whose changes were not keyed
-    told = Signal(FoxHandError)
+    failed = Signal(FoxHandError)
 
-    def __init__(self, places: Places, jobs: Jobs | None = None, files: Jobs | None = None) -> None:
+    def __init__(
+        self, places: Places, jobs: JobRunner | None = None, files: JobRunner | None = None
+    ) -> None:
         """
         Args:
             places: the user's folders.
@@ -64,24 +62,44 @@ class Workspace:
         self._settings_file = settings_file(places)
         self._settings_file.known(self.settings)
         self.history, self.selection, self.cast = History(), Selection(), Cast()
-        self.draft: CaptureDraft | None = None
-        self.motion: FrameSequence | None = None  # frames to look through
         at_once = Jobs(lambda run: run(), inline=True)
         self.shots = Shots(places, self.cast, self.selection, self.history, files or at_once)
-        self.shots.told.connect(self.told.emit)
+        self.shots.failed.connect(self.failed.emit)
         self.shelf = OpenLibraries(places, jobs or at_once)
         self.file_jobs = FileJobs(self.shelf, self.history, files or at_once)
         self.storing = Storing(places, self.shelf, self.file_jobs, files or at_once)
         self.card_commands = CardCommands(self.shelf, self.file_jobs, self.history)
-        self.shelf.told.connect(self.told.emit)
-        self.file_jobs.told.connect(self.told.emit)
+        self.shelf.failed.connect(self.failed.emit)
+        self.file_jobs.failed.connect(self.failed.emit)
         self.mix_commands = MixCommands(
             self.cast, self.selection, self.shelf, self.history, self.settings
         )
         self.keying = Keying(self.cast, self.selection, self.history)
         self.placements = ClipPlacements(self.cast, self.history)
         self.shots.settled = self.placements.settled
-        self.mix_commands.told.connect(self.told.emit)
+        self.review = FrameReview(self.cast, self.keying, self.keep_mix, self._leave_capture)
+        self.capturing = CaptureController(
+            self.cast,
+            self.selection,
+            self.shelf,
+            self.shots,
+            self.settings,
+            self.review,
+            self.storing,
+            self.card_commands,
+            self.keep_mix,
+        )
+        self.applying = ApplyController(
+            self.cast,
+            self.shelf,
+            self.shots,
+            self.mix_commands,
+            self.placements,
+            jobs or at_once,
+            lambda: self.capturing.draft is not None,
+        )
+        self.applying.failed.connect(self.failed.emit)
+        self.mix_commands.failed.connect(self.failed.emit)
         self.mix_commands.changed.connect(self.mix_changed.emit)
 
     # -- time -----------------------------------------------------------------------------
@@ -229,7 +247,7 @@ class Workspace:
         """
         self.keep_mix()
         self.mix_commands.look_away()
-        self.cancel_capture()
+        self.capturing.cancel()
         names = [actor.rig.controls[r].name for r in self.selection.rows]
         gone = actor.exchange(rig)
         self.cast.seen(actor, mark)
@@ -241,9 +259,9 @@ class Workspace:
 
     def _leave(self) -> None:
         """Finish what is under way with the acting member."""
-        self.close_reel()
+        self.review.close()
         self.keep_mix()
-        self.cancel_capture()
+        self.capturing.cancel()
         if self.actor is not None:
             self.cast.remember_selected(self.actor, self.selection.rows)
 
@@ -321,7 +339,7 @@ class Workspace:
         try:
             move()
         except FoxHandError as error:
-            self.told.emit(error)
+            self.failed.emit(error)
 
     # -- putting on -----------------------------------------------------------------------
 
@@ -329,10 +347,6 @@ class Workspace:
     def mix(self) -> Mix | None:
         """What is being put on."""
         return self.mix_commands.mix
-
-    def put_on(self, entry: Entry, card: Card | None = None) -> Mix | None:
-        """See :meth:`fox_hand.session.applying.mix_commands.MixCommands.put_on`."""
-        return self.mix_commands.put_on(entry, card)
 
     def keep_mix(self) -> None:
         """What is being put on or laid in becomes one undo step."""
@@ -349,108 +363,12 @@ class Workspace:
         carried = self.mix_commands.carried()
         self.act(actor)
         if carried is not None:
-            self.mix_commands.carry_on(carried)
+            self.applying.carry_on(carried)
 
-    # -- frames to look through -----------------------------------------------------------
+    def _leave_capture(self) -> None:
+        self.capturing.cancel()
 
-    def open_reel(self, reel: FrameSequence) -> None:
-        """Lay frames on the strip."""
-        self.close_reel()
-        self.keep_mix()
-        reel.before = reel.actor.state
-        self.motion = reel
-        self.motion_changed.emit()
-
-    def close_reel(self) -> None:
-        """Take them away; the figure stands as it did before."""
-        reel, self.motion = self.motion, None
-        if reel is not None:
-            self.keep_mix()
-            self.cancel_capture()
-            reel.close()
-            self.motion_changed.emit()
-
-    @property
-    def marked(self) -> Marked | None:
-        """Where frames can be marked now: a performance, else the shot."""
-        if self.motion is not None:
-            return self.motion
-        return ShotFrames(self.actor, self.shots.name or "shot") if self.actor else None
-
-    def lay_reel(self) -> int:
-        """Make keys of the frames, the first where we are; returns how many frames that are."""
-        reel, timing = self.motion, self.timing
-        if reel is None or reel.actor is not self.actor:
-            return 0
-        self.close_reel()
-        lines = reel.lines(timing.frame, timing.rate)
-        if not lines:
-            return 0
-        self.keying.change(reel.actor.keys.with_lines(lines), f"Lay in {reel.name}")
-        last = max(float(line.frames[-1]) for line in lines.values())
-        timing.set_range(timing.first, max(timing.last, round(last)))
-        return round(last - timing.frame) + 1
-
-    # -- capture --------------------------------------------------------------------------
-
-    def begin_capture(
-        self, over: Entry | None = None, state: State | None = None
-    ) -> CaptureDraft | None:
-        """Start a card of what is selected, else of what is away from rest.
-
-        Args:
-            over: a card that the new one replaces; its words are taken over.
-            state: another pose than the figure's, such as that of another frame.
-        """
-        if self.actor is None:
-            return None
-        self.keep_mix()
-        draft = CaptureDraft(self.actor, self.selection.rows, state)
-        draft.author, draft.licence = self.settings.author, self.settings.licence
-        draft.sheet = self.sheet_for(draft)
-        reel = self.motion
-        if reel is not None and reel.frame is not None and reel.actor is self.actor:
-            draft.taken_from, draft.taken_frame = reel.name, float(reel.frame + 1)
-        elif self.shots.name:
-            draft.taken_from, draft.taken_frame = self.shots.name, self.timing.frame
-        if over is not None:
-            draft.store_over(over)
-        self._take_up(draft)
-        return draft
-
-    def begin_clip(self, span: tuple[float, float]) -> CaptureDraft | None:
-        """Start a card of what moves in a span of frames; None where nothing does."""
-        actor = self.actor
-        if actor is None:
-            return None
-        self.keep_mix()
-        draft = CaptureDraft(actor, self.selection.rows)
-        if not draft.take_span(span, self.selection.rows):
-            return None
-        draft.author, draft.licence = self.settings.author, self.settings.licence
-        draft.sheet = self.sheet_for(draft)
-        if self.shots.name:
-            draft.taken_from, draft.taken_frame = self.shots.name, span[0]
-        self._take_up(draft)
-        return draft
-
-    def begin_retake(self, entry: Entry, card: Card) -> CaptureDraft | None:
-        """Take only the picture of a card again: the figure wears it meanwhile."""
-        if self.actor is None:
-            return None
-        self.keep_mix()
-        worn = state_of(self.actor.rig, card.pose)
-        rows = list(choice_of(self.actor.rig, card.pose).channels)
-        draft = CaptureDraft(self.actor, rows, worn)
-        draft.retaken, draft.name, draft.sheet = (entry, card), card.name, entry.sheet
-        draft.style, draft.ground = card.style, card.ground
-        draft.frame = on_ground(card.frame, self.actor) if card.frame is not None else None
-        self._take_up(draft)
-        return draft
-
-    def _take_up(self, draft: CaptureDraft) -> None:
-        self.draft = draft
-        self.capture_changed.emit()
+    # -- poses and cards -----------------------------------------------------------------
 
     def figure_pose(self) -> Pose:
         """What is selected of the acting figure as it stands, else all that is away from rest.
@@ -463,21 +381,6 @@ class Workspace:
             raise ValueError("there is no figure")
         rows = self.selection.rows or tuple(np.flatnonzero(actor.differs()).tolist())
         return take(actor.rig, actor.state, ChannelFilter.of(actor.rig, rows))
-
-    def sheet_for(self, draft: CaptureDraft) -> str:
-        """The sheet that holds most cards of the same region, else the first."""
-        target = self.shelf.target
-        return target.usual_sheet(draft.region) if target is not None else ""
-
-    def cancel_capture(self) -> None:
-        if self.draft is not None:
-            self.draft = None
-            self.capture_changed.emit()
-
-    def captured(self, card: Card) -> None:
-        """A captured card has been written: remember who signs, close the draft."""
-        self.settings.author, self.settings.licence = card.author, card.licence
-        self.cancel_capture()
 
     def take_out(self, entries: Sequence[Entry]) -> None:
         """Move cards into their libraries' keeps; one undo step. Problems are told."""
@@ -493,7 +396,7 @@ class Workspace:
             self._settings_file.write(self.settings)
             self.shelf.personal.save()
         except FoxHandError as error:
-            self.told.emit(error)
+            self.failed.emit(error)
 
     def _remember_recent(self, path: Path) -> None:
         text = str(path.resolve())

@@ -5,7 +5,7 @@
 - ``fit_draft``: FitDraft
 - ``fit_result``: FitRow, foreign, roles_of, Told, Asked, FitResult
 - ``mix``: Fit, fit_of, Sheets, Mixed, Mix, reach_of
-- ``mix_commands``: Again, MixCommands
-- ``preparation``: Preparation, mixed
+- ``mix_commands``: MixCommands
+- ``preparation``: Again, ReadyAgain, Preparation, prepared, mixed
 - ``preview``: Preview
 """

@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
-from dataclasses import dataclass
+from collections.abc import Collection, Sequence
 from pathlib import Path
 
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.pose.pose import Pose
-from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.applying.application import How, Part, Weights
+from fox_hand.session.applying.application import How, Part
 from fox_hand.session.applying.mix import Mix, Mixed, Sheets
-from fox_hand.session.applying.preparation import Preparation
+from fox_hand.session.applying.preparation import Again, Preparation
 from fox_hand.session.applying.preview import Preview
 from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import Figure
@@ -23,16 +21,6 @@ from fox_hand.session.figures.selection import Selection
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.settings import Settings
-
-
-@dataclass(frozen=True)
-class Again:
-    """What was put on last, to put it on once more."""
-
-    cards: tuple[Mixed, ...]
-    weights: tuple[Weights, ...]
-    how: How
-    together: bool
 
 
 class MixCommands:
@@ -45,7 +33,7 @@ class MixCommands:
 
     changed = Signal()
     peeked = Signal()
-    told = Signal(FoxHandError)
+    failed = Signal(FoxHandError)
 
     def __init__(
         self,
@@ -66,22 +54,9 @@ class MixCommands:
 
     # -- cards ----------------------------------------------------------------------------
 
-    def put_on(self, entry: Entry, card: Card | None = None) -> Mix | None:
-        """Put a card on at 100 %. What was being put on before is kept.
-
-        A card that cannot be read, or of which nothing lands, is told about; the figure stays.
-
-        Args:
-            card: what the file holds, where it was read already.
-        """
-        if self.mix is not None and len(self.mix.cards) == 1 and self._is_on(entry):
-            self.mix.set_amount(1.0)
-            return self.mix
-        ready = self._ready(entry, card)
-        return self.lay_on(ready) if ready is not None else None
-
     def lay_on(self, ready: Mixed) -> Mix | None:
-        """The same for a card that was made ready for the one who acts (in a job)."""
+        """Put on a card that was made ready for the one who acts, at 100 %. What was being put on
+        before is kept."""
         actor = self._cast.acting
         if actor is None:
             return None
@@ -97,16 +72,8 @@ class MixCommands:
         self.changed.emit()
         return mix
 
-    def add(self, entry: Entry, card: Card | None = None) -> Mix | None:
-        """One more card into the mix; one that is in it already is taken out again."""
-        if self._is_on(entry):
-            self.drop(entry)
-            return self.mix
-        ready = self._ready(entry, card)
-        return self.lay_beside(ready) if ready is not None else self.mix
-
     def lay_beside(self, ready: Mixed) -> Mix | None:
-        """The same for a card that was made ready."""
+        """One more card into the mix, made ready as well."""
         if self.mix is None:
             return self.lay_on(ready)
         self.mix.add(ready)
@@ -121,16 +88,6 @@ class MixCommands:
 
     def _is_on(self, entry: Entry) -> bool:
         return self.mix is not None and self.mix.weight_of(entry) is not None
-
-    def _ready(self, entry: Entry, card: Card | None) -> Mixed | None:
-        actor = self._cast.acting
-        if actor is None:
-            return None
-        try:
-            return self.fits.ready(entry, card, actor)
-        except FoxHandError as error:
-            self.told.emit(error)
-            return None
 
     # -- looking --------------------------------------------------------------------------
 
@@ -172,16 +129,13 @@ class MixCommands:
             mix.put_back()
             self.changed.emit()
 
-    def again(self) -> Mix | None:
-        """Put on what was put on last, by the same amounts and in the same way."""
-        last = self.last
-        if last is None or self._cast.acting is None:
-            return None
-        return self._laid(last)
+    def lay_again(self, what: Again, cards: Sequence[Mixed]) -> Mix | None:
+        """Put on what was on, by the same amounts and in the same way.
 
-    def _laid(self, what: Again) -> Mix | None:
-        asked = [self._ready(one.entry, one.original or one.card) for one in what.cards]
-        cards = [card for card in asked if card is not None]
+        Args:
+            what: how it was on, here or on another.
+            cards: those of its cards that land on the one who acts, made ready.
+        """
         mix = self.lay_on(cards[0]) if cards else None
         if mix is None:
             return None
@@ -220,10 +174,6 @@ class MixCommands:
         found = Again(tuple(mix.cards), tuple(mix.weights), mix.how, mix.together)
         self.put_back()
         return found
-
-    def carry_on(self, what: Again) -> Mix | None:
-        """Put on for the member that acts now what was carried over."""
-        return self._laid(what)
 
     # -- keys -----------------------------------------------------------------------------
 
@@ -276,7 +226,7 @@ class MixCommands:
             try:
                 self._neutrals[key] = read_card(found.path)[0].pose
             except FoxHandError as error:
-                self.told.emit(error)
+                self.failed.emit(error)
                 return None
         return self._neutrals[key]
 

@@ -2,18 +2,40 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.name_map import NameMap, read_map, write_map
+from fox_hand.session.applying.application import How, Weights
 from fox_hand.session.applying.fit_draft import FitDraft, Later
 from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.applying.mix import Fit, Mixed, fit_of
 from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.libraries.open_libraries import OpenLibraries
+
+
+@dataclass(frozen=True)
+class Again:
+    """What was put on last, to put it on once more."""
+
+    cards: tuple[Mixed, ...]
+    weights: tuple[Weights, ...]
+    how: How
+    together: bool
+
+
+@dataclass(frozen=True)
+class ReadyAgain:
+    """Cards that land, and why others do not."""
+
+    cards: Sequence[Mixed]
+    problems: Sequence[FoxHandError]
 
 
 class Preparation:
@@ -27,24 +49,29 @@ class Preparation:
     def __init__(self, cast: Cast, shelf: OpenLibraries) -> None:
         self._cast, self._shelf = cast, shelf
 
-    def ready(self, entry: Entry, card: Card | None, actor: Figure) -> Mixed:
+    def ready(self, entry: Entry, actor: Figure, card: Card | None = None) -> Mixed:
         """A card as it goes on a character.
 
         Args:
+            entry: the card.
+            actor: the character.
             card: what the file holds, where it was read already.
 
         Raises:
             FoxHandError: if it cannot be read, or ``mix.nothing_lands``.
         """
         card = card or read_card(entry.path)[0]
-        if foreign(card, actor.rig):
-            draft = self.draft(entry, card, actor)
-            if draft.lands:
-                return mixed(entry, draft)
-        found = fit_of(card, actor.rig)
-        if not found.lands:
-            raise _nothing_lands(entry, actor.rig.name)
-        return Mixed(entry, card, found)
+        return prepared(entry, card, actor, lambda: self.draft(entry, card, actor))
+
+    def ready_again(self, what: Again, actor: Figure) -> ReadyAgain:
+        """The cards of what was on before, made ready for a character."""
+        cards, problems = [], []
+        for one in what.cards:
+            try:
+                cards.append(self.ready(one.entry, actor, one.original or one.card))
+            except FoxHandError as error:
+                problems.append(error)
+        return ReadyAgain(cards, problems)
 
     def draft(
         self, entry: Entry, card: Card, actor: Figure, later: Later | None = None
@@ -98,6 +125,28 @@ class Preparation:
         draft.was_saved()
 
 
+def prepared(entry: Entry, card: Card, actor: Figure, fitting: Callable[[], FitDraft]) -> Mixed:
+    """A card as it goes on a character: as it is, or fitted where it is another's.
+
+    Args:
+        entry: where it lies.
+        card: what it holds.
+        actor: the character.
+        fitting: how it would be fitted.
+
+    Raises:
+        FoxHandError: ``mix.nothing_lands``.
+    """
+    if foreign(card, actor.rig):
+        draft = fitting()
+        if draft.lands:
+            return mixed(entry, draft)
+    found = fit_of(card, actor.rig)
+    if not found.lands:
+        raise _nothing_lands(entry, actor.rig.name)
+    return Mixed(entry, card, found)
+
+
 def mixed(entry: Entry, draft: FitDraft) -> Mixed:
     """A fitted card for a mix."""
     asked = len(draft.card.pose.controls)
@@ -109,6 +158,6 @@ def _nothing_lands(entry: Entry, rig: str) -> FoxHandError:
     return FoxHandError(
         "mix.nothing_lands",
         f"{entry.name} has no control in common with {rig}.",
-        "The figure was left as it is.",
+        "Nothing was changed.",
         "Choose Fit in the card's menu to say which names belong together.",
     )

@@ -13,7 +13,7 @@ from fox_hand.base.work import Progress
 from fox_hand.library.store.moves import Done
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.runtime.history import History
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.jobs import JobRunner
 
 Task = Callable[[], Done]
 
@@ -44,10 +44,10 @@ class FileJobs:
         jobs: must do its work in the order it was given.
     """
 
-    told = Signal(FoxHandError)
+    failed = Signal(FoxHandError)
     working = Signal(str, float)  # what is being done and how far; 1.0 at the end
 
-    def __init__(self, shelf: OpenLibraries, history: History, jobs: Jobs) -> None:
+    def __init__(self, shelf: OpenLibraries, history: History, jobs: JobRunner) -> None:
         self._shelf, self._history, self._jobs = shelf, history, jobs
         self._running: Progress | None = None  # set by the job that is at work
 
@@ -141,10 +141,10 @@ class FileJobs:
         """Say what did not work, if anything."""
         failed, total = outcome.failed, len(outcome.done) + len(outcome.failed) + outcome.left
         if len(failed) == 1:
-            self.told.emit(failed[0][1])
+            self.failed.emit(failed[0][1])
         elif failed and all(error.code == "outbox.waiting" for _, error in failed):
             first = failed[0][1]
-            self.told.emit(
+            self.failed.emit(
                 FoxHandError(
                     "outbox.waiting",
                     f"{len(failed)} of {total} cards could not be written now. {first.happened}",
@@ -154,7 +154,7 @@ class FileJobs:
             )
         elif failed:
             name, first = failed[0]
-            self.told.emit(
+            self.failed.emit(
                 FoxHandError(
                     "tidy.some_failed",
                     f"{label}: {len(failed)} of {total} did not work. {name}: {first.happened}",
@@ -163,7 +163,7 @@ class FileJobs:
                 )
             )
         elif outcome.left:
-            self.told.emit(
+            self.failed.emit(
                 FoxHandError(
                     "tidy.cancelled",
                     f"{label} was stopped after {len(outcome.done)} of {total}.",

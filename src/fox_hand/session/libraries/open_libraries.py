@@ -35,7 +35,7 @@ from fox_hand.session.libraries.open_library import (
 )
 from fox_hand.session.libraries.personal import PersonalCards
 from fox_hand.session.libraries.request import Request, Result, Shown
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.jobs import Job, JobRunner
 
 SO_FAR = 1.5  # seconds between showing what is listed of a library that is read for the first time
 REMEMBERED = 6000  # entries kept in memory; a screen shows fewer than 300
@@ -45,18 +45,18 @@ class OpenLibraries:
     """Open libraries in the order they were opened. Signals come on the session's thread."""
 
     changed = Signal()  # cards or libraries
-    told = Signal(FoxHandError)
+    failed = Signal(FoxHandError)
     reading = Signal(OpenLibrary, float)  # how far a library is read; 1.0 at the end
     came_back = Signal(OpenLibrary)  # can be read and perhaps written; also given now and then
 
-    def __init__(self, places: Places, jobs: Jobs) -> None:
+    def __init__(self, places: Places, jobs: JobRunner) -> None:
         self._cache, self.jobs = places.cache, jobs
         self.places: list[OpenLibrary] = []
         self.personal = PersonalCards(places)
         self.target_number = 0  # the library that captures go to
         self.visited_before: dict[int, str] = {}
         self._numbers = 0
-        self._tokens: dict[int, Progress] = {}
+        self._reads: dict[int, Job[Reading]] = {}
         self._shown_at: dict[int, float] = {}
         self._entries: OrderedDict[int, Entry] = OrderedDict()
 
@@ -117,7 +117,7 @@ class OpenLibraries:
     def forget(self, place: OpenLibrary) -> None:
         """Take a library off the shelf; its files stay as they are."""
         self.places.remove(place)
-        token = self._tokens.pop(place.number, None)
+        token = self._reads.pop(place.number, None)
         if token is not None:
             token.cancel()
         if place.index is not None:
@@ -156,7 +156,7 @@ class OpenLibraries:
         """Sheets that cannot be listed are told once; their cards stay in sight as last known."""
         before, place.unlisted = place.unlisted, frozenset(reading.unlisted)
         if place.unlisted - before:
-            self.told.emit(not_listed(place.name, reading.unlisted))
+            self.failed.emit(not_listed(place.name, reading.unlisted))
 
     def personal_changed(self) -> None:
         """Favourites or uses changed: what depends on them is made anew."""
@@ -209,12 +209,12 @@ class OpenLibraries:
         """Read in a job that says how far it is, and ends when the library is forgotten."""
 
         def ended(reading: Reading) -> None:
-            self._tokens.pop(place.number, None)
+            self._reads.pop(place.number, None)
             self.reading.emit(place, 1.0)
             done(reading)
 
         def not_ended(error: Exception) -> None:
-            self._tokens.pop(place.number, None)
+            self._reads.pop(place.number, None)
             self.reading.emit(place, 1.0)
             failed(error)
 
@@ -223,8 +223,7 @@ class OpenLibraries:
             self.reading.emit(place, fraction)
             self._show_so_far(place)
 
-        token = self.jobs.run(work, ended, not_ended, report)
-        self._tokens[place.number] = token
+        self._reads[place.number] = self.jobs.run(work, ended, not_ended, report)
 
     def _show_so_far(self, place: OpenLibrary) -> None:
         """While a large library is read for the first time: show what is listed already."""
@@ -294,7 +293,7 @@ class OpenLibraries:
                 return
             if not isinstance(error, FoxHandError):
                 raise error
-            self.told.emit(error)
+            self.failed.emit(error)
 
         self.jobs.run(work, read, failed)
 

@@ -14,6 +14,7 @@ from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Region
 from fox_hand.core.retarget.unmatched import not_landing
 from fox_hand.core.rig.rig import Rig
+from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.library_file import unreachable
 from fox_hand.library.format.names import natural
 from fox_hand.library.index.alike import AlikeFinder
@@ -205,6 +206,10 @@ class OpenLibrary:
     @property
     def library(self) -> Library | None:
         return self.reading.library if self.reading is not None else None
+
+    def lists(self, entry: Entry) -> bool:
+        """Whether a card is among those that are shown; it may only be indexed yet."""
+        return self.reading is not None and entry.item in self.reading.columns.items
 
     @property
     def ready(self) -> bool:

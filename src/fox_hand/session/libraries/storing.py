@@ -22,7 +22,7 @@ from fox_hand.library.store.store import CardChangedError, Library, now
 from fox_hand.session.libraries.file_jobs import FileJobs, Outcome, Task
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.open_library import OpenLibrary
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.jobs import JobRunner
 
 WAITS = frozenset(
     {
@@ -64,10 +64,10 @@ class Storing:
         files: does its work in order.
     """
 
-    news = Signal(str)
+    told = Signal(str)
 
     def __init__(
-        self, places: Places, shelf: OpenLibraries, file_jobs: FileJobs, files: Jobs
+        self, places: Places, shelf: OpenLibraries, file_jobs: FileJobs, files: JobRunner
     ) -> None:
         self.outbox = Outbox(places.state / "outbox")
         self._shelf, self._file_jobs, self._files = shelf, file_jobs, files
@@ -179,7 +179,7 @@ class Storing:
         def failed(error: Exception) -> None:
             self._delivering = False
             if isinstance(error, FoxHandError):
-                self._file_jobs.told.emit(error)
+                self._file_jobs.failed.emit(error)
 
         self._files.run(work, done, failed)
 
@@ -197,7 +197,7 @@ class Storing:
             said.append(f"Somebody else had changed {names}: choose under Care of the library.")
         if said:
             self._shelf.changed.emit()
-            self.news.emit(" ".join(said))
+            self.told.emit(" ".join(said))
 
 
 def _given(wanted: Wanted) -> Wanted:

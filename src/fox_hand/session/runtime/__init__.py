@@ -3,7 +3,7 @@ Knows nothing of figures or cards.
 
 - ``draft_history``: DraftHistory
 - ``history``: Step, StepsTogether, size_of, History
-- ``jobs``: Jobs
+- ``jobs``: JobState, Job, JobRunner, Jobs
 - ``ports``: Pictures
 - ``settings``: Settings, read_settings, settings_file, settings_path
 - ``shared_file``: SharedFile, changed_fields

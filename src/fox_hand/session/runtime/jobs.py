@@ -1,11 +1,13 @@
-"""Long work beside the window."""
+"""Long work beside the window: a job as an object, and who runs it."""
 
 from __future__ import annotations
 
 import threading
+from abc import ABC, abstractmethod
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from typing import TypeVar
+from enum import StrEnum
+from typing import Any, Generic, TypeVar
 
 from fox_hand.base.work import Cancelled, Progress
 from fox_hand.session.runtime.ports import Post
@@ -13,8 +15,92 @@ from fox_hand.session.runtime.ports import Post
 Result = TypeVar("Result")
 
 
-class Jobs:
-    """Runs plain functions on a few threads and posts their outcome back.
+class JobState(StrEnum):
+    """How far a job is."""
+
+    WAITING = "waiting"
+    RUNNING = "running"
+    FINISHED = "finished"
+    FAILED = "failed"
+    CANCELLED = "cancelled"
+
+
+class Job(Generic[Result]):
+    """Work that is done elsewhere. Its outcome comes back to the session's thread: exactly one of
+    ``finished`` and ``failed`` is called, none if it was cancelled on the way.
+
+    Args:
+        work: runs elsewhere; it reports how far it is, and learns there when to stop.
+        finished: is given what came out.
+        failed: is given why nothing did.
+        progressed: is given a fraction 0...1 and a short text.
+    """
+
+    def __init__(
+        self,
+        work: Callable[[Progress], Result],
+        finished: Callable[[Result], None],
+        failed: Callable[[Exception], None],
+        progressed: Callable[[float, str], None] | None = None,
+    ) -> None:
+        self._work, self._finished, self._failed = work, finished, failed
+        self._progressed = progressed
+        self._token = Progress()
+        self.state = JobState.WAITING
+
+    def cancel(self) -> None:
+        """Ask it to stop at its next step."""
+        self._token.cancel()
+
+    def do(self, post: Post) -> None:
+        """Do the work here and now.
+
+        Args:
+            post: brings the outcome to the session's thread.
+        """
+
+        def report(fraction: float, text: str) -> None:
+            if self._progressed is not None:
+                progressed = self._progressed
+                post(lambda: progressed(fraction, text))
+
+        self._token.report_to(report)
+        self.state = JobState.RUNNING
+        try:
+            result = self._work(self._token)
+        except Cancelled:
+            self.state = JobState.CANCELLED
+        except Exception as error:  # noqa: BLE001 - handed on to the one who asked
+            problem = error
+            self.state = JobState.FAILED
+            post(lambda: self._failed(problem))
+        else:
+            self.state = JobState.FINISHED
+            post(lambda: self._finished(result))
+
+
+class JobRunner(ABC):
+    """Does jobs, at once or later, in whatever order."""
+
+    @abstractmethod
+    def start(self, job: Job[Any]) -> None:
+        """Take a job on."""
+
+    def run(
+        self,
+        work: Callable[[Progress], Result],
+        finished: Callable[[Result], None],
+        failed: Callable[[Exception], None],
+        progressed: Callable[[float, str], None] | None = None,
+    ) -> Job[Result]:
+        """Make a job of some work, and start it; see :class:`Job`."""
+        job = Job(work, finished, failed, progressed)
+        self.start(job)
+        return job
+
+
+class Jobs(JobRunner):
+    """Runs jobs on a few threads.
 
     Args:
         post: brings a function to the session's thread.
@@ -25,56 +111,35 @@ class Jobs:
     def __init__(self, post: Post, *, threads: int = 2, inline: bool = False) -> None:
         self._post = post
         self._pool = None if inline else ThreadPoolExecutor(threads, thread_name_prefix="job")
-        self._running: set[Progress] = set()
+        self._running: set[Job[Any]] = set()
         self._lock = threading.Lock()
         self._stopped = False
 
-    def run(
-        self,
-        work: Callable[[Progress], Result],
-        done: Callable[[Result], None],
-        failed: Callable[[Exception], None],
-        progress: Callable[[float, str], None] | None = None,
-    ) -> Progress:
-        """Start work; exactly one of ``done`` and ``failed`` is posted, none if cancelled."""
-
-        def report(fraction: float, text: str) -> None:
-            if progress is not None:
-                self._post(lambda: progress(fraction, text))
-
-        token = Progress(report)
-
-        def task() -> None:
-            try:
-                result = work(token)
-            except Cancelled:
-                pass
-            except Exception as error:  # noqa: BLE001 - handed on to the one who asked
-                problem = error
-                self._post(lambda: failed(problem))
-            else:
-                self._post(lambda: done(result))
-            finally:
-                with self._lock:
-                    self._running.discard(token)
-
+    def start(self, job: Job[Any]) -> None:
         with self._lock:
             if self._stopped:  # something that was still on its way when the program closed
-                token.cancel()
-                return token
-            self._running.add(token)
+                job.cancel()
+                job.state = JobState.CANCELLED
+                return
+            self._running.add(job)
         if self._pool is None:
-            task()
+            self._do(job)
         else:
-            self._pool.submit(task)
-        return token
+            self._pool.submit(self._do, job)
+
+    def _do(self, job: Job[Any]) -> None:
+        try:
+            job.do(self._post)
+        finally:
+            with self._lock:
+                self._running.discard(job)
 
     def stop(self) -> None:
         """Ask everything to stop, and wait for what cannot."""
         with self._lock:
             self._stopped = True
             running = list(self._running)
-        for token in running:
-            token.cancel()
+        for job in running:
+            job.cancel()
         if self._pool is not None:
             self._pool.shutdown(wait=True)

@@ -31,7 +31,7 @@ from fox_hand.session.figures.snapshot import (
 )
 from fox_hand.session.figures.snapshot_keys import KeptTime, kept_time
 from fox_hand.session.runtime.history import History
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.session.shots.project import Project, project_of, write_project
 from fox_hand.session.shots.seats import Seats
 from fox_hand.session.shots.shot_file import content_id, read_shot, write_shot
@@ -86,11 +86,11 @@ class Shots:
     """
 
     changed = Signal()
-    told = Signal(FoxHandError)
+    failed = Signal(FoxHandError)
     hand_changed = Signal()
 
     def __init__(
-        self, places: Places, cast: Cast, selection: Selection, history: History, files: Jobs
+        self, places: Places, cast: Cast, selection: Selection, history: History, files: JobRunner
     ) -> None:
         self._places, self._cast, self._selection = places, cast, selection
         self._history, self._files = history, files
@@ -180,7 +180,7 @@ class Shots:
     def _failed(self, error: Exception) -> None:
         if not isinstance(error, FoxHandError):
             raise error
-        self.told.emit(error)
+        self.failed.emit(error)
 
     def _set_edited(self, edited: bool) -> None:
         if edited != self.edited:
@@ -218,7 +218,7 @@ class Shots:
         def done(written: tuple[str, Path | None, Mark | None]) -> None:
             content, aside, mark = written
             if aside is not None:
-                self.told.emit(told_aside(where, aside, who))
+                self.failed.emit(told_aside(where, aside, who))
             if turn == self._turn:  # else another shot began meanwhile, which this says nothing of
                 self._mark = mark
                 if where != self.path:
@@ -260,7 +260,7 @@ class Shots:
             if turn == self._turn and path == self.path and mark == self._mark:
                 self._mark = found[0] or self._mark
                 if found[1]:
-                    self.told.emit(told_changed(path, self._other()))
+                    self.failed.emit(told_changed(path, self._other()))
 
         def failed(error: Exception) -> None:
             self._looking = False

@@ -1,6 +1,6 @@
 """A card being put on: the mix bar, its pad, and the cards at hand.
 
-- ``apply_controller``: ApplyController
+- ``card_looking``: CardLooking
 - ``hotbar``: HandCard, Hotbar
 - ``mix_bar``: CardThumb, MixBar
 - ``mix_choices``: RegionsPopup, MixChoices

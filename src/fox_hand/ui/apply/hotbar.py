@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.app.apply_controller import ApplyController
+from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.session.shots.shots import Shots
-from fox_hand.ui.apply.apply_controller import ApplyController
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
@@ -64,7 +64,7 @@ class HandCard(QAbstractButton):
 class Hotbar(QWidget):
     """Hidden while no card lies on a number key."""
 
-    def __init__(self, theme: Theme, jobs: Jobs, cache: PictureCache) -> None:
+    def __init__(self, theme: Theme, jobs: JobRunner, cache: PictureCache) -> None:
         super().__init__()
         self._theme = theme
         self._putting: ApplyController | None = None

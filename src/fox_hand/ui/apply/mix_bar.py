@@ -20,7 +20,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.applying.mix import HIGHEST, LOWEST, Mix
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.apply.mix_choices import MixChoices
@@ -62,7 +62,7 @@ class MixBar(QWidget):
     told = Signal(str)
 
     def __init__(
-        self, theme: Theme, workspace: Workspace, stage: Stage, pictures: Pictures, post: Post
+        self, theme: Theme, workspace: Posing, stage: Stage, pictures: Pictures, post: Post
     ) -> None:
         super().__init__(stage)
         self._theme, self._workspace, self._stage = theme, workspace, stage

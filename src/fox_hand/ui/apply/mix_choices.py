@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.sides import Sides
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.applying.application import Part, Way
 from fox_hand.session.applying.mix import Fit, Mix
 from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
@@ -61,7 +61,7 @@ class MixChoices(QWidget):
 
     fit_asked = Signal()
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Posing) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self._fit: Fit | None = None

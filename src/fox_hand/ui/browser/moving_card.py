@@ -11,7 +11,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.library.format.container import read_motion
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.ui.browser.sheets_view import SheetsView
 from fox_hand.ui.cards.card_pictures import reduced
 from fox_hand.ui.services.picture_files import READY, frames_in
@@ -28,7 +28,7 @@ class MovingCard(QObject):
         jobs: where pictures are read.
     """
 
-    def __init__(self, view: SheetsView, jobs: Jobs) -> None:
+    def __init__(self, view: SheetsView, jobs: JobRunner) -> None:
         super().__init__(view)
         self._view, self._jobs = view, jobs
         self._wanted: Entry | None = None

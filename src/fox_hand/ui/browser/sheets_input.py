@@ -73,6 +73,16 @@ class SheetsInput(SheetsView):
         self.setAcceptDrops(True)
         self.viewport().setAcceptDrops(True)
 
+    def unfold(self, entry: Entry) -> None:
+        """Open the section that a card lies in."""
+        key = self.key_of(entry)
+        for section in self.layout_now().sections:
+            if section.closed and key in section.shown.keys:
+                self.closed.discard(fold_name(section.shown))
+                self.relayout()
+                self.folded.emit()
+                return
+
     # -- pointer --------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

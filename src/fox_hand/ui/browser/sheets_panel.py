@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from enum import StrEnum
+from pathlib import Path
 from typing import TypeVar
 
 import numpy as np
@@ -16,7 +17,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.catalogue import Grouping, Sort
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.library.index.query import BODY, FACE, FitFilter, Query
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Shelving
 from fox_hand.session.libraries.open_library import BITS, OpenLibrary
 from fox_hand.session.libraries.request import Request, Result, Shown
 from fox_hand.ui.apply.hotbar import Hotbar
@@ -60,8 +61,9 @@ class SheetsPanel(QWidget):
     order_menu_asked = Signal(QPoint)
     filter_menu_asked = Signal(QPoint)
     failed = Signal(object)  # Exception
+    search_taken_off = Signal()
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Shelving) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self.request = Request(
@@ -70,6 +72,7 @@ class SheetsPanel(QWidget):
         )
         self.part, self.more = "all", list[str]()
         self._asked = 0
+        self._wanted: Path | None = None  # a card that comes into sight when it is known
         self._alike: tuple[str, list[tuple[int, float]]] | None = None
         self._far: dict[int, str] = {}  # libraries that are being read, and how far
         self.setProperty("panel", True)
@@ -226,6 +229,34 @@ class SheetsPanel(QWidget):
         self.request = replace(self.request, text=text)
         self._typing.start()
 
+    def bring_into_sight(self, path: Path) -> None:
+        """Show the card of a file as soon as its library knows it; filters and a search that hide
+        it are taken off."""
+        self._wanted = path
+        self.refresh()  # what is in sight may be older than the card
+
+    def _reveal_wanted(self) -> None:
+        """To be asked when what is shown is as new as what is known."""
+        shelf = self._workspace.shelf
+        entry = shelf.entry_at(self._wanted) if self._wanted is not None else None
+        if entry is None or not shelf.place_of(entry).lists(entry):
+            return  # what is shown was found before it was there
+        if self.view.reveal(entry):
+            self._wanted = None
+        elif self._narrowed:
+            self.search_taken_off.emit()
+            self.show_all()
+        else:  # its sheet is folded
+            self._wanted = None
+            self.view.unfold(entry)
+            self.view.reveal(entry)
+
+    @property
+    def _narrowed(self) -> bool:
+        """Whether some cards are not asked for."""
+        filters = self.part != "all" or bool(self.more) or self._alike is not None
+        return filters or bool(self.request.text) or self.request.only is not None
+
     def show_all(self) -> None:
         """No filter at all."""
         self.more, self._alike = [], None
@@ -306,6 +337,7 @@ class SheetsPanel(QWidget):
         self.said.setText(note)
         self.said.setVisible(bool(note))
         self.view.show_sections(result.sections)
+        self._reveal_wanted()
         self.hand.refresh()
         if self.facts.entry is not None and not self._still_there(self.facts.entry):
             self.facts.show_entry(None)

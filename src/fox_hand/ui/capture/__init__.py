@@ -2,7 +2,6 @@
 
 - ``batch_popup``: BatchPopup
 - ``capture_bar``: CaptureBar
-- ``capture_controller``: CaptureController, motion_frames
 - ``capture_form``: small, CaptureForm
 - ``capture_frame``: CaptureFrame
 - ``capture_list``: CaptureList

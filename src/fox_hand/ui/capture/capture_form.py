@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Capturing
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.capture.capture_parts import LivePicture
 from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
@@ -40,7 +40,7 @@ class CaptureForm(QWidget):
     filed = Signal(str)
     save_asked = Signal()
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Capturing) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self.live = LivePicture(theme)
@@ -155,7 +155,7 @@ class CaptureForm(QWidget):
         self._name_target()
 
     def _changed(self) -> None:
-        draft = self._workspace.draft
+        draft = self._workspace.capturing.draft
         if draft is None:
             return
         draft.name, draft.sheet = self.name.text(), self.sheet.text().strip().strip("/")

@@ -12,7 +12,7 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Capturing
 from fox_hand.session.capturing.draft import CaptureDraft, named
 from fox_hand.session.capturing.presets import habit_of
 from fox_hand.session.runtime.ports import Pictures, Post
@@ -42,7 +42,7 @@ class CapturePanel(QWidget):
     def __init__(
         self,
         theme: Theme,
-        workspace: Workspace,
+        workspace: Capturing,
         stage: Stage,
         frame: CaptureFrame,
         pictures: Pictures,
@@ -112,7 +112,7 @@ class CapturePanel(QWidget):
         close = Button(
             self._theme, icon="x", kind=Kind.FLAT, tip="Cancel (Esc)", height=24, icon_size=14
         )
-        close.clicked.connect(self._workspace.cancel_capture)
+        close.clicked.connect(self._workspace.capturing.cancel)
         line.addWidget(self._heading)
         line.addWidget(self._source, 1)
         line.addWidget(close)
@@ -158,7 +158,7 @@ class CapturePanel(QWidget):
         line.setSpacing(8)
         self.batch = Button(self._theme, "Marks …", tip="Take every marked frame as a card")
         cancel = Button(self._theme, "Cancel", key="Esc")
-        cancel.clicked.connect(self._workspace.cancel_capture)
+        cancel.clicked.connect(self._workspace.capturing.cancel)
         self.save = Button(self._theme, "Save card", kind=Kind.MAIN, key="Enter")
         self.save.clicked.connect(self.save_asked)
         line.addStretch(1)
@@ -169,7 +169,7 @@ class CapturePanel(QWidget):
 
     def _connect(self) -> None:
         self._frame.changed.connect(self._timer.start)
-        self._workspace.capture_changed.connect(self._on_capture)
+        self._workspace.capturing.changed.connect(self._on_capture)
         self.form.edited.connect(self._refresh_ready)
         self.form.filed.connect(self._on_filed)
         self.form.save_asked.connect(self._save_if_ready)
@@ -189,7 +189,7 @@ class CapturePanel(QWidget):
     # -- showing --------------------------------------------------------------------------
 
     def _on_capture(self) -> None:
-        draft = self._workspace.draft
+        draft = self._workspace.capturing.draft
         self._stage.capturing = draft is not None
         self._frame.setVisible(draft is not None)
         self._pictures.forget("live")
@@ -219,7 +219,7 @@ class CapturePanel(QWidget):
             self._take_habit(draft.sheet)
 
     def _fill_later(self, draft: CaptureDraft) -> None:
-        if draft is self._workspace.draft:
+        if draft is self._workspace.capturing.draft:
             self.list.begin(draft)
 
     def _frame_first(self, draft: CaptureDraft) -> None:
@@ -229,12 +229,12 @@ class CapturePanel(QWidget):
             self._frame_again()
 
     def _frame_again(self) -> None:
-        draft = self._workspace.draft
+        draft = self._workspace.capturing.draft
         if draft is not None:
             self._frame.frame(draft.actor, sorted(draft.rows))
 
     def _refresh(self) -> None:
-        draft = self._workspace.draft
+        draft = self._workspace.capturing.draft
         if draft is None:
             return
         picture_only = draft.retaken is not None
@@ -264,7 +264,7 @@ class CapturePanel(QWidget):
 
     def _refresh_ready(self) -> None:
         """Whether it can be saved; all that depends on the words."""
-        draft = self._workspace.draft
+        draft = self._workspace.capturing.draft
         if draft is not None:
             problem = draft.why_not()
             self.save.setEnabled(problem is None)
@@ -280,7 +280,7 @@ class CapturePanel(QWidget):
         return side
 
     def _marks(self) -> int:
-        marked, draft = self._workspace.marked, self._workspace.draft
+        marked, draft = self._workspace.capturing.marked, self._workspace.capturing.draft
         clip = draft is not None and draft.span is not None
         return len(marked.marks) if marked is not None and not clip else 0
 
@@ -345,34 +345,34 @@ class CapturePanel(QWidget):
             self.save_asked.emit()
 
     def _set_kind(self, kind: Channel, on: bool) -> None:
-        if self._workspace.draft is not None:
-            self._workspace.draft.set_kind(kind, on)
+        if self._workspace.capturing.draft is not None:
+            self._workspace.capturing.draft.set_kind(kind, on)
 
     def _include_moved(self) -> None:
-        draft = self._workspace.draft
+        draft = self._workspace.capturing.draft
         if draft is not None:
             draft.set_rows(draft.moved_but_left_out(), True)
             self.list.fill()
 
     def _drop_untouched(self) -> None:
-        draft = self._workspace.draft
+        draft = self._workspace.capturing.draft
         if draft is not None:
             draft.set_rows(draft.untouched_but_in(), False)
             self.list.fill()
 
     def _take_needed(self) -> None:
-        draft = self._workspace.draft
+        draft = self._workspace.capturing.draft
         if draft is not None:
             for setting in draft.depends_on():
                 draft.set_setting(setting, True)
             self.list.fill()
 
     def _set_both(self, on: bool) -> None:
-        if self._workspace.draft is not None:
-            self._workspace.draft.set_both(on)
+        if self._workspace.capturing.draft is not None:
+            self._workspace.capturing.draft.set_both(on)
 
     def _choose_since(self) -> None:
-        draft, menu = self._workspace.draft, passing_menu(self)
+        draft, menu = self._workspace.capturing.draft, passing_menu(self)
         if draft is None:
             return
         for key in ("rest", *draft.actor.landmarks):
@@ -382,7 +382,7 @@ class CapturePanel(QWidget):
         menu.popup(self.since.mapToGlobal(self.since.rect().bottomLeft()))
 
     def _on_twin(self, word: str, entry: Entry | None) -> None:
-        draft = self._workspace.draft
+        draft = self._workspace.capturing.draft
         if draft is None or entry is None:
             return
         if word == "over":
@@ -401,7 +401,7 @@ class CapturePanel(QWidget):
 
     def _take_habit(self, sheet: str) -> None:
         """Kinds of channel and style as the sheet has them by habit."""
-        draft, target = self._workspace.draft, self._workspace.shelf.target
+        draft, target = self._workspace.capturing.draft, self._workspace.shelf.target
         habit = target.habit(sheet) if target is not None else None
         if draft is not None and habit is not None and draft.over is None:
             draft.take_habit(habit)
@@ -410,7 +410,7 @@ class CapturePanel(QWidget):
 
     def _ask_habit(self) -> None:
         draft, target, menu = (
-            self._workspace.draft,
+            self._workspace.capturing.draft,
             self._workspace.shelf.target,
             passing_menu(self),
         )
@@ -434,7 +434,7 @@ class CapturePanel(QWidget):
     # -- picture --------------------------------------------------------------------------
 
     def _ask_live(self) -> None:
-        draft = self._workspace.draft
+        draft = self._workspace.capturing.draft
         if draft is None:
             return
         draft.frame = self._frame.camera()

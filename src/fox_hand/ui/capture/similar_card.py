@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Shelving
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.tiles import Tile
@@ -27,7 +27,7 @@ class SimilarCard(QWidget):
 
     chosen = Signal(str, object)  # own, variant or over, and the card
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Shelving) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self._pictures = CardPictures(

@@ -14,7 +14,7 @@ from fox_hand.base.work import Progress
 from fox_hand.library.format.container import read_picture
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.ui.cards.kept_images import KeptImages
 from fox_hand.ui.services.picture_files import READY, decoded, encoded
 
@@ -31,7 +31,7 @@ class CardPictures:
         arrived: called when one is there.
     """
 
-    def __init__(self, jobs: Jobs, cache: PictureCache, arrived: Callable[[], None]) -> None:
+    def __init__(self, jobs: JobRunner, cache: PictureCache, arrived: Callable[[], None]) -> None:
         self._jobs, self._cache, self._arrived = jobs, cache, arrived
         self._kept = KeptImages[QImage]()
         self._asked: set[Key] = set()

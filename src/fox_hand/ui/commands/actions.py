@@ -17,7 +17,8 @@ class Where(StrEnum):
     """Where a command's keys count."""
 
     ANYWHERE = "anywhere"
-    STAGE = "stage"  # single letters, where whatever has the keyboard has no use for them
+    SPARE = "spare"  # where whatever has the keyboard has no use for them
+    STAGE = "stage"  # the same, and only while no screen lies over the stage
 
 
 def always() -> bool:
@@ -39,6 +40,8 @@ class Command:
         where: where its keys count.
         ready: whether it can be used now.
         checked: of a switch, whether it is on.
+        released: follows when its key goes up again.
+        listed: whether the finder and the sheet of keys name it.
     """
 
     name: str
@@ -51,6 +54,8 @@ class Command:
     where: Where = Where.ANYWHERE
     ready: Callable[[], bool] = always
     checked: Callable[[], bool] | None = None
+    released: Callable[[], object] | None = None
+    listed: bool = True
 
     @property
     def key(self) -> str:
@@ -70,7 +75,7 @@ class Actions:
 
     def __init__(self, commands: Iterable[Command]) -> None:
         self._by_name: dict[str, Command] = {}
-        self._letters: dict[str, Command] = {}
+        self._spare: dict[tuple[Where, str], Command] = {}
         taken: set[tuple[Where, str]] = set()
         for command in commands:
             keys = {(command.where, _written(k)) for k in command.keys}
@@ -78,8 +83,8 @@ class Actions:
                 raise ValueError(f"{command.name} or its keys are there twice")
             taken |= keys
             self._by_name[command.name] = command
-            if command.where is Where.STAGE:
-                self._letters |= {_written(k): command for k in command.keys}
+            if command.where is not Where.ANYWHERE:
+                self._spare |= dict.fromkeys(keys, command)
 
     def __iter__(self) -> Iterator[Command]:
         return iter(self._by_name.values())
@@ -97,15 +102,31 @@ class Actions:
                 action.triggered.connect(lambda _=False, it=command: run(it))
                 window.addAction(action)
 
-    def letter(self, event: QKeyEvent) -> bool:
-        """Do what a single letter means on the stage; false where it means nothing now."""
-        keys = event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
-        written = QKeySequence(event.key() | keys.value).toString()
-        command = self._letters.get(written)
+    def pressed(self, event: QKeyEvent, *, on_stage: bool) -> bool:
+        """Do what a key means that nothing else has a use for; false where it means nothing now.
+
+        Args:
+            event: the key.
+            on_stage: whether no screen lies over the stage.
+        """
+        command = self._of_key(event, on_stage)
         if command is None or not command.ready():
             return False
-        command.run()
+        if command.released is None or not event.isAutoRepeat():
+            command.run()
         return True
+
+    def released(self, event: QKeyEvent) -> None:
+        """The key of something that lasts as long as it is held went up."""
+        command = self._of_key(event, True)
+        if command is not None and command.released is not None and not event.isAutoRepeat():
+            command.released()
+
+    def _of_key(self, event: QKeyEvent, on_stage: bool) -> Command | None:
+        keys = event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
+        written = QKeySequence(event.key() | keys.value).toString()
+        spare = self._spare.get((Where.SPARE, written))
+        return spare or (self._spare.get((Where.STAGE, written)) if on_stage else None)
 
     def fill(self, menu: QMenu, *names: str) -> None:
         """Entries of a menu; an empty name is a line between two groups."""
@@ -124,7 +145,7 @@ class Actions:
 
     def in_group(self, group: str) -> list[Command]:
         """Those with keys, in the order of the table."""
-        return [c for c in self if c.group == group and c.keys]
+        return [c for c in self if c.group == group and c.keys and c.listed]
 
 
 def run(command: Command) -> None:

@@ -50,7 +50,6 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             ("Ctrl+click, Ctrl+Enter", "add to what is on, take out of it"),
             ("Rest on a card, hold V", "look at it on the figure"),
             ("1 … 9, with Ctrl, with Alt", "card at hand; lay it there; the last ones"),
-            ("P", "put on again what was on last"),
             ("Drag, wheel, arrows on the ruler", "how much, -50 to 150 %"),
             ("Enter", "keep it: one undo step"),
             ("Esc", "put back what was before"),

@@ -26,7 +26,7 @@ class CardWork(QObject):
     """Connects the sheets' signals with what they mean."""
 
     def __init__(self, home: Home) -> None:
-        super().__init__(home)
+        super().__init__(home.window)
         self._home, self._view, self._card_commands = (
             home,
             home.sheets.view,

@@ -4,88 +4,133 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 
 from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.ui.commands.actions import Command, Where, always
+from fox_hand.ui.commands.finder import Finder
+from fox_hand.ui.help.shortcuts import ShortcutsSheet
+from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.library_menus import ask_library, ask_new_library, toggle_labels
+from fox_hand.ui.main.menus import ask_author
+from fox_hand.ui.main.places_to_go import findables
+from fox_hand.ui.main.window_keys import window_keys
 from fox_hand.ui.timeline.strip_keys import go_to_key
-
-if TYPE_CHECKING:
-    from fox_hand.ui.main.shot_home import ShotHome
 
 SHOT, LIBRARY, FIGURE = "Shot", "Library", "Figure"
 STAGE, STRIP, CARDS, EVERYWHERE = "Keys on the stage", "Strip", "Cards", "Everywhere"
 
 
-def command_table(window: ShotHome) -> list[Command]:
+def command_table(home: Home) -> list[Command]:
     """In the order in which they are shown."""
     return [
-        *_everywhere(window),
-        *_shots(window),
-        *_bringing_in(window),
-        *_libraries(window),
-        *_figure(window),
-        *_view(window),
-        *_frames(window),
-        *_capture(window),
+        *_everywhere(home),
+        *_shots(home),
+        *_bringing_in(home),
+        *_libraries(home),
+        *_figure(home),
+        *_view(home),
+        *_frames(home),
+        *_capture(home),
+        *window_keys(home),
     ]
 
 
-def _everywhere(w: ShotHome) -> list[Command]:
-    field = w.header.search_field
+def _everywhere(home: Home) -> list[Command]:
+    field = home.header.search_field
     focus = partial(field.setFocus, Qt.FocusReason.ShortcutFocusReason)
     group = EVERYWHERE
     return [
-        Command("undo", "Undo", partial(w.step, back=True), ("Ctrl+Z",), group, icon="undo-2"),
+        Command("undo", "Undo", partial(_step, home, back=True), ("Ctrl+Z",), group, icon="undo-2"),
         Command(
-            "redo", "Redo", partial(w.step, back=False), ("Ctrl+Shift+Z",), group, icon="redo-2"
+            "redo",
+            "Redo",
+            partial(_step, home, back=False),
+            ("Ctrl+Shift+Z",),
+            group,
+            icon="redo-2",
         ),
-        Command("finder", "Find a command …", w.show_finder, ("F3",), group, icon="search"),
+        Command(
+            "finder", "Find a command …", partial(_show_finder, home), ("F3",), group, icon="search"
+        ),
         Command("find_cards", "Find cards", focus, ("Ctrl+F",), group, icon="search"),
-        Command("keys", "Keys and pointer", w.show_keys, ("F1",), group, icon="info"),
-        Command("about", "About Fox Hand …", w.help.show_about, group="Help", icon="info"),
-        Command("author", "Your name on cards …", w.ask_author, group="Settings", icon="pencil"),
-        Command("quit", "Quit", w.close, ("Ctrl+Q",), group, "work is written down first", "x"),
+        Command("keys", "Keys and pointer", partial(_show_keys, home), ("F1",), group, icon="info"),
+        Command("about", "About Fox Hand …", home.help.show_about, group="Help", icon="info"),
+        Command(
+            "author",
+            "Your name on cards …",
+            partial(ask_author, home),
+            group="Settings",
+            icon="pencil",
+        ),
+        Command(
+            "quit", "Quit", home.window.close, ("Ctrl+Q",), group, "work is written down first", "x"
+        ),
     ]
 
 
-def _shots(w: ShotHome) -> list[Command]:
-    shots = w.workspace.shots
+def _shots(home: Home) -> list[Command]:
+    shots = home.workspace.shots
     group = EVERYWHERE
     return [
         Command(
-            "save", "Save the shot", w.save_shot, ("Ctrl+S",), group, icon="save", ready=_acts(w)
+            "save",
+            "Save the shot",
+            home.shots.save,
+            ("Ctrl+S",),
+            group,
+            icon="save",
+            ready=_acts(home),
         ),
         Command(
-            "save_as", "Save the shot as …", w.save_shot_as, ("Ctrl+Shift+S",), group, icon="save"
+            "save_as",
+            "Save the shot as …",
+            home.shots.save_as,
+            ("Ctrl+Shift+S",),
+            group,
+            icon="save",
         ),
         Command(
             "back_to_file",
             "Back to the file as it was saved",
-            w.shot_opener.go_back,
+            home.shot_opener.go_back,
             group=SHOT,
             icon="rotate-ccw",
             ready=lambda: shots.path is not None and shots.edited,
         ),
-        Command("new_shot", "New shot …", w.ask_new_shot, group=SHOT, icon="clapperboard"),
-        Command("open_shot", "Open a shot …", w.ask_for_shot, group=SHOT, icon="clapperboard"),
-        Command("new_project", "New project …", w.ask_new_project, group=SHOT, icon="folder-plus"),
+        Command("new_shot", "New shot …", home.shots.ask_new_shot, group=SHOT, icon="clapperboard"),
         Command(
-            "open_project", "Open a project …", w.ask_for_project, group=SHOT, icon="folder-plus"
+            "open_shot", "Open a shot …", home.shots.ask_for_shot, group=SHOT, icon="clapperboard"
         ),
-        Command("demo", "Open the demo", w.shot_opener.open_demo, group=SHOT, icon="book-open"),
         Command(
-            "crew", "The demo's crew, nothing keyed", w.opener.open_crew, group=SHOT, icon="users"
+            "new_project",
+            "New project …",
+            home.shots.ask_new_project,
+            group=SHOT,
+            icon="folder-plus",
+        ),
+        Command(
+            "open_project",
+            "Open a project …",
+            home.shots.ask_for_project,
+            group=SHOT,
+            icon="folder-plus",
+        ),
+        Command("demo", "Open the demo", home.shot_opener.open_demo, group=SHOT, icon="book-open"),
+        Command(
+            "crew",
+            "The demo's crew, nothing keyed",
+            home.opener.open_crew,
+            group=SHOT,
+            icon="users",
         ),
     ]
 
 
-def _bringing_in(w: ShotHome) -> list[Command]:
-    opener, out, acts = w.opener, w.take_out, _acts(w)
-    performance = w.demo_performance
+def _bringing_in(home: Home) -> list[Command]:
+    opener, out, acts = home.opener, home.export, _acts(home)
+    performance = home.demo_performance
     group = "Bring in and take out"
 
     def there() -> bool:
@@ -117,12 +162,12 @@ def _bringing_in(w: ShotHome) -> list[Command]:
             ready=there,
         ),
         Command("take_in", "Take in a pack …", out.ask_pack, group=group, icon="archive"),
-        *_taking_out(w),
+        *_taking_out(home),
     ]
 
 
-def _taking_out(w: ShotHome) -> list[Command]:
-    out, acts = w.take_out, _acts(w)
+def _taking_out(home: Home) -> list[Command]:
+    out, acts = home.export, _acts(home)
     of_the_shot: tuple[tuple[str, str, Callable[[], object], str], ...] = (
         ("motion", "Motion, with the character …", partial(out.motion, alone=False), "share-2"),
         ("motion_alone", "Motion alone …", partial(out.motion, alone=True), "share-2"),
@@ -143,36 +188,36 @@ def _taking_out(w: ShotHome) -> list[Command]:
     return found
 
 
-def _libraries(w: ShotHome) -> list[Command]:
-    view = w.sheets.view
+def _libraries(home: Home) -> list[Command]:
+    view = home.sheets.view
     return [
         Command(
             "new_library",
             "New library …",
-            partial(ask_new_library, w),
+            partial(ask_new_library, home),
             group=LIBRARY,
             icon="library",
         ),
         Command(
             "add_library",
             "Add a library that is there …",
-            partial(ask_library, w),
+            partial(ask_library, home),
             group=LIBRARY,
             icon="library",
         ),
         Command(
             "care",
             "Care of the library …",
-            w.show_care,
+            home.screens.show_care,
             group=LIBRARY,
             icon="file-warning",
             more="conflicts, twins, what was taken out",
-            ready=lambda: bool(w.workspace.shelf.places),
+            ready=lambda: bool(home.workspace.shelf.places),
         ),
         Command(
             "reload",
             "Look for changed cards",
-            w.opener.reload_cards,
+            home.opener.reload_cards,
             ("F5",),
             CARDS,
             icon="refresh-cw",
@@ -180,15 +225,15 @@ def _libraries(w: ShotHome) -> list[Command]:
         Command(
             "alike",
             "Cards like the figure",
-            w.show_alike,
+            home.cards.show_alike,
             group=LIBRARY,
             icon="copy",
-            ready=_acts(w),
+            ready=_acts(home),
         ),
         Command(
             "card_names",
             "Names on cards",
-            partial(toggle_labels, w),
+            partial(toggle_labels, home),
             group="Settings",
             icon="tag",
             checked=lambda: view.labels,
@@ -196,11 +241,11 @@ def _libraries(w: ShotHome) -> list[Command]:
     ]
 
 
-def _figure(w: ShotHome) -> list[Command]:
-    panel, selection, ready = w.figure_panel, w.workspace.selection, _acts(w)
+def _figure(home: Home) -> list[Command]:
+    panel, selection, ready = home.figure_panel, home.workspace.selection, _acts(home)
 
     def sides(change: Callable[..., list[int]]) -> None:
-        actor = w.workspace.actor
+        actor = home.workspace.actor
         if actor is not None:
             selection.set(change(actor.rig, selection.rows))
 
@@ -242,19 +287,21 @@ def _figure(w: ShotHome) -> list[Command]:
         on_stage("limbs", "Limbs: joints or goal", panel.limbs.toggle, "I", icon="move-3d"),
         on_stage("other_side", "Select the other side instead", partial(sides, other_side), "O"),
         on_stage("both_sides", "Select both sides", partial(sides, both_sides), "Shift+O"),
-        *_whole_figure(w),
+        *_whole_figure(home),
     ]
 
 
-def _whole_figure(w: ShotHome) -> list[Command]:
-    ready, ask = _acts(w), w.figure_panel.sets.ask_new
+def _whole_figure(home: Home) -> list[Command]:
+    ready, ask = _acts(home), home.figure_panel.sets.ask_new
     return [
-        Command("select_all", "Select all", w.select_all, ("Ctrl+A",), STAGE, ready=ready),
+        Command(
+            "select_all", "Select all", partial(_select_all, home), ("Ctrl+A",), STAGE, ready=ready
+        ),
         Command("make_set", "Make a set of the selected …", ask, ("Ctrl+G",), STAGE, ready=ready),
         Command(
             "reset_all",
             "Reset the whole figure",
-            lambda: w.workspace.reset(None, "Reset all"),
+            lambda: home.workspace.reset(None, "Reset all"),
             group=FIGURE,
             icon="rotate-ccw",
             ready=ready,
@@ -262,7 +309,7 @@ def _whole_figure(w: ShotHome) -> list[Command]:
         Command(
             "pairs",
             "Pairs: left and right …",
-            w.show_pairs,
+            home.screens.show_pairs,
             group=FIGURE,
             icon="users",
             more="what mirrors to what",
@@ -271,8 +318,8 @@ def _whole_figure(w: ShotHome) -> list[Command]:
     ]
 
 
-def _view(w: ShotHome) -> list[Command]:
-    bars = w.bars
+def _view(home: Home) -> list[Command]:
+    bars = home.overlays.bars
 
     def switch(name: str, words: str, key: str, button: str, icon: str = "eye") -> Command:
         of = getattr(bars, button)
@@ -284,13 +331,13 @@ def _view(w: ShotHome) -> list[Command]:
             STAGE,
             icon=icon,
             where=Where.STAGE,
-            ready=_acts(w),
+            ready=_acts(home),
             checked=of.isChecked,
         )
 
     def frame(whole: bool) -> None:
-        rows = list(w.workspace.selection.rows)
-        w.stage.frame(None if whole or not rows else rows)
+        rows = list(home.workspace.selection.rows)
+        home.stage.frame(None if whole or not rows else rows)
 
     return [
         Command(
@@ -301,7 +348,7 @@ def _view(w: ShotHome) -> list[Command]:
             STAGE,
             icon="search",
             where=Where.STAGE,
-            ready=_acts(w),
+            ready=_acts(home),
         ),
         Command(
             "frame_all",
@@ -311,7 +358,7 @@ def _view(w: ShotHome) -> list[Command]:
             STAGE,
             icon="search",
             where=Where.STAGE,
-            ready=_acts(w),
+            ready=_acts(home),
         ),
         switch("handles", "Handles", "H", "handles"),
         switch("ghost", "Ghost of what was before", "G", "ghost"),
@@ -320,49 +367,49 @@ def _view(w: ShotHome) -> list[Command]:
     ]
 
 
-def _frames(w: ShotHome) -> list[Command]:
+def _frames(home: Home) -> list[Command]:
     def keyed() -> bool:
-        return w.workspace.motion is None
+        return home.workspace.review.sequence is None
 
     def on(words: str, name: str, run: Callable[[], object], key: str, icon: str = "") -> Command:
         return Command(name, words, run, (key,), STRIP, icon=icon, where=Where.STAGE, ready=keyed)
 
     return [
-        on("Key what is selected or posed", "key", w.key_pose, "K"),
-        on("Key everything", "key_all", partial(w.key_pose, everything=True), "Shift+K"),
-        on("A pose between two keys", "between", w.between.begin, "B"),
-        on("Play or stop", "play", w.playing.toggle, "T", "play"),
-        on("One frame back", "frame_before", partial(w.go_on, -1), "Q", "step-back"),
-        on("One frame on", "frame_after", partial(w.go_on, 1), "W", "step-forward"),
+        on("Key what is selected or posed", "key", home.shots.key_pose, "K"),
+        on("Key everything", "key_all", partial(home.shots.key_pose, everything=True), "Shift+K"),
+        on("A pose between two keys", "between", home.overlays.between.begin, "B"),
+        on("Play or stop", "play", home.timeline.playing.toggle, "T", "play"),
+        on("One frame back", "frame_before", partial(home.timeline.go_on, -1), "Q", "step-back"),
+        on("One frame on", "frame_after", partial(home.timeline.go_on, 1), "W", "step-forward"),
         on(
             "To the key before",
             "key_before",
-            partial(go_to_key, w.strip, -1),
+            partial(go_to_key, home.timeline.strip, -1),
             "Shift+Q",
             "skip-back",
         ),
         on(
             "To the key after",
             "key_after",
-            partial(go_to_key, w.strip, 1),
+            partial(go_to_key, home.timeline.strip, 1),
             "Shift+W",
             "skip-forward",
         ),
         Command(
             "neighbours",
             "Outlines at the neighbouring keys",
-            w.bars.keys.click,
+            home.overlays.bars.keys.click,
             ("N",),
             STRIP,
             icon="layers",
             where=Where.STAGE,
             ready=keyed,
-            checked=w.bars.keys.isChecked,
+            checked=home.overlays.bars.keys.isChecked,
         ),
         Command(
             "mark",
             "Mark this frame, or take the mark away",
-            w.mark_frame,
+            home.shots.mark_frame,
             ("M",),
             STRIP,
             icon="flag",
@@ -371,15 +418,15 @@ def _frames(w: ShotHome) -> list[Command]:
     ]
 
 
-def _capture(w: ShotHome) -> list[Command]:
+def _capture(home: Home) -> list[Command]:
     def ready() -> bool:
-        return w.workspace.draft is None
+        return home.workspace.capturing.draft is None
 
     return [
         Command(
             "capture",
             "Capture",
-            w.begin_capture,
+            home.workspace.capturing.ask,
             ("C",),
             CARDS,
             "a card of what is posed",
@@ -390,7 +437,7 @@ def _capture(w: ShotHome) -> list[Command]:
         Command(
             "capture_clip",
             "Capture a clip",
-            w.begin_clip,
+            home.shots.capture_clip,
             ("Shift+C",),
             CARDS,
             "of the frames that are selected",
@@ -401,5 +448,27 @@ def _capture(w: ShotHome) -> list[Command]:
     ]
 
 
-def _acts(w: ShotHome) -> Callable[[], bool]:
-    return lambda: w.workspace.actor is not None
+def _acts(home: Home) -> Callable[[], bool]:
+    return lambda: home.workspace.actor is not None
+
+
+def _step(home: Home, *, back: bool) -> None:
+    """Undo or redo, of the screen that is open."""
+    if not home.screens.step(back=back):
+        (home.workspace.undo if back else home.workspace.redo)()
+
+
+def _show_finder(home: Home) -> None:
+    Finder(home.theme, home.window, partial(findables, home)).open_in(home.window)
+
+
+def _show_keys(home: Home) -> None:
+    ShortcutsSheet(home.theme, home.window, home.actions_table).open()
+
+
+def _select_all(home: Home) -> None:
+    """All controls that people use."""
+    actor = home.workspace.actor
+    if actor is not None:
+        rows = [r for r, c in enumerate(actor.rig.controls) if not c.helper]
+        home.workspace.selection.set(rows)

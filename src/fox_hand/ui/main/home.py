@@ -1,76 +1,63 @@
-"""What the menus need of the window."""
+"""What menus and commands reach of the window."""
 
 from __future__ import annotations
 
-from abc import abstractmethod
-from collections.abc import Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
 
 from PySide6.QtWidgets import QMainWindow
 
-from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.workspace import Workspace
-from fox_hand.session.libraries.open_library import OpenLibrary
-from fox_hand.session.libraries.request import Shown
+from fox_hand.ui.apply.card_looking import CardLooking
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
+from fox_hand.ui.commands.actions import Actions
+from fox_hand.ui.exchange.export_menu import ExportMenu
+from fox_hand.ui.exchange.opening import Opener
+from fox_hand.ui.exchange.shot_opening import ShotOpener
 from fox_hand.ui.help.help import Help
+from fox_hand.ui.main.card_controller import CardController
 from fox_hand.ui.main.header import Header
-from fox_hand.ui.main.opening import Opener
+from fox_hand.ui.main.open_screens import Screens
+from fox_hand.ui.main.overlays import Overlays
+from fox_hand.ui.main.shot_controller import ShotController
+from fox_hand.ui.main.timeline_area import TimelineArea
+from fox_hand.ui.picker.figure_panel import FigurePanel
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.theme import Theme
 
 
-class Home(QMainWindow):
-    """The window, as its menus know it."""
+@dataclass(eq=False)
+class Home:
+    """The parts of one window. They do not know one another; who needs several takes this.
 
+    Args:
+        window: parent of menus and dialogs.
+        theme, workspace: what everything shows.
+        header, stage, overlays, figure_panel, sheets, timeline: what is in sight.
+        screens, cards, shots: what is done from menus.
+        opener, shot_opener, export: bring in and take out.
+        looking: looks at cards while a key is held.
+        help: about the program.
+        demo_performance: the shipped motion file.
+        actions_table: every command; made from this.
+    """
+
+    window: QMainWindow
     theme: Theme
     workspace: Workspace
-    opener: Opener
-    stage: Stage
-    sheets: SheetsPanel
     header: Header
+    stage: Stage
+    overlays: Overlays
+    figure_panel: FigurePanel
+    sheets: SheetsPanel
+    timeline: TimelineArea
+    screens: Screens
+    cards: CardController
+    shots: ShotController
+    opener: Opener
+    shot_opener: ShotOpener
+    export: ExportMenu
+    looking: CardLooking
     help: Help
-
-    @abstractmethod
-    def put_on(self, entry: Entry) -> None: ...
-
-    @abstractmethod
-    def take_clip(self, entry: Entry, *, alone: bool) -> None: ...
-
-    @abstractmethod
-    def show_fit(self, entry: Entry) -> None: ...
-
-    @abstractmethod
-    def show_compare(self, first: Entry, second: Entry | None = None) -> None: ...
-
-    @abstractmethod
-    def show_alike(self, entry: Entry | None = None) -> None: ...
-
-    @abstractmethod
-    def select_card(self, entry: Entry) -> None: ...
-
-    @abstractmethod
-    def store_over(self, entry: Entry) -> None: ...
-
-    @abstractmethod
-    def retake(self, entry: Entry) -> None: ...
-
-    @abstractmethod
-    def mirror_cards(self, entries: Sequence[Entry], *, both: bool) -> None: ...
-
-    @abstractmethod
-    def show_versions(self, entry: Entry) -> None: ...
-
-    @abstractmethod
-    def show_care(self, place: OpenLibrary | None = None, entry: Entry | None = None) -> None: ...
-
-    @abstractmethod
-    def show_pairs(self) -> None: ...
-
-    @abstractmethod
-    def set_target(self, place: OpenLibrary) -> None: ...
-
-    @abstractmethod
-    def forget_library(self, place: OpenLibrary) -> None: ...
-
-    @abstractmethod
-    def remove_sheet(self, shown: Shown) -> None: ...
+    demo_performance: Path
+    actions_table: Actions = field(init=False)

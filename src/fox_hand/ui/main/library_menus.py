@@ -44,7 +44,7 @@ COLOURS = {  # for headings; the name is what is read out
 def card_menu(home: Home, entry: Entry, at: QPoint) -> None:
     """What can be done with a card, or with all that are ticked."""
     entries = home.sheets.view.chosen() if home.sheets.view.ticked else [entry]
-    menu = passing_menu(home)
+    menu = passing_menu(home.window)
     if len(entries) == 1:
         _one(home, menu, entries[0])
         menu.addSeparator()
@@ -56,19 +56,21 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     usable, acting = entry.readable, home.workspace.actor is not None
     pose = usable and entry.kind == "pose"
     word = "Put on" if entry.kind == "pose" else "Lay in"
-    menu.addAction(word, lambda: home.put_on(entry)).setEnabled(usable and acting)
-    menu.addAction("Compare with the figure", lambda: home.show_compare(entry)).setEnabled(
-        pose and acting
-    )
-    menu.addAction("Poses like this one", lambda: home.show_alike(entry)).setEnabled(pose)
-    menu.addAction("Fit …", lambda: home.show_fit(entry)).setEnabled(usable and acting)
-    menu.addAction("Select its controls", lambda: home.select_card(entry)).setEnabled(
+    menu.addAction(word, lambda: home.workspace.applying.put_on(entry)).setEnabled(
         usable and acting
     )
-    menu.addAction("Store the figure over it …", lambda: home.store_over(entry)).setEnabled(
+    menu.addAction("Compare with the figure", lambda: home.screens.show_compare(entry)).setEnabled(
+        pose and acting
+    )
+    menu.addAction("Poses like this one", lambda: home.cards.show_alike(entry)).setEnabled(pose)
+    menu.addAction("Fit …", lambda: home.screens.show_fit(entry)).setEnabled(usable and acting)
+    menu.addAction("Select its controls", lambda: home.cards.select_card(entry)).setEnabled(
+        usable and acting
+    )
+    menu.addAction("Store the figure over it …", lambda: home.cards.store_over(entry)).setEnabled(
         pose and acting and not entry.locked
     )
-    menu.addAction("Take its picture again …", lambda: home.retake(entry)).setEnabled(
+    menu.addAction("Take its picture again …", lambda: home.cards.retake(entry)).setEnabled(
         usable and acting
     )
     place = home.workspace.shelf.place_of(entry)
@@ -85,13 +87,13 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     base.setCheckable(True)
     base.setChecked(neutral)
     base.setEnabled(usable and place.writable)
-    menu.addAction("Earlier versions", lambda: home.show_versions(entry)).setEnabled(usable)
+    menu.addAction("Earlier versions", lambda: home.screens.show_versions(entry)).setEnabled(usable)
     if entry.kind == "clip":
         for words, alone in (
             ("Its motion, with the character …", False),
             ("Its motion alone …", True),
         ):
-            action = menu.addAction(words, partial(home.take_clip, entry, alone=alone))
+            action = menu.addAction(words, partial(home.shots.take_clip, entry, alone=alone))
             action.setEnabled(usable and acting)
     menu.addSeparator()
     menu.addAction("Rename …\tF2", lambda: ask_name(home, entry)).setEnabled(usable)
@@ -103,7 +105,7 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
     card_commands, shelf = home.workspace.card_commands, home.workspace.shelf
     usable = [e for e in entries if e.readable]
     if len(usable) == 2:
-        menu.addAction("Compare the two", partial(home.show_compare, *usable))
+        menu.addAction("Compare the two", partial(home.screens.show_compare, *usable))
     favourite = all(shelf.personal.favourite(e.identity) for e in usable)
     menu.addAction("Tags …", lambda: ask_tags(home, usable)).setEnabled(bool(usable))
     menu.addAction(
@@ -118,8 +120,12 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
     menu.addAction("Rename controls …", lambda: ask_control_names(home, usable)).setEnabled(
         bool(usable)
     )
-    menu.addAction("Other side, as a card …", lambda: home.mirror_cards(usable, both=False))
-    menu.addAction("Both sides from one …", lambda: home.mirror_cards(usable, both=True))
+    menu.addAction(
+        "Other side, as a card …", lambda: home.workspace.capturing.mirror(usable, both=False)
+    )
+    menu.addAction(
+        "Both sides from one …", lambda: home.workspace.capturing.mirror(usable, both=True)
+    )
     menu.addSeparator()
     _targets(home, menu.addMenu("Put into"), entries, copies=False)
     _targets(home, menu.addMenu("Copy into"), entries, copies=True)
@@ -134,7 +140,7 @@ def ask_control_names(home: Home, entries: list[Entry]) -> None:
     """Rename controls in some cards, seen before it is done."""
     shelf = home.workspace.shelf
     names = [shelf.place_of(e).controls_of(e.shape) for e in entries]
-    popup = RenamePopup(home.theme, home, names)
+    popup = RenamePopup(home.theme, home.window, names)
     popup.done.connect(lambda rules: home.workspace.card_commands.rename_controls(entries, rules))
     popup.open_above(home.sheets.foot)
 
@@ -154,26 +160,30 @@ def _targets(home: Home, menu: QMenu, entries: list[Entry], *, copies: bool) -> 
 
 
 def _into_new(home: Home, entries: list[Entry], place: OpenLibrary, copies: bool) -> None:
-    name, given = QInputDialog.getText(home, "New sheet", "Name, with / for a sheet in another")
+    name, given = QInputDialog.getText(
+        home.window, "New sheet", "Name, with / for a sheet in another"
+    )
     if given and name.strip():
         home.workspace.card_commands.put_in(entries, place, name.strip().strip("/"), copies=copies)
 
 
 def ask_name(home: Home, entry: Entry) -> None:
-    name, given = QInputDialog.getText(home, "Rename", "Name of the card", text=entry.name)
+    name, given = QInputDialog.getText(home.window, "Rename", "Name of the card", text=entry.name)
     if given and name.strip() and name.strip() != entry.name:
         home.workspace.card_commands.rename(entry, name.strip())
 
 
 def _ask_note(home: Home, entry: Entry) -> None:
-    note, given = QInputDialog.getMultiLineText(home, "Note", f"Note of {entry.name}", entry.note)
+    note, given = QInputDialog.getMultiLineText(
+        home.window, "Note", f"Note of {entry.name}", entry.note
+    )
     if given and note.strip() != entry.note:
         home.workspace.card_commands.set_note(entry, note.strip())
 
 
 def ask_tags(home: Home, entries: list[Entry]) -> None:
     """Tags of some cards, in a small sheet at the foot of the cards."""
-    popup = TagPopup(home.theme, home, entries)
+    popup = TagPopup(home.theme, home.window, entries)
     popup.done.connect(lambda add, remove: home.workspace.card_commands.tag(entries, add, remove))
     popup.open_above(home.sheets.foot)
 
@@ -182,7 +192,7 @@ def approve(home: Home, entries: list[Entry]) -> None:
     """Lock cards in one's own name."""
     who = home.workspace.settings.author
     if not who:
-        who, given = QInputDialog.getText(home, "Your name", "Who approves?")
+        who, given = QInputDialog.getText(home.window, "Your name", "Who approves?")
         if not given or not who.strip():
             return
         home.workspace.settings.author = who.strip()
@@ -192,7 +202,7 @@ def approve(home: Home, entries: list[Entry]) -> None:
 def sheet_menu(home: Home, shown: Shown, at: QPoint) -> None:
     """What can be done with a sheet."""
     card_commands, place, sheet = home.workspace.card_commands, shown.place, shown.sheet
-    menu = passing_menu(home)
+    menu = passing_menu(home.window)
     keys = shown.keys.tolist()
     menu.addAction("Tick all its cards", lambda: home.sheets.view.set_ticked(keys))
     able = place.ready and place.writable
@@ -218,7 +228,7 @@ def sheet_menu(home: Home, shown: Shown, at: QPoint) -> None:
                 action.setIcon(_dot(value))
         _order(home, menu, place, sheet, able)
         word = f"Remove, {counted(len(keys), 'card')} into the keep" if keys else "Remove"
-        menu.addAction(word, partial(home.remove_sheet, shown)).setEnabled(able)
+        menu.addAction(word, partial(home.cards.remove_sheet, shown)).setEnabled(able)
     menu.popup(at)
 
 
@@ -242,7 +252,9 @@ def _order(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool) 
 
 
 def ask_sheet(home: Home, place: OpenLibrary) -> None:
-    name, given = QInputDialog.getText(home, "New sheet", "Name, with / for a sheet in another")
+    name, given = QInputDialog.getText(
+        home.window, "New sheet", "Name, with / for a sheet in another"
+    )
     if given and name.strip():
         home.workspace.card_commands.make_sheet(place, name.strip())
 
@@ -250,7 +262,7 @@ def ask_sheet(home: Home, place: OpenLibrary) -> None:
 def _ask_move(home: Home, shown: Shown) -> None:
     sheet = shown.sheet or ""
     name, given = QInputDialog.getText(
-        home, "Rename or move", "Name, with / for a sheet in another", text=sheet
+        home.window, "Rename or move", "Name, with / for a sheet in another", text=sheet
     )
     if given and name.strip() and name.strip() != sheet:
         home.workspace.card_commands.move_sheet(shown.place, sheet, name.strip())
@@ -258,7 +270,7 @@ def _ask_move(home: Home, shown: Shown) -> None:
 
 def library_menu(home: Home, at: QPoint) -> None:
     """Which libraries are open, which is shown, and what can be done with them."""
-    shelf, menu, only = home.workspace.shelf, passing_menu(home), home.sheets.request.only
+    shelf, menu, only = home.workspace.shelf, passing_menu(home.window), home.sheets.request.only
     if len(shelf.places) > 1:
         every = menu.addAction("All libraries", lambda: home.sheets.set_library(None))
         every.setCheckable(True)
@@ -268,7 +280,7 @@ def library_menu(home: Home, at: QPoint) -> None:
         one.addAction(
             menu_word(f"Only {place.name}"), partial(home.sheets.set_library, place.number)
         )
-        target = one.addAction("New cards go here", partial(home.set_target, place))
+        target = one.addAction("New cards go here", partial(home.cards.set_target, place))
         target.setCheckable(True)
         target.setChecked(place is shelf.target)
         target.setEnabled(place.writable)
@@ -276,11 +288,11 @@ def library_menu(home: Home, at: QPoint) -> None:
         able = place.ready and place.writable
         one.addAction("New sheet …", partial(ask_sheet, home, place)).setEnabled(able)
         one.addAction("Rename …", partial(_ask_library_name, home, place)).setEnabled(able)
-        one.addAction("Care …", partial(home.show_care, place))
+        one.addAction("Care …", partial(home.screens.show_care, place))
         one.addAction("Look for changes\tF5", partial(shelf.look_again, place))
         one.addAction("Show its folder", partial(show_file, place.folder / "library.toml"))
         one.addSeparator()
-        one.addAction("Forget (its files stay)", partial(home.forget_library, place))
+        one.addAction("Forget (its files stay)", partial(home.cards.forget_library, place))
     menu.addSeparator()
     menu.addAction("New library …", partial(ask_new_library, home))
     menu.addAction("Add a library that is there …", partial(ask_library, home))
@@ -296,14 +308,16 @@ def _state(place: OpenLibrary) -> str:
 
 
 def _ask_library_name(home: Home, place: OpenLibrary) -> None:
-    name, given = QInputDialog.getText(home, "Rename", "Name of the library", text=place.name)
+    name, given = QInputDialog.getText(
+        home.window, "Rename", "Name of the library", text=place.name
+    )
     if given and name.strip():
         home.workspace.card_commands.rename_library(place, name.strip())
 
 
 def ask_new_library(home: Home) -> None:
     """Make a library in a folder."""
-    folder = QFileDialog.getExistingDirectory(home, "Folder of the new library")
+    folder = QFileDialog.getExistingDirectory(home.window, "Folder of the new library")
     if folder:
         known = (Path(folder) / "library.toml").is_file()
         home.opener.open_library(Path(folder), create="" if known else Path(folder).name)
@@ -311,14 +325,14 @@ def ask_new_library(home: Home) -> None:
 
 def ask_library(home: Home) -> None:
     """Add a library that is there."""
-    folder = QFileDialog.getExistingDirectory(home, "Folder of the library")
+    folder = QFileDialog.getExistingDirectory(home.window, "Folder of the library")
     if folder:
         home.opener.open_library(Path(folder))
 
 
 def order_menu(home: Home, at: QPoint) -> None:
     """Order, groups and names."""
-    panel, menu = home.sheets, passing_menu(home)
+    panel, menu = home.sheets, passing_menu(home.window)
     for sort, word in SORTS.items():
         action = menu.addAction(word, partial(panel.set_order, sort))
         action.setCheckable(True)
@@ -345,7 +359,7 @@ def toggle_labels(home: Home) -> None:
 
 def filter_menu(home: Home, at: QPoint) -> None:
     """Filters that are not always in sight."""
-    menu = passing_menu(home)
+    menu = passing_menu(home.window)
     _filters(home, menu)
     menu.popup(at)
 

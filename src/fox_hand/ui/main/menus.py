@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu
@@ -16,35 +15,32 @@ from fox_hand.ui.main.home import Home
 from fox_hand.ui.theme.plain_text import menu_word
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
-if TYPE_CHECKING:
-    from fox_hand.ui.main.shot_home import ShotHome
 
-
-def main_menu(window: ShotHome) -> None:
+def main_menu(home: Home) -> None:
     """Bringing in and taking out, libraries, the figure, and what has no place of its own."""
-    menu, table = passing_menu(window), window.actions_table
+    menu, table = passing_menu(home.window), home.actions_table
     table.fill(menu, "open_figure", "performance", "take_in")
-    window.take_out.menu(menu.addMenu("Take out"), table)
+    home.export.menu(menu.addMenu("Take out"), table)
     table.fill(menu, "", "new_library", "add_library", "care", "reload")
     table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names", "author")
     table.fill(menu, "", "finder", "keys", "about", "", "quit")
-    button = window.header.menu_button
+    button = home.header.menu_button
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
 
-def project_menu(window: ShotHome) -> None:
+def project_menu(home: Home) -> None:
     """Shots and projects, the demo, recent figures."""
-    menu, table = passing_menu(window), window.actions_table
-    _add_shots(window, menu)
+    menu, table = passing_menu(home.window), home.actions_table
+    _add_shots(home, menu)
     table.fill(menu, "", "demo", "crew", "demo_performance", "", "open_figure")
-    for path in map(Path, window.workspace.settings.recent):
-        run = partial(window.opener.open_rig, path)
+    for path in map(Path, home.workspace.settings.recent):
+        run = partial(home.opener.open_rig, path)
         menu.addAction(menu_word(path.name), run).setToolTip(str(path))
-    button = window.header.project_button
+    button = home.header.project_button
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
 
-def _add_shots(home: ShotHome, menu: QMenu) -> None:
+def _add_shots(home: Home, menu: QMenu) -> None:
     shots, table = home.workspace.shots, home.actions_table
     table.fill(menu, "save", "save_as")
     if shots.path is not None and shots.edited:
@@ -68,7 +64,7 @@ def _add_shots(home: ShotHome, menu: QMenu) -> None:
 
 def member_menu(home: Home, member: Member, at: QPoint) -> None:
     """What can be done with a member of the cast."""
-    workspace, opener, menu = home.workspace, home.opener, passing_menu(home)
+    workspace, opener, menu = home.workspace, home.opener, passing_menu(home.window)
     if isinstance(member, Absent):
         menu.addAction(
             menu_word(f"Find the file of {member.name} …"), lambda: opener.find_file(member)
@@ -102,12 +98,12 @@ def _add_rest(home: Home, member: Figure, menu: QMenu) -> None:
 
 def _pairs(home: Home, member: Figure) -> None:
     home.workspace.act(member)
-    home.show_pairs()
+    home.screens.show_pairs()
 
 
 def _ask_prefix(home: Home, member: Figure) -> None:
     text, given = QInputDialog.getText(
-        home, "Prefix", f"What tells {member.name} from others", text=member.prefix
+        home.window, "Prefix", f"What tells {member.name} from others", text=member.prefix
     )
     if given and text.strip():
         home.workspace.rename_member(member, text.strip())
@@ -117,7 +113,7 @@ def ask_author(home: Home) -> None:
     """How new cards are signed."""
     settings = home.workspace.settings
     name, given = QInputDialog.getText(
-        home, "Your name", "New cards are signed with", text=settings.author
+        home.window, "Your name", "New cards are signed with", text=settings.author
     )
     if given:
         settings.author = name.strip()

@@ -5,32 +5,29 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.commands.actions import Command, Where
 from fox_hand.ui.commands.finding import Findable
-
-if TYPE_CHECKING:
-    from fox_hand.ui.main.shot_home import ShotHome
+from fox_hand.ui.main.home import Home
 
 SETTINGS = "Settings"
 
 
-def findables(window: ShotHome) -> list[Findable]:
+def findables(home: Home) -> list[Findable]:
     """Everything there is now, in the order of its groups."""
-    commands = [_of_command(window, c) for c in window.actions_table]
+    commands = [_of_command(home, c) for c in home.actions_table if c.listed]
     return [
         *(c for c in commands if c.group != SETTINGS),
-        *_sheets(window),
-        *_characters(window),
-        *_shots(window),
+        *_sheets(home),
+        *_characters(home),
+        *_shots(home),
         *(c for c in commands if c.group == SETTINGS),
     ]
 
 
-def _of_command(window: ShotHome, command: Command) -> Findable:
+def _of_command(home: Home, command: Command) -> Findable:
     switch = command.checked is not None
     return Findable(
         command.words.removesuffix(" …"),
@@ -40,17 +37,19 @@ def _of_command(window: ShotHome, command: Command) -> Findable:
         command.icon,
         command.key,
         ("on" if command.checked is not None and command.checked() else "off") if switch else "",
-        command.ready() and (command.where is Where.ANYWHERE or window.on_stage()),
+        command.ready() and (command.where is Where.ANYWHERE or home.screens.on_stage),
     )
 
 
-def _sheets(window: ShotHome) -> Iterator[Findable]:
-    shown = window.on_stage() and window.workspace.draft is None  # else they are not in sight
-    for place in window.workspace.shelf.places:
+def _sheets(home: Home) -> Iterator[Findable]:
+    shown = (
+        home.screens.on_stage and home.workspace.capturing.draft is None
+    )  # else they are not in sight
+    for place in home.workspace.shelf.places:
         for sheet in place.sheets:
             yield Findable(
                 sheet.replace("/", " / "),
-                partial(go_to_sheet, window, place, sheet),
+                partial(go_to_sheet, home, place, sheet),
                 "Sheets and characters",
                 place.name,
                 "library",
@@ -58,16 +57,16 @@ def _sheets(window: ShotHome) -> Iterator[Findable]:
             )
 
 
-def go_to_sheet(window: ShotHome, place: OpenLibrary, sheet: str) -> None:
+def go_to_sheet(home: Home, place: OpenLibrary, sheet: str) -> None:
     """Bring a sheet to the top, whatever was narrowed before."""
-    panel = window.sheets
+    panel = home.sheets
     panel.show_all()
-    panel.set_library(place.number if len(window.workspace.shelf.places) > 1 else None)
+    panel.set_library(place.number if len(home.workspace.shelf.places) > 1 else None)
     panel.view.go_to_sheet(place, sheet)
 
 
-def _characters(window: ShotHome) -> Iterator[Findable]:
-    workspace, group = window.workspace, "Sheets and characters"
+def _characters(home: Home) -> Iterator[Findable]:
+    workspace, group = home.workspace, "Sheets and characters"
     for member in workspace.cast:
         if isinstance(member, Figure):
             yield Findable(
@@ -80,15 +79,15 @@ def _characters(window: ShotHome) -> Iterator[Findable]:
     there = {m.path for m in workspace.cast.actors}
     for path in map(Path, workspace.settings.recent):
         if path not in there:
-            run = partial(window.opener.open_rig, path)
+            run = partial(home.opener.open_rig, path)
             yield Findable(path.stem, run, group, "comes onto the stage", "person-standing")
 
 
-def _shots(window: ShotHome) -> Iterator[Findable]:
-    shots = window.workspace.shots
+def _shots(home: Home) -> Iterator[Findable]:
+    shots = home.workspace.shots
     known = list(shots.project.shot_paths()) if shots.project is not None else []
-    known += [Path(p) for p in window.workspace.settings.recent_shots]
+    known += [Path(p) for p in home.workspace.settings.recent_shots]
     for path in dict.fromkeys(known):
         if path != shots.path:
-            run = partial(window.shot_opener.open, path)
+            run = partial(home.shot_opener.open, path)
             yield Findable(path.stem, run, "Shots", path.parent.parent.name, "clapperboard")

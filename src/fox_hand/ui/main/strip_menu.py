@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QMenu
@@ -13,17 +12,15 @@ from fox_hand.core.animation.curves import Origin, row_of
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
+from fox_hand.ui.main.home import Home
 from fox_hand.ui.theme.plain_text import menu_word
 from fox_hand.ui.timeline.strip_tools import EASES
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
-if TYPE_CHECKING:
-    from fox_hand.ui.main.shot_home import ShotHome
 
-
-def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
+def strip_menu(home: Home, at: QPoint) -> QMenu:
     """Open it over the selected keys."""
-    menu, strip, keying = passing_menu(home), home.strip, home.workspace.keying
+    menu, strip, keying = passing_menu(home.window), home.timeline.strip, home.workspace.keying
     picked = strip.picked
     placement = home.workspace.placements.now
     if placement is not None and placement.actor is home.workspace.actor:
@@ -42,13 +39,13 @@ def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
         _add_updates(home, menu)
         menu.addSeparator()
     frame = home.workspace.timing.frame
-    menu.addAction(f"Key at frame {frame:g}\tK", home.key_pose)
+    menu.addAction(f"Key at frame {frame:g}\tK", home.shots.key_pose)
     menu.addAction(
         "Paste\tCtrl+V",
         lambda: strip.pick({lane: f.tolist() for lane, f in keying.paste().items()}),
     ).setEnabled(keying.copied is not None)
-    menu.addAction("Capture a clip\tShift+C", home.begin_clip)
-    menu.addAction("Mark this frame\tM", home.mark_frame)
+    menu.addAction("Capture a clip\tShift+C", home.shots.capture_clip)
+    menu.addAction("Mark this frame\tM", home.shots.mark_frame)
     menu.addAction("Mark every key", partial(_mark_keys, home)).setEnabled(
         bool(len(keying.key_frames()))
     )
@@ -59,23 +56,23 @@ def strip_menu(home: ShotHome, at: QPoint) -> QMenu:
     return menu
 
 
-def _ease(home: ShotHome, ease: Ease) -> None:
-    home.workspace.keying.ease(home.strip.picked, ease)
+def _ease(home: Home, ease: Ease) -> None:
+    home.workspace.keying.ease(home.timeline.strip.picked, ease)
 
 
-def _mark_keys(home: ShotHome) -> None:
+def _mark_keys(home: Home) -> None:
     """Frames with keys, as for a set of poses on frames one after the other."""
     home.workspace.timing.set_marks(round(f) for f in home.workspace.keying.key_frames().tolist())
 
 
-def _select(home: ShotHome) -> None:
+def _select(home: Home) -> None:
     actor = home.workspace.actor
     if actor is not None:
-        rows = (row_of(actor.rig, lane) for lane in home.strip.picks)
+        rows = (row_of(actor.rig, lane) for lane in home.timeline.strip.picks)
         home.workspace.selection.set(dict.fromkeys(row for row in rows if row is not None))
 
 
-def _add_updates(home: ShotHome, menu: QMenu) -> None:
+def _add_updates(home: Home, menu: QMenu) -> None:
     """Cards that changed since: follow them, or keep what there is."""
     stale = outdated(home)
     if not stale:
@@ -92,9 +89,9 @@ def _add_updates(home: ShotHome, menu: QMenu) -> None:
         menu.addAction(f"Update all {len(everywhere)} cards", partial(update, home, [*everywhere]))
 
 
-def outdated(home: ShotHome, *, everything: bool = False) -> dict[int, tuple[Origin, Entry]]:
+def outdated(home: Home, *, everything: bool = False) -> dict[int, tuple[Origin, Entry]]:
     """Cards of the selected keys, or of all, that have a newer revision on the shelf."""
-    actor, strip = home.workspace.actor, home.strip
+    actor, strip = home.workspace.actor, home.timeline.strip
     if actor is None:
         return {}
     lines = actor.keys.lines if everything else actor.keys.picked(strip.picked)
@@ -108,7 +105,7 @@ def outdated(home: ShotHome, *, everything: bool = False) -> dict[int, tuple[Ori
     return found
 
 
-def update(home: ShotHome, numbers: list[int]) -> None:
+def update(home: Home, numbers: list[int]) -> None:
     """Let keys follow the newest revision of their cards; what cannot is told."""
     stale, refused = outdated(home, everything=True), []
     for number in numbers:
@@ -118,12 +115,12 @@ def update(home: ShotHome, numbers: list[int]) -> None:
         try:
             card = read_card(entry.path)[0]
         except FoxHandError as error:
-            home.notice.tell_error(error)
+            home.overlays.notice.tell_error(error)
             continue
         if not home.workspace.keying.update(number, card):
             refused.append(origin.name)
     if refused:
-        home.notice.tell(
+        home.overlays.notice.tell(
             f"{', '.join(refused)} went on in part or on top and stays as it was. Put it on anew"
             " where it should follow."
         )

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 from fox_hand.core.model.controls import Channel, SettingKind
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.figures.channel_rows import ChannelRow, at_rest_row, rows_of, with_row
 from fox_hand.session.figures.figure import Edit, Figure
 from fox_hand.ui.picker.channel_paint import (
@@ -40,7 +40,7 @@ class ChannelList(QWidget):
     current_changed = Signal(int)
     told = Signal(str)
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Posing) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self.rows: list[ChannelRow] = []

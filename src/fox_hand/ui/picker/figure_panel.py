@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.session.app.mirroring import Mirroring, mirror_figure
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.ui.picker.channel_list import ChannelList
 from fox_hand.ui.picker.channel_paint import ROW
 from fox_hand.ui.picker.figure_view import FigureView
@@ -37,7 +37,7 @@ class FigurePanel(QWidget):
 
     told = Signal(str)
 
-    def __init__(self, theme: Theme, workspace: Workspace, services: Services) -> None:
+    def __init__(self, theme: Theme, workspace: Posing, services: Services) -> None:
         super().__init__()
         self._ear = EventFilter(self, self._heard)
         self._theme, self._workspace = theme, workspace
@@ -72,7 +72,7 @@ class FigurePanel(QWidget):
         workspace.selection.changed.connect(self._on_selection)
         workspace.mix_changed.connect(self._on_mix)
         workspace.mix_commands.peeked.connect(self._on_mix)
-        workspace.capture_changed.connect(self._on_mix)
+        workspace.capturing.changed.connect(self._on_mix)
         self._on_mix()
         self._on_selection()
 
@@ -197,7 +197,7 @@ class FigurePanel(QWidget):
     def _on_mix(self) -> None:
         peek = self._workspace.mix_commands.peek
         self._hint.setToolTip("")
-        if self._workspace.draft is not None:
+        if self._workspace.capturing.draft is not None:
             self._hint.setText("dots: what has moved")
         elif peek is not None:
             missing = peek.fit.missing

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import QWidget
 from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Side
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.applying.application import Part
 from fox_hand.ui.picker.figure_dots import Dot, paint_dot
 from fox_hand.ui.picker.figure_drawing import (
@@ -64,7 +64,7 @@ LATER = 120  # milliseconds
 class FigureView(QWidget):
     """Click a dot, a region or a region's name; shift adds; drag for a marquee."""
 
-    def __init__(self, theme: Theme, workspace: Workspace, services: Services) -> None:
+    def __init__(self, theme: Theme, workspace: Posing, services: Services) -> None:
         super().__init__()
         self._theme, self._workspace, self._services = theme, workspace, services
         self.drawing: FigureDrawing | None = None

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.core.model.solvers import Limb
 from fox_hand.session.app.limbs import limbs_of, on_goal, switch
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
@@ -15,7 +15,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 class LimbBar(QWidget):
     """One line with two switches; switching leaves the figure where it is."""
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Posing) -> None:
         super().__init__()
         self._workspace = workspace
         self._name = Words("")

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QWidget
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.rig.rig import Rig
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.app.sets import (
     delete_set,
     keep_in_rig,
@@ -18,7 +19,6 @@ from fox_hand.session.app.sets import (
     rename_set,
     set_rows,
 )
-from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import region_rows
 from fox_hand.ui.picker.figure_drawing import ZONES, zone_rows
@@ -50,7 +50,7 @@ def sets_of(rig: Rig) -> dict[str, list[int]]:
 class SetsRow(QWidget):
     """Click selects a set; Shift adds it; the right button changes one that was made here."""
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Posing) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self._chips: dict[str, tuple[Button, list[int]]] = {}
@@ -184,7 +184,7 @@ class SetsRow(QWidget):
         try:
             keep_in_rig(actor, name)
         except FoxHandError as error:
-            self._workspace.told.emit(error)
+            self._workspace.failed.emit(error)
             return
         delete_set(self._workspace, name)
 

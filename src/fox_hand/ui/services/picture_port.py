@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fox_hand.core.view.render_request import Pixels, View
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.session.runtime.ports import Pictures
 
 
@@ -19,7 +19,7 @@ class Drawing:
     """
 
     pictures: Pictures
-    jobs: Jobs
+    jobs: JobRunner
 
     def draw(self, view: View) -> Pixels:
         """One picture; waits for it."""

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.session.runtime.ports import Pictures
 from fox_hand.ui.services.bridge import Bridge
 from fox_hand.ui.services.support import Support
@@ -41,6 +41,6 @@ class Services:
 
     pictures: Pictures
     bridge: Bridge
-    jobs: Jobs
+    jobs: JobRunner
     demo: Demo
     support: Support = field(default_factory=Support)

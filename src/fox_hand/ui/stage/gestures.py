@@ -13,7 +13,7 @@ from fox_hand.core.maths.transforms import decompose, directions
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.pose.pose import shown_euler
 from fox_hand.core.view.camera import Camera
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.figures.channels import moved_in_world, turned_about_own_axis, turned_in_world
 from fox_hand.session.figures.figure import Edit, Figure
 from fox_hand.ui.stage.rotate_gizmo import RotateGizmo
@@ -114,7 +114,7 @@ class Marquee:
 class FreeTurn:
     """Turns the selected joints freely, as if they lay under the hand."""
 
-    def __init__(self, stage: StageView, workspace: Workspace, start: QPointF, label: str) -> None:
+    def __init__(self, stage: StageView, workspace: Posing, start: QPointF, label: str) -> None:
         self._stage, self._workspace, self._start, self._label = stage, workspace, start, label
         self._edit: Edit | None = None
 
@@ -157,7 +157,7 @@ class Shift:
     def __init__(
         self,
         stage: StageView,
-        workspace: Workspace,
+        workspace: Posing,
         start: QPointF,
         axis: int | None,
         along: QPointF | None,
@@ -213,7 +213,7 @@ class DialTurn:
     """Turns the selected joints about one of their own axes by sweeping a grip."""
 
     def __init__(
-        self, stage: StageView, workspace: Workspace, dial: RotateGizmo, axis: int, at: QPointF
+        self, stage: StageView, workspace: Posing, dial: RotateGizmo, axis: int, at: QPointF
     ) -> None:
         assert workspace.actor is not None
         self._stage, self._workspace = stage, workspace

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import QWidget
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.picker.close_ups import parts_of
@@ -39,7 +39,7 @@ class InsetView(QWidget):
     """Drag turns it, the wheel zooms, a double click frames anew, the name chooses the part."""
 
     def __init__(
-        self, theme: Theme, workspace: Workspace, stage: QWidget, pictures: Pictures, post: Post
+        self, theme: Theme, workspace: Posing, stage: QWidget, pictures: Pictures, post: Post
     ) -> None:
         super().__init__(stage)
         self._stage = stage

@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.render_request import Contour
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import PosingInTime
 from fox_hand.ui.stage.stage_paint import outline_path
 from fox_hand.ui.theme.theme import Theme
 
@@ -24,7 +24,7 @@ class OnionSkin:
         theme, workspace: the window's.
     """
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: PosingInTime) -> None:
         self._theme, self._workspace = theme, workspace
         self._paths: list[tuple[float, QPainterPath]] = []
 

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
 
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.ui.picker.close_ups import parts_of
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, menu_word
@@ -25,7 +25,7 @@ BOTH, KEYS = ("Both sides", "Both"), ("Neighbours", "Near")
 class StageBars:
     """Switches at the upper left, saved views at the upper right."""
 
-    def __init__(self, theme: Theme, workspace: Workspace, stage: Stage) -> None:
+    def __init__(self, theme: Theme, workspace: Posing, stage: Stage) -> None:
         self._theme, self._workspace, self._stage = theme, workspace, stage
         self.left = self._panel()
         row = QHBoxLayout(self.left)

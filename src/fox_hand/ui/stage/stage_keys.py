@@ -6,7 +6,7 @@ import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.figures.channels import turned_about_own_axis
 
 STEP, FINE_STEP = np.radians(5.0), np.radians(1.0)
@@ -22,7 +22,7 @@ TURNS = {
 NEXT = {Qt.Key.Key_BracketRight: 1, Qt.Key.Key_BracketLeft: -1}
 
 
-def stage_key(workspace: Workspace, event: QKeyEvent) -> bool:
+def stage_key(workspace: Posing, event: QKeyEvent) -> bool:
     """Do what a key means on the stage; False if it means nothing there."""
     key, actor = Qt.Key(event.key()), workspace.actor
     if actor is None:
@@ -42,7 +42,7 @@ def stage_key(workspace: Workspace, event: QKeyEvent) -> bool:
     return True
 
 
-def _select_next(workspace: Workspace, step: int) -> None:
+def _select_next(workspace: Posing, step: int) -> None:
     assert workspace.actor is not None
     rows = [r for r, c in enumerate(workspace.actor.rig.controls) if not c.helper]
     last = workspace.selection.rows[-1] if len(workspace.selection) else None

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from fox_hand.core.maths.rotations import Array
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, HandleState
 from fox_hand.ui.theme.theme import Theme
 
@@ -53,7 +53,7 @@ def paint_outlines(
 def paint_handles(
     painter: QPainter,
     stamps: HandleStamps,
-    workspace: Workspace,
+    workspace: Posing,
     layout: HandleLayout,
     pointed: int | None,
 ) -> None:

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF
 
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.view.camera import Camera
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.stage.gestures import DialTurn, FreeTurn, Gesture, Marquee, Shift, StageView
 from fox_hand.ui.stage.handles import HandleLayout
@@ -33,7 +33,7 @@ class Handled(StageView, Protocol):
     def arrows(self) -> MoveGizmo | None: ...
 
 
-def pressed(stage: Handled, workspace: Workspace, at: QPointF, add: bool, through: bool) -> Gesture:
+def pressed(stage: Handled, workspace: Posing, at: QPointF, add: bool, through: bool) -> Gesture:
     """A grip of the dial, an arrow, a handle, or the ground.
 
     Args:
@@ -68,7 +68,7 @@ def pressed(stage: Handled, workspace: Workspace, at: QPointF, add: bool, throug
 
 
 def _row_at(
-    workspace: Workspace, layout: HandleLayout | None, at: QPointF, through: bool
+    workspace: Posing, layout: HandleLayout | None, at: QPointF, through: bool
 ) -> int | None:
     if layout is None:
         return None
@@ -79,7 +79,7 @@ def _row_at(
 
 
 def figure_at(
-    workspace: Workspace, camera: Camera, size: tuple[int, int], at: QPointF
+    workspace: Posing, camera: Camera, size: tuple[int, int], at: QPointF
 ) -> Figure | None:
     """A member of the cast that does not act, where the pointer is on its figure."""
     for actor in workspace.cast.actors:

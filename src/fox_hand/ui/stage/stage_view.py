@@ -25,7 +25,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Channel, ControlKind
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Picture, Quality, View
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import PosingInTime
 from fox_hand.session.applying.preview import Preview
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
@@ -51,7 +51,9 @@ class Stage(QWidget):
     picture_arrived = Signal()
     failed = Signal(object)
 
-    def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
+    def __init__(
+        self, theme: Theme, workspace: PosingInTime, pictures: Pictures, post: Post
+    ) -> None:
         super().__init__()
         self._theme, self._workspace, self._pictures, self._post = theme, workspace, pictures, post
         self._camera = Camera()

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from fox_hand.core.model.controls import Side
 from fox_hand.core.pose.sides import Sides
 from fox_hand.session.animating.clip_placement import ClipPlacement
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Animating
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, plain_tip
@@ -33,7 +33,7 @@ class ClipBar(QWidget):
 
     told = Signal(str)
 
-    def __init__(self, theme: Theme, workspace: Workspace, stage: Stage) -> None:
+    def __init__(self, theme: Theme, workspace: Animating, stage: Stage) -> None:
         super().__init__(stage)
         self._theme, self._workspace, self._stage = theme, workspace, stage
         self._placement: ClipPlacement | None = None

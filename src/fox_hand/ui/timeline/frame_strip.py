@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaint
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from fox_hand.session.animating.frame_sequence import FrameSequence
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Animating
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
@@ -19,7 +19,7 @@ APART = 44  # pixels between two numbers of the ruler, at least
 class FrameStrip(QWidget):
     """A ruler and a row of frames. Pull along it to look; M marks, the arrows step."""
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Animating) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self.label_width = 232
@@ -38,7 +38,7 @@ class FrameStrip(QWidget):
         self.close_button = Button(
             theme, icon="x", kind=Kind.FLAT, tip="Take the frames away", height=24, icon_size=14
         )
-        self.close_button.clicked.connect(workspace.close_reel)
+        self.close_button.clicked.connect(workspace.review.close)
         self._tools = QWidget(self)
         line = QHBoxLayout(self._tools)
         line.setContentsMargins(4, 0, 4, 0)
@@ -51,13 +51,13 @@ class FrameStrip(QWidget):
         self._tools.hide()
         self._place_tools()
         workspace.actor_changed.connect(self._repaint)
-        workspace.motion_changed.connect(self._on_motion)
+        workspace.review.changed.connect(self._on_motion)
 
     def _repaint(self) -> None:
         self.update()
 
     def _on_motion(self) -> None:
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         self._tools.setVisible(reel is not None)
         self.setCursor(
             Qt.CursorShape.PointingHandCursor if reel is not None else Qt.CursorShape.ArrowCursor
@@ -90,38 +90,38 @@ class FrameStrip(QWidget):
 
     def x_of(self, frame: int) -> float:
         """Where a frame of the reel is."""
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         return self._start + (frame * self._pitch(reel) if reel is not None else 0.0)
 
     def frame_at(self, x: float) -> int:
         """The frame of the reel at a place."""
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         if reel is None:
             return 0
         return min(max(round((x - self._start) / self._pitch(reel)), 0), len(reel) - 1)
 
     def toggle_mark(self) -> None:
         """Mark the frame in sight, or take its mark away."""
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         if reel is not None and reel.frame is not None:
             reel.mark([reel.frame])
 
     def _propose(self) -> None:
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         if reel is not None:
             reel.mark_held() if reel.stepped else reel.propose()
 
     def _lay_in(self) -> None:
-        self._workspace.lay_reel()
+        self._workspace.review.lay()
 
     def step(self, by: int) -> None:
         """Look at another frame."""
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         if reel is not None:
             reel.show((reel.frame or 0) + by)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         if reel is None or event.position().x() < self.label_width:
             return
         if event.button() is Qt.MouseButton.LeftButton:
@@ -129,27 +129,30 @@ class FrameStrip(QWidget):
             self.setFocus(Qt.FocusReason.MouseFocusReason)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         if reel is not None and event.buttons() & Qt.MouseButton.LeftButton:
             reel.show(self.frame_at(event.position().x()))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         if reel is not None and event.position().x() >= self.label_width:
             reel.mark([self.frame_at(event.position().x())])
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
         key = Qt.Key(event.key())
-        if self._workspace.motion is not None and key in steps:
+        if self._workspace.review.sequence is not None and key in steps:
             self.step(steps[key])
-        elif self._workspace.motion is not None and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+        elif self._workspace.review.sequence is not None and key in (
+            Qt.Key.Key_Up,
+            Qt.Key.Key_Down,
+        ):
             self._to_mark(1 if key == Qt.Key.Key_Down else -1)
         else:
             super().keyPressEvent(event)
 
     def _to_mark(self, way: int) -> None:
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         assert reel is not None
         here = reel.frame or 0
         further = [m for m in reel.marks if (m - here) * way > 0]
@@ -167,7 +170,7 @@ class FrameStrip(QWidget):
         painter.fillRect(0, 0, width, 1, theme.colour("line"))
         painter.fillRect(left, 0, 1, self.height(), theme.colour("line"))
         painter.fillRect(0, RULER, width, 1, theme.colour("line2"))
-        reel = self._workspace.motion
+        reel = self._workspace.review.sequence
         if reel is None:
             return
         frame = "-" if reel.frame is None else str(reel.frame + 1)

@@ -7,7 +7,7 @@ from collections import deque
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Animating
 from fox_hand.ui.stage.stage_view import Stage
 
 SECOND = 1.0
@@ -23,7 +23,7 @@ class Playing(QObject):
     switched = Signal(bool)
     measured = Signal(float)  # frames a second that were really seen
 
-    def __init__(self, parent: QObject, workspace: Workspace, stage: Stage) -> None:
+    def __init__(self, parent: QObject, workspace: Animating, stage: Stage) -> None:
         super().__init__(parent)
         self._workspace, self._stage = workspace, stage
         self._timer = QTimer(self)

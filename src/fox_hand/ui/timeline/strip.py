@@ -23,7 +23,7 @@ from PySide6.QtWidgets import QToolTip
 
 from fox_hand.core.animation.curves import Keys
 from fox_hand.session.animating.key_groups import KeyGroup, title_of
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Animating
 from fox_hand.ui.cards.card_drag import keys_in
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
@@ -55,7 +55,7 @@ class Drop:
 class Strip(StripBase):
     """Ruler, overview and rows; what a pull does is in :mod:`fox_hand.ui.timeline.strip_input`."""
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Animating) -> None:
         super().__init__(theme, workspace)
         self._tip_ear = EventFilter(self, self._heard)
         self._press: Press | None = None

@@ -15,7 +15,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.animating.key_groups import KeyGroup
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Animating
 from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.theme.theme import Theme
@@ -57,7 +57,7 @@ class StripBase(QWidget):
     menu_asked = Signal(object)  # QPoint on the screen
     play_asked = Signal()
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Animating) -> None:
         super().__init__()
         self.theme, self.workspace = theme, workspace
         self.label_width = 232

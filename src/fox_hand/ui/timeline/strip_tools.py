@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
 from fox_hand.core.animation.interpolation import Ease
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Animating
 from fox_hand.session.figures.playhead import LONGEST, RATES
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.timeline.range_popup import RangePopup
@@ -28,7 +28,7 @@ class StripTools(QWidget):
     between_asked = Signal()
     told = Signal(str)
 
-    def __init__(self, theme: Theme, workspace: Workspace, strip: Strip) -> None:
+    def __init__(self, theme: Theme, workspace: Animating, strip: Strip) -> None:
         super().__init__(strip)
         self._theme, self._workspace, self._strip = theme, workspace, strip
         self._build_transport()

@@ -33,24 +33,26 @@ def looked(hand: Hand, name: str = "") -> None:
     done: list[int] = []
     hand.workspace.shelf.look_again(place, lambda: done.append(1))
     hand.qtbot.waitUntil(lambda: bool(done), timeout=LONG)
-    hand.window.show_care(place, hand.entry(name) if name else None)
+    hand.window.screens.show_care(place, hand.entry(name) if name else None)
     ready(hand)
 
 
 def ready(hand: Hand) -> None:
-    hand.qtbot.waitUntil(lambda: "Looked through" in hand.window.care._said.text(), timeout=LONG)
+    hand.qtbot.waitUntil(
+        lambda: "Looked through" in hand.window.screens.care._said.text(), timeout=LONG
+    )
 
 
 def press(hand: Hand, subject: str, word: str) -> None:
     """Press a button of a panel by how its word begins."""
-    panel = hand.window.care.panels[subject]
+    panel = hand.window.screens.care.panels[subject]
     button = next(b for b in panel.findChildren(Button) if b.text().startswith(word))
-    hand.window.care.go_to(subject)
+    hand.window.screens.care.go_to(subject)
     hand.click(button, button.rect().center())
 
 
 def count(hand: Hand, subject: str) -> int:
-    return hand.window.care.list._counts.get(subject, -1)
+    return hand.window.screens.care.list._counts.get(subject, -1)
 
 
 def held(path: Path) -> bytes:
@@ -110,7 +112,7 @@ def test_a_damaged_file_is_explained_and_a_whole_copy_takes_its_place(
     looked(hand)
     assert count(hand, "strange") == 3
     assert path.read_bytes() == cut
-    assert hand.window.care._fine.text() == "26 of 29 cards are fine"
+    assert hand.window.screens.care._fine.text() == "26 of 29 cards are fine"
     press(hand, "strange", "Use ")
     settled(hand, "strange", 2)
     assert read_card(path)[0].pose == whole.pose
@@ -141,7 +143,7 @@ def test_twins_are_shown_once_and_files_copied_outside_become_cards(
     assert (library.own / "twins.json").is_file()
     looked(hand)
     assert count(hand, "pairs") == 0
-    assert len(hand.window.care.report.pairs) == 2
+    assert len(hand.window.screens.care.report.pairs) == 2
 
 
 def test_what_was_taken_out_comes_back(hand: Hand, library: Library) -> None:
@@ -181,7 +183,7 @@ def test_deleting_for_good_is_asked_for_twice_and_takes_only_the_old(
     settled(hand, "taken", 1)
     assert [p.stem for p in library.removed()] == ["Point"]
     looked(hand)
-    panel = hand.window.care.panels["taken"]
+    panel = hand.window.screens.care.panels["taken"]
     button = next(b for b in panel.findChildren(Button) if b.text() == "Delete the old ones")
     assert not button.isEnabled()
 
@@ -203,7 +205,7 @@ def test_leftovers_go_and_a_card_that_is_gone_comes_back_from_a_version(
     hand.qtbot.waitUntil(
         lambda: any(
             b.text() == "Bring back"
-            for b in hand.window.care.panels["strange"].findChildren(Button)
+            for b in hand.window.screens.care.panels["strange"].findChildren(Button)
         ),
         timeout=LONG,
     )
@@ -226,7 +228,7 @@ def test_folders_that_keep_cards_from_people_are_counted_and_told(
     (library.folder / "Marrow" / "Face").chmod(0o755)
     looked(hand)
     assert count(hand, "strange") == 2
-    panel = hand.window.care.panels["strange"]
+    panel = hand.window.screens.care.panels["strange"]
     said = [label.text() for label in panel.findChildren(QLabel)]
     assert "2" in said
     assert any("Elsewhere is a link" in text for text in said)
@@ -250,7 +252,7 @@ def test_earlier_versions_are_looked_at_peeked_varied_and_used_again(
             library, current(library, path), replace(other, name="Glad", note=name), picture
         )
     looked(hand, "Glad")
-    panel = hand.window.care.panels["versions"]
+    panel = hand.window.screens.care.panels["versions"]
     assert isinstance(panel, VersionsPanel)
     assert len(panel.tiles) == 3
     hand.click(panel.tiles[0], panel.tiles[0].rect().center())
@@ -261,18 +263,18 @@ def test_earlier_versions_are_looked_at_peeked_varied_and_used_again(
         lambda: any(e.name.startswith("Glad of ") for e in hand.cards), timeout=LONG
     )
     ready(hand)
-    panel = hand.window.care.panels["versions"]
+    panel = hand.window.screens.care.panels["versions"]
     panel.choose(0)
     press(hand, "versions", "Use this again")
     hand.qtbot.waitUntil(lambda: read_card(path)[0].pose == first.pose, timeout=LONG)
     assert read_card(path)[0].revision == 4
     assert len(library.versions(first.identity)) == 3
     ready(hand)
-    panel = hand.window.care.panels["versions"]
+    panel = hand.window.screens.care.panels["versions"]
     panel.choose(1)
     press(hand, "versions", "Peek")
     hand.qtbot.waitUntil(lambda: hand.workspace.mix is not None, timeout=LONG)
-    assert hand.window.body.currentWidget() is hand.window.outer
+    assert hand.window.screens.body.currentWidget() is hand.window.columns
     assert hand.workspace.mix.card.note == "Sad"
 
 
@@ -290,5 +292,5 @@ def test_cards_no_rig_has_are_told_and_shown(hand: Hand, library: Library) -> No
     looked(hand)
     assert count(hand, "lost") == 1
     press(hand, "lost", "Show")
-    assert hand.window.body.currentWidget() is hand.window.outer
+    assert hand.window.screens.body.currentWidget() is hand.window.columns
     assert [e.name for e in hand.window.sheets.view.chosen()] == ["From before"]

@@ -22,12 +22,14 @@ def compare(hand: Hand, first: str, second: str) -> None:
     view.menu_asked.emit(hand.entry(first), hand.window.mapToGlobal(QPoint(300, 300)))
     choose(hand.window, "Compare the two")
     window = hand.window
-    hand.qtbot.waitUntil(lambda: window.body.currentWidget() is window.compare, timeout=LONG)
+    hand.qtbot.waitUntil(
+        lambda: window.screens.body.currentWidget() is window.screens.compare, timeout=LONG
+    )
 
 
 def test_two_faces_differ_in_a_list_and_some_of_it_goes_on(hand: Hand) -> None:
     compare(hand, "Glad", "Surprised")
-    screen, comparison = hand.window.compare, hand.window.compare.comparison
+    screen, comparison = hand.window.screens.compare, hand.window.screens.compare.comparison
     names = comparison.first.name, comparison.second.name
     assert set(names) == {"Glad", "Surprised"}
     sizes = [row.size for row in comparison.rows]
@@ -65,7 +67,7 @@ def test_two_faces_differ_in_a_list_and_some_of_it_goes_on(hand: Hand) -> None:
     assert np.array_equal(only.settings[others], first.settings[others])
     before = hand.workspace.actor.state
     hand.click(screen.put_part, screen.put_part.rect().center())
-    assert hand.window.body.currentWidget() is hand.window.outer
+    assert hand.window.screens.body.currentWidget() is hand.window.columns
     after = hand.workspace.actor.state
     assert np.flatnonzero(after.settings != before.settings).tolist() == [key[1]]
     assert np.array_equal(after.turn, before.turn)
@@ -78,18 +80,22 @@ def test_a_card_is_compared_with_the_figure(hand: Hand) -> None:
     view.menu_asked.emit(hand.entry("Wave"), hand.window.mapToGlobal(QPoint(300, 300)))
     choose(hand.window, "Compare with the figure")
     window = hand.window
-    hand.qtbot.waitUntil(lambda: window.body.currentWidget() is window.compare, timeout=LONG)
-    assert window.compare.comparison.rows == ()
-    assert "the same in all" in window.compare.said.text()
+    hand.qtbot.waitUntil(
+        lambda: window.screens.body.currentWidget() is window.screens.compare, timeout=LONG
+    )
+    assert window.screens.compare.comparison.rows == ()
+    assert "the same in all" in window.screens.compare.said.text()
     hand.key(Qt.Key.Key_Escape)
-    assert window.body.currentWidget() is window.outer
+    assert window.screens.body.currentWidget() is window.columns
     row = hand.row("head")
     turn = hand.workspace.actor.state.turn.copy()
     turn[row] = (0.0, np.sin(0.2), 0.0, np.cos(0.2))
     hand.workspace.apply("Head", hand.workspace.actor.state.with_(turn=turn))
-    window.show_compare(hand.entry("Wave"))
-    hand.qtbot.waitUntil(lambda: window.body.currentWidget() is window.compare, timeout=LONG)
-    rows = window.compare.comparison.rows
+    window.screens.show_compare(hand.entry("Wave"))
+    hand.qtbot.waitUntil(
+        lambda: window.screens.body.currentWidget() is window.screens.compare, timeout=LONG
+    )
+    rows = window.screens.compare.comparison.rows
     assert [r.key for r in rows] == [(DifferingPart.TURN, row)]
     before = hand.workspace.actor.state.turn[row]
     held = read_card(hand.entry("Wave").path)[0].pose.controls["head"].turn
@@ -98,12 +104,12 @@ def test_a_card_is_compared_with_the_figure(hand: Hand) -> None:
 
 def test_halfway_becomes_a_card(hand: Hand) -> None:
     compare(hand, "Fist", "Flat")
-    screen = hand.window.compare
+    screen = hand.window.screens.compare
     rig, (first, second) = hand.workspace.actor.rig, screen.comparison.states()
     hand.click(screen.store_button, screen.store_button.rect().center())
-    hand.qtbot.waitUntil(lambda: hand.workspace.draft is not None, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is not None, timeout=LONG)
     hand.window.capture.form.name.setText("Half closed")
-    hand.window.save_capture()
+    hand.window.home.cards.save_capture()
     pose = read_card(hand.wait_for_card("Half closed").path)[0].pose
     row = rig.control_row["finger_index_2_L"]
     whole = angle_between(first.turn[row], second.turn[row])
@@ -125,7 +131,7 @@ def test_cards_like_one_are_shown_nearest_first_until_taken_off(hand: Hand) -> N
     assert view.layout_now().sections[0].title == "Hands"
     hand.click_card("Fox")
     hand.workspace.keep_mix()
-    hand.window.show_alike(None)
+    hand.window.home.cards.show_alike(None)
     hand.qtbot.waitUntil(
         lambda: view.layout_now().sections[0].title == "Like the figure", timeout=LONG
     )
@@ -135,7 +141,7 @@ def test_cards_like_one_are_shown_nearest_first_until_taken_off(hand: Hand) -> N
 
 def test_the_two_are_exchanged_looked_at_from_aside_and_either_goes_on_whole(hand: Hand) -> None:
     compare(hand, "Glad", "Surprised")
-    screen = hand.window.compare
+    screen = hand.window.screens.compare
     first, second = (c.name for c in (screen.comparison.first, screen.comparison.second))
     sizes = [row.size for row in screen.comparison.rows]
     hand.click(screen.swap_button, screen.swap_button.rect().center())
@@ -154,7 +160,7 @@ def test_the_two_are_exchanged_looked_at_from_aside_and_either_goes_on_whole(han
     assert {row.key[0] for row in screen.list.rows} == {DifferingPart.SETTING}
     hand.click(screen.put_second, screen.put_second.rect().center())
     hand.wait_for_mix(first)
-    assert hand.window.body.currentWidget() is hand.window.outer
+    assert hand.window.screens.body.currentWidget() is hand.window.columns
     wanted = read_card(hand.entry(first).path)[0].pose
     rig, state = hand.workspace.actor.rig, hand.workspace.actor.state
     for held in wanted.controls.values():

@@ -47,14 +47,16 @@ def elbow_bends(hand: Hand) -> float:
 
 def computed(hand: Hand) -> None:
     """Wait until the screen shows what was asked last."""
-    hand.qtbot.waitUntil(lambda: not hand.window.fit.draft.computing, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: not hand.window.screens.fit.draft.computing, timeout=LONG)
 
 
 def open_fit(hand: Hand, name: str) -> None:
     view = hand.window.sheets.view
     view.menu_asked.emit(hand.entry(name), hand.window.mapToGlobal(QPoint(300, 300)))
     choose(hand.window, "Fit")
-    hand.qtbot.waitUntil(lambda: hand.window.body.currentWidget() is hand.window.fit, timeout=LONG)
+    hand.qtbot.waitUntil(
+        lambda: hand.window.screens.body.currentWidget() is hand.window.screens.fit, timeout=LONG
+    )
 
 
 def test_a_card_of_marrow_waves_on_quill_at_one_click(quill: Hand) -> None:
@@ -62,9 +64,9 @@ def test_a_card_of_marrow_waves_on_quill_at_one_click(quill: Hand) -> None:
     before = quill.workspace.actor.state
     quill.click_card("Wave")
     bends = elbow_bends(quill)
-    assert quill.window.mix_bar.fit.text() == "Fits 67/68"
-    assert "hat" in quill.window.mix_bar.fit.toolTip()
-    assert "Not on Quill: hat" in quill.window.mix_bar.said.text()
+    assert quill.window.overlays.mix_bar.fit.text() == "Fits 67/68"
+    assert "hat" in quill.window.overlays.mix_bar.fit.toolTip()
+    assert "Not on Quill: hat" in quill.window.overlays.mix_bar.said.text()
     quill.window.setFocus()
     quill.key("\x1b")
     quill.workspace.put_back()
@@ -76,7 +78,7 @@ def test_a_card_of_marrow_waves_on_quill_at_one_click(quill: Hand) -> None:
 
 def test_the_fit_screen_says_what_happens_and_puts_it_on(quill: Hand) -> None:
     open_fit(quill, "Wave")
-    fit, draft = quill.window.fit, quill.window.fit.draft
+    fit, draft = quill.window.screens.fit, quill.window.screens.fit.draft
     counts = draft.counts()
     assert sum(counts.values()) == 68
     assert draft.lands == counts[Landing.LANDS] + counts[Landing.CORRECTED] + counts[Landing.LIMIT]
@@ -94,7 +96,7 @@ def test_the_fit_screen_says_what_happens_and_puts_it_on(quill: Hand) -> None:
     assert with_stance.same_bits(draft.outcome.worn)
     quill.qtbot.waitUntil(lambda: len(fit.pair._images) == 2, timeout=LONG)
     quill.click(fit.put_button, fit.put_button.rect().center())
-    assert quill.window.body.currentWidget() is quill.window.outer
+    assert quill.window.screens.body.currentWidget() is quill.window.columns
     found = quill.workspace.actor.state
     assert angle_between(found.turn, with_stance.turn).max() < 1e-6
     assert np.abs(found.move - with_stance.move).max() < 1e-9
@@ -105,7 +107,7 @@ def test_guesses_are_asked_and_names_are_kept_in_the_library(
     quill: Hand, library_folder: Path
 ) -> None:
     open_fit(quill, "Fox")
-    fit, draft = quill.window.fit, quill.window.fit.draft
+    fit, draft = quill.window.screens.fit, quill.window.screens.fit.draft
     # a name that is only spelled alike
     source = "finger_index_1_L"
     row = next(r for r in draft.rows if r.source == source)
@@ -130,7 +132,7 @@ def test_guesses_are_asked_and_names_are_kept_in_the_library(
     assert not fit.save_button.isEnabled()
     quill.click(fit.back_button, fit.back_button.rect().center())
     open_fit(quill, "Fist")
-    assert quill.window.fit.draft.told.names[source] == "LeftIndex1"
+    assert quill.window.screens.fit.draft.told.names[source] == "LeftIndex1"
     # a map of a newer program is refused and left
     newer = {**kept, "version": 99}
     path.write_text(json.dumps(newer))
@@ -143,12 +145,12 @@ def test_guesses_are_asked_and_names_are_kept_in_the_library(
 
 def test_a_proposal_goes_on_only_after_yes(quill: Hand) -> None:
     open_fit(quill, "Crouch")
-    draft = quill.window.fit.draft
+    draft = quill.window.screens.fit.draft
     rig = draft.actor.rig
     held = draft.card.pose.controls
     renamed = {("neckk" if n == "neck" else n): h for n, h in held.items()}
     card = replace(draft.card, pose=Pose(renamed))
-    fit = quill.window.fit
+    fit = quill.window.screens.fit
     fit.draft = FitDraft(card, quill.workspace.actor)
     fit.draft.changed.connect(fit._refresh)
     fit._refresh()
@@ -168,11 +170,11 @@ def test_proposals_by_role_are_accepted_together(quill: Hand) -> None:
     places = quill.workspace.shelf.places[0]
     map_path(places.folder / ".foxhand", "Marrow", "Quill").unlink()
     quill.click_card("Wave")  # without anything said, arms stay out and that is told
-    assert "arm_L" in quill.window.mix_bar.fit.toolTip()
-    button, fit = quill.window.mix_bar.fit, quill.window.fit
+    assert "arm_L" in quill.window.overlays.mix_bar.fit.toolTip()
+    button, fit = quill.window.overlays.mix_bar.fit, quill.window.screens.fit
     quill.qtbot.waitUntil(lambda: button.width() > 40, timeout=LONG)  # the bar has its places
     quill.click(button, button.rect().center())
-    quill.qtbot.waitUntil(lambda: quill.window.body.currentWidget() is fit, timeout=LONG)
+    quill.qtbot.waitUntil(lambda: quill.window.screens.body.currentWidget() is fit, timeout=LONG)
     asked = fit.draft.counts()[Landing.ASK]
     assert asked > 4
     quill.qtbot.waitUntil(lambda: fit.roles_button.width() > 40, timeout=LONG)
@@ -185,7 +187,7 @@ def test_proposals_by_role_are_accepted_together(quill: Hand) -> None:
 
 def test_rules_exchange_parts_of_names_and_a_wrong_pattern_is_told(quill: Hand) -> None:
     open_fit(quill, "Wave")
-    fit = quill.window.fit
+    fit = quill.window.screens.fit
     find, put = fit.rules.fields[0]
     find.setFocus()
     quill.key("hat")
@@ -219,7 +221,7 @@ def test_rules_exchange_parts_of_names_and_a_wrong_pattern_is_told(quill: Hand) 
 
 def test_what_is_said_on_the_fit_screen_is_undone_there_and_not_on_the_stage(quill: Hand) -> None:
     open_fit(quill, "Wave")
-    fit, draft = quill.window.fit, quill.window.fit.draft
+    fit, draft = quill.window.screens.fit, quill.window.screens.fit.draft
     stood, first, steps = (
         quill.workspace.actor.state,
         draft.outcome.worn,
@@ -265,11 +267,11 @@ def test_what_is_said_on_the_fit_screen_is_undone_there_and_not_on_the_stage(qui
 
 def test_a_fitted_card_is_stored_for_the_character(quill: Hand) -> None:
     open_fit(quill, "Fox")
-    fit = quill.window.fit
+    fit = quill.window.screens.fit
     quill.click(fit.store_button, fit.store_button.rect().center())
-    quill.qtbot.waitUntil(lambda: quill.workspace.draft is not None, timeout=LONG)
+    quill.qtbot.waitUntil(lambda: quill.workspace.capturing.draft is not None, timeout=LONG)
     quill.window.capture.form.name.setText("Fox for Quill")
-    quill.window.save_capture()
+    quill.window.home.cards.save_capture()
     entry = quill.wait_for_card("Fox for Quill")
     card = read_card(entry.path)[0]
     assert card.character == "Quill"
@@ -279,11 +281,10 @@ def test_a_fitted_card_is_stored_for_the_character(quill: Hand) -> None:
 
 
 def test_nothing_in_common_is_refused_with_what_to_do(hand: Hand) -> None:
-    entry = hand.entry("Fist")
-    card = read_card(entry.path)[0]
+    card = read_card(hand.entry("Fist").path)[0]
     odd = replace(card, fingerprint="other", pose=Pose({"zzqx": Held(turn=(0, 0, 0, 1))}))
-    assert hand.workspace.put_on(entry, odd) is None
-    assert "no control in common" in hand.window.notice.text
+    hand.workspace.applying.put_on(hand.written(odd))
+    hand.qtbot.waitUntil(lambda: "no control in common" in hand.window.notice.text, timeout=LONG)
     assert "Choose Fit" in hand.window.notice.text
 
 

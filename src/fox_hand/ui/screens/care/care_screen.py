@@ -17,12 +17,13 @@ from PySide6.QtWidgets import (
 from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Shelving
 from fox_hand.session.capturing.draft import named
 from fox_hand.session.libraries.care_commands import CareCommands
 from fox_hand.session.libraries.care_report import Report, Version, look_through, versions_of
 from fox_hand.session.libraries.file_jobs import Outcome
 from fox_hand.session.libraries.open_library import OpenLibrary
+from fox_hand.session.runtime.jobs import Job
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.cards.tiles import CarePanel, words
@@ -52,6 +53,8 @@ SUBJECTS = {
     "versions": ("history", "Earlier versions"),
 }
 
+Looked = tuple[Report, tuple[Version, ...], Entry | None]
+
 
 class CareScreen(QWidget):
     """Takes the place of the columns while it is open."""
@@ -63,7 +66,7 @@ class CareScreen(QWidget):
     compare = Signal(object, object)  # two Entries
     failed = Signal(object)
 
-    def __init__(self, theme: Theme, workspace: Workspace) -> None:
+    def __init__(self, theme: Theme, workspace: Shelving) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         cache = PictureCache(workspace.places.cache / "pictures")
@@ -74,7 +77,7 @@ class CareScreen(QWidget):
         self._entry: Entry | None = None
         self._versions: tuple[Version, ...] = ()
         self._first = True
-        self._looking: Progress | None = None
+        self._looking: Job[Looked] | None = None
         self.panels: dict[str, CarePanel] = {}
         self._build()
 
@@ -152,7 +155,7 @@ class CareScreen(QWidget):
         self._said.setText("Looking through it …")
         self.again.setEnabled(False)
 
-        def work(progress: Progress) -> tuple[Report, tuple[Version, ...], Entry | None]:
+        def work(progress: Progress) -> Looked:
             found = look_through(place, rigs, progress)
             if entry is None:
                 return found, (), None
@@ -163,7 +166,7 @@ class CareScreen(QWidget):
             work, self._found, self._not_found, lambda _, text: self._said.setText(f"{text} …")
         )
 
-    def _found(self, found: tuple[Report, tuple[Version, ...], Entry | None]) -> None:
+    def _found(self, found: Looked) -> None:
         self._looking = None
         self.report, self._versions, self._entry = found
         self.again.setEnabled(True)

@@ -20,7 +20,7 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.applying.comparing import Compared, Comparison, DifferingPart, Row
 from fox_hand.session.capturing.draft import on_ground
 from fox_hand.session.runtime.ports import Pictures, Post
@@ -121,7 +121,7 @@ class CompareScreen(QWidget):
     put_on = Signal(object)  # Mixed
     store = Signal(object)  # Pose
 
-    def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
+    def __init__(self, theme: Theme, workspace: Posing, pictures: Pictures, post: Post) -> None:
         super().__init__()
         self._theme, self._workspace, self._pictures, self._post = theme, workspace, pictures, post
         self.comparison: Comparison | None = None

@@ -18,7 +18,7 @@ from fox_hand.base.work import Progress
 from fox_hand.core.retarget.name_match import MatchSource, Rules
 from fox_hand.core.retarget.retarget import FitOptions, Landing
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Shelving
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.session.applying.fit_result import FitResult, FitRow
 from fox_hand.session.applying.preparation import mixed
@@ -98,7 +98,7 @@ class FitScreen(QWidget):
     failed = Signal(object)
     other_asked = Signal(object)  # Figure
 
-    def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
+    def __init__(self, theme: Theme, workspace: Shelving, pictures: Pictures, post: Post) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self.draft: FitDraft | None = None

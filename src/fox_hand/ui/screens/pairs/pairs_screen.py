@@ -22,7 +22,7 @@ from fox_hand.core.model.controls import ControlKind, MirrorRule, Region, Side
 from fox_hand.core.naming.mirror_partners import Doubt, FoundBy, doubts_of, pairs_of
 from fox_hand.core.naming.roles import ALL_ROLES
 from fox_hand.session.app.rig_corrections import PairsDraft
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Posing
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.screens.pairs.pairs_table import PairsTable
@@ -51,7 +51,7 @@ class PairsScreen(QWidget):
     failed = Signal(object)
     saved = Signal()
 
-    def __init__(self, theme: Theme, workspace: Workspace, pictures: Pictures, post: Post) -> None:
+    def __init__(self, theme: Theme, workspace: Posing, pictures: Pictures, post: Post) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self.draft: PairsDraft | None = None

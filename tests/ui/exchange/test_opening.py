@@ -74,7 +74,7 @@ def test_an_arrow_moves_along_one_axis_only(hand: Hand) -> None:
 
 def test_alt_click_picks_through(hand: Hand) -> None:
     stage = hand.window.stage
-    hand.window.bars.go_to("Own left")
+    hand.window.overlays.bars.go_to("Own left")
     hand.settle()
     layout = stage.layout_now()
     pair = (hand.row("thigh_L"), hand.row("thigh_R"))
@@ -149,7 +149,7 @@ def test_many_controls_show_mixed_and_take_one_value(hand: Hand) -> None:
 
 def test_both_sides_at_once(hand: Hand) -> None:
     hand.key(Qt.Key.Key_Y)
-    assert hand.window.bars.symmetry.isChecked()
+    assert hand.window.overlays.bars.symmetry.isChecked()
     start = hand.handle("arm_L")
     hand.drag(hand.window.stage, [start, start + QPoint(0, -20), start + QPoint(0, -60)])
     left, right = place(hand, "hand_L"), place(hand, "hand_R")
@@ -219,7 +219,7 @@ def test_tabs_and_clicks_let_others_act(hand: Hand) -> None:
 
 
 def test_the_lens_follows_its_part(hand: Hand) -> None:
-    lens = hand.window.lens
+    lens = hand.window.overlays.lens
     assert not lens.isVisible()
     hand.key(Qt.Key.Key_L)
     assert lens.isVisible()
@@ -251,7 +251,7 @@ def test_the_lens_follows_its_part(hand: Hand) -> None:
 
 
 def test_views_are_kept_with_the_character(hand: Hand) -> None:
-    bars, stage = hand.window.bars, hand.window.stage
+    bars, stage = hand.window.overlays.bars, hand.window.stage
     bars.go_to("Face")
     kept = stage.camera
     bars.keep_view("Close up")
@@ -286,7 +286,7 @@ def test_reference_pictures_are_dropped_scaled_faded_and_remembered(
     picture.save(str(path))
     (tmp_path / "torn.png").write_bytes(b"not a picture")
     drop(hand, path)
-    (board,) = hand.window.boards.boards
+    (board,) = hand.window.overlays.boards.boards
     assert (board.width(), board.height()) == (240, 180)
     hand.drag(board, [QPoint(100, 90), QPoint(130, 100), QPoint(140, 110)])
     corner = QPoint(board.width() - 4, board.height() - 4)
@@ -300,10 +300,10 @@ def test_reference_pictures_are_dropped_scaled_faded_and_remembered(
     again = open_window()
     again.window.opener.open_crew()
     again.qtbot.waitUntil(lambda: len(again.workspace.cast) == 2, timeout=60_000)
-    assert [b.kept() for b in again.window.boards.boards] == [kept]
-    again.window.boards.boards[0].setFocus()
+    assert [b.kept() for b in again.window.overlays.boards.boards] == [kept]
+    again.window.overlays.boards.boards[0].setFocus()
     again.key(Qt.Key.Key_Delete)
-    assert again.window.boards.boards == []
+    assert again.window.overlays.boards.boards == []
 
 
 def test_pairs_are_corrected_and_saved_from_the_screen(
@@ -314,8 +314,8 @@ def test_pairs_are_corrected_and_saved_from_the_screen(
     hand = open_window()
     hand.window.opener.open_rig(path)
     hand.qtbot.waitUntil(lambda: hand.workspace.actor is not None, timeout=60_000)
-    hand.window.show_pairs()
-    screen = hand.window.pairs
+    hand.window.screens.show_pairs()
+    screen = hand.window.screens.pairs
     assert screen.isVisible()
     names = [hand.workspace.actor.rig.controls[p.row].name for p in screen.table.pairs]
     index = names.index("LeftIndex1")
@@ -416,11 +416,11 @@ def test_a_goal_alone_can_be_framed_and_captured(hand: Hand) -> None:
     hand.key(Qt.Key.Key_Z)
     assert hand.window.stage.camera.distance < far / 2
     hand.key(Qt.Key.Key_C)
-    draft = hand.workspace.draft
+    draft = hand.workspace.capturing.draft
     assert draft is not None
     draft.name = "Foot on the rail"
-    hand.window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=60_000)
+    hand.window.home.cards.save_capture()
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=60_000)
     entry = hand.wait_for_card("Foot on the rail")
     pose = read_card(entry.path)[0].pose.controls["foot_goal_L"]
     assert pose.turn is not None

@@ -16,7 +16,7 @@ from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
 from fox_hand.session.shots.project import SHOTS, Project, read_project, write_project
 from fox_hand.session.shots.shot_file import SUFFIX, write_shot
 from fox_hand.session.shots.shots import Opening, open_shot, shot_of_now, stage_key
-from fox_hand.ui.main.opening import Opener, Then
+from fox_hand.ui.exchange.opening import Opener, Then
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.widgets.notice import Notice
 

@@ -9,7 +9,7 @@ from typing import TypeVar
 
 from PySide6.QtCore import QObject
 from PySide6.QtGui import QActionGroup
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
@@ -20,6 +20,7 @@ from fox_hand.library.store.contact_sheet import write_sheet
 from fox_hand.library.store.pack import SUFFIX as PACK
 from fox_hand.library.store.pack import Offer, TakeIn, offers, write_pack
 from fox_hand.session.animating.clips import clip_for
+from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.exporting.motion_export import (
     clip_motion,
     keep_what_is_open,
@@ -30,12 +31,14 @@ from fox_hand.session.exporting.motion_export import (
 from fox_hand.session.exporting.picture_export import PictureSequence, write_drawn
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.packing import own_card, take_pack
+from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.commands.actions import Actions
-from fox_hand.ui.main.home import Home
-from fox_hand.ui.main.pack_dialog import PackDialog
-from fox_hand.ui.main.work_bar import WorkBar
+from fox_hand.ui.exchange.pack_dialog import PackDialog
+from fox_hand.ui.exchange.work_bar import WorkBar
 from fox_hand.ui.services.picture_port import Drawing
+from fox_hand.ui.stage.stage_view import Stage
+from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
 
 Result = TypeVar("Result")
@@ -48,13 +51,27 @@ class ExportMenu(QObject):
     """Asks for a name, does the work beside the window, says what came of it.
 
     Args:
-        home, notice, work_bar: the window's.
+        window, theme: of dialogs.
+        workspace, stage, sheets: what is taken out.
+        notice, work_bar: where it is told of.
         drawing: draws in a job, and runs jobs.
     """
 
-    def __init__(self, home: Home, notice: Notice, work_bar: WorkBar, drawing: Drawing) -> None:
-        super().__init__(home)
-        self._home, self._notice, self._bar, self._drawing = home, notice, work_bar, drawing
+    def __init__(
+        self,
+        window: QWidget,
+        theme: Theme,
+        workspace: Workspace,
+        stage: Stage,
+        sheets: SheetsPanel,
+        notice: Notice,
+        work_bar: WorkBar,
+        drawing: Drawing,
+    ) -> None:
+        super().__init__(window)
+        self._window, self._theme, self._workspace = window, theme, workspace
+        self._stage, self._sheets = stage, sheets
+        self._notice, self._bar, self._drawing = notice, work_bar, drawing
         self.rate: float | None = None  # frames a second of motion; None as it is kept
 
     def menu(self, menu: QMenu, table: Actions) -> None:
@@ -81,16 +98,16 @@ class ExportMenu(QObject):
         self.rate = rate
 
     def _ask_rate(self) -> None:
-        now = self.rate or self._home.workspace.timing.rate
+        now = self.rate or self._workspace.timing.rate
         rate, given = QInputDialog.getDouble(
-            self._home, "Frames a second of motion", "Frames a second", now, 1.0, 1000.0, 3
+            self._window, "Frames a second of motion", "Frames a second", now, 1.0, 1000.0, 3
         )
         if given:
             self.rate = rate
 
     def _ask(self, title: str, name: str, kinds: str) -> Path | None:
         """Where to write; the kind of file chosen decides the ending."""
-        found, kind = QFileDialog.getSaveFileName(self._home, title, name, kinds)
+        found, kind = QFileDialog.getSaveFileName(self._window, title, name, kinds)
         if not found:
             return None
         path = Path(found)
@@ -100,7 +117,7 @@ class ExportMenu(QObject):
             if path.is_file():  # the dialog asked about the name without its ending
                 self._notice.tell(f"{path.name} is there already and was left. Choose it by name.")
                 return None
-        workspace = self._home.workspace
+        workspace = self._workspace
         try:
             keep_what_is_open(path, [a.path for a in workspace.cast.actors], workspace.shots.path)
         except FoxHandError as problem:
@@ -136,10 +153,10 @@ class ExportMenu(QObject):
 
     def motion(self, *, alone: bool) -> None:
         """What the acting figure does in the shot."""
-        actor, timing = self._home.workspace.actor, self._home.workspace.timing
+        actor, timing = self._workspace.actor, self._workspace.timing
         if actor is None:
             return
-        self._home.workspace.keep_mix()
+        self._workspace.keep_mix()
         path = self._ask("Take motion out", f"{self._shot_name()}_{actor.prefix}.glb", MOTION)
         if path is None:
             return
@@ -154,7 +171,7 @@ class ExportMenu(QObject):
 
     def clip(self, entry: Entry, *, alone: bool) -> None:
         """What a clip card does, on the acting figure."""
-        workspace, rate = self._home.workspace, self.rate
+        workspace, rate = self._workspace, self.rate
         actor, fits = workspace.actor, workspace.mix_commands.fits
         if actor is None:
             return
@@ -171,11 +188,11 @@ class ExportMenu(QObject):
         self._run(f"Write {path.name}", work, partial(self._said, path))
 
     def _shot_name(self) -> str:
-        return self._home.workspace.shots.name or "shot"
+        return self._workspace.shots.name or "shot"
 
     def pose(self) -> None:
         """The character's file standing as it stands here."""
-        actor = self._home.workspace.actor
+        actor = self._workspace.actor
         if actor is None:
             return
         path = self._ask("Take the pose out", f"{actor.prefix}_pose.glb", "glTF (*.glb)")
@@ -191,7 +208,7 @@ class ExportMenu(QObject):
 
     def _reel(self, frames: Sequence[int], turntable: int = 0) -> PictureSequence:
         """As the stage sees it."""
-        workspace, stage = self._home.workspace, self._home.stage
+        workspace, stage = self._workspace, self._stage
         takes = [(actor, actor.take) for actor in workspace.cast.actors]
         # loose changes belong to the frame they were made at, wherever somebody looks meanwhile
         now, at = {actor: actor.state for actor, _ in takes}, workspace.timing.frame
@@ -221,7 +238,7 @@ class ExportMenu(QObject):
 
     def picture(self) -> None:
         """The stage as it is."""
-        frame = round(self._home.workspace.timing.frame)
+        frame = round(self._workspace.timing.frame)
         name = f"{self._shot_name()}_{frame:04d}.png"
         path = self._ask("Take a picture out", name, "PNG (*.png);;WebP (*.webp)")
         if path is not None:
@@ -229,7 +246,7 @@ class ExportMenu(QObject):
 
     def pictures(self) -> None:
         """A folder with a picture of every frame."""
-        folder = QFileDialog.getExistingDirectory(self._home, "The folder for the pictures")
+        folder = QFileDialog.getExistingDirectory(self._window, "The folder for the pictures")
         if folder:
             self._draw(Path(folder) / self._shot_name(), self._reel(self._frames()))
 
@@ -242,29 +259,29 @@ class ExportMenu(QObject):
 
     def around(self) -> None:
         """The cast from all sides at this frame."""
-        count, given = QInputDialog.getInt(self._home, "Once around", "Pictures", SIDES, 2, 720)
+        count, given = QInputDialog.getInt(self._window, "Once around", "Pictures", SIDES, 2, 720)
         if not given:
             return
         name = f"{self._shot_name()}_around.webp"
         path = self._ask("Take a turn around out", name, "WebP (*.webp);;GIF (*.gif)")
         if path is not None:
-            frame = round(self._home.workspace.timing.frame)
+            frame = round(self._workspace.timing.frame)
             self._draw(path, self._reel([frame], count))
 
     def _frames(self) -> range:
-        timing = self._home.workspace.timing
+        timing = self._workspace.timing
         return range(timing.first, timing.last + 1)
 
     # -- cards ----------------------------------------------------------------------------
 
     def chosen(self) -> list[Entry]:
         """The ticked cards, else all that are shown."""
-        view = self._home.sheets.view
+        view = self._sheets.view
         if view.ticked:
             return list(view.chosen())
         keys = [int(k) for section in view.shown for k in section.keys.tolist()]
-        self._home.workspace.shelf.fetch(keys)
-        found = (self._home.workspace.shelf.entry(k) for k in keys)
+        self._workspace.shelf.fetch(keys)
+        found = (self._workspace.shelf.entry(k) for k in keys)
         return [entry for entry in found if entry is not None]
 
     def contact_sheet(self) -> None:
@@ -281,7 +298,7 @@ class ExportMenu(QObject):
 
     def pack(self) -> None:
         """Cards as one file for somebody else."""
-        entries, author = self.chosen(), self._home.workspace.settings.author
+        entries, author = self.chosen(), self._workspace.settings.author
         path = self._ask("Pack the cards", f"cards{PACK}", f"Packs (*{PACK})")
         if path is not None:
             self._run(
@@ -295,14 +312,14 @@ class ExportMenu(QObject):
     def ask_pack(self) -> None:
         """Choose a pack to take in."""
         name, _ = QFileDialog.getOpenFileName(
-            self._home, "Take in a pack", "", f"Packs (*{PACK});;All files (*)"
+            self._window, "Take in a pack", "", f"Packs (*{PACK});;All files (*)"
         )
         if name:
             self.open_pack(Path(name))
 
     def open_pack(self, path: Path) -> None:
         """Show what of a pack is new."""
-        workspace = self._home.workspace
+        workspace = self._workspace
         place = workspace.shelf.target
         if place is None or not place.writable:
             self._notice.tell("Open a library of your own first: the pack goes into it.")
@@ -315,14 +332,14 @@ class ExportMenu(QObject):
         self._run(f"Read {path.name}", work, partial(self._show_pack, path, place))
 
     def _show_pack(self, path: Path, place: OpenLibrary, found: list[Offer]) -> None:
-        dialog = PackDialog(self._home.theme, self._home, path, found)
+        dialog = PackDialog(self._theme, self._window, path, found)
         dialog.chosen.connect(partial(self._take_pack, path, place))
         dialog.open()
 
     def _take_pack(
         self, path: Path, place: OpenLibrary, chosen: list[tuple[Offer, TakeIn]]
     ) -> None:
-        workspace = self._home.workspace
+        workspace = self._workspace
         count = take_pack(workspace.file_jobs, workspace.shelf, place, path, chosen)
         if not count:
             self._notice.tell(f"Nothing of {path.name} was taken in.")

@@ -43,7 +43,7 @@ def shown_names(hand: Hand) -> list[str]:
 def test_a_click_puts_a_card_on_and_the_ruler_pulls_it(hand: Hand) -> None:
     before = hand.workspace.actor.state
     hand.click_card("Fist")
-    bar = hand.window.mix_bar
+    bar = hand.window.overlays.mix_bar
     assert bar.isVisible()
     assert bar.amount.text() == "100"
     full = finger_angles(hand)
@@ -70,7 +70,7 @@ def test_a_click_puts_a_card_on_and_the_ruler_pulls_it(hand: Hand) -> None:
 
 def test_typing_wheel_keys_and_enter(hand: Hand) -> None:
     hand.click_card("Glad")
-    bar = hand.window.mix_bar
+    bar = hand.window.overlays.mix_bar
     bar.ruler.setFocus()
     hand.key(Qt.Key.Key_Left)
     assert hand.workspace.mix.amount == pytest.approx(0.95)
@@ -93,16 +93,16 @@ def test_typing_wheel_keys_and_enter(hand: Hand) -> None:
 def test_nonsense_in_the_amount_changes_nothing(hand: Hand) -> None:
     hand.click_card("Glad")
     for text in ("abc", "nan", "", "1e999"):
-        hand.window.mix_bar.amount.setText(text)
-        hand.window.mix_bar.amount.editingFinished.emit()
+        hand.window.overlays.mix_bar.amount.setText(text)
+        hand.window.overlays.mix_bar.amount.editingFinished.emit()
         assert np.isfinite(hand.workspace.mix.amount)
-    assert hand.window.mix_bar.amount.text() in ("100", "150")
+    assert hand.window.overlays.mix_bar.amount.text() in ("100", "150")
 
 
 def test_with_controls_selected_only_those_move_until_all_is_chosen(hand: Hand) -> None:
     hand.workspace.selection.set([hand.row("finger_index_1_L")])
     hand.click_card("Fist")
-    bar = hand.window.mix_bar
+    bar = hand.window.overlays.mix_bar
     assert bar.part.value == Part.SELECTED.value
     moved = {
         hand.workspace.actor.rig.controls[r].name
@@ -117,7 +117,7 @@ def test_with_controls_selected_only_those_move_until_all_is_chosen(hand: Hand) 
 
 def test_small_pictures_show_the_amounts(hand: Hand) -> None:
     hand.click_card("Fist")
-    ruler = hand.window.mix_bar.ruler
+    ruler = hand.window.overlays.mix_bar.ruler
     hand.qtbot.waitUntil(lambda: len(ruler._images) == 5, timeout=60_000)
     assert all(not i.isNull() for i in ruler._images.values())
     images = [i.convertToFormat(QImage.Format.Format_RGBA8888) for i in ruler._images.values()]
@@ -158,11 +158,11 @@ def test_curl_a_hand_capture_it_and_find_it_on_disk_at_once(
     for _ in range(9):
         hand.key(Qt.Key.Key_Up)
     hand.key(Qt.Key.Key_C)
-    assert window.right.currentWidget() is window.capture
-    draft = workspace.draft
+    assert window.columns.right.currentWidget() is window.capture
+    draft = workspace.capturing.draft
     assert draft is not None
-    assert window.frame.isVisible()
-    square = window.frame.square
+    assert window.overlays.frame.isVisible()
+    square = window.overlays.frame.square
     seen = workspace.actor.rig.flesh(
         workspace.actor.at, workspace.actor.flesh_nodes(sorted(draft.rows))
     )
@@ -173,10 +173,10 @@ def test_curl_a_hand_capture_it_and_find_it_on_disk_at_once(
     window.capture.form.tags.setText("rail, deck")
     assert window.capture.save.isEnabled()
     hand.qtbot.waitUntil(lambda: not window.capture.form.live.image.isNull(), timeout=60_000)
-    frame = window.frame.camera()
+    frame = window.overlays.frame.camera()
     hand.click(window.capture.save, window.capture.save.rect().center())
     hand.qtbot.waitUntil(lambda: any(e.name == "My own grip" for e in hand.cards), timeout=60_000)
-    assert window.right.currentWidget() is window.sheets
+    assert window.columns.right.currentWidget() is window.sheets
     path = library_folder / "Marrow" / "Hands" / "My own grip.foxcard"
     with zipfile.ZipFile(path) as archive:
         assert archive.namelist() == ["mimetype", "card.json", "thumb.png", "thumb@2x.webp"]
@@ -204,22 +204,22 @@ def test_the_two_warnings_of_capture_can_be_answered_with_one_click(hand: Hand) 
     hand.click_card("Stand easy")
     hand.key(Qt.Key.Key_Return)
     window.figure_panel.sets.choose("Face")
-    window.begin_capture()
+    window.workspace.capturing.ask()
     panel = window.capture
     assert panel.left_out.isVisible()
-    count = len(workspace.draft.rows)
+    count = len(workspace.capturing.draft.rows)
     hand.click(panel.left_out.button, panel.left_out.button.rect().center())
-    assert len(workspace.draft.rows) > count + 40
+    assert len(workspace.capturing.draft.rows) > count + 40
     assert not panel.left_out.isVisible()
     assert panel.untouched.isVisible()
     hand.click(panel.untouched.button, panel.untouched.button.rect().center())
     assert not panel.untouched.isVisible()
     differs = workspace.actor.differs()
-    assert all(differs[r] for r in workspace.draft.rows)
+    assert all(differs[r] for r in workspace.capturing.draft.rows)
     camera = window.stage.camera
     hand.key(Qt.Key.Key_Escape)
-    assert workspace.draft is None
-    assert window.right.currentWidget() is window.sheets
+    assert workspace.capturing.draft is None
+    assert window.columns.right.currentWidget() is window.sheets
     assert camera is not None
 
 
@@ -227,8 +227,8 @@ def test_the_capture_frame_moves_and_sizes_and_the_stage_turns_under_it(hand: Ha
     window = hand.window
     window.figure_panel.sets.choose("Face")
     start = window.stage.camera
-    window.begin_capture()
-    frame = window.frame
+    window.workspace.capturing.ask()
+    frame = window.overlays.frame
     square = frame.square
     inside = square.center().toPoint()
     hand.drag(frame, [inside, inside + QPoint(30, 12)])
@@ -240,7 +240,7 @@ def test_the_capture_frame_moves_and_sizes_and_the_stage_turns_under_it(hand: Ha
     hand.drag(frame, [inside, inside + QPoint(50, 0)], Qt.MouseButton.RightButton)
     hand.drag(window.stage, [inside, inside + QPoint(50, 0)], Qt.MouseButton.RightButton)
     assert window.stage.camera.yaw < yaw - 0.2
-    window.escape()
+    window.actions_table["back"].run()
     assert window.stage.camera == start
 
 
@@ -261,10 +261,10 @@ def test_close_and_open_again_everything_is_there(open_window: OpenWindow, hand:
     hand.key(Qt.Key.Key_Return)
     hand.click_card("Fox")
     hand.window.figure_panel.sets.choose("R hand")
-    hand.window.begin_capture()
+    hand.window.workspace.capturing.ask()
     hand.window.capture.form.name.setText("Kept")
-    hand.window.save_capture()
-    hand.qtbot.waitUntil(lambda: hand.workspace.draft is None, timeout=60_000)
+    hand.window.home.cards.save_capture()
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=60_000)
     hand.window.sheets._size.setValue(96)
     hand.window.sheets.view.closed.add(f"{hand.workspace.shelf.places[0].name}/Marrow/Body")
     hand.window.sheets.view.folded.emit()
@@ -302,7 +302,7 @@ def test_a_rig_that_is_not_ours_is_posed_captured_and_gets_its_card_back(
     turned = hand.workspace.actor.state.turn[hand.row("LeftElbow")].copy()
     hand.key(Qt.Key.Key_C)
     hand.key("Crane bend")
-    window.save_capture()
+    window.home.cards.save_capture()
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 1, timeout=60_000)
     hand.window.workspace.reset(None, "Reset all")
     hand.click_card("Crane bend")

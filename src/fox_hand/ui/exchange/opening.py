@@ -346,7 +346,7 @@ class Opener(QObject):
             self._bars.busy("")
             if actor is not self._workspace.actor:
                 return  # somebody else acts meanwhile
-            self._workspace.open_reel(reel)
+            self._workspace.review.open(reel)
             marks = reel.mark_held() if reel.stepped else reel.propose()
             kind = "held poses" if reel.stepped else "key poses"
             self._notice.tell(

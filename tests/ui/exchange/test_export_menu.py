@@ -18,8 +18,8 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.store import moves
 from fox_hand.library.store.pack import read_pack
 from fox_hand.library.store.store import Library
+from fox_hand.ui.exchange.pack_dialog import PackDialog
 from fox_hand.ui.main.library_menus import card_menu
-from fox_hand.ui.main.pack_dialog import PackDialog
 from fox_hand.ui.main.strip_menu import outdated, strip_menu
 from fox_hand.ui.services.picture_port import Drawing
 from tests.ui.conftest import CTRL, LONG, Hand, choose, key_card
@@ -60,7 +60,7 @@ def test_motion_pictures_and_sheets_leave_through_the_menu(
     twice = read_performance(path)
     assert (len(twice), twice.rate) == (23, pytest.approx(48.0, rel=1e-4))
     path = answer("blink.glb")
-    card_menu(hand.window, hand.entry("Blink"), hand.window.mapToGlobal(QPoint(900, 300)))
+    card_menu(hand.window.home, hand.entry("Blink"), hand.window.mapToGlobal(QPoint(900, 300)))
     choose(hand.window, "Its motion alone")
     written(hand, path)
     blink = read_performance(path, 48.0)  # made at 30: 2, 2 and 3 frames
@@ -129,7 +129,7 @@ def test_a_pack_goes_out_and_comes_in_with_a_choice(
     path = tmp_path / "clips.foxpack"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(path), ""))
     hand.window.header.search_field.setText("kind:clip")
-    hand.qtbot.waitUntil(lambda: len(hand.window.take_out.chosen()) == 7, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: len(hand.window.home.export.chosen()) == 7, timeout=LONG)
     menu(hand, "Take out", "Pack the cards")
     written(hand, path)
     assert len(read_pack(path).cards) == 7
@@ -141,7 +141,7 @@ def test_a_pack_goes_out_and_comes_in_with_a_choice(
     moves.take_out(library, hand.entry("Breathe").path)
     hand.window.opener.reload_cards()
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 27, timeout=LONG)
-    hand.window.take_out.open_pack(path)
+    hand.window.home.export.open_pack(path)
     hand.qtbot.waitUntil(lambda: bool(hand.window.findChildren(PackDialog)), timeout=LONG)
     dialog = hand.window.findChildren(PackDialog)[0]
     assert len(dialog.choices) == 2  # one is new again, one is different; five are the same
@@ -156,7 +156,7 @@ def test_a_pack_goes_out_and_comes_in_with_a_choice(
 def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> None:
     key_card(hand, "Fist", 5)
     key_card(hand, "Fox", 12)
-    assert outdated(hand.window, everything=True) == {}
+    assert outdated(hand.window.home, everything=True) == {}
     library = Library(hand.workspace.shelf.places[0].folder)
     flat = read_card(hand.entry("Flat").path)[0]
     for name in ("Fist", "Fox"):
@@ -166,15 +166,17 @@ def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> 
             library, moves.current(library, path), replace(card, pose=flat.pose), picture
         )
     hand.window.opener.reload_cards()
-    hand.qtbot.waitUntil(lambda: len(outdated(hand.window, everything=True)) == 2, timeout=LONG)
+    hand.qtbot.waitUntil(
+        lambda: len(outdated(hand.window.home, everything=True)) == 2, timeout=LONG
+    )
     row, rig = hand.row("finger_index_1_L"), hand.workspace.actor.rig
     before = hand.workspace.actor.take.at(5).turn[row].copy()
     wanted = flat.pose.controls["finger_index_1_L"].turn
-    strip = hand.window.strip
+    strip = hand.window.timeline.strip
     part = next(r for r in strip.rows() if r.key == "Hands")
     rect = strip.rect_of(part, 0)
     hand.click(strip, QPointF(rect.left() + 8, rect.center().y()).toPoint())
-    opened = strip_menu(hand.window, strip.mapToGlobal(rect.center().toPoint()))
+    opened = strip_menu(hand.window.home, strip.mapToGlobal(rect.center().toPoint()))
     words = [a.text() for a in opened.actions()]
     assert "Update Fist" in words
     assert "Update all 2 cards" in words
@@ -182,7 +184,7 @@ def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> 
     after = hand.workspace.actor.take.at(5).turn[row]
     assert abs(abs(float(after @ wanted)) - 1) < 1e-9
     assert abs(float(after @ before)) < 0.999
-    assert len(outdated(hand.window, everything=True)) == 1
+    assert len(outdated(hand.window.home, everything=True)) == 1
     hand.key("z", CTRL)
     assert abs(float(hand.workspace.actor.take.at(5).turn[row] @ before)) > 1 - 1e-12
     assert rig.controls[row].name == "finger_index_1_L"
@@ -191,7 +193,7 @@ def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> 
 def test_marked_frames_of_the_shot_become_cards(hand: Hand) -> None:
     for frame, name in ((1, "Glad"), (2, "Sad"), (3, "Angry")):
         key_card(hand, name, frame)
-    strip_menu(hand.window, hand.window.mapToGlobal(hand.window.rect().center()))
+    strip_menu(hand.window.home, hand.window.mapToGlobal(hand.window.rect().center()))
     choose(hand.window, "Mark every key")
     assert hand.workspace.timing.marks == {1, 2, 3}
     hand.window.stage.setFocus()

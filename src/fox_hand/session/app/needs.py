@@ -1,0 +1,117 @@
+"""What a part of the window may know of the workspace: no more than its own work needs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Protocol
+
+from psygnal import SignalInstance
+
+from fox_hand.base.places import Places
+from fox_hand.core.model.state import State
+from fox_hand.core.rig.locks_limits import Lock
+from fox_hand.core.view.camera import Camera
+from fox_hand.session.animating.clip_placement import ClipPlacements
+from fox_hand.session.animating.frame_review import FrameReview
+from fox_hand.session.animating.keying import Keying
+from fox_hand.session.applying.mix import Mix
+from fox_hand.session.applying.mix_commands import MixCommands
+from fox_hand.session.capturing.capture_controller import CaptureController
+from fox_hand.session.figures.cast import Cast
+from fox_hand.session.figures.figure import Edit, Figure
+from fox_hand.session.figures.playhead import Playhead
+from fox_hand.session.figures.selection import Selection
+from fox_hand.session.libraries.card_commands import CardCommands
+from fox_hand.session.libraries.file_jobs import FileJobs
+from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.runtime.history import History
+from fox_hand.session.runtime.settings import Settings
+
+
+class Acting(Protocol):
+    """Who acts, and how that is chosen."""
+
+    @property
+    def actor(self) -> Figure | None: ...
+    @property
+    def actor_changed(self) -> SignalInstance: ...
+    @property
+    def cast(self) -> Cast: ...
+    @property
+    def selection(self) -> Selection: ...
+    @property
+    def settings(self) -> Settings: ...
+    @property
+    def failed(self) -> SignalInstance: ...
+
+
+class Mixing(Protocol):
+    """What is being put on."""
+
+    @property
+    def mix(self) -> Mix | None: ...
+    @property
+    def mix_changed(self) -> SignalInstance: ...
+    @property
+    def mix_commands(self) -> MixCommands: ...
+    def keep_mix(self) -> None: ...
+    def put_back(self) -> None: ...
+    def mix_for(self, actor: Figure) -> None: ...
+
+
+class Posing(Acting, Mixing, Protocol):
+    """The figure, posed by hand and by cards: for stage and picker."""
+
+    @property
+    def capturing(self) -> CaptureController: ...
+    @property
+    def history(self) -> History: ...
+    def act(self, actor: Figure) -> None: ...
+    def edit(self, label: str, *, free: bool = False) -> Edit: ...
+    def apply(self, label: str, state: State) -> None: ...
+    def reset(self, rows: Iterable[int] | None, label: str) -> None: ...
+    def set_locks(self, locks: frozenset[Lock], label: str) -> None: ...
+    def keep_view(self, name: str, camera: Camera | None) -> None: ...
+
+
+class Animating(Acting, Protocol):
+    """Keys and clips over frames: for the timeline, and what the stage shows of it."""
+
+    @property
+    def timing(self) -> Playhead: ...
+    @property
+    def keying(self) -> Keying: ...
+    @property
+    def placements(self) -> ClipPlacements: ...
+    @property
+    def review(self) -> FrameReview: ...
+    @property
+    def shelf(self) -> OpenLibraries: ...
+    @property
+    def places(self) -> Places: ...
+    def go(self, frame: float) -> bool: ...
+    def keep_mix(self) -> None: ...
+
+
+class PosingInTime(Posing, Animating, Protocol):
+    """Both: for the onion skin on the stage."""
+
+
+class Shelving(Acting, Mixing, Protocol):
+    """Cards and libraries: for the sheets and for Care."""
+
+    @property
+    def shelf(self) -> OpenLibraries: ...
+    @property
+    def places(self) -> Places: ...
+    @property
+    def card_commands(self) -> CardCommands: ...
+    @property
+    def file_jobs(self) -> FileJobs: ...
+
+
+class Capturing(Shelving, Protocol):
+    """A card being made."""
+
+    @property
+    def capturing(self) -> CaptureController: ...

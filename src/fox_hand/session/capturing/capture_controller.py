@@ -1,0 +1,325 @@
+"""From what is posed to a card in a library: begun, looked through, written, or left."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from enum import StrEnum
+from functools import partial
+from pathlib import Path
+
+from psygnal import Signal
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.sides import Sides
+from fox_hand.core.view.camera import Camera
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.session.animating.clips import mirrored_clip
+from fox_hand.session.animating.frame_review import FrameReview
+from fox_hand.session.applying.mix import fit_of
+from fox_hand.session.capturing.capture_pictures import CapturePictures, framing, playing
+from fox_hand.session.capturing.draft import CaptureDraft, on_ground
+from fox_hand.session.capturing.marked import Marked, ShotFrames
+from fox_hand.session.figures.cast import Cast
+from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.pose_conversion import (
+    choice_of,
+    mirrored_camera,
+    mirrored_pose,
+    side_after,
+    state_of,
+)
+from fox_hand.session.figures.selection import Selection
+from fox_hand.session.libraries.card_commands import CardCommands
+from fox_hand.session.libraries.file_jobs import Outcome
+from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.libraries.open_library import OpenLibrary
+from fox_hand.session.libraries.storing import Storing, Wanted
+from fox_hand.session.runtime.ports import Pictures
+from fox_hand.session.runtime.settings import Settings
+from fox_hand.session.shots.shots import Shots
+
+WORDS = {"left": "left", "right": "right", "both": "both sides"}
+
+
+class CaptureState(StrEnum):
+    """How far a capture is."""
+
+    NONE = "none"
+    EDITING = "editing"
+    SAVING = "saving"
+    FAILED = "failed"  # nothing was written; the draft is as it was and can be saved again
+
+
+class CaptureController:
+    """The one way cards are made. At most one draft at a time.
+
+    Args:
+        cast, selection, shelf, shots, settings: what is captured, and how it is signed.
+        review: frames that are looked through.
+        storing, card_commands: where cards are written.
+        keep: finishes what is being put on.
+    """
+
+    changed = Signal()  # a draft was begun, or is over
+    state_changed = Signal(CaptureState)
+    saved = Signal(Path)  # of a card that was written
+    told = Signal(str)
+
+    def __init__(
+        self,
+        cast: Cast,
+        selection: Selection,
+        shelf: OpenLibraries,
+        shots: Shots,
+        settings: Settings,
+        review: FrameReview,
+        storing: Storing,
+        card_commands: CardCommands,
+        keep: Callable[[], None],
+    ) -> None:
+        self._cast, self._selection, self._shelf, self._shots = cast, selection, shelf, shots
+        self._settings, self._review, self._keep = settings, review, keep
+        self._storing, self._card_commands = storing, card_commands
+        self._drawing = CapturePictures()
+        self.draft: CaptureDraft | None = None
+        self.state = CaptureState.NONE
+
+    def draw_with(self, pictures: Pictures) -> None:
+        """From now on cards have pictures."""
+        self._drawing = CapturePictures(pictures)
+
+    # -- beginning ------------------------------------------------------------------------
+
+    def why_not(self) -> str | None:
+        """Why nothing can be captured now, as a sentence; None if it can."""
+        if self._cast.acting is None:
+            return "There is no figure on the stage yet. Open one first."
+        target = self._shelf.target
+        if target is None:
+            return "No library is open. Make one in the menu, then capture."
+        if not target.writable:
+            return f"{target.name} can only be read by you. Choose another library for new cards."
+        return None
+
+    def ask(self) -> None:
+        """Begin a capture of what is posed; why there is none is told."""
+        problem = self.why_not()
+        if problem is not None:
+            self.told.emit(problem)
+        else:
+            self.begin()
+
+    def ask_clip(self, span: tuple[float, float]) -> None:
+        """Begin a capture of what moves in a span of frames; why there is none is told."""
+        problem = self.why_not()
+        if problem is None and self.begin_clip(span) is None:
+            problem = (
+                f"Nothing moves between frames {span[0]:g} and {span[1]:g}. Select keys on the"
+                " strip, or key something first."
+            )
+        if problem is not None:
+            self.told.emit(problem)
+
+    def begin(self, over: Entry | None = None, state: State | None = None) -> CaptureDraft | None:
+        """Start a card of what is selected, else of what is away from rest.
+
+        Args:
+            over: a card that the new one replaces; its words are taken over.
+            state: another pose than the figure's, such as that of another frame.
+        """
+        actor = self._cast.acting
+        if actor is None:
+            return None
+        self._keep()
+        draft = self._signed(CaptureDraft(actor, self._selection.rows, state))
+        reel = self._review.sequence
+        if reel is not None and reel.frame is not None and reel.actor is actor:
+            draft.taken_from, draft.taken_frame = reel.name, float(reel.frame + 1)
+        elif self._shots.name:
+            draft.taken_from, draft.taken_frame = self._shots.name, self._cast.timing.frame
+        if over is not None:
+            draft.store_over(over)
+        self._take_up(draft)
+        return draft
+
+    def begin_clip(self, span: tuple[float, float]) -> CaptureDraft | None:
+        """Start a card of what moves in a span of frames; None where nothing does."""
+        actor = self._cast.acting
+        if actor is None:
+            return None
+        self._keep()
+        draft = CaptureDraft(actor, self._selection.rows)
+        if not draft.take_span(span, self._selection.rows):
+            return None
+        draft = self._signed(draft)
+        if self._shots.name:
+            draft.taken_from, draft.taken_frame = self._shots.name, span[0]
+        self._take_up(draft)
+        return draft
+
+    def begin_retake(self, entry: Entry, card: Card) -> CaptureDraft | None:
+        """Take only the picture of a card again: the figure wears it meanwhile."""
+        actor = self._cast.acting
+        if actor is None:
+            return None
+        self._keep()
+        worn = state_of(actor.rig, card.pose)
+        draft = CaptureDraft(actor, list(choice_of(actor.rig, card.pose).channels), worn)
+        draft.retaken, draft.name, draft.sheet = (entry, card), card.name, entry.sheet
+        draft.style, draft.ground = card.style, card.ground
+        draft.frame = on_ground(card.frame, actor) if card.frame is not None else None
+        self._take_up(draft)
+        return draft
+
+    def _signed(self, draft: CaptureDraft) -> CaptureDraft:
+        draft.author, draft.licence = self._settings.author, self._settings.licence
+        target = self._shelf.target
+        draft.sheet = target.usual_sheet(draft.region) if target is not None else ""
+        return draft
+
+    def _take_up(self, draft: CaptureDraft) -> None:
+        self.draft = draft
+        self._go(CaptureState.EDITING)
+        self.changed.emit()
+
+    def _go(self, state: CaptureState) -> None:
+        if state is not self.state:
+            self.state = state
+            self.state_changed.emit(state)
+
+    def cancel(self) -> None:
+        """Leave the draft; nothing is written that is not on its way already."""
+        if self.draft is not None:
+            self.draft = None
+            self._go(CaptureState.NONE)
+            self.changed.emit()
+
+    @property
+    def marked(self) -> Marked | None:
+        """Where frames can be marked now: a performance, else the shot."""
+        actor = self._cast.acting
+        if self._review.sequence is not None:
+            return self._review.sequence
+        return ShotFrames(actor, self._shots.name or "shot") if actor is not None else None
+
+    # -- writing --------------------------------------------------------------------------
+
+    def save(self, frame: Camera) -> None:
+        """Draw the picture, then write the card; the draft stays open if that fails, and nothing
+        is written twice while it lasts."""
+        draft, place = self.draft, self._shelf.target
+        if draft is None or place is None or draft.why_not() is not None:
+            return
+        if self.state is CaptureState.SAVING:
+            return
+        draft.frame = frame
+        card = draft.card()
+        pictures = self._drawing.drawn(draft.standing, frame, card, draft.motion())
+        self._go(CaptureState.SAVING)
+        done = partial(self._done, draft)
+        if draft.retaken is not None:
+            self._card_commands.take_picture(draft.retaken[0], card, pictures, done)
+            return
+        if draft.over is not None:
+            place = self._shelf.place_of(draft.over)
+        word = "Store over" if draft.over is not None else "Capture"
+        wanted = Wanted(card, pictures, draft.sheet, draft.over)
+        self._storing.store(f"{word} {card.name}", place, [wanted], done)
+
+    def save_marked(self, drafts: Sequence[CaptureDraft]) -> None:
+        """Many cards in one go, each told of by itself if it does not work; one undo step."""
+        draft, place = self.draft, self._shelf.target
+        if draft is None or place is None or not drafts or self.state is CaptureState.SAVING:
+            return
+        wanted = []
+        for one in drafts:
+            card = one.card()
+            pictures = self._drawing.drawn(one.standing, one.frame, card)
+            wanted.append(Wanted(card, pictures, one.sheet))
+        self._go(CaptureState.SAVING)
+        label = f"Capture {len(wanted)} cards"
+        self._storing.store(label, place, wanted, partial(self._done, draft))
+
+    def _done(self, draft: CaptureDraft, outcome: Outcome) -> None:
+        """Another draft may have been begun meanwhile; it is not touched."""
+        waits = any(error.code == "outbox.waiting" for _, error in outcome.failed)
+        late = any(error.code == "card.changed_meanwhile" for _, error in outcome.failed)
+        if self.draft is draft and (outcome.done or waits or late):
+            card = draft.card()
+            self._settings.author, self._settings.licence = card.author, card.licence
+            self.cancel()
+        elif self.draft is draft:
+            self._go(CaptureState.FAILED)
+        self._made(outcome)
+
+    def _made(self, outcome: Outcome) -> None:
+        for one in outcome.done:
+            self.saved.emit(one.path)
+
+    # -- other sides ----------------------------------------------------------------------
+
+    def mirror(self, entries: Sequence[Entry], *, both: bool) -> None:
+        """Cards of the other side, or of both sides, beside some cards; one undo step."""
+        actor = self._cast.acting
+        if actor is None or not entries:
+            return
+        by_place: dict[int, list[Entry]] = {}
+        for entry in entries:
+            by_place.setdefault(self._shelf.place_of(entry).number, []).append(entry)
+        for number, own in by_place.items():
+            place = self._shelf.place(number)
+            assert place is not None
+            self._mirror_in(place, own, actor, both)
+
+    def _mirror_in(
+        self, place: OpenLibrary, entries: list[Entry], actor: Figure, both: bool
+    ) -> None:
+        label = "Both sides of" if both else "Other side of"
+        what = entries[0].name if len(entries) == 1 else f"{len(entries)} cards"
+        tasks = [(entry.name, partial(self._mirrored, entry, actor, both)) for entry in entries]
+        self._storing.store_later(f"{label} {what}", place, tasks, self._made)
+
+    def _mirrored(self, entry: Entry, actor: Figure, both: bool) -> Wanted:
+        """Computed in the job, where reading a card may take its time."""
+        card, _ = read_card(entry.path)
+        missing = fit_of(card, actor.rig).missing
+        if missing:
+            raise FoxHandError(
+                "mirror.missing",
+                f"{entry.name} holds {len(missing)} controls that {actor.name} does not have, "
+                f"such as {missing[0]}.",
+                "Nothing was written for it.",
+                "Let the character act that the card was made for.",
+            )
+        pose = mirrored_pose(actor.rig, card.pose, both=both)
+        side = side_after(card.side, both=both)
+        frame = card.frame
+        if frame is not None and not both:
+            frame = mirrored_camera(frame)
+        made = replace(
+            Card(f"{card.name}, {WORDS.get(side, 'mirrored')}", pose),
+            region=card.region,
+            side=side,
+            tags=card.tags,
+            note=card.note,
+            author=self._settings.author or card.author,
+            licence=card.licence,
+            character=card.character,
+            fingerprint=card.fingerprint,
+            frame=frame,
+            style=card.style,
+            ground=card.ground,
+        )
+        motion = None
+        if card.clip is not None:
+            way = Sides.BOTH if both else Sides.OTHER
+            clip = mirrored_clip(actor.rig, card.clip, way)
+            made = replace(made, kind="clip", clip=clip)
+            motion = playing(actor, clip)
+        standing = actor.standing_in(state_of(actor.rig, pose))
+        camera = on_ground(frame, actor) if frame is not None else framing(actor, made)
+        return Wanted(made, self._drawing.drawn(standing, camera, made, motion), entry.sheet)

@@ -1,0 +1,106 @@
+"""The pictures of a card: how it is drawn when it is stored, still and moving."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.render_request import Quality, Standing, View
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import PICTURE
+from fox_hand.library.format.thumb import moving, png, webp
+from fox_hand.session.figures.animation import Animation
+from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.pose_conversion import state_of
+from fox_hand.session.libraries.storing import Drawn
+from fox_hand.session.libraries.storing import Pictures as Pictured
+from fox_hand.session.runtime.ports import Pictures
+
+MOVING = 160  # pixels of a moving picture
+Motion = Callable[[float], Standing]
+MOST = 72  # frames of one
+
+
+class CapturePictures:
+    """Draws cards.
+
+    Args:
+        pictures: who draws; None where nobody can, cards have no pictures then.
+    """
+
+    def __init__(self, pictures: Pictures | None = None) -> None:
+        self._pictures = pictures
+
+    def drawn(
+        self,
+        standing: Standing,
+        camera: Camera | None,
+        card: Card,
+        motion: Motion | None = None,
+    ) -> Pictured:
+        """How to draw a card's pictures, later and elsewhere.
+
+        Args:
+            standing, camera, card: what is drawn, and how.
+            motion: how the figure stands at a frame of the card's clip.
+        """
+
+        def draw() -> Drawn:
+            pictures = self._pictures
+            if camera is None or pictures is None:
+                return None, None
+            try:
+                small, large = (
+                    pictures.picture(_view(standing, camera, card, pixels)).pixels
+                    for pixels in (PICTURE, 2 * PICTURE)
+                )
+            except FoxHandError:
+                return None, None  # the pose is kept all the same: no work is lost for its looks
+            if card.clip is None or motion is None:
+                return png(small), webp(large)
+            return png(small), webp(large), _moving(pictures, motion, camera, card)
+
+        return draw
+
+
+def _moving(pictures: Pictures, motion: Motion, camera: Camera, card: Card) -> bytes | None:
+    """The frames of a clip, small, as one file."""
+    assert card.clip is not None
+    frames, rate = motion_frames(card.clip)
+    try:
+        drawn = [pictures.picture(_view(motion(f), camera, card, MOVING)).pixels for f in frames]
+    except FoxHandError:
+        return None
+    return moving(drawn, rate)
+
+
+def playing(actor: Figure, clip: Clip) -> Motion:
+    """How a figure stands at a frame of a clip, everything else at rest."""
+    take = Animation(actor.rig, actor.rig.rest, clip.keys)
+    return lambda frame: actor.standing_in(take.at(frame))
+
+
+def motion_frames(clip: Clip) -> tuple[list[float], float]:
+    """Which frames of a clip its moving picture shows, and how many a second: all of them, of
+    long ones fewer. The last of a loop is its first and is left out."""
+    loops = not clip.seams()
+    count = max(round(clip.length) + (0 if loops else 1), 1)
+    step = max(int(np.ceil(count / MOST)), 1)
+    return [float(f) for f in range(0, count, step)], clip.rate / step
+
+
+def _view(standing: Standing, camera: Camera, card: Card, pixels: int) -> View:
+    return View((standing,), camera, pixels, pixels, Quality.CARD, card.ground, style=card.style)
+
+
+def framing(actor: Figure, card: Card) -> Camera:
+    """A frame around what a card holds."""
+    state = state_of(actor.rig, card.pose)
+    rows = [actor.rig.control_row[n] for n in card.pose.controls if n in actor.rig.control_row]
+    at = actor.standing_in(state).at
+    points = actor.rig.flesh(at, actor.flesh_nodes(rows) if rows else None)
+    return Camera(yaw=0.35, pitch=0.1).framing(points, 1.0)

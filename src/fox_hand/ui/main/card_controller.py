@@ -1,0 +1,181 @@
+"""What people do with cards and libraries, from the window to the session."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from fox_hand.base.work import Progress
+from fox_hand.core.pose.pose import Pose
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.capturing.capture_controller import CaptureState
+from fox_hand.session.libraries.open_library import OpenLibrary
+from fox_hand.session.libraries.request import Shown
+from fox_hand.session.runtime.jobs import JobRunner
+from fox_hand.ui.browser.sheets_panel import SheetsPanel
+from fox_hand.ui.capture.batch_popup import BatchPopup
+from fox_hand.ui.capture.capture_frame import CaptureFrame
+from fox_hand.ui.capture.capture_panel import CapturePanel
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.notice import Notice
+
+MOST_ALIKE = 60  # cards shown as like a pose
+LEAST_ALIKE = 0.3  # of it; less has only the same controls
+
+
+class CardController:
+    """Captures, brings what was stored into sight, looks after what the shelf holds.
+
+    Args:
+        theme, workspace, jobs: what it works with.
+        sheets, capture, frame, notice: the window's.
+    """
+
+    def __init__(
+        self,
+        theme: Theme,
+        workspace: Workspace,
+        jobs: JobRunner,
+        sheets: SheetsPanel,
+        capture: CapturePanel,
+        frame: CaptureFrame,
+        notice: Notice,
+    ) -> None:
+        self._theme, self._workspace, self._jobs = theme, workspace, jobs
+        self._sheets, self._capture, self._frame, self._notice = sheets, capture, frame, notice
+        sheets.capture.connect(workspace.capturing.ask)
+        sheets.failed.connect(notice.tell_error)
+        capture.save_asked.connect(self.save_capture)
+        capture.batch_asked.connect(self._ask_batch)
+        capturing = workspace.capturing
+        capturing.told.connect(notice.tell)
+        capturing.state_changed.connect(self._show_state)
+        capturing.saved.connect(sheets.bring_into_sight)
+        workspace.storing.told.connect(notice.tell)
+
+    # -- capturing ------------------------------------------------------------------------
+
+    def save_capture(self) -> None:
+        """Write the card that is being captured; Enter and the button come here."""
+        self._workspace.capturing.save(self._frame.camera())
+
+    def _show_state(self, state: CaptureState) -> None:
+        self._capture.set_saving(state is CaptureState.SAVING)
+
+    def _ask_batch(self) -> None:
+        """Take all marked frames at once."""
+        capturing = self._workspace.capturing
+        draft, reel = capturing.draft, capturing.marked
+        if draft is not None and reel is not None:
+            draft.frame = self._frame.camera()
+            popup = BatchPopup(self._theme, self._capture.window(), draft, reel)
+            popup.taken.connect(capturing.save_marked)
+            popup.open_above(self._capture.batch)
+
+    def store_mix(self) -> None:
+        """Keep what is being put on, and capture exactly what it touches."""
+        mix = self._workspace.mix
+        if mix is not None:
+            rows = sorted(mix.rows)
+            self._workspace.keep_mix()
+            self._workspace.selection.set(rows)
+            self._workspace.capturing.ask()
+
+    def store_over(self, entry: Entry) -> None:
+        """Begin a capture that replaces a card, of what that card holds."""
+        if self._workspace.mix is None and not self._workspace.selection.rows:
+            self.select_card(entry)
+        self._workspace.capturing.begin(entry)
+
+    def retake(self, entry: Entry) -> None:
+        """Take only the picture of a card again."""
+        actor = self._workspace.actor
+
+        def work(progress: Progress) -> Card:
+            progress.step(0.0)
+            return read_card(entry.path)[0]
+
+        def done(card: Card) -> None:
+            if self._workspace.actor is actor:
+                self._workspace.capturing.begin_retake(entry, card)
+
+        self._jobs.run(work, done, self._notice.tell_error)
+
+    # -- cards ----------------------------------------------------------------------------
+
+    def select_card(self, entry: Entry) -> None:
+        """Select what a card holds."""
+        actor = self._workspace.actor
+        if actor is None:
+            return
+        names = self._workspace.shelf.place_of(entry).controls_of(entry.shape)
+        rows = [actor.rig.control_row[n] for n in names if n in actor.rig.control_row]
+        self._workspace.selection.set(rows)
+
+    def show_alike(self, entry: Entry | None = None) -> None:
+        """Cards like a card, or like the figure as it stands (of what is selected, else whole)."""
+        workspace, actor = self._workspace, self._workspace.actor
+        if entry is None and actor is None:
+            return
+        name = entry.name if entry is not None else "the figure"
+        asked = self._pose_of(entry)
+        own = self._sheets.view.key_of(entry) if entry is not None else None
+
+        def work(progress: Progress) -> list[tuple[int, float]]:
+            progress.step(0.0)
+            found = workspace.shelf.alike(asked(), MOST_ALIKE)
+            return [(key, share) for key, share in found if share >= LEAST_ALIKE and key != own]
+
+        def done(found: list[tuple[int, float]]) -> None:
+            if found:
+                self._sheets.show_alike(name, found)
+            else:
+                self._notice.tell(f"No other card is like {name}.")
+
+        self._jobs.run(work, done, self._notice.tell_error)
+
+    def _pose_of(self, entry: Entry | None) -> Callable[[], Pose]:
+        """The pose to look for, read in a job where it is a card's."""
+        if entry is not None:
+            return lambda: read_card(entry.path)[0].pose
+        pose = self._workspace.figure_pose()
+        return lambda: pose
+
+    def drop(self, keys: list[int]) -> None:
+        """A card was dropped on the figure: it goes on, or beside what is on."""
+        entry = self._workspace.shelf.entry(keys[0])
+        if entry is None:
+            return
+        applying = self._workspace.applying
+        (applying.put_on if self._workspace.mix is None else applying.add)(entry)
+
+    # -- libraries ------------------------------------------------------------------------
+
+    def bring_in(self, files: list[Path]) -> None:
+        """Card files from elsewhere go where new cards go."""
+        target = self._workspace.shelf.target
+        if files and target is not None:
+            self._workspace.card_commands.bring_in(files, target, "")
+
+    def set_target(self, place: OpenLibrary) -> None:
+        """Where new cards go."""
+        self._workspace.shelf.target_number = place.number
+        self._workspace.settings.target = str(place.folder)
+
+    def forget_library(self, place: OpenLibrary) -> None:
+        """Take a library off the shelf; its files stay."""
+        libraries = self._workspace.settings.libraries
+        self._workspace.settings.libraries = [p for p in libraries if p != str(place.folder)]
+        if self._sheets.request.only == place.number:
+            self._sheets.set_library(None)
+        self._workspace.shelf.forget(place)
+        self._notice.tell(f"{place.name} is not open any more. Its files are as they were.")
+
+    def remove_sheet(self, shown: Shown) -> None:
+        """Take a sheet away; its cards go into the keep."""
+        assert shown.sheet
+        whole = self._workspace.shelf.keys_in(shown.place, shown.sheet)
+        self._workspace.card_commands.remove_sheet(shown.place, shown.sheet, whole)

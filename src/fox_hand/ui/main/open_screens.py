@@ -1,0 +1,266 @@
+"""The screens that take the place of the stage: Pairs, Care, Fit and Compare."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QStackedWidget, QWidget
+
+from fox_hand.base.work import Progress
+from fox_hand.core.pose.pose import Pose
+from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.applying.comparing import Comparison, of_card, of_figure
+from fox_hand.session.applying.fit_draft import FitDraft
+from fox_hand.session.applying.mix import Mixed
+from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.pose_conversion import choice_of, state_of
+from fox_hand.session.libraries.open_library import OpenLibrary
+from fox_hand.ui.browser.sheets_panel import SheetsPanel
+from fox_hand.ui.cards.card_words import short_date
+from fox_hand.ui.screens.care.care_screen import CareScreen
+from fox_hand.ui.screens.compare.compare_screen import CompareScreen
+from fox_hand.ui.screens.fit.fit_screen import FitScreen
+from fox_hand.ui.screens.pairs.pairs_screen import PairsScreen
+from fox_hand.ui.services.services import Services
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.notice import Notice
+
+
+class Screens:
+    """Opens and closes them, one at a time.
+
+    Args:
+        theme, workspace, services: what they show.
+        desk: what lies there when none is open.
+        stage: has the keyboard after one was closed.
+        sheets, notice: the window's.
+    """
+
+    def __init__(
+        self,
+        theme: Theme,
+        workspace: Workspace,
+        services: Services,
+        desk: QWidget,
+        stage: QWidget,
+        sheets: SheetsPanel,
+        notice: Notice,
+    ) -> None:
+        pictures, post = services.pictures, services.bridge.post
+        self._workspace, self._jobs = workspace, services.jobs
+        self._desk, self._stage, self._sheets, self._notice = desk, stage, sheets, notice
+        self.pairs = PairsScreen(theme, workspace, pictures, post)
+        self.care = CareScreen(theme, workspace)
+        self.fit = FitScreen(theme, workspace, pictures, post)
+        self.compare = CompareScreen(theme, workspace, pictures, post)
+        self.body = QStackedWidget()
+        for screen in (desk, self.pairs, self.care, self.fit, self.compare):
+            self.body.addWidget(screen)
+        self._fitted: Entry | None = None  # the card that is looked at in the Fit screen
+        self._asked = 0  # goes up with everything that opens or closes a screen
+        self._connect()
+
+    def _connect(self) -> None:
+        for screen in (self.pairs, self.care, self.fit, self.compare):
+            screen.closed.connect(self.close)
+        self.pairs.saved.connect(self.close)
+        self.pairs.failed.connect(self._pairs_failed)
+        self.care.show_cards.connect(self.show_cards)
+        self.care.peek.connect(self.peek_version)
+        self.care.compare.connect(self.show_compare)
+        self.care.failed.connect(self._notice.tell_error)
+        self.fit.put_on.connect(self.put_fitted)
+        self.fit.store.connect(self.store_fitted)
+        self.fit.other_asked.connect(self.fit_other)
+        self.fit.failed.connect(self._notice.tell_error)
+        self.compare.put_on.connect(self.put_compared)
+        self.compare.store.connect(self.store_pose)
+        for telling in (self.pairs.told, self.fit.told):
+            telling.connect(self._notice.tell)
+
+    # -- opening and closing --------------------------------------------------------------
+
+    @property
+    def on_stage(self) -> bool:
+        """Whether no screen is open."""
+        return self.body.currentWidget() is self._desk
+
+    def close(self) -> None:
+        """Back to the stage; what is left unsaved is said."""
+        self._asked += 1
+        if self.on_stage:
+            return
+        screen, draft = self.body.currentWidget(), self.fit.draft
+        if screen is self.pairs and self.pairs.unsaved:
+            self._notice.tell("The pairs were not saved; the rig stays as it was.")
+        elif screen is self.fit and draft is not None and draft.unsaved:
+            self._notice.tell("The names were not saved; they count only where they were put on.")
+        self.body.setCurrentWidget(self._desk)
+        self._stage.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def step(self, *, back: bool) -> bool:
+        """Undo or redo of the screen that is open; false where the workspace's counts."""
+        screen = self.body.currentWidget()
+        if not isinstance(screen, PairsScreen | FitScreen):
+            return False
+        (screen.undo_button if back else screen.redo_button).click()
+        return True
+
+    def _leave_work(self) -> int:
+        """Finish what is under way on the stage; the number of what is asked for now."""
+        self._workspace.keep_mix()
+        self._workspace.capturing.cancel()
+        self._asked += 1
+        return self._asked
+
+    # -- pairs ----------------------------------------------------------------------------
+
+    def show_pairs(self) -> None:
+        """Which control mirrors to which."""
+        actor = self._workspace.actor
+        if actor is not None:
+            self._leave_work()
+            self.body.setCurrentWidget(self.pairs)
+            self.pairs.begin(actor)
+
+    def _pairs_failed(self, error: Exception) -> None:
+        self.close()
+        self._notice.tell_error(error)
+
+    # -- care -----------------------------------------------------------------------------
+
+    def show_care(self, place: OpenLibrary | None = None, entry: Entry | None = None) -> None:
+        """Look after a library; with a card, show its earlier versions."""
+        self._leave_work()
+        self.body.setCurrentWidget(self.care)
+        self.care.begin(place, entry)
+
+    def show_versions(self, entry: Entry) -> None:
+        """Earlier versions of a card."""
+        self.show_care(self._workspace.shelf.place_of(entry), entry)
+
+    def show_cards(self, entries: Sequence[Entry]) -> None:
+        """Back to the sheets, with some cards ticked and in sight."""
+        self.close()
+        self._sheets.show_all()
+        view = self._sheets.view
+        view.set_ticked([k for k in map(view.key_of, entries) if k is not None])
+        view.reveal(entries[0])
+
+    def peek_version(self, entry: Entry, version: Entry) -> None:
+        """Put an earlier version on the figure."""
+        self.close()
+        self._workspace.applying.put_on(replace(version, sheet=entry.sheet))
+
+    # -- fitting --------------------------------------------------------------------------
+
+    def show_fit(self, entry: Entry) -> None:
+        """How a card goes on the one who acts."""
+        actor = self._workspace.actor
+        if actor is None:
+            return
+        asked = self._leave_work()
+        fits, later = self._workspace.mix_commands.fits, self.fit.later
+
+        def work(progress: Progress) -> FitDraft:
+            progress.step(0.0)
+            draft = fits.draft(entry, read_card(entry.path)[0], actor, later)
+            _ = draft.outcome.names_only  # for the pictures
+            return draft
+
+        def done(draft: FitDraft) -> None:
+            if self._workspace.actor is actor and asked == self._asked:
+                self._fitted = entry
+                self.body.setCurrentWidget(self.fit)
+                self.fit.begin(entry, draft)
+
+        self._jobs.run(work, done, self._notice.tell_error)
+
+    def fit_mix(self) -> None:
+        """The same for the card that is being put on; it is put back meanwhile."""
+        mix = self._workspace.mix
+        if mix is not None:
+            entry = mix.entry
+            self._workspace.put_back()
+            self.show_fit(entry)
+
+    def fit_other(self, actor: Figure) -> None:
+        """Fit the same card to another member of the cast."""
+        self._workspace.act(actor)
+        if self._fitted is not None:
+            self.show_fit(self._fitted)
+
+    def put_fitted(self, ready: Mixed) -> None:
+        """Back to the stage, with the fitted card on the figure."""
+        draft = self.fit.draft
+        told = draft.saved_as() if draft is not None else None
+        self.close()
+        if ready.entry.kind == "clip":
+            self._workspace.applying.lay_in(ready.entry, told=told)
+        else:
+            self._workspace.mix_commands.lay_on(ready)
+
+    def store_fitted(self, card: Card, entry: Entry) -> None:
+        """Capture what the card comes to on this character."""
+        self.close()
+        if entry.kind == "clip":
+            self._notice.tell("Lay the clip in on this character, then capture it with Shift+C.")
+            return
+        actor = self._workspace.actor
+        if actor is None:
+            return
+        rows = [actor.rig.control_row[n] for n in card.pose.controls if n in actor.rig.control_row]
+        self._workspace.selection.set(rows)
+        draft = self._workspace.capturing.begin(state=state_of(actor.rig, card.pose))
+        if draft is not None:
+            draft.name, draft.tags, draft.note = entry.name, entry.tags, entry.note
+            draft.changed.emit()
+
+    # -- comparing ------------------------------------------------------------------------
+
+    def show_compare(self, first: Entry, second: Entry | None = None) -> None:
+        """Compare two cards, or a card and the figure as it stands."""
+        workspace, actor = self._workspace, self._workspace.actor
+        if actor is None:
+            self._notice.tell("There is no figure on the stage to compare them on. Open one first.")
+            return
+        asked = self._leave_work()
+        entries = [first] if second is None else [first, second]
+
+        def work(progress: Progress) -> list[Mixed]:
+            progress.step(0.0)
+            return [workspace.mix_commands.fits.ready(entry, actor) for entry in entries]
+
+        def done(ready: list[Mixed]) -> None:
+            if workspace.actor is not actor or asked != self._asked:
+                return
+            cards = [of_card(actor.rig, one, _from_where(one.entry)) for one in ready]
+            other = cards[1] if len(cards) > 1 else of_figure(actor, cards[0])
+            self.body.setCurrentWidget(self.compare)
+            self.compare.begin(Comparison(actor, cards[0], other))
+
+        self._jobs.run(work, done, self._notice.tell_error)
+
+    def put_compared(self, ready: Mixed) -> None:
+        """Back to the stage, with one of the two or some of what differs on the figure."""
+        self.close()
+        self._workspace.mix_commands.lay_on(ready)
+
+    def store_pose(self, pose: Pose) -> None:
+        """Capture a pose that stands between two others."""
+        self.close()
+        actor = self._workspace.actor
+        if actor is not None:
+            rows = choice_of(actor.rig, pose).channels
+            self._workspace.selection.set(sorted(rows))
+            self._workspace.capturing.begin(state=state_of(actor.rig, pose))
+
+
+def _from_where(entry: Entry) -> str:
+    sheet = entry.sheet.rpartition("/")[2] or "Loose"
+    return ", ".join(part for part in (sheet, short_date(entry.changed), entry.author) if part)

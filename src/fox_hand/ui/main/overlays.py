@@ -1,0 +1,90 @@
+"""What floats on the stage: bars, views, pictures and messages."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QPoint
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.snapshot import KeptBoard
+from fox_hand.ui.apply.mix_bar import MixBar
+from fox_hand.ui.capture.capture_frame import CaptureFrame
+from fox_hand.ui.exchange.work_bar import WorkBar
+from fox_hand.ui.services.services import Services
+from fox_hand.ui.stage.inset_view import InsetView
+from fox_hand.ui.stage.reference_images import ReferenceImages
+from fox_hand.ui.stage.stage_bars import EmptyStage, StageBars
+from fox_hand.ui.stage.stage_view import Stage
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.timeline.between_bar import BetweenBar
+from fox_hand.ui.timeline.clip_bar import ClipBar
+from fox_hand.ui.widgets.notice import Notice
+
+
+class Overlays:
+    """They lie above one another in this order, and are placed together.
+
+    Args:
+        theme, workspace, services: what they show.
+        stage: where they lie.
+    """
+
+    def __init__(
+        self, theme: Theme, workspace: Workspace, services: Services, stage: Stage
+    ) -> None:
+        pictures, post = services.pictures, services.bridge.post
+        self._workspace, self._stage = workspace, stage
+        self.bars = StageBars(theme, workspace, stage)
+        self.empty = EmptyStage(theme, stage)
+        self.frame = CaptureFrame(theme, stage)
+        self.mix_bar = MixBar(theme, workspace, stage, pictures, post)
+        self.lens = InsetView(theme, workspace, stage, pictures, post)
+        self.boards = ReferenceImages(theme, stage)
+        self.notice = Notice(theme, stage)
+        self.work_bar = WorkBar(theme, stage, workspace.file_jobs)
+        self.between = BetweenBar(theme, workspace, stage)
+        self.lay_bar = ClipBar(theme, workspace, stage)
+        self.bars.lens.clicked.connect(self._lens_switched)
+        self.lens.close_button.clicked.connect(self.bars.lens.click)
+        self.boards.changed.connect(self._boards_changed)
+        workspace.mix_changed.connect(self.mix_bar.place)
+        for part in (self.lay_bar, self.mix_bar):
+            part.told.connect(self.notice.tell)
+
+    def place(self) -> None:
+        """Everything where it belongs, after the stage changed its size."""
+        self.between.place()
+        self.lay_bar.place()
+        self.bars.place()
+        self.empty.place()
+        self.mix_bar.place()
+        self.lens.place(self._stage.bottom_reserved)
+        if self.notice.isVisible():
+            self.notice.place()
+        self.frame.setGeometry(self._stage.rect())
+
+    def _lens_switched(self) -> None:
+        self.lens.set_on(self.bars.lens.isChecked())
+        self.place()
+
+    # -- reference pictures ---------------------------------------------------------------
+
+    def pin_board(self, path: Path, at: QPoint) -> None:
+        """Pin a reference picture to the stage, its middle under the pointer."""
+        try:
+            board = self.boards.pin(KeptBoard(str(path)))
+        except FoxHandError as error:
+            self.notice.tell_error(error)
+            return
+        board.move(max(at.x() - board.width() // 2, 0), max(at.y() - board.height() // 2, 0))
+        self.boards.changed.emit()
+
+    def show_boards(self, kept: list[KeptBoard]) -> None:
+        """The pictures of a shot that was opened."""
+        for problem in self.boards.show(kept):
+            self.notice.tell_error(problem)
+
+    def _boards_changed(self) -> None:
+        self._workspace.shots.boards = self.boards.kept()

@@ -1,0 +1,116 @@
+"""Commands that are keys above all: back, keep, and the cards at hand."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from fox_hand.session.app.apply_controller import SLOTS
+from fox_hand.ui.commands.actions import Command, Where
+from fox_hand.ui.main.home import Home
+
+
+def window_keys(home: Home) -> list[Command]:
+    """Esc, Enter, the number keys, P and V."""
+    applying, looking = home.workspace.applying, home.looking
+    found = [
+        _key("back", "Back", partial(go_back, home), "Esc"),
+        Command(
+            "keep",
+            "Keep",
+            partial(_keep, home),
+            ("Return", "Enter"),
+            where=Where.SPARE,
+            ready=lambda: _under_way(home),
+            listed=False,
+        ),
+        Command(
+            "again",
+            "Put on again what was on last",
+            applying.again,
+            ("P",),
+            "Cards",
+            where=Where.STAGE,
+            ready=lambda: home.workspace.actor is not None,
+        ),
+        Command(
+            "look",
+            "Look at the current card",
+            lambda: looking.hold(True, home.sheets.view.current_entry()),
+            ("V",),
+            where=Where.STAGE,
+            listed=False,
+            released=partial(looking.hold, False),
+        ),
+    ]
+    for number in range(SLOTS):
+        found += _at_hand(home, number)
+    return found
+
+
+def _key(
+    name: str, words: str, run: partial[None], key: str, where: Where = Where.SPARE
+) -> Command:
+    return Command(name, words, run, (key,), where=where, listed=False)
+
+
+def _at_hand(home: Home, number: int) -> list[Command]:
+    """A number key: put on; with Ctrl lay the current card there; with Alt one of the last."""
+    applying, digit = home.workspace.applying, number + 1
+
+    def lay() -> None:
+        current = home.sheets.view.current_entry()
+        if current is not None:
+            applying.take_in_hand(number, current)
+
+    press, recent = partial(applying.press, number), partial(applying.recent, number)
+    stage = Where.STAGE
+    return [
+        _key(f"at_hand_{digit}", f"Put on card {digit} at hand", press, f"{digit}", stage),
+        _key(f"lay_{digit}", f"Lay the card on {digit}", partial(lay), f"Ctrl+{digit}", stage),
+        _key(f"recent_{digit}", f"Put on the last but {number}", recent, f"Alt+{digit}", stage),
+    ]
+
+
+def _under_way(home: Home) -> bool:
+    workspace = home.workspace
+    return (
+        home.overlays.between.pose is not None
+        or workspace.capturing.draft is not None
+        or workspace.mix is not None
+        or workspace.placements.now is not None
+    )
+
+
+def _keep(home: Home) -> None:
+    """What is under way becomes one undo step, or a card."""
+    if home.overlays.between.pose is not None:
+        home.overlays.between.keep()
+    elif home.workspace.capturing.draft is not None:
+        home.cards.save_capture()
+    else:
+        home.workspace.keep_mix()
+
+
+def go_back(home: Home) -> None:
+    """The nearest thing that can be taken back."""
+    workspace, field, over = home.workspace, home.header.search_field, home.overlays
+    if not home.screens.on_stage:
+        home.screens.close()
+    elif home.stage.cancel_gesture():
+        return
+    elif home.timeline.playing.on:
+        home.timeline.playing.stop()
+    elif over.between.pose is not None:
+        over.between.put_back()
+    elif field.hasFocus() and field.text():
+        field.clear()
+    elif workspace.applying.give_up():
+        return
+    elif workspace.mix is not None or workspace.placements.now is not None:
+        workspace.put_back()
+    elif workspace.capturing.draft is not None:
+        workspace.capturing.cancel()
+    elif over.notice.isVisible():
+        over.notice.hide()
+    else:
+        workspace.selection.clear()
