@@ -107,7 +107,7 @@ def pull_to_picture(window: Window, pull: Callable[[float], None]) -> float:
         assert actor is not None
         while time.perf_counter() - start < 2:
             wait(1)
-            picture = stage.picture
+            picture = stage.pictures.latest
             if picture is not None and any(f.at is actor.at for f in picture.view.figures):
                 break
         took.append((time.perf_counter() - start) * 1000)
@@ -136,8 +136,8 @@ def large_library(window: Window, watch: Watch, folder: Path) -> None:
     watch.during("by name again", [partial(sheets.set_order, Sort.NAME)], 1500)
     watch.during("one part", [partial(sheets.filter, "left")], 800)
     watch.during("all parts", [partial(sheets.filter, "all")], 800)
-    watch.during("ticking everything", [sheets.view.tick_all], 400)
-    sheets.view.set_ticked(())
+    watch.during("ticking everything", [sheets.view.choice.tick_all], 400)
+    sheets.view.choice.set_ticked(())
 
 
 def a_colleague(window: Window, folder: Path) -> None:

@@ -18,10 +18,10 @@ def main() -> int:
     def watched(window: Window, wish: Wish) -> None:
         def arrived() -> None:
             print(time.time(), flush=True)
-            window.stage.picture_arrived.disconnect(arrived)
+            window.stage.pictures.arrived.disconnect(arrived)
             QApplication.quit()
 
-        window.stage.picture_arrived.connect(arrived)
+        window.stage.pictures.arrived.connect(arrived)
         begin(window, wish)
 
     program.begin = watched

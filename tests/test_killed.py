@@ -31,8 +31,8 @@ with assembled(Places.under(Path(sys.argv[1]))) as window:
 
     def ready():
         stage = window.stage
-        if stage.picture is not None and stage.picture is not seen[0]:
-            seen[0] = stage.picture
+        if stage.pictures.latest is not None and stage.pictures.latest is not seen[0]:
+            seen[0] = stage.pictures.latest
             print(window._services.pictures.process_id, flush=True)
             stage.set_camera(stage.camera.orbit(0.1, 0.0))
 

@@ -211,9 +211,9 @@ class Photographer:
         """Cards ticked; a library that needs care."""
         view = self.window.sheets.view
         keys = [k for s in view.layout_now().sections[:1] for k in s.shown.keys.tolist()]
-        view.set_ticked(keys[:3])
+        view.choice.set_ticked(keys[:3])
         self.keep("ticked")
-        view.set_ticked(())
+        view.choice.set_ticked(())
         place = self.workspace.shelf.places[0]
         assert place.library is not None
         needing_care(place.library)
@@ -290,7 +290,7 @@ class Photographer:
     def pairs(self) -> None:
         """The Pairs screen, trying out the wave."""
         self.window.screens.show_pairs()
-        self.window.screens.pairs.table.choose(4)
+        self.window.screens.pairs.table.go_to(4)
         self.keep("pairs")
         self.window.screens.close()
 

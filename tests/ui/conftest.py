@@ -149,7 +149,7 @@ class Hand:
         stage = self.window.stage
 
         def fine() -> bool:
-            picture = stage.picture
+            picture = stage.pictures.latest
             return (
                 picture is not None
                 and picture.view.quality.value == "full"

@@ -114,7 +114,7 @@ def test_several_cards_share_the_face_on_the_pad_and_become_a_card(hand: Hand) -
     hand.click(slider, QPoint(round(slider.x_of(0.5)), 12))
     assert [w.whole for w in mix.weights] == pytest.approx([0.5, 0.5, 0], abs=0.02)
     shown = hand.window.sheets.view
-    assert shown.is_mixed(hand.entry("Surprised"))
+    assert shown.marks.mix.weight_of(hand.entry("Surprised")) is not None
     hand.click(weights.drops[2], weights.drops[2].rect().center())
     assert len(mix.cards) == 2
     store = hand.window.overlays.mix_bar.store_button
@@ -186,12 +186,13 @@ def test_looking_at_a_card_leaves_the_figure_alone(hand: Hand) -> None:
     assert hand.workspace.actor.state is before
     stage = hand.window.stage
     hand.qtbot.waitUntil(
-        lambda: stage.picture is not None and "peek" in stage.picture.contours, timeout=LONG
+        lambda: stage.pictures.latest is not None and "peek" in stage.pictures.latest.contours,
+        timeout=LONG,
     )
     assert "Wave" in hand.window.figure_panel._hint.text()
     view.point(None)
     assert mix_commands.peek is None
-    view.set_current(view.layout_now().place_of(view.key_of(hand.entry("Crouch"))))
+    view.choice.go(view.layout_now().place_of(view.shelf.key_in(hand.entry("Crouch"))))
     hand.window.setFocus()
     QTest.keyPress(hand.window, Qt.Key.Key_V)
     hand.qtbot.waitUntil(lambda: mix_commands.peek is not None, timeout=LONG)

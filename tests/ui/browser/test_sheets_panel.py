@@ -17,6 +17,7 @@ from fox_hand.demo.share import Share
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.store import Library
+from fox_hand.ui.browser.sheets_painter import card_tip
 from fox_hand.ui.browser.tag_popup import TagPopup
 from fox_hand.ui.cards.card_drag import cards_mime
 from fox_hand.ui.cards.card_metrics import TAB
@@ -45,7 +46,7 @@ def box(hand: Hand, name: str) -> QPoint:
 
 def ticked(hand: Hand) -> set[str]:
     view = hand.window.sheets.view
-    return {e.name for e in view.chosen()} if view.ticked else set()
+    return {e.name for e in view.chosen()} if view.choice.ticked else set()
 
 
 def document(path: Path) -> dict[str, object]:
@@ -57,7 +58,7 @@ def drop(hand: Hand, names: list[str], at: QPoint, keys: Qt.KeyboardModifier) ->
     """Drop cards on a place of the sheets, as the window system would say it."""
     view = hand.window.sheets.view
     entries = [hand.entry(n) for n in names]
-    mime = cards_mime([view.key_of(e) for e in entries], [e.path for e in entries])
+    mime = cards_mime([view.shelf.key_in(e) for e in entries], [e.path for e in entries])
     actions = Qt.DropAction.MoveAction | Qt.DropAction.CopyAction
     how = actions, mime, Qt.MouseButton.LeftButton, keys
     for event in (
@@ -173,7 +174,9 @@ def test_sheets_are_tidied_from_their_headings(
 
     def menu_of(section: int) -> None:
         shown = view.layout_now().sections[section].shown
-        view.sheet_menu_asked.emit(shown, hand.window.mapToGlobal(QPoint(400, 300)))
+        hand.window.sheets.input.sheet_menu_asked.emit(
+            shown, hand.window.mapToGlobal(QPoint(400, 300))
+        )
 
     menu_of(0)
     choose(hand.window, "Colour", "Sea")
@@ -212,7 +215,7 @@ def test_what_a_colleague_does_appears_by_itself_and_is_new(
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 29, timeout=LONG)
     new = [e for e in hand.cards if shelf.is_new(e, place, "Ines B.")]
     assert [e.author for e in new] == ["Tomas R."]
-    assert "by Tomas R." in hand.window.sheets.view._tip(new[0])
+    assert "by Tomas R." in card_tip(shelf, new[0], None, "Ines B.")
     (library_folder / "Marrow" / "Face").rename(library_folder / "Marrow" / "Moods")
     hand.qtbot.waitUntil(lambda: hand.entry("Glad").sheet == "Marrow/Moods", timeout=LONG)
     (library_folder / "Marrow" / "Moods" / "Sad.foxcard").unlink()
@@ -221,8 +224,9 @@ def test_what_a_colleague_does_appears_by_itself_and_is_new(
 
 def test_an_approved_card_is_kept_from_being_stored_over(hand: Hand) -> None:
     hand.workspace.settings.author = "Ines B."
-    view = hand.window.sheets.view
-    view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300))
+    )
     choose(hand.window, "Approve and lock")
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").locked, timeout=LONG)
     assert document(hand.entry("Fist").path)["approved"]["by"] == "Ines B."
@@ -230,7 +234,9 @@ def test_an_approved_card_is_kept_from_being_stored_over(hand: Hand) -> None:
     hand.workspace.card_commands.tag([hand.entry("Fist")], ["x"], [])
     hand.qtbot.waitUntil(lambda: "approved by Ines B." in hand.window.notice.text, timeout=LONG)
     assert hand.entry("Fist").path.read_bytes() == before
-    view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300))
+    )
     choose(hand.window, "Unlock")
     hand.qtbot.waitUntil(lambda: not hand.entry("Fist").locked, timeout=LONG)
 
@@ -295,7 +301,7 @@ def test_card_files_are_dropped_in_and_copied_out(
     outside.write_bytes(hand.entry("Fox").path.read_bytes())
     view = hand.window.sheets.view
     shown = view.layout_now().sections[1].shown
-    view.files_dropped.emit([outside], shown)
+    hand.window.sheets.drop.files_dropped.emit([outside], shown)
     path = library_folder / "Marrow" / "Face" / "From mail.foxcard"
     hand.qtbot.waitUntil(path.is_file, timeout=LONG)
     hand.qtbot.waitUntil(lambda: len(named(hand, "Fox")) == 2, timeout=LONG)
@@ -366,11 +372,11 @@ def test_a_range_of_ticks_begins_at_a_card_wherever_a_search_has_put_it(hand: Ha
     view = hand.window.sheets.view
     hand.click_card("Wave")
     hand.key(Qt.Key.Key_Escape)
-    view.toggle(view.layout_now().place_of(view.key_of(hand.entry("Wave"))))
+    view.choice.toggle(view.layout_now().place_of(view.shelf.key_in(hand.entry("Wave"))))
     hand.window.sheets.search("glad")
     hand.qtbot.waitUntil(
         lambda: sum(s.count for s in view.layout_now().sections) == 1, timeout=LONG
     )
     glad = view.rect_of(hand.entry("Glad"))
     hand.click(view.viewport(), glad.center(), SHIFT)  # where Wave was, nothing is any more
-    assert view.key_of(hand.entry("Glad")) in view.ticked
+    assert view.shelf.key_in(hand.entry("Glad")) in view.choice.ticked

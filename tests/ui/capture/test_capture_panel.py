@@ -61,8 +61,9 @@ def test_the_frame_turns_and_the_picture_is_drawn_as_chosen_and_taken_again(hand
     assert np.percentile(grey, 95) < 40  # ink on paper: no colours of flesh or cloth
     assert (drawn.max(-1) < 90).mean() > 0.01  # and there are lines
     pose, revision = read_card(path)[0].pose, read_card(path)[0].revision
-    view = window.sheets.view
-    view.menu_asked.emit(hand.entry("Drawn"), window.mapToGlobal(QPoint(300, 300)))
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry("Drawn"), window.mapToGlobal(QPoint(300, 300))
+    )
     choose(window, "Take its picture again")
     hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is not None, timeout=LONG)
     assert frame.turn == pytest.approx(np.radians(said["roll"]), abs=1e-6)

@@ -33,7 +33,7 @@ def test_the_ones_not_asked_for_the_longest_go_when_there_is_no_room() -> None:
 
 def test_cards_of_many_sizes_do_not_fill_the_memory(hand: Hand) -> None:
     view = hand.window.sheets.view
-    stamps, pictures = view._stamps._kept, view._pictures._kept
+    stamps, pictures = view._painter._stamps._kept, view._painter._pictures._kept
     slider = hand.window.sheets.findChild(SizeSlider)
     for size in range(slider.minimum(), slider.maximum() + 1, 2):
         slider.setValue(size)

@@ -319,7 +319,8 @@ def test_pairs_are_corrected_and_saved_from_the_screen(
     assert screen.isVisible()
     names = [hand.workspace.actor.rig.controls[p.row].name for p in screen.table.pairs]
     index = names.index("LeftIndex1")
-    hand.click(screen.table, QPoint(420, index * 24 + 12))
+    screen.table.scrollTo(screen.table.model().index(index, 0))
+    hand.click(screen.table.viewport(), screen.table.rect_of(index).center())
     assert screen.partner.currentText() == "RightIndex1"
     assert screen.role.currentText() == "leftIndexProximal"
     assert "Outlines meet" in screen.trial.verdict.text()

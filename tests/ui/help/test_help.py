@@ -87,4 +87,4 @@ def test_drawing_that_was_given_up_is_tried_again_when_asked(
     monkeypatch.undo()
     hand.click(notice.action, notice.action.rect().center())
     hand.settle()
-    assert hand.window.stage.picture is not None
+    assert hand.window.stage.pictures.latest is not None

@@ -129,7 +129,7 @@ def test_a_crowded_cast_keeps_its_faces_whole_and_the_others_in_a_menu(hand: Han
     assert hand.workspace.actor is hidden
     hand.qtbot.waitUntil(cast.tab_of(hidden).isVisible, timeout=LONG)
     hand.settle()
-    picture = hand.window.stage.picture
+    picture = hand.window.stage.pictures.latest
     assert picture is not None
     assert len(picture.view.figures) == 10
     hand.window.resize(1280, 800)

@@ -135,17 +135,18 @@ def test_neighbours_are_outlined_where_the_figure_stands_at_their_keys(hand: Han
     workspace, stage = hand.workspace, hand.window.stage
     workspace.go(13)
     hand.settle()
-    assert not [n for n in stage.picture.contours if n.startswith("key")]
+    assert not [n for n in stage.pictures.latest.contours if n.startswith("key")]
     hand.key("n")
     hand.settle()
     hand.qtbot.waitUntil(
-        lambda: len([n for n in stage.picture.contours if n.startswith("key")]) == 2, timeout=LONG
+        lambda: len([n for n in stage.pictures.latest.contours if n.startswith("key")]) == 2,
+        timeout=LONG,
     )
-    view, actor = stage.picture.view, workspace.actor
+    view, actor = stage.pictures.latest.view, workspace.actor
     for frame in (1.0, 25.0):
         flesh = actor.rig.flesh(actor.standing_in(actor.take.at(frame)).at)
         seen = view.camera.project(flesh, view.width, view.height)[:, 1]
-        lines = stage.picture.contours[f"key {frame}"]
+        lines = stage.pictures.latest.contours[f"key {frame}"]
         top = min(float(line[:, 1].min()) for line in lines)
         assert top == pytest.approx(max(float(seen.min()), 0.0), abs=6), frame
     hand.key("n")
@@ -182,7 +183,7 @@ def test_gull_shows_one_drawing_of_every_part_and_the_picture_follows(
     for frame, wanted in ((1, ("closed", "folded", "open")), (20, ("squawk", "up", "half"))):
         workspace.go(frame)
         hand.settle()
-        pictures.append(stage.picture.pixels[..., :3].astype(float))
+        pictures.append(stage.pictures.latest.pixels[..., :3].astype(float))
         sizes = {
             name: float(np.linalg.norm(workspace.actor.at.nodes[row, :3, 0]))
             for row, name in enumerate(names)

@@ -208,14 +208,14 @@ def test_cards_are_ticked_all_with_the_keys_and_a_click_beside_lets_go(hand: Han
     view = hand.window.sheets.view
     view.setFocus()
     hand.key("a", CTRL)
-    assert len(view.ticked) == len(hand.cards)
+    assert len(view.choice.ticked) == len(hand.cards)
     hand.key(Qt.Key.Key_Escape)
-    assert not view.ticked
+    assert not view.choice.ticked
     hand.key(Qt.Key.Key_Home)
     hand.key(Qt.Key.Key_Right, SHIFT)
     hand.key(Qt.Key.Key_Right, SHIFT)
-    assert len(view.ticked) == 3
+    assert len(view.choice.ticked) == 3
     bare = QPoint(view.viewport().width() - 30, 4)
     hand.click(view.viewport(), bare)
     hand.key(Qt.Key.Key_Escape)
-    assert not view.ticked
+    assert not view.choice.ticked

@@ -126,7 +126,7 @@ def test_looking_around(hand: Hand) -> None:
     hand.window.overlays.bars.go_to("Behind")
     assert abs(stage.camera.yaw - math.pi) < 1e-6
     hand.settle()
-    assert stage.picture.view.camera == stage.camera
+    assert stage.pictures.latest.view.camera == stage.camera
 
 
 def test_the_wheel_zooms_about_the_pointer(hand: Hand) -> None:

@@ -50,11 +50,14 @@ def test_menus_show_names_with_an_ampersand_whole(
     choose(hand.window, "Forget a view", "Rope && rail")
     assert "Rope & rail" not in hand.workspace.actor.views
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Hands & feet", True))
-    view = hand.window.sheets.view
-    view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300))
+    )
     choose(hand.window, "Put into", "A new sheet")
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Hands & feet", timeout=LONG)
-    view.menu_asked.emit(hand.entry("Flat"), hand.window.mapToGlobal(QPoint(300, 300)))
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry("Flat"), hand.window.mapToGlobal(QPoint(300, 300))
+    )
     choose(hand.window, "Copy into", "Hands && feet")
     hand.qtbot.waitUntil(
         lambda: sum(e.sheet == "Hands & feet" for e in hand.cards) == 2, timeout=LONG

@@ -163,11 +163,11 @@ def test_a_span_is_captured_as_a_clip_with_one_setting_and_plays_under_the_point
     hand.qtbot.wait(50)
     QTest.mouseMove(view.viewport(), view.rect_of(entry).center() + QPoint(1, 1))
     view.hovered.emit(entry)
-    hand.qtbot.waitUntil(lambda: view._moving is not None, timeout=LONG)
-    first = view._moving
-    hand.qtbot.waitUntil(lambda: view._moving is not first, timeout=LONG)
+    hand.qtbot.waitUntil(lambda: view.marks.moving is not None, timeout=LONG)
+    first = view.marks.moving
+    hand.qtbot.waitUntil(lambda: view.marks.moving is not first, timeout=LONG)
     view.hovered.emit(None)
-    assert view._moving is None
+    assert view.marks.moving is None
 
 
 def test_nothing_moves_nothing_is_captured_and_clips_do_not_mix(hand: Hand) -> None:

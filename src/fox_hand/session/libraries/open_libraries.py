@@ -315,6 +315,18 @@ class OpenLibraries:
             found = self._entries.get(key)
         return found
 
+    def key_in(self, entry: Entry) -> int | None:
+        """The key of a card in whichever library it lies; None where none of the open ones."""
+        for place in self.places:
+            if entry.item and entry.path.is_relative_to(place.folder):
+                return self.key_of(place, entry.item)
+        return None
+
+    def entries_of(self, keys: Sequence[int]) -> list[Entry]:
+        """What is listed of cards; those that are gone are left out."""
+        self.fetch(list(keys))
+        return [entry for entry in map(self.entry, keys) if entry is not None]
+
     def entry_at(self, path: Path) -> Entry | None:
         """What is listed of a card file; None if it is not known (yet)."""
         for place in self.places:

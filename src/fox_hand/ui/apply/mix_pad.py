@@ -12,7 +12,6 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QWheelEvent,
 )
 from PySide6.QtWidgets import (
     QGridLayout,
@@ -30,6 +29,7 @@ from fox_hand.session.applying.mix import Mix
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick, draw_focus
+from fox_hand.ui.widgets.painted_slider import PaintedSlider
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 STAMP = 48  # pixels of a card's picture beside the pad
@@ -162,54 +162,21 @@ class MixPad(QWidget):
         painter.drawEllipse(here, 8, 8)
 
 
-class WeightSlider(QWidget):
+class WeightSlider(PaintedSlider):
     """0 to 100 % of one card. Drag, wheel, arrows."""
 
-    pulled = Signal(float)
-
     def __init__(self, theme: Theme, name: str) -> None:
-        super().__init__()
-        self._theme, self._value = theme, 0.0
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(f"Weight of {name}")
+        super().__init__((0.0, 1.0), f"Weight of {name}")
+        self._theme = theme
         self.setFixedHeight(24)
         self.setMinimumWidth(60)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
 
-    def set_value(self, value: float) -> None:
-        self._value = value
-        self.setAccessibleDescription(f"{value * 100:.0f} %")
-        self.update()
+    def x_of(self, amount: float) -> float:
+        return 6 + amount * (self.width() - 12)
 
-    def x_of(self, value: float) -> float:
-        """Where a weight is, in widget pixels."""
-        return 6 + value * (self.width() - 12)
-
-    def _pull(self, value: float) -> None:
-        self.pulled.emit(round(min(max(value, 0.0), 1.0), 2))
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._pull((event.position().x() - 6) / max(self.width() - 12, 1))
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if event.buttons() & Qt.MouseButton.LeftButton:
-            self._pull((event.position().x() - 6) / max(self.width() - 12, 1))
-
-    def wheelEvent(self, event: QWheelEvent) -> None:
-        self._pull(self._value + (0.05 if event.angleDelta().y() > 0 else -0.05))
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = 0.01 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.05
-        steps = {Qt.Key.Key_Left: -step, Qt.Key.Key_Right: step}
-        ends = {Qt.Key.Key_Home: 0.0, Qt.Key.Key_End: 1.0}
-        key = Qt.Key(event.key())
-        if key in steps:
-            self._pull(self._value + steps[key])
-        elif key in ends:
-            self._pull(ends[key])
-        else:
-            super().keyPressEvent(event)
+    def amount_at(self, x: float) -> float:
+        """The weight that a pull to a place means."""
+        return self._bounded((x - 6) / max(self.width() - 12, 1))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -218,7 +185,7 @@ class WeightSlider(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("line"))
         painter.drawRoundedRect(QRectF(6, 9, self.width() - 12, 6), 3, 3)
-        here = self.x_of(self._value)
+        here = self.x_of(self.amount)
         painter.setBrush(theme.colour("accent"))
         painter.drawRoundedRect(QRectF(6, 9, here - 6, 6), 3, 3)
         painter.setBrush(theme.colour("text"))
@@ -321,7 +288,7 @@ class MixWeights(QWidget):
             for w in mix.weights
         ]
         for slider, label, value in zip(self.sliders, self._values, values, strict=True):
-            slider.set_value(value)
+            slider.show_amount(value)
             label.setText(f"{value * 100:.0f} %")
         count = len(mix.cards)
         self._title.setText(f"{NUMBERS.get(count, str(count))} cards")

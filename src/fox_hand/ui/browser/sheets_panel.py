@@ -23,7 +23,9 @@ from fox_hand.session.libraries.request import Request, Result, Shown
 from fox_hand.ui.apply.hotbar import Hotbar
 from fox_hand.ui.browser.moving_card import MovingCard
 from fox_hand.ui.browser.sheets_bar import Chips, SizeSlider, TickedBar
+from fox_hand.ui.browser.sheets_drop import SheetsDrop
 from fox_hand.ui.browser.sheets_input import SheetsInput
+from fox_hand.ui.browser.sheets_view import SheetsView
 from fox_hand.ui.cards.card_facts import Facts
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -78,7 +80,9 @@ class SheetsPanel(QWidget):
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         cache = PictureCache(workspace.places.cache / "pictures")
-        self.view = SheetsInput(theme, workspace.shelf, cache)
+        self.view = SheetsView(theme, workspace.shelf, cache)
+        self.input = SheetsInput(self.view, theme)
+        self.drop = SheetsDrop(self.view, self.input, theme)
         self.moving = MovingCard(self.view, workspace.shelf.jobs)
         self.facts = Facts(theme, workspace.shelf, cache)
         self.hand = Hotbar(theme, workspace.shelf.jobs, cache)
@@ -111,7 +115,7 @@ class SheetsPanel(QWidget):
         self.view.card_size = settings.card_size
         self.view.labels = settings.card_labels
         self.view.closed = set(settings.closed_sections)
-        self.view.by_hand = self.request.sort is Sort.HAND
+        self.drop.by_hand = self.request.sort is Sort.HAND
 
     def _title_row(self) -> QWidget:
         row = QWidget()
@@ -191,15 +195,15 @@ class SheetsPanel(QWidget):
         self._typing.setInterval(TYPING)
         self._typing.timeout.connect(self.refresh)
         self.chips.taken_off.connect(self.switch)
-        view.put_on.connect(self.put_on)
-        view.typed.connect(self.typed)
-        view.menu_asked.connect(self.menu_asked)
+        self.input.put_on.connect(self.put_on)
+        self.input.typed.connect(self.typed)
+        self.input.menu_asked.connect(self.menu_asked)
         view.pointed_at.connect(self._show_facts)
         view.folded.connect(self._remember_folds)
-        view.ticked_changed.connect(self._on_ticked)
+        view.choice.ticked_changed.connect(self._on_ticked)
         self.facts.menu_asked.connect(self.menu_asked)
         self.facts.favourite.connect(self._star)
-        self.ticked.clear.connect(lambda: view.set_ticked(()))
+        self.ticked.clear.connect(lambda: view.choice.set_ticked(()))
         workspace.shelf.changed.connect(self.refresh)
         workspace.shelf.reading.connect(self._on_reading)
         workspace.actor_changed.connect(self._on_actor)
@@ -270,7 +274,7 @@ class SheetsPanel(QWidget):
         )
         settings = self._workspace.settings
         settings.card_sort, settings.card_group = self.request.sort, self.request.group
-        self.view.by_hand = self.request.sort is Sort.HAND
+        self.drop.by_hand = self.request.sort is Sort.HAND
         self.refresh()
 
     def set_library(self, number: int | None) -> None:
@@ -293,7 +297,7 @@ class SheetsPanel(QWidget):
         rig = self._workspace.actor.rig if self._workspace.actor is not None else None
         self._name_libraries()
         self.chips.show_chips({key: MORE[key][0] for key in self.more})
-        self.view.author = self._workspace.settings.author
+        self.view.marks.author = self._workspace.settings.author
         if sum(map(len, shelf.places)) < AT_ONCE:
             self._show(self._asked, shelf.find(request, rig))
             return
@@ -410,7 +414,7 @@ class SheetsPanel(QWidget):
             self.facts.show_entry(mix.entry)
 
     def _on_ticked(self) -> None:
-        count = len(self.view.ticked)
+        count = len(self.view.choice.ticked)
         self.ticked.show_count(count)
         self.foot.setCurrentWidget(self.ticked if count else self.facts)
 

@@ -190,7 +190,7 @@ class CapturePanel(QWidget):
 
     def _on_capture(self) -> None:
         draft = self._workspace.capturing.draft
-        self._stage.capturing = draft is not None
+        self._stage.pictures.plain = draft is not None
         self._frame.setVisible(draft is not None)
         self._pictures.forget("live")
         self.bar.begin(draft)

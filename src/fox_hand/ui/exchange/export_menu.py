@@ -277,7 +277,7 @@ class ExportMenu(QObject):
     def chosen(self) -> list[Entry]:
         """The ticked cards, else all that are shown."""
         view = self._sheets.view
-        if view.ticked:
+        if view.choice.ticked:
             return list(view.chosen())
         keys = [int(k) for section in view.shown for k in section.keys.tolist()]
         self._workspace.shelf.fetch(keys)

@@ -122,7 +122,7 @@ class CardController:
             return
         name = entry.name if entry is not None else "the figure"
         asked = self._pose_of(entry)
-        own = self._sheets.view.key_of(entry) if entry is not None else None
+        own = workspace.shelf.key_in(entry) if entry is not None else None
 
         def work(progress: Progress) -> list[tuple[int, float]]:
             progress.step(0.0)

@@ -37,14 +37,14 @@ class CardWork(QObject):
         sheets.library_menu_asked.connect(lambda at: library_menu(home, at))
         sheets.order_menu_asked.connect(lambda at: order_menu(home, at))
         sheets.filter_menu_asked.connect(lambda at: filter_menu(home, at))
-        view.sheet_menu_asked.connect(lambda shown, at: sheet_menu(home, shown, at))
-        view.take_out.connect(self.take_out)
-        view.rename.connect(self._rename)
-        view.duplicate.connect(lambda: self._card_commands.duplicate(view.chosen()))
-        view.favourite.connect(self.favourite)
-        view.cards_dropped.connect(self.drop_cards)
-        view.files_dropped.connect(self.drop_files)
-        view.sheet_dropped.connect(self.drop_sheet)
+        sheets.input.sheet_menu_asked.connect(lambda shown, at: sheet_menu(home, shown, at))
+        sheets.input.take_out.connect(self.take_out)
+        sheets.input.rename.connect(self._rename)
+        sheets.input.duplicate.connect(lambda: self._card_commands.duplicate(view.chosen()))
+        sheets.input.favourite.connect(self.favourite)
+        sheets.drop.cards_dropped.connect(self.drop_cards)
+        sheets.drop.files_dropped.connect(self.drop_files)
+        sheets.drop.sheet_dropped.connect(self.drop_sheet)
         bar.tag.connect(lambda: ask_tags(home, [e for e in view.chosen() if e.readable]))
         bar.favourite.connect(self.favourite)
         bar.approve.connect(lambda: approve(home, [e for e in view.chosen() if e.readable]))
@@ -54,7 +54,7 @@ class CardWork(QObject):
     def take_out(self) -> None:
         """Everything that is ticked, else the current card."""
         entries = self._view.chosen()
-        self._view.set_ticked(())
+        self._view.choice.set_ticked(())
         self._home.workspace.take_out(entries)
 
     def _rename(self) -> None:

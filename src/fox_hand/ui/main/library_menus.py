@@ -43,7 +43,7 @@ COLOURS = {  # for headings; the name is what is read out
 
 def card_menu(home: Home, entry: Entry, at: QPoint) -> None:
     """What can be done with a card, or with all that are ticked."""
-    entries = home.sheets.view.chosen() if home.sheets.view.ticked else [entry]
+    entries = home.sheets.view.chosen() if home.sheets.view.choice.ticked else [entry]
     menu = passing_menu(home.window)
     if len(entries) == 1:
         _one(home, menu, entries[0])
@@ -204,7 +204,7 @@ def sheet_menu(home: Home, shown: Shown, at: QPoint) -> None:
     card_commands, place, sheet = home.workspace.card_commands, shown.place, shown.sheet
     menu = passing_menu(home.window)
     keys = shown.keys.tolist()
-    menu.addAction("Tick all its cards", lambda: home.sheets.view.set_ticked(keys))
+    menu.addAction("Tick all its cards", lambda: home.sheets.view.choice.set_ticked(keys))
     able = place.ready and place.writable
     menu.addAction("New sheet …", partial(ask_sheet, home, place)).setEnabled(able)
     if sheet:

@@ -149,7 +149,9 @@ class Screens:
         self.close()
         self._sheets.show_all()
         view = self._sheets.view
-        view.set_ticked([k for k in map(view.key_of, entries) if k is not None])
+        view.choice.set_ticked(
+            [k for k in map(self._workspace.shelf.key_in, entries) if k is not None]
+        )
         view.reveal(entries[0])
 
     def peek_version(self, entry: Entry, version: Entry) -> None:

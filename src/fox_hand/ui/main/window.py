@@ -39,6 +39,7 @@ from fox_hand.ui.stage.reference_images import can_pin
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.style import dialog_sheet, palette, style_sheet
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.accessible_parts import install_accessible_parts
 
 SAVE_DELAY = 800  # milliseconds
 
@@ -60,6 +61,7 @@ class Window(QMainWindow):
         QApplication.setPalette(palette(theme.tokens))
         self.setStyleSheet(style_sheet(theme.tokens) + dialog_sheet(theme.tokens))
         self.setAcceptDrops(True)
+        install_accessible_parts()
         self._build()
         self._lay_out()
         self.home = self._home()
@@ -185,7 +187,7 @@ class Window(QMainWindow):
         over.mix_bar.store_asked.connect(home.cards.store_mix)
         over.empty.demo_asked.connect(self.shot_opener.open_demo)
         over.empty.open_asked.connect(self.opener.ask_for_rig)
-        self.stage.failed.connect(self.notice.tell_error)
+        self.stage.pictures.failed.connect(self.notice.tell_error)
         workspace.failed.connect(self.notice.tell_error)
         workspace.capturing.changed.connect(self._on_capture)
         workspace.actor_changed.connect(self._on_actor)
@@ -195,7 +197,7 @@ class Window(QMainWindow):
     def _connect_applying(self) -> None:
         applying, looking = self.workspace.applying, self.home.looking
         self.sheets.put_on.connect(applying.put_on)
-        self.sheets.view.add_to_mix.connect(applying.add)
+        self.sheets.input.add_to_mix.connect(applying.add)
         for pointed in (self.sheets.view.hovered, self.sheets.view.walked):
             pointed.connect(looking.point_at)
         self.sheets.hand.follow(applying, self.workspace.shots)

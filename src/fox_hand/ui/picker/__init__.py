@@ -9,6 +9,7 @@ The panel at the left.
   drawing_from
 - ``figure_panel``: FigurePanel
 - ``figure_view``: FigureView
+- ``heard_controls``: heard_control, heard_channels
 - ``limb_bar``: LimbBar
 - ``sets_row``: sets_of, SetsRow
 """

@@ -25,8 +25,10 @@ from fox_hand.ui.picker.channel_paint import (
     reset_rect,
     value_rect,
 )
+from fox_hand.ui.picker.heard_controls import heard_channels
 from fox_hand.ui.theme.plain_text import menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.deferred_update import DeferredUpdate
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.typed_numbers import bent
@@ -34,7 +36,7 @@ from fox_hand.ui.widgets.typed_numbers import bent
 BAR_STEPS, FINE_STEPS = 4, 20  # pixels of a pull per pixel of the bar; Shift
 
 
-class ChannelList(QWidget):
+class ChannelList(QWidget, PartsOwner):
     """Rows of 24 px: name, bar with rest and limits marked, number, lock, back to rest."""
 
     current_changed = Signal(int)
@@ -80,6 +82,24 @@ class ChannelList(QWidget):
         self._current = min(self._current, len(self.rows) - 1)
         self.setFixedHeight(max(len(self.rows) * ROW, 1))
         self.update()
+
+    def accessible_parts(self) -> list[AccessiblePart]:
+        actor = self._workspace.actor
+        if actor is None:
+            return []
+
+        def change(row: ChannelRow, value: float) -> None:
+            self._apply(row, with_row(actor.rig, actor.state, row, value))
+
+        current = self._current if self.hasFocus() else -1
+        return list(
+            heard_channels(
+                actor, self.rows, current, self._row_rect, self.locked, change, self.edit_row
+            )
+        )
+
+    def _row_rect(self, row: int) -> QRectF:
+        return QRectF(0, row * ROW, self.width(), ROW)
 
     # -- geometry -------------------------------------------------------------------------
 
@@ -323,6 +343,7 @@ class ChannelList(QWidget):
     def _set_current(self, row: int) -> None:
         self._current = row
         self.current_changed.emit(row)
+        tell_current(self, ("channel", self.rows[row].refs))
         self.update()
 
     def focusInEvent(self, event: QFocusEvent) -> None:

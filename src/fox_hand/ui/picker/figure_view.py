@@ -5,8 +5,9 @@ from __future__ import annotations
 from functools import partial
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import (
+    QAccessible,
     QContextMenuEvent,
     QFocusEvent,
     QKeyEvent,
@@ -35,9 +36,11 @@ from fox_hand.ui.picker.figure_drawing import (
     zone_rows,
     zone_word,
 )
+from fox_hand.ui.picker.heard_controls import heard_control
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.deferred_update import DeferredUpdate
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -61,7 +64,7 @@ WAYS = {
 LATER = 120  # milliseconds
 
 
-class FigureView(QWidget):
+class FigureView(QWidget, PartsOwner):
     """Click a dot, a region or a region's name; shift adds; drag for a marquee."""
 
     def __init__(self, theme: Theme, workspace: Posing, services: Services) -> None:
@@ -126,6 +129,29 @@ class FigureView(QWidget):
         if self._workspace.mix is not None:
             self._workspace.mix.changed.connect(self._soon.paint)
         self.update()
+
+    def accessible_parts(self) -> list[AccessiblePart]:
+        actor, drawing = self._workspace.actor, self.drawing
+        if actor is None or drawing is None:
+            return []
+        left, selection = QPoint((self.width() - WIDTH) // 2, 0), self._workspace.selection
+        found = [
+            AccessiblePart(
+                ("zone", zone.key),
+                zone_word(zone),
+                self._name_rect(zone).toRect().translated(left),
+                QAccessible.Role.Button,
+                selected=self._whole(zone),
+                press=partial(selection.set, zone_rows(actor.rig, zone)),
+            )
+            for zone in self._named()
+        ]
+        for row, control in enumerate(actor.rig.controls):
+            if not control.helper:
+                at = QPoint(*drawing.dots[row].round().astype(int).tolist()) + left
+                current = row == self._current and self.hasFocus()
+                found.append(heard_control(actor, selection, row, at, current=current))
+        return found
 
     # -- pointer --------------------------------------------------------------------------
 
@@ -243,6 +269,7 @@ class FigureView(QWidget):
                 self._workspace.selection.set(rows)
         label = actor.rig.controls[self._current].label if self._current is not None else ""
         self.setAccessibleDescription(label)
+        tell_current(self, ("control", self._current))
         self.update()
 
     def _next(self, rig: Rig, drawing: FigureDrawing, way: tuple[float, float]) -> int:

@@ -4,6 +4,7 @@ onion skin, reference images.
 - ``draft_size``: DraftSize
 - ``figure_pair``: FigurePair
 - ``gestures``: StageView, Gesture, Orbit, Pan, Marquee, FreeTurn, Shift, DialTurn
+- ``gizmos``: dial_of, arrows_of, centre_of
 - ``handles``: HandleLayout, lay_out, HandleState, HandleStamps, draw_handle
 - ``inset_view``: InsetView
 - ``move_gizmo``: MoveGizmo, draw_arrows
@@ -13,6 +14,7 @@ onion skin, reference images.
 - ``stage_bars``: StageBars, EmptyStage
 - ``stage_keys``: stage_key
 - ``stage_paint``: outline_path, paint_outlines, paint_handles
+- ``stage_pictures``: StagePictures
 - ``stage_press``: Handled, pressed, figure_at
 - ``stage_view``: Stage
 """

@@ -8,13 +8,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from fox_hand.core.maths.rotations import Array
-from fox_hand.core.view.render_request import Contour
 from fox_hand.session.app.needs import PosingInTime
+from fox_hand.session.app.stage_composition import KEYED
 from fox_hand.ui.stage.stage_paint import outline_path
 from fox_hand.ui.theme.theme import Theme
-
-EACH = 2  # keys before, and after
-WORD = "key "
 
 
 class OnionSkin:
@@ -32,30 +29,12 @@ class OnionSkin:
     def on(self) -> bool:
         return self._workspace.settings.onion
 
-    def frames(self) -> list[float]:
-        """The nearest keyed frames on both sides."""
-        here, keyed = self._workspace.timing.frame, self._workspace.keying.key_frames().tolist()
-        before = [f for f in keyed if f < here - 1e-6][-EACH:]
-        return before + [f for f in keyed if f > here + 1e-6][:EACH]
-
-    def contours(self) -> list[Contour]:
-        """What is to be outlined: the selected parts with all below them, else the figure."""
-        actor = self._workspace.actor
-        if actor is None or not self.on or not actor.keys:
-            return []
-        rows = {r for row in self._workspace.selection.rows for r in actor.rig.below(row)}
-        nodes = actor.flesh_nodes(sorted(rows or range(len(actor.rig.controls))))
-        return [
-            Contour(f"{WORD}{frame}", actor.standing_in(actor.take.at(frame)), nodes)
-            for frame in self.frames()
-        ]
-
     def take(self, found: Mapping[str, Sequence[Array]], scale: float) -> None:
         """Outlines have come with a picture."""
         self._paths = [
-            (float(name.removeprefix(WORD)), outline_path(lines, scale))
+            (float(name.removeprefix(KEYED)), outline_path(lines, scale))
             for name, lines in found.items()
-            if name.startswith(WORD)
+            if name.startswith(KEYED)
         ]
 
     def paint(self, painter: QPainter) -> None:

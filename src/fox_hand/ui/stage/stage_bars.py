@@ -75,7 +75,10 @@ class StageBars:
             f"background: {theme.tokens.panel}; border-radius: 8px; padding: 8px 12px;"
         )
         self._busy.hide()
-        stage.handles_on, stage.ghost_on = workspace.settings.handles, workspace.settings.ghost
+        stage.handles_on, stage.pictures.ghost_on = (
+            workspace.settings.handles,
+            workspace.settings.ghost,
+        )
 
     def _panel(self) -> QWidget:
         panel = QWidget(self._stage)
@@ -86,7 +89,7 @@ class StageBars:
     def _switched(self) -> None:
         stage, settings = self._stage, self._workspace.settings
         stage.handles_on = settings.handles = self.handles.isChecked()
-        stage.ghost_on = settings.ghost = self.ghost.isChecked()
+        stage.pictures.ghost_on = settings.ghost = self.ghost.isChecked()
         settings.symmetric = self.symmetry.isChecked()
         settings.onion = self.keys.isChecked()
         stage.refresh()

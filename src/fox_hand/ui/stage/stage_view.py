@@ -5,13 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
-    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPath,
     QPaintEvent,
     QPen,
     QRegion,
@@ -22,65 +20,51 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fox_hand.core.kinematics.evaluation import Evaluation
 from fox_hand.core.maths.rotations import Array
-from fox_hand.core.model.controls import Channel, ControlKind
 from fox_hand.core.view.camera import Camera
-from fox_hand.core.view.render_request import Contour, Picture, Quality, View
 from fox_hand.session.app.needs import PosingInTime
-from fox_hand.session.applying.preview import Preview
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
-from fox_hand.ui.stage.draft_size import DraftSize
+from fox_hand.ui.picker.heard_controls import heard_control
 from fox_hand.ui.stage.gestures import Gesture, Orbit, Pan
+from fox_hand.ui.stage.gizmos import arrows_of, centre_of, dial_of
 from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, lay_out
 from fox_hand.ui.stage.move_gizmo import MoveGizmo, draw_arrows
-from fox_hand.ui.stage.onion_skin import OnionSkin
 from fox_hand.ui.stage.rotate_gizmo import RotateGizmo, draw_dial
 from fox_hand.ui.stage.stage_keys import stage_key
-from fox_hand.ui.stage.stage_paint import outline_path, paint_handles, paint_outlines
+from fox_hand.ui.stage.stage_paint import paint_handles
+from fox_hand.ui.stage.stage_pictures import StagePictures
 from fox_hand.ui.stage.stage_press import figure_at, pressed
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 
-REST_DELAY = 70  # milliseconds without a change before the fine picture is drawn
 
+class Stage(QWidget, PartsOwner):
+    """Shows the newest picture of the figure and turns gestures into edits.
 
-class Stage(QWidget):
-    """Shows the newest picture of the figure and turns gestures into edits."""
+    Args:
+        theme, workspace: what is shown, and what is edited.
+        pictures, post: who draws, and the way back from there.
+    """
 
     camera_changed = Signal()
-    picture_arrived = Signal()
-    failed = Signal(object)
 
     def __init__(
         self, theme: Theme, workspace: PosingInTime, pictures: Pictures, post: Post
     ) -> None:
         super().__init__()
-        self._theme, self._workspace, self._pictures, self._post = theme, workspace, pictures, post
-        self._camera = Camera()
-        self._image: QImage | None = None
-        self._picture: Picture | None = None
-        self._outline = QPainterPath()
-        self._ghost: tuple[tuple[object, Camera, int, int], QPainterPath] | None = None
+        self._theme, self._workspace = theme, workspace
+        self.pictures = StagePictures(theme, workspace, pictures, post, self)
         self._gesture: Gesture | None = None
         self._marquee: QRectF | None = None
         self._turning: RotateGizmo | None = None
-        self._pointed: int | None = None
-        self._pointed_grip: int | None = None
-        self._pointed_arrow: int | None = None
+        self._pointed: tuple[int | None, int | None, int | None] = None, None, None
         self._space = False
         self._layout: HandleLayout | None = None
         self._drawn: HandleLayout | None = None
-        self.handles_on = self.ghost_on = True
-        self.capturing = False
+        self.handles_on = True
         self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
         self._stamps = HandleStamps(theme)
-        self._neighbours = OnionSkin(theme, workspace)
-        self._rest = QTimer(self)
-        self._rest.setSingleShot(True)
-        self._rest.setInterval(REST_DELAY)
-        self._rest.timeout.connect(self._rested)
-        self._draft_size = DraftSize()
-        self._drafts = 0  # quick pictures that were asked for since the last one came
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(320, 240)
@@ -88,9 +72,9 @@ class Stage(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Stage")
         self._followed: tuple[Figure, ...] = ()
+        self.pictures.arrived.connect(self._on_picture)
         workspace.actor_changed.connect(self._on_actor)
         workspace.cast.changed.connect(self._on_cast)
-        self._peek: tuple[Preview, QPainterPath] | None = None
         workspace.mix_changed.connect(self.refresh)
         workspace.mix_commands.peeked.connect(self.refresh)
         workspace.selection.changed.connect(self._on_selection)
@@ -99,11 +83,12 @@ class Stage(QWidget):
 
     @property
     def camera(self) -> Camera:
-        return self._camera
+        return self.pictures.camera
 
     def set_camera(self, camera: Camera) -> None:
-        if camera != self._camera:
-            self._camera = camera
+        """Look from somewhere else."""
+        if camera != self.camera:
+            self.pictures.camera = camera
             self.camera_changed.emit()
             self.refresh()
 
@@ -124,7 +109,7 @@ class Stage(QWidget):
 
     def _frame_points(self, points: Array, margin: float) -> None:
         free = max(self.height() - self.bottom_reserved, 80)
-        camera = self._camera.framing(points, self.width() / free, margin)
+        camera = self.camera.framing(points, self.width() / free, margin)
         # with a bar at the lower edge the figure stands in the free part above it
         lift = (self.height() - free) / 2
         camera = camera.zoom(self.height() / free, 1e-3, 1e4)
@@ -132,14 +117,16 @@ class Stage(QWidget):
 
     def look_from(self, yaw: float, pitch: float, rows: list[int] | None, margin: float) -> None:
         """A view: direction in degrees, and what is framed."""
-        self._camera = Camera(yaw=float(np.radians(yaw)), pitch=float(np.radians(pitch)))
+        self.pictures.camera = Camera(yaw=float(np.radians(yaw)), pitch=float(np.radians(pitch)))
         self.frame(rows, margin)
         self.camera_changed.emit()
         self.refresh()
 
+    # -- following ------------------------------------------------------------------------
+
     def _on_actor(self) -> None:
-        self._ghost = self._drawn = None
-        self._outline = QPainterPath()
+        self._drawn = None
+        self.pictures.forget(everything=False)
         self.refresh()
 
     def _on_cast(self) -> None:
@@ -151,7 +138,7 @@ class Stage(QWidget):
         first = not self._followed and bool(news)
         self._followed = actors
         if not actors:
-            self._image = self._picture = None
+            self.pictures.forget(everything=True)
         if first:
             self.look_from(20, 3, None, 1.18)
         self.refresh()
@@ -160,11 +147,11 @@ class Stage(QWidget):
         self._drawn = None
         self.update()
         self.refresh()
-
-    # -- pictures -------------------------------------------------------------------------
+        if len(self._workspace.selection) and self.hasFocus():
+            tell_current(self, ("control", self._workspace.selection.rows[-1]))
 
     def refresh(self) -> None:
-        """The figure, the camera or the selection changed: draw soon, and finely at rest.
+        """The figure, the camera or the selection changed.
 
         Handles are painted with the picture they belong to, when it comes, so that the two never
         part while something moves.
@@ -172,95 +159,15 @@ class Stage(QWidget):
         self._layout = None
         if self._workspace.actor is None:
             self.update()
-        if self._workspace.actor is not None and self.width() > 1:
-            self._ask(Quality.DRAFT)
-            self._rest.start()
+        elif self.width() > 1:
+            self.pictures.ask()
 
-    def _rested(self) -> None:
-        """Nothing moves: the fine picture, but never instead of the first quick one."""
-        if self._drafts:
-            self._rest.start()
-        else:
-            self._ask(Quality.FULL)
-
-    def _ask(self, quality: Quality) -> None:
-        actor = self._workspace.actor
-        if actor is None:
-            return
-        fine = quality is Quality.FULL
-        ratio = self.devicePixelRatioF() if fine else self._draft_size.share
-        width, height = max(round(self.width() * ratio), 2), max(round(self.height() * ratio), 2)
-        contours = []
-        if fine and len(self._workspace.selection) and not self.capturing:
-            nodes = actor.flesh_nodes(list(self._workspace.selection.rows))
-            contours.append(Contour("selected", actor.standing, nodes))
-        mix = self._workspace.mix
-        if mix is not None and self.ghost_on and not self._ghost_known():
-            before = actor.standing_in(mix.base)
-            moved = {r for row in mix.rows for r in actor.rig.below(row)}
-            nodes = actor.flesh_nodes(sorted(moved))
-            contours.append(Contour("ghost", before, nodes))
-        peek = self._workspace.mix_commands.peek
-        if peek is not None and peek.actor is actor:
-            moved = {r for row in peek.rows for r in actor.rig.below(row)}
-            nodes = actor.flesh_nodes(sorted(moved))
-            contours.append(Contour("peek", actor.standing_in(peek.state), nodes))
-        if fine and not self.capturing:
-            contours += self._neighbours.contours()
-        figures = tuple(a.standing for a in self._workspace.cast.actors)
-        view = View(figures, self._camera, width, height, quality, contours=tuple(contours))
-        key = self._ghost_key()
-        if not fine:
-            self._drafts += 1
-        since = None if fine else self._draft_size.now()
-        self._pictures.submit(
-            "stage",
-            view,
-            lambda result: self._post(lambda: self._arrived(result, key, peek, since)),
-        )
-
-    def _ghost_key(self) -> tuple[object, Camera, int, int] | None:
-        mix = self._workspace.mix
-        if mix is None:
-            return None
-        return (mix, mix.how), self._camera, self.width(), self.height()
-
-    def _ghost_known(self) -> bool:
-        return self._ghost is not None and self._ghost[0] == self._ghost_key()
-
-    def _arrived(
-        self,
-        result: Picture | Exception,
-        key: tuple[object, Camera, int, int] | None,
-        peek: Preview | None,
-        since: float | None,
-    ) -> None:
-        if since is not None:
-            self._drafts = 0
-            self._draft_size.took(self._draft_size.now() - since)
-            self._rest.start()  # a hand that follows what it sees moves on first
-        if isinstance(result, Exception):
-            self.failed.emit(result)
-            return
-        pixels = result.pixels
-        height, width = pixels.shape[:2]
-        self._image = QImage(
-            pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888_Premultiplied
-        )
-        self._picture = result
-        scale = self.width() / width
+    def _on_picture(self, fine: bool) -> None:
         self._drawn = None
-        self._outline = outline_path(result.contours.get("selected", ()), scale)
-        self._neighbours.take(result.contours, scale)
-        path = outline_path(result.contours["peek"], scale) if "peek" in result.contours else None
-        self._peek = (peek, path) if peek is not None and path is not None else None
-        if "ghost" in result.contours and key is not None:
-            self._ghost = key, outline_path(result.contours["ghost"], scale)
-        if result.view.quality is Quality.DRAFT:
-            self.update(self._uncovered())
-        else:
+        if fine:
             self.update()
-        self.picture_arrived.emit()
+        else:
+            self.update(self._uncovered())
 
     def _uncovered(self) -> QRegion:
         """The stage without what floats on it, so that bars are not painted at every move."""
@@ -270,15 +177,7 @@ class Stage(QWidget):
                 region -= QRegion(child.geometry())
         return region
 
-    @property
-    def drawing(self) -> bool:
-        """Whether a quick picture is on its way."""
-        return self._drafts > 0
-
-    @property
-    def picture(self) -> Picture | None:
-        """What is shown now."""
-        return self._picture
+    # -- handles --------------------------------------------------------------------------
 
     def layout_now(self) -> HandleLayout | None:
         """Handles of the figure as it stands now."""
@@ -286,12 +185,12 @@ class Stage(QWidget):
         if actor is None:
             return None
         if self._layout is None:
-            self._layout = self._laid_out(actor.at, self._camera)
+            self._layout = self._laid_out(actor.at, self.camera)
         return self._layout
 
     def _layout_drawn(self) -> HandleLayout | None:
         """Handles of the figure as the picture shows it."""
-        picture, actor = self._picture, self._workspace.actor
+        picture, actor = self.pictures.latest, self._workspace.actor
         if self._drawn is None and picture is not None and actor is not None:
             mine = self._workspace.cast.actors.index(actor)
             figures = picture.view.figures
@@ -310,33 +209,38 @@ class Stage(QWidget):
 
     def dial(self, layout: HandleLayout | None = None) -> RotateGizmo | None:
         """The dial of the control selected last, if it can turn."""
-        actor, layout = self._workspace.actor, layout or self.layout_now()
-        if self._turning is not None and layout is not None:
+        layout = layout or self.layout_now()
+        if layout is None or (self._turning is None and self.pictures.plain):
+            return None
+        if self._turning is not None:
             row = self._workspace.selection.rows[-1]
-            centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
-            return replace(self._turning, centre=centre)
-        if actor is None or layout is None or not len(self._workspace.selection) or self.capturing:
-            return None
-        row = self._workspace.selection.rows[-1]
-        control = actor.rig.controls[row]
-        if Channel.TURN not in control.channels or layout.points[row, 2] <= 0:
-            return None
-        centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
-        return RotateGizmo(centre, control.axis_labels)
+            return replace(self._turning, centre=centre_of(layout, row))
+        return dial_of(self._workspace, layout)
 
     def arrows(self, layout: HandleLayout | None = None) -> MoveGizmo | None:
         """Arrows of the control selected last, if it can be moved."""
-        actor, layout = self._workspace.actor, layout or self.layout_now()
-        if actor is None or layout is None or not len(self._workspace.selection) or self.capturing:
+        layout = layout or self.layout_now()
+        if layout is None or self.pictures.plain:
             return None
-        row = self._workspace.selection.rows[-1]
-        control = actor.rig.controls[row]
-        if Channel.MOVE not in control.channels or layout.points[row, 2] <= 0:
-            return None
-        if len(control.channels) == len(Channel) and control.kind is ControlKind.JOINT:
-            return None  # a file that says nothing lets every joint move, which nobody wants
-        centre = QPointF(float(layout.points[row, 0]), float(layout.points[row, 1]))
-        return MoveGizmo.of(centre, actor.at.nodes[control.node], self._camera)
+        return arrows_of(self._workspace, layout, self.camera)
+
+    @property
+    def _grips(self) -> bool:
+        """Whether handles can be taken hold of."""
+        return self.handles_on and not self.pictures.plain
+
+    def accessible_parts(self) -> list[AccessiblePart]:
+        actor, layout = self._workspace.actor, self.layout_now()
+        if actor is None or layout is None or not self._grips:
+            return []
+        selection, rows = self._workspace.selection, np.flatnonzero(layout.shown).tolist()
+        last = selection.rows[-1] if len(selection) and self.hasFocus() else None
+        return [
+            heard_control(
+                actor, selection, row, centre_of(layout, row).toPoint(), current=row == last
+            )
+            for row in rows
+        ]
 
     # -- what gestures call ---------------------------------------------------------------
 
@@ -360,7 +264,7 @@ class Stage(QWidget):
 
     def clicked_ground(self, add: bool, at: QPointF) -> None:
         size = (self.width(), self.height())
-        other = figure_at(self._workspace, self._camera, size, at)
+        other = figure_at(self._workspace, self.camera, size, at)
         if other is not None:
             self._workspace.act(other)
         elif not add:
@@ -381,7 +285,7 @@ class Stage(QWidget):
             self._gesture = Pan(self, at)
         elif button is Qt.MouseButton.RightButton or self._space:
             self._gesture = Orbit(self, at)
-        elif button is Qt.MouseButton.LeftButton and not self.capturing:
+        elif button is Qt.MouseButton.LeftButton and not self.pictures.plain:
             self._gesture = pressed(self, self._workspace, at, shift, through)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -390,14 +294,14 @@ class Stage(QWidget):
             self._gesture.move(at)
             return
         layout, dial, arrows = self.layout_now(), self.dial(), self.arrows()
-        on = self.handles_on and not self.capturing
+        on = self._grips
         grip = dial.hit(at) if on and dial is not None else None
         arrow = arrows.hit(at) if on and arrows is not None and grip is None else None
         free = grip is None and arrow is None
         row = layout.nearest(at) if on and layout is not None and free else None
         pointed = (row, grip, arrow)
-        if pointed != (self._pointed, self._pointed_grip, self._pointed_arrow):
-            self._pointed, self._pointed_grip, self._pointed_arrow = pointed
+        if pointed != self._pointed:
+            self._pointed = pointed
             actor = self._workspace.actor
             label = actor.rig.controls[row].label if actor is not None and row is not None else ""
             self.setToolTip(plain_tip(label))
@@ -416,7 +320,7 @@ class Stage(QWidget):
             self._workspace.selection.set([*actor.rig.below(row)[1:], row])
 
     def leaveEvent(self, event: QEvent) -> None:
-        self._pointed = self._pointed_grip = self._pointed_arrow = None
+        self._pointed = None, None, None
         self.update()
         super().leaveEvent(event)
 
@@ -428,7 +332,7 @@ class Stage(QWidget):
         at = event.position()
         offset = at - QPointF(self.width() / 2, self.height() / 2)
         factor = 0.88**steps
-        camera = self._camera.pan(-offset.x(), -offset.y(), self.height()).zoom(factor)
+        camera = self.camera.pan(-offset.x(), -offset.y(), self.height()).zoom(factor)
         self.set_camera(camera.pan(offset.x(), offset.y(), self.height()))
 
     def cancel_gesture(self) -> bool:
@@ -461,42 +365,29 @@ class Stage(QWidget):
         del event
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        if self._image is None:
+        image = self.pictures.image
+        if image is None:
             painter.fillRect(self.rect(), self._theme.colour("stage_middle"))
             return
-        painter.drawImage(QRectF(self.rect()), self._image)
+        painter.drawImage(QRectF(self.rect()), image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if not self.capturing:
-            self._paint_lines(painter)
-        if self.handles_on and not self.capturing:
+        if not self.pictures.plain:
+            self.pictures.paint_outlines(painter)
+        if self._grips:
             self._paint_handles(painter)
         if self._marquee is not None:
             painter.setPen(QPen(self._theme.colour("ink"), 1, Qt.PenStyle.DashLine))
             painter.setBrush(self._theme.colour("ink", 0.08))
             painter.drawRect(self._marquee)
 
-    def _paint_lines(self, painter: QPainter) -> None:
-        picture = self._picture
-        fine = picture is not None and picture.view.quality is Quality.FULL
-        current = fine and picture is not None and picture.view.camera == self._camera
-        ghost = None
-        if self.ghost_on and self._workspace.mix is not None and self._ghost_known():
-            assert self._ghost is not None
-            ghost = self._ghost[1]
-        peek = None
-        if self._peek is not None and self._peek[0] is self._workspace.mix_commands.peek:
-            peek = self._peek[1]
-        if current:
-            self._neighbours.paint(painter)
-        paint_outlines(painter, self._theme, self._outline if current else None, ghost, peek)
-
     def _paint_handles(self, painter: QPainter) -> None:
         layout, actor = self._layout_drawn(), self._workspace.actor
         if layout is None or actor is None:
             return
         arrows, dial = self.arrows(layout), self.dial(layout)
+        row, grip, arrow = self._pointed
         if arrows is not None and self._turning is None:
-            draw_arrows(painter, self._theme, arrows, self._pointed_arrow)
+            draw_arrows(painter, self._theme, arrows, arrow)
         if dial is not None:
-            draw_dial(painter, self._theme, dial, self._pointed_grip)
-        paint_handles(painter, self._stamps, self._workspace, layout, self._pointed)
+            draw_dial(painter, self._theme, dial, grip)
+        paint_handles(painter, self._stamps, self._workspace, layout, row)

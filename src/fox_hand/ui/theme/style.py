@@ -26,14 +26,19 @@ QLabel[role="heading"] {{ font-weight: 600; }}
 QToolTip {{
     background: {t.high}; color: {t.text}; border: 1px solid {t.line}; padding: 4px 8px;
 }}
-QLineEdit, QPlainTextEdit {{
+QLineEdit, QPlainTextEdit, QAbstractSpinBox {{
     background: {t.field}; border: 1px solid {t.line}; border-radius: 6px; padding: 0 8px;
     selection-background-color: {t.high}; selection-color: {t.text};
 }}
 QPlainTextEdit {{ padding: 4px; }}
-QLineEdit:focus, QPlainTextEdit:focus {{ border: 2px solid {t.text}; padding: 0 7px; }}
+QLineEdit:focus, QPlainTextEdit:focus, QAbstractSpinBox:focus {{
+    border: 2px solid {t.text}; padding: 0 7px;
+}}
+QAbstractSpinBox QLineEdit, QAbstractSpinBox QLineEdit:focus {{
+    background: transparent; border: none; padding: 0;
+}}
 QPlainTextEdit:focus {{ padding: 3px; }}
-QLineEdit:disabled, QPlainTextEdit:disabled {{ color: {t.quiet}; }}
+QLineEdit:disabled, QPlainTextEdit:disabled, QAbstractSpinBox:disabled {{ color: {t.quiet}; }}
 QScrollArea {{ background: transparent; border: none; }}
 QScrollArea > QWidget > QWidget {{ background: transparent; }}
 QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
@@ -49,6 +54,7 @@ QMenu::item:selected {{ background: {t.high}; }}
 QMenu::item:disabled {{ color: {t.quiet}; }}
 QMenu::separator {{ height: 1px; background: {t.line}; margin: 4px 8px; }}
 QMenu::icon {{ padding-left: 8px; }}
+QListView[painted="true"] {{ background: transparent; border: none; }}
 QSplitter::handle {{ background: {t.line}; }}
 QSplitter::handle:hover {{ background: {t.quiet}; }}
 QCheckBox {{ spacing: 8px; }}

@@ -12,6 +12,7 @@
 - ``strip_keys``: strip_key, nudge, go_to_key
 - ``strip_labels``: paint_labels, paint_overview
 - ``strip_paint``: ChipLook, chip_rect, block_rect, drawn_chips, StripPainter, flag
+- ``strip_parts``: heard_strip
 - ``strip_rows``: Content, StripRow, RowBook, value_now
 - ``strip_scale``: Scale
 - ``strip_stamps``: KeyLook, KeyStamps

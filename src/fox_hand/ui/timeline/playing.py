@@ -33,7 +33,7 @@ class Playing(QObject):
         self._from = 1.0
         self._seen: deque[float] = deque()
         self._told = 0.0
-        stage.picture_arrived.connect(self._arrived)
+        stage.pictures.arrived.connect(self._arrived)
 
     @property
     def on(self) -> bool:
@@ -84,7 +84,7 @@ class Playing(QObject):
         if frame is None:
             self._workspace.go(float(self._workspace.timing.last))
             self.stop()
-        elif not self._stage.drawing:
+        elif not self._stage.pictures.drawing:
             self._workspace.go(frame)
 
     def _arrived(self) -> None:

@@ -32,9 +32,11 @@ from fox_hand.ui.timeline.strip_input import Press, pressed
 from fox_hand.ui.timeline.strip_keys import strip_key
 from fox_hand.ui.timeline.strip_labels import paint_labels, paint_overview
 from fox_hand.ui.timeline.strip_paint import PICTURE, RULER, ChipLook, StripPainter
+from fox_hand.ui.timeline.strip_parts import heard_strip
 from fox_hand.ui.timeline.strip_rows import StripRow
 from fox_hand.ui.timeline.strip_scale import Scale
 from fox_hand.ui.timeline.strip_stamps import KeyStamps
+from fox_hand.ui.widgets.accessible_parts import AccessiblePart
 from fox_hand.ui.widgets.buttons import draw_focus
 from fox_hand.ui.widgets.event_filter import EventFilter
 
@@ -64,6 +66,9 @@ class Strip(StripBase):
 
     def _painter(self, scale: Scale, keys: Keys) -> StripPainter:
         return StripPainter(self.theme, scale, keys, self._chip_look, self.is_picked, self._stamps)
+
+    def accessible_parts(self) -> list[AccessiblePart]:
+        return list(heard_strip(self))
 
     # -- pointer and keys -----------------------------------------------------------------
 

@@ -32,6 +32,7 @@ from fox_hand.ui.timeline.strip_paint import (
 )
 from fox_hand.ui.timeline.strip_rows import LEVEL, RowBook, StripRow
 from fox_hand.ui.timeline.strip_scale import Scale
+from fox_hand.ui.widgets.accessible_parts import PartsOwner, tell_value
 from fox_hand.ui.widgets.deferred_update import DeferredUpdate
 
 HEAD = RULER + TOOLS
@@ -49,7 +50,7 @@ class Hit:
     number: int = 0
 
 
-class StripBase(QWidget):
+class StripBase(QWidget, PartsOwner):
     """What the strip shows and what is picked; painting and the pointer are its children's."""
 
     picked_changed = Signal()
@@ -164,6 +165,7 @@ class StripBase(QWidget):
 
     def _on_moved(self) -> None:
         self.setAccessibleDescription(f"Frame {self.workspace.timing.frame:g}")
+        tell_value(self, "frame")
         self.update()
 
     # -- what is where --------------------------------------------------------------------

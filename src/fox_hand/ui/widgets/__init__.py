@@ -1,6 +1,8 @@
 """Controls of our own that know nothing of poses: buttons, fields, rulers, popups, notices.
 Used everywhere in the window.
 
+- ``accessible_parts``: AccessibleAmount, AccessiblePart, PartsOwner, PartsInterface,
+  install_accessible_parts, tell_current, tell_value
 - ``amount_ruler``: AmountRuler
 - ``buttons``: Kind, draw_focus, Button, Segments, Tick
 - ``choice``: Choice
@@ -9,6 +11,8 @@ Used everywhere in the window.
 - ``flow``: Flow
 - ``notice``: Notice
 - ``number_field``: NumberField
+- ``painted_list``: PaintedRow, PaintedRows, PaintedList
+- ``painted_slider``: PaintedSlider
 - ``passing_menu``: passing_menu
 - ``popup``: Popup
 - ``screen_parts``: back_to_stage, screen_top, undo_and_redo, screen_panel, scrolled

@@ -2,30 +2,26 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import (
-    QFocusEvent,
-    QImage,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPolygonF,
-    QWheelEvent,
-)
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPolygonF
 
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
+from fox_hand.ui.widgets.painted_slider import PaintedSlider
 
 SNAP = 0.012  # a pull this near to a stop lands on it
 SMALL = 36
 
 
-class AmountRuler(QWidget):
-    """Percent with a small live picture at every stop. Drag, wheel, arrows."""
+class AmountRuler(PaintedSlider):
+    """Percent with a small live picture at every stop. Drag, wheel, arrows.
 
-    pulled = Signal(float)
+    Args:
+        theme: colours and type.
+        ends: lowest and highest amount.
+        stops: amounts with a number, on which a pull lands when it comes near.
+        pictures: whether a small one stands at every stop.
+    """
 
     def __init__(
         self,
@@ -35,38 +31,15 @@ class AmountRuler(QWidget):
         *,
         pictures: bool = False,
     ) -> None:
-        """
-        Args:
-            theme: colours and type.
-            ends: lowest and highest amount.
-            stops: amounts with a number, on which a pull lands when it comes near.
-            pictures: whether a small one stands at every stop.
-        """
-        super().__init__()
-        self._theme, self._ends, self._stops = theme, ends, stops
-        self._amount, self._pictures = 1.0, pictures
-        self._by_key = False
+        super().__init__(ends, "Amount")
+        self._theme, self._stops, self._pictures = theme, stops, pictures
         self._images: dict[float, QImage] = {}
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.show_amount(1.0)
         self.setMinimumWidth(150)
         self.setFixedHeight(76)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Amount")
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
         return QSize(330, 76)
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """The ring shows only for those who came by keyboard."""
-        by_key = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason)
-        self._by_key = event.reason() in by_key
-        super().focusInEvent(event)
-
-    def show_amount(self, amount: float) -> None:
-        self._amount = amount
-        self.setAccessibleDescription(f"{amount * 100:.0f} %")
-        self.update()
 
     def show_image(self, stop: float, image: QImage) -> None:
         self._images[stop] = image
@@ -81,40 +54,13 @@ class AmountRuler(QWidget):
         low, high = self._ends
         return 20 + (amount - low) / (high - low) * (self.width() - 40)
 
-    def _pull_to(self, x: float) -> None:
+    def amount_at(self, x: float) -> float:
+        """The amount that a pull to a place means; near to a stop, the stop."""
         low, high = self._ends
         amount = low + (x - 20) / max(self.width() - 40, 1) * (high - low)
         amount = min(max(amount, low), high)
         near = min(self._stops, key=lambda stop: abs(stop - amount))
-        amount = near if abs(near - amount) < SNAP else round(amount, 2)
-        self.pulled.emit(amount)
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._pull_to(event.position().x())
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if event.buttons() & Qt.MouseButton.LeftButton:
-            self._pull_to(event.position().x())
-
-    def wheelEvent(self, event: QWheelEvent) -> None:
-        self._step(0.05 if event.angleDelta().y() > 0 else -0.05)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        size = 0.01 if fine else 0.05
-        steps = {Qt.Key.Key_Left: -size, Qt.Key.Key_Right: size}
-        if Qt.Key(event.key()) in steps:
-            self._step(steps[Qt.Key(event.key())])
-        elif event.key() == Qt.Key.Key_Home:
-            self.pulled.emit(0.0)
-        elif event.key() == Qt.Key.Key_End:
-            self.pulled.emit(1.0)
-        else:
-            super().keyPressEvent(event)
-
-    def _step(self, by: float) -> None:
-        low, high = self._ends
-        self.pulled.emit(round(min(max(self._amount + by, low), high), 2))
+        return near if abs(near - amount) < SNAP else round(amount, 2)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -134,7 +80,7 @@ class AmountRuler(QWidget):
                 painter.drawImage(at, image)
         painter.setOpacity(1.0)
         self._paint_track(painter)
-        if self.hasFocus() and self._by_key:
+        if self.shows_focus:
             draw_focus(painter, theme, QRectF(2, 40, self.width() - 4, 36), 6)
 
     def _paint_track(self, painter: QPainter) -> None:
@@ -145,7 +91,7 @@ class AmountRuler(QWidget):
         painter.drawRect(QRectF(low, y - 1, high - low, 2))
         painter.drawRoundedRect(QRectF(zero, y - 3, full - zero, 6), 3, 3)
         painter.setBrush(theme.colour("accent"))
-        here = self.x_of(self._amount)
+        here = self.x_of(self.amount)
         painter.drawRoundedRect(QRectF(min(zero, here), y - 3, abs(here - zero), 6), 3, 3)
         painter.setBrush(theme.colour("quiet"))
         for tick in range(round(self._ends[0] * 100), round(self._ends[1] * 100) + 1, 5):
@@ -155,7 +101,7 @@ class AmountRuler(QWidget):
             painter.drawRect(QRectF(self.x_of(tick / 100) - 0.5, y + 7, 1, tall))
         painter.setFont(theme.font(11))
         for stop in self._stops:
-            on = abs(stop - self._amount) < 1e-6
+            on = abs(stop - self.amount) < 1e-6
             painter.setPen(theme.colour("text" if on else "quiet"))
             rect = QRectF(self.x_of(stop) - 24, y + 13, 48, 14)
             painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, f"{stop * 100:.0f}")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from enum import Enum, auto
 
-from PySide6.QtCore import QEvent, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QEnterEvent,
@@ -16,7 +16,7 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPen,
 )
-from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
+from PySide6.QtWidgets import QAbstractButton, QCheckBox, QSizePolicy, QWidget
 
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
@@ -310,19 +310,26 @@ class Segments(QWidget):
             draw_focus(painter, theme, QRectF(self.rect()), 6)
 
 
-class Tick(QAbstractButton):
+class Tick(QCheckBox):
     """A check box of 16 px with a third, partly ticked state, and its label."""
 
     def __init__(self, theme: Theme, text: str, *, quiet_text: str = "", indent: int = 0) -> None:
         super().__init__()
         self._theme, self._detail, self._indent = theme, quiet_text, indent
-        self._partly = self._terse = False
+        self._terse = False
         self.setText(text)
         self.setAccessibleName(text)
-        self.setCheckable(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setFixedHeight(24)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def nextCheckState(self) -> None:
+        """A click means all or nothing; partly is only shown."""
+        self.setCheckState(Qt.CheckState.Unchecked if self.isChecked() else Qt.CheckState.Checked)
+
+    def hitButton(self, at: QPoint) -> bool:
+        """All of it can be clicked, label and detail too."""
+        return self.rect().contains(at)
 
     def set_terse(self, terse: bool) -> None:
         """Whether only the label is shown, and the detail in the tooltip."""
@@ -331,13 +338,18 @@ class Tick(QAbstractButton):
 
     def set_state(self, checked: bool, partly: bool, detail: str) -> None:
         """Show a state without announcing it."""
-        self._partly, self._detail = partly, detail
+        self._detail = detail
         if self._terse:
             self.setToolTip(plain_tip(detail))
         self.blockSignals(True)
-        self.setChecked(checked)
+        state = Qt.CheckState.PartiallyChecked if partly else Qt.CheckState.Checked
+        self.setCheckState(state if checked else Qt.CheckState.Unchecked)
         self.blockSignals(False)
         self.update()
+
+    @property
+    def _partly(self) -> bool:
+        return self.checkState() is Qt.CheckState.PartiallyChecked
 
     def sizeHint(self) -> QSize:
         metrics = QFontMetrics(self._theme.font(12, 500))

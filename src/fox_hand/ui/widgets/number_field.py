@@ -3,27 +3,53 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent, QWheelEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtGui import QKeyEvent, QValidator, QWheelEvent
+from PySide6.QtWidgets import QAbstractSpinBox, QDoubleSpinBox, QHBoxLayout, QLabel, QWidget
 
 from fox_hand.ui.widgets.typed_numbers import bent, typed_number
 
+DECIMALS = 6  # kept; two of them are shown
 
-class _Field(QLineEdit):
-    stepped = Signal(int)
+
+class _Spin(QDoubleSpinBox):
+    """Takes what people type, with a comma or a point, and says what is beyond its range."""
+
+    beyond = Signal(float)
+
+    def __init__(self, low: float, high: float, step: float, unit: str) -> None:
+        super().__init__()
+        self._unit = unit
+        self.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)
+        self.setKeyboardTracking(False)
+        self.setDecimals(DECIMALS)
+        self.setRange(low, high)
+        self.setSingleStep(step)
+        self.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.setFixedSize(58 if unit else 42, 24)
+
+    def validate(self, text: str, at: int) -> tuple[QValidator.State, str, int]:
+        """Anything may be typed; what is no number leaves the old one."""
+        return QValidator.State.Acceptable, text, at
+
+    def valueFromText(self, text: str) -> float:
+        value = typed_number(text, self._unit)
+        if value is None:
+            return self.value()
+        if not self.minimum() <= value <= self.maximum():
+            self.beyond.emit(value)
+        return min(max(value, self.minimum()), self.maximum())
+
+    def textFromValue(self, value: float) -> str:
+        text = f"{value:.2f}".rstrip("0").rstrip(".")
+        return f"{text}{self._unit}"
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}
-        way = steps.get(Qt.Key(event.key()))
-        if way is not None:
-            self.stepped.emit(way)
-            return
         super().keyPressEvent(event)
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             event.accept()  # it takes the number, and not the bar
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        self.stepped.emit(1 if event.angleDelta().y() > 0 else -1)
+        self.stepBy(1 if event.angleDelta().y() > 0 else -1)
         event.accept()
 
 
@@ -45,14 +71,11 @@ class NumberField(QWidget):
         self, word: str, low: float, high: float, step: float = 1.0, unit: str = "", tip: str = ""
     ) -> None:
         super().__init__()
-        self._word, self._low, self._high, self._step, self._unit = word, low, high, step, unit
-        self._value = low
-        self.field = _Field()
-        self.field.setFixedSize(58 if unit else 42, 24)
-        self.field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self._word, self._low, self._high, self._unit = word, low, high, unit
+        self.field = _Spin(low, high, step, unit)
         self.field.setAccessibleName(word)
-        self.field.editingFinished.connect(self._typed)
-        self.field.stepped.connect(lambda way: self._take(self._value + way * self._step))
+        self.field.valueChanged.connect(self.changed)
+        self.field.beyond.connect(self._tell_beyond)
         label = QLabel(word)
         label.setProperty("quiet", True)
         label.setBuddy(self.field)
@@ -65,29 +88,14 @@ class NumberField(QWidget):
 
     @property
     def value(self) -> float:
-        return self._value
+        return self.field.value()
 
     def show_value(self, value: float) -> None:
         """Show a number without announcing it."""
-        self._value = value
-        text = f"{value:.2f}".rstrip("0").rstrip(".")
-        self.field.setText(f"{text}{self._unit}")
+        self.field.blockSignals(True)
+        self.field.setValue(value)
+        self.field.blockSignals(False)
 
-    def _typed(self) -> None:
-        value = typed_number(self.field.text(), self._unit)
-        if value is None:
-            self.show_value(self._value)
-            return
+    def _tell_beyond(self, wanted: float) -> None:
         name = self._word[:1].upper() + self._word[1:]
-        words = bent(name, value, self._low, self._high, self._unit)
-        self._take(value)
-        if words:
-            self.told.emit(words)
-
-    def _take(self, value: float) -> None:
-        value = min(max(value, self._low), self._high)
-        changed = abs(value - self._value) > 1e-9
-        value = value if changed else self._value
-        self.show_value(value)
-        if changed:
-            self.changed.emit(value)
+        self.told.emit(bent(name, wanted, self._low, self._high, self._unit))

@@ -9,7 +9,6 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.library.format.container import read_card
 from fox_hand.session.applying.comparing import DifferingPart
-from fox_hand.ui.screens.compare.compare_list import ROW
 from fox_hand.ui.screens.compare.compare_screen import LARGE
 from tests.ui.conftest import LONG, Hand, choose
 
@@ -17,9 +16,11 @@ from tests.ui.conftest import LONG, Hand, choose
 def compare(hand: Hand, first: str, second: str) -> None:
     """Tick two cards and compare them by their menu."""
     view = hand.window.sheets.view
-    keys = [view.key_of(hand.entry(name)) for name in (first, second)]
-    view.set_ticked(keys)
-    view.menu_asked.emit(hand.entry(first), hand.window.mapToGlobal(QPoint(300, 300)))
+    keys = [view.shelf.key_in(hand.entry(name)) for name in (first, second)]
+    view.choice.set_ticked(keys)
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry(first), hand.window.mapToGlobal(QPoint(300, 300))
+    )
     choose(hand.window, "Compare the two")
     window = hand.window
     hand.qtbot.waitUntil(
@@ -55,7 +56,7 @@ def test_two_faces_differ_in_a_list_and_some_of_it_goes_on(hand: Hand) -> None:
         for i, row in enumerate(screen.list.rows)
         if row.key[0] is DifferingPart.SETTING and row.second != figure[row.key[1]]
     )
-    hand.click(screen.list, QPoint(60, at * ROW + 10))
+    hand.click(screen.list.viewport(), screen.list.rect_of(at).center())
     key = screen.list.rows[at].key
     assert comparison.chosen == {key}
     row = screen.list.rows[at]
@@ -76,8 +77,9 @@ def test_two_faces_differ_in_a_list_and_some_of_it_goes_on(hand: Hand) -> None:
 def test_a_card_is_compared_with_the_figure(hand: Hand) -> None:
     hand.click_card("Wave")
     hand.workspace.keep_mix()
-    view = hand.window.sheets.view
-    view.menu_asked.emit(hand.entry("Wave"), hand.window.mapToGlobal(QPoint(300, 300)))
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry("Wave"), hand.window.mapToGlobal(QPoint(300, 300))
+    )
     choose(hand.window, "Compare with the figure")
     window = hand.window
     hand.qtbot.waitUntil(
@@ -119,7 +121,9 @@ def test_halfway_becomes_a_card(hand: Hand) -> None:
 
 def test_cards_like_one_are_shown_nearest_first_until_taken_off(hand: Hand) -> None:
     view, panel = hand.window.sheets.view, hand.window.sheets
-    view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300))
+    )
     choose(hand.window, "Poses like this one")
     hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].title == "Like Fist", timeout=LONG)
     section = view.layout_now().sections[0]

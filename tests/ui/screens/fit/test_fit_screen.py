@@ -51,8 +51,9 @@ def computed(hand: Hand) -> None:
 
 
 def open_fit(hand: Hand, name: str) -> None:
-    view = hand.window.sheets.view
-    view.menu_asked.emit(hand.entry(name), hand.window.mapToGlobal(QPoint(300, 300)))
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry(name), hand.window.mapToGlobal(QPoint(300, 300))
+    )
     choose(hand.window, "Fit")
     hand.qtbot.waitUntil(
         lambda: hand.window.screens.body.currentWidget() is hand.window.screens.fit, timeout=LONG
@@ -161,8 +162,8 @@ def test_a_proposal_goes_on_only_after_yes(quill: Hand) -> None:
     assert "only proposals" in fit.warning.text()
     fit._filter(Landing.ASK)
     line = fit.list.line_of("neckk")
-    fit.list.resize(780, fit.list.height())
-    quill.click(fit.list, fit.list.yes_rect(line).center().toPoint())
+    fit.list.go_to(line)
+    quill.click(fit.list.viewport(), fit.list.yes_rect(line).center().toPoint())
     assert neck in fit.draft.fitted.choice.channels
 
 
@@ -291,9 +292,11 @@ def test_nothing_in_common_is_refused_with_what_to_do(hand: Hand) -> None:
 def test_controls_are_renamed_in_many_cards_seen_first_and_undone(hand: Hand) -> None:
     view = hand.window.sheets.view
     names = ("Fist", "Flat", "Glad")
-    view.set_ticked([view.key_of(hand.entry(n)) for n in names])
+    view.choice.set_ticked([view.shelf.key_in(hand.entry(n)) for n in names])
     before = {n: hand.entry(n).path.read_bytes() for n in names}
-    view.menu_asked.emit(hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300)))
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300))
+    )
     choose(hand.window, "Rename controls")
     popup = hand.window.findChild(RenamePopup)
     popup.field.setText("finger_(")
@@ -315,7 +318,7 @@ def test_controls_are_renamed_in_many_cards_seen_first_and_undone(hand: Hand) ->
     fist = read_card(hand.entry("Fist").path)[0].pose.controls
     assert fist["digit_index2_L"].rest.parent == "digit_index1_L"
     assert hand.entry("Glad").path.read_bytes() == before["Glad"]
-    view.set_ticked(())
+    view.choice.set_ticked(())
     hand.click_card("Fist")  # its hand still finds its fingers: the same words, the same side
     hand.workspace.put_back()
     hand.workspace.undo()

@@ -2,37 +2,33 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 
 from fox_hand.session.applying.comparing import Comparison, DifferingPart, Row
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 ROW = 32
 NAME, FIRST, BAR, SECOND, EYE = 20, 140, 208, 348, 376  # right-hand columns from the left
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 
 
-class CompareList(QWidget):
-    """Point at a row to see only that change; click or Space holds it; Up and Down walk."""
+class CompareList(PaintedList):
+    """Point at a row to see only that change; click or Space holds it; the arrows walk."""
 
     toggled = Signal(object)  # key of a row
-    pointed = Signal(object)  # key or None
-    walked = Signal(int, int)
+    seen = Signal(object)  # key or None
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
+        super().__init__("What differs")
         self._theme = theme
         self._comparison: Comparison | None = None
         self.rows: tuple[Row, ...] = ()
-        self._at = -1
-        self.setMouseTracking(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMinimumWidth(400)
-        self.setAccessibleName("What differs")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.pointed.connect(self._see)
+        self.walked.connect(self._see)
 
     def sizeHint(self) -> QSize:
         return QSize(404, max(len(self.rows) * ROW, 1))
@@ -40,62 +36,46 @@ class CompareList(QWidget):
     def show_rows(self, comparison: Comparison, rows: tuple[Row, ...]) -> None:
         """Show these differences."""
         self._comparison, self.rows = comparison, rows
-        self._at = min(self._at, len(rows) - 1)
-        self.setFixedHeight(max(len(rows) * ROW, 1))
-        self.update()
+        said = [
+            PaintedRow(
+                f"{row.label} {row.word}: {' and '.join(_texts(row))}",
+                ROW,
+                checked=row.key in comparison.chosen,
+            )
+            for row in rows
+        ]
+        self.show_painted(said, min(self.row, len(rows) - 1))
 
-    def _row_at(self, y: float) -> int:
-        at = int(y // ROW)
-        return at if 0 <= at < len(self.rows) else -1
-
-    def _point(self, at: int) -> None:
-        if at != self._at:
-            self._at = at
-            self.pointed.emit(self.rows[at].key if at >= 0 else None)
-            self.update()
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        self._point(self._row_at(event.position().y()))
+    def _see(self, at: int) -> None:
+        if at < 0 and self.hasFocus():
+            return  # the keyboard goes on looking
+        self.seen.emit(self.rows[at].key if 0 <= at < len(self.rows) else None)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        at = self._row_at(event.position().y())
+        super().mousePressEvent(event)
+        at = self.row_at(event.position().toPoint().y())
         if at >= 0:
-            self._point(at)
             self.toggled.emit(self.rows[at].key)
 
-    def leaveEvent(self, event: QEvent) -> None:
-        if not self.hasFocus():
-            self._point(-1)
-        super().leaveEvent(event)
-
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        key = Qt.Key(event.key())
-        if key in steps and self.rows:
-            self._point(min(max(self._at + steps[key], 0), len(self.rows) - 1))
-            self.walked.emit(self._at * ROW, ROW)
-        elif key == Qt.Key.Key_Space and self._at >= 0:
-            self.toggled.emit(self.rows[self._at].key)
+        if event.key() == Qt.Key.Key_Space and self.row >= 0:
+            self.toggled.emit(self.rows[self.row].key)
         else:
             super().keyPressEvent(event)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        if self._comparison is None:
-            return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        first, last = event.rect().top() // ROW, event.rect().bottom() // ROW
-        for at in range(max(first, 0), min(last + 1, len(self.rows))):
-            self._paint_row(painter, at, self.rows[at], self._comparison)
+    def paint_row(self, painter: QPainter, row: int) -> None:
+        if self._comparison is not None:
+            self._paint(painter, row, self.rows[row], self._comparison)
 
-    def _paint_row(self, painter: QPainter, at: int, row: Row, comparison: Comparison) -> None:
-        theme, y = self._theme, at * ROW
+    def _paint(self, painter: QPainter, at: int, row: Row, comparison: Comparison) -> None:
+        theme, y = self._theme, 0
         held = row.key in comparison.chosen
-        if held or at == self._at:
+        if held or at in (self.row, self.over):
             painter.fillRect(
-                QRectF(0, y, self.width(), ROW), theme.colour("high" if held else "raised")
+                QRectF(0, y, self.viewport().width(), ROW),
+                theme.colour("high" if held else "raised"),
             )
-        painter.fillRect(QRectF(0, y + ROW - 1, self.width(), 1), theme.colour("line2"))
+        painter.fillRect(QRectF(0, y + ROW - 1, self.viewport().width(), 1), theme.colour("line2"))
         painter.fillRect(QRectF(8, y + 8, 4, ROW - 16), QColor(theme.tokens.region(row.region)))
         painter.setFont(theme.font(12, 500))
         painter.setPen(theme.colour("text"))
@@ -117,12 +97,11 @@ class CompareList(QWidget):
         painter.drawPixmap(self._right() + 8, y + 9, pixmap)
 
     def _right(self) -> int:
-        return self.width() - 32
+        return self.viewport().width() - 32
 
     def _paint_values(self, painter: QPainter, y: int, row: Row) -> None:
         theme = self._theme
-        digits = 2 if row.key[0] in (DifferingPart.SETTING, DifferingPart.SCALE) else 1
-        texts = [f"{v + 0.0:.{digits}f}{row.unit}" for v in (row.first, row.second)]
+        texts = _texts(row)
         right = self._right()
         left_box = QRectF(FIRST - 8, y, 60, ROW)
         right_box = QRectF(right - 56, y, 56, ROW)
@@ -148,3 +127,9 @@ class CompareList(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("accent"))
         painter.drawEllipse(QPointF(b, middle), 5, 5)
+
+
+def _texts(row: Row) -> list[str]:
+    """Both values as they are shown."""
+    digits = 2 if row.key[0] in (DifferingPart.SETTING, DifferingPart.SCALE) else 1
+    return [f"{v + 0.0:.{digits}f}{row.unit}" for v in (row.first, row.second)]

@@ -24,12 +24,12 @@ from fox_hand.session.app.needs import Posing
 from fox_hand.session.applying.comparing import Compared, Comparison, DifferingPart, Row
 from fox_hand.session.capturing.draft import on_ground
 from fox_hand.session.runtime.ports import Pictures, Post
-from fox_hand.ui.screens.compare.compare_list import ROW, CompareList
+from fox_hand.ui.screens.compare.compare_list import CompareList
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Segments
 from fox_hand.ui.widgets.buttons import Kind as ButtonKind
-from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, screen_top, scrolled
+from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, screen_top
 
 SHOWN = (("all", "All"), ("large", "Large"), ("settings", "Settings"))
 LARGE = 0.05  # of a quarter turn: differences that can be seen
@@ -135,8 +135,7 @@ class CompareScreen(QWidget):
         for picture in (self.first, self.second, self.over, self.one):
             picture.turned.connect(self._turn)
         self.list.toggled.connect(lambda key: self.comparison and self.comparison.toggle(key))
-        self.list.pointed.connect(lambda key: self.comparison and self.comparison.point(key))
-        self.list.walked.connect(lambda y, high: self._scroll.ensureVisible(0, y + high, 0, ROW))
+        self.list.seen.connect(lambda key: self.comparison and self.comparison.point(key))
 
     # -- building -------------------------------------------------------------------------
 
@@ -201,8 +200,6 @@ class CompareScreen(QWidget):
         filters.setContentsMargins(12, 0, 12, 0)
         filters.addWidget(self.shown)
         filters.addStretch(1)
-        self._scroll = scrolled(self.list)
-        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.said = Words("")
         self.said.setWordWrap(True)
         self.said.setProperty("quiet", True)
@@ -224,7 +221,7 @@ class CompareScreen(QWidget):
         column.setSpacing(8)
         column.addLayout(head)
         column.addLayout(filters)
-        column.addWidget(self._scroll, 1)
+        column.addWidget(self.list, 1)
         column.addWidget(self.said)
         column.addLayout(foot)
         return panel

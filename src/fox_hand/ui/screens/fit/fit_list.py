@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
     QFont,
@@ -16,12 +16,12 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPen,
 )
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.applying.fit_result import FitRow
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 ROW, HEADING = 24, 28
 SOURCE, FROM, TO, TARGET, WHAT = 188, 196, 316, 326, 486  # where the columns end or begin
@@ -42,9 +42,8 @@ SIGNS: dict[Landing, tuple[str, str, str]] = {
 
 @dataclass(frozen=True)
 class FitLine:
-    """A heading (without ``row``) or a control, and where it is."""
+    """A heading (without ``row``) or a control."""
 
-    y: int
     text: str = ""
     count: str = ""
     row: FitRow | None = None
@@ -59,32 +58,27 @@ def group_of(row: FitRow) -> str:
     return names.get(row.region, row.region.value.capitalize())
 
 
-class FitList(QWidget):
-    """Up and Down walk, Y and N answer, Delete says "nothing here"; a name dragged onto a name
-    of the character matches by hand."""
+class FitList(PaintedList):
+    """The arrows walk, Y and N answer, Delete says "nothing here"; a name dragged onto a name of
+    the character matches by hand."""
 
     answered = Signal(str, bool)
     matched = Signal(str, str)
     left_out = Signal(str)
     menu_asked = Signal(str, QPoint)
-    walked = Signal(int, int)  # top and height of the current row
-    pointed = Signal(object)  # FitRow or None
+    seen = Signal(object)  # FitRow or None
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
+        super().__init__("What happens to each control")
         self._theme = theme
         self.lines: list[FitLine] = []
-        self.current: str | None = None
-        self._over: str | None = None
         self._dragged: tuple[str, QPointF] | None = None
-        self.setMouseTracking(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMinimumWidth(620)
-        self.setAccessibleName("What happens to each control")
+        self.pointed.connect(self._see)
+        self.walked.connect(self._see)
 
     def sizeHint(self) -> QSize:
-        return QSize(780, self.height())
+        return QSize(780, 480)
 
     def show_rows(self, rows: Sequence[FitRow], only: Landing | None, *, folded: bool) -> None:
         """Show rows in groups.
@@ -93,10 +87,10 @@ class FitList(QWidget):
             only: those that land in one way; None for all.
             folded: leave out those that land as they are.
         """
-        groups: dict[str, list[FitRow]] = {}
+        current, groups = self.current, dict[str, list[FitRow]]()
         for row in rows:
             groups.setdefault(group_of(row), []).append(row)
-        self.lines, y = [], 0
+        self.lines = []
         for name, members in groups.items():
             shown = [r for r in members if only in (None, r.landing)]
             if only is None and folded:
@@ -105,136 +99,116 @@ class FitList(QWidget):
                 continue
             away = len(members) - len(shown) if only is None else 0
             count = f"{len(members)} controls" + (f", {away} folded" if away else "")
-            self.lines.append(FitLine(y, name, count))
-            y += HEADING
-            for row in shown:
-                self.lines.append(FitLine(y, row=row))
-                y += ROW
-            y += 4
-        known = {line.row.source for line in self.lines if line.row is not None}
-        if self.current not in known:
-            self.current = None
-        self.setFixedHeight(max(y, 1))
-        self.update()
+            self.lines += [FitLine(name, count), *(FitLine(row=row) for row in shown)]
+        there = [line.row.source if line.row is not None else None for line in self.lines]
+        at = there.index(current) if current in there and current is not None else -1
+        self.show_painted([_said(line) for line in self.lines], at)
+
+    @property
+    def current(self) -> str | None:
+        """Name in the card of the control with the keyboard."""
+        row = self._row_of(self.row)
+        return row.source if row is not None else None
+
+    def _row_of(self, at: int) -> FitRow | None:
+        return self.lines[at].row if 0 <= at < len(self.lines) else None
+
+    def _see(self, at: int) -> None:
+        self.seen.emit(self._row_of(at))
 
     # -- pointer and keys -----------------------------------------------------------------
 
-    def line_of(self, source: str) -> FitLine | None:
-        return next((x for x in self.lines if x.row is not None and x.row.source == source), None)
+    def line_of(self, source: str) -> int:
+        """The line of a control; -1 for none."""
+        found = (i for i, x in enumerate(self.lines) if x.row and x.row.source == source)
+        return next(found, -1)
 
-    def yes_rect(self, line: FitLine) -> QRectF:
-        """Where a proposal is confirmed."""
-        return QRectF(self.width() - 12 - 2 * BUTTON - 4, line.y + 2, BUTTON, ROW - 4)
+    def yes_rect(self, line: int) -> QRectF:
+        """Where a proposal is confirmed, in the viewport."""
+        return _yes(self.viewport().width()).translated(0, self.rect_of(line).y())
 
-    def no_rect(self, line: FitLine) -> QRectF:
+    def no_rect(self, line: int) -> QRectF:
         return self.yes_rect(line).translated(BUTTON + 4, 0)
 
-    def _line_at(self, y: float) -> FitLine | None:
-        for line in self.lines:
-            if line.row is not None and line.y <= y < line.y + ROW:
-                return line
-        return None
-
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        line = self._line_at(event.position().y())
-        if line is None or line.row is None:
+        super().mousePressEvent(event)
+        at = self.row_at(event.position().toPoint().y())
+        row = self._row_of(at)
+        if row is None:
             return
-        self.current = line.row.source
-        if line.row.landing is Landing.ASK:
-            for rect, yes in ((self.yes_rect(line), True), (self.no_rect(line), False)):
+        if row.landing is Landing.ASK:
+            for rect, yes in ((self.yes_rect(at), True), (self.no_rect(at), False)):
                 if rect.contains(event.position()):
-                    self.answered.emit(line.row.source, yes)
+                    self.answered.emit(row.source, yes)
                     return
         if event.button() is Qt.MouseButton.LeftButton and event.position().x() < TO:
-            self._dragged = line.row.source, event.position()
-        self.update()
+            self._dragged = row.source, event.position()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._dragged is not None:
             self._dragged = self._dragged[0], event.position()
-            self.update()
-            return
-        line = self._line_at(event.position().y())
-        over = line.row.source if line is not None and line.row is not None else None
-        if over != self._over:
-            self._over = over
-            self.pointed.emit(line.row if line is not None else None)
-            self.update()
+            self.viewport().update()
+        else:
+            super().mouseMoveEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        super().mouseReleaseEvent(event)
         dragged, self._dragged = self._dragged, None
-        self.update()
-        line = self._line_at(event.position().y())
-        if dragged is None or line is None or line.row is None or line.row.target is None:
+        self.viewport().update()
+        row = self._row_of(self.row_at(event.position().toPoint().y()))
+        if dragged is None or row is None or row.target is None:
             return
-        if line.row.source != dragged[0] and event.position().x() >= FROM:
-            self.matched.emit(dragged[0], line.row.target)
-
-    def leaveEvent(self, event: QEvent) -> None:
-        self._over = None
-        self.pointed.emit(None)
-        self.update()
-        super().leaveEvent(event)
+        if row.source != dragged[0] and event.position().x() >= FROM:
+            self.matched.emit(dragged[0], row.target)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        line = self._line_at(event.pos().y())
-        if line is not None and line.row is not None:
-            self.current = line.row.source
-            self.update()
-            self.menu_asked.emit(line.row.source, event.globalPos())
+        at = self.row_at(self.viewport().mapFromGlobal(event.globalPos()).y())
+        row = self._row_of(at)
+        if row is not None:
+            self.go_to(at)
+            self.menu_asked.emit(row.source, event.globalPos())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        rows = [line for line in self.lines if line.row is not None]
-        sources = [line.row.source for line in rows if line.row is not None]
-        at = sources.index(self.current) if self.current in sources else -1
-        key = Qt.Key(event.key())
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        row = rows[at].row if at >= 0 else None
-        if key in steps and rows:
-            at = min(max(at + steps[key], 0), len(rows) - 1)
-            self.current = sources[at]
-            self.walked.emit(rows[at].y, ROW)
-            self.pointed.emit(rows[at].row)
-        elif key in (Qt.Key.Key_Y, Qt.Key.Key_N) and row is not None and row.landing is Landing.ASK:
+        key, row = Qt.Key(event.key()), self._row_of(self.row)
+        if key in (Qt.Key.Key_Y, Qt.Key.Key_N) and row is not None and row.landing is Landing.ASK:
             self.answered.emit(row.source, key == Qt.Key.Key_Y)
         elif key == Qt.Key.Key_Delete and row is not None:
             self.left_out.emit(row.source)
         elif key == Qt.Key.Key_Menu and row is not None:
-            self.menu_asked.emit(row.source, self.mapToGlobal(QPoint(TARGET, rows[at].y + ROW)))
+            at = QPoint(TARGET, self.rect_of(self.row).bottom())
+            self.menu_asked.emit(row.source, self.viewport().mapToGlobal(at))
         else:
             super().keyPressEvent(event)
-            return
-        self.update()
 
     # -- painting -------------------------------------------------------------------------
 
+    def paint_row(self, painter: QPainter, row: int) -> None:
+        line = self.lines[row]
+        if line.row is None:
+            self._paint_heading(painter, line)
+        else:
+            self._paint_row(painter, row, line.row)
+
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        top, bottom = event.rect().top() - HEADING, event.rect().bottom()
-        for line in self.lines:
-            if top <= line.y <= bottom:
-                if line.row is None:
-                    self._paint_heading(painter, line)
-                else:
-                    self._paint_row(painter, line, line.row)
+        super().paintEvent(event)
         if self._dragged is not None:
-            start = self.line_of(self._dragged[0])
-            if start is not None:
-                painter.setPen(QPen(self._theme.colour("accent"), 1.5))
-                painter.drawLine(QPointF(FROM, start.y + ROW / 2), self._dragged[1])
+            painter, start = QPainter(self.viewport()), self.line_of(self._dragged[0])
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(QPen(self._theme.colour("accent"), 1.5))
+            middle = QRectF(self.rect_of(start)).center().y()
+            painter.drawLine(QPointF(FROM, middle), self._dragged[1])
 
     def _paint_heading(self, painter: QPainter, line: FitLine) -> None:
         theme = self._theme
         x = self._words(
-            painter, theme.font(12, 600), "text", QRectF(12, line.y, 200, HEADING), line.text
+            painter, theme.font(12, 600), "text", QRectF(12, 0, 200, HEADING), line.text
         )
         x = self._words(
-            painter, theme.font(11), "quiet", QRectF(x + 8, line.y, 220, HEADING), line.count
+            painter, theme.font(11), "quiet", QRectF(x + 8, 0, 220, HEADING), line.count
         )
         painter.setPen(QPen(theme.colour("line"), 1))
-        y = line.y + HEADING // 2
-        painter.drawLine(round(x) + 8, y, self.width() - 12, y)
+        y = 0 + HEADING // 2
+        painter.drawLine(round(x) + 8, y, self.viewport().width() - 12, y)
 
     def _words(
         self,
@@ -254,12 +228,12 @@ class FitList(QWidget):
         painter.drawText(rect, RIGHT if right else MIDDLE, short)
         return rect.left() + painter.fontMetrics().horizontalAdvance(short)
 
-    def _paint_row(self, painter: QPainter, line: FitLine, row: FitRow) -> None:
-        theme, y = self._theme, line.y
-        if row.source in (self.current, self._over):
+    def _paint_row(self, painter: QPainter, at: int, row: FitRow) -> None:
+        theme, y = self._theme, 0
+        if at in (self.row, self.over):
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.colour("high" if row.source == self.current else "raised"))
-            painter.drawRoundedRect(QRectF(4, y, self.width() - 8, ROW), 4, 4)
+            painter.setBrush(theme.colour("high" if at == self.row else "raised"))
+            painter.drawRoundedRect(QRectF(4, y, self.viewport().width() - 8, ROW), 4, 4)
         asks, gone = row.landing is Landing.ASK, row.landing is Landing.MISSING
         font = theme.font(12)
         self._words(painter, font, "text", QRectF(12, y, SOURCE - 12, ROW), row.source, right=True)
@@ -269,7 +243,7 @@ class FitList(QWidget):
         self._paint_line(painter, row, y + ROW / 2)
         icon, word, token = SIGNS[row.landing]
         painter.drawPixmap(WHAT, y + 5, theme.pixmap(icon, 14, token, self.devicePixelRatioF()))
-        end = self.width() - 12 - (2 * BUTTON + 12 if asks else 0)
+        end = self.viewport().width() - 12 - (2 * BUTTON + 12 if asks else 0)
         x = self._words(
             painter, theme.font(12, 500), token, QRectF(WHAT + 22, y, end - WHAT - 22, ROW), word
         )
@@ -277,7 +251,8 @@ class FitList(QWidget):
             rect = QRectF(x + 8, y, end - x - 8, ROW)
             self._words(painter, theme.font(11), "quiet", rect, row.detail)
         if asks:
-            for button, text in ((self.yes_rect(line), "Yes"), (self.no_rect(line), "No")):
+            yes = _yes(self.viewport().width())
+            for button, text in ((yes, "Yes"), (yes.translated(BUTTON + 4, 0), "No")):
                 painter.setPen(QPen(theme.colour("line"), 1))
                 painter.setBrush(theme.colour("field"))
                 painter.drawRoundedRect(button, 4, 4)
@@ -324,3 +299,17 @@ class FitList(QWidget):
             painter.drawEllipse(QPointF(middle, y), 8, 8)
             painter.setFont(theme.font(11, 600))
             painter.drawText(QRectF(middle - 8, y - 8, 16, 16), Qt.AlignmentFlag.AlignCenter, "?")
+
+
+def _yes(width: int) -> QRectF:
+    """Where a proposal is confirmed, in its line."""
+    return QRectF(width - 12 - 2 * BUTTON - 4, 2, BUTTON, ROW - 4)
+
+
+def _said(line: FitLine) -> PaintedRow:
+    row = line.row
+    if row is None:
+        return PaintedRow(f"{line.text}, {line.count}", HEADING, usable=False)
+    target = row.target if row.target is not None and row.landing is not Landing.MISSING else ""
+    words = (f"{row.source} to {target or 'nothing'}", SIGNS[row.landing][1], row.detail)
+    return PaintedRow(", ".join(word for word in words if word), ROW)

@@ -23,7 +23,7 @@ from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.session.applying.fit_result import FitResult, FitRow
 from fox_hand.session.applying.preparation import mixed
 from fox_hand.session.runtime.ports import Pictures, Post
-from fox_hand.ui.screens.fit.fit_list import ROW, FitList
+from fox_hand.ui.screens.fit.fit_list import FitList
 from fox_hand.ui.screens.fit.fit_rules import FitRules
 from fox_hand.ui.stage.figure_pair import FigurePair
 from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
@@ -34,7 +34,6 @@ from fox_hand.ui.widgets.screen_parts import (
     back_to_stage,
     screen_panel,
     screen_top,
-    scrolled,
     undo_and_redo,
 )
 
@@ -112,8 +111,7 @@ class FitScreen(QWidget):
         self.list.matched.connect(self._say)
         self.list.left_out.connect(lambda source: self._say(source, None))
         self.list.menu_asked.connect(self._ask_target)
-        self.list.pointed.connect(self._point)
-        self.list.walked.connect(lambda y, high: self._scroll.ensureVisible(0, y + high, 0, ROW))
+        self.list.seen.connect(self._point)
         self.rules.changed.connect(self._set_rules)
 
     # -- building -------------------------------------------------------------------------
@@ -194,12 +192,11 @@ class FitScreen(QWidget):
         self.fold.setChecked(True)
         self.fold.toggled.connect(self._show_rows)
         chips.addWidget(self.fold)
-        self._scroll = scrolled(self.list)
         column = QVBoxLayout(panel)
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(8)
         column.addLayout(chips)
-        column.addWidget(self._scroll, 1)
+        column.addWidget(self.list, 1)
         return panel
 
     def _rules_panel(self) -> QWidget:

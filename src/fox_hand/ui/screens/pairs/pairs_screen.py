@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -21,8 +20,8 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import ControlKind, MirrorRule, Region, Side
 from fox_hand.core.naming.mirror_partners import Doubt, FoundBy, doubts_of, pairs_of
 from fox_hand.core.naming.roles import ALL_ROLES
-from fox_hand.session.app.rig_corrections import PairsDraft
 from fox_hand.session.app.needs import Posing
+from fox_hand.session.app.rig_corrections import PairsDraft
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.screens.pairs.pairs_table import PairsTable
@@ -129,12 +128,7 @@ class PairsScreen(QWidget):
         chips.addStretch(1)
         chips.addWidget(self.search)
         column.addLayout(chips)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(self.table)
-        scroll.setAlignment(Qt.AlignmentFlag.AlignTop)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        column.addWidget(scroll, 1)
+        column.addWidget(self.table, 1)
         column.addWidget(self._detail_row())
         foot = QHBoxLayout()
         foot.setContentsMargins(12, 0, 12, 0)
@@ -284,7 +278,7 @@ class PairsScreen(QWidget):
             and any(text in rig.controls[r].name.lower() for r in (p.row, p.other))
         ]
         self.table.show_pairs(rig, shown)
-        self._on_chosen(self.table.current)
+        self._on_chosen(self.table.row)
 
     def _on_chosen(self, index: int) -> None:
         draft = self.draft
@@ -307,10 +301,10 @@ class PairsScreen(QWidget):
 
     def _current_name(self) -> str:
         assert self.draft is not None
-        return self.draft.rig.controls[self.table.pairs[self.table.current].row].name
+        return self.draft.rig.controls[self.table.pairs[self.table.row].row].name
 
     def _partner_picked(self, index: int) -> None:
-        if self.draft is not None and self.table.current >= 0:
+        if self.draft is not None and self.table.row >= 0:
             self._pair(self._current_name(), self.partner.itemText(index) if index else "")
 
     def _pair(self, name: str, partner: str) -> None:
@@ -319,7 +313,7 @@ class PairsScreen(QWidget):
 
     def _said(self, what: str, value: object) -> None:
         draft = self.draft
-        if draft is None or self.table.current < 0:
+        if draft is None or self.table.row < 0:
             return
         name = self._current_name()
         if what == "side" and isinstance(value, Side):

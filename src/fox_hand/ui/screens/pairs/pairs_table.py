@@ -9,17 +9,16 @@ from PySide6.QtGui import (
     QDragMoveEvent,
     QDropEvent,
     QFocusEvent,
-    QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPaintEvent,
     QPen,
 )
-from PySide6.QtWidgets import QApplication, QSizePolicy, QWidget
+from PySide6.QtWidgets import QApplication
 
 from fox_hand.core.naming.mirror_partners import FoundBy, Pair
 from fox_hand.core.rig.rig import Rig
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 ROW = 24
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
@@ -27,33 +26,34 @@ RIGHT_X, LEFT_SHARE, HOW_SHARE = 36, 0.50, 0.76
 DRAG_TYPE = "application/x-fox-hand-control"
 
 
-class PairsTable(QWidget):
-    """Rows of 24 px; click chooses, dropping one name on another pairs them."""
+class PairsTable(PaintedList):
+    """Click chooses, dropping one name on another pairs them."""
 
     chosen = Signal(int)
     paired = Signal(str, str)
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
+        super().__init__("Pairs")
         self._theme = theme
         self._rig: Rig | None = None
         self.pairs: list[Pair] = []
-        self.current = -1
-        self._pointed = -1
         self._press: QPoint | None = None
-        self.setMouseTracking(True)
         self.setAcceptDrops(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Pairs")
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.walked.connect(self.chosen)
 
     def show_pairs(self, rig: Rig, pairs: list[Pair]) -> None:
         """What is listed now; the chosen control stays chosen."""
-        name = self._name(self.current) if self._rig is not None else ""
+        name = self._name(self.row) if self._rig is not None else ""
         self._rig, self.pairs = rig, pairs
-        self.current = next((i for i in range(len(pairs)) if self._name(i) == name), -1)
-        self.setFixedHeight(max(len(pairs) * ROW, 1))
-        self.update()
+        current = next((i for i in range(len(pairs)) if self._name(i) == name), -1)
+        self.show_painted([PaintedRow(self._words(rig, pair), ROW) for pair in pairs], current)
+
+    @staticmethod
+    def _words(rig: Rig, pair: Pair) -> str:
+        one, two = rig.controls[pair.row].name, rig.controls[pair.other].name
+        if pair.row == pair.other:
+            return f"{one}, {_alone(pair)}"
+        return f"{two} and {one}, {pair.found.value}, {pair.off * 1000:.1f} millimetres off"
 
     def _name(self, index: int) -> str:
         if self._rig is None or not 0 <= index < len(self.pairs):
@@ -63,35 +63,25 @@ class PairsTable(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(400, len(self.pairs) * ROW)
 
-    def choose(self, index: int) -> None:
-        """Make a row the chosen one."""
-        if 0 <= index < len(self.pairs):
-            self.current = index
-            self.chosen.emit(index)
-            self.update()
-
     # -- pointer and keys -----------------------------------------------------------------
 
     def name_at(self, at: QPointF) -> str:
         """The control whose name is under a point."""
-        index = int(at.y() // ROW)
+        index = self.row_at(int(at.y()))
         if self._rig is None or not 0 <= index < len(self.pairs):
             return ""
         pair = self.pairs[index]
-        left = at.x() >= self.width() * LEFT_SHARE
+        left = at.x() >= self.viewport().width() * LEFT_SHARE
         row = pair.row if left or pair.row == pair.other else pair.other
         return self._rig.controls[row].name
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        super().mousePressEvent(event)
         if event.button() is Qt.MouseButton.LeftButton:
             self._press = event.position().toPoint()
-            self.choose(int(event.position().y() // ROW))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        pointed = int(event.position().y() // ROW)
-        if pointed != self._pointed:
-            self._pointed = pointed
-            self.update()
+        super().mouseMoveEvent(event)
         if self._press is None:
             return
         far = (event.position().toPoint() - self._press).manhattanLength()
@@ -105,7 +95,7 @@ class PairsTable(QWidget):
             drag.exec(Qt.DropAction.LinkAction)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        del event
+        super().mouseReleaseEvent(event)
         self._press = None
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
@@ -113,8 +103,7 @@ class PairsTable(QWidget):
             event.acceptProposedAction()
 
     def dragMoveEvent(self, event: QDragMoveEvent) -> None:
-        self._pointed = int(event.position().y() // ROW)
-        self.update()
+        self._point(self.row_at(int(event.position().y())))
         event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
@@ -124,46 +113,29 @@ class PairsTable(QWidget):
             event.acceptProposedAction()
             self.paired.emit(name, other)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}
-        key = Qt.Key(event.key())
-        if key in steps and self.pairs:
-            self.choose(min(max(self.current + steps[key], 0), len(self.pairs) - 1))
-        else:
-            super().keyPressEvent(event)
-
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
-        if self.current < 0:
-            self.choose(0)
+        if self.row < 0 and self.pairs:
+            self.go_to(0)
 
     # -- painting -------------------------------------------------------------------------
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paint_row(self, painter: QPainter, row: int) -> None:
         if self._rig is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        first, last = event.rect().top() // ROW, event.rect().bottom() // ROW
-        for index in range(max(first, 0), min(last + 1, len(self.pairs))):
-            self._paint_row(painter, index)
-
-    def _paint_row(self, painter: QPainter, index: int) -> None:
-        assert self._rig is not None
-        theme, pair, top = self._theme, self.pairs[index], index * ROW
-        line = QRectF(0, top, self.width(), ROW)
-        if index in (self.current, self._pointed):
-            painter.fillRect(line, theme.colour("raised"))
-        if index == self.current:
-            painter.fillRect(QRectF(0, top, 2, ROW), theme.colour("text"))
-        painter.fillRect(QRectF(0, top + ROW - 1, self.width(), 1), theme.colour("line2"))
+        theme, pair, top, wide = self._theme, self.pairs[row], 0, self.viewport().width()
+        if row in (self.row, self.over):
+            painter.fillRect(QRectF(0, 0, wide, ROW), theme.colour("raised"))
+        if row == self.row:
+            painter.fillRect(QRectF(0, 0, 2, ROW), theme.colour("text"))
+        painter.fillRect(QRectF(0, ROW - 1, wide, 1), theme.colour("line2"))
         one, two = self._rig.controls[pair.row], self._rig.controls[pair.other]
-        half, how = self.width() * LEFT_SHARE, self.width() * HOW_SHARE
+        half, how = wide * LEFT_SHARE, wide * HOW_SHARE
         if pair.row != pair.other:
             self._paint_name(painter, "R", "right", two.name, 12, top, half - 96)
             self._paint_arrow(painter, QPointF(half - 44, top + 12), pair.found)
         else:
-            word = "onto itself" if pair.found is FoundBy.MIDDLE else "stays alone"
+            word = _alone(pair)
             painter.setFont(theme.font(12))
             painter.setPen(theme.colour("quiet"))
             painter.drawText(QRectF(RIGHT_X, top, half - 60, ROW), MIDDLE, word)
@@ -175,7 +147,7 @@ class PairsTable(QWidget):
         if pair.row != pair.other:
             right = MIDDLE | Qt.AlignmentFlag.AlignRight
             text = f"{pair.off * 1000:.1f} mm"
-            painter.drawText(QRectF(self.width() - 80, top, 68, ROW), right, text)
+            painter.drawText(QRectF(wide - 80, top, 68, ROW), right, text)
 
     def _paint_name(
         self,
@@ -210,3 +182,8 @@ class PairsTable(QWidget):
             painter.drawLine(tip, tip + QPointF(back, -3))
             painter.drawLine(tip, tip + QPointF(back, 3))
         painter.drawLine(at + QPointF(0, -7), at + QPointF(0, 7))
+
+
+def _alone(pair: Pair) -> str:
+    """What is said of a control without a partner."""
+    return "onto itself" if pair.found is FoundBy.MIDDLE else "stays alone"

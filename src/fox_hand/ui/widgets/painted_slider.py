@@ -1,0 +1,98 @@
+"""Sliders that paint themselves: shares that are pulled, stepped, or set by a screen reader."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QWheelEvent
+from PySide6.QtWidgets import QSizePolicy, QSlider
+
+WHOLE = 100  # what 1.0 is in the slider's own numbers
+STEP, FINE = 5, 1
+
+
+class PaintedSlider(QSlider):
+    """A share that is pulled. Qt's slider tells a screen reader of it; how it looks and where the
+    pointer takes it say those that inherit.
+
+    Args:
+        ends: lowest and highest share.
+        name: what it is called.
+    """
+
+    pulled = Signal(float)
+
+    def __init__(self, ends: tuple[float, float], name: str) -> None:
+        super().__init__(Qt.Orientation.Horizontal)
+        self._ends, self.amount = ends, 0.0
+        self._by_key = False
+        self.setRange(round(ends[0] * WHOLE), round(ends[1] * WHOLE))
+        self.setSingleStep(STEP)
+        self.setPageStep(STEP)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(name)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.valueChanged.connect(self._set)
+
+    def show_amount(self, amount: float) -> None:
+        """Show a share without announcing it."""
+        self.amount = amount
+        self.blockSignals(True)
+        self.setValue(round(amount * WHOLE))
+        self.blockSignals(False)
+        self.setAccessibleDescription(f"{amount * WHOLE:.0f} %")
+        self.update()
+
+    def _set(self, value: int) -> None:
+        """By a screen reader, or by keys that are Qt's own."""
+        self.pulled.emit(value / WHOLE)
+
+    def x_of(self, amount: float) -> float:
+        """Where a share is, in widget pixels."""
+        raise NotImplementedError
+
+    def amount_at(self, x: float) -> float:
+        """The share that a pull to a place means."""
+        raise NotImplementedError
+
+    def _bounded(self, amount: float) -> float:
+        return round(min(max(amount, self._ends[0]), self._ends[1]), 2)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.pulled.emit(self.amount_at(event.position().x()))
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self.pulled.emit(self.amount_at(event.position().x()))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        event.accept()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self._step(STEP if event.angleDelta().y() > 0 else -STEP)
+        event.accept()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        size = FINE if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else STEP
+        steps = {Qt.Key.Key_Left: -size, Qt.Key.Key_Right: size}
+        ends = {Qt.Key.Key_Home: 0.0, Qt.Key.Key_End: 1.0}
+        key = Qt.Key(event.key())
+        if key in steps:
+            self._step(steps[key])
+        elif key in ends:
+            self.pulled.emit(ends[key])
+        else:
+            super().keyPressEvent(event)
+
+    def _step(self, by: int) -> None:
+        self.pulled.emit(self._bounded(self.amount + by / WHOLE))
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """The ring shows only for those who came by keyboard."""
+        by_key = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason)
+        self._by_key = event.reason() in by_key
+        super().focusInEvent(event)
+
+    @property
+    def shows_focus(self) -> bool:
+        return self.hasFocus() and self._by_key
