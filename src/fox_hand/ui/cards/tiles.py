@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QHBoxLayout,
+    QLabel,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from fox_hand.library.format.entry import Entry
 from fox_hand.ui.cards.card_pictures import CardPictures
@@ -12,10 +19,8 @@ from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
 
 
-class Tile(QWidget):
+class Tile(QAbstractButton):
     """A card's picture with a line or two below it; a button where it can be chosen."""
-
-    clicked = Signal()
 
     def __init__(
         self,
@@ -36,7 +41,9 @@ class Tile(QWidget):
         name = ", ".join((entry.name, *captions))
         self.setAccessibleName(name)
         self.setToolTip(plain_tip(name))
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         if choosable:
+            self.setCheckable(True)
             self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -45,15 +52,15 @@ class Tile(QWidget):
 
     def set_chosen(self, chosen: bool) -> None:
         self.chosen = chosen
+        self.setChecked(chosen)
         self.update()
 
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self.rect().contains(event.position().toPoint()):
-            self.clicked.emit()
+    def nextCheckState(self) -> None:
+        """What a click means, who owns it says."""
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.clicked.emit()
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
         else:
             super().keyPressEvent(event)
 

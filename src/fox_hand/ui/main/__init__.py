@@ -5,6 +5,7 @@
 - ``cast_tabs``: CastTab, CastTabs
 - ``columns``: WindowColumns
 - ``command_table``: command_table
+- ``focus_order``: FocusOrder, WayBack
 - ``header``: Mark, SearchField, Header
 - ``home``: Home
 - ``library_menus``: card_menu, ask_control_names, ask_name, ask_tags, approve, sheet_menu,

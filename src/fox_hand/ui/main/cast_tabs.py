@@ -12,14 +12,13 @@ from PySide6.QtGui import (
     QFontMetrics,
     QImage,
     QKeyEvent,
-    QMouseEvent,
     QPainter,
     QPainterPath,
     QPaintEvent,
     QPen,
     QResizeEvent,
 )
-from PySide6.QtWidgets import QHBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from fox_hand.core.model.controls import ControlKind, Region
 from fox_hand.core.view.camera import Camera
@@ -37,7 +36,7 @@ LONGEST_NAME, SPACE = 160, 4
 FACE = (Region.HEAD, Region.EYES, Region.MOUTH)
 
 
-class CastTab(QWidget):
+class CastTab(QAbstractButton):
     """One character: face and name. Click lets it act."""
 
     picked = Signal()
@@ -50,6 +49,8 @@ class CastTab(QWidget):
         self._acts = self._words = False
         self._pointed = False
         self.setFixedHeight(40)
+        self.setCheckable(True)
+        self.clicked.connect(self.picked)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_Hover)
         self.show_state(acts=False, words=True)
@@ -61,6 +62,7 @@ class CastTab(QWidget):
         absent = isinstance(self.member, Absent)
         said = "acting" if acts else ("not there" if absent else "click to let act")
         self.setAccessibleName(f"{name}, {said}")
+        self.setChecked(acts)
         tip = self.member.why if isinstance(self.member, Absent) else f"{name}: {said}"
         self.setToolTip(plain_tip(tip))
         self.updateGeometry()
@@ -94,13 +96,12 @@ class CastTab(QWidget):
         metrics = QFontMetrics(self._theme.font(14, 500))
         return min(metrics.horizontalAdvance(self.member.name) + 2, LONGEST_NAME)
 
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() is Qt.MouseButton.LeftButton:
-            self.picked.emit()
+    def nextCheckState(self) -> None:
+        """Who acts is shown, whatever is clicked."""
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if Qt.Key(event.key()) in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.picked.emit()
+        if Qt.Key(event.key()) in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
         else:
             super().keyPressEvent(event)
 

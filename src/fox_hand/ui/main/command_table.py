@@ -39,7 +39,11 @@ def command_table(home: Home) -> list[Command]:
 
 def _everywhere(home: Home) -> list[Command]:
     field = home.header.search_field
-    focus = partial(field.setFocus, Qt.FocusReason.ShortcutFocusReason)
+
+    def focus() -> None:
+        home.search_from.remember()
+        field.setFocus(Qt.FocusReason.ShortcutFocusReason)
+
     group = EVERYWHERE
     return [
         Command("undo", "Undo", partial(_step, home, back=True), ("Ctrl+Z",), group, icon="undo-2"),

@@ -16,6 +16,7 @@ from fox_hand.ui.exchange.opening import Opener
 from fox_hand.ui.exchange.shot_opening import ShotOpener
 from fox_hand.ui.help.help import Help
 from fox_hand.ui.main.card_controller import CardController
+from fox_hand.ui.main.focus_order import WayBack
 from fox_hand.ui.main.header import Header
 from fox_hand.ui.main.open_screens import Screens
 from fox_hand.ui.main.overlays import Overlays
@@ -37,6 +38,7 @@ class Home:
         screens, cards, shots: what is done from menus.
         opener, shot_opener, export: bring in and take out.
         looking: looks at cards while a key is held.
+        search_from: where the keyboard was before it went to the search field.
         help: about the program.
         demo_performance: the shipped motion file.
         actions_table: every command; made from this.
@@ -58,6 +60,7 @@ class Home:
     shot_opener: ShotOpener
     export: ExportMenu
     looking: CardLooking
+    search_from: WayBack
     help: Help
     demo_performance: Path
     actions_table: Actions = field(init=False)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from fox_hand.base.work import Progress
@@ -22,6 +21,7 @@ from fox_hand.session.figures.pose_conversion import choice_of, state_of
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.cards.card_words import short_date
+from fox_hand.ui.main.focus_order import WayBack
 from fox_hand.ui.screens.care.care_screen import CareScreen
 from fox_hand.ui.screens.compare.compare_screen import CompareScreen
 from fox_hand.ui.screens.fit.fit_screen import FitScreen
@@ -37,7 +37,7 @@ class Screens:
     Args:
         theme, workspace, services: what they show.
         desk: what lies there when none is open.
-        stage: has the keyboard after one was closed.
+        stage: has the keyboard after one was closed, where who had it is gone.
         sheets, notice: the window's.
     """
 
@@ -53,7 +53,8 @@ class Screens:
     ) -> None:
         pictures, post = services.pictures, services.bridge.post
         self._workspace, self._jobs = workspace, services.jobs
-        self._desk, self._stage, self._sheets, self._notice = desk, stage, sheets, notice
+        self._desk, self._sheets, self._notice = desk, sheets, notice
+        self._way_back = WayBack(stage)
         self.pairs = PairsScreen(theme, workspace, pictures, post)
         self.care = CareScreen(theme, workspace)
         self.fit = FitScreen(theme, workspace, pictures, post)
@@ -101,7 +102,7 @@ class Screens:
         elif screen is self.fit and draft is not None and draft.unsaved:
             self._notice.tell("The names were not saved; they count only where they were put on.")
         self.body.setCurrentWidget(self._desk)
-        self._stage.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._way_back.go()
 
     def step(self, *, back: bool) -> bool:
         """Undo or redo of the screen that is open; false where the workspace's counts."""
@@ -115,6 +116,8 @@ class Screens:
         """Finish what is under way on the stage; the number of what is asked for now."""
         self._workspace.keep_mix()
         self._workspace.capturing.cancel()
+        if self.on_stage:
+            self._way_back.remember()
         self._asked += 1
         return self._asked
 

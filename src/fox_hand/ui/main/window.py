@@ -24,6 +24,7 @@ from fox_hand.ui.main.card_controller import CardController
 from fox_hand.ui.main.card_work import CardWork
 from fox_hand.ui.main.columns import WindowColumns
 from fox_hand.ui.main.command_table import command_table
+from fox_hand.ui.main.focus_order import FocusOrder, WayBack
 from fox_hand.ui.main.header import Header
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.menus import main_menu, member_menu, project_menu
@@ -68,6 +69,10 @@ class Window(QMainWindow):
         self.actions_table = self.home.actions_table = Actions(command_table(self.home))
         self.actions_table.install(self)
         self._card_work = CardWork(self.home)
+        self._focus_order = FocusOrder(
+            self,
+            (self.header, self.figure_panel, self.stage, self.timeline, self.columns.right),
+        )
         self._connect()
         self._remember()
         self._restore()
@@ -159,6 +164,7 @@ class Window(QMainWindow):
             shot_opener=self.shot_opener,
             export=export,
             looking=CardLooking(self, workspace.applying),
+            search_from=WayBack(self.stage),
             help=Help(self, theme, notice, services.support, services.pictures, self.stage.refresh),
             demo_performance=services.demo.performance,
         )
@@ -235,6 +241,7 @@ class Window(QMainWindow):
         self._place()
 
     def _type_into_search(self, text: str) -> None:
+        self.home.search_from.remember()
         self.header.search_field.setFocus(Qt.FocusReason.OtherFocusReason)
         self.header.search_field.setText(text)
 
@@ -245,6 +252,10 @@ class Window(QMainWindow):
             view.setFocus(Qt.FocusReason.TabFocusReason)
 
     # -- keys -----------------------------------------------------------------------------
+
+    def focusNextPrevChild(self, on: bool) -> bool:
+        """Header, figure, channels, stage, mix, strip, sheets, and round."""
+        return self._focus_order.go(on=on) or super().focusNextPrevChild(on)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Keys arrive here only when the focused widget has no use for them."""

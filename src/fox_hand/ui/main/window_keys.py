@@ -104,6 +104,8 @@ def go_back(home: Home) -> None:
         over.between.put_back()
     elif field.hasFocus() and field.text():
         field.clear()
+    elif field.hasFocus():
+        home.search_from.go()
     elif workspace.applying.give_up():
         return
     elif workspace.mix is not None or workspace.placements.now is not None:

@@ -2,13 +2,28 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from functools import partial
+
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
+from PySide6.QtGui import (
+    QAccessible,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+)
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from fox_hand.session.animating.frame_sequence import FrameSequence
 from fox_hand.session.app.needs import Animating
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.accessible_parts import (
+    AccessibleAmount,
+    AccessiblePart,
+    PartsOwner,
+)
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 RULER, ROW = 40, 44
@@ -16,7 +31,7 @@ STEPS = (1, 2, 5, 6, 10, 12, 20, 25, 50, 100, 200, 500, 1000, 2000, 5000)
 APART = 44  # pixels between two numbers of the ruler, at least
 
 
-class FrameStrip(QWidget):
+class FrameStrip(QWidget, PartsOwner):
     """A ruler and a row of frames. Pull along it to look; M marks, the arrows step."""
 
     def __init__(self, theme: Theme, workspace: Animating) -> None:
@@ -158,6 +173,33 @@ class FrameStrip(QWidget):
         further = [m for m in reel.marks if (m - here) * way > 0]
         if further:
             reel.show(min(further, key=lambda m: abs(m - here)))
+
+    def accessible_parts(self) -> list[AccessiblePart]:
+        reel = self._workspace.review.sequence
+        if reel is None:
+            return []
+        here = reel.frame or 0
+        frame = AccessibleAmount(
+            here + 1, 1, len(reel), 1, lambda number: reel.show(round(number) - 1)
+        )
+        found = [
+            AccessiblePart(
+                "frame",
+                "Frame",
+                self._part_rect(here),
+                QAccessible.Role.Slider,
+                f"of {len(reel)}, {reel.name}",
+                frame,
+                current=self.hasFocus(),
+            )
+        ]
+        for mark in sorted(reel.marks):
+            name, press = f"Mark at {mark + 1}", partial(reel.show, mark)
+            found.append(AccessiblePart(("mark", mark), name, self._part_rect(mark), press=press))
+        return found
+
+    def _part_rect(self, frame: int) -> QRect:
+        return QRect(round(self.x_of(frame)) - 6, 0, 12, RULER + 22)
 
     # -- painting -------------------------------------------------------------------------
 

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from enum import Enum, auto
+from functools import partial
 
 from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
+    QAccessible,
     QColor,
     QEnterEvent,
     QFontMetrics,
@@ -20,6 +22,7 @@ from PySide6.QtWidgets import QAbstractButton, QCheckBox, QSizePolicy, QWidget
 
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 
 
 class Kind(Enum):
@@ -199,7 +202,7 @@ class Button(QAbstractButton):
             draw_focus(painter, theme, rect, radius)
 
 
-class Segments(QWidget):
+class Segments(QWidget, PartsOwner):
     """One of a few words; arrows and clicks choose."""
 
     chosen = Signal(str)
@@ -260,10 +263,26 @@ class Segments(QWidget):
                 return key
         return ""
 
+    def accessible_parts(self) -> list[AccessiblePart]:
+        return [
+            AccessiblePart(
+                key,
+                word,
+                self.rect_of(key),
+                QAccessible.Role.RadioButton,
+                checked=key == self._value,
+                current=key == self._value and self.hasFocus(),
+                enabled=key not in self._off,
+                press=partial(self._choose, key),
+            )
+            for key, word in self._words
+        ]
+
     def _choose(self, key: str) -> None:
         if key and key not in self._off and key != self._value:
             self._value = key
             self.update()
+            tell_current(self, key)
             self.chosen.emit(key)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

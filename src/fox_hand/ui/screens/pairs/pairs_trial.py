@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QAccessible, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from fox_hand.core.model.controls import MirrorRule, SettingKind
@@ -15,7 +17,8 @@ from fox_hand.session.app.rig_corrections import PairsDraft, Trial
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
-from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
+from fox_hand.ui.widgets.buttons import Button, Kind, draw_focus
 
 ROW = 28
 RULES: tuple[tuple[MirrorRule, str], ...] = (
@@ -65,10 +68,12 @@ class TwoPictures(QWidget):
             painter.drawText(under, Qt.AlignmentFlag.AlignVCenter, word)
 
 
-class SettingRuleRows(QWidget):
-    """Rows: the setting, its value before and after mirroring, and its rule."""
+class SettingRuleRows(QWidget, PartsOwner):
+    """Rows: the setting, its value before and after mirroring, and its rule. Up and Down go from
+    row to row, Left and Right choose."""
 
     rule_chosen = Signal(str, object)
+    walked = Signal(int, int)  # top and height of the row with the keyboard
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -76,12 +81,15 @@ class SettingRuleRows(QWidget):
         self._rig: Rig | None = None
         self._trial: Trial | None = None
         self.rows: list[int] = []
+        self._current = 0
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("How settings mirror")
 
     def show_trial(self, rig: Rig, trial: Trial) -> None:
         """What is shown now."""
         self._rig, self._trial = rig, trial
         self.rows = [r for r, s in enumerate(rig.settings) if not s.helper]
+        self._current = min(self._current, max(len(self.rows) - 1, 0))
         self.setFixedHeight(max(len(self.rows) * ROW, 1))
         self.update()
 
@@ -89,6 +97,47 @@ class SettingRuleRows(QWidget):
         """One of the choices of a row."""
         left = self.width() - 8 - SEGMENT * len(RULES)
         return QRectF(left + rule * SEGMENT, index * ROW + 3, SEGMENT, ROW - 6)
+
+    def accessible_parts(self) -> list[AccessiblePart]:
+        if self._rig is None:
+            return []
+        return [
+            AccessiblePart(
+                (row, rule),
+                f"{self._name(self._rig, row)}: {word}",
+                self.rule_rect(index, i).toRect(),
+                QAccessible.Role.RadioButton,
+                checked=self._rig.settings[row].mirror is rule,
+                current=index == self._current and self.hasFocus(),
+                press=partial(self.rule_chosen.emit, self._rig.settings[row].name, rule),
+            )
+            for index, row in enumerate(self.rows)
+            for i, (rule, word) in enumerate(RULES)
+        ]
+
+    @staticmethod
+    def _name(rig: Rig, row: int) -> str:
+        setting = rig.settings[row]
+        holder = rig.controls[setting.control]
+        letter = {"left": " L", "right": " R"}.get(holder.side.value, "")
+        return f"{holder.label}{letter}: {setting.label}"
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key, rig = Qt.Key(event.key()), self._rig
+        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+        ways = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
+        if rig is None or not self.rows or key not in (*steps, *ways):
+            super().keyPressEvent(event)
+            return
+        self._current = min(max(self._current + steps.get(key, 0), 0), len(self.rows) - 1)
+        setting = rig.settings[self.rows[self._current]]
+        rules = [rule for rule, _ in RULES]
+        at = rules.index(setting.mirror) if setting.mirror in rules else 0
+        if key in ways and 0 <= at + ways[key] < len(rules):
+            self.rule_chosen.emit(setting.name, rules[at + ways[key]])
+        self.walked.emit(self._current * ROW, ROW)
+        tell_current(self, (self.rows[self._current], setting.mirror))
+        self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         index = int(event.position().y() // ROW)
@@ -113,9 +162,7 @@ class SettingRuleRows(QWidget):
         top, right = index * ROW, self.rule_rect(index, 0).left()
         painter.setFont(theme.font(12, 500))
         painter.setPen(theme.colour("text"))
-        holder = rig.controls[setting.control]
-        letter = {"left": " L", "right": " R"}.get(holder.side.value, "")
-        name = f"{holder.label}{letter}: {setting.label}"
+        name = self._name(rig, row)
         room = right - 24 - 92
         shown = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, round(room))
         painter.drawText(QRectF(12, top, room, ROW), middle, shown)
@@ -125,6 +172,9 @@ class SettingRuleRows(QWidget):
         values = (trial.posed.settings[row], trial.mirrored.settings[row])
         text = " to ".join(f"{float(v) + 0.0:.{digits}f}" for v in values)
         painter.drawText(QRectF(right - 96, top, 88, ROW), middle, text)
+        if index == self._current and self.hasFocus():
+            around = QRectF(2, top + 1, self.width() - 4, ROW - 2)
+            draw_focus(painter, theme, around, 4)
         for i, (rule, word) in enumerate(RULES):
             box, on = self.rule_rect(index, i), setting.mirror is rule
             painter.setPen(Qt.PenStyle.NoPen)
@@ -159,6 +209,7 @@ class TrialPanel(QWidget):
         head.addWidget(title, 1)
         head.addWidget(self.mirror_button)
         scroll = QScrollArea()
+        self.rules.walked.connect(lambda y, high: scroll.ensureVisible(0, y + high, 0, ROW))
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.rules)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
