@@ -29,6 +29,7 @@ from fox_hand.session.applying.mix import Mix
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick, draw_focus
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_slider import PaintedSlider
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -50,6 +51,7 @@ class MixPad(QWidget):
         self._trail: list[QPointF] = []
         self._compact = False
         self.images: dict[int, QImage] = {}
+        self.keys = self._key_map()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Between the cards")
         self.setFixedHeight(160)
@@ -97,18 +99,19 @@ class MixPad(QWidget):
             self._go_to(event.position())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = 0.01 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.05
-        ways = {
-            Qt.Key.Key_Left: (-step, 0.0),
-            Qt.Key.Key_Right: (step, 0.0),
-            Qt.Key.Key_Up: (0.0, -step),
-            Qt.Key.Key_Down: (0.0, step),
-        }
-        way = ways.get(Qt.Key(event.key()))
-        if way is None:
+        if not self.keys.do(event):
             super().keyPressEvent(event)
-        else:
-            self._go(self._at[0] + way[0], self._at[1] + way[1])
+
+    def _key_map(self) -> KeyMap:
+        ways = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
+        keys = []
+        for name, (x, y) in ways.items():
+            for written, step in ((name, 0.05), (f"Shift+{name}", 0.01)):
+                keys.append(LocalKey((written,), partial(self._step, x * step, y * step)))
+        return KeyMap(keys)
+
+    def _step(self, x: float, y: float) -> None:
+        self._go(self._at[0] + x, self._at[1] + y)
 
     def _stamp_rects(self) -> list[QRectF]:
         """Where the cards' pictures are: beside the field, at their corners."""

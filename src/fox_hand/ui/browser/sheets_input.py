@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, QRectF, Qt, Signal
+from functools import partial
+
+from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, QRectF, Qt, Signal, SignalInstance
 from PySide6.QtGui import QGuiApplication, QHelpEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QApplication, QToolTip
 
@@ -19,9 +21,9 @@ from fox_hand.ui.cards.card_painter import tick_rect
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.event_filter import EventFilter
+from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
-OWN_KEYS = (Qt.Key.Key_A, Qt.Key.Key_C, Qt.Key.Key_V, Qt.Key.Key_D)  # with Ctrl
 RIGHT, LEFT = Qt.MouseButton.RightButton, Qt.MouseButton.LeftButton
 
 
@@ -52,7 +54,8 @@ class SheetsInput(QObject):
         super().__init__(view)
         self._view, self._theme, self._choice = view, theme, view.choice
         self._over_cards = EventFilter(view.viewport(), self._heard_over_cards)
-        self._keys = EventFilter(view, self._heard_keys)
+        self.keys = self._key_map()
+        self._over_keys = EventFilter(view, self._heard_keys)
         view.activated.connect(self.put_on)
         self._pressed: tuple[QPointF, At] | None = None
         self._pressed_heading: tuple[QPointF, Shown] | None = None
@@ -196,61 +199,74 @@ class SheetsInput(QObject):
 
     # -- keys -----------------------------------------------------------------------------
 
+    def _key_map(self) -> KeyMap:
+        choice, has = self._choice, self._with_chosen
+        keys = [
+            LocalKey(ENTER, partial(self._enter, False)),
+            LocalKey(("Ctrl+Return", "Ctrl+Enter"), partial(self._enter, True)),
+            LocalKey(("Space",), self._tick_current),
+            LocalKey(("Esc",), self._untick),
+            LocalKey(
+                ("Ctrl+A",), choice.tick_all, "tick all that are shown", "Ctrl+A in the sheets"
+            ),
+            LocalKey(
+                ("F2",), partial(has, self.rename), "rename, duplicate, take out", "F2, Ctrl+D, Del"
+            ),
+            LocalKey(("Ctrl+D",), partial(has, self.duplicate)),
+            LocalKey(("Del",), partial(has, self.take_out), loose=True),
+            LocalKey(("*", "Shift+*"), partial(has, self.favourite), "favourite", "*"),
+            LocalKey(("Ctrl+C",), self._copy, "card files, out and in", "Ctrl+C, Ctrl+V"),
+            LocalKey(("Ctrl+V",), self._paste),
+            LocalKey(("Menu", "Shift+F10"), partial(self._menu_key, False)),
+            LocalKey(("Ctrl+Menu", "Ctrl+Shift+F10"), partial(self._menu_key, True)),
+        ]
+        ways = {"Left": -1, "Right": 1, "Home": -FAR, "End": FAR}
+        for name, step in ways.items():
+            keys.append(LocalKey((name,), partial(self._walk, step, False)))
+            keys.append(LocalKey((f"Shift+{name}",), partial(self._walk, step, True)))
+        for name, sign in (("Up", -1), ("Down", 1)):
+            keys.append(LocalKey((name,), partial(self._walk_row, sign, False)))
+            keys.append(LocalKey((f"Shift+{name}",), partial(self._walk_row, sign, True)))
+        return KeyMap(keys)
+
     def _heard_keys(self, event: QEvent) -> bool:
         if not isinstance(event, QKeyEvent):
             return False
         if event.type() == QEvent.Type.ShortcutOverride:
             # keys that mean something here are not the window's
-            own = event.key() in OWN_KEYS and event.modifiers() == CONTROL
+            own = bool(event.modifiers() & CONTROL) and self.keys.owner(event) is not None
             if own:
                 event.accept()
             return own
-        return event.type() == QEvent.Type.KeyPress and self._key(event)
+        return event.type() == QEvent.Type.KeyPress and (self.keys.do(event) or self._type(event))
 
-    def _key(self, event: QKeyEvent) -> bool:
-        """Do what a key means here; false leaves it to the window."""
-        key, control = Qt.Key(event.key()), bool(event.modifiers() & CONTROL)
-        shift = bool(event.modifiers() & SHIFT)
-        columns, current = self._view.layout_now().columns, self._choice.current
-        steps = {
-            Qt.Key.Key_Left: -1,
-            Qt.Key.Key_Right: 1,
-            Qt.Key.Key_Up: -columns,
-            Qt.Key.Key_Down: columns,
-            Qt.Key.Key_Home: -FAR,
-            Qt.Key.Key_End: FAR,
-        }
-        if key in steps:
-            self._walk(steps[key], shift)
-        elif control and key in OWN_KEYS:
-            self._control_key(key)
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            return self._enter(control)
-        elif key == Qt.Key.Key_Space and current is not None:
+    def _type(self, event: QKeyEvent) -> bool:
+        """Letters are for the search."""
+        if not event.text().isalpha() or event.modifiers() & CONTROL:
+            return False
+        self.typed.emit(event.text())
+        return True
+
+    def _with_chosen(self, asked: SignalInstance) -> bool:
+        """Something with the chosen cards; false where none is."""
+        if self._choice.chosen():
+            asked.emit()
+            return True
+        return False
+
+    def _tick_current(self) -> bool:
+        current = self._choice.current
+        if current is not None:
             self._choice.toggle(current)
-        elif key == Qt.Key.Key_Escape and self._choice.ticked:
-            self._choice.set_ticked(())
-        elif key == Qt.Key.Key_Menu or (key == Qt.Key.Key_F10 and shift):
-            self._menu_key(control)
-        elif event.text().isalpha() and not control:
-            self.typed.emit(event.text())
-        else:
-            return self._card_key(key, event.text())
-        return True
+        return current is not None
 
-    def _card_key(self, key: Qt.Key, text: str) -> bool:
-        """Keys that do something with the chosen cards."""
-        if not self._choice.chosen():
-            return False
-        if key == Qt.Key.Key_Delete:
-            self.take_out.emit()
-        elif key == Qt.Key.Key_F2:
-            self.rename.emit()
-        elif text == "*":
-            self.favourite.emit()
-        else:
-            return False
-        return True
+    def _untick(self) -> bool:
+        there = bool(self._choice.ticked)
+        self._choice.set_ticked(())
+        return there
+
+    def _walk_row(self, way: int, tick: bool) -> None:
+        self._walk(way * self._view.layout_now().columns, tick)
 
     def _walk(self, step: int, tick: bool) -> None:
         if tick:
@@ -284,20 +300,19 @@ class SheetsInput(QObject):
             self.put_on.emit(entry)
         return True
 
-    def _control_key(self, key: Qt.Key) -> None:
-        clipboard, entries = QGuiApplication.clipboard(), self._view.chosen()
-        if key == Qt.Key.Key_A:
-            self._choice.tick_all()
-        elif key == Qt.Key.Key_D and entries:
-            self.duplicate.emit()
-        elif key == Qt.Key.Key_C and entries:
+    def _copy(self) -> None:
+        entries = self._view.chosen()
+        if entries:
             keys = [k for k in map(self._view.shelf.key_in, entries) if k is not None]
-            clipboard.setMimeData(cards_mime(keys, [e.path for e in entries]))
-        elif key == Qt.Key.Key_V:
-            files, layout = card_files_in(clipboard.mimeData()), self._view.layout_now()
-            if files and layout.sections:
-                section = self._choice.current[0] if self._choice.current is not None else 0
-                self.files_pasted.emit(files, layout.sections[section].shown)
+            mime = cards_mime(keys, [e.path for e in entries])
+            QGuiApplication.clipboard().setMimeData(mime)
+
+    def _paste(self) -> None:
+        files = card_files_in(QGuiApplication.clipboard().mimeData())
+        layout, current = self._view.layout_now(), self._choice.current
+        if files and layout.sections:
+            section = current[0] if current is not None else 0
+            self.files_pasted.emit(files, layout.sections[section].shown)
 
 
 def _far(start: QPointF, at: QPointF) -> bool:

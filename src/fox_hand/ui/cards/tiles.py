@@ -17,6 +17,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 
 
 class Tile(QAbstractButton):
@@ -41,6 +42,7 @@ class Tile(QAbstractButton):
         name = ", ".join((entry.name, *captions))
         self.setAccessibleName(name)
         self.setToolTip(plain_tip(name))
+        self.keys = KeyMap([LocalKey(ENTER, self.click)])
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         if choosable:
             self.setCheckable(True)
@@ -59,9 +61,7 @@ class Tile(QAbstractButton):
         """What a click means, who owns it says."""
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.click()
-        else:
+        if not self.keys.do(event):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QDialog,
@@ -16,8 +18,9 @@ from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.key_map import KeyMap
 
-# what the pointer does, and keys that count in one part of the window only
+# what the pointer does, and lines that are about pointer and keys together
 GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
     (
         "Stage",
@@ -34,15 +37,7 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             ("Wheel", "nearer, farther"),
         ),
     ),
-    (
-        "Keys on the stage",
-        (
-            ("[ and ]", "control before, after"),
-            ("Up, Down", "bend by 5°; Shift by 1°"),
-            ("Left, Right", "sway"),
-            ("Page Up, Page Down", "twist"),
-        ),
-    ),
+    ("Keys on the stage", ()),
     (
         "Cards",
         (
@@ -55,29 +50,21 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             ("Esc", "put back what was before"),
             ("Just type", "find"),
             ("Space, Shift+click, Shift+arrows", "tick cards"),
-            ("Ctrl+A in the sheets", "tick all that are shown"),
             ("Drag; with Ctrl", "into another sheet; a copy"),
-            ("F2, Ctrl+D, Del", "rename, duplicate, take out"),
-            ("*", "favourite"),
-            ("Ctrl+C, Ctrl+V", "card files, out and in"),
         ),
     ),
     (
         "Strip",
         (
             ("Pull along the ruler", "look at frames"),
-            ("Space on the strip", "play, stop"),
             ("Drag a chip, its right edge", "move, hold"),
             ("Shift+click, marquee, brackets", "pick several, stretch them"),
-            ("Ctrl+C, Ctrl+V, Del", "copy, paste here, delete"),
             ("Double click on the ruler", "mark a frame"),
         ),
     ),
     (
         "Frames of a performance",
         (
-            ("Pull along the strip, Left, Right", "look at a frame"),
-            ("Up, Down", "the mark before, after"),
             ("M, double click", "mark it, or take the mark away"),
             ("C", "take it, or all that are marked"),
         ),
@@ -90,9 +77,18 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
 
 
 class ShortcutsSheet(QDialog):
-    """A calm table; Esc closes it. Commands come from the table of commands."""
+    """A calm table; Esc closes it.
 
-    def __init__(self, theme: Theme, parent: QWidget, table: Actions) -> None:
+    Args:
+        theme: colours and type.
+        parent: the window.
+        table: its commands.
+        local: keys of one part only, by the group they stand in.
+    """
+
+    def __init__(
+        self, theme: Theme, parent: QWidget, table: Actions, local: Mapping[str, KeyMap]
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Keys and pointer")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -108,7 +104,8 @@ class ShortcutsSheet(QDialog):
                 head.setProperty("role", "title")
                 grid.addWidget(head, row, 0, 1, 2)
                 row += 1
-                for keys, meaning in (*lines, *_from_table(table, title)):
+                here = local[title].lines() if title in local else []
+                for keys, meaning in (*lines, *here, *_from_table(table, title)):
                     grid.addWidget(Words(keys), row, 0)
                     what = Words(meaning)
                     what.setProperty("quiet", True)

@@ -30,6 +30,7 @@ from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.theme.plain_text import menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 LONGEST_NAME, SPACE = 160, 4
@@ -51,6 +52,7 @@ class CastTab(QAbstractButton):
         self.setFixedHeight(40)
         self.setCheckable(True)
         self.clicked.connect(self.picked)
+        self.keys = KeyMap([LocalKey(ENTER, self.click)])
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_Hover)
         self.show_state(acts=False, words=True)
@@ -100,9 +102,7 @@ class CastTab(QAbstractButton):
         """Who acts is shown, whatever is clicked."""
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if Qt.Key(event.key()) in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.click()
-        else:
+        if not self.keys.do(event):
             super().keyPressEvent(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:

@@ -467,7 +467,13 @@ def _show_finder(home: Home) -> None:
 
 
 def _show_keys(home: Home) -> None:
-    ShortcutsSheet(home.theme, home.window, home.actions_table).open()
+    local = {
+        STAGE: home.stage.keys,
+        CARDS: home.sheets.input.keys,
+        STRIP: home.timeline.strip.keys,
+        "Frames of a performance": home.timeline.reel_strip.keys,
+    }
+    ShortcutsSheet(home.theme, home.window, home.actions_table, local).open()
 
 
 def _select_all(home: Home) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
@@ -30,6 +31,7 @@ from fox_hand.ui.theme.plain_text import menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.deferred_update import DeferredUpdate
+from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.typed_numbers import bent
 
@@ -59,6 +61,7 @@ class ChannelList(QWidget, PartsOwner):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Channels")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.keys = self._key_map()
         self._soon = DeferredUpdate(self)
         workspace.selection.changed.connect(self._on_selection)
         workspace.actor_changed.connect(self._on_actor)
@@ -316,29 +319,43 @@ class ChannelList(QWidget, PartsOwner):
         super().leaveEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        key, actor = Qt.Key(event.key()), self._workspace.actor
-        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.rows:
-            step = 1 if key == Qt.Key.Key_Down else -1
-            self._set_current(min(max(self._current + step, 0), len(self.rows) - 1))
-        else:
-            row = self.rows[self._current] if 0 <= self._current < len(self.rows) else None
-            if actor is None or row is None or not self._row_key(key, row, actor, event):
-                super().keyPressEvent(event)
+        if not self.rows or self._workspace.actor is None or not self.keys.do(event):
+            super().keyPressEvent(event)
 
-    def _row_key(self, key: Qt.Key, row: ChannelRow, actor: Figure, event: QKeyEvent) -> bool:
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._workspace.mix is None:
-            self.edit_row(self._current)
-        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self.reset_row(row)
-        elif key == Qt.Key.Key_L:
-            self.toggle_lock(row)
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and not self.locked(row):
-            fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-            step = _key_step(actor.rig, row, fine) * (1 if key == Qt.Key.Key_Right else -1)
-            self._apply(row, with_row(actor.rig, actor.state, row, step, add=True))
-        else:
+    def _key_map(self) -> KeyMap:
+        keys = [
+            LocalKey(("Up",), partial(self._walk, -1), loose=True),
+            LocalKey(("Down",), partial(self._walk, 1), loose=True),
+            LocalKey(ENTER, self._type_here, loose=True),
+            LocalKey(("Del", "Backspace"), partial(self._here, self.reset_row), loose=True),
+            LocalKey(("L",), partial(self._here, self.toggle_lock), loose=True),
+        ]
+        for name, way in (("Left", -1), ("Right", 1)):
+            keys.append(LocalKey((name,), partial(self._nudge, way, False)))
+            keys.append(LocalKey((f"Shift+{name}",), partial(self._nudge, way, True)))
+        return KeyMap(keys)
+
+    def _walk(self, step: int) -> None:
+        self._set_current(min(max(self._current + step, 0), len(self.rows) - 1))
+
+    def _here(self, do: Callable[[ChannelRow], object]) -> bool:
+        """Something with the row that has the keyboard; false where none has."""
+        if not 0 <= self._current < len(self.rows):
             return False
+        do(self.rows[self._current])
         return True
+
+    def _type_here(self) -> bool:
+        return self._workspace.mix is None and self._here(lambda _: self.edit_row(self._current))
+
+    def _nudge(self, way: int, fine: bool) -> bool:
+        return self._here(partial(self._nudge_row, way, fine))
+
+    def _nudge_row(self, way: int, fine: bool, row: ChannelRow) -> None:
+        actor = self._workspace.actor
+        if actor is not None and not self.locked(row):
+            step = _key_step(actor.rig, row, fine) * way
+            self._apply(row, with_row(actor.rig, actor.state, row, step, add=True))
 
     def _set_current(self, row: int) -> None:
         self._current = row

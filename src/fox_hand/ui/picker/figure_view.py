@@ -42,6 +42,7 @@ from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.deferred_update import DeferredUpdate
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 REACH = 6.0
@@ -55,12 +56,12 @@ NAMES: dict[str, tuple[float, float, Qt.AlignmentFlag]] = {
     "hand_left": (WIDTH, HEIGHT - 12, Qt.AlignmentFlag.AlignRight),
 }
 MARGIN = 12
-WAYS = {
-    Qt.Key.Key_Left: (-1.0, 0.0),
-    Qt.Key.Key_Right: (1.0, 0.0),
-    Qt.Key.Key_Up: (0.0, -1.0),
-    Qt.Key.Key_Down: (0.0, 1.0),
-}
+WAYS = (
+    ("Left", (-1.0, 0.0)),
+    ("Right", (1.0, 0.0)),
+    ("Up", (0.0, -1.0)),
+    ("Down", (0.0, 1.0)),
+)
 LATER = 120  # milliseconds
 
 
@@ -78,6 +79,7 @@ class FigureView(QWidget, PartsOwner):
         self._current: int | None = None  # the dot the keyboard is at
         self._start: QPointF | None = None
         self._marquee: QRectF | None = None
+        self.keys = self._key_map()
         self._soon = DeferredUpdate(self)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -252,24 +254,41 @@ class FigureView(QWidget, PartsOwner):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Arrows go from dot to dot, Space selects (Shift adds), Ctrl+Space takes all below."""
-        key = Qt.Key(event.key())
-        actor, drawing = self._workspace.actor, self.drawing
-        if actor is None or drawing is None or key not in (*WAYS, Qt.Key.Key_Space):
+        if self._workspace.actor is None or self.drawing is None or not self.keys.do(event):
             super().keyPressEvent(event)
-            return
-        if key in WAYS:
-            self._current = self._next(actor.rig, drawing, WAYS[key])
-        elif self._current is not None:
+
+    def _key_map(self) -> KeyMap:
+        keys = [LocalKey((name,), partial(self._walk, way), loose=True) for name, way in WAYS]
+        for name, below, add in (
+            ("Space", False, False),
+            ("Shift+Space", False, True),
+            ("Ctrl+Space", True, False),
+            ("Ctrl+Shift+Space", True, True),
+        ):
+            keys.append(LocalKey((name,), partial(self._select_current, below, add)))
+        return KeyMap(keys)
+
+    def _walk(self, way: tuple[float, float]) -> None:
+        actor, drawing = self._workspace.actor, self.drawing
+        if actor is not None and drawing is not None:
+            self._current = self._next(actor.rig, drawing, way)
+            self._say_current()
+
+    def _select_current(self, below: bool, add: bool) -> None:
+        actor = self._workspace.actor
+        if actor is not None and self._current is not None:
             rows = [self._current]
-            if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            if below:
                 rows = [*actor.rig.below(self._current)[1:], self._current]
-            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-                self._workspace.selection.toggle(rows)
-            else:
-                self._workspace.selection.set(rows)
-        label = actor.rig.controls[self._current].label if self._current is not None else ""
-        self.setAccessibleDescription(label)
-        tell_current(self, ("control", self._current))
+            selection = self._workspace.selection
+            (selection.toggle if add else selection.set)(rows)
+            self._say_current()
+
+    def _say_current(self) -> None:
+        actor = self._workspace.actor
+        if actor is not None and self._current is not None:
+            self.setAccessibleDescription(actor.rig.controls[self._current].label)
+            tell_current(self, ("control", self._current))
         self.update()
 
     def _next(self, rig: Rig, drawing: FigureDrawing, way: tuple[float, float]) -> int:

@@ -12,7 +12,7 @@ onion skin, reference images.
 - ``reference_images``: can_pin, ImageGrip, ReferenceImage, ReferenceImages
 - ``rotate_gizmo``: RotateGizmo, draw_dial, draw_tag
 - ``stage_bars``: StageBars, EmptyStage
-- ``stage_keys``: stage_key
+- ``stage_keys``: stage_keys
 - ``stage_paint``: outline_path, paint_outlines, paint_handles
 - ``stage_pictures``: StagePictures
 - ``stage_press``: Handled, pressed, figure_at

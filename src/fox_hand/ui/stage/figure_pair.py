@@ -25,8 +25,10 @@ from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.stage.stage_paint import outline_path, paint_outlines
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 FOOT = 44
+WAYS = {"Left": (-0.15, 0.0), "Right": (0.15, 0.0), "Up": (0.0, 0.1), "Down": (0.0, -0.1)}
 
 
 class FigurePair(QWidget):
@@ -47,6 +49,9 @@ class FigurePair(QWidget):
         self.setMinimumHeight(240)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName(name)
+        self.keys = KeyMap(
+            [LocalKey((k,), partial(self._turn, *way), loose=True) for k, way in WAYS.items()]
+        )
         self.setCursor(Qt.CursorShape.OpenHandCursor)
 
     def show_figures(self, figures: list[Standing], words: list[tuple[str, str]]) -> None:
@@ -119,17 +124,8 @@ class FigurePair(QWidget):
         super().mouseReleaseEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        ways = {
-            Qt.Key.Key_Left: (-0.15, 0.0),
-            Qt.Key.Key_Right: (0.15, 0.0),
-            Qt.Key.Key_Up: (0.0, 0.1),
-            Qt.Key.Key_Down: (0.0, -0.1),
-        }
-        way = ways.get(Qt.Key(event.key()))
-        if way is None:
+        if not self.keys.do(event):
             super().keyPressEvent(event)
-        else:
-            self._turn(*way)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

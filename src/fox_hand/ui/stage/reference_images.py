@@ -32,6 +32,7 @@ from fox_hand.base.inputs import CARD, open_file
 from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 PICTURES = {".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp"}
@@ -65,6 +66,7 @@ class ReferenceImage(QWidget):
 
     def __init__(self, theme: Theme, stage: QWidget, kept: KeptBoard, picture: QPixmap) -> None:
         super().__init__(stage)
+        self.keys = KeyMap([LocalKey(("Del", "Backspace"), self.taken_off.emit, loose=True)])
         self._theme, self._stage, self._picture = theme, stage, picture
         self.path = Path(kept.path)
         self.fade = kept.fade
@@ -130,9 +132,7 @@ class ReferenceImage(QWidget):
         event.accept()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if Qt.Key(event.key()) in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self.taken_off.emit()
-        else:
+        if not self.keys.do(event):
             super().keyPressEvent(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:

@@ -2,49 +2,55 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
 
 from fox_hand.session.app.needs import Posing
 from fox_hand.session.figures.channels import turned_about_own_axis
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 STEP, FINE_STEP = np.radians(5.0), np.radians(1.0)
-# key: axis of the joint (bend, twist, sway) and direction
-TURNS = {
-    Qt.Key.Key_Up: (0, 1),
-    Qt.Key.Key_Down: (0, -1),
-    Qt.Key.Key_PageUp: (1, 1),
-    Qt.Key.Key_PageDown: (1, -1),
-    Qt.Key.Key_Left: (2, 1),
-    Qt.Key.Key_Right: (2, -1),
-}
-NEXT = {Qt.Key.Key_BracketRight: 1, Qt.Key.Key_BracketLeft: -1}
+# keys that turn one way and the other, the axis of the joint, and what is said of it
+TURNS = (
+    (("Up", "Down"), 0, "bend by 5°; Shift by 1°"),
+    (("Left", "Right"), 2, "sway"),
+    (("PgUp", "PgDown"), 1, "twist"),
+)
 
 
-def stage_key(workspace: Posing, event: QKeyEvent) -> bool:
-    """Do what a key means on the stage; False if it means nothing there."""
-    key, actor = Qt.Key(event.key()), workspace.actor
-    if actor is None:
+def stage_keys(workspace: Posing) -> KeyMap:
+    """What keys mean on the stage."""
+    step = partial(_select_next, workspace)
+    keys = [
+        LocalKey(("[",), partial(step, -1), "control before, after", "[ and ]", loose=True),
+        LocalKey(("]",), partial(step, 1), loose=True),
+    ]
+    for names, axis, words in TURNS:
+        for name, sign in zip(names, (1, -1), strict=True):
+            said = (words, ", ".join(names)) if sign > 0 else ("", "")
+            turn, fine = (
+                partial(_turn, workspace, axis, sign * size) for size in (STEP, FINE_STEP)
+            )
+            keys += [LocalKey((name,), turn, *said), LocalKey((f"Shift+{name}",), fine)]
+    return KeyMap(keys)
+
+
+def _turn(workspace: Posing, axis: int, step: float) -> bool:
+    actor, rows = workspace.actor, workspace.selection.rows
+    if actor is None or not rows:
         return False
-    if key in NEXT:
-        _select_next(workspace, NEXT[key])
-        return True
-    if key not in TURNS or not len(workspace.selection):
-        return False
-    axis, sign = TURNS[key]
-    fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-    rows = workspace.selection.rows
     edit = workspace.edit(f"Turn {actor.rig.controls[rows[-1]].label}")
-    step = float(sign * (FINE_STEP if fine else STEP))
-    edit.preview(turned_about_own_axis(actor.rig, actor.state, rows, axis, step))
+    edit.preview(turned_about_own_axis(actor.rig, actor.state, rows, axis, float(step)))
     edit.commit()
     return True
 
 
-def _select_next(workspace: Posing, step: int) -> None:
-    assert workspace.actor is not None
+def _select_next(workspace: Posing, step: int) -> bool:
+    if workspace.actor is None:
+        return False
     rows = [r for r, c in enumerate(workspace.actor.rig.controls) if not c.helper]
     last = workspace.selection.rows[-1] if len(workspace.selection) else None
     at = rows.index(last) + step if last in rows else (0 if step > 0 else -1)
     workspace.selection.set([rows[at % len(rows)]])
+    return True

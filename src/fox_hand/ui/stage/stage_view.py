@@ -30,7 +30,7 @@ from fox_hand.ui.stage.gizmos import arrows_of, centre_of, dial_of
 from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, lay_out
 from fox_hand.ui.stage.move_gizmo import MoveGizmo, draw_arrows
 from fox_hand.ui.stage.rotate_gizmo import RotateGizmo, draw_dial
-from fox_hand.ui.stage.stage_keys import stage_key
+from fox_hand.ui.stage.stage_keys import stage_keys
 from fox_hand.ui.stage.stage_paint import paint_handles
 from fox_hand.ui.stage.stage_pictures import StagePictures
 from fox_hand.ui.stage.stage_press import figure_at, pressed
@@ -62,6 +62,7 @@ class Stage(QWidget, PartsOwner):
         self._space = False
         self._layout: HandleLayout | None = None
         self._drawn: HandleLayout | None = None
+        self.keys = stage_keys(workspace)
         self.handles_on = True
         self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
         self._stamps = HandleStamps(theme)
@@ -347,7 +348,7 @@ class Stage(QWidget, PartsOwner):
         if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
             self._space = True
             return
-        if not stage_key(self._workspace, event):
+        if not self.keys.do(event):
             super().keyPressEvent(event)
 
     def keyReleaseEvent(self, event: QKeyEvent) -> None:

@@ -9,7 +9,7 @@
 - ``strip_base``: Hit, StripBase
 - ``strip_input``: Press, pressed, Scrub, StripPan, Overview, Move, Hold, Stretch, BlockPull,
   StripMarquee
-- ``strip_keys``: strip_key, nudge, go_to_key
+- ``strip_keys``: strip_keys, nudge, go_to_key
 - ``strip_labels``: paint_labels, paint_overview
 - ``strip_paint``: ChipLook, chip_rect, block_rect, drawn_chips, StripPainter, flag
 - ``strip_parts``: heard_strip

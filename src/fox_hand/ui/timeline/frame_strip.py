@@ -25,6 +25,7 @@ from fox_hand.ui.widgets.accessible_parts import (
     PartsOwner,
 )
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 RULER, ROW = 40, 44
 STEPS = (1, 2, 5, 6, 10, 12, 20, 25, 50, 100, 200, 500, 1000, 2000, 5000)
@@ -42,6 +43,7 @@ class FrameStrip(QWidget, PartsOwner):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Frames of a performance")
+        self.keys = self._keys()
         self.propose = Button(theme, "Key poses", kind=Kind.FLAT, height=24, padding=6)
         self.propose.setToolTip("Mark the frames where the body comes to rest")
         self.propose.clicked.connect(self._propose)
@@ -154,17 +156,30 @@ class FrameStrip(QWidget, PartsOwner):
             reel.mark([self.frame_at(event.position().x())])
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
-        key = Qt.Key(event.key())
-        if self._workspace.review.sequence is not None and key in steps:
-            self.step(steps[key])
-        elif self._workspace.review.sequence is not None and key in (
-            Qt.Key.Key_Up,
-            Qt.Key.Key_Down,
-        ):
-            self._to_mark(1 if key == Qt.Key.Key_Down else -1)
-        else:
+        if self._workspace.review.sequence is None or not self.keys.do(event):
             super().keyPressEvent(event)
+
+    def _keys(self) -> KeyMap:
+        return KeyMap(
+            [
+                LocalKey(
+                    ("Left",),
+                    partial(self.step, -1),
+                    "look at a frame",
+                    "Pull along the strip, Left, Right",
+                    loose=True,
+                ),
+                LocalKey(("Right",), partial(self.step, 1), loose=True),
+                LocalKey(
+                    ("Up",),
+                    partial(self._to_mark, -1),
+                    "the mark before, after",
+                    "Up, Down",
+                    loose=True,
+                ),
+                LocalKey(("Down",), partial(self._to_mark, 1), loose=True),
+            ]
+        )
 
     def _to_mark(self, way: int) -> None:
         reel = self._workspace.review.sequence

@@ -29,7 +29,7 @@ from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.timeline.strip_base import HEAD, StripBase
 from fox_hand.ui.timeline.strip_input import Press, pressed
-from fox_hand.ui.timeline.strip_keys import strip_key
+from fox_hand.ui.timeline.strip_keys import strip_keys
 from fox_hand.ui.timeline.strip_labels import paint_labels, paint_overview
 from fox_hand.ui.timeline.strip_paint import PICTURE, RULER, ChipLook, StripPainter
 from fox_hand.ui.timeline.strip_parts import heard_strip
@@ -63,6 +63,7 @@ class Strip(StripBase):
         self._press: Press | None = None
         self._drop: Drop | None = None
         self._stamps = KeyStamps(theme)
+        self.keys = strip_keys(self)
 
     def _painter(self, scale: Scale, keys: Keys) -> StripPainter:
         return StripPainter(self.theme, scale, keys, self._chip_look, self.is_picked, self._stamps)
@@ -141,7 +142,7 @@ class Strip(StripBase):
         return super().cancel()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if not strip_key(self, event):
+        if not self.keys.do(event):
             super().keyPressEvent(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:

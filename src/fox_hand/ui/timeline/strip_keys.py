@@ -2,59 +2,66 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent, QKeySequence
+from functools import partial
 
 from fox_hand.ui.timeline.strip_base import StripBase
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
-CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
-ALT = Qt.KeyboardModifier.AltModifier
 FAR = 10
 
 
-def strip_key(strip: StripBase, event: QKeyEvent) -> bool:
-    """Do what a key means here; False if it means nothing."""
-    if event.matches(QKeySequence.StandardKey.Copy):
-        strip.workspace.keying.copy(strip.picked)
-    elif event.matches(QKeySequence.StandardKey.Cut):
-        strip.workspace.keying.copy(strip.picked)
+def strip_keys(strip: StripBase) -> KeyMap:
+    """All of them."""
+    timing, keying = strip.workspace.timing, strip.workspace.keying
+    keys = [
+        LocalKey(("Space",), strip.play_asked.emit, "play, stop", "Space on the strip"),
+        LocalKey(
+            ("Ctrl+C", "Ctrl+Ins"),
+            lambda: keying.copy(strip.picked),
+            "copy, paste here, delete",
+            "Ctrl+C, Ctrl+V, Del",
+        ),
+        LocalKey(("Ctrl+X", "Shift+Del"), partial(_cut, strip)),
+        LocalKey(("Ctrl+V", "Shift+Ins"), partial(_paste, strip)),
+        LocalKey(("Ctrl+A",), strip.pick_all),
+        LocalKey(("Del", "Backspace"), partial(_delete, strip)),
+        LocalKey(("Esc",), strip.cancel),
+        LocalKey(("Home",), lambda: _go(strip, float(timing.first))),
+        LocalKey(("End",), lambda: _go(strip, float(timing.last))),
+    ]
+    for name, way in (("Left", -1), ("Right", 1)):
+        keys += [
+            LocalKey((name,), partial(_step, strip, way)),
+            LocalKey((f"Shift+{name}",), partial(_step, strip, way * FAR)),
+            LocalKey((f"Ctrl+{name}",), partial(go_to_key, strip, way)),
+            LocalKey((f"Alt+{name}",), partial(nudge, strip, way)),
+        ]
+    return KeyMap(keys)
+
+
+def _cut(strip: StripBase) -> None:
+    strip.workspace.keying.copy(strip.picked)
+    strip.workspace.keying.delete(strip.picked)
+
+
+def _paste(strip: StripBase) -> None:
+    strip.pick({lane: f.tolist() for lane, f in strip.workspace.keying.paste().items()})
+
+
+def _delete(strip: StripBase) -> None:
+    if strip.chosen_block is not None:
+        strip.workspace.placements.remove(strip.chosen_block)
+    else:
         strip.workspace.keying.delete(strip.picked)
-    elif event.matches(QKeySequence.StandardKey.Paste):
-        strip.pick({lane: f.tolist() for lane, f in strip.workspace.keying.paste().items()})
-    elif event.matches(QKeySequence.StandardKey.SelectAll):
-        strip.pick_all()
-    elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-        if strip.chosen_block is not None:
-            strip.workspace.placements.remove(strip.chosen_block)
-        else:
-            strip.workspace.keying.delete(strip.picked)
-    elif event.key() == Qt.Key.Key_Escape:
-        return strip.cancel()
-    elif event.key() == Qt.Key.Key_Space:
-        strip.play_asked.emit()
-    else:
-        return _go(strip, event)
-    return True
 
 
-def _go(strip: StripBase, event: QKeyEvent) -> bool:
-    workspace, timing, keys = strip.workspace, strip.workspace.timing, event.modifiers()
-    ways = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
-    way = ways.get(Qt.Key(event.key()))
-    if event.key() == Qt.Key.Key_Home:
-        workspace.go(float(timing.first))
-    elif event.key() == Qt.Key.Key_End:
-        workspace.go(float(timing.last))
-    elif way is None:
-        return False
-    elif keys & ALT:
-        nudge(strip, way)
-    elif keys & CTRL:
-        go_to_key(strip, way)
-    else:
-        workspace.go(max(round(timing.frame) + way * (FAR if keys & SHIFT else 1), 0))
-    strip.set_scale(strip.scale.revealing(timing.frame))
-    return True
+def _go(strip: StripBase, frame: float) -> None:
+    strip.workspace.go(frame)
+    strip.set_scale(strip.scale.revealing(strip.workspace.timing.frame))
+
+
+def _step(strip: StripBase, by: int) -> None:
+    _go(strip, float(max(round(strip.workspace.timing.frame) + by, 0)))
 
 
 def nudge(strip: StripBase, by: int) -> None:

@@ -9,6 +9,7 @@ Used everywhere in the window.
 - ``deferred_update``: DeferredUpdate
 - ``event_filter``: EventFilter
 - ``flow``: Flow
+- ``key_map``: LocalKey, KeyMap
 - ``notice``: Notice
 - ``number_field``: NumberField
 - ``painted_list``: PaintedRow, PaintedRows, PaintedList

@@ -23,6 +23,7 @@ from PySide6.QtWidgets import QAbstractButton, QCheckBox, QSizePolicy, QWidget
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 
 class Kind(Enum):
@@ -215,6 +216,12 @@ class Segments(QWidget, PartsOwner):
         self._words = list(words)
         self._value = words[0][0]
         self._off: set[str] = set()
+        self.keys = KeyMap(
+            [
+                LocalKey(("Left",), partial(self._go, -1), loose=True),
+                LocalKey(("Right",), partial(self._go, 1), loose=True),
+            ]
+        )
         self._pointed = ""
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -298,14 +305,15 @@ class Segments(QWidget, PartsOwner):
         super().leaveEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        keys = [k for k, _ in self._words]
-        at = keys.index(self._value)
-        ways = {Qt.Key.Key_Left: keys[:at][::-1], Qt.Key.Key_Right: keys[at + 1 :]}
-        following = ways.get(Qt.Key(event.key()))
-        if following is not None:
-            self._choose(next((key for key in following if key not in self._off), ""))
-        else:
+        if not self.keys.do(event):
             super().keyPressEvent(event)
+
+    def _go(self, way: int) -> None:
+        """To the next word on a side that can be chosen."""
+        values = [value for value, _ in self._words]
+        at = values.index(self._value)
+        following = values[at + 1 :] if way > 0 else values[:at][::-1]
+        self._choose(next((value for value in following if value not in self._off), ""))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event

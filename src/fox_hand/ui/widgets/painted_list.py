@@ -24,15 +24,9 @@ from PySide6.QtWidgets import (
     QStyleOptionViewItem,
 )
 
+from fox_hand.ui.widgets.key_map import KeyMap
+
 At = QModelIndex | QPersistentModelIndex
-WALKING = (
-    Qt.Key.Key_Up,
-    Qt.Key.Key_Down,
-    Qt.Key.Key_Home,
-    Qt.Key.Key_End,
-    Qt.Key.Key_PageUp,
-    Qt.Key.Key_PageDown,
-)
 
 
 @dataclass(frozen=True)
@@ -113,6 +107,7 @@ class PaintedList(QListView):
     def __init__(self, name: str) -> None:
         super().__init__()
         self.over = -1  # row under the pointer
+        self.keys = KeyMap([])
         self._model = PaintedRows()
         self._painting = _Painting(self._model, self.paint_row)
         self.setModel(self._model)
@@ -192,7 +187,9 @@ class PaintedList(QListView):
             self.viewport().update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if Qt.Key(event.key()) in WALKING:
-            super().keyPressEvent(event)
-        else:
+        if self.keys.do(event):
+            return
+        if event.text():  # typing does not walk here
             event.ignore()
+        else:
+            super().keyPressEvent(event)

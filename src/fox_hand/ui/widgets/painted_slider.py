@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QSlider
+
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 WHOLE = 100  # what 1.0 is in the slider's own numbers
 STEP, FINE = 5, 1
@@ -33,6 +37,7 @@ class PaintedSlider(QSlider):
         self.setAccessibleName(name)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.valueChanged.connect(self._set)
+        self.keys = self._key_map()
 
     def show_amount(self, amount: float) -> None:
         """Show a share without announcing it."""
@@ -73,16 +78,18 @@ class PaintedSlider(QSlider):
         event.accept()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        size = FINE if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else STEP
-        steps = {Qt.Key.Key_Left: -size, Qt.Key.Key_Right: size}
-        ends = {Qt.Key.Key_Home: 0.0, Qt.Key.Key_End: 1.0}
-        key = Qt.Key(event.key())
-        if key in steps:
-            self._step(steps[key])
-        elif key in ends:
-            self.pulled.emit(ends[key])
-        else:
+        if not self.keys.do(event):
             super().keyPressEvent(event)
+
+    def _key_map(self) -> KeyMap:
+        keys = [
+            LocalKey(("Home",), partial(self.pulled.emit, 0.0), loose=True),
+            LocalKey(("End",), partial(self.pulled.emit, 1.0), loose=True),
+        ]
+        for name, way in (("Left", -1), ("Right", 1)):
+            keys.append(LocalKey((name,), partial(self._step, way * STEP)))
+            keys.append(LocalKey((f"Shift+{name}",), partial(self._step, way * FINE)))
+        return KeyMap(keys)
 
     def _step(self, by: int) -> None:
         self.pulled.emit(self._bounded(self.amount + by / WHOLE))

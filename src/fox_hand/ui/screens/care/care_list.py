@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter
+from PySide6.QtGui import QPainter
 
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
+from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 HIGH = 40
@@ -27,7 +28,11 @@ class CareList(PaintedList):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.set_counts({})
         self.go_to(0, quietly=True)
-        self.walked.connect(lambda row: self.chosen.emit(list(self._subjects)[row]))
+        self.walked.connect(self._choose)
+        self.keys = KeyMap([LocalKey((*ENTER, "Space"), lambda: self._choose(self.row))])
+
+    def _choose(self, row: int) -> None:
+        self.chosen.emit(list(self._subjects)[row])
 
     def sizeHint(self) -> QSize:
         return QSize(184, HIGH * len(self._subjects))
@@ -38,12 +43,6 @@ class CareList(PaintedList):
         subjects = self._subjects.items()
         said = [PaintedRow(f"{word}: {counts.get(k, 0)}", HIGH) for k, (_, word) in subjects]
         self.show_painted(said, self.row)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.chosen.emit(list(self._subjects)[self.row])
-        else:
-            super().keyPressEvent(event)
 
     def paint_row(self, painter: QPainter, row: int) -> None:
         theme, ratio, middle = self._theme, self.devicePixelRatioF(), Qt.AlignmentFlag.AlignVCenter

@@ -5,7 +5,6 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
@@ -279,9 +278,3 @@ class CareScreen(QWidget):
         for panel in self.panels.values():
             for child in panel.findChildren(QWidget):
                 child.update()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.closed.emit()
-        else:
-            super().keyPressEvent(event)

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
 
 from fox_hand.session.applying.comparing import Comparison, DifferingPart, Row
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 ROW = 32
@@ -29,6 +30,7 @@ class CompareList(PaintedList):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.pointed.connect(self._see)
         self.walked.connect(self._see)
+        self.keys = KeyMap([LocalKey(("Space",), self._hold)])
 
     def sizeHint(self) -> QSize:
         return QSize(404, max(len(self.rows) * ROW, 1))
@@ -57,11 +59,10 @@ class CompareList(PaintedList):
         if at >= 0:
             self.toggled.emit(self.rows[at].key)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Space and self.row >= 0:
+    def _hold(self) -> bool:
+        if self.row >= 0:
             self.toggled.emit(self.rows[self.row].key)
-        else:
-            super().keyPressEvent(event)
+        return self.row >= 0
 
     def paint_row(self, painter: QPainter, row: int) -> None:
         if self._comparison is not None:

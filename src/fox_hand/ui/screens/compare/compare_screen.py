@@ -29,6 +29,7 @@ from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Segments
 from fox_hand.ui.widgets.buttons import Kind as ButtonKind
+from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, screen_top
 
 SHOWN = (("all", "All"), ("large", "Large"), ("settings", "Settings"))
@@ -131,6 +132,7 @@ class CompareScreen(QWidget):
         self.first, self.second = ComparePicture(theme, "A"), ComparePicture(theme, "B")
         self.over, self.one = ComparePicture(theme), ComparePicture(theme)
         self.list = CompareList(theme)
+        self.keys = KeyMap([LocalKey(ENTER, self._enter)])
         self._build()
         for picture in (self.first, self.second, self.over, self.one):
             picture.turned.connect(self._turn)
@@ -401,11 +403,14 @@ class CompareScreen(QWidget):
             self.store.emit(self.comparison.halfway())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-        if enter and self.put_part.isEnabled():
-            self._put_part()
-        else:
+        if not self.keys.do(event):
             super().keyPressEvent(event)
+
+    def _enter(self) -> bool:
+        enabled = self.put_part.isEnabled()
+        if enabled:
+            self._put_part()
+        return enabled
 
 
 def _facts(first: Compared, second: Compared) -> list[tuple[str, str, str]]:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
     QFont,
-    QKeyEvent,
     QMouseEvent,
     QPainter,
     QPainterPath,
@@ -21,6 +21,7 @@ from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.applying.fit_result import FitRow
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 ROW, HEADING = 24, 28
@@ -76,6 +77,14 @@ class FitList(PaintedList):
         self.setMinimumWidth(620)
         self.pointed.connect(self._see)
         self.walked.connect(self._see)
+        self.keys = KeyMap(
+            [
+                LocalKey(("Y",), partial(self._answer, True)),
+                LocalKey(("N",), partial(self._answer, False)),
+                LocalKey(("Del",), partial(self._with_row, self.left_out.emit)),
+                LocalKey(("Menu", "Shift+F10"), partial(self._with_row, self._menu_here)),
+            ]
+        )
 
     def sizeHint(self) -> QSize:
         return QSize(780, 480)
@@ -168,17 +177,22 @@ class FitList(PaintedList):
             self.go_to(at)
             self.menu_asked.emit(row.source, event.globalPos())
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        key, row = Qt.Key(event.key()), self._row_of(self.row)
-        if key in (Qt.Key.Key_Y, Qt.Key.Key_N) and row is not None and row.landing is Landing.ASK:
-            self.answered.emit(row.source, key == Qt.Key.Key_Y)
-        elif key == Qt.Key.Key_Delete and row is not None:
-            self.left_out.emit(row.source)
-        elif key == Qt.Key.Key_Menu and row is not None:
-            at = QPoint(TARGET, self.rect_of(self.row).bottom())
-            self.menu_asked.emit(row.source, self.viewport().mapToGlobal(at))
-        else:
-            super().keyPressEvent(event)
+    def _answer(self, yes: bool) -> bool:
+        row = self._row_of(self.row)
+        if row is None or row.landing is not Landing.ASK:
+            return False
+        self.answered.emit(row.source, yes)
+        return True
+
+    def _with_row(self, do: Callable[[str], object]) -> bool:
+        row = self._row_of(self.row)
+        if row is not None:
+            do(row.source)
+        return row is not None
+
+    def _menu_here(self, source: str) -> None:
+        at = QPoint(TARGET, self.rect_of(self.row).bottom())
+        self.menu_asked.emit(source, self.viewport().mapToGlobal(at))
 
     # -- painting -------------------------------------------------------------------------
 

@@ -29,6 +29,7 @@ from fox_hand.ui.stage.figure_pair import FigurePair
 from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.screen_parts import (
     back_to_stage,
@@ -104,6 +105,9 @@ class FitScreen(QWidget):
         self._entry: Entry | None = None
         self._only: Landing | None = None
         self.list = FitList(theme)
+        self.keys = KeyMap(
+            [LocalKey(ENTER, self._enter), LocalKey(("Shift+Y",), self._confirm_offered)]
+        )
         self.rules = FitRules(theme)
         self.pair = FigurePair(theme, pictures, post, "Names only, and fitted")
         self._build()
@@ -455,15 +459,20 @@ class FitScreen(QWidget):
     _offered: tuple[tuple[str, ...], bool] = ((), False)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-        shift = event.modifiers() == Qt.KeyboardModifier.ShiftModifier
-        if enter and self.put_button.isEnabled():
-            self.finish()
-        elif event.key() == Qt.Key.Key_Y and shift and self._offered[0] and self.draft is not None:
-            (sources, yes), self._offered = self._offered, ((), False)
-            self.draft.confirm(sources, yes)
-        else:
+        if not self.keys.do(event):
             super().keyPressEvent(event)
+
+    def _enter(self) -> bool:
+        enabled = self.put_button.isEnabled()
+        if enabled:
+            self.finish()
+        return enabled
+
+    def _confirm_offered(self) -> bool:
+        (sources, yes), self._offered = self._offered, ((), False)
+        if self.draft is not None and sources:
+            self.draft.confirm(sources, yes)
+        return bool(sources)
 
     def save(self) -> None:
         """Keep what was said in the card's library."""

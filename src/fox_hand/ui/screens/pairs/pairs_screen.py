@@ -29,6 +29,7 @@ from fox_hand.ui.screens.pairs.pairs_trial import TrialPanel
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.screen_parts import undo_and_redo
 
 FILTERS: tuple[tuple[str, FoundBy | None], ...] = (
@@ -58,6 +59,7 @@ class PairsScreen(QWidget):
         self._filter: FoundBy | None = None
         self.table = PairsTable(theme)
         self.trial = TrialPanel(theme, pictures, post)
+        self.keys = KeyMap([LocalKey(("Space",), self.trial.try_out)])
         self.save_button = Button(theme, "Save for all shots", tip="Write into the rig's sidecar")
         self.back_button = Button(theme, "Back to the stage", kind=Kind.PLAIN, key="Esc")
         self.undo_button, self.redo_button = undo_and_redo(theme)
@@ -328,7 +330,5 @@ class PairsScreen(QWidget):
             self.draft.set_rule(setting, rule)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if Qt.Key(event.key()) == Qt.Key.Key_Space:
-            self.trial.try_out()
-        else:
+        if not self.keys.do(event):
             super().keyPressEvent(event)

@@ -19,6 +19,7 @@ from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.buttons import Button, Kind, draw_focus
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 ROW = 28
 RULES: tuple[tuple[MirrorRule, str], ...] = (
@@ -82,6 +83,10 @@ class SettingRuleRows(QWidget, PartsOwner):
         self._trial: Trial | None = None
         self.rows: list[int] = []
         self._current = 0
+        ways = {"Up": (-1, 0), "Down": (1, 0), "Left": (0, -1), "Right": (0, 1)}
+        self.keys = KeyMap(
+            [LocalKey((k,), partial(self._go, *way), loose=True) for k, way in ways.items()]
+        )
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("How settings mirror")
 
@@ -123,21 +128,24 @@ class SettingRuleRows(QWidget, PartsOwner):
         return f"{holder.label}{letter}: {setting.label}"
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        key, rig = Qt.Key(event.key()), self._rig
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        ways = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
-        if rig is None or not self.rows or key not in (*steps, *ways):
+        if not self.keys.do(event):
             super().keyPressEvent(event)
-            return
-        self._current = min(max(self._current + steps.get(key, 0), 0), len(self.rows) - 1)
+
+    def _go(self, by: int, way: int) -> bool:
+        """Rows down, and rules on."""
+        rig = self._rig
+        if rig is None or not self.rows:
+            return False
+        self._current = min(max(self._current + by, 0), len(self.rows) - 1)
         setting = rig.settings[self.rows[self._current]]
         rules = [rule for rule, _ in RULES]
         at = rules.index(setting.mirror) if setting.mirror in rules else 0
-        if key in ways and 0 <= at + ways[key] < len(rules):
-            self.rule_chosen.emit(setting.name, rules[at + ways[key]])
+        if way and 0 <= at + way < len(rules):
+            self.rule_chosen.emit(setting.name, rules[at + way])
         self.walked.emit(self._current * ROW, ROW)
         tell_current(self, (self.rows[self._current], setting.mirror))
         self.update()
+        return True
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         index = int(event.position().y() // ROW)
