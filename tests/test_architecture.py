@@ -157,6 +157,31 @@ def _public(path: Path) -> set[str]:
     return {n.name for n in body if isinstance(n, kinds) and not n.name.startswith("_")}
 
 
+def _size(node: ast.ClassDef) -> tuple[int, int]:
+    """Methods, and attributes that are set on ``self``."""
+    methods = sum(isinstance(x, ast.FunctionDef) for x in node.body)
+    stored = [x for x in ast.walk(node) if isinstance(x, ast.Attribute)]
+    own = {
+        x.attr
+        for x in stored
+        if isinstance(x.ctx, ast.Store) and isinstance(x.value, ast.Name) and x.value.id == "self"
+    }
+    return methods, len(own)
+
+
+def test_every_large_class_has_its_reason_written_down() -> None:
+    decision = (ROOT / "docs" / "decisions" / "0024-window-of-parts.md").read_text("utf-8")
+    reasons = {name for name, _ in re.findall(r"^\| (\w+) \| (.+) \|$", decision, re.MULTILINE)}
+    large = set()
+    for path in (ROOT / "src" / "fox_hand").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.ClassDef):
+                methods, attributes = _size(node)
+                if methods > 30 or attributes > 20:
+                    large.add(node.name)
+    assert reasons - {"Class"} == large
+
+
 def test_keys_are_data_but_for_text_fields_and_a_drag() -> None:
     """Whoever looks for a key finds it in the table of commands or in a part's map of keys."""
     allowed = {"capture_form.py", "header.py", "channel_list.py", "number_field.py"}  # typing

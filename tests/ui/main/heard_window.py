@@ -18,7 +18,8 @@ def main() -> None:
         workspace = window.workspace
 
         def ready() -> None:
-            if not workspace.cast.actors or len(list(workspace.shelf.entries())) < 10:
+            drawn = window.figure_panel.figure.drawing is not None
+            if not drawn or len(list(workspace.shelf.entries())) < 10:
                 QTimer.singleShot(200, ready)
                 return
             workspace.selection.set([workspace.cast.actors[0].rig.control_row["forearm_L"]])
