@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit
 
 from fox_hand.session.figures.playhead import LONGEST
+from fox_hand.ui.widgets.number_field import NumberField
 from tests.ui.conftest import LONG, Hand
 
 
@@ -45,6 +46,9 @@ def test_a_number_of_a_block(hand: Hand) -> None:
     assert "it is 48 now" in typed(hand, bar.lead.field, "1e9")
     assert typed(hand, bar.speed.field, "150 %") == ""
     assert placements.now.block.speed == pytest.approx(1.5)
+    for field in bar.findChildren(NumberField):  # and it is there to be read
+        line = field.field.lineEdit()
+        assert line.width() >= line.fontMetrics().horizontalAdvance(line.text()), field
 
 
 def test_a_frame_and_a_range(hand: Hand) -> None:

@@ -34,9 +34,6 @@ QPlainTextEdit {{ padding: 4px; }}
 QLineEdit:focus, QPlainTextEdit:focus, QAbstractSpinBox:focus {{
     border: 2px solid {t.text}; padding: 0 7px;
 }}
-QAbstractSpinBox QLineEdit, QAbstractSpinBox QLineEdit:focus {{
-    background: transparent; border: none; padding: 0;
-}}
 QPlainTextEdit:focus {{ padding: 3px; }}
 QLineEdit:disabled, QPlainTextEdit:disabled, QAbstractSpinBox:disabled {{ color: {t.quiet}; }}
 QScrollArea {{ background: transparent; border: none; }}

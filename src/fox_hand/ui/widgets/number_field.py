@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent, QValidator, QWheelEvent
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QResizeEvent, QShowEvent, QValidator, QWheelEvent
 from PySide6.QtWidgets import QAbstractSpinBox, QDoubleSpinBox, QHBoxLayout, QLabel, QWidget
 
 from fox_hand.ui.widgets.typed_numbers import bent, typed_number
 
+PAD = 7  # pixels beside the number
 DECIMALS = 6  # kept; two of them are shown
 
 
@@ -26,6 +27,22 @@ class _Spin(QDoubleSpinBox):
         self.setSingleStep(step)
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.setFixedSize(58 if unit else 42, 24)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._give_room()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._give_room()
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        self._give_room()
+
+    def _give_room(self) -> None:
+        """Without buttons all of it is for the number; the style sheet leaves a pixel."""
+        self.lineEdit().setGeometry(self.rect().adjusted(PAD, 1, -PAD, -1))
 
     def validate(self, text: str, at: int) -> tuple[QValidator.State, str, int]:
         """Anything may be typed; what is no number leaves the old one."""
