@@ -70,7 +70,7 @@ def work(window: Window, watch: Watch) -> None:
 
     def card(name: str) -> Callable[[], object]:
         return lambda: window.workspace.applying.put_on(
-            next(e for e in workspace.shelf.entries() if e.name == name)
+            next(e for e in workspace.open_libraries.entries() if e.name == name)
         )
 
     def pull(amount: float) -> None:
@@ -116,13 +116,13 @@ def pull_to_picture(window: Window, pull: Callable[[float], None]) -> float:
 
 def large_library(window: Window, watch: Watch, folder: Path) -> None:
     """Scrolling, typing, sorting and ticking among very many cards."""
-    sheets, shelf = window.sheets, window.workspace.shelf
+    sheets, open_libraries = window.sheets, window.workspace.open_libraries
     watch.during("opening", [lambda: window.opener.open_library(folder)], 500)
-    while any(p.reading is None or not p.reading.scanned for p in shelf.places):
+    while any(p.reading is None or not p.reading.scanned for p in open_libraries.places):
         wait(200)  # the first time it is indexed
     print(f"while it was read the first time\t{watch.longest:.1f}", flush=True)
     watch.during("shown", [lambda: None], 1000)
-    print(f"{sum(map(len, shelf.places))} cards", flush=True)
+    print(f"{sum(map(len, open_libraries.places))} cards", flush=True)
     bar = sheets.view.verticalScrollBar()
     field = window.header.search_field
     fast: list[Step] = [partial(bar.setValue, bar.maximum() * i // 200) for i in range(200)]
@@ -144,7 +144,9 @@ def a_colleague(window: Window, folder: Path) -> None:
     """How long until somebody else's card is known here."""
     made = Library(folder).add(Card("From a colleague", Pose({})), None, "Colleagues")
     start = time.perf_counter()
-    while window.workspace.shelf.entry_at(made) is None and time.perf_counter() - start < 20:
+    while (
+        window.workspace.open_libraries.entry_at(made) is None and time.perf_counter() - start < 20
+    ):
         wait(10)
     print(
         f"a colleague's card is seen after\t{(time.perf_counter() - start) * 1000:.0f}", flush=True

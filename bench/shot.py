@@ -36,17 +36,17 @@ def busy(rig: Rig, seed: int) -> Keys:
     frames = np.arange(1, FRAMES + 1, EVERY, dtype=np.float64)
     shown = [r for r, c in enumerate(rig.controls) if not c.helper]
     lines: dict[ChannelId, ChannelCurve] = {}
-    for lane in lanes_of(rig, shown):
-        wander = np.cumsum(rng.normal(0, 0.05, (len(frames), lane.kind.width)), axis=0)
+    for channel_id in lanes_of(rig, shown):
+        wander = np.cumsum(rng.normal(0, 0.05, (len(frames), channel_id.kind.width)), axis=0)
         values = wander - wander.mean(0)
-        if lane.kind is ChannelKind.TURN:
+        if channel_id.kind is ChannelKind.TURN:
             values = normalise(values * 0.3 + [0, 0, 0, 1])
-        elif lane.kind is ChannelKind.SCALE:
+        elif channel_id.kind is ChannelKind.SCALE:
             values = 1.0 + 0.02 * values
-        elif lane.kind is ChannelKind.MOVE:
+        elif channel_id.kind is ChannelKind.MOVE:
             values = 0.01 * values
-        euler = np.zeros((len(frames), 3)) if lane.kind is ChannelKind.TURN else None
-        lines[lane] = ChannelCurve(
+        euler = np.zeros((len(frames), 3)) if channel_id.kind is ChannelKind.TURN else None
+        lines[channel_id] = ChannelCurve(
             frames, values, np.full(len(frames), 2, np.uint8), np.zeros(len(frames), np.intp), euler
         )
     return Keys(lines)

@@ -82,7 +82,7 @@ class Photographer:
         return next(e for e in self.cards() if e.name == name)
 
     def cards(self) -> list[Entry]:
-        return list(self.workspace.shelf.entries())
+        return list(self.workspace.open_libraries.entries())
 
     def put_on(self, name: str, keep: bool = True) -> None:
         self.workspace.selection.clear()
@@ -120,7 +120,8 @@ class Photographer:
         self.window.opener.open_crew()
         self.wait(
             lambda: (
-                len(self.workspace.cast) == 2 and len(list(self.workspace.shelf.entries())) > 10
+                len(self.workspace.cast) == 2
+                and len(list(self.workspace.open_libraries.entries())) > 10
             ),
             1500,
         )
@@ -200,9 +201,9 @@ class Photographer:
         """Frames of a performance, one of them being taken."""
         self.window.opener.open_performance(demo_performance())
         self.wait(lambda: self.workspace.review.sequence is not None, 600)
-        reel = self.workspace.review.sequence
-        assert reel is not None
-        reel.show(sorted(reel.marks)[3])
+        sequence = self.workspace.review.sequence
+        assert sequence is not None
+        sequence.show(sorted(sequence.marks)[3])
         self.window.notice.hide()
         self.keep("strip")
         self.workspace.review.close()
@@ -214,10 +215,10 @@ class Photographer:
         view.choice.set_ticked(keys[:3])
         self.keep("ticked")
         view.choice.set_ticked(())
-        place = self.workspace.shelf.places[0]
+        place = self.workspace.open_libraries.places[0]
         assert place.library is not None
         needing_care(place.library)
-        self.workspace.shelf.look_again(place)
+        self.workspace.open_libraries.look_again(place)
         self.wait(lambda: True, 1500)
         self.window.screens.show_care(place)
         self.wait(lambda: self.window.screens.care.report.total > 0, 1200)

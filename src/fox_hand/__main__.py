@@ -55,7 +55,7 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     demo = Demo(lambda: prepare(places), first_shot, demo_performance())
     services = Services(pictures, bridge, jobs, demo, support)
     workspace = Workspace(places, jobs, files)
-    watching = Watching(workspace.shelf, bridge.post)
+    watching = Watching(workspace.open_libraries, bridge.post)
     window = Window(Theme(DUSK), workspace, services)
     window.show()
     look_at_folders(places, jobs, window)

@@ -50,7 +50,7 @@ def shot_states(take: Animation, frames: np.ndarray) -> State:
 
 def shot_motion(take: Animation, last: int) -> Motion:
     frames = np.arange(1, last + 1, dtype=float)
-    source = None if take.blocks else Source(take.keys, 1.0, RATE)
+    source = None if take.instances else Source(take.keys, 1.0, RATE)
     return motion_of("shot", take.rig, shot_states(take, frames), RATE, source)
 
 
@@ -108,14 +108,18 @@ def test_keys_are_kept_and_mean_the_same_between_frames(ease: Ease, tmp_path: Pa
         rest.with_(turn=np.where(np.abs(s.turn[:, 3:]) > 0.9, s.turn, rest.turn).copy())
         for s in (first, middle, last)
     ]
-    lanes = [
-        lane
-        for lane in {*changed_lanes(rig, mild[0], mild[1]), *changed_lanes(rig, mild[1], mild[2])}
-        if lane.kind is ChannelKind.TURN and rig.controls[rig.control_row[lane.name]].role
+    channel_ids = [
+        channel_id
+        for channel_id in {
+            *changed_lanes(rig, mild[0], mild[1]),
+            *changed_lanes(rig, mild[1], mild[2]),
+        }
+        if channel_id.kind is ChannelKind.TURN
+        and rig.controls[rig.control_row[channel_id.name]].role
     ]
     keys = Keys()
     for frame, state in zip((1.0, 9.0, 21.0), mild, strict=True):
-        keys = keys.with_lines(keys_at(rig, state, lanes, frame, ease))
+        keys = keys.with_lines(keys_at(rig, state, channel_ids, frame, ease))
     timeline = Sampler(rig, keys)
     motion = motion_of(
         "kept", rig, timeline.many(rest, range(1, 22)), RATE, Source(keys, 1.0, RATE)

@@ -16,10 +16,10 @@ def workspace(places: Places) -> Workspace:
     made = Workspace(places)
     crew, folder = prepare(places)
     made.open_rig(crew[0])
-    made.shelf.open(folder)
+    made.open_libraries.open(folder)
     return made
 
 
 def entry(workspace: Workspace, name: str) -> Entry:
     """The card of a name."""
-    return next(e for e in workspace.shelf.entries() if e.name == name)
+    return next(e for e in workspace.open_libraries.entries() if e.name == name)

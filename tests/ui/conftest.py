@@ -103,7 +103,7 @@ class Hand:
 
     def written(self, card: Card) -> Entry:
         """A card somebody made otherwise, as a file in the library."""
-        place = self.workspace.shelf.target
+        place = self.workspace.open_libraries.target
         assert place is not None
         assert place.library is not None
         path = place.library.add(card, None, "")
@@ -112,7 +112,7 @@ class Hand:
     @property
     def cards(self) -> list[Entry]:
         """All cards of all libraries."""
-        return list(self.workspace.shelf.entries())
+        return list(self.workspace.open_libraries.entries())
 
     def wait_for_card(self, name: str) -> Entry:
         self.qtbot.waitUntil(lambda: any(e.name == name for e in self.cards), timeout=60_000)
@@ -176,7 +176,7 @@ def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[Op
         demo = Demo(lambda: prepare(places), first_shot, demo_performance())
         services = Services(renderer, bridge, jobs, demo)
         workspace = Workspace(places, jobs, files)
-        watching = Watching(workspace.shelf, bridge.post)
+        watching = Watching(workspace.open_libraries, bridge.post)
         window = Window(Theme(DUSK), workspace, services)
         qtbot.addWidget(window)
         window.resize(1280, 800)

@@ -58,7 +58,7 @@ def main() -> None:
         sys.excepthook = lambda kind, error, _: faults.append(f"{kind.__name__}: {error}")
         workspace.failed.connect(lambda error: said.append(error.sentence()))
         window.shot_opener.open_demo()
-        cards = lambda: sorted(e.name for e in workspace.shelf.entries())  # noqa: E731 - short lived
+        cards = lambda: sorted(e.name for e in workspace.open_libraries.entries())  # noqa: E731 - short lived
         wait(lambda: len(workspace.cast) == 1 and len(cards()) > 10)
         before = cards()
         actor = workspace.actor

@@ -132,7 +132,7 @@ class Maker:
         }
         view = Camera(yaw=float(np.radians(made.yaw)), pitch=0.05)
         camera = framed(rig, states[made.look], made.nodes, view, 1.14)
-        rows = {row_of(rig, lane) for lane in made.clip.lines} - {None}
+        rows = {row_of(rig, channel_id) for channel_id in made.clip.lines} - {None}
         whole = take(rig, states[0.0], ChannelFilter.of(rig, [r for r in rows if r is not None]))
         card = Card(
             name=made.name,

@@ -50,7 +50,7 @@ class Made:
     side: SideName = "centre"
 
 
-def lanes(rig: Rig, names: Sequence[str], kinds: Sequence[Channel]) -> list[ChannelId]:
+def channel_ids(rig: Rig, names: Sequence[str], kinds: Sequence[Channel]) -> list[ChannelId]:
     """Transform channels of some controls."""
     return [
         ChannelId(KIND_OF[kind], name)
@@ -61,11 +61,11 @@ def lanes(rig: Rig, names: Sequence[str], kinds: Sequence[Channel]) -> list[Chan
 
 
 def keyed(rig: Rig, moments: Moments, chosen: Sequence[ChannelId], ease: Ease, rate: float) -> Clip:
-    """A clip with a key of every lane at each moment."""
+    """A clip with a key of every channel at each moment."""
     found: dict[ChannelId, ChannelCurve] = {}
     for frame, state in moments:
-        for lane, line in keys_at(rig, state, chosen, frame, ease).items():
-            found[lane] = found[lane].merged(line) if lane in found else line
+        for channel_id, line in keys_at(rig, state, chosen, frame, ease).items():
+            found[channel_id] = found[channel_id].merged(line) if channel_id in found else line
     return Clip(found, moments[-1][0], rate)
 
 
@@ -104,7 +104,9 @@ def nod(rig: Rig) -> Made:
     for frame, bend in ((0, 0), (4, 13), (8, -4), (12, 8), (18, 0)):
         poser = Poser(rig).turn("head", bend).turn("neck", bend * 0.35)
         moments.append((float(frame), poser.state))
-    clip = keyed(rig, moments, lanes(rig, ("neck", "head"), (Channel.TURN,)), Ease.SMOOTH, 24.0)
+    clip = keyed(
+        rig, moments, channel_ids(rig, ("neck", "head"), (Channel.TURN,)), Ease.SMOOTH, 24.0
+    )
     return Made("Nod", clip, 4.0, ("head", "jaw", "chest"), 24, Region.HEAD)
 
 
@@ -117,7 +119,7 @@ def breathe(rig: Rig) -> Made:
         poser.turn("neck", 1.4 * depth)
         moments.append((float(frame), poser.state))
     names = ("spine_2", "chest", "neck", "collar_L", "collar_R")
-    clip = keyed(rig, moments, lanes(rig, names, (Channel.TURN,)), Ease.SMOOTH, 24.0)
+    clip = keyed(rig, moments, channel_ids(rig, names, (Channel.TURN,)), Ease.SMOOTH, 24.0)
     return Made("Breathe", clip, 40.0, ("chest", "head", "arm_L", "arm_R"), 24, Region.TORSO)
 
 
@@ -131,7 +133,7 @@ def wave_loop(rig: Rig) -> Made:
         moments.append((float(frame), poser.state))
     fingers = [n for n in rig.control_row if n.startswith("finger_") and n.endswith("_L")]
     names = ("collar_L", "arm_L", "forearm_L", "hand_L", *fingers)
-    clip = keyed(rig, moments, lanes(rig, names, (Channel.TURN,)), Ease.SMOOTH, 24.0)
+    clip = keyed(rig, moments, channel_ids(rig, names, (Channel.TURN,)), Ease.SMOOTH, 24.0)
     return Made(
         "Wave loop", clip, 5.0, ("head", "hand_L", "chest", "hand_R"), 24, Region.ARMS, "left"
     )
@@ -149,7 +151,7 @@ def walk_loop(rig: Rig) -> Made:
     moments = [(float(frame), make(stand_easy(Poser(rig))).state) for frame, make in steps]
     bones = [n for n in rig.skeleton.names if n in rig.control_row]
     names = [n for n in bones if n not in rig.sets["Face"] and n not in ("root", "hat")]
-    chosen = lanes(rig, names, (Channel.TURN,)) + lanes(rig, ("hips",), (Channel.MOVE,))
+    chosen = channel_ids(rig, names, (Channel.TURN,)) + channel_ids(rig, ("hips",), (Channel.MOVE,))
     clip = keyed(rig, moments, chosen, Ease.SMOOTH, 24.0)
     return Made("Walk loop", clip, 0.0, tuple(bones), 68, Region.TORSO)
 
@@ -207,21 +209,21 @@ def all_clips(rig: Rig) -> list[Made]:
 
 
 def first_pose(clip: Clip, rig: Rig, pose: Pose) -> Pose:
-    """The part of a pose that a clip's lanes name: what a card of it says of its controls."""
+    """The part of a pose that a clip's channels name: what a card of it says of its controls."""
     found: dict[str, Held] = {}
-    for lane in clip.lines:
-        row = row_of(rig, lane)
+    for channel_id in clip.lines:
+        row = row_of(rig, channel_id)
         name = rig.controls[row].name if row is not None else None
         if name is None or name not in pose.controls:
             continue
         whole, kept = pose.controls[name], found.get(name, Held(rest=pose.controls[name].rest))
-        if lane.kind is ChannelKind.SETTING:
-            settings = {**kept.settings, lane.name: whole.settings[lane.name]}
+        if channel_id.kind is ChannelKind.SETTING:
+            settings = {**kept.settings, channel_id.name: whole.settings[channel_id.name]}
             options = {k: v for k, v in whole.options.items() if k in settings}
             found[name] = replace(kept, settings=settings, options=options)
-        elif lane.kind is ChannelKind.MOVE:
+        elif channel_id.kind is ChannelKind.MOVE:
             found[name] = replace(kept, move=whole.move)
-        elif lane.kind is ChannelKind.SCALE:
+        elif channel_id.kind is ChannelKind.SCALE:
             found[name] = replace(kept, scale=whole.scale)
         else:
             found[name] = replace(kept, turn=whole.turn, euler=whole.euler, order=whole.order)

@@ -48,7 +48,7 @@ class Stage:
     def __init__(self, project: Path, places: Places, length: int) -> None:
         self._project = project
         self.workspace = Workspace(places)
-        self.workspace.shelf.open(project / "library")
+        self.workspace.open_libraries.open(project / "library")
         self.workspace.timing.set_range(1, length)
         self.cast: dict[str, Figure] = {}
 
@@ -60,7 +60,7 @@ class Stage:
         self.cast[prefix] = actor
 
     def entry(self, name: str) -> Entry:
-        return next(e for e in self.workspace.shelf.entries() if e.name == name)
+        return next(e for e in self.workspace.open_libraries.entries() if e.name == name)
 
     def put(self, one: Put) -> None:
         """Put a card on, keyed; for another character it is fitted."""

@@ -90,20 +90,20 @@ def mesh_field(field: Field, low: Vector, high: Vector, cell: float, triangles: 
 
 def _sample(field: Field, low: Array, high: Array, cell: float) -> tuple[Array, Array]:
     """Field values on a grid; only blocks near the surface are evaluated finely."""
-    block = 4
+    instance = 4
     n = np.ceil((high - low) / cell).astype(int) + 1
-    coarse_n = -(-n // block)
-    centres = [low[k] + cell * (np.arange(coarse_n[k]) * block + 1.5) for k in range(3)]
+    coarse_n = -(-n // instance)
+    centres = [low[k] + cell * (np.arange(coarse_n[k]) * instance + 1.5) for k in range(3)]
     grid = np.stack(np.meshgrid(*centres, indexing="ij"), -1).reshape(-1, 3)
     coarse = field(grid).reshape(coarse_n)
 
     def spread(a: npt.NDArray[Any]) -> npt.NDArray[Any]:
         for axis in range(3):
-            a = a.repeat(block, axis)
+            a = a.repeat(instance, axis)
         return a[: n[0], : n[1], : n[2]]
 
     values = spread(coarse).copy()
-    near = spread(np.abs(coarse) < cell * block * 1.6)
+    near = spread(np.abs(coarse) < cell * instance * 1.6)
     fine = [low[k] + cell * np.arange(n[k]) for k in range(3)]
     points = np.stack(np.meshgrid(*fine, indexing="ij"), -1)
     values[near] = field(points[near])

@@ -26,19 +26,21 @@ def opened(talk: Talk, folder: Path, *, again: bool = False) -> tuple[OpenLibrar
     from fox_hand.session.runtime.jobs import Jobs
 
     places = Places.of_user()
-    shelf = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
-    place = shelf.add(folder)
+    open_libraries = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
+    place = open_libraries.add(folder)
     if again:
         index = Index.of(folder.absolute(), places.cache)
         index.throw_away()
         index.close()
     with talk.progress() as work:
-        reading = talk.or_exit(lambda: shelf.read(place, work, look=True))
-    shelf.take(place, reading)
-    return shelf, place
+        reading = talk.or_exit(lambda: open_libraries.read(place, work, look=True))
+    open_libraries.take(place, reading)
+    return open_libraries, place
 
 
-def found(talk: Talk, shelf: OpenLibraries, find: str, rig: Rig | None = None) -> list[Entry]:
+def found(
+    talk: Talk, open_libraries: OpenLibraries, find: str, rig: Rig | None = None
+) -> list[Entry]:
     """The cards a search finds, exactly: where a filter or a word is not understood nothing is
     done, because something would be done to other cards than were meant."""
     from fox_hand.library.index.query import parse, unknown_filters
@@ -50,27 +52,27 @@ def found(talk: Talk, shelf: OpenLibraries, find: str, rig: Rig | None = None) -
     if problems:
         talk.problem(" ".join([*problems, "Nothing was done."]))
         raise typer.Exit(2)
-    result = shelf.find(Request(find), rig)
+    result = open_libraries.find(Request(find), rig)
     if result.note:  # the nearest words were looked for instead
         talk.problem(f"{result.note} Nothing was done.")
         raise typer.Exit(2)
-    return [entry for entry in shelf.entries(result) if entry.readable]
+    return [entry for entry in open_libraries.entries(result) if entry.readable]
 
 
 def named(
-    talk: Talk, shelf: OpenLibraries, cards: list[Path], find: str, every: bool
+    talk: Talk, open_libraries: OpenLibraries, cards: list[Path], find: str, every: bool
 ) -> list[Entry]:
     """Cards by their files (``-`` reads names from standard input), by a search, or all."""
     if (bool(cards), bool(find), every).count(True) != 1:
         talk.problem("Say which cards: their files, --find WORDS, or --all. Nothing was done.")
         raise typer.Exit(2)
     if not cards:
-        return found(talk, shelf, find)
+        return found(talk, open_libraries, find)
     if cards == [STDIO]:
         cards = [Path(line.rstrip("\n")) for line in sys.stdin if line.strip()]
     entries = []
     for path in cards:
-        entry = shelf.entry_at(path.absolute())
+        entry = open_libraries.entry_at(path.absolute())
         if entry is None or not entry.readable:
             talk.problem(f"{path} is no card of this library. Nothing was done.")
             raise typer.Exit(1)

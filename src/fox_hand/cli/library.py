@@ -94,8 +94,8 @@ def _listed(talk: Talk, entries: list[Entry]) -> None:
 
 def list_cards(talk: Talk, folder: Folder) -> None:
     """List all cards: sheet, name, region, side, controls, author, day, tags."""
-    shelf, _ = opened(talk, folder)
-    _listed(talk, list(shelf.entries()))
+    open_libraries, _ = opened(talk, folder)
+    _listed(talk, list(open_libraries.entries()))
 
 
 def search(
@@ -117,12 +117,12 @@ def search(
     if problems:
         talk.problem(" ".join(problems))
         raise typer.Exit(2)
-    shelf, _ = opened(talk, folder)
+    open_libraries, _ = opened(talk, folder)
     worn = talk.or_exit(lambda: read_rig(rig)) if rig is not None else None
-    found = shelf.find(Request(text), worn)
+    found = open_libraries.find(Request(text), worn)
     if found.note:
         talk.note(found.note)
-    _listed(talk, list(shelf.entries(found)))
+    _listed(talk, list(open_libraries.entries(found)))
     talk.note(f"{found.count} found")
     raise typer.Exit(0 if found.count else 1)
 

@@ -119,9 +119,9 @@ def _each(
     """Do something to cards one by one; what does not work is said, and the others go on."""
     from fox_hand.base.errors import FoxHandError
 
-    shelf, place = opened(talk, folder)
+    open_libraries, place = opened(talk, folder)
     assert place.library is not None
-    entries = [e for e in named(talk, shelf, cards, find, every) if wanted(e)]
+    entries = [e for e in named(talk, open_libraries, cards, find, every) if wanted(e)]
     failed = 0
     with talk.progress() as work:
         for number, entry in enumerate(entries):
@@ -183,8 +183,10 @@ def reshoot(
     from fox_hand.interchange.readers import read_rig
 
     worn = talk.or_exit(lambda: read_rig(rig))
-    shelf, place = opened(talk, folder)
-    entries = [e for e in found(talk, shelf, find, worn) if not (missing and e.has_picture)]
+    open_libraries, place = opened(talk, folder)
+    entries = [
+        e for e in found(talk, open_libraries, find, worn) if not (missing and e.has_picture)
+    ]
     shooter = talk.or_exit(lambda: Reshooter(worn, style))
     assert place.library is not None
     failed = 0
@@ -208,8 +210,8 @@ def pack(
     """Cards as one file for somebody else."""
     from fox_hand.library.store.pack import write_pack
 
-    shelf, _ = opened(talk, folder)
-    entries = found(talk, shelf, find)
+    open_libraries, _ = opened(talk, folder)
+    entries = found(talk, open_libraries, find)
     with talk.progress() as work:
         count = talk.or_exit(lambda: write_pack(out, out.stem, entries, progress=work))
     talk.fact(f"{out}\t{count} cards")
@@ -234,11 +236,11 @@ def take_in(
 
     if theirs and mine:
         raise typer.BadParameter("either --theirs or --mine")
-    shelf, place = opened(talk, folder)
+    open_libraries, place = opened(talk, folder)
     assert place.library is not None
     library = place.library
     for offer in talk.or_exit(
-        lambda: offers(file, lambda identity: own_card(shelf, place, identity))
+        lambda: offers(file, lambda identity: own_card(open_libraries, place, identity))
     ):
         what = offer.usual
         if offer.news is News.DIFFERENT and (theirs or mine):
@@ -247,5 +249,5 @@ def take_in(
         if offer.reworded:
             talk.problem(f"{offer.card.name}: its name or sheet could not be used as written.")
         if not look and what is not TakeIn.LEAVE:
-            own = own_card(shelf, place, offer.card.id)
+            own = own_card(open_libraries, place, offer.card.id)
             talk.or_exit(partial(taken, library, file, offer, own, what))

@@ -31,8 +31,8 @@ def sheet(
     """A contact sheet of a library's cards."""
     from fox_hand.library.store.contact_sheet import write_sheet
 
-    shelf, place = opened(talk, library)
-    entries = found(talk, shelf, find)
+    open_libraries, place = opened(talk, library)
+    entries = found(talk, open_libraries, find)
     title = f"{place.name}, {find}" if find else place.name
     with talk.progress() as work:
         talk.or_exit(lambda: write_sheet(out, entries, title, columns=columns, progress=work))
@@ -74,18 +74,20 @@ def render(
         first, last = chosen
     elif turntable or out.suffix == ".png" or out == STDIO:
         last = first
-    reel = PictureSequence(
+    sequence = PictureSequence(
         standing, range(first, last + 1), rate, turntable, width, height, clear=clear
     )
     talk.or_exit(lambda: keep_inputs(out, read))
     talk.or_exit(lambda: keep_what_is_open(out, read))
     engine = talk.or_exit(Engine)
     if out == STDIO:
-        typer.get_binary_stream("stdout").write(png(engine.draw(views(reel)[0]()).pixels))
+        typer.get_binary_stream("stdout").write(png(engine.draw(views(sequence)[0]()).pixels))
         talk.end_with(notes)
         return
     with talk.progress() as work:
-        count = talk.or_exit(lambda: write_drawn(out, reel, lambda v: engine.draw(v).pixels, work))
+        count = talk.or_exit(
+            lambda: write_drawn(out, sequence, lambda v: engine.draw(v).pixels, work)
+        )
     talk.fact(f"{out}\t{count} pictures" if count > 1 else str(out))
     talk.end_with(notes)
 

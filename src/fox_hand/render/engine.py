@@ -305,5 +305,5 @@ def _reduced(pixels: Pixels, factor: int) -> Pixels:
     if factor == 1:
         return np.ascontiguousarray(pixels)
     height, width = pixels.shape[0] // factor, pixels.shape[1] // factor
-    blocks = pixels.reshape(height, factor, width, factor, 4).astype(np.uint16)
-    return np.asarray((blocks.sum((1, 3)) + factor * factor // 2) // (factor * factor), np.uint8)
+    instances = pixels.reshape(height, factor, width, factor, 4).astype(np.uint16)
+    return np.asarray((instances.sum((1, 3)) + factor * factor // 2) // (factor * factor), np.uint8)

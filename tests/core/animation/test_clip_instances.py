@@ -36,7 +36,7 @@ def demo_clip(name: str) -> Clip:
     return clip
 
 
-def block(clip: Clip, start: float = 10.0, **fields: object) -> ClipInstance:
+def instance(clip: Clip, start: float = 10.0, **fields: object) -> ClipInstance:
     return replace(ClipInstance(clip, Origin("", "some"), start), **fields)
 
 
@@ -56,7 +56,9 @@ def test_a_blink_is_timed_as_animators_and_eyes_do_it() -> None:
         clip = demo_clip(name)
         assert clip.rate == rate
         assert 0.1 <= clip.length / rate <= 0.4
-        assert {lane.name for lane in clip.lines} == set(LIDS)  # the lids and nothing else
+        assert {channel_id.name for channel_id in clip.lines} == set(
+            LIDS
+        )  # the lids and nothing else
         for line in clip.lines.values():
             assert line.values[:, 0].tolist() == [0, 1, 1, 0]  # a pair of equal keys holds it shut
             close, shut, opening = np.diff(line.frames)
@@ -77,13 +79,13 @@ def test_at_another_rate_it_takes_as_long_and_stays_shut(marrow: Rig) -> None:
 
 def test_repeats_gaps_speed_and_backwards(marrow: Rig) -> None:
     clip = demo_clip("Blink")
-    twice = block(clip, repeats=2.0, gap=5.0)
+    twice = instance(clip, repeats=2.0, gap=5.0)
     assert twice.end == 10 + 7 + 5 + 7
     shut = [f for f in range(40) if lids(marrow, played(marrow, twice, f))[0] == 1.0]
     assert shut == [12, 13, 14, 24, 25, 26]
-    fast = block(clip, speed=2.0, repeats=3.0)
+    fast = instance(clip, speed=2.0, repeats=3.0)
     assert fast.length == pytest.approx(3 * 3.5)
-    back = block(clip, backwards=True)
+    back = instance(clip, backwards=True)
     shut = [f for f in range(40) if lids(marrow, played(marrow, back, f))[0] == 1.0]
     assert shut == [13, 14, 15]
     outside = played(marrow, twice, 9.0)
@@ -92,18 +94,18 @@ def test_repeats_gaps_speed_and_backwards(marrow: Rig) -> None:
 
 def test_one_eye_ahead_and_blinks_on_top_of_a_squint(marrow: Rig) -> None:
     clip = demo_clip("Blink")
-    led = block(clip, lead=2.0, lead_side=Side.LEFT)
+    led = instance(clip, lead=2.0, lead_side=Side.LEFT)
     shut = {f: lids(marrow, played(marrow, led, f)) for f in range(30)}
     assert [f for f, (left, _) in shut.items() if left == 1.0] == [10, 11, 12]
     assert [f for f, (_, right) in shut.items() if right == 1.0] == [12, 13, 14]
     squint = marrow.rest.settings.copy()
     squint[[marrow.setting_row[n] for n in LIDS]] = 0.3
     under = marrow.rest.with_(settings=squint)
-    on_top = block(clip, on_top=True)
+    on_top = instance(clip, on_top=True)
     assert lids(marrow, played(marrow, on_top, 10, under)) == (0.3, 0.3)  # nothing jumps to open
     most = marrow.settings[marrow.setting_row[LIDS[0]]].maximum
     assert lids(marrow, played(marrow, on_top, 13, under)) == (most, most)  # never past its limit
-    instead = block(clip)
+    instead = instance(clip)
     assert lids(marrow, played(marrow, instead, 10, under)) == (0.0, 0.0)
 
 
@@ -111,16 +113,16 @@ def test_one_eye_ahead_and_blinks_on_top_of_a_squint(marrow: Rig) -> None:
 @settings(max_examples=20)
 def test_blending_in_and_out_goes_from_the_keys_to_the_clip_and_back(seed: int) -> None:
     rig, rng = random_rig(seed), np.random.default_rng(seed)
-    lanes = lanes_of(rig, range(len(rig.controls)))
-    chosen = [lane for lane in lanes if lane.kind is ChannelKind.TURN]
+    channel_ids = lanes_of(rig, range(len(rig.controls)))
+    chosen = [channel_id for channel_id in channel_ids if channel_id.kind is ChannelKind.TURN]
     lines = {}
-    for lane in chosen:
-        line = random_line(lane, rng)
-        lines[lane] = replace(line, frames=line.frames - line.frames[0])
+    for channel_id in chosen:
+        line = random_line(channel_id, rng)
+        lines[channel_id] = replace(line, frames=line.frames - line.frames[0])
     clip = Clip(lines, 60.0)
     under = random_state(rig, seed)
-    made = block(clip, fade_in=8.0, fade_out=8.0)
-    rows = [rig.control_row[lane.name] for lane in chosen]
+    made = instance(clip, fade_in=8.0, fade_out=8.0)
+    rows = [rig.control_row[channel_id.name] for channel_id in chosen]
     timeline = Sampler(rig, clip.keys)
     for frame, share in ((10, 0.0), (14, 0.5), (18, 1.0), (40, 1.0), (66, 0.5), (70, 0.0)):
         found = played(rig, made, frame, under)
@@ -136,7 +138,7 @@ def test_blending_in_and_out_goes_from_the_keys_to_the_clip_and_back(seed: int) 
 
 def test_blocks_work_in_the_order_in_which_they_begin(marrow: Rig) -> None:
     shut = demo_clip("Blink")
-    early, late = block(shut, 4.0), block(shut, 6.0, strength=0.5)
+    early, late = instance(shut, 4.0), instance(shut, 6.0, strength=0.5)
     one = ClipInstancePlayer(marrow, (early, late)).over(marrow.rest, 8.0)
     other = ClipInstancePlayer(marrow, (late, early)).over(marrow.rest, 8.0)
     assert one.same_bits(other)
@@ -148,7 +150,7 @@ def test_blocks_work_in_the_order_in_which_they_begin(marrow: Rig) -> None:
 
 def test_times_that_wander_are_the_same_ever_after_and_never_overlap() -> None:
     clip = demo_clip("Blink")
-    made = block(clip, repeats=40.0, gap=49.0, jitter=14.0, doubles=1 / 6, seed=3)
+    made = instance(clip, repeats=40.0, gap=49.0, jitter=14.0, doubles=1 / 6, seed=3)
     assert (made.starts == replace(made).starts).all()
     assert made.starts.tolist() != replace(made, seed=4).starts.tolist()
     gaps = np.diff(made.starts)
@@ -162,7 +164,7 @@ def test_times_that_wander_are_the_same_ever_after_and_never_overlap() -> None:
 def test_the_loops_of_the_demo_have_no_seam(marrow: Rig, name: str) -> None:
     clip = demo_clip(name)
     assert not clip.seams()
-    made = block(clip, 0.0, repeats=3.0)
+    made = instance(clip, 0.0, repeats=3.0)
     around = [played(marrow, made, clip.length + d) for d in (-0.2, -0.1, 0.0, 0.1, 0.2)]
     steps = [angle_between(a.turn, b.turn) for a, b in pairwise(around)]
     assert np.abs(np.diff(steps, axis=0)).max() < 0.006  # it goes on as fast as it came
@@ -173,33 +175,33 @@ def test_the_loops_of_the_demo_have_no_seam(marrow: Rig, name: str) -> None:
 @settings(max_examples=20)
 def test_making_it_seamless_moves_the_end_to_the_beginning(seed: int, spread: bool) -> None:
     rig, rng = random_rig(seed), np.random.default_rng(seed)
-    lanes = lanes_of(rig, range(len(rig.controls)))
-    clip = Clip({lane: random_line(lane, rng) for lane in lanes}, 60.0)
+    channel_ids = lanes_of(rig, range(len(rig.controls)))
+    clip = Clip({channel_id: random_line(channel_id, rng) for channel_id in channel_ids}, 60.0)
     made = clip.seamless(spread=spread)
     assert not made.seams()
-    for lane, line in made.lines.items():
-        assert np.array_equal(line.values[0], clip.lines[lane].values[0])
+    for channel_id, line in made.lines.items():
+        assert np.array_equal(line.values[0], clip.lines[channel_id].values[0])
         if not spread and len(line) > 2:
-            assert np.allclose(line.values[1:-1], clip.lines[lane].values[1:-1], atol=1e-12)
+            assert np.allclose(line.values[1:-1], clip.lines[channel_id].values[1:-1], atol=1e-12)
 
 
 @given(seed=seeds)
 @settings(max_examples=20)
 def test_a_span_cut_out_plays_as_it_did(seed: int) -> None:
     rig, rng = random_rig(seed), np.random.default_rng(seed)
-    lanes = lanes_of(rig, range(len(rig.controls)))
-    lines = {lane: random_line(lane, rng) for lane in lanes}
+    channel_ids = lanes_of(rig, range(len(rig.controls)))
+    lines = {channel_id: random_line(channel_id, rng) for channel_id in channel_ids}
     lines = {
-        lane: replace(line, eases=np.full(len(line), Ease.LINEAR, np.uint8))
-        for lane, line in lines.items()
-        if lane.kind is not ChannelKind.SETTING
-        or not rig.settings[rig.setting_row[lane.name]].discrete
+        channel_id: replace(line, eases=np.full(len(line), Ease.LINEAR, np.uint8))
+        for channel_id, line in lines.items()
+        if channel_id.kind is not ChannelKind.SETTING
+        or not rig.settings[rig.setting_row[channel_id.name]].discrete
     }
     keys = Keys(lines)
 
-    def value(lane: ChannelId, frame: float) -> np.ndarray:
-        line = lines[lane]
-        turn = lane.kind is ChannelKind.TURN
+    def value(channel_id: ChannelId, frame: float) -> np.ndarray:
+        line = lines[channel_id]
+        turn = channel_id.kind is ChannelKind.TURN
         return Track(line.frames, line.values, line.eases, turn).sample([frame])[0]
 
     clip = cut_out(keys, value, lines, (7.0, 29.0), 24.0)

@@ -32,14 +32,14 @@ from tests.random_rig import random_rig
 seeds = st.integers(0, 3000)
 
 
-def random_line(lane: ChannelId, rng: np.random.Generator) -> ChannelCurve:
+def random_line(channel_id: ChannelId, rng: np.random.Generator) -> ChannelCurve:
     count = int(rng.integers(1, 7))
     frames = np.sort(rng.choice(np.arange(1, 60), count, replace=False)).astype(float)
-    values = rng.normal(0, 0.5, (count, lane.kind.width))
-    if lane.kind is ChannelKind.TURN:
+    values = rng.normal(0, 0.5, (count, channel_id.kind.width))
+    if channel_id.kind is ChannelKind.TURN:
         values = normalise(values + [0, 0, 0, 0.2])
     eases = rng.integers(0, 3, count).astype(np.uint8)
-    euler = rng.normal(0, 1, (count, 3)) if lane.kind is ChannelKind.TURN else None
+    euler = rng.normal(0, 1, (count, 3)) if channel_id.kind is ChannelKind.TURN else None
     return ChannelCurve(frames, values, eases, np.zeros(count, np.intp), euler)
 
 
@@ -47,8 +47,14 @@ def random_line(lane: ChannelId, rng: np.random.Generator) -> ChannelCurve:
 @settings(max_examples=25)
 def test_all_lines_at_once_are_what_each_track_gives(seed: int) -> None:
     rng, rig = np.random.default_rng(seed), random_rig(seed)
-    lanes = lanes_of(rig, range(len(rig.controls)))
-    keys = Keys({lane: random_line(lane, rng) for lane in lanes if rng.random() < 0.7})
+    channel_ids = lanes_of(rig, range(len(rig.controls)))
+    keys = Keys(
+        {
+            channel_id: random_line(channel_id, rng)
+            for channel_id in channel_ids
+            if rng.random() < 0.7
+        }
+    )
     base, timeline = random_state(rig, seed), Sampler(rig, keys)
     frames = np.concatenate([rng.uniform(-5, 70, 20), np.arange(1, 60, 7)])
     batch = timeline.many(base, frames)
@@ -56,18 +62,18 @@ def test_all_lines_at_once_are_what_each_track_gives(seed: int) -> None:
         one = timeline.at(base, float(frame))
         for mine, theirs in zip(one.arrays(), batch.arrays(), strict=True):
             assert np.array_equal(mine, theirs[number])
-    for lane in lanes:
-        column = list(ChannelKind).index(lane.kind)
-        names = rig.setting_row if lane.kind is ChannelKind.SETTING else rig.control_row
-        row = names[lane.name]
+    for channel_id in channel_ids:
+        column = list(ChannelKind).index(channel_id.kind)
+        names = rig.setting_row if channel_id.kind is ChannelKind.SETTING else rig.control_row
+        row = names[channel_id.name]
         found = batch.arrays()[column][:, row].reshape(len(frames), -1)
-        line = keys.lines.get(lane)
+        line = keys.lines.get(channel_id)
         if line is None:
             assert (found == base.arrays()[column][row]).all()
             continue
-        jumps = lane.kind is ChannelKind.SETTING and rig.settings[row].discrete
+        jumps = channel_id.kind is ChannelKind.SETTING and rig.settings[row].discrete
         eases = np.zeros(len(line), np.uint8) if jumps else line.eases
-        track = Track(line.frames, line.values, eases, lane.kind is ChannelKind.TURN)
+        track = Track(line.frames, line.values, eases, channel_id.kind is ChannelKind.TURN)
         assert np.abs(found - track.sample(frames)).max() < 1e-12
         here = timeline.many(base, line.frames).arrays()[column][:, row].reshape(len(line), -1)
         assert np.array_equal(here, line.values)  # bit for bit at the keys
@@ -78,9 +84,9 @@ def test_all_lines_at_once_are_what_each_track_gives(seed: int) -> None:
 def test_a_keyed_state_is_shown_bit_for_bit_and_only_there(seed: int) -> None:
     rig = random_rig(seed)
     before, after = random_state(rig, seed), random_state(rig, seed + 1)
-    lanes = changed_lanes(rig, before, after)
-    keys = NO_KEYS.with_lines(keys_at(rig, before, lanes, 1.0, Ease.SMOOTH))
-    keys = keys.with_lines(keys_at(rig, after, lanes, 9.0, Ease.SMOOTH))
+    channel_ids = changed_lanes(rig, before, after)
+    keys = NO_KEYS.with_lines(keys_at(rig, before, channel_ids, 1.0, Ease.SMOOTH))
+    keys = keys.with_lines(keys_at(rig, after, channel_ids, 9.0, Ease.SMOOTH))
     timeline = Sampler(rig, keys)
     for frame, wanted in ((1.0, before), (9.0, after), (20.0, after), (-3.0, before)):
         found = timeline.at(before, frame)
@@ -88,7 +94,7 @@ def test_a_keyed_state_is_shown_bit_for_bit_and_only_there(seed: int) -> None:
             assert np.array_equal(mine, theirs)
 
 
-def lane(name: str = "arm") -> ChannelId:
+def channel_id(name: str = "arm") -> ChannelId:
     return ChannelId(ChannelKind.MOVE, name)
 
 
@@ -100,25 +106,25 @@ def line(*frames: float, ease: Ease = Ease.SMOOTH) -> ChannelCurve:
 
 
 def test_keys_that_move_onto_others_take_their_place() -> None:
-    keys = NO_KEYS.with_lines({lane(): line(1, 5, 9)})
-    moved = keys.carried({lane(): np.array([5.0])}, lambda f: f + 4)
-    assert moved.lines[lane()].frames.tolist() == [1, 9]
-    assert moved.lines[lane()].values[1].tolist() == [5, 5, 5]
-    assert keys.lines[lane()].frames.tolist() == [1, 5, 9]  # what was is untouched
-    both = keys.carried({lane(): np.array([1.0, 5.0])}, lambda f: f + 4)
-    assert both.lines[lane()].frames.tolist() == [5, 9]
-    assert both.lines[lane()].values[:, 0].tolist() == [1, 5]
-    squeezed = keys.carried({lane(): np.array([1.0, 5.0, 9.0])}, lambda f: np.round(f / 100))
-    assert len(squeezed.lines[lane()]) == 1  # of several on one frame the last stays
+    keys = NO_KEYS.with_lines({channel_id(): line(1, 5, 9)})
+    moved = keys.carried({channel_id(): np.array([5.0])}, lambda f: f + 4)
+    assert moved.lines[channel_id()].frames.tolist() == [1, 9]
+    assert moved.lines[channel_id()].values[1].tolist() == [5, 5, 5]
+    assert keys.lines[channel_id()].frames.tolist() == [1, 5, 9]  # what was is untouched
+    both = keys.carried({channel_id(): np.array([1.0, 5.0])}, lambda f: f + 4)
+    assert both.lines[channel_id()].frames.tolist() == [5, 9]
+    assert both.lines[channel_id()].values[:, 0].tolist() == [1, 5]
+    squeezed = keys.carried({channel_id(): np.array([1.0, 5.0, 9.0])}, lambda f: np.round(f / 100))
+    assert len(squeezed.lines[channel_id()]) == 1  # of several on one frame the last stays
 
 
 def test_taking_the_last_key_away_forgets_the_lane_and_its_card() -> None:
     keys, number = NO_KEYS.with_origin(Origin("a" * 12, "Wave"))
     marked = replace(line(3), origins=np.array([number], dtype=np.intp))
-    keys = keys.with_lines({lane(): marked, lane("leg"): line(4)})
+    keys = keys.with_lines({channel_id(): marked, channel_id("leg"): line(4)})
     assert keys.origins[number].name == "Wave"
-    keys = keys.without({lane(): np.array([3.0])})
-    assert list(keys) == [lane("leg")]
+    keys = keys.without({channel_id(): np.array([3.0])})
+    assert list(keys) == [channel_id("leg")]
     assert not keys.origins
 
 
@@ -127,12 +133,12 @@ def test_taking_the_last_key_away_forgets_the_lane_and_its_card() -> None:
 def test_a_pose_between_two_keys_lies_on_the_way(seed: int, part: float) -> None:
     rig = random_rig(seed)
     first, last = random_state(rig, seed), random_state(rig, seed + 7)
-    lanes = changed_lanes(rig, first, last)
-    keys = NO_KEYS.with_lines(keys_at(rig, first, lanes, 1.0, Ease.SMOOTH))
-    keys = keys.with_lines(keys_at(rig, last, lanes, 11.0, Ease.SMOOTH))
-    assert spanning(keys, lanes, 11.0) == []
-    held = spanning(keys, lanes, 4.0)
-    assert held == [x for x in lanes if x in keys.lines]
+    channel_ids = changed_lanes(rig, first, last)
+    keys = NO_KEYS.with_lines(keys_at(rig, first, channel_ids, 1.0, Ease.SMOOTH))
+    keys = keys.with_lines(keys_at(rig, last, channel_ids, 11.0, Ease.SMOOTH))
+    assert spanning(keys, channel_ids, 11.0) == []
+    held = spanning(keys, channel_ids, 4.0)
+    assert held == [x for x in channel_ids if x in keys.lines]
     found = in_between(rig, keys, first, held, 4.0, part)
     assert np.allclose(found.move, first.move + part * (last.move - first.move), atol=1e-12)
     for row in range(len(rig.controls)):

@@ -31,7 +31,7 @@ from tests.library.conftest import card
 
 
 @pytest.fixture
-def shelf(places: Places) -> OpenLibraries:
+def open_libraries(places: Places) -> OpenLibraries:
     return OpenLibraries(places, Jobs(lambda run: run(), inline=True))
 
 
@@ -49,8 +49,8 @@ def filled(library: Library) -> None:
         library.add(made, None, sheet)
 
 
-def found(shelf: OpenLibraries, text: str, **more: object) -> list[str]:
-    return [e.name for e in shelf.entries(shelf.find(Request(text, **more)))]
+def found(open_libraries: OpenLibraries, text: str, **more: object) -> list[str]:
+    return [e.name for e in open_libraries.entries(open_libraries.find(Request(text, **more)))]
 
 
 @pytest.mark.parametrize(
@@ -75,31 +75,33 @@ def found(shelf: OpenLibraries, text: str, **more: object) -> list[str]:
     ],
 )
 def test_words_and_filters_find_cards(
-    library: Library, shelf: OpenLibraries, text: str, names: list[str]
+    library: Library, open_libraries: OpenLibraries, text: str, names: list[str]
 ) -> None:
     filled(library)
-    shelf.open(library.folder)
-    assert found(shelf, text) == names
+    open_libraries.open(library.folder)
+    assert found(open_libraries, text) == names
 
 
-def test_spelling_is_forgiven_when_nothing_matches(library: Library, shelf: OpenLibraries) -> None:
+def test_spelling_is_forgiven_when_nothing_matches(
+    library: Library, open_libraries: OpenLibraries
+) -> None:
     filled(library)
-    shelf.open(library.folder)
-    result = shelf.find(Request("crowch"))
-    assert [e.name for e in shelf.entries(result)] == ["Crouch"]
+    open_libraries.open(library.folder)
+    result = open_libraries.find(Request("crowch"))
+    assert [e.name for e in open_libraries.entries(result)] == ["Crouch"]
     assert result.note == "Nothing has “crowch”. These have “crouch”."
-    assert shelf.find(Request("zzzzzz")).count == 0
-    assert "knows" in shelf.find(Request("region:moon")).note
+    assert open_libraries.find(Request("zzzzzz")).count == 0
+    assert "knows" in open_libraries.find(Request("region:moon")).note
 
 
 def test_order_groups_and_several_libraries(
-    library: Library, shelf: OpenLibraries, tmp_path: Path
+    library: Library, open_libraries: OpenLibraries, tmp_path: Path
 ) -> None:
     filled(library)
     other = Library.create(tmp_path / "own", "Own")
     other.add(card("Glad own", region=Region.EYES), None, "Faces")
-    first, second = shelf.open(library.folder), shelf.open(other.folder)
-    titles = [s.title for s in shelf.find(Request()).sections]
+    first, second = open_libraries.open(library.folder), open_libraries.open(other.folder)
+    titles = [s.title for s in open_libraries.find(Request()).sections]
     assert titles == [
         "Loose cards",
         "Face",
@@ -107,16 +109,18 @@ def test_order_groups_and_several_libraries(
         "Pim / Hands",
         "Faces",
     ]
-    assert found(shelf, "glad") == ["Glad", "Glad own"]
-    assert found(shelf, "glad", only=second.number) == ["Glad own"]
-    shelf.personal.put_on(next(e for e in shelf.entries() if e.name == "Flat").identity)
-    shelf.personal_changed()
-    used = found(shelf, "region:hands", sort=Sort.USED, group=Grouping.NOTHING)
+    assert found(open_libraries, "glad") == ["Glad", "Glad own"]
+    assert found(open_libraries, "glad", only=second.number) == ["Glad own"]
+    open_libraries.personal.put_on(
+        next(e for e in open_libraries.entries() if e.name == "Flat").identity
+    )
+    open_libraries.personal_changed()
+    used = found(open_libraries, "region:hands", sort=Sort.USED, group=Grouping.NOTHING)
     assert used[0] == "Flat"
-    regions = shelf.find(Request(group=Grouping.REGION, only=first.number)).sections
+    regions = open_libraries.find(Request(group=Grouping.REGION, only=first.number)).sections
     assert [s.title for s in regions] == ["Eyes", "Hands", "Legs"]
-    shelf.forget(second)
-    assert found(shelf, "glad") == ["Glad"]
+    open_libraries.forget(second)
+    assert found(open_libraries, "glad") == ["Glad"]
     assert (other.folder / "Faces").is_dir()
 
 
@@ -173,10 +177,10 @@ def test_an_index_that_cannot_be_used_is_made_anew(
 
 
 def test_a_library_that_is_away_is_remembered_and_comes_back(
-    library: Library, shelf: OpenLibraries, places: Places
+    library: Library, open_libraries: OpenLibraries, places: Places
 ) -> None:
     filled(library)
-    shelf.open(library.folder)
+    open_libraries.open(library.folder)
     later = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
     away = library.folder.with_name("away")
     library.folder.rename(away)
@@ -188,7 +192,7 @@ def test_a_library_that_is_away_is_remembered_and_comes_back(
     later.look_again(place)
     assert place.problem is None
     assert place.name == "Ferry"
-    shelf.look_again(shelf.places[0])
+    open_libraries.look_again(open_libraries.places[0])
 
 
 def test_likeness_is_the_share_of_the_way_that_poses_have_in_common(
@@ -224,36 +228,36 @@ def test_likeness_is_the_share_of_the_way_that_poses_have_in_common(
 
 
 def test_what_fits_a_character_is_found(
-    shelf: OpenLibraries, library: Library, marrow: Rig
+    open_libraries: OpenLibraries, library: Library, marrow: Rig
 ) -> None:
     held = Held(turn=(0.0, 0.0, 0.0, 1.0))
     library.add(card("all", pose=Pose({"jaw": held, "head": held})), None, "A sheet")
     library.add(card("some", pose=Pose({"jaw": held, "tail": held})), None, "A sheet")
     library.add(card("none", pose=Pose({"tail": held})), None, "A sheet")
-    place: OpenLibrary = shelf.open(library.folder)
+    place: OpenLibrary = open_libraries.open(library.folder)
     for text, names in (
         ("fits:all", ["all"]),
         ("fits:some", ["all", "some"]),
         ("fits:none", ["none"]),
     ):
-        result = shelf.find(Request(text), marrow)
-        assert [e.name for e in shelf.entries(result)] == names
-    some = next(e for e in shelf.entries() if e.name == "some")
+        result = open_libraries.find(Request(text), marrow)
+        assert [e.name for e in open_libraries.entries(result)] == names
+    some = next(e for e in open_libraries.entries() if e.name == "some")
     assert place.lands(some.shape, marrow) == (1, 2)
     assert place.missing(some.shape, marrow) == ("tail",)
 
 
 def test_a_number_is_never_given_to_another_card(library: Library, places: Places) -> None:
     gone = library.add(card("Fist"), None, "Hands")
-    shelf = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
-    place = shelf.open(library.folder)
-    shelf.look_again(place)
-    ticked = shelf.find(Request()).sections[0].keys.tolist()
+    open_libraries = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
+    place = open_libraries.open(library.folder)
+    open_libraries.look_again(place)
+    ticked = open_libraries.find(Request()).sections[0].keys.tolist()
     gone.unlink()
     library.add(card("Flat"), None, "Hands")
-    shelf.look_again(place)
-    assert found(shelf, "flat") == ["Flat"]
-    assert [shelf.entry(key) for key in ticked] == [None]
+    open_libraries.look_again(place)
+    assert found(open_libraries, "flat") == ["Flat"]
+    assert [open_libraries.entry(key) for key in ticked] == [None]
 
 
 def test_an_index_thrown_away_under_a_reading_lets_it_end(library: Library, tmp_path: Path) -> None:

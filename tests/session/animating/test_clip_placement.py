@@ -38,10 +38,10 @@ def test_a_block_is_taken_out_and_comes_back_with_undo(workspace: Workspace) -> 
     laid(workspace, "Nod")
     laid(workspace, "Blink", 8.0)
     workspace.placements.keep()
-    both, blocks = states(workspace), workspace.actor.take.blocks
-    assert [b.origin.name for b in blocks] == ["Nod", "Blink"]
+    both, instances = states(workspace), workspace.actor.take.instances
+    assert [b.origin.name for b in instances] == ["Nod", "Blink"]
     workspace.placements.remove(0)
-    assert [b.origin.name for b in workspace.actor.take.blocks] == ["Blink"]
+    assert [b.origin.name for b in workspace.actor.take.instances] == ["Blink"]
     head = workspace.actor.rig.control_row["head"]
     turns = np.array([s.turn[head] for s in states(workspace)])
     assert angle_between(turns, still[0].turn[head]).max() < 1e-9
@@ -53,7 +53,7 @@ def test_a_block_is_taken_out_and_comes_back_with_undo(workspace: Workspace) -> 
     assert same(states(workspace), still)
     for _ in range(4):
         workspace.undo()
-    assert not workspace.actor.take.blocks
+    assert not workspace.actor.take.instances
 
 
 def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(workspace: Workspace) -> None:
@@ -70,17 +70,17 @@ def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(workspace: W
     placement.set_side(Sides.CAPTURED)
     assert same(states(workspace), own)
     workspace.placements.put_back()
-    assert not workspace.actor.take.blocks
+    assert not workspace.actor.take.instances
 
 
 def test_without_a_seam_it_ends_as_it_begins_on_both_sides(workspace: Workspace) -> None:
     placement = laid(workspace, "Nod")
     clip = placement.source
-    lane = next(iter(clip.lines))
-    line = clip.lines[lane]
+    channel_id = next(iter(clip.lines))
+    line = clip.lines[channel_id]
     last = multiply(from_vector([0.2, 0.0, 0.0]), line.values[-1])
     values = np.concatenate([line.values[:-1], last[None]])
-    broken = replace(clip, lines={**clip.lines, lane: replace(line, values=values)})
+    broken = replace(clip, lines={**clip.lines, channel_id: replace(line, values=values)})
     placement.source = broken
     placement.change(clip=broken)
     assert placement.seam

@@ -62,11 +62,11 @@ def test_a_wave_on_quill_points_the_arm_where_marrow_points_it(workspace: Worksp
 def test_a_clip_on_the_other_side_is_the_mirror_image_at_every_key(workspace: Workspace) -> None:
     card, rig = read_card(entry(workspace, "Wave loop").path)[0], workspace.actor.rig
     other = mirrored_clip(rig, card.clip, Sides.OTHER)
-    assert {lane.name[-1] for lane in other.lines} == {"R"}
+    assert {channel_id.name[-1] for channel_id in other.lines} == {"R"}
     again = mirrored_clip(rig, other, Sides.OTHER)
-    for lane, line in card.clip.lines.items():
-        assert np.allclose(again.lines[lane].frames, line.frames)
-        assert angle_between(again.lines[lane].values, line.values).max() < 1e-6
+    for channel_id, line in card.clip.lines.items():
+        assert np.allclose(again.lines[channel_id].frames, line.frames)
+        assert angle_between(again.lines[channel_id].values, line.values).max() < 1e-6
     both = mirrored_clip(rig, card.clip, Sides.BOTH)
     assert len(both.lines) == 2 * len(card.clip.lines)
 
@@ -116,8 +116,8 @@ def test_motion_through_a_shot_and_out_again_is_the_same(
     motion = shot_motion(walk, "walk", (0.0, 24.0), 24.0)
     first.write_bytes(motion_bytes(kind, actor.rig, motion)[0])
     found = read_performance(first, 24.0)
-    reel = FrameSequence(actor, laid_on(found, actor.rig), found.rate, "walk")
-    workspace.review.open(reel)
+    sequence = FrameSequence(actor, laid_on(found, actor.rig), found.rate, "walk")
+    workspace.review.open(sequence)
     assert workspace.review.lay() == 25
     out = shot_motion(actor.take, "walk", (1.0, 25.0), 24.0)
     second = tmp_path / f"second{kind}"
@@ -162,7 +162,7 @@ def test_what_only_a_block_moves_is_captured_frame_by_frame(workspace: Workspace
         stays: line_of(stays, frames, upright, Ease.SMOOTH),
     }
     hop = ClipInstance(Clip(lines, 12.0, rate), Origin("", "Hop"), start=5.0)
-    take = Animation(rig, rig.rest, blocks=(hop,))
+    take = Animation(rig, rig.rest, instances=(hop,))
     far = moving(rig, take, (1.0, 20.0))
     assert list(far) == [root]  # what stands still is none of it
     assert far[root] == pytest.approx(0.3)
@@ -179,12 +179,12 @@ def test_a_fitted_clip_goes_on_as_most_of_its_keys_do(workspace: Workspace) -> N
     quill = workspace.open_rig(workspace.actor.path.with_name("quill.glb"))
     frames = card.clip.frames
     straight = {
-        lane: line.with_ease(np.arange(len(line)), Ease.LINEAR)
-        for lane, line in card.clip.lines.items()
+        channel_id: line.with_ease(np.arange(len(line)), Ease.LINEAR)
+        for channel_id, line in card.clip.lines.items()
     }
     held = {
-        lane: line.with_ease(np.flatnonzero(line.frames == frames[0]), Ease.STEP)
-        for lane, line in straight.items()
+        channel_id: line.with_ease(np.flatnonzero(line.frames == frames[0]), Ease.STEP)
+        for channel_id, line in straight.items()
     }
     for lines, first in ((straight, Ease.LINEAR), (held, Ease.STEP)):
         own = replace(card, clip=replace(card.clip, lines=lines))

@@ -24,7 +24,7 @@ def workspace(places: Places, jobs: HeldJobs) -> Workspace:
     for path in crew:
         made.open_rig(path)
     made.act(made.cast.actors[0])
-    made.shelf.open(folder)
+    made.open_libraries.open(folder)
     jobs.holds = True
     return made
 
@@ -43,7 +43,7 @@ def test_of_cards_asked_for_quickly_only_the_last_goes_on(
     workspace.mix_changed.connect(lambda: changes.append(on(workspace)))
     jobs.release(*order)
     assert changes == ["Fist"]
-    assert workspace.shelf.personal.recent[0] == entry(workspace, "Fist").identity
+    assert workspace.open_libraries.personal.recent[0] == entry(workspace, "Fist").identity
 
 
 def test_a_card_that_is_on_goes_to_100_and_one_still_being_read_stays_away(

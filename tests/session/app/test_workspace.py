@@ -54,7 +54,7 @@ from tests.session.conftest import entry
 
 
 def cards(workspace: Workspace) -> list[Entry]:
-    return list(workspace.shelf.entries())
+    return list(workspace.open_libraries.entries())
 
 
 def row(workspace: Workspace, name: str) -> int:
@@ -145,7 +145,9 @@ def test_a_card_of_another_character_says_so_and_changes_nothing(
     foreign = Card("Tail up", Pose({"tail": Held(turn=(0, 0, 0, 1))}))
 
     def written(card: Card) -> Entry:
-        return Entry(workspace.shelf.target.library.add(card, None, ""), "", name=card.name)
+        return Entry(
+            workspace.open_libraries.target.library.add(card, None, ""), "", name=card.name
+        )
 
     before = workspace.actor.state
     workspace.applying.put_on(written(foreign))
@@ -235,7 +237,7 @@ def test_a_capture_that_cannot_be_written_waits_and_is_written_when_it_can(
     workspace.failed.connect(told.append)
     news: list[str] = []
     workspace.storing.told.connect(news.append)
-    place, real = workspace.shelf.target, os.fsync
+    place, real = workspace.open_libraries.target, os.fsync
 
     def full(descriptor: int) -> None:
         name = str(Path(f"/proc/self/fd/{descriptor}").readlink())
@@ -252,11 +254,11 @@ def test_a_capture_that_cannot_be_written_waits_and_is_written_when_it_can(
     assert "Grip" not in [e.name for e in cards(workspace)]
     assert workspace.history.undo_label == "Fist 100 %"
     monkeypatch.undo()
-    workspace.shelf.look_again(place)
+    workspace.open_libraries.look_again(place)
     assert news == ["Grip waited and is now in Night Ferry show."]
     assert place.waiting == 0
     assert read_picture(entry(workspace, "Grip").path, 640) == b"LARGE"
-    workspace.shelf.look_again(place)
+    workspace.open_libraries.look_again(place)
     assert len(news) == 1
 
 
@@ -459,19 +461,19 @@ def test_selecting_goes_over_to_the_other_side_and_to_both(marrow: Rig) -> None:
 def test_two_windows_of_one_person_keep_what_both_changed(places: Places) -> None:
     first, second = Workspace(places), Workspace(places)
     first.settings.author, second.settings.card_size = "Ines B.", 96
-    first.shelf.personal.set_favourite(["one", "two"], on=True)
-    first.shelf.personal.put_on("one")
+    first.open_libraries.personal.set_favourite(["one", "two"], on=True)
+    first.open_libraries.personal.put_on("one")
     for _ in range(2):  # in any order, and again
         second.save_settings()
         first.save_settings()
-    second.shelf.personal.set_favourite(["two"], on=False)
-    second.shelf.personal.set_favourite(["three"], on=True)
-    second.shelf.personal.put_on("one")
+    second.open_libraries.personal.set_favourite(["two"], on=False)
+    second.open_libraries.personal.set_favourite(["three"], on=True)
+    second.open_libraries.personal.put_on("one")
     second.save_settings()
     first.save_settings()
     third = Workspace(places)
     assert (third.settings.author, third.settings.card_size) == ("Ines B.", 96)
-    marked = [i for i in ("one", "two", "three") if third.shelf.personal.favourite(i)]
+    marked = [i for i in ("one", "two", "three") if third.open_libraries.personal.favourite(i)]
     assert marked == ["one", "three"]
     assert msgspec.json.decode((places.data / "cards.json").read_bytes())["used"] == {"one": 2}
 

@@ -26,7 +26,7 @@ def workspace(places: Places) -> Workspace:
     for path in crew:
         made.open_rig(path)
     made.act(made.cast.actors[0])
-    made.shelf.open(folder)
+    made.open_libraries.open(folder)
     return made
 
 

@@ -24,7 +24,7 @@ def workspace(places: Places, files: HeldJobs) -> Workspace:
     made = Workspace(places, None, files)
     crew, folder = prepare(places)
     made.open_rig(crew[0])
-    made.shelf.open(folder)
+    made.open_libraries.open(folder)
     made.selection.set(range(20))
     files.holds = True
     return made
@@ -38,7 +38,7 @@ def begun(workspace: Workspace, name: str) -> CaptureDraft:
 
 
 def named(workspace: Workspace, name: str) -> int:
-    return sum(e.name == name for e in workspace.shelf.entries())
+    return sum(e.name == name for e in workspace.open_libraries.entries())
 
 
 def test_pressing_twice_writes_one_card(workspace: Workspace, files: HeldJobs) -> None:

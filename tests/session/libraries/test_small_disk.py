@@ -86,7 +86,7 @@ def test_captures_a_replacement_and_a_batch_wait_and_land(
 ) -> None:
     library = Library.create(disk.folder / "library", "Small")
     library.add(card("there"), PICTURE, "Sheet")
-    place = workspace.shelf.open(library.folder)
+    place = workspace.open_libraries.open(library.folder)
     disk.fill()
     workspace.storing.store("Capture", place, [wanted("one")])
     assert [e.code for e in told] == ["outbox.waiting"]
@@ -100,10 +100,12 @@ def test_captures_a_replacement_and_a_batch_wait_and_land(
     assert len(told) == 3
     assert len(workspace.storing.outbox.waiting(library.folder)) == 8
     assert disk.litter == []
-    workspace.shelf.look_again(place)  # still no room: nothing is lost, and nothing is said again
+    workspace.open_libraries.look_again(
+        place
+    )  # still no room: nothing is lost, and nothing is said again
     assert len(workspace.storing.outbox.waiting(library.folder)) == 8
     disk.clear()
-    workspace.shelf.look_again(place)
+    workspace.open_libraries.look_again(place)
     assert workspace.storing.outbox.waiting() == []
     assert place.waiting == 0
     named = {read_card(p)[0].name: read_card(p)[0].note for p in files(library, hidden=False)}
@@ -116,7 +118,7 @@ def test_a_pack_is_written_whole_or_not_and_taken_in_card_by_card(
     workspace: Workspace, disk: Disk, tmp_path: Path
 ) -> None:
     whole = tmp_path / "whole.foxpack"
-    entries = list(workspace.shelf.entries())
+    entries = list(workspace.open_libraries.entries())
     write_pack(whole, "All", entries)
     library = Library.create(disk.folder / "library", "Small")
     before = sorted(disk.folder.rglob("*"))

@@ -52,8 +52,8 @@ class Workspace:
 
     def __init__(self, places: Places, poll: float) -> None:
         self._posts: queue.Queue[Callable[[], None]] = queue.Queue()
-        self.shelf = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
-        self.watching = Watching(self.shelf, self._posts.put, poll)
+        self.open_libraries = OpenLibraries(places, Jobs(lambda run: run(), inline=True))
+        self.watching = Watching(self.open_libraries, self._posts.put, poll)
 
     def until(self, ready: Callable[[], bool]) -> None:
         end = time.monotonic() + 20
@@ -65,7 +65,7 @@ class Workspace:
                 continue
 
     def names(self) -> set[str]:
-        return {e.name for e in self.shelf.entries()}
+        return {e.name for e in self.open_libraries.entries()}
 
 
 @pytest.fixture
@@ -91,7 +91,7 @@ def test_what_others_do_is_seen_and_a_library_comes_back_by_itself(
     monkeypatch.setattr(watching, "is_remote", lambda _: remote)
     library = Library.create(tmp_path / "lib", "Shared")
     workspace = make_desk(0.05 if remote else 600.0)
-    place = workspace.shelf.open(library.folder)
+    place = workspace.open_libraries.open(library.folder)
     path = library.add(Card("One", Pose({})), None, "A")
     workspace.until(lambda: workspace.names() == {"One"})
     (library.folder / "A").rename(library.folder / "B")
@@ -105,7 +105,7 @@ def test_what_others_do_is_seen_and_a_library_comes_back_by_itself(
     workspace.until(lambda: place.problem is None)
     library.add(Card("Two", Pose({})), None, "B")
     workspace.until(lambda: workspace.names() == {"Two"})
-    workspace.shelf.forget(place)
+    workspace.open_libraries.forget(place)
     assert workspace.watching._watches == {}
 
 
@@ -116,7 +116,7 @@ def test_names_of_old_disks_do_not_stop_the_watch(
         library = Library.create(tmp_path / name.decode("utf-8", "surrogateescape"), "Shared")
         (library.folder / b"f\xfcchse".decode("utf-8", "surrogateescape")).mkdir()
         workspace = make_desk(poll)
-        workspace.shelf.open(library.folder)
+        workspace.open_libraries.open(library.folder)
         library.add(Card("One", Pose({})), None, "A")
         workspace.until(lambda workspace=workspace: workspace.names() == {"One"})
         assert all(w._thread.is_alive() for w in workspace.watching._watches.values())

@@ -26,7 +26,7 @@ from fox_hand.demo.demo_project import prepare, shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.container import read_card
 from fox_hand.session.animating.key_groups import ROWS as PARTS
-from fox_hand.session.animating.key_groups import chips_of, lanes_in
+from fox_hand.session.animating.key_groups import channel_ids_in, key_groups_of
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import cast_path
@@ -56,11 +56,11 @@ def key_card(workspace: Workspace, name: str, frame: float, amount: float = 1.0)
     workspace.keep_mix()
 
 
-def chips(workspace: Workspace, part: str) -> list[tuple[float, float, str]]:
-    """Frame, end and name of the chips of a row, the second keys of holds left out."""
+def key_groups(workspace: Workspace, part: str) -> list[tuple[float, float, str]]:
+    """Frame, end and name of the key groups of a row, the second keys of holds left out."""
     keys = workspace.actor.keys
     regions = next(r for title, _, r in PARTS if title == part)
-    found = chips_of(keys, lanes_in(workspace.actor.rig, keys, regions))
+    found = key_groups_of(keys, channel_ids_in(workspace.actor.rig, keys, regions))
     name = {n: o.name for n, o in keys.origins.items()}
     return [(c.frame, c.end, name.get(c.origin, "")) for c in found if not c.tail]
 
@@ -87,8 +87,8 @@ def test_cards_at_two_frames_travel_between_and_hold_where_they_are_equal(
     key_card(workspace, "Fist", 7)
     key_card(workspace, "Arms up", 13)
     key_card(workspace, "Arms up", 25)
-    assert chips(workspace, "Body") == [(1, 1, "Wave"), (13, 25, "Arms up")]
-    assert (7, 7, "Fist") in chips(workspace, "Hands")
+    assert key_groups(workspace, "Body") == [(1, 1, "Wave"), (13, 25, "Arms up")]
+    assert (7, 7, "Fist") in key_groups(workspace, "Hands")
     rig, row = workspace.actor.rig, workspace.actor.rig.control_row["arm_R"]
     turns = {}
     for frame in (1, 7, 13, 19, 25, 60):
@@ -124,8 +124,8 @@ def test_what_has_keys_is_keyed_when_it_changes_and_the_rest_changes_everywhere(
 
     bend(arm, 0.2)
     bend(leg, 0.3)
-    lane = ChannelId(ChannelKind.TURN, arm)
-    assert workspace.actor.keys.lines[lane].frames.tolist() == [1, 20]
+    channel_id = ChannelId(ChannelKind.TURN, arm)
+    assert workspace.actor.keys.lines[channel_id].frames.tolist() == [1, 20]
     assert ChannelId(ChannelKind.TURN, leg) not in workspace.actor.keys.lines
     workspace.go(1)
     assert angle_between(workspace.actor.state.turn[rig.control_row[leg]], [0, 0, 0, 1]) > 0.29
@@ -139,7 +139,7 @@ def test_what_has_keys_is_keyed_when_it_changes_and_the_rest_changes_everywhere(
     workspace.redo()  # nothing is lost: the change is where it was made
     assert workspace.timing.frame == 1
     assert angle_between(workspace.actor.state.turn[rig.control_row[arm]], [0, 0, 0, 1]) > 0.14
-    assert workspace.actor.keys.lines[lane].frames.tolist() == [1, 20]
+    assert workspace.actor.keys.lines[channel_id].frames.tolist() == [1, 20]
 
 
 def test_hold_copy_paste_ease_and_delete_are_one_step_each(workspace: Workspace) -> None:
@@ -148,26 +148,28 @@ def test_hold_copy_paste_ease_and_delete_are_one_step_each(workspace: Workspace)
     hands = PARTS[2][2]
 
     def first() -> object:
-        return chips_of(workspace.actor.keys, lanes_in(rig, workspace.actor.keys, hands))[0]
+        return key_groups_of(
+            workspace.actor.keys, channel_ids_in(rig, workspace.actor.keys, hands)
+        )[0]
 
     keying.hold(first(), 12)
-    assert chips(workspace, "Hands") == [(4, 12, "Fist")]
+    assert key_groups(workspace, "Hands") == [(4, 12, "Fist")]
     keying.hold(first(), 9)
-    assert chips(workspace, "Hands") == [(4, 9, "Fist")]
+    assert key_groups(workspace, "Hands") == [(4, 9, "Fist")]
     picked = first().picked()
     assert keying.copy(picked) == 2 * len(picked)
     workspace.go(30)
     assert keying.paste()
-    assert chips(workspace, "Hands") == [(4, 9, "Fist"), (30, 35, "Fist")]
+    assert key_groups(workspace, "Hands") == [(4, 9, "Fist"), (30, 35, "Fist")]
     keying.ease(picked, Ease.STEP)
     assert first().ease is Ease.STEP
     keying.stretch({k: np.array([4.0, 9.0]) for k in picked}, 4.0, 2.0)
-    assert chips(workspace, "Hands")[0] == (4, 14, "Fist")
+    assert key_groups(workspace, "Hands")[0] == (4, 14, "Fist")
     keying.delete({k: np.array([4.0, 14.0]) for k in picked})
-    assert chips(workspace, "Hands") == [(30, 35, "Fist")]
+    assert key_groups(workspace, "Hands") == [(30, 35, "Fist")]
     for _ in range(6):
         workspace.undo()
-    assert chips(workspace, "Hands") == [(4, 4, "Fist")]
+    assert key_groups(workspace, "Hands") == [(4, 4, "Fist")]
 
 
 def test_newer_cards_are_followed_only_when_asked(workspace: Workspace) -> None:
@@ -212,7 +214,7 @@ def test_a_shot_comes_back_bit_for_bit_and_its_project_moves_as_one_folder(
     path = project_at(tmp_path / "ferry")
     workspace = Workspace(places)
     _, library = prepare(places)
-    workspace.shelf.open(library)
+    workspace.open_libraries.open(library)
     for _ in range(2):
         workspace.open_rig(tmp_path / "ferry" / "cast" / "pim.glb")
     workspace.open_rig(tmp_path / "ferry" / "cast" / "marrow.glb")

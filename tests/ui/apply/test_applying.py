@@ -36,8 +36,8 @@ def finger_angles(hand: Hand) -> np.ndarray:
 
 def shown_names(hand: Hand) -> list[str]:
     """What the sheets show now."""
-    shelf, layout = hand.workspace.shelf, hand.window.sheets.view.layout_now()
-    return [shelf.entry(k).name for s in layout.sections for k in s.shown.keys.tolist()]
+    open_libraries, layout = hand.workspace.open_libraries, hand.window.sheets.view.layout_now()
+    return [open_libraries.entry(k).name for s in layout.sections for k in s.shown.keys.tolist()]
 
 
 def test_a_click_puts_a_card_on_and_the_ruler_pulls_it(hand: Hand) -> None:
@@ -266,7 +266,9 @@ def test_close_and_open_again_everything_is_there(open_window: OpenWindow, hand:
     hand.window.home.cards.save_capture()
     hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=60_000)
     hand.window.sheets._size.setValue(96)
-    hand.window.sheets.view.closed.add(f"{hand.workspace.shelf.places[0].name}/Marrow/Body")
+    hand.window.sheets.view.closed.add(
+        f"{hand.workspace.open_libraries.places[0].name}/Marrow/Body"
+    )
     hand.window.sheets.view.folded.emit()
     state = hand.workspace.actor.state
     hand.window.close()

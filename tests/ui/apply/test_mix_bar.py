@@ -148,9 +148,9 @@ def test_one_expression_never_shows_through_another_where_that_is_asked_for(hand
     hand.workspace.apply("Left over", with_setting(hand.workspace.actor.state, left, 0.7))
     entry = hand.entry("Neutral")
     hand.workspace.card_commands.set_neutral(
-        hand.workspace.shelf.places[0], "Marrow/Face", entry.identity
+        hand.workspace.open_libraries.places[0], "Marrow/Face", entry.identity
     )
-    place = hand.workspace.shelf.places[0]
+    place = hand.workspace.open_libraries.places[0]
     hand.qtbot.waitUntil(lambda: place.neutral("Marrow/Face") == entry.identity, timeout=LONG)
     hand.click_card("Angry")
     hand.click(choices.more, choices.more.rect().center())
@@ -192,7 +192,7 @@ def test_looking_at_a_card_leaves_the_figure_alone(hand: Hand) -> None:
     assert "Wave" in hand.window.figure_panel._hint.text()
     view.point(None)
     assert mix_commands.peek is None
-    view.choice.go(view.layout_now().place_of(view.shelf.key_in(hand.entry("Crouch"))))
+    view.choice.go(view.layout_now().place_of(view.open_libraries.key_in(hand.entry("Crouch"))))
     hand.window.setFocus()
     QTest.keyPress(hand.window, Qt.Key.Key_V)
     hand.qtbot.waitUntil(lambda: mix_commands.peek is not None, timeout=LONG)

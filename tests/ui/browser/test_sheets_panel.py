@@ -58,7 +58,7 @@ def drop(hand: Hand, names: list[str], at: QPoint, keys: Qt.KeyboardModifier) ->
     """Drop cards on a place of the sheets, as the window system would say it."""
     view = hand.window.sheets.view
     entries = [hand.entry(n) for n in names]
-    mime = cards_mime([view.shelf.key_in(e) for e in entries], [e.path for e in entries])
+    mime = cards_mime([view.open_libraries.key_in(e) for e in entries], [e.path for e in entries])
     actions = Qt.DropAction.MoveAction | Qt.DropAction.CopyAction
     how = actions, mime, Qt.MouseButton.LeftButton, keys
     for event in (
@@ -116,7 +116,7 @@ def test_the_keyboard_ticks_renames_duplicates_and_takes_out(
     assert first.identity != second.identity
     hand.key("*")
     hand.qtbot.waitUntil(
-        lambda: hand.workspace.shelf.personal.favourite(first.identity), timeout=LONG
+        lambda: hand.workspace.open_libraries.personal.favourite(first.identity), timeout=LONG
     )
     hand.window.sheets.switch("favourites")
     assert view.layout_now().sections[0].count == 1
@@ -156,13 +156,13 @@ def test_cards_are_dragged_between_sheets_and_put_in_order_by_hand(
     left = spot(hand, "Fist") - QPoint(30, 0)
     drop(hand, ["Tense"], left, Qt.KeyboardModifier.NoModifier)
     hand.qtbot.waitUntil(
-        lambda: hand.workspace.shelf.entry(view.layout_now().key((0, 0))).name == "Tense",
+        lambda: hand.workspace.open_libraries.entry(view.layout_now().key((0, 0))).name == "Tense",
         timeout=LONG,
     )
     assert "cards = [" in (library_folder / "Marrow" / "Hands" / "sheet.toml").read_text()
     hand.workspace.undo()
     hand.qtbot.waitUntil(
-        lambda: hand.workspace.shelf.entry(view.layout_now().key((0, 0))).name != "Tense",
+        lambda: hand.workspace.open_libraries.entry(view.layout_now().key((0, 0))).name != "Tense",
         timeout=LONG,
     )
 
@@ -209,13 +209,13 @@ def test_what_a_colleague_does_appears_by_itself_and_is_new(
     hand: Hand, library_folder: Path
 ) -> None:
     hand.workspace.settings.author = "Ines B."
-    shelf, place = hand.workspace.shelf, hand.workspace.shelf.places[0]
-    shelf.visited_before[place.number] = "2026-11-20T00:00:00Z"
+    open_libraries, place = hand.workspace.open_libraries, hand.workspace.open_libraries.places[0]
+    open_libraries.visited_before[place.number] = "2026-11-20T00:00:00Z"
     Colleague(library_folder, 5).add()
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 29, timeout=LONG)
-    new = [e for e in hand.cards if shelf.is_new(e, place, "Ines B.")]
+    new = [e for e in hand.cards if open_libraries.is_new(e, place, "Ines B.")]
     assert [e.author for e in new] == ["Tomas R."]
-    assert "by Tomas R." in card_tip(shelf, new[0], None, "Ines B.")
+    assert "by Tomas R." in card_tip(open_libraries, new[0], None, "Ines B.")
     (library_folder / "Marrow" / "Face").rename(library_folder / "Marrow" / "Moods")
     hand.qtbot.waitUntil(lambda: hand.entry("Glad").sheet == "Marrow/Moods", timeout=LONG)
     (library_folder / "Marrow" / "Moods" / "Sad.foxcard").unlink()
@@ -247,7 +247,7 @@ def test_a_share_that_goes_away_is_greyed_captures_wait_and_it_comes_back(
     share = Share.made(tmp_path / "share")
     hand.window.opener.open_library(share.folder)
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 56, timeout=LONG)
-    place = hand.workspace.shelf.places[1]
+    place = hand.workspace.open_libraries.places[1]
     assert place.name == "Studio share"
     hand.window.home.cards.set_target(place)
     share.go_away()
@@ -279,15 +279,19 @@ def test_several_libraries_are_open_again_at_the_next_start(
 
     Library.create(tmp_path / "own", "Own")
     hand.window.opener.open_library(tmp_path / "own")
-    hand.qtbot.waitUntil(lambda: len(hand.workspace.shelf.places) == 2, timeout=LONG)
-    hand.qtbot.waitUntil(lambda: all(p.ready for p in hand.workspace.shelf.places), timeout=LONG)
+    hand.qtbot.waitUntil(lambda: len(hand.workspace.open_libraries.places) == 2, timeout=LONG)
+    hand.qtbot.waitUntil(
+        lambda: all(p.ready for p in hand.workspace.open_libraries.places), timeout=LONG
+    )
     hand.window.close()
     again = open_window()
     begin(again.window, Wish())
     again.qtbot.waitUntil(lambda: len(again.cards) == 28, timeout=LONG)
-    again.qtbot.waitUntil(lambda: all(p.ready for p in again.workspace.shelf.places), timeout=LONG)
-    assert [p.name for p in again.workspace.shelf.places] == ["Night Ferry show", "Own"]
-    assert again.workspace.shelf.target.name == "Night Ferry show"
+    again.qtbot.waitUntil(
+        lambda: all(p.ready for p in again.workspace.open_libraries.places), timeout=LONG
+    )
+    assert [p.name for p in again.workspace.open_libraries.places] == ["Night Ferry show", "Own"]
+    assert again.workspace.open_libraries.target.name == "Night Ferry show"
     panel = again.window.sheets
     again.click(panel.library_button, panel.library_button.rect().center())
     choose(again.window, "Own", "Only Own")
@@ -344,11 +348,13 @@ def test_a_library_that_can_only_be_read_is_left_as_it_is(
     monkeypatch.setattr(os, "access", access)
     hand.window.opener.open_library(studio)
     hand.qtbot.waitUntil(lambda: len(hand.cards) == 56, timeout=LONG)
-    hand.qtbot.waitUntil(lambda: all(p.ready for p in hand.workspace.shelf.places), timeout=LONG)
-    panel, shelf = hand.window.sheets, hand.workspace.shelf
-    mine, theirs = shelf.places
+    hand.qtbot.waitUntil(
+        lambda: all(p.ready for p in hand.workspace.open_libraries.places), timeout=LONG
+    )
+    panel, open_libraries = hand.window.sheets, hand.workspace.open_libraries
+    mine, theirs = open_libraries.places
     assert (mine.writable, theirs.writable) == (True, False)
-    assert shelf.target is mine
+    assert open_libraries.target is mine
     hand.click(panel.library_button, panel.library_button.rect().center())
     menus = [
         a.text() for m in hand.window.findChildren(QMenu) if m.isVisible() for a in m.actions()
@@ -372,11 +378,11 @@ def test_a_range_of_ticks_begins_at_a_card_wherever_a_search_has_put_it(hand: Ha
     view = hand.window.sheets.view
     hand.click_card("Wave")
     hand.key(Qt.Key.Key_Escape)
-    view.choice.toggle(view.layout_now().place_of(view.shelf.key_in(hand.entry("Wave"))))
+    view.choice.toggle(view.layout_now().place_of(view.open_libraries.key_in(hand.entry("Wave"))))
     hand.window.sheets.search("glad")
     hand.qtbot.waitUntil(
         lambda: sum(s.count for s in view.layout_now().sections) == 1, timeout=LONG
     )
     glad = view.rect_of(hand.entry("Glad"))
     hand.click(view.viewport(), glad.center(), SHIFT)  # where Wave was, nothing is any more
-    assert view.shelf.key_in(hand.entry("Glad")) in view.choice.ticked
+    assert view.open_libraries.key_in(hand.entry("Glad")) in view.choice.ticked

@@ -205,7 +205,7 @@ def test_a_sheet_remembers_how_its_cards_are_taken(hand: Hand, library_folder: P
     choose(window, "Take all of Marrow/Hands like this")
     text = library_folder / "Marrow" / "Hands" / "sheet.toml"
     hand.qtbot.waitUntil(
-        lambda: hand.workspace.shelf.target.habit("Marrow/Hands") is not None, timeout=LONG
+        lambda: hand.workspace.open_libraries.target.habit("Marrow/Hands") is not None, timeout=LONG
     )
     assert 'kinds = ["move", "turn"]' in text.read_text()
     window.actions_table["back"].run()
@@ -227,18 +227,18 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     before, tall = workspace.actor.state, window.timeline.height()
     window.opener.open_performance(demo_performance())
     hand.qtbot.waitUntil(lambda: workspace.review.sequence is not None, timeout=LONG)
-    reel = workspace.review.sequence
-    marks = sorted(reel.marks)
-    assert len(reel) == 182
+    sequence = workspace.review.sequence
+    marks = sorted(sequence.marks)
+    assert len(sequence) == 182
     assert 5 <= len(marks) <= 9
     strip = window.timeline.reel_strip
     assert window.timeline.height() == strip.height() < tall
     y = 20
     hand.drag(strip, [QPointF(strip.x_of(3), y), QPointF(strip.x_of(marks[1]), y)])
-    assert reel.frame == marks[1]
-    assert workspace.actor.state.same_bits(reel.at(marks[1]))
+    assert sequence.frame == marks[1]
+    assert workspace.actor.state.same_bits(sequence.at(marks[1]))
     hand.key("m")
-    assert marks[1] not in reel.marks
+    assert marks[1] not in sequence.marks
     hand.key("m")
     window.workspace.capturing.ask()
     panel = window.capture

@@ -83,7 +83,7 @@ def test_sheets_and_characters_are_gone_to(hand: Hand) -> None:
     window.sheets.filter("face")
     bar = window.sheets.view.verticalScrollBar()
     bar.setValue(0)
-    sheet = window.sheets.view.shelf.places[0].sheets[-1]
+    sheet = window.sheets.view.open_libraries.places[0].sheets[-1]
     finder = opened(hand)
     typed(hand, finder, sheet.replace("/", " / "))
     hand.qtbot.keyClick(finder.search, Qt.Key.Key_Return)

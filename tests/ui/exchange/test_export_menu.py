@@ -135,7 +135,7 @@ def test_a_pack_goes_out_and_comes_in_with_a_choice(
     assert len(read_pack(path).cards) == 7
     hand.window.header.search_field.clear()
     nod = hand.entry("Nod")
-    library = Library(hand.workspace.shelf.places[0].folder)
+    library = Library(hand.workspace.open_libraries.places[0].folder)
     card, picture = read_card(nod.path)
     moves.store_over(library, moves.current(library, nod.path), replace(card, note="mine"), picture)
     moves.take_out(library, hand.entry("Breathe").path)
@@ -157,7 +157,7 @@ def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> 
     key_card(hand, "Fist", 5)
     key_card(hand, "Fox", 12)
     assert outdated(hand.window.home, everything=True) == {}
-    library = Library(hand.workspace.shelf.places[0].folder)
+    library = Library(hand.workspace.open_libraries.places[0].folder)
     flat = read_card(hand.entry("Flat").path)[0]
     for name in ("Fist", "Fox"):
         path = hand.entry(name).path

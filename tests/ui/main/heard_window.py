@@ -19,7 +19,7 @@ def main() -> None:
 
         def ready() -> None:
             drawn = window.figure_panel.figure.drawing is not None
-            if not drawn or len(list(workspace.shelf.entries())) < 10:
+            if not drawn or len(list(workspace.open_libraries.entries())) < 10:
                 QTimer.singleShot(200, ready)
                 return
             workspace.selection.set([workspace.cast.actors[0].rig.control_row["forearm_L"]])

@@ -43,7 +43,7 @@ def test_cards_are_heard_with_what_they_are_and_can_be_pressed(hand: Hand) -> No
         view.rect_of(hand.entry("Fist")).topLeft()
     )
     assert not fist.state().checked
-    view.choice.toggle(view.layout_now().place_of(view.shelf.key_in(hand.entry("Fist"))))
+    view.choice.toggle(view.layout_now().place_of(view.open_libraries.key_in(hand.entry("Fist"))))
     hand.qtbot.waitUntil(lambda: bool(parts(view)["Fist"].state().checked), timeout=LONG)
     fist.actionInterface().doAction("Press")
     hand.wait_for_mix("Fist")
@@ -134,7 +134,7 @@ def test_escape_leads_back_to_where_one_was(hand: Hand) -> None:
     window = hand.window
     view = window.sheets.view
     view.setFocus()
-    view.make_current(view.layout_now().place_of(view.shelf.key_in(hand.entry("Fox"))))
+    view.make_current(view.layout_now().place_of(view.open_libraries.key_in(hand.entry("Fox"))))
     window.screens.show_pairs()
     assert window.focusWidget() is not view
     hand.key(Qt.Key.Key_Escape)

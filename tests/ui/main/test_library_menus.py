@@ -51,7 +51,7 @@ def test_a_project_and_a_library_are_opened(open_window: OpenWindow, ferry: Path
     other = Library.create(ferry / "more", "More")
     begin(hand.window, wish_for(other.folder, None))
     hand.qtbot.waitUntil(
-        lambda: any(p.name == "More" for p in hand.workspace.shelf.places), timeout=LONG
+        lambda: any(p.name == "More" for p in hand.workspace.open_libraries.places), timeout=LONG
     )
 
 

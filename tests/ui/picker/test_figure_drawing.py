@@ -148,7 +148,9 @@ def test_opening_a_file_of_ones_own_makes_a_library_to_keep_cards_in(
     hand = open_window()
     rig = two_skins(tmp_path / "own.glb")
     begin(hand.window, Wish(rig=rig, library=tmp_path / "poses"))
-    hand.qtbot.waitUntil(lambda: any(p.ready for p in hand.workspace.shelf.places), timeout=60_000)
+    hand.qtbot.waitUntil(
+        lambda: any(p.ready for p in hand.workspace.open_libraries.places), timeout=60_000
+    )
     assert hand.workspace.actor.path == rig
     assert (tmp_path / "poses" / "library.toml").is_file()
     assert "still empty" in hand.window.sheets.view.empty_text

@@ -121,7 +121,7 @@ def shot(hand: Hand) -> Hand:
 
 def chip_at(strip: Strip, frame: float) -> QPointF:
     row = next(r for r in strip.rows() if r.key == "Body")
-    number = next(i for i, c in enumerate(row.chips) if c.frame == frame)
+    number = next(i for i, c in enumerate(row.key_groups) if c.frame == frame)
     return strip.rect_of(row, number).center()
 
 
@@ -155,8 +155,8 @@ def test_the_menu_of_a_chip_holds_goes_on_and_takes_out(shot: Hand) -> None:
     assert {f for frames in strip.picks.values() for f in frames} == {25.0}
     choose(shot.window, "Go on: straight")
     body, before = set(strip.picks), workspace.actor.keys
-    for lane, line in before.lines.items():
-        expected = Ease.LINEAR if lane in body else Ease.SMOOTH
+    for channel_id, line in before.lines.items():
+        expected = Ease.LINEAR if channel_id in body else Ease.SMOOTH
         assert line.eases[line.at(25.0)] == expected
     assert body and body != set(before.lines)  # hands have a row of their own
     context_menu(strip, at)

@@ -27,7 +27,7 @@ def test_only_a_few_labels_take_markup_and_they_escape_names(hand: Hand) -> None
 
 def test_a_card_with_markup_for_a_name_says_its_name(hand: Hand) -> None:
     name = "Fist <b>tight</b> <img src='x.png'>"
-    library = Library(hand.workspace.shelf.places[0].folder)
+    library = Library(hand.workspace.open_libraries.places[0].folder)
     path = hand.entry("Fist").path
     card, picture = read_card(path)
     changed = replace(card, name=name, note="<h1>Look</h1>")

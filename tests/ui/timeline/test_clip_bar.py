@@ -18,7 +18,7 @@ def lay_in(hand: Hand, name: str) -> None:
     hand.press_card(name)
     placements = hand.workspace.placements
     hand.qtbot.waitUntil(
-        lambda: placements.now is not None and placements.now.block.origin.name == name,
+        lambda: placements.now is not None and placements.now.instance.origin.name == name,
         timeout=LONG,
     )
 
@@ -40,11 +40,11 @@ def type_into(hand: Hand, field, text: str) -> None:
     hand.key(Qt.Key.Key_Return)
 
 
-def block_rect(hand: Hand, number: int = 0):
+def instance_rect(hand: Hand, number: int = 0):
     strip = hand.window.timeline.strip
     row = strip.rows()[-1]
     from fox_hand.ui.timeline.strip_base import HEAD
-    from fox_hand.ui.timeline.strip_paint import block_rect as rect
+    from fox_hand.ui.timeline.strip_paint import instance_rect as rect
 
     return rect(strip.scale, row, number).translated(0, HEAD - strip.offset)
 
@@ -54,16 +54,16 @@ def test_a_blink_is_laid_in_repeated_by_pulling_and_led_by_one_eye(hand: Hand) -
     workspace.go(10)
     lay_in(hand, "Blink")
     assert bar.isVisible()
-    assert workspace.placements.now.block.on_top  # it ends at rest, so it goes over anything
-    length = workspace.placements.now.block.clip.length
+    assert workspace.placements.now.instance.on_top  # it ends at rest, so it goes over anything
+    length = workspace.placements.now.instance.clip.length
     assert length < 7  # at 24 frames a second
-    rect = block_rect(hand)
+    rect = instance_rect(hand)
     edge = QPointF(rect.right() - 2, rect.center().y())
     to = QPointF(rect.left() + 4 * rect.width() + 3, edge.y())
     hand.drag(strip, [edge, (edge + to) / 2, to])
-    assert workspace.placements.now.block.repeats == 4
+    assert workspace.placements.now.instance.repeats == 4
     type_into(hand, bar.gap, "6")
-    assert workspace.placements.now.block.end == 10 + 4 * length + 3 * 6
+    assert workspace.placements.now.instance.end == 10 + 4 * length + 3 * 6
     bar.ahead.chosen.emit("left")
     type_into(hand, bar.lead, "1")
     workspace.go(11)
@@ -71,14 +71,14 @@ def test_a_blink_is_laid_in_repeated_by_pulling_and_led_by_one_eye(hand: Hand) -
     bar.keep_button.click()
     assert not bar.isVisible()
     assert workspace.history.undo_label == "Lay in Blink"
-    middle = block_rect(hand).center()
+    middle = instance_rect(hand).center()
     hand.drag(strip, [middle, middle + QPointF(4 * strip.scale.pitch, 0)])
     assert bar.isVisible()
     hand.key(Qt.Key.Key_Return)
-    assert workspace.actor.take.blocks[0].start == 14
+    assert workspace.actor.take.instances[0].start == 14
     hand.key("z", CTRL)
     hand.key("z", CTRL)
-    assert not workspace.actor.take.blocks
+    assert not workspace.actor.take.instances
     assert lid(hand) == 0
 
 
@@ -88,7 +88,7 @@ def test_put_back_leaves_every_bit_and_seams_are_closed(hand: Hand) -> None:
     hand.key(Qt.Key.Key_Return)
     before, take = workspace.actor.state, workspace.actor.take
     lay_in(hand, "Wave loop")
-    assert not workspace.placements.now.block.on_top
+    assert not workspace.placements.now.instance.on_top
     assert bar.seam.text() == "No seam"
     workspace.go(6)
     assert not workspace.actor.state.same_bits(before)
@@ -108,7 +108,7 @@ def test_a_block_becomes_keys_that_show_the_same(hand: Hand) -> None:
     row = hand.row("head")
     shown = [workspace.actor.take.at(f).turn[row].copy() for f in frames]
     press(hand, bar.as_keys)
-    assert not workspace.actor.take.blocks
+    assert not workspace.actor.take.instances
     line = workspace.actor.keys.lines[ChannelId(ChannelKind.TURN, "head")]
     assert line.frames.tolist() == [5, 9, 13, 17, 23]
     for frame, turn in zip(frames, shown, strict=True):
@@ -137,7 +137,9 @@ def test_a_span_is_captured_as_a_clip_with_one_setting_and_plays_under_the_point
     draft, panel = workspace.capturing.draft, window.capture
     assert draft is not None
     assert draft.span == (20, 27)
-    assert [lane.name for lane in draft.lanes if lane in draft.moving] == [name]
+    assert [channel_id.name for channel_id in draft.channel_ids if channel_id in draft.moving] == [
+        name
+    ]
     draft.settings = {row}  # the other settings of the holder are left out
     panel.form.name.setText("Slow wink")
     hand.qtbot.waitUntil(lambda: draft.name == "Slow wink", timeout=LONG)
@@ -146,7 +148,7 @@ def test_a_span_is_captured_as_a_clip_with_one_setting_and_plays_under_the_point
     assert entry.kind == "clip"
     card = read_card(entry.path)[0]
     assert card.clip is not None
-    assert [lane.name for lane in card.clip.lines] == [name]
+    assert [channel_id.name for channel_id in card.clip.lines] == [name]
     (line,) = card.clip.lines.values()
     assert line.frames.tolist() == [0, 2, 4, 7]
     assert line.values[:, 0].tolist() == [0, 1, 1, 0]

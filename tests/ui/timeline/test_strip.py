@@ -1,4 +1,4 @@
-"""The strip in the window: chips pulled, held, copied and dropped; playing; in between; saving."""
+"""The strip in the window: keys pulled, held, copied and dropped; playing; in between; saving."""
 
 from __future__ import annotations
 
@@ -48,21 +48,21 @@ def scrub(hand: Hand, start: float, end: float) -> None:
 
 def shown(hand: Hand, part: str = "Body") -> list[tuple[float, float]]:
     row = next(r for r in strip_of(hand).rows() if r.key == part)
-    return [(c.frame, c.end) for c in row.chips if not c.tail]
+    return [(c.frame, c.end) for c in row.key_groups if not c.tail]
 
 
-def chip(hand: Hand, frame: float, part: str = "Body"):
+def key_group(hand: Hand, frame: float, part: str = "Body"):
     strip = strip_of(hand)
     row = next(r for r in strip.rows() if r.key == part)
-    number = next(i for i, c in enumerate(row.chips) if c.frame == frame)
+    number = next(i for i, c in enumerate(row.key_groups) if c.frame == frame)
     return row, number, strip.rect_of(row, number)
 
 
 def test_chips_are_pulled_held_copied_and_deleted(keyed: Hand) -> None:
     hand, strip = keyed, strip_of(keyed)
     assert shown(hand) == [(1, 1), (25, 25)]
-    assert "Wave" in strip.tip_at(chip(hand, 1)[2].center())
-    _, _, rect = chip(hand, 25)
+    assert "Wave" in strip.tip_at(key_group(hand, 1)[2].center())
+    _, _, rect = key_group(hand, 25)
     pitch = strip.scale.pitch
     middle = rect.center()
     hand.drag(strip, [middle, middle + QPointF(5 * pitch, 0), middle + QPointF(6 * pitch, 0)])
@@ -70,7 +70,7 @@ def test_chips_are_pulled_held_copied_and_deleted(keyed: Hand) -> None:
     assert shown(hand, "Hands") == [(1, 1), (25, 25)]  # other rows stay
     hand.key(Qt.Key.Key_Left, ALT)
     assert shown(hand) == [(1, 1), (30, 30)]
-    _, _, rect = chip(hand, 1)
+    _, _, rect = key_group(hand, 1)
     edge = QPointF(rect.right() - 2, rect.center().y())
     hand.drag(
         strip,
@@ -92,7 +92,7 @@ def test_chips_are_pulled_held_copied_and_deleted(keyed: Hand) -> None:
 def test_a_pull_that_is_given_up_leaves_no_trace(keyed: Hand) -> None:
     hand, strip = keyed, strip_of(keyed)
     before, label = hand.workspace.actor.take, hand.workspace.history.undo_label
-    _, _, rect = chip(hand, 25)
+    _, _, rect = key_group(hand, 25)
     away = rect.center() + QPointF(90, 0)
     hand.drag(strip, [rect.center(), away], release=False)
     assert shown(hand) != [(1, 1), (25, 25)]
@@ -131,7 +131,7 @@ def test_a_card_dropped_on_a_row_is_keyed_there_and_only_there(keyed: Hand) -> N
         k
         for section in hand.window.sheets.view._shown
         for k in section.keys.tolist()
-        if hand.workspace.shelf.entry(k) == entry
+        if hand.workspace.open_libraries.entry(k) == entry
     )
     mime: QMimeData = cards_mime([key], [entry.path])
     row = next(r for r in strip.rows() if r.key == "Hands")
@@ -172,8 +172,8 @@ def test_keys_by_hand_and_in_between(keyed: Hand) -> None:
     assert not bar.isVisible()
     assert (13, 13) in shown(hand)
     names = {
-        lane.name
-        for lane, line in hand.workspace.actor.keys.lines.items()
+        channel_id.name
+        for channel_id, line in hand.workspace.actor.keys.lines.items()
         if line.at(13) is not None
     }
     assert names == {"arm_L", "forearm_L"}
@@ -199,7 +199,7 @@ def test_going_playing_and_opening_channels(keyed: Hand) -> None:
     assert hand.workspace.timing.frame == 10
     hand.click(strip, QPoint(60, round(strip.y_of(strip.rows()[0]) + 18)))
     channels = [r for r in strip.rows() if r.channel]
-    assert {r.lanes[0].name for r in channels} >= {"arm_L", "chest"}
+    assert {r.channel_ids[0].name for r in channels} >= {"arm_L", "chest"}
     hand.click(strip, QPoint(80, round(strip.y_of(channels[0]) + 12)))
     assert len(hand.workspace.selection.rows) == 1
     playing = hand.window.timeline.playing
@@ -227,12 +227,12 @@ def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None
     rig = workspace.actor.rig
     frames = np.arange(1.0, 401.0, 8.0)
     lines = {}
-    for number, lane in enumerate(lanes_of(rig, range(len(rig.controls)))):
+    for number, channel_id in enumerate(lanes_of(rig, range(len(rig.controls)))):
         sway = 0.1 * np.sin(frames / 20 + number)
-        still = np.tile(np.eye(lane.kind.width)[-1], (len(frames), 1))
-        if lane.kind is ChannelKind.TURN:
+        still = np.tile(np.eye(channel_id.kind.width)[-1], (len(frames), 1))
+        if channel_id.kind is ChannelKind.TURN:
             still = from_vector(np.outer(sway, [1.0, 0.5, 0.2]))
-        lines[lane] = line_of(lane, frames, still, Ease.SMOOTH)
+        lines[channel_id] = line_of(channel_id, frames, still, Ease.SMOOTH)
     workspace.timing.set_range(1, 400)
     workspace.keying.change(Keys(lines), "Keys")
     strip.show_range()
@@ -244,23 +244,23 @@ def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None
     assert len(channels) > 50
     wheel(strip, -30)
     seen = [r for r in channels if 70 < strip.y_of(r) < strip.height() - 24]
-    row = next(r for r in seen if r.lanes[0].kind is ChannelKind.TURN)
+    row = next(r for r in seen if r.channel_ids[0].kind is ChannelKind.TURN)
     assert row.top > strip.height()  # it came into sight by scrolling
-    number = next(i for i, c in enumerate(row.chips) if c.frame == 201)
+    number = next(i for i, c in enumerate(row.key_groups) if c.frame == 201)
     at = strip.rect_of(row, number).center()
     hand.click(strip, at.toPoint())
-    assert strip.picks == {row.lanes[0]: frozenset({201.0})}
+    assert strip.picks == {row.channel_ids[0]: frozenset({201.0})}
     by = strip.scale.x_of(204) - strip.scale.x_of(201)
     hand.drag(strip, [at, at + QPointF(by / 2, 0), at + QPointF(by, 0)])
     after = workspace.actor.keys
-    moved = after.lines[row.lanes[0]].frames
+    moved = after.lines[row.channel_ids[0]].frames
     assert set(moved) ^ set(frames) == {201.0, 204.0}
-    assert all(after.lines[x] is before.lines[x] for x in lines if x is not row.lanes[0])
+    assert all(after.lines[x] is before.lines[x] for x in lines if x is not row.channel_ids[0])
     hand.key(Qt.Key.Key_Delete)
     assert workspace.actor.keys.count == before.count - 1
     for _ in range(2):
         hand.key("z", CTRL)
-    assert np.array_equal(workspace.actor.keys.lines[row.lanes[0]].frames, frames)
+    assert np.array_equal(workspace.actor.keys.lines[row.channel_ids[0]].frames, frames)
     assert strip.picks == {}
 
 

@@ -42,10 +42,10 @@ def test_a_number_of_a_block(hand: Hand) -> None:
     hand.qtbot.waitUntil(lambda: placements.now is not None, timeout=LONG)
     bar = hand.window.overlays.lay_bar
     assert "Speed goes from 5 to 2000 %" in typed(hand, bar.speed.field, "1")
-    assert placements.now.block.speed == pytest.approx(0.05)
+    assert placements.now.instance.speed == pytest.approx(0.05)
     assert "it is 48 now" in typed(hand, bar.lead.field, "1e9")
     assert typed(hand, bar.speed.field, "150 %") == ""
-    assert placements.now.block.speed == pytest.approx(1.5)
+    assert placements.now.instance.speed == pytest.approx(1.5)
     for field in bar.findChildren(NumberField):  # and it is there to be read
         line = field.field.lineEdit()
         assert line.width() >= line.fontMetrics().horizontalAdvance(line.text()), field

@@ -25,7 +25,7 @@ class Clip:
     """Keys counted from frame 0.
 
     Args:
-        lines: by lane.
+        lines: by channel.
         length: frames from the first to the last; after so many it repeats.
         rate: frames a second it was made for.
     """
@@ -50,8 +50,8 @@ class Clip:
         of it shows."""
         at = np.linspace(0.0, self.length, PROFILE)
         total = np.zeros(PROFILE)
-        for lane, line in self.lines.items():
-            rotation = lane.kind is ChannelKind.TURN
+        for channel_id, line in self.lines.items():
+            rotation = channel_id.kind is ChannelKind.TURN
             values = Track(line.frames, line.values, line.eases, rotation).sample(at)
             if rotation:
                 total += angle_between(values[0], values) ** 2
@@ -62,11 +62,20 @@ class Clip:
 
     def map(self, to: Callable[[ChannelCurve], ChannelCurve]) -> Clip:
         """Every line exchanged."""
-        return replace(self, lines={lane: to(line) for lane, line in self.lines.items()})
+        return replace(
+            self, lines={channel_id: to(line) for channel_id, line in self.lines.items()}
+        )
 
-    def only(self, lanes: Iterable[ChannelId]) -> Clip:
-        """Only some lanes; those it does not have are passed over."""
-        return replace(self, lines={lane: self.lines[lane] for lane in lanes if lane in self.lines})
+    def only(self, channel_ids: Iterable[ChannelId]) -> Clip:
+        """Only some channels; those it does not have are passed over."""
+        return replace(
+            self,
+            lines={
+                channel_id: self.lines[channel_id]
+                for channel_id in channel_ids
+                if channel_id in self.lines
+            },
+        )
 
     def retimed(self, rate: float) -> Clip:
         """For another rate: the same lengths of time, keys on whole frames.
@@ -100,16 +109,16 @@ class Clip:
     # -- seams ----------------------------------------------------------------------------
 
     def seams(self) -> dict[ChannelId, float]:
-        """Lanes whose end is not their beginning, and how far they are off: radians, metres,
+        """Channels whose end is not their beginning, and how far they are off: radians, metres,
         factors or units of the setting."""
         found = {}
-        for lane, line in self.lines.items():
-            if lane.kind is ChannelKind.TURN:
+        for channel_id, line in self.lines.items():
+            if channel_id.kind is ChannelKind.TURN:
                 off = float(angle_between(line.values[0], line.values[-1]))
             else:
                 off = float(np.abs(line.values[-1] - line.values[0]).max())
             if off > SEAM:
-                found[lane] = off
+                found[channel_id] = off
         return found
 
     def seamless(self, *, spread: bool = True) -> Clip:
@@ -167,19 +176,19 @@ class Player:
             rig,
             Keys(
                 {
-                    lane: line if lane in seams else _around(line, clip.length)
-                    for lane, line in clip.lines.items()
+                    channel_id: line if channel_id in seams else _around(line, clip.length)
+                    for channel_id, line in clip.lines.items()
                 }
             ),
         )
         rows: dict[ChannelKind, list[int]] = {kind: [] for kind in ChannelKind}
         self.missing: list[str] = []
-        for lane in clip.lines:
-            row = place_of(rig, lane)
+        for channel_id in clip.lines:
+            row = place_of(rig, channel_id)
             if row is not None:
-                rows[lane.kind].append(row)
+                rows[channel_id.kind].append(row)
             else:
-                self.missing.append(lane.name)
+                self.missing.append(channel_id.name)
         self._rows = {kind: np.array(found, dtype=np.intp) for kind, found in rows.items()}
 
     def at(self, frame: float, side: Side | None = None) -> BoundPose:
@@ -223,26 +232,26 @@ def _around(line: ChannelCurve, length: float) -> ChannelCurve:
 def cut_out(
     keys: Keys,
     sample: Callable[[ChannelId, float], Array],
-    lanes: Iterable[ChannelId],
+    channel_ids: Iterable[ChannelId],
     span: tuple[float, float],
     rate: float,
 ) -> Clip:
-    """The clip of some lanes between two frames.
+    """The clip of some channels between two frames.
 
     Lines that have no key at the ends get one there, with what is shown, so that the clip is the
     same by itself.
 
     Args:
         keys: the figure's keys.
-        sample: the value of a lane at a frame, ``(w,)``.
-        lanes: what goes in.
+        sample: the value of a channel at a frame, ``(w,)``.
+        channels: what goes in.
         span: first and last frame.
         rate: frames a second.
     """
     first, last = span
     lines = {}
-    for lane in lanes:
-        line = keys.lines.get(lane)
+    for channel_id in channel_ids:
+        line = keys.lines.get(channel_id)
         if line is None:
             continue
         inside = line.taken(np.flatnonzero((line.frames >= first) & (line.frames <= last)))
@@ -250,22 +259,22 @@ def cut_out(
             if inside.at(frame) is None:
                 before = max(int(np.searchsorted(line.frames, frame, side="right")) - 1, 0)
                 one = line.taken(np.array([before]))
-                value = np.asarray(sample(lane, frame))[None]
+                value = np.asarray(sample(channel_id, frame))[None]
                 inside = inside.merged(replace(one, frames=np.array([frame]), values=value))
         origins = np.zeros(len(inside), np.intp)
-        lines[lane] = replace(inside, frames=inside.frames - first, origins=origins)
+        lines[channel_id] = replace(inside, frames=inside.frames - first, origins=origins)
     return Clip(lines, last - first, rate)
 
 
 def mapped(clip: Clip, rig: Rig, change: Callable[[BoundPose], BoundPose]) -> Clip:
     """A clip with every keyed moment changed as a pose: mirrored, or fitted to another character.
 
-    Lanes keep their own keys where the changed pose has a lane of the same name, or of the
+    Channels keep their own keys where the changed pose has a channel of the same name, or of the
     partner's; others are keyed at all moments.
 
     Args:
         clip: what is changed.
-        rig: what its lanes are sampled on.
+        rig: what its channels are sampled on.
         change: poses in, poses out, on ``rig``.
     """
     player = Player(rig, clip)
@@ -273,7 +282,7 @@ def mapped(clip: Clip, rig: Rig, change: Callable[[BoundPose], BoundPose]) -> Cl
 
 
 def of_moments(clip: Clip, rig: Rig, poses: Iterable[tuple[float, BoundPose]]) -> Clip:
-    """A clip with other lanes: poses at keyed frames of it, going on as most of its lanes do.
+    """A clip with other channels: poses at keyed frames of it, going on as most of its channels do.
 
     Args:
         clip: gives length, rate and how it goes on.
@@ -282,16 +291,16 @@ def of_moments(clip: Clip, rig: Rig, poses: Iterable[tuple[float, BoundPose]]) -
     """
     columns: dict[ChannelId, list[tuple[float, Array, Array | None]]] = {}
     for frame, pose in poses:
-        for lane, value, euler in lane_values(rig, pose):
-            columns.setdefault(lane, []).append((frame, value, euler))
+        for channel_id, value, euler in lane_values(rig, pose):
+            columns.setdefault(channel_id, []).append((frame, value, euler))
     ease_at = _eases(clip)
     lines = {}
-    for lane, found in columns.items():
+    for channel_id, found in columns.items():
         at = np.array([f for f, _, _ in found])
         euler = None
-        if lane.kind is ChannelKind.TURN:
+        if channel_id.kind is ChannelKind.TURN:
             euler = np.array([np.zeros(3) if e is None else e for _, _, e in found])
-        lines[lane] = ChannelCurve(
+        lines[channel_id] = ChannelCurve(
             at,
             np.array([v for _, v, _ in found]),
             np.array([ease_at[f] for f in at.tolist()], np.uint8),
@@ -302,7 +311,7 @@ def of_moments(clip: Clip, rig: Rig, poses: Iterable[tuple[float, BoundPose]]) -
 
 
 def _eases(clip: Clip) -> dict[float, int]:
-    """How most lanes go on from each keyed frame."""
+    """How most channels go on from each keyed frame."""
     found: dict[float, list[int]] = {}
     for line in clip.lines.values():
         for frame, ease in zip(line.frames.tolist(), line.eases.tolist(), strict=True):

@@ -139,38 +139,38 @@ class ClipInstancePlayer:
         blocks: in the order in which they were laid in.
     """
 
-    def __init__(self, rig: Rig, blocks: tuple[ClipInstance, ...]) -> None:
+    def __init__(self, rig: Rig, instances: tuple[ClipInstance, ...]) -> None:
         self._rig = rig
-        order = sorted(range(len(blocks)), key=lambda i: (blocks[i].start, i))
-        self._played = [(blocks[i], player_of(rig, blocks[i].clip)) for i in order]
+        order = sorted(range(len(instances)), key=lambda i: (instances[i].start, i))
+        self._played = [(instances[i], player_of(rig, instances[i].clip)) for i in order]
 
     def over(self, state: State, frame: float) -> State:
         """A figure at a frame with the blocks on it."""
-        for block, player in self._played:
-            at = frame - block.start
-            if not block.lead:
-                state = self._laid(state, block, player, at, None)
+        for instance, player in self._played:
+            at = frame - instance.start
+            if not instance.lead:
+                state = self._laid(state, instance, player, at, None)
             else:
-                state = self._laid(state, block, player, at, block.lead_side, others=True)
-                state = self._laid(state, block, player, at + block.lead, block.lead_side)
+                state = self._laid(state, instance, player, at, instance.lead_side, others=True)
+                state = self._laid(state, instance, player, at + instance.lead, instance.lead_side)
         return state
 
     def _laid(
         self,
         state: State,
-        block: ClipInstance,
+        instance: ClipInstance,
         player: Player,
         at: float,
         side: Side | None,
         *,
         others: bool = False,
     ) -> State:
-        weight = block.weight(at)
+        weight = instance.weight(at)
         if weight == 0.0:
             return state
-        frame = block.clip_frame(at)
+        frame = instance.clip_frame(at)
         pose = player.but(frame, side) if others and side is not None else player.at(frame, side)
         rules = self._rig.setting_rules
-        if block.on_top:
+        if instance.on_top:
             return layer(state, pose, self._rig.rest, weight, rules)
         return blend(state, pose, weight, rules)

@@ -21,7 +21,7 @@ BY_HAND = 0  # the origin of keys that came from no card
 
 
 class ChannelKind(StrEnum):
-    """What a lane keys: a kind of transform channel, or a setting."""
+    """What a channel keys: a kind of transform channel, or a setting."""
 
     MOVE = "move"
     TURN = "turn"
@@ -63,7 +63,7 @@ EMPTY = 800  # bytes of a line without keys, measured
 
 @dataclass(frozen=True, eq=False)
 class ChannelCurve:
-    """The keys of one lane, in order of their frames.
+    """The keys of one channel, in order of their frames.
 
     Args:
         frames: ``(K,)``, ascending.
@@ -139,7 +139,7 @@ class ChannelCurve:
 
 
 def joined(lines: Sequence[ChannelCurve]) -> ChannelCurve:
-    """Lines of one lane as one, in the order given."""
+    """Lines of one channel as one, in the order given."""
     angles = [line.euler for line in lines if line.euler is not None]
     return ChannelCurve(
         np.concatenate([line.frames for line in lines]),
@@ -196,7 +196,7 @@ class Keys:
     """All keys of one figure.
 
     Args:
-        lines: by lane; a lane without keys is not there.
+        lines: by channel; a channel without keys is not there.
         origins: cards that keys came from, by number.
     """
 
@@ -224,10 +224,14 @@ class Keys:
             max(float(line.frames[-1]) for line in self.lines.values()),
         )
 
-    def frames(self, lanes: Iterable[ChannelId] | None = None) -> Array:
+    def frames(self, channel_ids: Iterable[ChannelId] | None = None) -> Array:
         """Frames ``(K,)`` with a key on any of some channels, ascending."""
-        chosen = self.lines if lanes is None else [lane for lane in lanes if lane in self.lines]
-        found = [self.lines[lane].frames for lane in chosen]
+        chosen = (
+            self.lines
+            if channel_ids is None
+            else [channel_id for channel_id in channel_ids if channel_id in self.lines]
+        )
+        found = [self.lines[channel_id].frames for channel_id in chosen]
         return np.unique(np.concatenate(found)) if found else np.zeros(0)
 
     def with_origin(self, origin: Origin | None) -> tuple[Keys, int]:
@@ -243,32 +247,32 @@ class Keys:
     def with_lines(self, lines: Mapping[ChannelId, ChannelCurve]) -> Keys:
         """More keys; they win where there is one already. Origins nobody uses are forgotten."""
         found = dict(self.lines)
-        for lane, line in lines.items():
-            found[lane] = found[lane].merged(line) if lane in found else line
+        for channel_id, line in lines.items():
+            found[channel_id] = found[channel_id].merged(line) if channel_id in found else line
         return Keys(found, self.origins)._tidy()
 
     def without(self, picked: Mapping[ChannelId, Array]) -> Keys:
         """Without the keys at some frames, ``(N,)`` for each channel."""
         found = dict(self.lines)
-        for lane, frames in picked.items():
-            if lane in found:
-                line = found[lane]
+        for channel_id, frames in picked.items():
+            if channel_id in found:
+                line = found[channel_id]
                 kept = np.flatnonzero(~line.near(frames))
                 if len(kept):
-                    found[lane] = line.taken(kept)
+                    found[channel_id] = line.taken(kept)
                 else:
-                    del found[lane]
+                    del found[channel_id]
         return Keys(found, self.origins)._tidy()
 
     def picked(self, picked: Mapping[ChannelId, Array]) -> dict[ChannelId, ChannelCurve]:
         """The keys at some frames, ``(N,)`` for each channel."""
         found = {}
-        for lane, frames in picked.items():
-            line = self.lines.get(lane)
+        for channel_id, frames in picked.items():
+            line = self.lines.get(channel_id)
             if line is not None:
                 rows = np.flatnonzero(line.near(frames))
                 if len(rows):
-                    found[lane] = line.taken(rows)
+                    found[channel_id] = line.taken(rows)
         return found
 
     def carried(self, picked: Mapping[ChannelId, Array], to: Callable[[Array], Array]) -> Keys:
@@ -281,21 +285,21 @@ class Keys:
         """
         moving = self.picked(picked)
         landed = {}
-        for lane, line in moving.items():
+        for channel_id, line in moving.items():
             frames = np.asarray(to(line.frames), dtype=np.float64)
             order = np.argsort(frames, kind="stable")
             last = np.append(np.diff(frames[order]) > SAME, True)
             rows = order[last]
-            landed[lane] = replace(line.taken(rows), frames=frames[rows])
+            landed[channel_id] = replace(line.taken(rows), frames=frames[rows])
         return self.without(picked).with_lines(landed)
 
     def eased(self, picked: Mapping[ChannelId, Array], ease: Ease) -> Keys:
         """The keys with those at some frames, ``(N,)`` of each channel, going on otherwise."""
         found = dict(self.lines)
-        for lane, frames in picked.items():
-            line = found.get(lane)
+        for channel_id, frames in picked.items():
+            line = found.get(channel_id)
             if line is not None:
-                found[lane] = line.with_ease(np.flatnonzero(line.near(frames)), ease)
+                found[channel_id] = line.with_ease(np.flatnonzero(line.near(frames)), ease)
         return Keys(found, self.origins)
 
     def _tidy(self) -> Keys:
@@ -321,15 +325,15 @@ def lanes_of(rig: Rig, rows: Iterable[int]) -> list[ChannelId]:
     return found
 
 
-def row_of(rig: Rig, lane: ChannelId) -> int | None:
-    """The control a lane belongs to; None where the rig has none of that name."""
-    row = place_of(rig, lane)
-    return rig.settings[row].control if row is not None and lane.is_setting else row
+def row_of(rig: Rig, channel_id: ChannelId) -> int | None:
+    """The control a channel belongs to; None where the rig has none of that name."""
+    row = place_of(rig, channel_id)
+    return rig.settings[row].control if row is not None and channel_id.is_setting else row
 
 
-def place_of(rig: Rig, lane: ChannelId) -> int | None:
-    """Row of a lane's values in :func:`values_in`; None where the rig has none of that name."""
-    return (rig.setting_row if lane.is_setting else rig.control_row).get(lane.name)
+def place_of(rig: Rig, channel_id: ChannelId) -> int | None:
+    """Row of a channel's values in :func:`values_in`; None where the rig has none of that name."""
+    return (rig.setting_row if channel_id.is_setting else rig.control_row).get(channel_id.name)
 
 
 def values_in(state: State, kind: ChannelKind) -> Array:
@@ -341,29 +345,29 @@ def values_in(state: State, kind: ChannelKind) -> Array:
 def keys_at(
     rig: Rig,
     state: State,
-    lanes: Iterable[ChannelId],
+    channel_ids: Iterable[ChannelId],
     frame: float,
     ease: Ease,
     origin: int = BY_HAND,
 ) -> dict[ChannelId, ChannelCurve]:
-    """One key for each lane, with the values of a state.
+    """One key for each channel, with the values of a state.
 
     Args:
         rig: the figure's.
         state: the values.
-        lanes: which channels and settings, all of this rig.
+        channels: which channels and settings, all of this rig.
         frame, ease, origin: of all the keys; what jumps is stepped.
     """
     found, shown = {}, None
-    for lane in lanes:
-        row, euler = place_of(rig, lane), None
+    for channel_id in channel_ids:
+        row, euler = place_of(rig, channel_id), None
         assert row is not None
-        value = np.atleast_1d(values_in(state, lane.kind)[row])
-        discrete = lane.is_setting and rig.settings[row].discrete
-        if lane.kind is ChannelKind.TURN:
+        value = np.atleast_1d(values_in(state, channel_id.kind)[row])
+        discrete = channel_id.is_setting and rig.settings[row].discrete
+        if channel_id.kind is ChannelKind.TURN:
             shown = state.shown(rig.orders) if shown is None else shown
             euler = shown[row]
-        found[lane] = one_key(frame, value, Ease.STEP if discrete else ease, origin, euler)
+        found[channel_id] = one_key(frame, value, Ease.STEP if discrete else ease, origin, euler)
     return found
 
 
@@ -384,21 +388,21 @@ def changed_lanes(rig: Rig, before: State, after: State) -> list[ChannelId]:
     return found + [ChannelId(ChannelKind.SETTING, rig.settings[row].name) for row in other]
 
 
-def with_lanes(rig: Rig, state: State, source: State, lanes: Iterable[ChannelId]) -> State:
-    """A state with the values that another one has on some lanes.
+def with_lanes(rig: Rig, state: State, source: State, channel_ids: Iterable[ChannelId]) -> State:
+    """A state with the values that another one has on some channels.
 
     Args:
         rig: the figure's.
         state: what the others keep.
         source: where the values come from.
-        lanes: which channels and settings, all of this rig.
+        channels: which channels and settings, all of this rig.
     """
     arrays = [values.copy() for values in state.arrays()]
     rows: dict[ChannelKind, list[int]] = {}
-    for lane in lanes:
-        row = place_of(rig, lane)
+    for channel_id in channel_ids:
+        row = place_of(rig, channel_id)
         assert row is not None
-        rows.setdefault(lane.kind, []).append(row)
+        rows.setdefault(channel_id.kind, []).append(row)
     for kind, chosen in rows.items():
         arrays[kind.place][chosen] = values_in(source, kind)[chosen]
         if kind is ChannelKind.TURN:

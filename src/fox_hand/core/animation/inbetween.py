@@ -15,51 +15,51 @@ from fox_hand.core.rig.rig import Rig
 LOWEST, HIGHEST = -0.25, 1.25
 
 
-def spanning(keys: Keys, lanes: Iterable[ChannelId], frame: float) -> list[ChannelId]:
-    """Lanes that have a key before and one after a frame.
+def spanning(keys: Keys, channel_ids: Iterable[ChannelId], frame: float) -> list[ChannelId]:
+    """Channels that have a key before and one after a frame.
 
     Args:
         keys: the figure's.
-        lanes: of these.
+        channels: of these.
         frame: it lies strictly between two keys.
     """
     found = []
-    for lane in lanes:
-        line = keys.lines.get(lane)
+    for channel_id in channel_ids:
+        line = keys.lines.get(channel_id)
         if line is not None and line.frames[0] < frame < line.frames[-1]:
-            found.append(lane)
+            found.append(channel_id)
     return found
 
 
 def in_between(
-    rig: Rig, keys: Keys, state: State, lanes: Iterable[ChannelId], frame: float, part: float
+    rig: Rig, keys: Keys, state: State, channel_ids: Iterable[ChannelId], frame: float, part: float
 ) -> State:
-    """A figure with some lanes part of the way between their keys around a frame.
+    """A figure with some channels part of the way between their keys around a frame.
 
     Args:
         rig: what the state belongs to.
         keys: the figure's keys.
         state: values of everything else.
-        lanes: lanes as :func:`spanning` gives them.
+        channels: channels as :func:`spanning` gives them.
         frame: where; a key just there is passed over.
         part: 0 is the key before, 1 the key after; beyond both is possible.
     """
     arrays = [values.copy() for values in state.arrays()]
-    for lane in lanes:
-        line = keys.lines[lane]
+    for channel_id in channel_ids:
+        line = keys.lines[channel_id]
         before = int(np.searchsorted(line.frames, frame - 1e-6)) - 1
         after = int(np.searchsorted(line.frames, frame + 1e-6))
-        row, setting = place_of(rig, lane), lane.is_setting
+        row, setting = place_of(rig, channel_id), channel_id.is_setting
         assert row is not None
         start, end = line.values[before], line.values[after]
         discrete = setting and rig.settings[row].discrete
-        value = _part_way(lane.kind, start, end, part, discrete=discrete)
+        value = _part_way(channel_id.kind, start, end, part, discrete=discrete)
         if setting:
             low, high = rig.settings[row].minimum, rig.settings[row].maximum
             ends = min(low, float(start[0]), float(end[0])), max(high, *start, *end)
             value = np.clip(value, *ends)[0]
-        arrays[lane.kind.place][row] = value
-        if lane.kind is ChannelKind.TURN and line.euler is not None:
+        arrays[channel_id.kind.place][row] = value
+        if channel_id.kind is ChannelKind.TURN and line.euler is not None:
             arrays[4][row] = line.euler[before if part < JUMP else after]
     move, turn, scale, settings, euler = arrays
     return state.with_(move=move, turn=turn, scale=scale, settings=settings, euler=euler)

@@ -126,25 +126,25 @@ def motion_of(
 
 def _kept(rig: Rig, source: Source, motion: Motion) -> dict[tuple[ChannelKind, str], Curve]:
     found = {}
-    for lane, line in source.keys.lines.items():
-        curve = _curve(rig, lane, line, motion, source)
+    for channel_id, line in source.keys.lines.items():
+        curve = _curve(rig, channel_id, line, motion, source)
         if curve is not None:
-            setting = lane.kind is ChannelKind.SETTING
+            setting = channel_id.kind is ChannelKind.SETTING
             name = (
-                lane.name
+                channel_id.name
                 if setting
-                else rig.skeleton.names[rig.controls[rig.control_row[lane.name]].node]
+                else rig.skeleton.names[rig.controls[rig.control_row[channel_id.name]].node]
             )
-            found[(lane.kind, name)] = curve
+            found[(channel_id.kind, name)] = curve
     return found
 
 
 def _curve(
-    rig: Rig, lane: ChannelId, line: ChannelCurve, motion: Motion, source: Source
+    rig: Rig, channel_id: ChannelId, line: ChannelCurve, motion: Motion, source: Source
 ) -> Curve | None:
     """A line as a curve of what the skeleton does; None where it does something else, such as
     with a solver over it, or where it goes on in more than one way."""
-    row, setting = place_of(rig, lane), lane.is_setting
+    row, setting = place_of(rig, channel_id), channel_id.is_setting
     if row is None or (not setting and not rig.controls[row].moves_node):
         return None
     eases = set(line.eases[:-1].tolist()) or {int(Ease.STEP)}
@@ -154,14 +154,14 @@ def _curve(
         return None
     ease = Ease(eases.pop())
     values = np.array(line.values)
-    turns = lane.kind is ChannelKind.TURN
+    turns = channel_id.kind is ChannelKind.TURN
     values = aligned(values) if turns else values
     slopes = smooth_tangents(line.frames, values, rotation=turns) if ease is Ease.SMOOTH else None
     if not setting:
-        values, slopes = _as_local(rig, lane, row, values, slopes)
+        values, slopes = _as_local(rig, channel_id, row, values, slopes)
     track = Track(line.frames, values, np.full(len(line), ease, np.uint8), turns, slopes, slopes)
     shown = track.sample(motion.times * source.rate + source.first)
-    target = _of_motion(rig, lane, row, motion)
+    target = _of_motion(rig, channel_id, row, motion)
     off = np.abs(shown - target)
     if turns:
         off = np.minimum(off.max(-1), np.abs(shown + target).max(-1))
@@ -172,15 +172,15 @@ def _curve(
 
 
 def _as_local(
-    rig: Rig, lane: ChannelId, row: int, values: Array, slopes: Array | None
+    rig: Rig, channel_id: ChannelId, row: int, values: Array, slopes: Array | None
 ) -> tuple[Array, Array | None]:
     """Values relative to rest as the node's own; tangents go the same linear way."""
     node, skeleton = rig.controls[row].node, rig.skeleton
     rest = skeleton.rotation[node]
-    if lane.kind is ChannelKind.TURN:
+    if channel_id.kind is ChannelKind.TURN:
         turned = multiply(rest, values)
         return turned, multiply(rest, slopes) if slopes is not None else None
-    if lane.kind is ChannelKind.SCALE:
+    if channel_id.kind is ChannelKind.SCALE:
         size = skeleton.scale[node]
         return values * size, slopes * size if slopes is not None else None
     unit = float(rig.units_of(np.array([node]))[0])
@@ -188,11 +188,11 @@ def _as_local(
     return moved, rotate(rest, slopes) / unit if slopes is not None else None
 
 
-def _of_motion(rig: Rig, lane: ChannelId, row: int, motion: Motion) -> Array:
-    if lane.kind is ChannelKind.SETTING:
+def _of_motion(rig: Rig, channel_id: ChannelId, row: int, motion: Motion) -> Array:
+    if channel_id.kind is ChannelKind.SETTING:
         return motion.weights[:, row : row + 1]
     node = rig.controls[row].node
     column = {ChannelKind.MOVE: motion.move, ChannelKind.TURN: motion.turn}.get(
-        lane.kind, motion.scale
+        channel_id.kind, motion.scale
     )
     return np.asarray(column[:, node])

@@ -84,18 +84,18 @@ class Sampler:
     """Samples the keys of one figure.
 
     Args:
-        rig: the figure's rig; lanes it does not have are left out.
+        rig: the figure's rig; channels it does not have are left out.
         keys: its keys.
     """
 
     def __init__(self, rig: Rig, keys: Keys) -> None:
         by_kind: dict[ChannelKind, list[tuple[int, ChannelCurve]]] = {}
-        for lane, line in keys.lines.items():
-            row = place_of(rig, lane)
+        for channel_id, line in keys.lines.items():
+            row = place_of(rig, channel_id)
             if row is not None:
-                jumps = lane.is_setting and rig.settings[row].discrete
+                jumps = channel_id.is_setting and rig.settings[row].discrete
                 kept = replace(line, eases=np.zeros(len(line), np.uint8)) if jumps else line
-                by_kind.setdefault(lane.kind, []).append((row, kept))
+                by_kind.setdefault(channel_id.kind, []).append((row, kept))
         self._groups = {kind: _grouped(kind, found) for kind, found in by_kind.items()}
 
     def __bool__(self) -> bool:
@@ -158,20 +158,20 @@ def _angles(line: ChannelCurve) -> Array:
     return line.euler if line.euler is not None else np.zeros((len(line), 3))
 
 
-def line_of(lane: ChannelId, frames: Array, values: Array, ease: Ease) -> ChannelCurve:
+def line_of(channel_id: ChannelId, frames: Array, values: Array, ease: Ease) -> ChannelCurve:
     """A curve with one key a frame, such as a performance has.
 
     Args:
-        lane: which channel.
+        channel: which channel.
         frames: ``(K,)``, ascending.
         values: relative to rest, ``(K, w)`` or what can be read as that.
         ease: how all of them go on.
     """
     count = len(frames)
-    euler = np.zeros((count, 3)) if lane.kind is ChannelKind.TURN else None
+    euler = np.zeros((count, 3)) if channel_id.kind is ChannelKind.TURN else None
     return ChannelCurve(
         np.asarray(frames, dtype=np.float64),
-        np.asarray(values, dtype=np.float64).reshape(count, lane.kind.width),
+        np.asarray(values, dtype=np.float64).reshape(count, channel_id.kind.width),
         np.full(count, ease, np.uint8),
         np.zeros(count, np.intp),
         euler,

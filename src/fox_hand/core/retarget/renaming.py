@@ -26,15 +26,18 @@ def renamed(pose: Pose, rules: Rules) -> Pose:
 
 
 def renamed_clip(clip: Clip, rules: Rules) -> Clip:
-    """The clip with the rules used on the names of all its lanes.
+    """The clip with the rules used on the names of all its channels.
 
     Raises:
         FoxHandError: as :func:`renamed`.
     """
     for kind in ChannelKind:
-        _refuse_collisions([lane.name for lane in clip.lines if lane.kind is kind], rules)
+        _refuse_collisions(
+            [channel_id.name for channel_id in clip.lines if channel_id.kind is kind], rules
+        )
     lines = {
-        ChannelId(lane.kind, rules.applied(lane.name)): line for lane, line in clip.lines.items()
+        ChannelId(channel_id.kind, rules.applied(channel_id.name)): line
+        for channel_id, line in clip.lines.items()
     }
     return replace(clip, lines=lines)
 

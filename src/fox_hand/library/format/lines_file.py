@@ -50,12 +50,12 @@ class LineBook:
 
     def write(self, lines: Mapping[ChannelId, ChannelCurve]) -> list[KeptLine]:
         """All lines, in a steady order."""
-        return [self._one(lane, line) for lane, line in sorted(lines.items())]
+        return [self._one(channel_id, line) for channel_id, line in sorted(lines.items())]
 
-    def _one(self, lane: ChannelId, line: ChannelCurve) -> KeptLine:
+    def _one(self, channel_id: ChannelId, line: ChannelCurve) -> KeptLine:
         known = self._used.get(line) or self._known.get(line)
-        if known is None or (known.kind, known.name) != (lane.kind, lane.name):
-            known = _kept(lane, line)
+        if known is None or (known.kind, known.name) != (channel_id.kind, channel_id.name):
+            known = _kept(channel_id, line)
         self._used[line] = known
         return known
 
@@ -65,10 +65,10 @@ def kept_lines(lines: Mapping[ChannelId, ChannelCurve]) -> list[KeptLine]:
     return LineBook().write(lines)
 
 
-def _kept(lane: ChannelId, line: ChannelCurve) -> KeptLine:
+def _kept(channel_id: ChannelId, line: ChannelCurve) -> KeptLine:
     return KeptLine(
-        lane.kind,
-        lane.name,
+        channel_id.kind,
+        channel_id.name,
         line.frames.tolist(),
         line.values.tolist(),
         "".join(EASES[Ease(e)] for e in line.eases.tolist()),

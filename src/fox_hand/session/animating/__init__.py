@@ -5,7 +5,7 @@
 - ``frame_review``: FrameReview
 - ``frame_sequence``: FrameSequence
 - ``key_edits``: held, stretched, updated
-- ``key_groups``: KeyGroup, lanes_in, part_of, chips_of, title_of, label_of
+- ``key_groups``: KeyGroup, channel_ids_in, part_of, key_groups_of, title_of, label_of
 - ``keying``: Copied, KeyDrag, Keying, Between
 - ``motion_import``: performed, laid_on, frame_of
 """

@@ -42,28 +42,28 @@ class ClipPlacement:
 
     changed = Signal()
 
-    def __init__(self, actor: Figure, number: int, block: ClipInstance, *, fresh: bool) -> None:
+    def __init__(self, actor: Figure, number: int, instance: ClipInstance, *, fresh: bool) -> None:
         self.actor, self.number, self.fresh = actor, number, fresh
         self.before = actor.take
-        self.source = block.clip  # as captured
+        self.source = instance.clip  # as captured
         self.side = Sides.CAPTURED
-        self.block = block
+        self.instance = instance
         self._show()
 
     def _show(self) -> None:
-        blocks = list(self.before.blocks)
+        instances = list(self.before.instances)
         if self.fresh:
-            blocks.append(self.block)
+            instances.append(self.instance)
         else:
-            blocks[self.number] = self.block
-        self.actor.perform(replace(self.before, blocks=tuple(blocks)))
+            instances[self.number] = self.instance
+        self.actor.perform(replace(self.before, instances=tuple(instances)))
         self.changed.emit()
 
     def change(self, **fields: Any) -> None:
         """Other values of the block; the figure follows at once."""
-        block = replace(self.block, **fields)
-        if block.repeats > 0 and 0.05 <= block.speed <= 20.0 and block.start >= 0:
-            self.block = block
+        instance = replace(self.instance, **fields)
+        if instance.repeats > 0 and 0.05 <= instance.speed <= 20.0 and instance.start >= 0:
+            self.instance = instance
             self._show()
 
     def set_side(self, side: Sides) -> None:
@@ -80,7 +80,7 @@ class ClipPlacement:
     @property
     def seam(self) -> bool:
         """Whether it jumps where it begins again."""
-        return bool(self.block.clip.seams())
+        return bool(self.instance.clip.seams())
 
 
 class ClipPlacements:
@@ -114,7 +114,7 @@ class ClipPlacements:
         fitting = clip if abs(clip.rate - rate) < 1e-6 else clip.retimed(rate)
         quiet = _at_rest(actor.rig, fitting)
         fade = 0.0 if quiet else min(4.0, fitting.length / 4)
-        block = ClipInstance(
+        instance = ClipInstance(
             fitting,
             origin,
             actor.timing.frame,
@@ -122,17 +122,19 @@ class ClipPlacements:
             fade_out=round(fade),
             on_top=quiet,
         )
-        return self._take_up(ClipPlacement(actor, len(actor.take.blocks), block, fresh=True))
+        return self._take_up(ClipPlacement(actor, len(actor.take.instances), instance, fresh=True))
 
     def take_up(self, number: int) -> ClipPlacement | None:
         """Change a block that lies there."""
         actor = self._cast.acting
-        if actor is None or not 0 <= number < len(actor.take.blocks):
+        if actor is None or not 0 <= number < len(actor.take.instances):
             return None
         if self.now is not None and self.now.actor is actor and self.now.number == number:
             return self.now
         self.keep()
-        return self._take_up(ClipPlacement(actor, number, actor.take.blocks[number], fresh=False))
+        return self._take_up(
+            ClipPlacement(actor, number, actor.take.instances[number], fresh=False)
+        )
 
     def _take_up(self, placement: ClipPlacement) -> ClipPlacement:
         self.now = placement
@@ -144,8 +146,8 @@ class ClipPlacements:
         placement, self.now = self.now, None
         if placement is None:
             return
-        actor, name = placement.actor, placement.block.origin.name
-        if actor.take.blocks != placement.before.blocks:
+        actor, name = placement.actor, placement.instance.origin.name
+        if actor.take.instances != placement.before.instances:
             label = f"Lay in {name}" if placement.fresh else f"Change {name}"
             self._history.push(KeyStep(actor, placement.before, actor.take, label))
         self.changed.emit()
@@ -165,7 +167,7 @@ class ClipPlacements:
         actor = placement.actor
         take = keyed(actor.take, placement.number)
         actor.perform(take)
-        label = f"{placement.block.origin.name} as keys"
+        label = f"{placement.instance.origin.name} as keys"
         self._history.push(KeyStep(actor, placement.before, take, label))
         self.changed.emit()
 
@@ -173,29 +175,29 @@ class ClipPlacements:
         """Take a block away."""
         actor = self._cast.acting
         self.keep()
-        if actor is None or not 0 <= number < len(actor.take.blocks):
+        if actor is None or not 0 <= number < len(actor.take.instances):
             return
         before = actor.take
-        rest = before.blocks[:number] + before.blocks[number + 1 :]
-        actor.perform(replace(before, blocks=rest))
-        name = before.blocks[number].origin.name
+        rest = before.instances[:number] + before.instances[number + 1 :]
+        actor.perform(replace(before, instances=rest))
+        name = before.instances[number].origin.name
         self._history.push(KeyStep(actor, before, actor.take, f"Take out {name}"))
 
 
 def _at_rest(rig: Rig, clip: Clip) -> bool:
     """Whether a clip begins and ends with everything at rest."""
-    for lane, line in clip.lines.items():
-        if row_of(rig, lane) is None:
+    for channel_id, line in clip.lines.items():
+        if row_of(rig, channel_id) is None:
             continue
-        rest = np.zeros(lane.kind.width)
-        if lane.kind is ChannelKind.TURN:
+        rest = np.zeros(channel_id.kind.width)
+        if channel_id.kind is ChannelKind.TURN:
             rest[3] = 1.0
-        elif lane.kind is ChannelKind.SCALE:
+        elif channel_id.kind is ChannelKind.SCALE:
             rest[:] = 1.0
-        elif lane.kind is ChannelKind.SETTING:
-            rest[0] = rig.settings[rig.setting_row[lane.name]].default
+        elif channel_id.kind is ChannelKind.SETTING:
+            rest[0] = rig.settings[rig.setting_row[channel_id.name]].default
         for value in (line.values[0], line.values[-1]):
-            same = -value if lane.kind is ChannelKind.TURN and value[3] < 0 else value
+            same = -value if channel_id.kind is ChannelKind.TURN and value[3] < 0 else value
             if np.abs(same - rest).max() > 1e-4:
                 return False
     return True
@@ -204,46 +206,50 @@ def _at_rest(rig: Rig, clip: Clip) -> bool:
 def keyed(take: Animation, number: int) -> Animation:
     """A take with one block turned into keys: at the frames where its clip has keys, and at its
     ends, with what is shown there."""
-    block, rig = take.blocks[number], take.rig
-    others = replace(take, blocks=take.blocks[:number] + take.blocks[number + 1 :])
-    shown = replace(take, blocks=(*take.blocks[:number], block))
-    lanes = [lane for lane in block.clip.lines if row_of(rig, lane) is not None]
-    frames = _key_frames(block)
-    keys, origin = others.keys.with_origin(block.origin)
-    found: dict[ChannelId, list[ChannelCurve]] = {lane: [] for lane in lanes}
+    instance, rig = take.instances[number], take.rig
+    others = replace(take, instances=take.instances[:number] + take.instances[number + 1 :])
+    shown = replace(take, instances=(*take.instances[:number], instance))
+    channel_ids = [
+        channel_id for channel_id in instance.clip.lines if row_of(rig, channel_id) is not None
+    ]
+    frames = _key_frames(instance)
+    keys, origin = others.keys.with_origin(instance.origin)
+    found: dict[ChannelId, list[ChannelCurve]] = {channel_id: [] for channel_id in channel_ids}
     for frame, ease in frames:
-        for lane, line in keys_at(rig, shown.at(frame), lanes, frame, ease, origin).items():
-            found[lane].append(line)
-    fresh = {lane: joined(one) for lane, one in found.items()}
+        for channel_id, line in keys_at(
+            rig, shown.at(frame), channel_ids, frame, ease, origin
+        ).items():
+            found[channel_id].append(line)
+    fresh = {channel_id: joined(one) for channel_id, one in found.items()}
     first, last = frames[0][0], frames[-1][0]
     cleared: Keys = keys
-    for lane in lanes:
-        there = cleared.lines.get(lane)
+    for channel_id in channel_ids:
+        there = cleared.lines.get(channel_id)
         if there is not None:
             inside = there.frames[(there.frames > first) & (there.frames < last)]
             if len(inside):
-                cleared = cleared.without({lane: inside})
+                cleared = cleared.without({channel_id: inside})
     return replace(others, keys=replace(cleared, origins=keys.origins).with_lines(fresh))
 
 
-def _key_frames(block: ClipInstance) -> list[tuple[float, Ease]]:
+def _key_frames(instance: ClipInstance) -> list[tuple[float, Ease]]:
     """Whole frames of the shot where the block's clip has keys, and how most go on from there."""
     eases: dict[float, list[int]] = {}
-    for line in block.clip.lines.values():
+    for line in instance.clip.lines.values():
         for at, ease in zip(line.frames.tolist(), line.eases.tolist(), strict=True):
-            inside = block.clip.length - at if block.backwards else at
+            inside = instance.clip.length - at if instance.backwards else at
             eases.setdefault(inside, []).append(ease)
     found: dict[float, int] = {}
-    leads = {0.0, block.lead}
-    for begin in block.starts.tolist():
+    leads = {0.0, instance.lead}
+    for begin in instance.starts.tolist():
         for inside, known in eases.items():
             for lead in leads:
-                frame = float(round(block.start + begin + inside / block.speed - lead))
-                if block.start - abs(block.lead) <= frame <= block.end + 0.5:
+                frame = float(round(instance.start + begin + inside / instance.speed - lead))
+                if instance.start - abs(instance.lead) <= frame <= instance.end + 0.5:
                     found[frame] = max(set(known), key=known.count)
-    for edge in (block.start, block.end):
+    for edge in (instance.start, instance.end):
         found.setdefault(float(round(edge)), int(Ease.SMOOTH))
-    if block.fade_in or block.fade_out:
-        for frame in (block.start + block.fade_in, block.end - block.fade_out):
+    if instance.fade_in or instance.fade_out:
+        for frame in (instance.start + instance.fade_in, instance.end - instance.fade_out):
             found.setdefault(float(round(frame)), int(Ease.SMOOTH))
     return sorted((f, Ease(e)) for f, e in found.items())

@@ -30,51 +30,61 @@ Span = tuple[float, float]
 
 
 def moving(rig: Rig, take: Animation, span: Span) -> dict[ChannelId, float]:
-    """Lanes that do not stand still within a span, and how far they go: radians, metres, factors
+    """Channels that do not stand still within a span, and how far they go: radians, metres, factors
     or units."""
     first, last = span
     count = max(int(last - first) + 1, 2)
     frames = np.linspace(first, last, count)
-    lanes = dict.fromkeys(lane for lane in take.keys if row_of(rig, lane) is not None)
-    for block in take.blocks:
-        lanes.update(
-            dict.fromkeys(lane for lane in block.clip.lines if row_of(rig, lane) is not None)
+    channel_ids = dict.fromkeys(
+        channel_id for channel_id in take.keys if row_of(rig, channel_id) is not None
+    )
+    for instance in take.instances:
+        channel_ids.update(
+            dict.fromkeys(
+                channel_id
+                for channel_id in instance.clip.lines
+                if row_of(rig, channel_id) is not None
+            )
         )
     batch, found = take.many(frames), {}
-    for lane in lanes:
-        values = values_in(batch, lane.kind)[:, place_of(rig, lane)]
-        if lane.kind is ChannelKind.TURN:
+    for channel_id in channel_ids:
+        values = values_in(batch, channel_id.kind)[:, place_of(rig, channel_id)]
+        if channel_id.kind is ChannelKind.TURN:
             far = float(angle_between(values[0], values).max())
         else:
             far = float(np.ptp(np.atleast_2d(values.T), axis=-1).max())
         if far > STILL:
-            found[lane] = far
+            found[channel_id] = far
     return found
 
 
 def captured_clip(
-    rig: Rig, take: Animation, lanes: Iterable[ChannelId], span: Span, rate: float
+    rig: Rig, take: Animation, channel_ids: Iterable[ChannelId], span: Span, rate: float
 ) -> Clip:
-    """The clip of some lanes. Their keys stay as they are; what only blocks move has one key a
+    """The clip of some channels. Their keys stay as they are; what only blocks move has one key a
     frame."""
-    lanes = list(lanes)
-    played = {lane for block in take.blocks for lane in block.clip.lines}
-    plain = [lane for lane in lanes if lane not in played and lane in take.keys.lines]
+    channel_ids = list(channel_ids)
+    played = {channel_id for instance in take.instances for channel_id in instance.clip.lines}
+    plain = [
+        channel_id
+        for channel_id in channel_ids
+        if channel_id not in played and channel_id in take.keys.lines
+    ]
     ends = {frame: take.at(frame) for frame in span}
 
-    def shown(lane: ChannelId, frame: float) -> Array:
-        return np.atleast_1d(values_in(ends[frame], lane.kind)[place_of(rig, lane)])
+    def shown(channel_id: ChannelId, frame: float) -> Array:
+        return np.atleast_1d(values_in(ends[frame], channel_id.kind)[place_of(rig, channel_id)])
 
     clip = cut_out(take.keys, shown, plain, span, rate)
-    others = [lane for lane in lanes if lane not in clip.lines]
+    others = [channel_id for channel_id in channel_ids if channel_id not in clip.lines]
     if not others:
         return clip
     first, last = span
     frames = np.arange(first, last + 0.5)
     batch, lines = take.many(frames), dict(clip.lines)
-    for lane in others:
-        values = values_in(batch, lane.kind)[:, place_of(rig, lane)]
-        lines[lane] = line_of(lane, frames - first, values, Ease.LINEAR)
+    for channel_id in others:
+        values = values_in(batch, channel_id.kind)[:, place_of(rig, channel_id)]
+        lines[channel_id] = line_of(channel_id, frames - first, values, Ease.LINEAR)
     return replace(clip, lines=lines)
 
 
@@ -114,7 +124,7 @@ def clip_on(card: Card, actor: Figure, names: NameMap = NOTHING, own: Rig | None
     rig, clip = actor.rig, card.clip
     if foreign(card, rig):
         clip = _fitted(card, actor, names, own)
-    known = [lane for lane in clip.lines if row_of(rig, lane) is not None]
+    known = [channel_id for channel_id in clip.lines if row_of(rig, channel_id) is not None]
     if not known:
         raise FoxHandError(
             "clip.nothing_lands",
@@ -140,25 +150,29 @@ def pose_at(card: Card, frame: float) -> Pose:
     assert card.clip is not None
     found = dict(card.pose.controls)
     holder = {s: name for name, held in card.pose.controls.items() for s in held.settings}
-    for lane, line in card.clip.lines.items():
-        rotation = lane.kind is ChannelKind.TURN
+    for channel_id, line in card.clip.lines.items():
+        rotation = channel_id.kind is ChannelKind.TURN
         track = Track(line.frames, line.values, line.eases, rotation)
         value = tuple(track.sample([frame])[0].tolist())
-        name = holder.get(lane.name) if lane.kind is ChannelKind.SETTING else lane.name
+        name = (
+            holder.get(channel_id.name)
+            if channel_id.kind is ChannelKind.SETTING
+            else channel_id.name
+        )
         if name is None or name not in found:
             continue
-        found[name] = _with(found[name], lane, value)
+        found[name] = _with(found[name], channel_id, value)
     return Pose(found)
 
 
-def _with(held: Held, lane: ChannelId, value: tuple[float, ...]) -> Held:
-    if lane.kind is ChannelKind.SETTING:
-        return replace(held, settings={**held.settings, lane.name: value[0]}, options={})
-    if lane.kind is ChannelKind.TURN:
+def _with(held: Held, channel_id: ChannelId, value: tuple[float, ...]) -> Held:
+    if channel_id.kind is ChannelKind.SETTING:
+        return replace(held, settings={**held.settings, channel_id.name: value[0]}, options={})
+    if channel_id.kind is ChannelKind.TURN:
         x, y, z, w = value
         return replace(held, turn=(x, y, z, w), euler=None)
     x, y, z = value
-    if lane.kind is ChannelKind.MOVE:
+    if channel_id.kind is ChannelKind.MOVE:
         return replace(held, move=(x, y, z))
     return replace(held, scale=(x, y, z))
 

@@ -109,8 +109,10 @@ class FrameSequence:
                 name = rig.settings[row].name if setting else rig.controls[row].name
                 eases = np.full(len(own), Ease.LINEAR, np.uint8)
                 track = Track(own, columns, eases, kind is ChannelKind.TURN)
-                lane = ChannelId(kind, name)
-                found[lane] = line_of(lane, frames + start, track.sample(frames), Ease.LINEAR)
+                channel_id = ChannelId(kind, name)
+                found[channel_id] = line_of(
+                    channel_id, frames + start, track.sample(frames), Ease.LINEAR
+                )
         return found
 
     @property

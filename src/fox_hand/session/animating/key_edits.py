@@ -18,22 +18,24 @@ from fox_hand.session.animating.key_groups import KeyGroup
 from fox_hand.session.figures.animation import Animation
 
 
-def held(keys: Keys, chip: KeyGroup, until: float) -> Keys:
-    """The keys with a chip held until a frame: the second, equal keys stand there."""
+def held(keys: Keys, key_group: KeyGroup, until: float) -> Keys:
+    """The keys with a key group held until a frame: the second, equal keys stand there."""
     found = keys
-    if chip.held:
-        found = found.without({lane: np.array([chip.end]) for lane in chip.lanes})
-    if until <= chip.frame:
+    if key_group.held:
+        found = found.without(
+            {channel_id: np.array([key_group.end]) for channel_id in key_group.channel_ids}
+        )
+    if until <= key_group.frame:
         return found
     lines = {}
-    for lane in chip.lanes:
-        line = found.lines[lane]
-        here = line.at(chip.frame)
+    for channel_id in key_group.channel_ids:
+        line = found.lines[channel_id]
+        here = line.at(key_group.frame)
         assert here is not None
-        inside = line.frames[(line.frames > chip.frame + 1e-6) & (line.frames < until)]
+        inside = line.frames[(line.frames > key_group.frame + 1e-6) & (line.frames < until)]
         if len(inside):
-            found = found.without({lane: inside})
-        lines[lane] = replace(line.taken(np.array([here])), frames=np.array([float(until)]))
+            found = found.without({channel_id: inside})
+        lines[channel_id] = replace(line.taken(np.array([here])), frames=np.array([float(until)]))
     return found.with_lines(lines)
 
 
@@ -48,29 +50,29 @@ def updated(take: Animation, number: int, card: Card) -> Keys:
     rig, keys = take.rig, take.keys
     origin = keys.origins[number]
     pose = sided(rig, bind(card.pose, rig), Sides(origin.side))
-    values = {lane: (value, euler) for lane, value, euler in lane_values(rig, pose)}
+    values = {channel_id: (value, euler) for channel_id, value, euler in lane_values(rig, pose)}
     mine_at = [line.frames[line.origins == number] for line in keys.lines.values()]
     frames = np.unique(np.concatenate(mine_at))
     lines: dict[ChannelId, ChannelCurve] = {}
-    for lane, line in keys.lines.items():
+    for channel_id, line in keys.lines.items():
         mine = line.origins == number
         if not mine.any():
             continue
-        if lane in values:
-            value, euler = values[lane]
+        if channel_id in values:
+            value, euler = values[channel_id]
             new = line.values.copy()
             new[mine] = value
             turned = line.euler.copy() if line.euler is not None else None
             if turned is not None and euler is not None:
                 turned[mine] = euler
-            lines[lane] = replace(line, values=new, euler=turned)
+            lines[channel_id] = replace(line, values=new, euler=turned)
         else:
-            lines[lane] = replace(line, origins=np.where(mine, 0, line.origins))
-    fresh = {lane: v for lane, v in values.items() if lane not in lines}
+            lines[channel_id] = replace(line, origins=np.where(mine, 0, line.origins))
+    fresh = {channel_id: v for channel_id, v in values.items() if channel_id not in lines}
     ease = _ease_of(keys, number)
-    for lane, (value, euler) in fresh.items():
+    for channel_id, (value, euler) in fresh.items():
         count = len(frames)
-        lines[lane] = ChannelCurve(
+        lines[channel_id] = ChannelCurve(
             frames,
             np.repeat(value[None], count, axis=0),
             np.full(count, ease, np.uint8),

@@ -1,4 +1,4 @@
-"""Keys as they are seen on the strip: those of one row that came together are one chip."""
+"""Keys as they are seen on the strip: those of one row that came together are one key group."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ class KeyGroup:
         frame: where they are.
         end: where the second, equal keys of a hold are; ``frame`` where nothing is held.
         origin: number of the card, 0 for keys by hand.
-        lanes: what is keyed.
+        channels: what is keyed.
         ease: how it goes on.
         tail: whether these are the second keys of a hold.
     """
@@ -42,7 +42,7 @@ class KeyGroup:
     frame: float
     end: float
     origin: int
-    lanes: tuple[ChannelId, ...]
+    channel_ids: tuple[ChannelId, ...]
     ease: Ease
     tail: bool = False
 
@@ -53,14 +53,14 @@ class KeyGroup:
     def picked(self, *, whole: bool = True) -> dict[ChannelId, Array]:
         """Its keys; with ``whole`` those at the end of its hold too."""
         frames = [self.frame, self.end] if whole and self.held else [self.frame]
-        return {lane: np.array(frames) for lane in self.lanes}
+        return {channel_id: np.array(frames) for channel_id in self.channel_ids}
 
 
-def lanes_in(rig: Rig, keys: Keys, regions: Iterable[Region]) -> tuple[ChannelId, ...]:
-    """Keyed lanes of some regions."""
+def channel_ids_in(rig: Rig, keys: Keys, regions: Iterable[Region]) -> tuple[ChannelId, ...]:
+    """Keyed channels of some regions."""
     wanted = frozenset(regions)
     rows = {row for row in range(len(rig.controls)) if part_of(rig, row) in wanted}
-    return tuple(lane for lane in keys.lines if row_of(rig, lane) in rows)
+    return tuple(channel_id for channel_id in keys.lines if row_of(rig, channel_id) in rows)
 
 
 def part_of(rig: Rig, row: int) -> Region:
@@ -73,11 +73,11 @@ def part_of(rig: Rig, row: int) -> Region:
     return Region.TORSO if made or control.role in ("head", "neck") else control.region
 
 
-def chips_of(keys: Keys, lanes: Sequence[ChannelId]) -> tuple[KeyGroup, ...]:
-    """The chips of a row, by frame."""
-    if not lanes:
+def key_groups_of(keys: Keys, channel_ids: Sequence[ChannelId]) -> tuple[KeyGroup, ...]:
+    """The key groups of a row, by frame."""
+    if not channel_ids:
         return ()
-    lines = [keys.lines[lane] for lane in lanes]
+    lines = [keys.lines[channel_id] for channel_id in channel_ids]
     which = np.repeat(np.arange(len(lines)), [len(line) for line in lines])
     frames = np.concatenate([line.frames for line in lines])
     origins = np.concatenate([line.origins for line in lines])
@@ -90,7 +90,7 @@ def chips_of(keys: Keys, lanes: Sequence[ChannelId]) -> tuple[KeyGroup, ...]:
     for group in np.split(order, cuts):
         frame, origin = float(frames[group[0]]), int(origins[group[0]])
         ends = following[group]
-        names = tuple(lanes[i] for i in which[group].tolist())
+        names = tuple(channel_ids[i] for i in which[group].tolist())
         tail = tails.get((frame, origin), set()) >= set(names)
         held = not tail and np.isfinite(ends).all() and np.ptp(ends) < 1e-6  # holds are pairs
         end = float(ends[0]) if held else frame
@@ -110,21 +110,21 @@ def _held_until(line: ChannelCurve) -> Array:
     return found
 
 
-def title_of(keys: Keys, chip: KeyGroup) -> str:
-    """What is written on a chip."""
-    if chip.origin == BY_HAND:
+def title_of(keys: Keys, key_group: KeyGroup) -> str:
+    """What is written on a key group."""
+    if key_group.origin == BY_HAND:
         return ""
-    origin = keys.origins.get(chip.origin)
+    origin = keys.origins.get(key_group.origin)
     if origin is None:
         return ""
     amount = "" if abs(origin.amount - 1.0) < 1e-6 else f" {origin.amount * 100:.0f} %"
     return f"{origin.name}{amount}"
 
 
-def label_of(rig: Rig, lane: ChannelId) -> tuple[str, str]:
-    """What a lane is called, and the kind of channel where a control has several."""
-    row = row_of(rig, lane)
-    if lane.kind is ChannelKind.SETTING:
-        setting = rig.setting_row.get(lane.name)
-        return (rig.settings[setting].label if setting is not None else lane.name), ""
-    return (rig.controls[row].label if row is not None else lane.name), lane.kind.value
+def label_of(rig: Rig, channel_id: ChannelId) -> tuple[str, str]:
+    """What a channel is called, and the kind of channel where a control has several."""
+    row = row_of(rig, channel_id)
+    if channel_id.kind is ChannelKind.SETTING:
+        setting = rig.setting_row.get(channel_id.name)
+        return (rig.settings[setting].label if setting is not None else channel_id.name), ""
+    return (rig.controls[row].label if row is not None else channel_id.name), channel_id.kind.value

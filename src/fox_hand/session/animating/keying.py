@@ -74,7 +74,7 @@ class Keying:
     def actor(self) -> Figure | None:
         return self._cast.acting
 
-    def lanes(self) -> list[ChannelId]:
+    def channel_ids(self) -> list[ChannelId]:
         """What a key is set for: of the selected controls everything; without a selection what
         has keys already or is away from rest."""
         actor = self.actor
@@ -84,7 +84,9 @@ class Keying:
         if len(self._selection):
             return lanes_of(rig, self._selection.rows)
         rows = set(np.flatnonzero(actor.differs()).tolist())
-        found = dict.fromkeys(lane for lane in actor.keys if row_of(rig, lane) is not None)
+        found = dict.fromkeys(
+            channel_id for channel_id in actor.keys if row_of(rig, channel_id) is not None
+        )
         found.update(dict.fromkeys(lanes_of(rig, sorted(rows))))
         return list(found)
 
@@ -95,16 +97,16 @@ class Keying:
             return 0
         rig, timing = actor.rig, actor.timing
         controls = [r for r, c in enumerate(rig.controls) if not c.helper]
-        lanes = lanes_of(rig, controls) if everything else self.lanes()
-        if not lanes:
+        channel_ids = lanes_of(rig, controls) if everything else self.channel_ids()
+        if not channel_ids:
             self.told.emit("Nothing to key: select controls, or pose the figure first.")
             return 0
         actor.landmarks["key"] = actor.state
-        how = Keyed(timing.frame, timing.ease, lanes)
+        how = Keyed(timing.frame, timing.ease, channel_ids)
         step = pose_step(actor, actor.take.at(timing.frame), f"Key frame {timing.frame:g}", how)
         if step is not None:
             self._history.push(step)
-        return len(lanes)
+        return len(channel_ids)
 
     # -- changing -------------------------------------------------------------------------
 
@@ -168,47 +170,49 @@ class Keying:
             return {}
         by = actor.timing.frame - copied.first
         keys, lines = actor.keys, {}
-        for lane, line in copied.lines.items():
-            if row_of(actor.rig, lane) is None:
+        for channel_id, line in copied.lines.items():
+            if row_of(actor.rig, channel_id) is None:
                 continue
             origins = line.origins.copy()
             for number in np.unique(origins).tolist():
                 keys, new = keys.with_origin(copied.origins.origins.get(number))
                 origins[line.origins == number] = new
-            lines[lane] = replace(line, frames=line.frames + by, origins=origins)
+            lines[channel_id] = replace(line, frames=line.frames + by, origins=origins)
         if not lines:
             self.told.emit(f"None of the copied keys has a place on {actor.name}.")
             return {}
         self.change(keys.with_lines(lines), "Paste keys")
-        return {lane: line.frames for lane, line in lines.items()}
+        return {channel_id: line.frames for channel_id, line in lines.items()}
 
-    def hold(self, chip: KeyGroup, until: float) -> None:
-        """Hold a chip until a frame; back to its own frame ends the hold."""
+    def hold(self, key_group: KeyGroup, until: float) -> None:
+        """Hold a key group until a frame; back to its own frame ends the hold."""
         actor = self.actor
         if actor is not None:
-            self.change(held(actor.keys, chip, until), "Hold")
+            self.change(held(actor.keys, key_group, until), "Hold")
 
     # -- in between -----------------------------------------------------------------------
 
     def between_lanes(self) -> list[ChannelId]:
-        """Lanes of the selected controls, else of all, that lie between two keys here."""
+        """Channels of the selected controls, else of all, that lie between two keys here."""
         actor = self.actor
         if actor is None:
             return []
         rows = set(self._selection.rows)
         chosen: Iterable[ChannelId] = actor.keys
         if rows:
-            chosen = [lane for lane in actor.keys if row_of(actor.rig, lane) in rows]
-        chosen = [lane for lane in chosen if row_of(actor.rig, lane) is not None]
+            chosen = [
+                channel_id for channel_id in actor.keys if row_of(actor.rig, channel_id) in rows
+            ]
+        chosen = [channel_id for channel_id in chosen if row_of(actor.rig, channel_id) is not None]
         return spanning(actor.keys, chosen, actor.timing.frame)
 
     def between(self) -> Between | None:
         """Begin a pose between two; None where nothing lies between keys."""
-        actor, lanes = self.actor, self.between_lanes()
-        if actor is None or not lanes:
+        actor, channel_ids = self.actor, self.between_lanes()
+        if actor is None or not channel_ids:
             self.told.emit("Nothing of it lies between two keys here.")
             return None
-        return Between(actor, self._history, lanes)
+        return Between(actor, self._history, channel_ids)
 
     # -- going ----------------------------------------------------------------------------
 
@@ -255,8 +259,8 @@ class Keying:
 class Between:
     """A pose between two keys, pulled until it is kept."""
 
-    def __init__(self, actor: Figure, history: History, lanes: Collection[ChannelId]) -> None:
-        self.actor, self._history, self.lanes = actor, history, list(lanes)
+    def __init__(self, actor: Figure, history: History, channel_ids: Collection[ChannelId]) -> None:
+        self.actor, self._history, self.channel_ids = actor, history, list(channel_ids)
         self._edit = Edit(actor, history, "In between", free=True)
         self._keys, self.frame = actor.keys, actor.timing.frame
         self.part = 0.5
@@ -265,13 +269,15 @@ class Between:
         """0 is the key before, 1 the one after."""
         self.part = part
         actor = self.actor
-        state = in_between(actor.rig, self._keys, self._edit.before, self.lanes, self.frame, part)
+        state = in_between(
+            actor.rig, self._keys, self._edit.before, self.channel_ids, self.frame, part
+        )
         self._edit.preview(state)
 
     def keep(self) -> None:
         """Set keys here, as one step."""
         timing = self.actor.timing
-        how = Keyed(self.frame, timing.ease, self.lanes)
+        how = Keyed(self.frame, timing.ease, self.channel_ids)
         label = f"In between, {self.part * 100:.0f} %"
         step = pose_step(self.actor, self._edit.before, label, how)
         if step is not None:

@@ -46,14 +46,14 @@ class ApplyController:
     def __init__(
         self,
         cast: Cast,
-        shelf: OpenLibraries,
+        open_libraries: OpenLibraries,
         shots: Shots,
         mix_commands: MixCommands,
         placements: ClipPlacements,
         jobs: JobRunner,
         captures: Callable[[], bool],
     ) -> None:
-        self._cast, self._shelf, self._shots = cast, shelf, shots
+        self._cast, self._shelf, self._shots = cast, open_libraries, shots
         self._mix_commands, self._placements = mix_commands, placements
         self._jobs, self._captures = jobs, captures
         self._wanted: object = None  # what was asked for last

@@ -65,14 +65,14 @@ class Workspace:
         at_once = Jobs(lambda run: run(), inline=True)
         self.shots = Shots(places, self.cast, self.selection, self.history, files or at_once)
         self.shots.failed.connect(self.failed.emit)
-        self.shelf = OpenLibraries(places, jobs or at_once)
-        self.file_jobs = FileJobs(self.shelf, self.history, files or at_once)
-        self.storing = Storing(places, self.shelf, self.file_jobs, files or at_once)
-        self.card_commands = CardCommands(self.shelf, self.file_jobs, self.history)
-        self.shelf.failed.connect(self.failed.emit)
+        self.open_libraries = OpenLibraries(places, jobs or at_once)
+        self.file_jobs = FileJobs(self.open_libraries, self.history, files or at_once)
+        self.storing = Storing(places, self.open_libraries, self.file_jobs, files or at_once)
+        self.card_commands = CardCommands(self.open_libraries, self.file_jobs, self.history)
+        self.open_libraries.failed.connect(self.failed.emit)
         self.file_jobs.failed.connect(self.failed.emit)
         self.mix_commands = MixCommands(
-            self.cast, self.selection, self.shelf, self.history, self.settings
+            self.cast, self.selection, self.open_libraries, self.history, self.settings
         )
         self.keying = Keying(self.cast, self.selection, self.history)
         self.placements = ClipPlacements(self.cast, self.history)
@@ -81,7 +81,7 @@ class Workspace:
         self.capturing = CaptureController(
             self.cast,
             self.selection,
-            self.shelf,
+            self.open_libraries,
             self.shots,
             self.settings,
             self.review,
@@ -91,7 +91,7 @@ class Workspace:
         )
         self.applying = ApplyController(
             self.cast,
-            self.shelf,
+            self.open_libraries,
             self.shots,
             self.mix_commands,
             self.placements,
@@ -394,7 +394,7 @@ class Workspace:
         """Problems are told, never raised."""
         try:
             self._settings_file.write(self.settings)
-            self.shelf.personal.save()
+            self.open_libraries.personal.save()
         except FoxHandError as error:
             self.failed.emit(error)
 

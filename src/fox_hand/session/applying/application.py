@@ -113,7 +113,7 @@ class Application:
         return set[int]().union(*(pose.rows(self.actor.rig) for pose in self.active))
 
     @property
-    def lanes(self) -> list[ChannelId]:
+    def channel_ids(self) -> list[ChannelId]:
         """Channels that the cards hold of them."""
         rig, found = self.actor.rig, dict[ChannelId, None]()
         for pose in self.active:

@@ -402,8 +402,8 @@ class Mix:
     def _keys(self, putting: Application) -> Keyed:
         """Which keys it sets: of all that the cards hold, or none at all."""
         timing = putting.actor.timing
-        lanes = putting.lanes if self.keyed else ()
-        return Keyed(timing.frame, timing.ease, lanes, auto=self.keyed, origin=self.origin)
+        channel_ids = putting.channel_ids if self.keyed else ()
+        return Keyed(timing.frame, timing.ease, channel_ids, auto=self.keyed, origin=self.origin)
 
     @property
     def origin(self) -> Origin:

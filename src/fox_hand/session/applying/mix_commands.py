@@ -39,13 +39,13 @@ class MixCommands:
         self,
         cast: Cast,
         selection: Selection,
-        shelf: OpenLibraries,
+        open_libraries: OpenLibraries,
         history: History,
         settings: Settings,
     ) -> None:
-        self._cast, self._selection, self._shelf = cast, selection, shelf
+        self._cast, self._selection, self._shelf = cast, selection, open_libraries
         self._history, self._settings = history, settings
-        self.fits = Preparation(cast, shelf)
+        self.fits = Preparation(cast, open_libraries)
         self._neutrals: dict[tuple[Path, int], Pose] = {}
         self.mix: Mix | None = None
         self.last: Again | None = None

@@ -46,8 +46,8 @@ class Preparation:
         shelf: in whose libraries name maps lie.
     """
 
-    def __init__(self, cast: Cast, shelf: OpenLibraries) -> None:
-        self._cast, self._shelf = cast, shelf
+    def __init__(self, cast: Cast, open_libraries: OpenLibraries) -> None:
+        self._cast, self._shelf = cast, open_libraries
 
     def ready(self, entry: Entry, actor: Figure, card: Card | None = None) -> Mixed:
         """A card as it goes on a character.

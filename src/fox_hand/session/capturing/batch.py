@@ -47,7 +47,7 @@ def named_by(pattern: str, values: dict[str, str | int]) -> str:
     return name
 
 
-def marked_drafts(draft: CaptureDraft, reel: Marked, pattern: str) -> list[CaptureDraft]:
+def marked_drafts(draft: CaptureDraft, sequence: Marked, pattern: str) -> list[CaptureDraft]:
     """A draft for every marked frame: what goes in, words, frame and style are those of one
     that a person has set up.
 
@@ -55,22 +55,22 @@ def marked_drafts(draft: CaptureDraft, reel: Marked, pattern: str) -> list[Captu
         FoxHandError: as :func:`named_by`.
     """
     found = []
-    for number, frame in enumerate(sorted(reel.marks), 1):
-        one = CaptureDraft(draft.actor, draft.rows, reel.at(frame))
+    for number, frame in enumerate(sorted(sequence.marks), 1):
+        one = CaptureDraft(draft.actor, draft.rows, sequence.at(frame))
         one.rows, one.kinds, one.settings = set(draft.rows), set(draft.kinds), set(draft.settings)
         one.sheet, one.tags, one.note = draft.sheet, draft.tags, draft.note
         one.author, one.licence = draft.author, draft.licence
         one.style, one.ground, one.both = draft.style, draft.ground, draft.both
         one.frame = draft.frame
-        one.taken_from, one.taken_frame = reel.name, float(reel.number(frame))
+        one.taken_from, one.taken_frame = sequence.name, float(sequence.number(frame))
         one.name = named_by(
             pattern,
             {
                 "sheet": draft.sheet.rpartition("/")[2] or "card",
                 "n": number,
-                "frame": reel.number(frame),
+                "frame": sequence.number(frame),
                 "character": draft.actor.rig.name,
-                "source": reel.name,
+                "source": sequence.name,
             },
         )
         found.append(one)

@@ -73,7 +73,7 @@ class CaptureController:
         self,
         cast: Cast,
         selection: Selection,
-        shelf: OpenLibraries,
+        open_libraries: OpenLibraries,
         shots: Shots,
         settings: Settings,
         review: FrameReview,
@@ -81,7 +81,12 @@ class CaptureController:
         card_commands: CardCommands,
         keep: Callable[[], None],
     ) -> None:
-        self._cast, self._selection, self._shelf, self._shots = cast, selection, shelf, shots
+        self._cast, self._selection, self._shelf, self._shots = (
+            cast,
+            selection,
+            open_libraries,
+            shots,
+        )
         self._settings, self._review, self._keep = settings, review, keep
         self._storing, self._card_commands = storing, card_commands
         self._drawing = CapturePictures()
@@ -136,9 +141,9 @@ class CaptureController:
             return None
         self._keep()
         draft = self._signed(CaptureDraft(actor, self._selection.rows, state))
-        reel = self._review.sequence
-        if reel is not None and reel.frame is not None and reel.actor is actor:
-            draft.taken_from, draft.taken_frame = reel.name, float(reel.frame + 1)
+        sequence = self._review.sequence
+        if sequence is not None and sequence.frame is not None and sequence.actor is actor:
+            draft.taken_from, draft.taken_frame = sequence.name, float(sequence.frame + 1)
         elif self._shots.name:
             draft.taken_from, draft.taken_frame = self._shots.name, self._cast.timing.frame
         if over is not None:

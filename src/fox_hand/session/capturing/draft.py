@@ -84,18 +84,20 @@ class CaptureDraft:
         """
         rig, take = self.actor.rig, self.actor.take
         found, chosen = moving(rig, take, span), set(only)
-        wanted = [lane for lane in found if row_of(rig, lane) in chosen] or list(found)
+        wanted = [channel_id for channel_id in found if row_of(rig, channel_id) in chosen] or list(
+            found
+        )
         if not wanted:
             return False
         self.span, self.moving = span, found
         places = {kind: channel for channel, kind in KIND_OF.items()}
-        self.kinds = {places[lane.kind] for lane in wanted if lane.kind in places}
+        self.kinds = {places[channel_id.kind] for channel_id in wanted if channel_id.kind in places}
         self.rows = {row for row in (row_of(rig, x) for x in wanted) if row is not None}
         self.settings = {rig.setting_row[x.name] for x in wanted if x.kind is ChannelKind.SETTING}
         return True
 
     @property
-    def lanes(self) -> list[ChannelId]:
+    def channel_ids(self) -> list[ChannelId]:
         """Channels and settings that go in."""
         rig, choice = self.actor.rig, self.choice
         found = [
@@ -112,10 +114,14 @@ class CaptureDraft:
         """What moves, of what goes in."""
         if self.span is None:
             return None
-        actor, chosen = self.actor, set(self.lanes)
-        lanes = [lane for lane in self.lanes if lane in self.moving or lane in actor.keys.lines]
+        actor, chosen = self.actor, set(self.channel_ids)
+        channel_ids = [
+            channel_id
+            for channel_id in self.channel_ids
+            if channel_id in self.moving or channel_id in actor.keys.lines
+        ]
         rate = actor.timing.rate
-        clip = captured_clip(actor.rig, actor.take, lanes or sorted(chosen), self.span, rate)
+        clip = captured_clip(actor.rig, actor.take, channel_ids or sorted(chosen), self.span, rate)
         if self.both:
             return mirrored_clip(actor.rig, clip, Sides.BOTH)
         return clip
@@ -252,8 +258,12 @@ class CaptureDraft:
         farthest from rest first."""
         rig = self.actor.rig
         if self.span is not None:
-            lanes = set(self.lanes)
-            out = {row_of(rig, lane) for lane in self.moving if lane not in lanes}
+            channel_ids = set(self.channel_ids)
+            out = {
+                row_of(rig, channel_id)
+                for channel_id in self.moving
+                if channel_id not in channel_ids
+            }
             return sorted(row for row in out if row is not None)
         since = self.actor.landmarks.get(self.since)
         moved = self.state.differs_from(since or rig.rest, rig.settings_of)

@@ -61,7 +61,7 @@ def shot_motion(
     first, last = span
     count = int((last - first) / own_rate * rate + 1e-6) + 1
     frames = first + np.arange(count) * own_rate / rate
-    source = None if take.blocks else Source(take.keys, first, own_rate)
+    source = None if take.instances else Source(take.keys, first, own_rate)
     return motion_of(name, take.rig, sampled(take, frames, progress), rate, source)
 
 

@@ -44,53 +44,59 @@ class PictureSequence:
     camera: Camera | None = None
 
 
-def views(reel: PictureSequence) -> list[Callable[[], View]]:
+def views(sequence: PictureSequence) -> list[Callable[[], View]]:
     """The pictures, each made when its turn comes.
 
     Raises:
         FoxHandError: ``render.nobody`` where there is nothing to see, ``render.too_many``.
     """
-    count = reel.turntable or len(reel.frames)
+    count = sequence.turntable or len(sequence.frames)
     if count > MOST:
         raise FoxHandError("render.too_many", f"These are more than {MOST} pictures.", "")
-    first = reel.standing(float(reel.frames[0]))
+    first = sequence.standing(float(sequence.frames[0]))
     if not first:
         raise FoxHandError("render.nobody", "There is nobody to draw.", "Nothing was written.")
-    camera = reel.camera or _around(reel)
+    camera = sequence.camera or _around(sequence)
 
     def view(standing: tuple[Standing, ...], seen: Camera) -> View:
-        return View(standing, seen, reel.width, reel.height, Quality.CARD, not reel.clear)
+        return View(
+            standing, seen, sequence.width, sequence.height, Quality.CARD, not sequence.clear
+        )
 
-    if reel.turntable:
-        turns = np.linspace(0.0, 2 * np.pi, reel.turntable, endpoint=False)
+    if sequence.turntable:
+        turns = np.linspace(0.0, 2 * np.pi, sequence.turntable, endpoint=False)
         around = [replace(camera, yaw=camera.yaw + float(angle)) for angle in turns]
         return [partial(view, first, seen) for seen in around]
 
     def at(frame: int) -> View:
-        return view(reel.standing(float(frame)), camera)
+        return view(sequence.standing(float(frame)), camera)
 
-    return [partial(at, frame) for frame in reel.frames]
+    return [partial(at, frame) for frame in sequence.frames]
 
 
-def _around(reel: PictureSequence) -> Camera:
+def _around(sequence: PictureSequence) -> Camera:
     """A frame that holds everybody at the beginning, in the middle and at the end."""
-    frames = reel.frames
+    frames = sequence.frames
     looks = {frames[0], frames[len(frames) // 2], frames[-1]}
     points = np.concatenate(
-        [one.rig.flesh(one.at, every=7) for f in sorted(looks) for one in reel.standing(float(f))]
+        [
+            one.rig.flesh(one.at, every=7)
+            for f in sorted(looks)
+            for one in sequence.standing(float(f))
+        ]
     )
-    return Camera(yaw=0.35, pitch=0.06).framing(points, reel.width / reel.height, 1.12)
+    return Camera(yaw=0.35, pitch=0.06).framing(points, sequence.width / sequence.height, 1.12)
 
 
 def write_drawn(
-    path: Path, reel: PictureSequence, draw: Draw, progress: Progress | None = None
+    path: Path, sequence: PictureSequence, draw: Draw, progress: Progress | None = None
 ) -> int:
     """Draw and write; returns how many pictures.
 
     Args:
         path: ``.png`` for one picture, ``.webp`` or ``.gif`` for a moving one (or one WebP), a
             folder for one PNG a frame.
-        reel: what is drawn.
+        sequence: what is drawn.
         draw: draws a view.
         progress: of long work.
 
@@ -98,7 +104,7 @@ def write_drawn(
         FoxHandError: ``render.kind``, ``file.write``.
         Cancelled: if somebody asked to stop; pictures that are written stay.
     """
-    kind, made = path.suffix.lower(), views(reel)
+    kind, made = path.suffix.lower(), views(sequence)
     if kind not in ("", ".png", ".webp", ".gif"):
         raise FoxHandError(
             "render.kind",
@@ -114,7 +120,7 @@ def write_drawn(
             progress.step(number / len(made), f"picture {number + 1} of {len(made)}")
         pixels = draw(make())
         if kind == "":
-            name = number + 1 if reel.turntable else reel.frames[number]
+            name = number + 1 if sequence.turntable else sequence.frames[number]
             write_atomically(path / f"{path.name}_{name:04d}.png", png(pixels))
         else:
             frames.append(pixels)
@@ -124,7 +130,7 @@ def write_drawn(
         write_atomically(path, png(frames[0]))
     elif kind == ".webp":
         whole = len(frames) > 1
-        write_atomically(path, moving(frames, reel.rate) if whole else webp(frames[0]))
+        write_atomically(path, moving(frames, sequence.rate) if whole else webp(frames[0]))
     elif kind == ".gif":
-        write_atomically(path, gif(frames, reel.rate))
+        write_atomically(path, gif(frames, sequence.rate))
     return len(frames) if kind else len(made)

@@ -41,7 +41,7 @@ class Animation:
     rig: Rig
     base: State
     keys: Keys = NO_KEYS
-    blocks: tuple[ClipInstance, ...] = ()
+    instances: tuple[ClipInstance, ...] = ()
 
     def bytes_beside(self, other: Animation) -> int:
         """About how much memory it takes beside one that shares what did not change."""
@@ -56,7 +56,7 @@ class Animation:
 
     @cached_property
     def _player(self) -> ClipInstancePlayer:
-        return ClipInstancePlayer(self.rig, self.blocks)
+        return ClipInstancePlayer(self.rig, self.instances)
 
     def rest(self) -> None:
         """Give up what was only made for sampling; it is made again when it is needed."""
@@ -66,11 +66,11 @@ class Animation:
     def at(self, frame: float) -> State:
         """How the figure stands at a frame: its keys, and over them the blocks."""
         state = self.keyed_at(frame)
-        return self._player.over(state, frame) if self.blocks else state
+        return self._player.over(state, frame) if self.instances else state
 
     def many(self, frames: Array) -> State:
         """The same for many frames, a batch ``(F, C, ...)``."""
-        if not self.blocks:
+        if not self.instances:
             return self.timeline.many(self.base, frames.tolist())
         states = [self.at(float(frame)).arrays() for frame in frames.tolist()]
         return State(*(np.stack(values) for values in zip(*states, strict=True)))
@@ -78,7 +78,7 @@ class Animation:
     @property
     def moves(self) -> bool:
         """Whether there is anything to go through."""
-        return bool(self.keys) or bool(self.blocks)
+        return bool(self.keys) or bool(self.instances)
 
     def keyed_at(self, frame: float) -> State:
         """The same without blocks."""
@@ -89,7 +89,7 @@ class Animation:
         if rig is self.rig:
             return self
         base = with_values(rig, values_of(self.rig, self.base))[0]
-        return Animation(rig, base, self.keys, self.blocks)
+        return Animation(rig, base, self.keys, self.instances)
 
     def with_keys(self, keys: Keys) -> Animation:
         return replace(self, keys=keys)
@@ -102,14 +102,14 @@ class Keyed:
     Args:
         frame: where.
         ease: how new keys go on.
-        lanes: what gets a key whether it changed or not.
+        channels: what gets a key whether it changed or not.
         auto: whether changed channels that have keys get one here too.
         origin: the card the change came from.
     """
 
     frame: float
     ease: Ease = Ease.SMOOTH
-    lanes: Collection[ChannelId] = ()
+    channel_ids: Collection[ChannelId] = ()
     auto: bool = True
     origin: Origin | None = None
 
@@ -120,12 +120,18 @@ def recorded(take: Animation, before: State, after: State, how: Keyed) -> Animat
     next frame."""
     rig = take.rig
     changed = changed_lanes(rig, before, after)
-    if take.blocks:
+    if take.instances:
         after = _below(take, after, how.frame)
-    wanted = dict.fromkeys(how.lanes)
-    free = [lane for lane in changed if lane not in take.keys.lines and lane not in wanted]
+    wanted = dict.fromkeys(how.channel_ids)
+    free = [
+        channel_id
+        for channel_id in changed
+        if channel_id not in take.keys.lines and channel_id not in wanted
+    ]
     if how.auto:
-        wanted.update(dict.fromkeys(lane for lane in changed if lane in take.keys.lines))
+        wanted.update(
+            dict.fromkeys(channel_id for channel_id in changed if channel_id in take.keys.lines)
+        )
     found = take
     if free:
         found = replace(found, base=with_lanes(rig, take.base, after, free))

@@ -77,7 +77,7 @@ class Figure:
             state: how it is shown now, where that is not what the take says.
         """
         take = take.on(self.rig)
-        other = take.keys is not self._take.keys or take.blocks is not self._take.blocks
+        other = take.keys is not self._take.keys or take.instances is not self._take.instances
         if take is not self._take:
             self._take.rest()  # the history may keep it for long
         self._take = take
@@ -201,7 +201,7 @@ class Figure:
         self.locks = (built_in(rig) - lifted) | own
         self._at = None
         kept, _ = with_values(rig, merged(self.spare, values_of(self._take.rig, self._take.base)))
-        self._take = Animation(rig, kept, self._take.keys, self._take.blocks)
+        self._take = Animation(rig, kept, self._take.keys, self._take.instances)
         self._state = state
         self.changed.emit()
         self.posed.emit()
@@ -290,7 +290,7 @@ def pose_step(
     """
     timing, after = actor.timing, actor.state
     how = how or Keyed(timing.frame, timing.ease, auto=timing.auto)
-    if not how.lanes and (after is before or after.same_bits(before)):
+    if not how.channel_ids and (after is before or after.same_bits(before)):
         return None
     start = Moment(actor.take, before, timing.frame)
     actor.perform(recorded(actor.take, before, after, how), after)

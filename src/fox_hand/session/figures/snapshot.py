@@ -137,7 +137,7 @@ def kept_member(
         {name: asdict(camera) for name, camera in actor.views.items()},
         (book or LineBook()).write(keys.lines),
         kept_origins(keys),
-        *kept_blocks(take.blocks),
+        *kept_blocks(take.instances),
     )
 
 
@@ -146,8 +146,8 @@ def wake(actor: Figure, kept: KeptMember) -> tuple[int, ...]:
     values = Values(kept.move, kept.turn, kept.euler, kept.scale, kept.settings)
     state, actor.spare = with_values(actor.rig, values)
     actor.stand_at(np.array(kept.ground))
-    keys, blocks = keys_from(kept.keys, kept.origins), blocks_from(kept.clips, kept.blocks)
-    actor.perform(Animation(actor.rig, state, keys, blocks))
+    keys, instances = keys_from(kept.keys, kept.origins), blocks_from(kept.clips, kept.blocks)
+    actor.perform(Animation(actor.rig, state, keys, instances))
     if kept.locks is not None:
         actor.locks = frozenset(Lock(x.control, x.channel, x.axis, x.setting) for x in kept.locks)
     actor.sets = {name: tuple(members) for name, members in kept.sets.items()}

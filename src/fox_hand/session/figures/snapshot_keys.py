@@ -90,38 +90,40 @@ def keys_from(lines: Sequence[KeptLine], origins: Sequence[KeptOrigin]) -> Keys:
     return Keys(lines_from(lines), {o.number: _origin(o) for o in origins})
 
 
-def kept_blocks(blocks: Sequence[ClipInstance]) -> tuple[list[KeptClip], list[KeptBlock]]:
+def kept_blocks(instances: Sequence[ClipInstance]) -> tuple[list[KeptClip], list[KeptBlock]]:
     """Blocks, and the clips they play, each clip once."""
     clips: list[Clip] = []
     found = []
-    for block in blocks:
-        if not any(block.clip is known for known in clips):
-            clips.append(block.clip)
-        number = next(i for i, known in enumerate(clips) if known is block.clip)
+    for instance in instances:
+        if not any(instance.clip is known for known in clips):
+            clips.append(instance.clip)
+        number = next(i for i, known in enumerate(clips) if known is instance.clip)
         found.append(
             KeptBlock(
                 number,
-                _kept_origin(0, block.origin),
-                block.start,
-                block.repeats,
-                block.speed,
-                block.backwards,
-                block.gap,
-                block.lead,
-                block.lead_side,
-                block.fade_in,
-                block.fade_out,
-                block.strength,
-                block.on_top,
-                block.jitter,
-                block.doubles,
-                block.seed,
+                _kept_origin(0, instance.origin),
+                instance.start,
+                instance.repeats,
+                instance.speed,
+                instance.backwards,
+                instance.gap,
+                instance.lead,
+                instance.lead_side,
+                instance.fade_in,
+                instance.fade_out,
+                instance.strength,
+                instance.on_top,
+                instance.jitter,
+                instance.doubles,
+                instance.seed,
             )
         )
     return [KeptClip(c.length, c.rate, kept_lines(c.lines)) for c in clips], found
 
 
-def blocks_from(clips: Sequence[KeptClip], blocks: Sequence[KeptBlock]) -> tuple[ClipInstance, ...]:
+def blocks_from(
+    clips: Sequence[KeptClip], instances: Sequence[KeptBlock]
+) -> tuple[ClipInstance, ...]:
     """The blocks that were written down; those whose clip is not there are left out."""
     played = [Clip(lines_from(c.lines), c.length, c.rate) for c in clips]
     return tuple(
@@ -143,7 +145,7 @@ def blocks_from(clips: Sequence[KeptClip], blocks: Sequence[KeptBlock]) -> tuple
             b.doubles,
             b.seed,
         )
-        for b in blocks
+        for b in instances
         if 0 <= b.clip < len(played) and played[b.clip].length > 0
     )
 

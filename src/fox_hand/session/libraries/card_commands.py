@@ -36,8 +36,10 @@ class CardCommands:
         history: where steps go that change no files.
     """
 
-    def __init__(self, shelf: OpenLibraries, file_jobs: FileJobs, history: History) -> None:
-        self._shelf, self._file_jobs, self._history = shelf, file_jobs, history
+    def __init__(
+        self, open_libraries: OpenLibraries, file_jobs: FileJobs, history: History
+    ) -> None:
+        self._shelf, self._file_jobs, self._history = open_libraries, file_jobs, history
 
     # -- cards ----------------------------------------------------------------------------
 
@@ -151,10 +153,10 @@ class CardCommands:
 
     def rename_controls(self, entries: Sequence[Entry], rules: Rules) -> None:
         """Other names for the controls of cards. Cards whose names do not change stay."""
-        shelf = self._shelf
+        open_libraries = self._shelf
 
         def changes(entry: Entry) -> bool:
-            names = shelf.place_of(entry).controls_of(entry.shape)
+            names = open_libraries.place_of(entry).controls_of(entry.shape)
             return any(rules.applied(name) != name for name in names)
 
         wanted = [entry for entry in entries if changes(entry)]

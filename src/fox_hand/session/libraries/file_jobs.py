@@ -47,8 +47,8 @@ class FileJobs:
     failed = Signal(FoxHandError)
     working = Signal(str, float)  # what is being done and how far; 1.0 at the end
 
-    def __init__(self, shelf: OpenLibraries, history: History, jobs: JobRunner) -> None:
-        self._shelf, self._history, self._jobs = shelf, history, jobs
+    def __init__(self, open_libraries: OpenLibraries, history: History, jobs: JobRunner) -> None:
+        self._shelf, self._history, self._jobs = open_libraries, history, jobs
         self._running: Progress | None = None  # set by the job that is at work
 
     def cancel(self) -> None:

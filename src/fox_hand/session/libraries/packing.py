@@ -16,15 +16,15 @@ from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.open_library import OpenLibrary
 
 
-def own_card(shelf: OpenLibraries, place: OpenLibrary, identity: str) -> Entry | None:
+def own_card(open_libraries: OpenLibraries, place: OpenLibrary, identity: str) -> Entry | None:
     """The card of a library with an identity."""
     item = place.item_of(identity)
-    return shelf.entry(shelf.key_of(place, item)) if item is not None else None
+    return open_libraries.entry(open_libraries.key_of(place, item)) if item is not None else None
 
 
 def take_pack(
     file_jobs: FileJobs,
-    shelf: OpenLibraries,
+    open_libraries: OpenLibraries,
     place: OpenLibrary,
     pack: Path,
     chosen: Sequence[tuple[Offer, TakeIn]],
@@ -35,7 +35,7 @@ def take_pack(
     if library is None:
         return 0
     owns: Mapping[str, Entry | None] = {
-        o.card.id: own_card(shelf, place, o.card.id) for o, _ in chosen
+        o.card.id: own_card(open_libraries, place, o.card.id) for o, _ in chosen
     }
     tasks: list[tuple[str, Task]] = [
         (offer.card.name, partial(_taken, library, pack, offer, owns[offer.card.id], what))

@@ -67,13 +67,13 @@ class Storing:
     told = Signal(str)
 
     def __init__(
-        self, places: Places, shelf: OpenLibraries, file_jobs: FileJobs, files: JobRunner
+        self, places: Places, open_libraries: OpenLibraries, file_jobs: FileJobs, files: JobRunner
     ) -> None:
         self.outbox = Outbox(places.state / "outbox")
-        self._shelf, self._file_jobs, self._files = shelf, file_jobs, files
+        self._shelf, self._file_jobs, self._files = open_libraries, file_jobs, files
         self._delivering = False
-        shelf.came_back.connect(self.deliver)
-        shelf.changed.connect(self._count)
+        open_libraries.came_back.connect(self.deliver)
+        open_libraries.changed.connect(self._count)
 
     def store(
         self,

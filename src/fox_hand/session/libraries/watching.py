@@ -35,10 +35,10 @@ class Watching:
         poll: seconds between two looks through a share.
     """
 
-    def __init__(self, shelf: OpenLibraries, post: Post, poll: float = POLL) -> None:
-        self._shelf, self._post, self._poll = shelf, post, poll
+    def __init__(self, open_libraries: OpenLibraries, post: Post, poll: float = POLL) -> None:
+        self._shelf, self._post, self._poll = open_libraries, post, poll
         self._watches: dict[int, _Watch] = {}
-        shelf.changed.connect(self.follow)
+        open_libraries.changed.connect(self.follow)
         self.follow()
 
     def follow(self) -> None:
@@ -105,7 +105,7 @@ class _Watch:
             error = unreachable(self._place.folder, problem)
         if error is not None and not self._away:
             lost = error
-            self._seen(self._place, lambda shelf, place: shelf.lose(place, lost))
+            self._seen(self._place, lambda open_libraries, place: open_libraries.lose(place, lost))
         elif error is None and (self._away or self._place.problem is not None):
             # there again, or it was only for a moment that it could not be read
             self._seen(self._place, _look_again)
@@ -142,7 +142,10 @@ class _Watch:
                     if self._between:
                         return
                 if self._place.waiting:
-                    self._seen(self._place, lambda shelf, place: shelf.came_back.emit(place))
+                    self._seen(
+                        self._place,
+                        lambda open_libraries, place: open_libraries.came_back.emit(place),
+                    )
         except (OSError, RuntimeError):  # gone, or the system has no watches left
             self._stop.wait(self._poll)
             self._seen(self._place, _look_again)
@@ -152,7 +155,7 @@ class _Watch:
         if cards != paths or len(cards) > MANY:  # sheets came, went or were described anew
             self._seen(self._place, _look_again)
         elif cards:
-            self._seen(self._place, lambda shelf, place: shelf.look(place, cards))
+            self._seen(self._place, lambda open_libraries, place: open_libraries.look(place, cards))
 
 
 def _folders_in(root: Path) -> set[Path]:
@@ -176,10 +179,10 @@ def _nameable(folder: Path) -> bool:
     return True
 
 
-def _look_again(shelf: OpenLibraries, place: OpenLibrary) -> None:
+def _look_again(open_libraries: OpenLibraries, place: OpenLibrary) -> None:
     with contextlib.suppress(ValueError):
-        shelf.places.index(place)
-        shelf.look_again(place)
+        open_libraries.places.index(place)
+        open_libraries.look_again(place)
 
 
 def _of_interest(folder: Path, change: Change, path: str) -> bool:

@@ -66,10 +66,10 @@ def shot_bytes(cast: KeptCast, path: Path, root: Path | None = None) -> bytes:
 def _member(member: KeptMember) -> bytes:
     """A line for each fact, and one for each channel's keys."""
     facts = msgspec.to_builtins(member)
-    keys, blocks = facts.pop("keys", []), facts.pop("blocks", [])
+    keys, instances = facts.pop("keys", []), facts.pop("blocks", [])
     lines = [b"   %s: %s" % (_json(key), _json(value)) for key, value in facts.items()]
-    if blocks:
-        lines.append(b'   "blocks": [\n    %s\n   ]' % b",\n    ".join(_json(k) for k in blocks))
+    if instances:
+        lines.append(b'   "blocks": [\n    %s\n   ]' % b",\n    ".join(_json(k) for k in instances))
     if keys:
         lines.append(b'   "keys": [\n    %s\n   ]' % b",\n    ".join(_json(k) for k in keys))
     return b"\n  {\n%s\n  }" % b",\n".join(lines)

@@ -52,7 +52,7 @@ class SheetsDrop(QObject):
         """Begin to drag a card, with all that are ticked if it is one of them."""
         view = self._view
         keys, first = view.choice.together_with(place), view.entry_at(place)
-        entries = view.shelf.entries_of(keys)
+        entries = view.open_libraries.entries_of(keys)
         if first is None or not entries:
             return
         image = view.stamp_of(first)

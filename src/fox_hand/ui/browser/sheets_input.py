@@ -82,7 +82,11 @@ class SheetsInput(QObject):
         view = self._view
         entry = view.entry_at(view.layout_now().at(event.x(), event.y() + view.offset))
         marks = view.marks
-        text = card_tip(view.shelf, entry, marks.rig, marks.author) if entry is not None else ""
+        text = (
+            card_tip(view.open_libraries, entry, marks.rig, marks.author)
+            if entry is not None
+            else ""
+        )
         QToolTip.showText(event.globalPos(), plain_tip(text), view)  # no text hides it
 
     # -- pointer --------------------------------------------------------------------------
@@ -303,7 +307,7 @@ class SheetsInput(QObject):
     def _copy(self) -> None:
         entries = self._view.chosen()
         if entries:
-            keys = [k for k in map(self._view.shelf.key_in, entries) if k is not None]
+            keys = [k for k in map(self._view.open_libraries.key_in, entries) if k is not None]
             mime = cards_mime(keys, [e.path for e in entries])
             QGuiApplication.clipboard().setMimeData(mime)
 

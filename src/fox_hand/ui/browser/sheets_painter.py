@@ -73,16 +73,16 @@ class SheetsPainter:
     def __init__(
         self,
         theme: Theme,
-        shelf: OpenLibraries,
+        open_libraries: OpenLibraries,
         cache: PictureCache,
         choice: CardChoice,
         marks: Marks,
         canvas: QWidget,
         come: Callable[[], None],
     ) -> None:
-        self._theme, self._shelf, self._choice, self._marks = theme, shelf, choice, marks
+        self._theme, self._shelf, self._choice, self._marks = theme, open_libraries, choice, marks
         self._canvas, self._come = canvas, come
-        self._pictures = CardPictures(shelf.jobs, cache, come)
+        self._pictures = CardPictures(open_libraries.jobs, cache, come)
         self._stamps = CardStamps(theme)
         self._index: tuple[object, QPixmap] | None = None
         self._fetching = False
@@ -228,7 +228,7 @@ class SheetsPainter:
         painter.restore()
 
 
-def card_tip(shelf: OpenLibraries, entry: Entry, rig: Rig | None, author: str) -> str:
+def card_tip(open_libraries: OpenLibraries, entry: Entry, rig: Rig | None, author: str) -> str:
     """What is said of a card under a pointer that rests there.
 
     Args:
@@ -239,7 +239,7 @@ def card_tip(shelf: OpenLibraries, entry: Entry, rig: Rig | None, author: str) -
     """
     if entry.error is not None:
         return entry.error.sentence()
-    place = shelf.place_of(entry)
+    place = open_libraries.place_of(entry)
     said = []
     if place.problem is not None:
         said.append(place.problem.sentence())
@@ -247,7 +247,7 @@ def card_tip(shelf: OpenLibraries, entry: Entry, rig: Rig | None, author: str) -
         missing = place.missing(entry.shape, rig)
         if missing:
             said.append(f"Not on this character: {', '.join(missing[:6])}")
-    if shelf.is_new(entry, place, author):
+    if open_libraries.is_new(entry, place, author):
         said.append(f"New since you were last here, by {entry.author or 'nobody named'}")
     if entry.locked:
         said.append(f"Approved by {entry.approved_by or 'somebody'}")

@@ -80,12 +80,12 @@ class SheetsPanel(QWidget):
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         cache = PictureCache(workspace.places.cache / "pictures")
-        self.view = SheetsView(theme, workspace.shelf, cache)
+        self.view = SheetsView(theme, workspace.open_libraries, cache)
         self.input = SheetsInput(self.view, theme)
         self.drop = SheetsDrop(self.view, self.input, theme)
-        self.moving = MovingCard(self.view, workspace.shelf.jobs)
-        self.facts = Facts(theme, workspace.shelf, cache)
-        self.hand = Hotbar(theme, workspace.shelf.jobs, cache)
+        self.moving = MovingCard(self.view, workspace.open_libraries.jobs)
+        self.facts = Facts(theme, workspace.open_libraries, cache)
+        self.hand = Hotbar(theme, workspace.open_libraries.jobs, cache)
         self.ticked = TickedBar(theme)
         self._build()
         self._connect()
@@ -204,8 +204,8 @@ class SheetsPanel(QWidget):
         self.facts.menu_asked.connect(self.menu_asked)
         self.facts.favourite.connect(self._star)
         self.ticked.clear.connect(lambda: view.choice.set_ticked(()))
-        workspace.shelf.changed.connect(self.refresh)
-        workspace.shelf.reading.connect(self._on_reading)
+        workspace.open_libraries.changed.connect(self.refresh)
+        workspace.open_libraries.reading.connect(self._on_reading)
         workspace.actor_changed.connect(self._on_actor)
         workspace.mix_changed.connect(self._on_mix)
 
@@ -241,9 +241,9 @@ class SheetsPanel(QWidget):
 
     def _reveal_wanted(self) -> None:
         """To be asked when what is shown is as new as what is known."""
-        shelf = self._workspace.shelf
-        entry = shelf.entry_at(self._wanted) if self._wanted is not None else None
-        if entry is None or not shelf.place_of(entry).lists(entry):
+        open_libraries = self._workspace.open_libraries
+        entry = open_libraries.entry_at(self._wanted) if self._wanted is not None else None
+        if entry is None or not open_libraries.place_of(entry).lists(entry):
             return  # what is shown was found before it was there
         if self.view.reveal(entry):
             self._wanted = None
@@ -285,7 +285,7 @@ class SheetsPanel(QWidget):
     def refresh(self) -> None:
         """Show the cards as filtered: at once, or with many cards as soon as they are found."""
         self._typing.stop()
-        shelf = self._workspace.shelf
+        open_libraries = self._workspace.open_libraries
         self._asked += 1
         if self._alike is not None:
             self._show_alike(*self._alike)
@@ -298,12 +298,12 @@ class SheetsPanel(QWidget):
         self._name_libraries()
         self.chips.show_chips({key: MORE[key][0] for key in self.more})
         self.view.marks.author = self._workspace.settings.author
-        if sum(map(len, shelf.places)) < AT_ONCE:
-            self._show(self._asked, shelf.find(request, rig))
+        if sum(map(len, open_libraries.places)) < AT_ONCE:
+            self._show(self._asked, open_libraries.find(request, rig))
             return
         number = self._asked
-        shelf.jobs.run(
-            lambda _: shelf.find(request, rig),
+        open_libraries.jobs.run(
+            lambda _: open_libraries.find(request, rig),
             lambda result: self._show(number, result),
             self.failed.emit,
         )
@@ -314,8 +314,8 @@ class SheetsPanel(QWidget):
         self.refresh()
 
     def _show_alike(self, name: str, found: list[tuple[int, float]]) -> None:
-        shelf = self._workspace.shelf
-        places = {place.number: place for place in shelf.places}
+        open_libraries = self._workspace.open_libraries
+        places = {place.number: place for place in open_libraries.places}
         keys = [key for key, _ in found if key >> BITS in places]
         self.chips.show_chips({ALIKE: f"Like {name}"})
         if keys:
@@ -330,7 +330,7 @@ class SheetsPanel(QWidget):
     def _show(self, number: int, result: Result) -> None:
         if number != self._asked:
             return  # more was typed meanwhile
-        places = self._workspace.shelf.places
+        places = self._workspace.open_libraries.places
         self.view.loading = any(
             p.problem is None and (p.reading is None or (p.partial and not len(p))) for p in places
         )
@@ -349,7 +349,7 @@ class SheetsPanel(QWidget):
     def _waiting(self) -> str:
         """What has not reached its library yet."""
         said = []
-        for place in self._workspace.shelf.places:
+        for place in self._workspace.open_libraries.places:
             if place.waiting == 1:
                 said.append(f"1 card for {place.name} waits here until it can be written.")
             elif place.waiting:
@@ -369,10 +369,12 @@ class SheetsPanel(QWidget):
             self.said.setVisible(True)
 
     def _still_there(self, entry: Entry) -> bool:
-        return any(entry.path.is_relative_to(p.folder) for p in self._workspace.shelf.places)
+        return any(
+            entry.path.is_relative_to(p.folder) for p in self._workspace.open_libraries.places
+        )
 
     def _empty_text(self) -> str:
-        places = self._workspace.shelf.places
+        places = self._workspace.open_libraries.places
         if any(map(len, places)):
             return "No card matches. Clear the search, or choose All and take the filters off."
         if not places:
@@ -383,9 +385,9 @@ class SheetsPanel(QWidget):
         return "This library is still empty. Pose the figure, then press Capture to keep a card."
 
     def _name_libraries(self) -> None:
-        places = self._workspace.shelf.places
+        places = self._workspace.open_libraries.places
         one = (
-            self._workspace.shelf.place(self.request.only)
+            self._workspace.open_libraries.place(self.request.only)
             if self.request.only is not None
             else None
         )

@@ -21,7 +21,7 @@ Key = tuple[str, object]
 
 
 def heard_sheets(
-    shelf: OpenLibraries,
+    open_libraries: OpenLibraries,
     layout: SheetLayout,
     choice: CardChoice,
     marks: Marks,
@@ -54,10 +54,10 @@ def heard_sheets(
             press=lambda shown=shown, closed=closed: fold(shown, not closed),  # type: ignore[misc]
         )
         for at in inside:
-            entry = shelf.at_hand(layout.key(at) or 0)
+            entry = open_libraries.at_hand(layout.key(at) or 0)
             if entry is not None:
                 rect = QRect(*layout.card_rect(*at)).translated(0, -view.top())
-                yield _card(shelf, entry, rect, at == choice.current, choice, marks, press)
+                yield _card(open_libraries, entry, rect, at == choice.current, choice, marks, press)
 
 
 def card_part_key(key: int) -> Key:
@@ -66,7 +66,7 @@ def card_part_key(key: int) -> Key:
 
 
 def _card(
-    shelf: OpenLibraries,
+    open_libraries: OpenLibraries,
     entry: Entry,
     rect: QRect,
     current: bool,
@@ -74,9 +74,9 @@ def _card(
     marks: Marks,
     press: Callable[[Entry], object],
 ) -> AccessiblePart:
-    key = shelf.key_in(entry) or 0
+    key = open_libraries.key_in(entry) or 0
     amount = marks.mix.weight_of(entry) if marks.mix is not None else None
-    more = card_tip(shelf, entry, marks.rig, marks.author)
+    more = card_tip(open_libraries, entry, marks.rig, marks.author)
     return AccessiblePart(
         card_part_key(key),
         entry.name,

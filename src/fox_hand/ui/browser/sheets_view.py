@@ -40,12 +40,12 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
     folded = Signal()
     activated = Signal(object)  # Entry that somebody presses without pointer and keys
 
-    def __init__(self, theme: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
+    def __init__(self, theme: Theme, open_libraries: OpenLibraries, cache: PictureCache) -> None:
         super().__init__()
-        self._theme, self.shelf = theme, shelf
+        self._theme, self.open_libraries = theme, open_libraries
         self.choice, self.marks = CardChoice(), Marks()
         self._painter = SheetsPainter(
-            theme, shelf, cache, self.choice, self.marks, self.viewport(), self._paint_soon
+            theme, open_libraries, cache, self.choice, self.marks, self.viewport(), self._paint_soon
         )
         self._shown: Sequence[Shown] = ()
         self._layout: SheetLayout | None = None
@@ -82,7 +82,7 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
         self.marks.focus = self.hasFocus()
         return list(
             heard_sheets(
-                self.shelf,
+                self.open_libraries,
                 self.layout_now(),
                 self.choice,
                 self.marks,
@@ -160,7 +160,7 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
 
     def entry_at(self, at: At | None) -> Entry | None:
         key = self.layout_now().key(at)
-        return self.shelf.entry(key) if key is not None else None
+        return self.open_libraries.entry(key) if key is not None else None
 
     def current_entry(self) -> Entry | None:
         """The card with the keyboard."""
@@ -168,11 +168,11 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
 
     def chosen(self) -> list[Entry]:
         """The cards that something is to be done with: those ticked, else the current one."""
-        return self.shelf.entries_of(self.choice.chosen())
+        return self.open_libraries.entries_of(self.choice.chosen())
 
     def rect_of(self, entry: Entry) -> QRect | None:
         """Where a card is in the viewport now (it may be scrolled out of sight)."""
-        at = self.layout_now().place_of(self.shelf.key_in(entry))
+        at = self.layout_now().place_of(self.open_libraries.key_in(entry))
         return self.card_rect(at) if at is not None else None
 
     def card_rect(self, at: At) -> QRect:
@@ -198,7 +198,7 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
 
     def reveal(self, entry: Entry) -> bool:
         """Scroll to a card and make it current; False if it is not shown."""
-        at = self.layout_now().place_of(self.shelf.key_in(entry))
+        at = self.layout_now().place_of(self.open_libraries.key_in(entry))
         if at is not None:
             self.make_current(at)
         return at is not None
@@ -212,7 +212,7 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
 
     def unfold(self, entry: Entry) -> None:
         """Open the section that a card lies in."""
-        key = self.shelf.key_in(entry)
+        key = self.open_libraries.key_in(entry)
         for section in self.layout_now().sections:
             if section.closed and key in section.shown.keys:
                 self.set_fold(section.shown, False)

@@ -23,11 +23,13 @@ class BatchPopup(Popup):
 
     taken = Signal(object)  # drafts
 
-    def __init__(self, theme: Theme, parent: QWidget, draft: CaptureDraft, reel: Marked) -> None:
+    def __init__(
+        self, theme: Theme, parent: QWidget, draft: CaptureDraft, sequence: Marked
+    ) -> None:
         super().__init__(parent, WIDTH)
-        self._draft, self._reel = draft, reel
+        self._draft, self._reel = draft, sequence
         self._drafts: list[CaptureDraft] = []
-        title = Words(f"{counted(len(reel.marks), 'marked frame')} as cards")
+        title = Words(f"{counted(len(sequence.marks), 'marked frame')} as cards")
         title.setProperty("role", "title")
         self.field = self.pattern = QLineEdit("{sheet} {n:02}")
         self.pattern.setAccessibleName("Pattern of the names")

@@ -166,17 +166,17 @@ class CaptureForm(QWidget):
         self.edited.emit()
 
     def _name_target(self) -> None:
-        target = self._workspace.shelf.target
+        target = self._workspace.open_libraries.target
         name = target.name if target is not None else ""
         metrics = self.target.fontMetrics()
         self.target.setText(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 90))
         self.target.setAccessibleName(f"Library: {name}")
         self.target.setToolTip(plain_tip(f"Library for the new card: {name}"))
-        self.target.setVisible(len(self._workspace.shelf.places) > 1)
+        self.target.setVisible(len(self._workspace.open_libraries.places) > 1)
 
     def _choose_sheet(self) -> None:
         menu = passing_menu(self)
-        target = self._workspace.shelf.target
+        target = self._workspace.open_libraries.target
         for sheet in target.sheets if target is not None else ():
             menu.addAction(menu_word(sheet.replace("/", " / ")), partial(self._take_sheet, sheet))
         menu.popup(self.sheets.mapToGlobal(self.sheets.rect().bottomLeft()))
@@ -187,13 +187,13 @@ class CaptureForm(QWidget):
 
     def _choose_target(self) -> None:
         menu = passing_menu(self)
-        for place in self._workspace.shelf.places:
+        for place in self._workspace.open_libraries.places:
             if place.writable:
                 menu.addAction(menu_word(place.name), partial(self._take_target, place.number))
         menu.popup(self.target.mapToGlobal(self.target.rect().bottomLeft()))
 
     def _take_target(self, number: int) -> None:
-        self._workspace.shelf.target_number = number
+        self._workspace.open_libraries.target_number = number
         self._name_target()
 
     def eventFilter(self, watched: object, event: QEvent) -> bool:

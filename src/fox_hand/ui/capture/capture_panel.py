@@ -401,7 +401,7 @@ class CapturePanel(QWidget):
 
     def _take_habit(self, sheet: str) -> None:
         """Kinds of channel and style as the sheet has them by habit."""
-        draft, target = self._workspace.capturing.draft, self._workspace.shelf.target
+        draft, target = self._workspace.capturing.draft, self._workspace.open_libraries.target
         habit = target.habit(sheet) if target is not None else None
         if draft is not None and habit is not None and draft.over is None:
             draft.take_habit(habit)
@@ -411,7 +411,7 @@ class CapturePanel(QWidget):
     def _ask_habit(self) -> None:
         draft, target, menu = (
             self._workspace.capturing.draft,
-            self._workspace.shelf.target,
+            self._workspace.open_libraries.target,
             passing_menu(self),
         )
         if draft is None or target is None:
@@ -427,7 +427,7 @@ class CapturePanel(QWidget):
         menu.popup(self.habit.mapToGlobal(self.habit.rect().bottomLeft()))
 
     def _keep_habit(self, draft: CaptureDraft) -> None:
-        target = self._workspace.shelf.target
+        target = self._workspace.open_libraries.target
         if target is not None:
             self._workspace.card_commands.set_habit(target, draft.sheet, habit_of(draft))
 

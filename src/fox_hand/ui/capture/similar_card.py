@@ -31,7 +31,9 @@ class SimilarCard(QWidget):
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self._pictures = CardPictures(
-            workspace.shelf.jobs, PictureCache(workspace.places.cache / "pictures"), self._repaint
+            workspace.open_libraries.jobs,
+            PictureCache(workspace.places.cache / "pictures"),
+            self._repaint,
         )
         self._draft: CaptureDraft | None = None
         self.entry: Entry | None = None
@@ -82,11 +84,11 @@ class SimilarCard(QWidget):
         if draft is None:
             return
         self._asked += 1
-        number, pose, shelf = self._asked, draft.pose, self._workspace.shelf
+        number, pose, open_libraries = self._asked, draft.pose, self._workspace.open_libraries
 
         def work(progress: Progress) -> list[tuple[int, float]]:
             progress.step(0.0)
-            return shelf.alike(pose, 3)
+            return open_libraries.alike(pose, 3)
 
         def done(found: list[tuple[int, float]]) -> None:
             if number == self._asked:
@@ -96,11 +98,11 @@ class SimilarCard(QWidget):
             self.hide()
             raise error
 
-        shelf.jobs.run(work, done, failed)
+        open_libraries.jobs.run(work, done, failed)
 
     def _show(self, found: list[tuple[int, float]]) -> None:
         near = [(key, share) for key, share in found if share >= NEAR]
-        entry = self._workspace.shelf.entry(near[0][0]) if near else None
+        entry = self._workspace.open_libraries.entry(near[0][0]) if near else None
         self.setVisible(entry is not None)
         if entry is None:
             return

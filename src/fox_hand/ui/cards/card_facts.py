@@ -23,11 +23,11 @@ class Facts(QWidget):
     menu_asked = Signal(object, QPoint)
     favourite = Signal(object)
 
-    def __init__(self, theme: Theme, shelf: OpenLibraries, cache: PictureCache) -> None:
+    def __init__(self, theme: Theme, open_libraries: OpenLibraries, cache: PictureCache) -> None:
         super().__init__()
-        self._theme, self._shelf = theme, shelf
+        self._theme, self._shelf = theme, open_libraries
         self._entry: Entry | None = None
-        self._pictures = CardPictures(shelf.jobs, cache, self.update)
+        self._pictures = CardPictures(open_libraries.jobs, cache, self.update)
         self.star = Button(theme, icon="star", kind=Kind.FLAT, tip="Favourite (*)", height=24)
         self.star.setCheckable(True)
         self.star.clicked.connect(lambda: self.favourite.emit(self._entry))

@@ -224,11 +224,11 @@ class ExportMenu(QObject):
             standing, frames, workspace.timing.rate, turntable, *size, camera=stage.camera
         )
 
-    def _draw(self, path: Path, reel: PictureSequence) -> None:
+    def _draw(self, path: Path, sequence: PictureSequence) -> None:
         draw = self._drawing.draw
 
         def work(progress: Progress) -> int:
-            return write_drawn(path, reel, draw, progress)
+            return write_drawn(path, sequence, draw, progress)
 
         def done(count: int) -> None:
             more = f" {counted(count, 'picture')}." if count > 1 else ""
@@ -280,8 +280,8 @@ class ExportMenu(QObject):
         if view.choice.ticked:
             return list(view.chosen())
         keys = [int(k) for section in view.shown for k in section.keys.tolist()]
-        self._workspace.shelf.fetch(keys)
-        found = (self._workspace.shelf.entry(k) for k in keys)
+        self._workspace.open_libraries.fetch(keys)
+        found = (self._workspace.open_libraries.entry(k) for k in keys)
         return [entry for entry in found if entry is not None]
 
     def contact_sheet(self) -> None:
@@ -320,14 +320,14 @@ class ExportMenu(QObject):
     def open_pack(self, path: Path) -> None:
         """Show what of a pack is new."""
         workspace = self._workspace
-        place = workspace.shelf.target
+        place = workspace.open_libraries.target
         if place is None or not place.writable:
             self._notice.tell("Open a library of your own first: the pack goes into it.")
             return
 
         def work(progress: Progress) -> list[Offer]:
             progress.step(0.0)
-            return offers(path, partial(own_card, workspace.shelf, place))
+            return offers(path, partial(own_card, workspace.open_libraries, place))
 
         self._run(f"Read {path.name}", work, partial(self._show_pack, path, place))
 
@@ -340,6 +340,6 @@ class ExportMenu(QObject):
         self, path: Path, place: OpenLibrary, chosen: list[tuple[Offer, TakeIn]]
     ) -> None:
         workspace = self._workspace
-        count = take_pack(workspace.file_jobs, workspace.shelf, place, path, chosen)
+        count = take_pack(workspace.file_jobs, workspace.open_libraries, place, path, chosen)
         if not count:
             self._notice.tell(f"Nothing of {path.name} was taken in.")

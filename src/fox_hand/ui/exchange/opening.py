@@ -342,15 +342,15 @@ class Opener(QObject):
             states, rate = performed(path, actor.rig, names=told)
             return FrameSequence(actor, states, rate, path.stem)
 
-        def done(reel: FrameSequence) -> None:
+        def done(sequence: FrameSequence) -> None:
             self._bars.busy("")
             if actor is not self._workspace.actor:
                 return  # somebody else acts meanwhile
-            self._workspace.review.open(reel)
-            marks = reel.mark_held() if reel.stepped else reel.propose()
-            kind = "held poses" if reel.stepped else "key poses"
+            self._workspace.review.open(sequence)
+            marks = sequence.mark_held() if sequence.stepped else sequence.propose()
+            kind = "held poses" if sequence.stepped else "key poses"
             self._notice.tell(
-                f"{path.name}: {len(reel)} frames, {len(marks)} {kind} marked. Pull along the "
+                f"{path.name}: {len(sequence)} frames, {len(marks)} {kind} marked. Pull along the "
                 "strip to look at them. M marks a frame, C takes one or all, Lay in keys them."
             )
 
@@ -364,16 +364,16 @@ class Opener(QObject):
 
     def open_library(self, folder: Path, *, create: str = "") -> None:
         """Put a library on the shelf, and remember it."""
-        shelf, settings = self._workspace.shelf, self._workspace.settings
+        open_libraries, settings = self._workspace.open_libraries, self._workspace.settings
         text = str(folder.absolute())
         if text not in settings.libraries:
             settings.libraries.append(text)
-        if shelf.place_at(folder.absolute()) is not None:
+        if open_libraries.place_at(folder.absolute()) is not None:
             self._notice.tell("This library is open already.")
             return
-        place = shelf.open(folder, create=create, failed=self._not_opened)
+        place = open_libraries.open(folder, create=create, failed=self._not_opened)
         if not settings.target or text == settings.target:
-            shelf.target_number, settings.target = place.number, text
+            open_libraries.target_number, settings.target = place.number, text
         self._sheets.refresh()
 
     def _not_opened(self, error: Exception) -> None:
@@ -382,8 +382,8 @@ class Opener(QObject):
 
     def reload_cards(self) -> None:
         """Look for what changed on disk."""
-        for place in self._workspace.shelf.places:
-            self._workspace.shelf.look_again(place)
+        for place in self._workspace.open_libraries.places:
+            self._workspace.open_libraries.look_again(place)
 
     def open_crew(self) -> None:
         """The crew of the ferry and its cards, without a shot."""

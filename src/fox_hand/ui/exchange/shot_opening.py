@@ -133,10 +133,10 @@ class ShotOpener(QObject):
         return said
 
     def _open_libraries(self, project: Project) -> None:
-        shelf = self._workspace.shelf
+        open_libraries = self._workspace.open_libraries
         for number, text in enumerate(project.libraries):
             folder = project.path(text)
-            if shelf.place_at(folder) is None:
+            if open_libraries.place_at(folder) is None:
                 if number == 0:
                     self._workspace.settings.target = str(folder)
                 self._opener.open_library(folder)
@@ -183,7 +183,7 @@ class ShotOpener(QObject):
         where = folder.absolute()
         libraries = tuple(
             str(p.folder.relative_to(where)) if p.folder.is_relative_to(where) else str(p.folder)
-            for p in workspace.shelf.places
+            for p in workspace.open_libraries.places
         )
         project = Project(where, name, workspace.timing.rate, libraries)
         rigs = dict.fromkeys(project.relative(a.path) for a in workspace.cast.actors)

@@ -68,10 +68,10 @@ class CardController:
     def _ask_batch(self) -> None:
         """Take all marked frames at once."""
         capturing = self._workspace.capturing
-        draft, reel = capturing.draft, capturing.marked
-        if draft is not None and reel is not None:
+        draft, sequence = capturing.draft, capturing.marked
+        if draft is not None and sequence is not None:
             draft.frame = self._frame.camera()
-            popup = BatchPopup(self._theme, self._capture.window(), draft, reel)
+            popup = BatchPopup(self._theme, self._capture.window(), draft, sequence)
             popup.taken.connect(capturing.save_marked)
             popup.open_above(self._capture.batch)
 
@@ -111,7 +111,7 @@ class CardController:
         actor = self._workspace.actor
         if actor is None:
             return
-        names = self._workspace.shelf.place_of(entry).controls_of(entry.shape)
+        names = self._workspace.open_libraries.place_of(entry).controls_of(entry.shape)
         rows = [actor.rig.control_row[n] for n in names if n in actor.rig.control_row]
         self._workspace.selection.set(rows)
 
@@ -122,11 +122,11 @@ class CardController:
             return
         name = entry.name if entry is not None else "the figure"
         asked = self._pose_of(entry)
-        own = workspace.shelf.key_in(entry) if entry is not None else None
+        own = workspace.open_libraries.key_in(entry) if entry is not None else None
 
         def work(progress: Progress) -> list[tuple[int, float]]:
             progress.step(0.0)
-            found = workspace.shelf.alike(asked(), MOST_ALIKE)
+            found = workspace.open_libraries.alike(asked(), MOST_ALIKE)
             return [(key, share) for key, share in found if share >= LEAST_ALIKE and key != own]
 
         def done(found: list[tuple[int, float]]) -> None:
@@ -146,7 +146,7 @@ class CardController:
 
     def drop(self, keys: list[int]) -> None:
         """A card was dropped on the figure: it goes on, or beside what is on."""
-        entry = self._workspace.shelf.entry(keys[0])
+        entry = self._workspace.open_libraries.entry(keys[0])
         if entry is None:
             return
         applying = self._workspace.applying
@@ -156,13 +156,13 @@ class CardController:
 
     def bring_in(self, files: list[Path]) -> None:
         """Card files from elsewhere go where new cards go."""
-        target = self._workspace.shelf.target
+        target = self._workspace.open_libraries.target
         if files and target is not None:
             self._workspace.card_commands.bring_in(files, target, "")
 
     def set_target(self, place: OpenLibrary) -> None:
         """Where new cards go."""
-        self._workspace.shelf.target_number = place.number
+        self._workspace.open_libraries.target_number = place.number
         self._workspace.settings.target = str(place.folder)
 
     def forget_library(self, place: OpenLibrary) -> None:
@@ -171,11 +171,11 @@ class CardController:
         self._workspace.settings.libraries = [p for p in libraries if p != str(place.folder)]
         if self._sheets.request.only == place.number:
             self._sheets.set_library(None)
-        self._workspace.shelf.forget(place)
+        self._workspace.open_libraries.forget(place)
         self._notice.tell(f"{place.name} is not open any more. Its files are as they were.")
 
     def remove_sheet(self, shown: Shown) -> None:
         """Take a sheet away; its cards go into the keep."""
         assert shown.sheet
-        whole = self._workspace.shelf.keys_in(shown.place, shown.sheet)
+        whole = self._workspace.open_libraries.keys_in(shown.place, shown.sheet)
         self._workspace.card_commands.remove_sheet(shown.place, shown.sheet, whole)

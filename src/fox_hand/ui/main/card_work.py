@@ -65,15 +65,15 @@ class CardWork(QObject):
     def favourite(self) -> None:
         """All on, or where all are on already, all off."""
         entries = [e for e in self._view.chosen() if e.readable]
-        personal = self._home.workspace.shelf.personal
+        personal = self._home.workspace.open_libraries.personal
         on = not all(personal.favourite(e.identity) for e in entries)
         self._card_commands.set_favourite(entries, on)
 
     def drop_cards(self, keys: Sequence[int], shown: Shown, gap: int, copies: bool) -> None:
         """Cards were dropped on a section: into another sheet, or to another place in their own."""
-        shelf = self._home.workspace.shelf
-        shelf.fetch(list(keys))
-        entries = [e for e in map(shelf.entry, keys) if e is not None]
+        open_libraries = self._home.workspace.open_libraries
+        open_libraries.fetch(list(keys))
+        entries = [e for e in map(open_libraries.entry, keys) if e is not None]
         if shown.sheet is None or not entries:
             return
         own = shown.keys.tolist()
@@ -85,7 +85,7 @@ class CardWork(QObject):
         elsewhere = [
             e
             for e in entries
-            if copies or (shelf.place_of(e), e.sheet) != (shown.place, shown.sheet)
+            if copies or (open_libraries.place_of(e), e.sheet) != (shown.place, shown.sheet)
         ]
         if elsewhere:
             self._card_commands.put_in(elsewhere, shown.place, shown.sheet, copies=copies)

@@ -216,7 +216,7 @@ def _libraries(home: Home) -> list[Command]:
             group=LIBRARY,
             icon="file-warning",
             more="conflicts, twins, what was taken out",
-            ready=lambda: bool(home.workspace.shelf.places),
+            ready=lambda: bool(home.workspace.open_libraries.places),
         ),
         Command(
             "reload",

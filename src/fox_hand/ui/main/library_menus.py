@@ -73,7 +73,7 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     menu.addAction("Take its picture again …", lambda: home.cards.retake(entry)).setEnabled(
         usable and acting
     )
-    place = home.workspace.shelf.place_of(entry)
+    place = home.workspace.open_libraries.place_of(entry)
     neutral = place.neutral(entry.sheet) == entry.identity
     base = menu.addAction(
         "Neutral card of its sheet",
@@ -102,11 +102,11 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
 
 
 def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
-    card_commands, shelf = home.workspace.card_commands, home.workspace.shelf
+    card_commands, open_libraries = home.workspace.card_commands, home.workspace.open_libraries
     usable = [e for e in entries if e.readable]
     if len(usable) == 2:
         menu.addAction("Compare the two", partial(home.screens.show_compare, *usable))
-    favourite = all(shelf.personal.favourite(e.identity) for e in usable)
+    favourite = all(open_libraries.personal.favourite(e.identity) for e in usable)
     menu.addAction("Tags …", lambda: ask_tags(home, usable)).setEnabled(bool(usable))
     menu.addAction(
         "No favourite any more\t*" if favourite else "Favourite\t*",
@@ -138,19 +138,19 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
 
 def ask_control_names(home: Home, entries: list[Entry]) -> None:
     """Rename controls in some cards, seen before it is done."""
-    shelf = home.workspace.shelf
-    names = [shelf.place_of(e).controls_of(e.shape) for e in entries]
+    open_libraries = home.workspace.open_libraries
+    names = [open_libraries.place_of(e).controls_of(e.shape) for e in entries]
     popup = RenamePopup(home.theme, home.window, names)
     popup.done.connect(lambda rules: home.workspace.card_commands.rename_controls(entries, rules))
     popup.open_above(home.sheets.foot)
 
 
 def _targets(home: Home, menu: QMenu, entries: list[Entry], *, copies: bool) -> None:
-    shelf = home.workspace.shelf
-    for place in shelf.places:
+    open_libraries = home.workspace.open_libraries
+    for place in open_libraries.places:
         if not (place.ready and place.writable):
             continue
-        into = menu.addMenu(menu_word(place.name)) if len(shelf.places) > 1 else menu
+        into = menu.addMenu(menu_word(place.name)) if len(open_libraries.places) > 1 else menu
         for sheet in place.sheets:
             into.addAction(
                 menu_word(sheet.replace("/", " / ")),
@@ -270,26 +270,30 @@ def _ask_move(home: Home, shown: Shown) -> None:
 
 def library_menu(home: Home, at: QPoint) -> None:
     """Which libraries are open, which is shown, and what can be done with them."""
-    shelf, menu, only = home.workspace.shelf, passing_menu(home.window), home.sheets.request.only
-    if len(shelf.places) > 1:
+    open_libraries, menu, only = (
+        home.workspace.open_libraries,
+        passing_menu(home.window),
+        home.sheets.request.only,
+    )
+    if len(open_libraries.places) > 1:
         every = menu.addAction("All libraries", lambda: home.sheets.set_library(None))
         every.setCheckable(True)
         every.setChecked(only is None)
-    for place in shelf.places:
+    for place in open_libraries.places:
         one = menu.addMenu(menu_word(f"{place.name}{_state(place)}"))
         one.addAction(
             menu_word(f"Only {place.name}"), partial(home.sheets.set_library, place.number)
         )
         target = one.addAction("New cards go here", partial(home.cards.set_target, place))
         target.setCheckable(True)
-        target.setChecked(place is shelf.target)
+        target.setChecked(place is open_libraries.target)
         target.setEnabled(place.writable)
         one.addSeparator()
         able = place.ready and place.writable
         one.addAction("New sheet …", partial(ask_sheet, home, place)).setEnabled(able)
         one.addAction("Rename …", partial(_ask_library_name, home, place)).setEnabled(able)
         one.addAction("Care …", partial(home.screens.show_care, place))
-        one.addAction("Look for changes\tF5", partial(shelf.look_again, place))
+        one.addAction("Look for changes\tF5", partial(open_libraries.look_again, place))
         one.addAction("Show its folder", partial(show_file, place.folder / "library.toml"))
         one.addSeparator()
         one.addAction("Forget (its files stay)", partial(home.cards.forget_library, place))

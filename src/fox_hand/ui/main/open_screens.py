@@ -145,7 +145,7 @@ class Screens:
 
     def show_versions(self, entry: Entry) -> None:
         """Earlier versions of a card."""
-        self.show_care(self._workspace.shelf.place_of(entry), entry)
+        self.show_care(self._workspace.open_libraries.place_of(entry), entry)
 
     def show_cards(self, entries: Sequence[Entry]) -> None:
         """Back to the sheets, with some cards ticked and in sight."""
@@ -153,7 +153,7 @@ class Screens:
         self._sheets.show_all()
         view = self._sheets.view
         view.choice.set_ticked(
-            [k for k in map(self._workspace.shelf.key_in, entries) if k is not None]
+            [k for k in map(self._workspace.open_libraries.key_in, entries) if k is not None]
         )
         view.reveal(entries[0])
 

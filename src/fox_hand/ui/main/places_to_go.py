@@ -45,7 +45,7 @@ def _sheets(home: Home) -> Iterator[Findable]:
     shown = (
         home.screens.on_stage and home.workspace.capturing.draft is None
     )  # else they are not in sight
-    for place in home.workspace.shelf.places:
+    for place in home.workspace.open_libraries.places:
         for sheet in place.sheets:
             yield Findable(
                 sheet.replace("/", " / "),
@@ -61,7 +61,7 @@ def go_to_sheet(home: Home, place: OpenLibrary, sheet: str) -> None:
     """Bring a sheet to the top, whatever was narrowed before."""
     panel = home.sheets
     panel.show_all()
-    panel.set_library(place.number if len(home.workspace.shelf.places) > 1 else None)
+    panel.set_library(place.number if len(home.workspace.open_libraries.places) > 1 else None)
     panel.view.go_to_sheet(place, sheet)
 
 

@@ -96,7 +96,7 @@ class ShotController:
 
     def drop_card(self, key: int, frame: int, regions: frozenset[Region]) -> None:
         """A card was dropped on a row: it goes on at that frame, there, and sets keys."""
-        entry = self._workspace.shelf.entry(key)
+        entry = self._workspace.open_libraries.entry(key)
         if entry is None or self._workspace.actor is None:
             return
         self._timeline.go(float(frame))

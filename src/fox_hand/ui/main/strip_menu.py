@@ -25,7 +25,8 @@ def strip_menu(home: Home, at: QPoint) -> QMenu:
     placement = home.workspace.placements.now
     if placement is not None and placement.actor is home.workspace.actor:
         menu.addAction(
-            menu_word(f"{placement.block.origin.name} as keys"), home.workspace.placements.as_keys
+            menu_word(f"{placement.instance.origin.name} as keys"),
+            home.workspace.placements.as_keys,
         )
         menu.addAction("Take it out", partial(home.workspace.placements.remove, placement.number))
         menu.addSeparator()
@@ -42,7 +43,7 @@ def strip_menu(home: Home, at: QPoint) -> QMenu:
     menu.addAction(f"Key at frame {frame:g}\tK", home.shots.key_pose)
     menu.addAction(
         "Paste\tCtrl+V",
-        lambda: strip.pick({lane: f.tolist() for lane, f in keying.paste().items()}),
+        lambda: strip.pick({channel_id: f.tolist() for channel_id, f in keying.paste().items()}),
     ).setEnabled(keying.copied is not None)
     menu.addAction("Capture a clip\tShift+C", home.shots.capture_clip)
     menu.addAction("Mark this frame\tM", home.shots.mark_frame)
@@ -68,7 +69,7 @@ def _mark_keys(home: Home) -> None:
 def _select(home: Home) -> None:
     actor = home.workspace.actor
     if actor is not None:
-        rows = (row_of(actor.rig, lane) for lane in home.timeline.strip.picks)
+        rows = (row_of(actor.rig, channel_id) for channel_id in home.timeline.strip.picks)
         home.workspace.selection.set(dict.fromkeys(row for row in rows if row is not None))
 
 
@@ -99,7 +100,11 @@ def outdated(home: Home, *, everything: bool = False) -> dict[int, tuple[Origin,
     found = {}
     for number in sorted(numbers):
         origin = actor.keys.origins.get(number)
-        entry = home.workspace.shelf.by_identity(origin.card) if origin and origin.card else None
+        entry = (
+            home.workspace.open_libraries.by_identity(origin.card)
+            if origin and origin.card
+            else None
+        )
         if origin is not None and entry is not None and entry.revision > origin.revision:
             found[number] = (origin, entry)
     return found

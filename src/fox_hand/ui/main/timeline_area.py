@@ -82,16 +82,16 @@ class TimelineArea(QStackedWidget):
                 self._reveal()
 
     def _on_review(self) -> None:
-        reel = self._workspace.review.sequence is not None
-        if reel:
+        sequence = self._workspace.review.sequence is not None
+        if sequence:
             self.playing.stop()
-        if self._upright is None or reel == (self.currentWidget() is self.reel_strip):
+        if self._upright is None or sequence == (self.currentWidget() is self.reel_strip):
             return
         total, tall = sum(self._upright.sizes()), self.height()
-        self.setCurrentWidget(self.reel_strip if reel else self.strip)
-        low = self.reel_strip.height() if reel else self.strip.minimumHeight()
+        self.setCurrentWidget(self.reel_strip if sequence else self.strip)
+        low = self.reel_strip.height() if sequence else self.strip.minimumHeight()
         self.setMinimumHeight(low)
-        self.setMaximumHeight(low if reel else TALLEST)
-        now = low if reel else self._strip_height
+        self.setMaximumHeight(low if sequence else TALLEST)
+        now = low if sequence else self._strip_height
         self._upright.setSizes([total - now, now])
         self._strip_height = tall

@@ -84,7 +84,7 @@ class FigurePanel(QWidget):
         self._share_room()
 
     def _heard(self, event: QEvent) -> bool:
-        """Chips know how large they are only when they are on screen."""
+        """Key groups know how large they are only when they are on screen."""
         if event.type() == QEvent.Type.LayoutRequest:
             self._share_room()
         return False

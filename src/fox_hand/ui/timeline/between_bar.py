@@ -77,7 +77,7 @@ class BetweenBar(QWidget):
         if pose is None:
             return
         self.pose = pose
-        count = len(pose.lanes)
+        count = len(pose.channel_ids)
         what = "selected" if len(self._workspace.selection) else "whole figure"
         self._title.setText(f"In between, frame {pose.frame:g}")
         self._what.setText(f"{what}, {counted(count, 'channel')}")

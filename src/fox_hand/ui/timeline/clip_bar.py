@@ -179,20 +179,20 @@ class ClipBar(QWidget):
         placement = self._placement
         if placement is None or placement is not self._workspace.placements.now:
             return
-        block = placement.block
-        times = f" ×{block.repeats:g}" if abs(block.repeats - 1) > 1e-6 else ""
+        instance = placement.instance
+        times = f" ×{instance.repeats:g}" if abs(instance.repeats - 1) > 1e-6 else ""
         metrics = self._title.fontMetrics()
-        title = f"{block.origin.name}{times}"
+        title = f"{instance.origin.name}{times}"
         self._title.setText(metrics.elidedText(title, Qt.TextElideMode.ElideRight, 110))
         self._title.setToolTip(plain_tip(title))
         self._place_word()
         for field, name, factor in self._values:
-            field.show_value(getattr(block, name) / factor)
+            field.show_value(getattr(instance, name) / factor)
         self.side.set_value(placement.side.value)
-        self.ahead.set_value(block.lead_side.value if block.lead else "")
-        self.on_top.setChecked(block.on_top)
-        self.backwards.setChecked(block.backwards)
-        self.another.setEnabled(block.jitter > 0 or block.doubles > 0)
+        self.ahead.set_value(instance.lead_side.value if instance.lead else "")
+        self.on_top.setChecked(instance.on_top)
+        self.backwards.setChecked(instance.backwards)
+        self.another.setEnabled(instance.jitter > 0 or instance.doubles > 0)
         seam = placement.seam
         self.seam.tint = ("warning", "warning_ground") if seam else ("good", "raised")
         self.seam.setText("Close seam" if seam else "No seam")
@@ -207,9 +207,9 @@ class ClipBar(QWidget):
     def _place_word(self) -> None:
         placement = self._placement
         if placement is not None:
-            block = placement.block
-            frames = counted(round(block.clip.length) + 1, "frame")
-            self._what.setText(f"{frames}, at {block.start:g}")
+            instance = placement.instance
+            frames = counted(round(instance.clip.length) + 1, "frame")
+            self._what.setText(f"{frames}, at {instance.start:g}")
 
     # -- doing ----------------------------------------------------------------------------
 
@@ -231,11 +231,11 @@ class ClipBar(QWidget):
         if not value:
             self._change(lead=0.0)
         else:
-            self._change(lead_side=Side(value), lead=placement.block.lead or 1.0)
+            self._change(lead_side=Side(value), lead=placement.instance.lead or 1.0)
 
     def _another(self) -> None:
         if self._placement is not None:
-            self._change(seed=self._placement.block.seed + 1)
+            self._change(seed=self._placement.instance.seed + 1)
 
     def place(self) -> None:
         """12 px from the stage's lower edge."""

@@ -74,13 +74,15 @@ class FrameStrip(QWidget, PartsOwner):
         self.update()
 
     def _on_motion(self) -> None:
-        reel = self._workspace.review.sequence
-        self._tools.setVisible(reel is not None)
+        sequence = self._workspace.review.sequence
+        self._tools.setVisible(sequence is not None)
         self.setCursor(
-            Qt.CursorShape.PointingHandCursor if reel is not None else Qt.CursorShape.ArrowCursor
+            Qt.CursorShape.PointingHandCursor
+            if sequence is not None
+            else Qt.CursorShape.ArrowCursor
         )
-        if reel is not None:
-            reel.changed.connect(self._repaint)
+        if sequence is not None:
+            sequence.changed.connect(self._repaint)
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -98,62 +100,62 @@ class FrameStrip(QWidget, PartsOwner):
 
     # -- frames ---------------------------------------------------------------------------
 
-    def _pitch(self, reel: FrameSequence) -> float:
-        return (self.width() - self._start - 24) / max(len(reel) - 1, 1)
+    def _pitch(self, sequence: FrameSequence) -> float:
+        return (self.width() - self._start - 24) / max(len(sequence) - 1, 1)
 
     @property
     def _start(self) -> float:
         return self.label_width + 16.0
 
     def x_of(self, frame: int) -> float:
-        """Where a frame of the reel is."""
-        reel = self._workspace.review.sequence
-        return self._start + (frame * self._pitch(reel) if reel is not None else 0.0)
+        """Where a frame of the sequence is."""
+        sequence = self._workspace.review.sequence
+        return self._start + (frame * self._pitch(sequence) if sequence is not None else 0.0)
 
     def frame_at(self, x: float) -> int:
-        """The frame of the reel at a place."""
-        reel = self._workspace.review.sequence
-        if reel is None:
+        """The frame of the sequence at a place."""
+        sequence = self._workspace.review.sequence
+        if sequence is None:
             return 0
-        return min(max(round((x - self._start) / self._pitch(reel)), 0), len(reel) - 1)
+        return min(max(round((x - self._start) / self._pitch(sequence)), 0), len(sequence) - 1)
 
     def toggle_mark(self) -> None:
         """Mark the frame in sight, or take its mark away."""
-        reel = self._workspace.review.sequence
-        if reel is not None and reel.frame is not None:
-            reel.mark([reel.frame])
+        sequence = self._workspace.review.sequence
+        if sequence is not None and sequence.frame is not None:
+            sequence.mark([sequence.frame])
 
     def _propose(self) -> None:
-        reel = self._workspace.review.sequence
-        if reel is not None:
-            reel.mark_held() if reel.stepped else reel.propose()
+        sequence = self._workspace.review.sequence
+        if sequence is not None:
+            sequence.mark_held() if sequence.stepped else sequence.propose()
 
     def _lay_in(self) -> None:
         self._workspace.review.lay()
 
     def step(self, by: int) -> None:
         """Look at another frame."""
-        reel = self._workspace.review.sequence
-        if reel is not None:
-            reel.show((reel.frame or 0) + by)
+        sequence = self._workspace.review.sequence
+        if sequence is not None:
+            sequence.show((sequence.frame or 0) + by)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        reel = self._workspace.review.sequence
-        if reel is None or event.position().x() < self.label_width:
+        sequence = self._workspace.review.sequence
+        if sequence is None or event.position().x() < self.label_width:
             return
         if event.button() is Qt.MouseButton.LeftButton:
-            reel.show(self.frame_at(event.position().x()))
+            sequence.show(self.frame_at(event.position().x()))
             self.setFocus(Qt.FocusReason.MouseFocusReason)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        reel = self._workspace.review.sequence
-        if reel is not None and event.buttons() & Qt.MouseButton.LeftButton:
-            reel.show(self.frame_at(event.position().x()))
+        sequence = self._workspace.review.sequence
+        if sequence is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            sequence.show(self.frame_at(event.position().x()))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        reel = self._workspace.review.sequence
-        if reel is not None and event.position().x() >= self.label_width:
-            reel.mark([self.frame_at(event.position().x())])
+        sequence = self._workspace.review.sequence
+        if sequence is not None and event.position().x() >= self.label_width:
+            sequence.mark([self.frame_at(event.position().x())])
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if self._workspace.review.sequence is None or not self.keys.do(event):
@@ -182,20 +184,20 @@ class FrameStrip(QWidget, PartsOwner):
         )
 
     def _to_mark(self, way: int) -> None:
-        reel = self._workspace.review.sequence
-        assert reel is not None
-        here = reel.frame or 0
-        further = [m for m in reel.marks if (m - here) * way > 0]
+        sequence = self._workspace.review.sequence
+        assert sequence is not None
+        here = sequence.frame or 0
+        further = [m for m in sequence.marks if (m - here) * way > 0]
         if further:
-            reel.show(min(further, key=lambda m: abs(m - here)))
+            sequence.show(min(further, key=lambda m: abs(m - here)))
 
     def accessible_parts(self) -> list[AccessiblePart]:
-        reel = self._workspace.review.sequence
-        if reel is None:
+        sequence = self._workspace.review.sequence
+        if sequence is None:
             return []
-        here = reel.frame or 0
+        here = sequence.frame or 0
         frame = AccessibleAmount(
-            here + 1, 1, len(reel), 1, lambda number: reel.show(round(number) - 1)
+            here + 1, 1, len(sequence), 1, lambda number: sequence.show(round(number) - 1)
         )
         found = [
             AccessiblePart(
@@ -203,13 +205,13 @@ class FrameStrip(QWidget, PartsOwner):
                 "Frame",
                 self._part_rect(here),
                 QAccessible.Role.Slider,
-                f"of {len(reel)}, {reel.name}",
+                f"of {len(sequence)}, {sequence.name}",
                 frame,
                 current=self.hasFocus(),
             )
         ]
-        for mark in sorted(reel.marks):
-            name, press = f"Mark at {mark + 1}", partial(reel.show, mark)
+        for mark in sorted(sequence.marks):
+            name, press = f"Mark at {mark + 1}", partial(sequence.show, mark)
             found.append(AccessiblePart(("mark", mark), name, self._part_rect(mark), press=press))
         return found
 
@@ -227,16 +229,16 @@ class FrameStrip(QWidget, PartsOwner):
         painter.fillRect(0, 0, width, 1, theme.colour("line"))
         painter.fillRect(left, 0, 1, self.height(), theme.colour("line"))
         painter.fillRect(0, RULER, width, 1, theme.colour("line2"))
-        reel = self._workspace.review.sequence
-        if reel is None:
+        sequence = self._workspace.review.sequence
+        if sequence is None:
             return
-        frame = "-" if reel.frame is None else str(reel.frame + 1)
-        self._paint_words(painter, f"Frame {frame} of {len(reel)}", f"{reel.rate:.0f} fps")
-        pitch = self._pitch(reel)
-        self._paint_ruler(painter, len(reel), pitch)
-        self._paint_marks(painter, reel, pitch)
-        if reel.frame is not None:
-            self._paint_now(painter, reel.frame, pitch)
+        frame = "-" if sequence.frame is None else str(sequence.frame + 1)
+        self._paint_words(painter, f"Frame {frame} of {len(sequence)}", f"{sequence.rate:.0f} fps")
+        pitch = self._pitch(sequence)
+        self._paint_ruler(painter, len(sequence), pitch)
+        self._paint_marks(painter, sequence, pitch)
+        if sequence.frame is not None:
+            self._paint_now(painter, sequence.frame, pitch)
 
     def _paint_words(self, painter: QPainter, frame: str, rate: str) -> None:
         theme, middle = self._theme, Qt.AlignmentFlag.AlignVCenter
@@ -266,10 +268,10 @@ class FrameStrip(QWidget, PartsOwner):
                     QRectF(x - 22, 8, 44, 18), Qt.AlignmentFlag.AlignCenter, str(frame + 1)
                 )
 
-    def _paint_marks(self, painter: QPainter, reel: FrameSequence, pitch: float) -> None:
+    def _paint_marks(self, painter: QPainter, sequence: FrameSequence, pitch: float) -> None:
         """Flags at marked frames, and the name of what is looked at."""
         theme = self._theme
-        for frame in sorted(reel.marks):
+        for frame in sorted(sequence.marks):
             x = self._start + frame * pitch
             flag = QPainterPath(QPointF(x, RULER + 5))
             flag.lineTo(x + 9, RULER + 9)
@@ -278,8 +280,10 @@ class FrameStrip(QWidget, PartsOwner):
             painter.fillRect(QRectF(x - 0.5, RULER + 5, 1.5, 16), theme.colour("text"))
         painter.setFont(theme.font(12))
         painter.setPen(theme.colour("quiet"))
-        count = len(reel.marks)
-        text = f"{reel.name}: {count} marked" if count else f"{reel.name}: nothing marked yet"
+        count = len(sequence.marks)
+        text = (
+            f"{sequence.name}: {count} marked" if count else f"{sequence.name}: nothing marked yet"
+        )
         rect = QRectF(self._start, RULER + 22, self.width() - self._start - 12, 18)
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
 

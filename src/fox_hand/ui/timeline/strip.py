@@ -122,14 +122,14 @@ class Strip(StripBase):
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         hit = self.hit(event.position())
         if hit.zone in ("chip", "grip") and hit.row is not None:
-            self.workspace.go(hit.row.chips[hit.number].frame)
+            self.workspace.go(hit.row.key_groups[hit.number].frame)
         elif hit.zone == "ruler":
             timing, frame = self.workspace.timing, self.whole_frame(event.position().x())
             timing.set_marks(timing.marks ^ {frame})
         elif hit.zone == "overview":
             self.show_range()
         elif hit.zone == "block" and hit.row is not None:
-            self.workspace.go(round(hit.row.blocks[hit.number].start))
+            self.workspace.go(round(hit.row.instances[hit.number].start))
 
     def cancel(self) -> bool:
         """Esc: end a pull as if it had not been, else pick nothing; False if nothing was done."""
@@ -150,9 +150,9 @@ class Strip(StripBase):
         if hit.zone in ("block", "block grip"):
             self.workspace.placements.take_up(hit.number)
         if hit.zone in ("chip", "grip") and hit.row is not None:
-            chip = hit.row.chips[hit.number]
-            if not self.is_picked(chip):
-                self.pick(chip.picked())
+            key_group = hit.row.key_groups[hit.number]
+            if not self.is_picked(key_group):
+                self.pick(key_group.picked())
         self.menu_asked.emit(event.globalPos())
 
     def _heard(self, event: QEvent) -> bool:
@@ -165,14 +165,18 @@ class Strip(StripBase):
         """What is told of what lies below the pointer."""
         hit, actor = self.hit(at), self.workspace.actor
         if hit.zone in ("chip", "grip") and hit.row is not None and actor is not None:
-            chip = hit.row.chips[hit.number]
-            name = title_of(actor.keys, chip) or "Key by hand"
-            until = f" to {chip.end:g}" if chip.held else ""
-            count = f"{len(chip.lanes)} channels" if len(chip.lanes) > 1 else "1 channel"
-            return f"{name}, frame {chip.frame:g}{until}, {count}"
+            key_group = hit.row.key_groups[hit.number]
+            name = title_of(actor.keys, key_group) or "Key by hand"
+            until = f" to {key_group.end:g}" if key_group.held else ""
+            count = (
+                f"{len(key_group.channel_ids)} channels"
+                if len(key_group.channel_ids) > 1
+                else "1 channel"
+            )
+            return f"{name}, frame {key_group.frame:g}{until}, {count}"
         if hit.zone in ("block", "block grip") and hit.row is not None:
-            block = hit.row.blocks[hit.number]
-            return f"{block.origin.name}, frames {block.start:g} to {block.end:g}"
+            instance = hit.row.instances[hit.number]
+            return f"{instance.origin.name}, frames {instance.start:g} to {instance.end:g}"
         words = {
             "ruler": "Pull to look at frames; double click marks one",
             "overview": "The whole shot: pull the window along, double click shows all",
@@ -208,16 +212,16 @@ class Strip(StripBase):
 
     # -- painting -------------------------------------------------------------------------
 
-    def _chip_look(self, chip: KeyGroup) -> ChipLook:
+    def _chip_look(self, key_group: KeyGroup) -> ChipLook:
         actor = self.workspace.actor
         assert actor is not None
-        origin, entry = actor.keys.origins.get(chip.origin), self.entry_of(chip)
+        origin, entry = actor.keys.origins.get(key_group.origin), self.entry_of(key_group)
         image = None
         if entry is not None:
             image = self._pictures.get(entry, round(PICTURE * self.devicePixelRatioF()))
         newer = entry is not None and origin is not None and entry.revision > origin.revision
         region = entry.region if entry is not None else None
-        return ChipLook(title_of(actor.keys, chip), image, region, newer)
+        return ChipLook(title_of(actor.keys, key_group), image, region, newer)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -236,9 +240,9 @@ class Strip(StripBase):
             for row in rows:
                 if row.top + row.height >= self.offset and row.top <= low:
                     strip.row(painter, row, width)
-                    strip.blocks(painter, row, self.chosen_block)
+                    strip.instances(painter, row, self.chosen_instance)
         painter.restore()
-        if actor is not None and not actor.keys and not actor.take.blocks:
+        if actor is not None and not actor.keys and not actor.take.instances:
             self._say_empty(painter)
         self._paint_head(painter)
         paint_labels(painter, self, rows)

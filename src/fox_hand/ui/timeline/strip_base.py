@@ -26,9 +26,9 @@ from fox_hand.ui.timeline.strip_paint import (
     RULER,
     SMALLEST,
     TOOLS,
-    block_rect,
-    chip_rect,
-    drawn_chips,
+    drawn_key_groups,
+    instance_rect,
+    key_group_rect,
 )
 from fox_hand.ui.timeline.strip_rows import LEVEL, RowBook, StripRow
 from fox_hand.ui.timeline.strip_scale import Scale
@@ -42,8 +42,8 @@ Picks = dict[ChannelId, frozenset[float]]
 @dataclass(frozen=True)
 class Hit:
     """What lies at a place: ``label``, ``ruler``, ``stretch``, ``overview``, ``chip``, ``grip``
-    (the right edge of a chip), ``block``, ``block grip`` or ``empty``; the row, and which of its
-    chips or blocks."""
+    (the right edge of a key group), ``block`` (a clip), ``block grip`` or ``empty``; the row, and
+    which of its key groups or clips."""
 
     zone: str
     row: StripRow | None = None
@@ -72,7 +72,7 @@ class StripBase(QWidget, PartsOwner):
         self._fitted = False
         self._actor: Figure | None = None
         cache = PictureCache(workspace.places.cache / "pictures")
-        self._pictures = CardPictures(workspace.shelf.jobs, cache, self._repaint)
+        self._pictures = CardPictures(workspace.open_libraries.jobs, cache, self._repaint)
         self._soon = DeferredUpdate(self)
         self.setMinimumHeight(SMALLEST)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
@@ -83,7 +83,7 @@ class StripBase(QWidget, PartsOwner):
         workspace.actor_changed.connect(self._on_actor)
         workspace.timing.moved.connect(self._on_moved)
         workspace.timing.changed.connect(self._repaint)
-        workspace.shelf.changed.connect(self._on_shelf)
+        workspace.open_libraries.changed.connect(self._on_shelf)
         workspace.placements.changed.connect(self._on_laying)
 
     def _repaint(self) -> None:
@@ -129,13 +129,13 @@ class StripBase(QWidget, PartsOwner):
         actor = self.workspace.actor
         if actor is not None and not self.pulling:
             found = {}
-            for lane, frames in self.picks.items():
-                line = actor.keys.lines.get(lane)
+            for channel_id, frames in self.picks.items():
+                line = actor.keys.lines.get(channel_id)
                 if line is not None:
                     at = np.array(sorted(frames))
                     kept = at[line.has(at)].tolist()
                     if kept:
-                        found[lane] = frozenset(kept)
+                        found[channel_id] = frozenset(kept)
             self.pick(found)
         self.update()
 
@@ -145,7 +145,7 @@ class StripBase(QWidget, PartsOwner):
 
     def _on_laying(self) -> None:
         """A block under the hand comes into sight."""
-        number = self.chosen_block
+        number = self.chosen_instance
         if number is not None:
             row = self.rows()[-1]
             low = row.top + (row.levels[number] + 1) * LEVEL + 12 - (self.height() - HEAD)
@@ -153,14 +153,14 @@ class StripBase(QWidget, PartsOwner):
             self.set_scroll(min(max(self.offset, low), high))
         self.update()
 
-    def entry_of(self, chip: KeyGroup) -> Entry | None:
-        """The card that a chip came from, where it is on the shelf."""
+    def entry_of(self, key_group: KeyGroup) -> Entry | None:
+        """The card that a key group came from, where it is on the shelf."""
         actor = self.workspace.actor
-        origin = actor.keys.origins.get(chip.origin) if actor is not None else None
+        origin = actor.keys.origins.get(key_group.origin) if actor is not None else None
         if origin is None or not origin.card:
             return None
         if origin.card not in self._entries:
-            self._entries[origin.card] = self.workspace.shelf.by_identity(origin.card)
+            self._entries[origin.card] = self.workspace.open_libraries.by_identity(origin.card)
         return self._entries[origin.card]
 
     def _on_moved(self) -> None:
@@ -186,19 +186,23 @@ class StripBase(QWidget, PartsOwner):
         return next((r for r in self.rows() if r.top <= inside < r.top + r.height), None)
 
     def rect_of(self, row: StripRow, number: int) -> QRectF:
-        """Where a chip or a key is in the widget."""
-        chip, scale = row.chips[number], self.scale
-        if row.channel or not chip.origin:
+        """Where a key group or a key is in the widget."""
+        key_group, scale = row.key_groups[number], self.scale
+        if row.channel or not key_group.origin:
             y = self.y_of(row) + row.height / 2
             if row.channel:
-                y = self.y_of(row) + row.height - 6 - self._height_at(row, chip.frame)
-            x, end = scale.x_of(chip.frame), scale.x_of(chip.end)
+                y = self.y_of(row) + row.height - 6 - self._height_at(row, key_group.frame)
+            x, end = scale.x_of(key_group.frame), scale.x_of(key_group.end)
             wide = 0.0 if row.channel else end - x
             return QRectF(x - 6, y - 7, 12 + wide, 14)
-        return chip_rect(scale, row, number).translated(0, HEAD - self.offset)
+        return key_group_rect(scale, row, number).translated(0, HEAD - self.offset)
 
     def _height_at(self, row: StripRow, frame: float) -> float:
-        line = self.workspace.actor.keys.lines.get(row.lanes[0]) if self.workspace.actor else None
+        line = (
+            self.workspace.actor.keys.lines.get(row.channel_ids[0])
+            if self.workspace.actor
+            else None
+        )
         place = line.at(frame) if line is not None else None
         share = row.content.curve[place] if place is not None else 0.5
         return share * (row.height - 12.0)
@@ -219,13 +223,13 @@ class StripBase(QWidget, PartsOwner):
         row = self.row_at(at.y())
         if row is None:
             return Hit("empty")
-        for number in reversed(range(len(row.blocks))):
-            rect = block_rect(self.scale, row, number).translated(0, HEAD - self.offset)
+        for number in reversed(range(len(row.instances))):
+            rect = instance_rect(self.scale, row, number).translated(0, HEAD - self.offset)
             if rect.adjusted(-1, -2, 2, 2).contains(at):
                 edge = at.x() > rect.right() - GRIP and rect.width() > 2 * GRIP
                 return Hit("block grip" if edge else "block", row, number)
-        for number in reversed(drawn_chips(row, self.scale)):
-            if not self._reaches(row.chips[number], at.x()):
+        for number in reversed(drawn_key_groups(row, self.scale)):
+            if not self._reaches(row.key_groups[number], at.x()):
                 continue
             rect = self.rect_of(row, number)
             if rect.adjusted(-1, -4, 2, 4).contains(at):
@@ -234,12 +238,16 @@ class StripBase(QWidget, PartsOwner):
                 return Hit("grip" if grip else "chip", row, number)
         return Hit("empty", row)
 
-    def _reaches(self, chip: KeyGroup, x: float) -> bool:
-        """Whether a chip may lie at a place: asked before its rectangle is worked out."""
-        return self.scale.x_of(chip.frame) - 8 <= x <= self.scale.x_of(chip.end) + PICTURE + 8
+    def _reaches(self, key_group: KeyGroup, x: float) -> bool:
+        """Whether a key group may lie at a place: asked before its rectangle is worked out."""
+        return (
+            self.scale.x_of(key_group.frame) - 8
+            <= x
+            <= self.scale.x_of(key_group.end) + PICTURE + 8
+        )
 
     @property
-    def chosen_block(self) -> int | None:
+    def chosen_instance(self) -> int | None:
         """The block under the hand."""
         placement = self.workspace.placements.now
         return (
@@ -257,35 +265,38 @@ class StripBase(QWidget, PartsOwner):
     def pick(self, picks: Mapping[ChannelId, Iterable[float]], *, add: bool = False) -> None:
         """Select exactly these keys, or more of them."""
         found = dict(self.picks) if add else {}
-        for lane, frames in picks.items():
-            found[lane] = found.get(lane, frozenset()) | frozenset(float(f) for f in frames)
+        for channel_id, frames in picks.items():
+            found[channel_id] = found.get(channel_id, frozenset()) | frozenset(
+                float(f) for f in frames
+            )
         if found != self.picks:
             self.picks = found
             self.picked_changed.emit()
             self.update()
 
-    def unpick(self, chip: KeyGroup) -> None:
-        """Leave a chip's keys out."""
+    def unpick(self, key_group: KeyGroup) -> None:
+        """Leave a key group's keys out."""
         found = dict(self.picks)
-        for lane, frames in chip.picked().items():
-            rest = found.get(lane, frozenset()) - frozenset(frames.tolist())
+        for channel_id, frames in key_group.picked().items():
+            rest = found.get(channel_id, frozenset()) - frozenset(frames.tolist())
             if rest:
-                found[lane] = rest
+                found[channel_id] = rest
             else:
-                found.pop(lane, None)
+                found.pop(channel_id, None)
         self.picks = found
         self.picked_changed.emit()
         self.update()
 
-    def is_picked(self, chip: KeyGroup) -> bool:
+    def is_picked(self, key_group: KeyGroup) -> bool:
         return bool(self.picks) and all(
-            chip.frame in self.picks.get(lane, frozenset()) for lane in chip.lanes
+            key_group.frame in self.picks.get(channel_id, frozenset())
+            for channel_id in key_group.channel_ids
         )
 
     @property
     def picked(self) -> dict[ChannelId, Array]:
         """The selected keys."""
-        return {lane: np.array(sorted(frames)) for lane, frames in self.picks.items()}
+        return {channel_id: np.array(sorted(frames)) for channel_id, frames in self.picks.items()}
 
     def cancel(self) -> bool:
         """Pick nothing; False if nothing was picked."""
@@ -297,7 +308,7 @@ class StripBase(QWidget, PartsOwner):
         """Every key of the figure."""
         if self.workspace.actor is not None:
             lines = self.workspace.actor.keys.lines
-            self.pick({lane: line.frames.tolist() for lane, line in lines.items()})
+            self.pick({channel_id: line.frames.tolist() for channel_id, line in lines.items()})
 
     # -- view -----------------------------------------------------------------------------
 

@@ -71,7 +71,7 @@ def _press_label(strip: StripBase, row: StripRow, add: bool) -> None:
         strip.set_scroll(strip.offset)
         strip.update()
         return
-    control = row_of(workspace.actor.rig, row.lanes[0])
+    control = row_of(workspace.actor.rig, row.channel_ids[0])
     if control is not None:
         (workspace.selection.add if add else workspace.selection.set)([control])
 
@@ -157,19 +157,19 @@ class _Pulled:
 
 
 class Move(_Pulled):
-    """Select a chip, and pull all that is selected along."""
+    """Select a key group, and pull all that is selected along."""
 
     def __init__(
         self, strip: StripBase, at: QPointF, row: StripRow, number: int, add: bool
     ) -> None:
-        chip = row.chips[number]
-        self._was = strip.is_picked(chip)
+        key_group = row.key_groups[number]
+        self._was = strip.is_picked(key_group)
         if add and self._was:
-            strip.unpick(chip)
+            strip.unpick(key_group)
         elif add or not self._was:
-            strip.pick(chip.picked(), add=add)
+            strip.pick(key_group.picked(), add=add)
         super().__init__(strip)
-        self._from, self._chip, self._add = at, chip, add
+        self._from, self._chip, self._add = at, key_group, add
         self._picked: dict[ChannelId, Array] = strip.picked
         self._moved = False
         self._by = 0
@@ -185,7 +185,9 @@ class Move(_Pulled):
             return
         self._by = by
         self.drag.preview(self.drag.before.keys.carried(self._picked, lambda f: f + by))
-        self.strip.pick({lane: [f + by for f in found] for lane, found in self.picks.items()})
+        self.strip.pick(
+            {channel_id: [f + by for f in found] for channel_id, found in self.picks.items()}
+        )
 
     def finish(self, at: QPointF) -> None:
         super().finish(at)
@@ -194,12 +196,12 @@ class Move(_Pulled):
 
 
 class Hold(_Pulled):
-    """Pull the right edge of a chip: its second, equal keys."""
+    """Pull the right edge of a key group: its second, equal keys."""
 
     label = "Hold"
 
     def __init__(self, strip: StripBase, row: StripRow, number: int) -> None:
-        self._chip = row.chips[number]
+        self._chip = row.key_groups[number]
         strip.pick(self._chip.picked())
         super().__init__(strip)
 
@@ -207,7 +209,7 @@ class Hold(_Pulled):
         until = float(max(self.strip.whole_frame(at.x() - 2), round(self._chip.frame)))
         self.drag.preview(held(self.drag.before.keys, self._chip, until))
         ends = [self._chip.frame, until] if until > self._chip.frame else [self._chip.frame]
-        self.strip.pick(dict.fromkeys(self._chip.lanes, ends))
+        self.strip.pick(dict.fromkeys(self._chip.channel_ids, ends))
 
 
 class Stretch(_Pulled):
@@ -231,8 +233,8 @@ class Stretch(_Pulled):
         self.drag.preview(stretched(self.drag.before.keys, self._picked, pivot, factor))
         self.strip.pick(
             {
-                lane: [float(round(pivot + (f - pivot) * factor)) for f in found]
-                for lane, found in self.picks.items()
+                channel_id: [float(round(pivot + (f - pivot) * factor)) for f in found]
+                for channel_id, found in self.picks.items()
             }
         )
 
@@ -242,31 +244,31 @@ class BlockPull:
 
     def __init__(self, strip: StripBase, at: QPointF, placement: ClipPlacement, zone: str) -> None:
         self._strip, self._from, self._placement = strip, at, placement
-        self._block, self._grip = placement.block, zone == "block grip"
+        self._block, self._grip = placement.instance, zone == "block grip"
         self._moved = False
 
     def move(self, at: QPointF) -> None:
         if not self._moved and abs(at.x() - self._from.x()) < SLACK:
             return
         self._moved = True
-        block, strip = self._block, self._strip
+        instance, strip = self._block, self._strip
         if self._grip:
-            frames = strip.scale.frame_at(at.x()) - block.start + block.gap
-            times = max(frames / (block.once + block.gap), 0.25)
+            frames = strip.scale.frame_at(at.x()) - instance.start + instance.gap
+            times = max(frames / (instance.once + instance.gap), 0.25)
             whole = round(times)
             near = whole >= 1 and abs(times - whole) < 0.2
             self._placement.change(repeats=float(whole) if near else round(times * 4) / 4)
         else:
             by = round((at.x() - self._from.x()) / strip.scale.pitch)
-            self._placement.change(start=max(round(block.start) + by, 0.0))
+            self._placement.change(start=max(round(instance.start) + by, 0.0))
         strip.update()
 
     def finish(self, at: QPointF) -> None:
         self.move(at)
 
     def cancel(self) -> None:
-        block = self._block
-        self._placement.change(repeats=block.repeats, start=block.start)
+        instance = self._block
+        self._placement.change(repeats=instance.repeats, start=instance.start)
 
 
 class StripMarquee:
@@ -283,12 +285,12 @@ class StripMarquee:
         strip.marquee = QRectF(self._from, at).normalized()
         found: dict[ChannelId, set[float]] = {}
         for row in strip.rows():
-            for number, chip in enumerate(row.chips):
+            for number, key_group in enumerate(row.key_groups):
                 rect = strip.rect_of(row, number)
                 middle = QPointF(rect.left() + min(rect.width() / 2, 14), rect.center().y())
                 if strip.marquee.contains(middle) and middle.y() > RULER:
-                    for lane, frames in chip.picked().items():
-                        found.setdefault(lane, set()).update(frames.tolist())
+                    for channel_id, frames in key_group.picked().items():
+                        found.setdefault(channel_id, set()).update(frames.tolist())
         strip.pick(self._before if self._add else {})
         strip.pick(found, add=self._add)
         strip.update()

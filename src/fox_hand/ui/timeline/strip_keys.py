@@ -45,12 +45,12 @@ def _cut(strip: StripBase) -> None:
 
 
 def _paste(strip: StripBase) -> None:
-    strip.pick({lane: f.tolist() for lane, f in strip.workspace.keying.paste().items()})
+    strip.pick({channel_id: f.tolist() for channel_id, f in strip.workspace.keying.paste().items()})
 
 
 def _delete(strip: StripBase) -> None:
-    if strip.chosen_block is not None:
-        strip.workspace.placements.remove(strip.chosen_block)
+    if strip.chosen_instance is not None:
+        strip.workspace.placements.remove(strip.chosen_instance)
     else:
         strip.workspace.keying.delete(strip.picked)
 
@@ -68,7 +68,7 @@ def nudge(strip: StripBase, by: int) -> None:
     """Slide the selected keys by a frame."""
     picked = strip.picked
     strip.workspace.keying.shift(picked, by)
-    strip.pick({lane: (frames + by).tolist() for lane, frames in picked.items()})
+    strip.pick({channel_id: (frames + by).tolist() for channel_id, frames in picked.items()})
 
 
 def go_to_key(strip: StripBase, way: int) -> None:

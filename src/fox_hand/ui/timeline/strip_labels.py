@@ -36,7 +36,7 @@ def _part(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
     painter.fillRect(QRectF(0, y, width, row.height), ground)
     painter.fillRect(QRectF(0, y + row.height - 1, width, 1), theme.colour("line2"))
     ratio = strip.devicePixelRatioF()
-    if row.lanes:
+    if row.channel_ids:
         arrow = "chevron-down" if row.open else "chevron-right"
         painter.drawPixmap(8, round(y + 11), theme.pixmap(arrow, 14, "quiet", ratio))
     painter.drawPixmap(28, round(y + 10), theme.pixmap(row.icon, 16, "text", ratio))
@@ -52,7 +52,7 @@ def _part(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
 
 def _channel(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
     theme, width, actor = strip.theme, strip.label_width, strip.workspace.actor
-    control = row_of(actor.rig, row.lanes[0]) if actor is not None else None
+    control = row_of(actor.rig, row.channel_ids[0]) if actor is not None else None
     selected = control is not None and control in strip.workspace.selection.rows
     painter.fillRect(
         QRectF(0, y, width, row.height), theme.colour("raised" if selected else "panel")
@@ -70,7 +70,7 @@ def _channel(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> No
     painter.drawText(QRectF(52, y, room, row.height), MIDDLE, text)
     painter.setFont(theme.font(12))
     painter.setPen(theme.colour("quiet"))
-    value = value_now(actor, row.lanes[0]) if actor is not None else ""
+    value = value_now(actor, row.channel_ids[0]) if actor is not None else ""
     painter.drawText(QRectF(width - 76, y, 64, row.height), RIGHT, value)
 
 

@@ -1,4 +1,4 @@
-"""How the strip looks: ruler, rows, chips, keys and what leads from one to the next."""
+"""How the strip looks: ruler, rows, key groups, keys and what leads from one to the next."""
 
 from __future__ import annotations
 
@@ -25,12 +25,12 @@ from fox_hand.ui.widgets.typed_numbers import plain
 RULER, TOOLS = 40, 28
 PICTURE = 28
 APART = 3.0  # pixels between two keys of a channel that can be told apart
-GRIP = 6  # pixels at a chip's right edge that hold it
+GRIP = 6  # pixels at a key group's right edge that hold it
 
 
 @dataclass(frozen=True)
 class ChipLook:
-    """What a chip shows beside its keys."""
+    """What a key group shows beside its keys."""
 
     title: str
     image: QImage | None
@@ -38,11 +38,11 @@ class ChipLook:
     outdated: bool
 
 
-def chip_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
-    """Where a chip of a part's row is; it never covers the next one."""
-    chip = row.chips[number]
-    x = scale.x_of(chip.frame)
-    right = max(scale.x_of(chip.end), x + PICTURE)
+def key_group_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
+    """Where a key group of a part's row is; it never covers the next one."""
+    key_group = row.key_groups[number]
+    x = scale.x_of(key_group.frame)
+    right = max(scale.x_of(key_group.end), x + PICTURE)
     following = _following(row, number)
     if following is not None:
         right = min(right, max(scale.x_of(following) - 2, x + 4))
@@ -50,27 +50,27 @@ def chip_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
 
 
 def _following(row: StripRow, number: int) -> float | None:
-    """The frame of the next chip, behind what this one holds."""
-    end = row.chips[number].end + 1e-6
-    return next((c.frame for c in islice(row.chips, number + 1, None) if c.frame > end), None)
+    """The frame of the next key group, behind what this one holds."""
+    end = row.key_groups[number].end + 1e-6
+    return next((c.frame for c in islice(row.key_groups, number + 1, None) if c.frame > end), None)
 
 
-def block_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
+def instance_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
     """Where a block of the row of clips is."""
-    block = row.blocks[number]
-    x = scale.x_of(block.start)
-    wide = max(block.length * scale.pitch, 10.0)
+    instance = row.instances[number]
+    x = scale.x_of(instance.start)
+    wide = max(instance.length * scale.pitch, 10.0)
     if not any(row.levels):
         return QRectF(x, row.top + 4, wide, PICTURE)
     return QRectF(x, row.top + row.levels[number] * LEVEL + 3, wide, LEVEL - 2)
 
 
-def drawn_chips(row: StripRow, scale: Scale) -> list[int]:
-    """Chips that are in sight; in a part's row the second keys of a hold belong to the first."""
+def drawn_key_groups(row: StripRow, scale: Scale) -> list[int]:
+    """Key groups in sight; in a part's row the second keys of a hold belong to the first."""
     low, high = scale.first - 40 / scale.pitch, scale.last
     return [
         i
-        for i, c in enumerate(row.chips)
+        for i, c in enumerate(row.key_groups)
         if c.end >= low and c.frame <= high and (row.channel or not c.tail)
     ]
 
@@ -82,8 +82,8 @@ class StripPainter:
         theme: colours and type.
         scale: which frames are where.
         keys: the figure's keys.
-        looks: what a chip shows.
-        picked: whether a chip is selected.
+        looks: what a key group shows.
+        picked: whether a key group is selected.
     """
 
     def __init__(
@@ -113,20 +113,20 @@ class StripPainter:
         if row.channel:
             self._curve(painter, row)
             return
-        numbers = drawn_chips(row, self._scale)
+        numbers = drawn_key_groups(row, self._scale)
         for number in numbers:
             self._way_on(painter, row, number)
         for number in numbers:
-            if row.chips[number].origin == BY_HAND:
+            if row.key_groups[number].origin == BY_HAND:
                 self._diamonds(painter, row, number)
             else:
                 self._chip(painter, row, number)
 
-    def blocks(self, painter: QPainter, row: StripRow, chosen: int | None) -> None:
+    def instances(self, painter: QPainter, row: StripRow, chosen: int | None) -> None:
         """The clips that are laid in: how often, how strongly."""
         theme, scale = self._theme, self._scale
-        for number, block in enumerate(row.blocks):
-            rect = block_rect(scale, row, number)
+        for number, instance in enumerate(row.instances):
+            rect = instance_rect(scale, row, number)
             if rect.right() < scale.left or rect.left() > scale.right:
                 continue
             painter.setPen(QPen(theme.colour("accent" if number == chosen else "text"), 1.5))
@@ -135,15 +135,15 @@ class StripPainter:
             painter.save()
             painter.setClipRect(rect.adjusted(1, 1, -1, -1))
             painter.setPen(QPen(theme.colour("quiet"), 1, Qt.PenStyle.DotLine))
-            for begin in block.starts.tolist()[1:]:
+            for begin in instance.starts.tolist()[1:]:
                 x = rect.left() + begin * scale.pitch
                 painter.drawLine(QPointF(x, rect.top() + 2), QPointF(x, rect.bottom() - 2))
-            self._envelope(painter, rect, block)
+            self._envelope(painter, rect, instance)
             painter.setFont(theme.font(11, 500))
             painter.setPen(theme.colour("text"))
-            times = f" ×{block.repeats:g}" if abs(block.repeats - 1) > 1e-6 else ""
+            times = f" ×{instance.repeats:g}" if abs(instance.repeats - 1) > 1e-6 else ""
             place = rect.adjusted(6, 0, -4, -12)
-            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, f"{block.origin.name}{times}")
+            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, f"{instance.origin.name}{times}")
             painter.restore()
             if rect.width() > 20:
                 painter.setPen(Qt.PenStyle.NoPen)
@@ -151,10 +151,10 @@ class StripPainter:
                 grip = QRectF(rect.right() - 5, rect.center().y() - 6, 2, 12)
                 painter.drawRoundedRect(grip, 1, 1)
 
-    def _envelope(self, painter: QPainter, rect: QRectF, block: ClipInstance) -> None:
+    def _envelope(self, painter: QPainter, rect: QRectF, instance: ClipInstance) -> None:
         """What moves along the way, and how strongly it counts."""
         steps = min(max(round(rect.width() / 2), 2), FINE)
-        drawn = block.envelope[np.linspace(0, FINE, steps + 1).astype(np.intp)]
+        drawn = instance.envelope[np.linspace(0, FINE, steps + 1).astype(np.intp)]
         across = np.linspace(rect.left(), rect.right(), steps + 1)
         path = QPolygonF(
             [
@@ -166,23 +166,27 @@ class StripPainter:
         painter.drawPolyline(path)
 
     def _way_on(self, painter: QPainter, row: StripRow, number: int) -> None:
-        """The line to the next chip: flat for a hold, straight, or smooth."""
-        scale, chip = self._scale, row.chips[number]
+        """The line to the next key group: flat for a hold, straight, or smooth."""
+        scale, key_group = self._scale, row.key_groups[number]
         following = _following(row, number)
         if following is None:
             return
-        start, end = scale.x_of(chip.end), scale.x_of(following)
-        start = max(start, chip_rect(scale, row, number).right()) if chip.origin else start
+        start, end = scale.x_of(key_group.end), scale.x_of(following)
+        start = (
+            max(start, key_group_rect(scale, row, number).right()) if key_group.origin else start
+        )
         if end - start < 4:
             return
         painter.setPen(QPen(self._theme.colour("quiet"), 1.25))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(_way([(start, row.top + 23.0), (end, row.top + 13.0)], [chip.ease], scale))
+        painter.drawPath(
+            _way([(start, row.top + 23.0), (end, row.top + 13.0)], [key_group.ease], scale)
+        )
 
     def _chip(self, painter: QPainter, row: StripRow, number: int) -> None:
-        theme, chip = self._theme, row.chips[number]
-        rect, shown = chip_rect(self._scale, row, number), self._looks(chip)
-        picked = self._picked(chip)
+        theme, key_group = self._theme, row.key_groups[number]
+        rect, shown = key_group_rect(self._scale, row, number), self._looks(key_group)
+        picked = self._picked(key_group)
         path = QPainterPath()
         path.addRoundedRect(rect, 4, 4)
         painter.save()
@@ -205,7 +209,7 @@ class StripPainter:
             place = QRectF(picture.right() + 6, rect.top(), room, rect.height())
             painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, text)
         painter.restore()
-        if rect.width() > 14 and chip.held:
+        if rect.width() > 14 and key_group.held:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.colour("text"))
             painter.drawRoundedRect(QRectF(rect.right() - 5, rect.top() + 8, 2, 12), 1, 1)
@@ -224,21 +228,21 @@ class StripPainter:
         )
 
     def _diamonds(self, painter: QPainter, row: StripRow, number: int) -> None:
-        chip = row.chips[number]
+        key_group = row.key_groups[number]
         middle = row.top + row.height / 2
         colour = self._theme.colour("text")
-        if chip.held:
-            start, end = self._scale.x_of(chip.frame), self._scale.x_of(chip.end)
+        if key_group.held:
+            start, end = self._scale.x_of(key_group.frame), self._scale.x_of(key_group.end)
             painter.fillRect(QRectF(start, middle - 2, end - start, 4), self._theme.colour("high"))
             painter.fillRect(QRectF(start, middle - 0.5, end - start, 1), colour)
             self._stamps.draw(painter, end, middle, KeyLook(5))
-        key = KeyLook(5, "text" if self._picked(chip) else "")
-        self._stamps.draw(painter, self._scale.x_of(chip.frame), middle, key)
+        key = KeyLook(5, "text" if self._picked(key_group) else "")
+        self._stamps.draw(painter, self._scale.x_of(key_group.frame), middle, key)
 
     def _curve(self, painter: QPainter, row: StripRow) -> None:
         """A channel: its values as a line, a square for a key from a card, else a diamond."""
         theme, scale = self._theme, self._scale
-        line = self._keys.lines.get(row.lanes[0])
+        line = self._keys.lines.get(row.channel_ids[0])
         if line is None:
             return
         low, room = row.top + row.height - 6.0, row.height - 12.0
@@ -258,15 +262,15 @@ class StripPainter:
         line: ChannelCurve,
         points: Sequence[tuple[float, float]],
     ) -> None:
-        scale, chips = self._scale, {c.frame: c for c in row.chips}
+        scale, key_groups = self._scale, {c.frame: c for c in row.key_groups}
         origins, frames, edge = line.origins.tolist(), line.frames.tolist(), _edge(row)
         last = -APART
         for i, (x, y) in enumerate(points):
             if not scale.left - 6 <= x <= scale.right + 6 or x - last < APART:
                 continue  # out of sight, or covered by the one before
             last = x
-            chip = chips.get(frames[i])
-            ring = "accent_text" if chip is not None and self._picked(chip) else ""
+            key_group = key_groups.get(frames[i])
+            ring = "accent_text" if key_group is not None and self._picked(key_group) else ""
             self._stamps.draw(painter, x, y, KeyLook(4, ring, edge if origins[i] else ""))
 
     # -- ruler ----------------------------------------------------------------------------

@@ -11,7 +11,7 @@ from PySide6.QtGui import QAccessible
 from fox_hand.session.animating.key_groups import KeyGroup, title_of
 from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.timeline.strip_base import HEAD, StripBase
-from fox_hand.ui.timeline.strip_paint import RULER, block_rect
+from fox_hand.ui.timeline.strip_paint import RULER, instance_rect
 from fox_hand.ui.timeline.strip_rows import StripRow
 from fox_hand.ui.widgets.accessible_parts import AccessibleAmount, AccessiblePart
 
@@ -40,32 +40,32 @@ def heard_strip(strip: StripBase) -> Iterator[AccessiblePart]:
 
 
 def _row(strip: StripBase, actor: Figure, row: StripRow, top: float) -> Iterator[AccessiblePart]:
-    opens = not row.channel and not row.blocks
+    opens = not row.channel and not row.instances
     yield AccessiblePart(
         ("row", row.key),
         row.title,
         QRect(0, round(top), strip.label_width, row.height),
         QAccessible.Role.RowHeader,
-        f"{len(row.chips)} keys" if not row.blocks else f"{len(row.blocks)} clips",
+        f"{len(row.key_groups)} keys" if not row.instances else f"{len(row.instances)} clips",
         expanded=row.open if opens else None,
         press=partial(_fold, strip, row) if opens else None,
     )
-    for number, block in enumerate(row.blocks):
-        rect = block_rect(strip.scale, row, number).translated(0, HEAD - strip.offset)
+    for number, instance in enumerate(row.instances):
+        rect = instance_rect(strip.scale, row, number).translated(0, HEAD - strip.offset)
         if _in_sight(strip, rect):
             yield AccessiblePart(
                 ("clip", number),
-                block.origin.name,
+                instance.origin.name,
                 rect.toRect(),
                 QAccessible.Role.ListItem,
-                f"from frame {block.start:g}",
-                selected=number == strip.chosen_block,
-                press=partial(strip.workspace.go, float(round(block.start))),
+                f"from frame {instance.start:g}",
+                selected=number == strip.chosen_instance,
+                press=partial(strip.workspace.go, float(round(instance.start))),
             )
-    for number, chip in enumerate(row.chips):
+    for number, key_group in enumerate(row.key_groups):
         rect = strip.rect_of(row, number)
-        if not chip.tail and _in_sight(strip, rect):
-            yield _key(strip, actor, row, chip, rect)
+        if not key_group.tail and _in_sight(strip, rect):
+            yield _key(strip, actor, row, key_group, rect)
 
 
 def _in_sight(strip: StripBase, rect: QRectF) -> bool:
@@ -73,24 +73,24 @@ def _in_sight(strip: StripBase, rect: QRectF) -> bool:
 
 
 def _key(
-    strip: StripBase, actor: Figure, row: StripRow, chip: KeyGroup, rect: QRectF
+    strip: StripBase, actor: Figure, row: StripRow, key_group: KeyGroup, rect: QRectF
 ) -> AccessiblePart:
-    held = f" to {chip.end:g}" if chip.held else ""
-    name = title_of(actor.keys, chip) or "Key"
+    held = f" to {key_group.end:g}" if key_group.held else ""
+    name = title_of(actor.keys, key_group) or "Key"
     return AccessiblePart(
-        ("key", row.key, chip.frame, chip.origin),
-        f"{name} at {chip.frame:g}{held}",
+        ("key", row.key, key_group.frame, key_group.origin),
+        f"{name} at {key_group.frame:g}{held}",
         rect.toRect(),
         QAccessible.Role.ListItem,
-        f"{row.title}, {chip.ease.name.lower()}",
-        selected=strip.is_picked(chip),
-        press=partial(_pick, strip, chip),
+        f"{row.title}, {key_group.ease.name.lower()}",
+        selected=strip.is_picked(key_group),
+        press=partial(_pick, strip, key_group),
     )
 
 
-def _pick(strip: StripBase, chip: KeyGroup) -> None:
-    strip.pick({lane: frames.tolist() for lane, frames in chip.picked().items()})
-    strip.workspace.go(chip.frame)
+def _pick(strip: StripBase, key_group: KeyGroup) -> None:
+    strip.pick({channel_id: frames.tolist() for channel_id, frames in key_group.picked().items()})
+    strip.workspace.go(key_group.frame)
 
 
 def _fold(strip: StripBase, row: StripRow) -> None:

@@ -20,7 +20,13 @@ from fox_hand.core.animation.curves import (
 from fox_hand.core.maths.rotations import Array, to_vector
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.animating.key_groups import ROWS, KeyGroup, chips_of, label_of, lanes_in
+from fox_hand.session.animating.key_groups import (
+    ROWS,
+    KeyGroup,
+    channel_ids_in,
+    key_groups_of,
+    label_of,
+)
 from fox_hand.session.figures.figure import Figure
 
 CLIPS = "Clips"
@@ -31,18 +37,18 @@ TALL, LOW = 36, 24  # pixels of a part's row, and of a channel's
 class Content:
     """Keys as a row shows them, worked out when they first come into sight."""
 
-    def __init__(self, keys: Keys, lanes: tuple[ChannelId, ...]) -> None:
-        self.keys, self.lanes = keys, lanes
+    def __init__(self, keys: Keys, channel_ids: tuple[ChannelId, ...]) -> None:
+        self.keys, self.channel_ids = keys, channel_ids
 
     @cached_property
-    def chips(self) -> tuple[KeyGroup, ...]:
+    def key_groups(self) -> tuple[KeyGroup, ...]:
         """By frame."""
-        return chips_of(self.keys, self.lanes)
+        return key_groups_of(self.keys, self.channel_ids)
 
     @cached_property
     def curve(self) -> tuple[float, ...]:
         """Of a channel, its values from 0 to 1 at its keys."""
-        return _curve(self.lanes[0], self.keys.lines[self.lanes[0]])
+        return _curve(self.channel_ids[0], self.keys.lines[self.channel_ids[0]])
 
 
 NOTHING = Content(NO_KEYS, ())
@@ -77,18 +83,18 @@ class StripRow:
     open: bool = False
     side: str = ""
     channel: bool = False
-    blocks: tuple[ClipInstance, ...] = ()
+    instances: tuple[ClipInstance, ...] = ()
     levels: tuple[int, ...] = ()
 
     @property
-    def lanes(self) -> tuple[ChannelId, ...]:
+    def channel_ids(self) -> tuple[ChannelId, ...]:
         """What is keyed in it."""
-        return self.content.lanes
+        return self.content.channel_ids
 
     @property
-    def chips(self) -> tuple[KeyGroup, ...]:
+    def key_groups(self) -> tuple[KeyGroup, ...]:
         """Its keys, by frame."""
-        return self.content.chips
+        return self.content.key_groups
 
 
 class RowBook:
@@ -116,8 +122,8 @@ class RowBook:
                 regions,
                 content,
                 top,
-                controls=_controls(actor, content.lanes),
-                open=title in self.opened and bool(content.lanes),
+                controls=_controls(actor, content.channel_ids),
+                open=title in self.opened and bool(content.channel_ids),
             )
             found.append(row)
             top += row.height
@@ -125,11 +131,11 @@ class RowBook:
                 channels = self._opened(actor, row, top)
                 found += channels
                 top += LOW * len(channels)
-        blocks = actor.take.blocks if actor is not None else ()
-        levels = _levels(blocks)
+        instances = actor.take.instances if actor is not None else ()
+        levels = _levels(instances)
         tall = TALL if not any(levels) else 4 + LEVEL * (max(levels) + 1)
         clips = StripRow(CLIPS, CLIPS, "film", frozenset(), NOTHING, top, tall)
-        found.append(replace(clips, controls=len(blocks), blocks=blocks, levels=levels))
+        found.append(replace(clips, controls=len(instances), instances=instances, levels=levels))
         return found
 
     def _part(self, actor: Figure | None, title: str, regions: Collection[Region]) -> Content:
@@ -137,8 +143,8 @@ class RowBook:
             return NOTHING
         known = self._parts.get(title)
         if known is None or known[0] is not actor.rig or known[1].keys is not actor.keys:
-            lanes = lanes_in(actor.rig, actor.keys, regions)
-            known = actor.rig, Content(actor.keys, lanes)
+            channel_ids = channel_ids_in(actor.rig, actor.keys, regions)
+            known = actor.rig, Content(actor.keys, channel_ids)
             self._parts[title] = known
         return known[1]
 
@@ -146,44 +152,56 @@ class RowBook:
         """A row for each keyed channel of a part."""
         rig = actor.rig
 
-        def place(lane: ChannelId) -> tuple[int, str, str]:
-            return row_of(rig, lane) or 0, lane.kind.value, lane.name
+        def place(channel_id: ChannelId) -> tuple[int, str, str]:
+            return row_of(rig, channel_id) or 0, channel_id.kind.value, channel_id.name
 
         return [
-            _channel(rig, part, lane, self._channel_keys(actor.keys, lane), top + LOW * number)
-            for number, lane in enumerate(sorted(part.lanes, key=place))
+            _channel(
+                rig,
+                part,
+                channel_id,
+                self._channel_keys(actor.keys, channel_id),
+                top + LOW * number,
+            )
+            for number, channel_id in enumerate(sorted(part.channel_ids, key=place))
         ]
 
-    def _channel_keys(self, keys: Keys, lane: ChannelId) -> Content:
-        known = self._channels.get(lane)
-        if known is None or known[0] is not keys.lines[lane]:
-            known = keys.lines[lane], Content(keys, (lane,))
-            self._channels[lane] = known
+    def _channel_keys(self, keys: Keys, channel_id: ChannelId) -> Content:
+        known = self._channels.get(channel_id)
+        if known is None or known[0] is not keys.lines[channel_id]:
+            known = keys.lines[channel_id], Content(keys, (channel_id,))
+            self._channels[channel_id] = known
         return known[1]
 
 
-def _levels(blocks: tuple[ClipInstance, ...]) -> tuple[int, ...]:
+def _levels(instances: tuple[ClipInstance, ...]) -> tuple[int, ...]:
     """How far down each block lies, so that none covers another."""
     ends: list[float] = []
-    found = [0] * len(blocks)
-    for number in sorted(range(len(blocks)), key=lambda i: blocks[i].start):
-        block = blocks[number]
-        level = next((i for i, end in enumerate(ends) if end <= block.start + 1e-6), len(ends))
-        ends[level:] = [block.end, *ends[level + 1 :]]
+    found = [0] * len(instances)
+    for number in sorted(range(len(instances)), key=lambda i: instances[i].start):
+        instance = instances[number]
+        level = next((i for i, end in enumerate(ends) if end <= instance.start + 1e-6), len(ends))
+        ends[level:] = [instance.end, *ends[level + 1 :]]
         found[number] = level
     return tuple(found)
 
 
-def _controls(actor: Figure | None, lanes: Collection[ChannelId]) -> int:
-    return len({row_of(actor.rig, lane) for lane in lanes}) if actor is not None else 0
+def _controls(actor: Figure | None, channel_ids: Collection[ChannelId]) -> int:
+    return (
+        len({row_of(actor.rig, channel_id) for channel_id in channel_ids})
+        if actor is not None
+        else 0
+    )
 
 
-def _channel(rig: Rig, part: StripRow, lane: ChannelId, content: Content, top: int) -> StripRow:
-    row = row_of(rig, lane)
+def _channel(
+    rig: Rig, part: StripRow, channel_id: ChannelId, content: Content, top: int
+) -> StripRow:
+    row = row_of(rig, channel_id)
     control = rig.controls[row] if row is not None else None
-    label, kind = label_of(rig, lane)
+    label, kind = label_of(rig, channel_id)
     return StripRow(
-        f"{lane.kind}:{lane.name}",
+        f"{channel_id.kind}:{channel_id.name}",
         label if kind in ("", "turn") else f"{label} {kind}",
         "",
         part.regions,
@@ -195,10 +213,10 @@ def _channel(rig: Rig, part: StripRow, lane: ChannelId, content: Content, top: i
     )
 
 
-def _curve(lane: ChannelId, line: ChannelCurve) -> tuple[float, ...]:
+def _curve(channel_id: ChannelId, line: ChannelCurve) -> tuple[float, ...]:
     """One number for each key, 0...1 over what the channel goes through: of a turn how far along
     the way on which its keys differ most."""
-    values = to_vector(line.values) if lane.kind is ChannelKind.TURN else line.values
+    values = to_vector(line.values) if channel_id.kind is ChannelKind.TURN else line.values
     along = _main_direction(values)
     low, high = float(along.min()), float(along.max())
     if high - low < 1e-9:
@@ -215,19 +233,19 @@ def _main_direction(values: Array) -> Array:
     return np.asarray(spread @ axis)
 
 
-def value_now(actor: Figure, lane: ChannelId) -> str:
+def value_now(actor: Figure, channel_id: ChannelId) -> str:
     """What a channel stands at now."""
     rig, state = actor.rig, actor.state
-    if lane.kind is ChannelKind.SETTING:
-        setting = rig.settings[rig.setting_row[lane.name]]
-        value = float(state.settings[rig.setting_row[lane.name]])
+    if channel_id.kind is ChannelKind.SETTING:
+        setting = rig.settings[rig.setting_row[channel_id.name]]
+        value = float(state.settings[rig.setting_row[channel_id.name]])
         if setting.options and 0 <= round(value) < len(setting.options):
             return setting.options[round(value)]
         return f"{value:.2f}"
-    row = rig.control_row[lane.name]
-    if lane.kind is ChannelKind.TURN:
+    row = rig.control_row[channel_id.name]
+    if channel_id.kind is ChannelKind.TURN:
         angle = float(np.degrees(np.linalg.norm(to_vector(state.turn[row]))))
         return f"{angle:.1f}°"
-    if lane.kind is ChannelKind.MOVE:
+    if channel_id.kind is ChannelKind.MOVE:
         return f"{float(np.linalg.norm(state.move[row])) * 100:.1f} cm"
     return f"{float(state.scale[row].mean()):.2f}"

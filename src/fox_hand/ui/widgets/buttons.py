@@ -1,4 +1,4 @@
-"""Buttons, word switches, segments and chips, painted on the 4 px grid."""
+"""Buttons, word switches, segments and key groups, painted on the 4 px grid."""
 
 from __future__ import annotations
 

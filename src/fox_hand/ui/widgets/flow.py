@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QLayout, QLayoutItem
 
 
 class Flow(QLayout):
-    """Chips in as many lines as they need."""
+    """Key groups in as many lines as they need."""
 
     def __init__(self, gap: int = 4) -> None:
         super().__init__()

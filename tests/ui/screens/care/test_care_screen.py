@@ -29,9 +29,9 @@ def library(library_folder: Path, hand: Hand) -> Library:
 
 def looked(hand: Hand, name: str = "") -> None:
     """Open Care and wait until it has looked through everything."""
-    place = hand.workspace.shelf.places[0]
+    place = hand.workspace.open_libraries.places[0]
     done: list[int] = []
-    hand.workspace.shelf.look_again(place, lambda: done.append(1))
+    hand.workspace.open_libraries.look_again(place, lambda: done.append(1))
     hand.qtbot.waitUntil(lambda: bool(done), timeout=LONG)
     hand.window.screens.show_care(place, hand.entry(name) if name else None)
     ready(hand)

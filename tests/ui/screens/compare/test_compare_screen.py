@@ -16,7 +16,7 @@ from tests.ui.conftest import LONG, Hand, choose
 def compare(hand: Hand, first: str, second: str) -> None:
     """Tick two cards and compare them by their menu."""
     view = hand.window.sheets.view
-    keys = [view.shelf.key_in(hand.entry(name)) for name in (first, second)]
+    keys = [view.open_libraries.key_in(hand.entry(name)) for name in (first, second)]
     view.choice.set_ticked(keys)
     hand.window.sheets.input.menu_asked.emit(
         hand.entry(first), hand.window.mapToGlobal(QPoint(300, 300))
@@ -127,7 +127,7 @@ def test_cards_like_one_are_shown_nearest_first_until_taken_off(hand: Hand) -> N
     choose(hand.window, "Poses like this one")
     hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].title == "Like Fist", timeout=LONG)
     section = view.layout_now().sections[0]
-    names = [hand.workspace.shelf.entry(key).name for key in section.shown.keys.tolist()]
+    names = [hand.workspace.open_libraries.entry(key).name for key in section.shown.keys.tolist()]
     assert "Fist" not in names
     assert names[0] in {"Point", "Two-finger", "Tense"}
     assert "nearest first" in panel.said.text()
@@ -140,7 +140,7 @@ def test_cards_like_one_are_shown_nearest_first_until_taken_off(hand: Hand) -> N
         lambda: view.layout_now().sections[0].title == "Like the figure", timeout=LONG
     )
     first = view.layout_now().sections[0].shown.keys.tolist()[0]
-    assert hand.workspace.shelf.entry(first).name == "Fox"
+    assert hand.workspace.open_libraries.entry(first).name == "Fox"
 
 
 def test_the_two_are_exchanged_looked_at_from_aside_and_either_goes_on_whole(hand: Hand) -> None:

@@ -168,7 +168,7 @@ def test_a_proposal_goes_on_only_after_yes(quill: Hand) -> None:
 
 
 def test_proposals_by_role_are_accepted_together(quill: Hand) -> None:
-    places = quill.workspace.shelf.places[0]
+    places = quill.workspace.open_libraries.places[0]
     map_path(places.folder / ".foxhand", "Marrow", "Quill").unlink()
     quill.click_card("Wave")  # without anything said, arms stay out and that is told
     assert "arm_L" in quill.window.overlays.mix_bar.fit.toolTip()
@@ -292,7 +292,7 @@ def test_nothing_in_common_is_refused_with_what_to_do(hand: Hand) -> None:
 def test_controls_are_renamed_in_many_cards_seen_first_and_undone(hand: Hand) -> None:
     view = hand.window.sheets.view
     names = ("Fist", "Flat", "Glad")
-    view.choice.set_ticked([view.shelf.key_in(hand.entry(n)) for n in names])
+    view.choice.set_ticked([view.open_libraries.key_in(hand.entry(n)) for n in names])
     before = {n: hand.entry(n).path.read_bytes() for n in names}
     hand.window.sheets.input.menu_asked.emit(
         hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300))
@@ -323,7 +323,7 @@ def test_controls_are_renamed_in_many_cards_seen_first_and_undone(hand: Hand) ->
     hand.workspace.put_back()
     hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: "finger_index_1_L" in held("Flat"), timeout=LONG)
-    place = hand.workspace.shelf.places[0]
+    place = hand.workspace.open_libraries.places[0]
     hand.qtbot.waitUntil(
         lambda: "finger_index_1_L" in place.controls_of(hand.entry("Fist").shape), timeout=LONG
     )

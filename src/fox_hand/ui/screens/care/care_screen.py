@@ -69,7 +69,7 @@ class CareScreen(QWidget):
         super().__init__()
         self._theme, self._workspace = theme, workspace
         cache = PictureCache(workspace.places.cache / "pictures")
-        self._pictures = CardPictures(workspace.shelf.jobs, cache, self._repaint)
+        self._pictures = CardPictures(workspace.open_libraries.jobs, cache, self._repaint)
         self._care_commands = CareCommands(workspace.file_jobs)
         self.place: OpenLibrary | None = None
         self.report = Report()
@@ -130,7 +130,7 @@ class CareScreen(QWidget):
 
     def begin(self, place: OpenLibrary | None, entry: Entry | None = None) -> None:
         """Look through a library; with a card, show its earlier versions."""
-        self.place = place or self._workspace.shelf.target
+        self.place = place or self._workspace.open_libraries.target
         self._entry = entry
         self._first = True
         self.report, self._versions = Report(), ()
@@ -158,10 +158,10 @@ class CareScreen(QWidget):
             found = look_through(place, rigs, progress)
             if entry is None:
                 return found, (), None
-            latest = self._workspace.shelf.entry_at(entry.path) or entry
+            latest = self._workspace.open_libraries.entry_at(entry.path) or entry
             return found, versions_of(library, entry.identity), latest
 
-        self._looking = self._workspace.shelf.jobs.run(
+        self._looking = self._workspace.open_libraries.jobs.run(
             work, self._found, self._not_found, lambda _, text: self._said.setText(f"{text} …")
         )
 
@@ -189,7 +189,7 @@ class CareScreen(QWidget):
     def _changed(self, outcome: Outcome) -> None:
         """Something was done; the index hears of it, then we look again."""
         if outcome.done and self.place is not None:
-            self._workspace.shelf.look_again(self.place, self.look)
+            self._workspace.open_libraries.look_again(self.place, self.look)
 
     # -- showing --------------------------------------------------------------------------
 
@@ -269,7 +269,7 @@ class CareScreen(QWidget):
 
     def _choose_library(self) -> None:
         menu = passing_menu(self)
-        for place in self._workspace.shelf.places:
+        for place in self._workspace.open_libraries.places:
             menu.addAction(menu_word(place.name), partial(self.begin, place))
         menu.popup(self.library_button.mapToGlobal(self.library_button.rect().bottomLeft()))
 

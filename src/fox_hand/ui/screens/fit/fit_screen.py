@@ -283,7 +283,7 @@ class FitScreen(QWidget):
             _ = outcome.names_only  # for the pictures
             return outcome
 
-        self._workspace.shelf.jobs.run(work, take, self.failed.emit)
+        self._workspace.open_libraries.jobs.run(work, take, self.failed.emit)
 
     def begin(self, entry: Entry, draft: FitDraft) -> None:
         """Show how a card fits a character."""
