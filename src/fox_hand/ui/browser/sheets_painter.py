@@ -29,6 +29,7 @@ from fox_hand.ui.cards.card_metrics import TAB
 from fox_hand.ui.cards.card_painter import CardState, draw_card
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.card_stamps import MARGIN, CardStamps
+from fox_hand.ui.cards.kept_images import ROOM
 from fox_hand.ui.theme.theme import Theme
 
 AT_ONCE = 5000  # cards; with more, what is listed of them is asked for beside the window
@@ -82,7 +83,7 @@ class SheetsPainter:
     ) -> None:
         self._theme, self._shelf, self._choice, self._marks = theme, open_libraries, choice, marks
         self._canvas, self._come = canvas, come
-        self._pictures = CardPictures(open_libraries.jobs, cache, come)
+        self._pictures = CardPictures(open_libraries.jobs, cache, come, ROOM)
         self._stamps = CardStamps(theme)
         self._index: tuple[object, QPixmap] | None = None
         self._fetching = False

@@ -15,7 +15,7 @@ from fox_hand.library.format.container import read_picture
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.runtime.jobs import JobRunner
-from fox_hand.ui.cards.kept_images import KeptImages
+from fox_hand.ui.cards.kept_images import SMALL_ROOM, KeptImages
 from fox_hand.ui.services.picture_files import READY, decoded, encoded
 
 UNDER_WAY = 6  # more would keep what is in sight waiting for what was scrolled by
@@ -29,11 +29,18 @@ class CardPictures:
         jobs: where pictures are decoded.
         cache: small pictures of earlier days.
         arrived: called when one is there.
+        room: bytes of those that are kept.
     """
 
-    def __init__(self, jobs: JobRunner, cache: PictureCache, arrived: Callable[[], None]) -> None:
+    def __init__(
+        self,
+        jobs: JobRunner,
+        cache: PictureCache,
+        arrived: Callable[[], None],
+        room: int = SMALL_ROOM,
+    ) -> None:
         self._jobs, self._cache, self._arrived = jobs, cache, arrived
-        self._kept = KeptImages[QImage]()
+        self._kept = KeptImages[QImage](room)
         self._asked: set[Key] = set()
         self._wanted: OrderedDict[Key, Entry] = OrderedDict()
 

@@ -9,6 +9,7 @@ from typing import Generic, TypeVar
 from PySide6.QtGui import QImage, QPixmap
 
 ROOM = 32 << 20  # bytes; a screen of 3840 x 2160 full of cards has 33 MB, and half of it shows them
+SMALL_ROOM = 4 << 20  # of places that show a few; it is not asked of the disk again for a while
 
 Image = TypeVar("Image", QImage, QPixmap)
 
