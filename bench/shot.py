@@ -15,7 +15,13 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.places import Places
-from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys, lanes_of
+from fox_hand.core.animation.curves import (
+    ChannelCurve,
+    ChannelId,
+    ChannelKind,
+    Keys,
+    channel_ids_of,
+)
 from fox_hand.core.maths.rotations import normalise
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import shipped
@@ -36,7 +42,7 @@ def busy(rig: Rig, seed: int) -> Keys:
     frames = np.arange(1, FRAMES + 1, EVERY, dtype=np.float64)
     shown = [r for r, c in enumerate(rig.controls) if not c.helper]
     lines: dict[ChannelId, ChannelCurve] = {}
-    for channel_id in lanes_of(rig, shown):
+    for channel_id in channel_ids_of(rig, shown):
         wander = np.cumsum(rng.normal(0, 0.05, (len(frames), channel_id.kind.width)), axis=0)
         values = wander - wander.mean(0)
         if channel_id.kind is ChannelKind.TURN:

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from fox_hand.core.animation.clip import Clip, cut_out
 from fox_hand.core.animation.clip_instances import ClipInstance, ClipInstancePlayer
-from fox_hand.core.animation.curves import ChannelId, ChannelKind, Keys, Origin, lanes_of
+from fox_hand.core.animation.curves import ChannelId, ChannelKind, Keys, Origin, channel_ids_of
 from fox_hand.core.animation.interpolation import Ease, Track
 from fox_hand.core.animation.sampler import Sampler
 from fox_hand.core.maths.rotations import angle_between
@@ -113,7 +113,7 @@ def test_one_eye_ahead_and_blinks_on_top_of_a_squint(marrow: Rig) -> None:
 @settings(max_examples=20)
 def test_blending_in_and_out_goes_from_the_keys_to_the_clip_and_back(seed: int) -> None:
     rig, rng = random_rig(seed), np.random.default_rng(seed)
-    channel_ids = lanes_of(rig, range(len(rig.controls)))
+    channel_ids = channel_ids_of(rig, range(len(rig.controls)))
     chosen = [channel_id for channel_id in channel_ids if channel_id.kind is ChannelKind.TURN]
     lines = {}
     for channel_id in chosen:
@@ -175,7 +175,7 @@ def test_the_loops_of_the_demo_have_no_seam(marrow: Rig, name: str) -> None:
 @settings(max_examples=20)
 def test_making_it_seamless_moves_the_end_to_the_beginning(seed: int, spread: bool) -> None:
     rig, rng = random_rig(seed), np.random.default_rng(seed)
-    channel_ids = lanes_of(rig, range(len(rig.controls)))
+    channel_ids = channel_ids_of(rig, range(len(rig.controls)))
     clip = Clip({channel_id: random_line(channel_id, rng) for channel_id in channel_ids}, 60.0)
     made = clip.seamless(spread=spread)
     assert not made.seams()
@@ -189,7 +189,7 @@ def test_making_it_seamless_moves_the_end_to_the_beginning(seed: int, spread: bo
 @settings(max_examples=20)
 def test_a_span_cut_out_plays_as_it_did(seed: int) -> None:
     rig, rng = random_rig(seed), np.random.default_rng(seed)
-    channel_ids = lanes_of(rig, range(len(rig.controls)))
+    channel_ids = channel_ids_of(rig, range(len(rig.controls)))
     lines = {channel_id: random_line(channel_id, rng) for channel_id in channel_ids}
     lines = {
         channel_id: replace(line, eases=np.full(len(line), Ease.LINEAR, np.uint8))

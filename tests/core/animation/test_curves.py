@@ -18,8 +18,8 @@ from fox_hand.core.animation.curves import (
     Keys,
     Origin,
     changed_lanes,
+    channel_ids_of,
     keys_at,
-    lanes_of,
     one_key,
 )
 from fox_hand.core.animation.inbetween import in_between, spanning
@@ -47,7 +47,7 @@ def random_line(channel_id: ChannelId, rng: np.random.Generator) -> ChannelCurve
 @settings(max_examples=25)
 def test_all_lines_at_once_are_what_each_track_gives(seed: int) -> None:
     rng, rig = np.random.default_rng(seed), random_rig(seed)
-    channel_ids = lanes_of(rig, range(len(rig.controls)))
+    channel_ids = channel_ids_of(rig, range(len(rig.controls)))
     keys = Keys(
         {
             channel_id: random_line(channel_id, rng)

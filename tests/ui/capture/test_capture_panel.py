@@ -231,7 +231,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     marks = sorted(sequence.marks)
     assert len(sequence) == 182
     assert 5 <= len(marks) <= 9
-    strip = window.timeline.reel_strip
+    strip = window.timeline.frame_strip
     assert window.timeline.height() == strip.height() < tall
     y = 20
     hand.drag(strip, [QPointF(strip.x_of(3), y), QPointF(strip.x_of(marks[1]), y)])

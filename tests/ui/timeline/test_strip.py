@@ -10,7 +10,7 @@ from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QWheelEvent
 from PySide6.QtWidgets import QApplication, QFileDialog
 
-from fox_hand.core.animation.curves import ChannelKind, Keys, lanes_of
+from fox_hand.core.animation.curves import ChannelKind, Keys, channel_ids_of
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.maths.rotations import angle_between, from_vector
@@ -227,7 +227,7 @@ def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None
     rig = workspace.actor.rig
     frames = np.arange(1.0, 401.0, 8.0)
     lines = {}
-    for number, channel_id in enumerate(lanes_of(rig, range(len(rig.controls)))):
+    for number, channel_id in enumerate(channel_ids_of(rig, range(len(rig.controls)))):
         sway = 0.1 * np.sin(frames / 20 + number)
         still = np.tile(np.eye(channel_id.kind.width)[-1], (len(frames), 1))
         if channel_id.kind is ChannelKind.TURN:

@@ -1,9 +1,9 @@
 """Values over time: curves with keys, clips and their instances over them, recorded motion.
 Sampled for one frame or for many at once.
 
-- ``clip``: Clip, player_of, Player, cut_out, mapped, of_moments, lane_values
+- ``clip``: Clip, player_of, Player, cut_out, mapped, of_moments, channel_values
 - ``clip_instances``: ClipInstance, smooth, ClipInstancePlayer
-- ``curves``: ChannelKind, ChannelId, ChannelCurve, joined, Origin, one_key, Keys, lanes_of,
+- ``curves``: ChannelKind, ChannelId, ChannelCurve, joined, Origin, one_key, Keys, channel_ids_of,
   row_of, place_of, values_in, keys_at, changed_lanes, with_lanes
 - ``inbetween``: spanning, in_between
 - ``interpolation``: Ease, Track, straight, curved, smooth_tangents, aligned

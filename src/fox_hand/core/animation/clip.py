@@ -291,7 +291,7 @@ def of_moments(clip: Clip, rig: Rig, poses: Iterable[tuple[float, BoundPose]]) -
     """
     columns: dict[ChannelId, list[tuple[float, Array, Array | None]]] = {}
     for frame, pose in poses:
-        for channel_id, value, euler in lane_values(rig, pose):
+        for channel_id, value, euler in channel_values(rig, pose):
             columns.setdefault(channel_id, []).append((frame, value, euler))
     ease_at = _eases(clip)
     lines = {}
@@ -319,7 +319,7 @@ def _eases(clip: Clip) -> dict[float, int]:
     return {f: max(set(eases), key=eases.count) for f, eases in found.items()}
 
 
-def lane_values(rig: Rig, pose: BoundPose) -> list[tuple[ChannelId, Array, Array | None]]:
+def channel_values(rig: Rig, pose: BoundPose) -> list[tuple[ChannelId, Array, Array | None]]:
     """Of every channel and setting that a pose holds its id, its value ``(w,)`` relative to rest
     (metres, quaternion x, y, z, w, factor, setting), and of turns the Euler angles ``(3,)`` in
     radians."""

@@ -313,7 +313,7 @@ class Keys:
 NO_KEYS = Keys()
 
 
-def lanes_of(rig: Rig, rows: Iterable[int]) -> list[ChannelId]:
+def channel_ids_of(rig: Rig, rows: Iterable[int]) -> list[ChannelId]:
     """Every channel and setting of some controls."""
     found = []
     for row in rows:

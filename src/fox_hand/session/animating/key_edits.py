@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from fox_hand.core.animation.clip import lane_values
+from fox_hand.core.animation.clip import channel_values
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, Keys
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
@@ -50,7 +50,7 @@ def updated(take: Animation, number: int, card: Card) -> Keys:
     rig, keys = take.rig, take.keys
     origin = keys.origins[number]
     pose = sided(rig, bind(card.pose, rig), Sides(origin.side))
-    values = {channel_id: (value, euler) for channel_id, value, euler in lane_values(rig, pose)}
+    values = {channel_id: (value, euler) for channel_id, value, euler in channel_values(rig, pose)}
     mine_at = [line.frames[line.origins == number] for line in keys.lines.values()]
     frames = np.unique(np.concatenate(mine_at))
     lines: dict[ChannelId, ChannelCurve] = {}

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.animation.curves import ChannelCurve, ChannelId, Keys, lanes_of, row_of
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, Keys, channel_ids_of, row_of
 from fox_hand.core.animation.inbetween import in_between, spanning
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
@@ -82,12 +82,12 @@ class Keying:
             return []
         rig = actor.rig
         if len(self._selection):
-            return lanes_of(rig, self._selection.rows)
+            return channel_ids_of(rig, self._selection.rows)
         rows = set(np.flatnonzero(actor.differs()).tolist())
         found = dict.fromkeys(
             channel_id for channel_id in actor.keys if row_of(rig, channel_id) is not None
         )
-        found.update(dict.fromkeys(lanes_of(rig, sorted(rows))))
+        found.update(dict.fromkeys(channel_ids_of(rig, sorted(rows))))
         return list(found)
 
     def key(self, *, everything: bool = False) -> int:
@@ -97,7 +97,7 @@ class Keying:
             return 0
         rig, timing = actor.rig, actor.timing
         controls = [r for r, c in enumerate(rig.controls) if not c.helper]
-        channel_ids = lanes_of(rig, controls) if everything else self.channel_ids()
+        channel_ids = channel_ids_of(rig, controls) if everything else self.channel_ids()
         if not channel_ids:
             self.told.emit("Nothing to key: select controls, or pose the figure first.")
             return 0
@@ -222,7 +222,7 @@ class Keying:
         if actor is None:
             return np.zeros(0)
         if len(self._selection):
-            found = actor.keys.frames(lanes_of(actor.rig, self._selection.rows))
+            found = actor.keys.frames(channel_ids_of(actor.rig, self._selection.rows))
             if len(found):
                 return found
         return actor.keys.frames()

@@ -53,7 +53,7 @@ class ApplyController:
         jobs: JobRunner,
         captures: Callable[[], bool],
     ) -> None:
-        self._cast, self._shelf, self._shots = cast, open_libraries, shots
+        self._cast, self._open_libraries, self._shots = cast, open_libraries, shots
         self._mix_commands, self._placements = mix_commands, placements
         self._jobs, self._captures = jobs, captures
         self._wanted: object = None  # what was asked for last
@@ -150,7 +150,7 @@ class ApplyController:
             self._mix_commands.keep()
             self._placements.keep()
             self._placements.begin(*ready)
-            self._shelf.personal.put_on(entry.identity)
+            self._open_libraries.personal.put_on(entry.identity)
             _follow(then)
 
         self._ready(make, lay)
@@ -193,8 +193,8 @@ class ApplyController:
 
     def recent(self, number: int) -> None:
         """The card that was put on last, the one before, and so on from 0."""
-        known = self._shelf.personal.recent
-        entry = self._shelf.by_identity(known[number]) if number < len(known) else None
+        known = self._open_libraries.personal.recent
+        entry = self._open_libraries.by_identity(known[number]) if number < len(known) else None
         if entry is not None:
             self.put_on(entry)
         else:
@@ -205,7 +205,9 @@ class ApplyController:
     @property
     def at_hand(self) -> list[Entry | None]:
         """Cards on the number keys, which belong to the shot."""
-        return [self._shelf.by_identity(identity) for identity in self._shots.at_hand[:SLOTS]]
+        return [
+            self._open_libraries.by_identity(identity) for identity in self._shots.at_hand[:SLOTS]
+        ]
 
     def take_in_hand(self, number: int, entry: Entry | None) -> None:
         """Lay a card on a number key from 0 on; None clears it."""

@@ -43,7 +43,7 @@ class MixCommands:
         history: History,
         settings: Settings,
     ) -> None:
-        self._cast, self._selection, self._shelf = cast, selection, open_libraries
+        self._cast, self._selection, self._open_libraries = cast, selection, open_libraries
         self._history, self._settings = history, settings
         self.fits = Preparation(cast, open_libraries)
         self._neutrals: dict[tuple[Path, int], Pose] = {}
@@ -67,7 +67,7 @@ class MixCommands:
         if self._sheet(entry) in self._settings.cleared_sheets:
             mix.set_clear(True)
         mix.keyed = self.sets_keys
-        self._shelf.personal.put_on(entry.identity)
+        self._open_libraries.personal.put_on(entry.identity)
         self.mix = mix
         self.changed.emit()
         return mix
@@ -77,7 +77,7 @@ class MixCommands:
         if self.mix is None:
             return self.lay_on(ready)
         self.mix.add(ready)
-        self._shelf.personal.put_on(ready.entry.identity)
+        self._open_libraries.personal.put_on(ready.entry.identity)
         return self.mix
 
     def drop(self, entry: Entry) -> None:
@@ -206,7 +206,7 @@ class MixCommands:
     def _held(self, entry: Entry) -> Collection[str]:
         """Names of the controls that any card of an entry's sheet holds."""
         try:
-            place = self._shelf.place_of(entry)
+            place = self._open_libraries.place_of(entry)
         except FoxHandError:  # the library was closed meanwhile
             return ()
         return place.controls_in(entry.sheet)
@@ -214,11 +214,15 @@ class MixCommands:
     def _neutral(self, entry: Entry) -> Pose | None:
         """The pose of the neutral card of an entry's sheet, if it has one."""
         try:
-            place = self._shelf.place_of(entry)
+            place = self._open_libraries.place_of(entry)
         except FoxHandError:
             return None
         item = place.item_of(place.neutral(entry.sheet))
-        found = self._shelf.entry(self._shelf.key_of(place, item)) if item is not None else None
+        found = (
+            self._open_libraries.entry(self._open_libraries.key_of(place, item))
+            if item is not None
+            else None
+        )
         if found is None:
             return None
         key = found.path, found.revision

@@ -47,7 +47,7 @@ class Preparation:
     """
 
     def __init__(self, cast: Cast, open_libraries: OpenLibraries) -> None:
-        self._cast, self._shelf = cast, open_libraries
+        self._cast, self._open_libraries = cast, open_libraries
 
     def ready(self, entry: Entry, actor: Figure, card: Card | None = None) -> Mixed:
         """A card as it goes on a character.
@@ -93,7 +93,7 @@ class Preparation:
         """The name map of the card's rig and another; one that cannot be read counts as none, and
         is refused when it is to be written."""
         try:
-            own = self._shelf.library_of(entry).own
+            own = self._open_libraries.library_of(entry).own
             return read_map(own, card.character, rig.name)
         except FoxHandError:
             return NameMap(card.character, rig.name)
@@ -101,7 +101,7 @@ class Preparation:
     def told_names(self, source: str, rig: Rig) -> dict[str, str]:
         """What was said about the names of some figure and a character, in any library: by name
         there the name here."""
-        for place in self._shelf.places:
+        for place in self._open_libraries.places:
             if place.library is None:
                 continue
             try:
@@ -118,7 +118,7 @@ class Preparation:
         Raises:
             FoxHandError: why it could not be kept.
         """
-        library = self._shelf.library_of(entry)
+        library = self._open_libraries.library_of(entry)
         content = draft.saved_as()
         read_map(library.own, content.source, content.target)  # refuses one it does not understand
         write_map(library.own, content)

@@ -81,7 +81,7 @@ class CaptureController:
         card_commands: CardCommands,
         keep: Callable[[], None],
     ) -> None:
-        self._cast, self._selection, self._shelf, self._shots = (
+        self._cast, self._selection, self._open_libraries, self._shots = (
             cast,
             selection,
             open_libraries,
@@ -103,7 +103,7 @@ class CaptureController:
         """Why nothing can be captured now, as a sentence; None if it can."""
         if self._cast.acting is None:
             return "There is no figure on the stage yet. Open one first."
-        target = self._shelf.target
+        target = self._open_libraries.target
         if target is None:
             return "No library is open. Make one in the menu, then capture."
         if not target.writable:
@@ -182,7 +182,7 @@ class CaptureController:
 
     def _signed(self, draft: CaptureDraft) -> CaptureDraft:
         draft.author, draft.licence = self._settings.author, self._settings.licence
-        target = self._shelf.target
+        target = self._open_libraries.target
         draft.sheet = target.usual_sheet(draft.region) if target is not None else ""
         return draft
 
@@ -216,7 +216,7 @@ class CaptureController:
     def save(self, frame: Camera) -> None:
         """Draw the picture, then write the card; the draft stays open if that fails, and nothing
         is written twice while it lasts."""
-        draft, place = self.draft, self._shelf.target
+        draft, place = self.draft, self._open_libraries.target
         if draft is None or place is None or draft.why_not() is not None:
             return
         if self.state is CaptureState.SAVING:
@@ -230,14 +230,14 @@ class CaptureController:
             self._card_commands.take_picture(draft.retaken[0], card, pictures, done)
             return
         if draft.over is not None:
-            place = self._shelf.place_of(draft.over)
+            place = self._open_libraries.place_of(draft.over)
         word = "Store over" if draft.over is not None else "Capture"
         wanted = Wanted(card, pictures, draft.sheet, draft.over)
         self._storing.store(f"{word} {card.name}", place, [wanted], done)
 
     def save_marked(self, drafts: Sequence[CaptureDraft]) -> None:
         """Many cards in one go, each told of by itself if it does not work; one undo step."""
-        draft, place = self.draft, self._shelf.target
+        draft, place = self.draft, self._open_libraries.target
         if draft is None or place is None or not drafts or self.state is CaptureState.SAVING:
             return
         wanted = []
@@ -274,9 +274,9 @@ class CaptureController:
             return
         by_place: dict[int, list[Entry]] = {}
         for entry in entries:
-            by_place.setdefault(self._shelf.place_of(entry).number, []).append(entry)
+            by_place.setdefault(self._open_libraries.place_of(entry).number, []).append(entry)
         for number, own in by_place.items():
-            place = self._shelf.place(number)
+            place = self._open_libraries.place(number)
             assert place is not None
             self._mirror_in(place, own, actor, both)
 

@@ -90,7 +90,9 @@ def keys_from(lines: Sequence[KeptLine], origins: Sequence[KeptOrigin]) -> Keys:
     return Keys(lines_from(lines), {o.number: _origin(o) for o in origins})
 
 
-def kept_blocks(instances: Sequence[ClipInstance]) -> tuple[list[KeptClip], list[KeptBlock]]:
+def kept_blocks(
+    instances: Sequence[ClipInstance],
+) -> tuple[list[KeptClip], list[KeptBlock]]:
     """Blocks, and the clips they play, each clip once."""
     clips: list[Clip] = []
     found = []

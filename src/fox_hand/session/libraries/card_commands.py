@@ -39,7 +39,7 @@ class CardCommands:
     def __init__(
         self, open_libraries: OpenLibraries, file_jobs: FileJobs, history: History
     ) -> None:
-        self._shelf, self._file_jobs, self._history = open_libraries, file_jobs, history
+        self._open_libraries, self._file_jobs, self._history = open_libraries, file_jobs, history
 
     # -- cards ----------------------------------------------------------------------------
 
@@ -63,11 +63,13 @@ class CardCommands:
         if library is None:
             return
 
-        moving = [e.path for e in entries if not copies and self._shelf.place_of(e) is place]
+        moving = [
+            e.path for e in entries if not copies and self._open_libraries.place_of(e) is place
+        ]
         together = contextlib.ExitStack()  # a list of them, in case the program is killed half-way
 
         def work(entry: Entry) -> Done:
-            inside = self._shelf.place_of(entry) is place
+            inside = self._open_libraries.place_of(entry) is place
             if inside and not copies:
                 if len(moving) > 1 and entry.path == moving[0]:
                     together.enter_context(written_down(library, moving, sheet))
@@ -95,7 +97,7 @@ class CardCommands:
         library = place.library
         if library is None:
             return
-        inside = [p.folder for p in self._shelf.places]
+        inside = [p.folder for p in self._open_libraries.places]
         tasks: list[tuple[str, Task]] = [
             (
                 path.stem,
@@ -153,7 +155,7 @@ class CardCommands:
 
     def rename_controls(self, entries: Sequence[Entry], rules: Rules) -> None:
         """Other names for the controls of cards. Cards whose names do not change stay."""
-        open_libraries = self._shelf
+        open_libraries = self._open_libraries
 
         def changes(entry: Entry) -> bool:
             names = open_libraries.place_of(entry).controls_of(entry.shape)
@@ -199,12 +201,12 @@ class CardCommands:
         changed = [
             e.identity
             for e in entries
-            if e.identity and self._shelf.personal.favourite(e.identity) is not on
+            if e.identity and self._open_libraries.personal.favourite(e.identity) is not on
         ]
 
         def set_to(value: bool) -> None:
-            self._shelf.personal.set_favourite(changed, value)
-            self._shelf.personal_changed()
+            self._open_libraries.personal.set_favourite(changed, value)
+            self._open_libraries.personal_changed()
 
         if changed:
             set_to(on)
@@ -226,11 +228,11 @@ class CardCommands:
         library = place.library
         if library is None:
             return
-        self._shelf.fetch(list(shown))
-        entries = [e for e in map(self._shelf.entry, shown) if e is not None]
+        self._open_libraries.fetch(list(shown))
+        entries = [e for e in map(self._open_libraries.entry, shown) if e is not None]
         cards = tuple(e.identity for e in entries if e.identity)
         content = replace(read_sheet(library, sheet), cards=cards)
-        names = [e for e in map(self._shelf.entry, moved) if e is not None]
+        names = [e for e in map(self._open_libraries.entry, moved) if e is not None]
         task = partial(sheet_moves.describe, library, sheet, content)
         self._file_jobs.do(f"Order {_what(names)}", [(sheet, task)])
 
@@ -274,8 +276,8 @@ class CardCommands:
         library = place.library
         if library is None:
             return
-        self._shelf.fetch(list(keys))
-        entries = [e for e in map(self._shelf.entry, keys) if e is not None]
+        self._open_libraries.fetch(list(keys))
+        entries = [e for e in map(self._open_libraries.entry, keys) if e is not None]
         tasks: list[tuple[str, Task]] = [
             (e.name, partial(moves.take_out, library, e.path)) for e in entries
         ]
@@ -308,8 +310,8 @@ class CardCommands:
         self._file_jobs.do(label, [(e.name, partial(task, e)) for e in entries])
 
     def _writable(self, entry: Entry) -> Library:
-        library = self._shelf.library_of(entry)
-        if not self._shelf.place_of(entry).writable:
+        library = self._open_libraries.library_of(entry)
+        if not self._open_libraries.place_of(entry).writable:
             raise FoxHandError(
                 "library.read_only",
                 f"{library.name} can only be read by you.",

@@ -48,7 +48,7 @@ class FileJobs:
     working = Signal(str, float)  # what is being done and how far; 1.0 at the end
 
     def __init__(self, open_libraries: OpenLibraries, history: History, jobs: JobRunner) -> None:
-        self._shelf, self._history, self._jobs = open_libraries, history, jobs
+        self._open_libraries, self._history, self._jobs = open_libraries, history, jobs
         self._running: Progress | None = None  # set by the job that is at work
 
     def cancel(self) -> None:
@@ -131,11 +131,11 @@ class FileJobs:
             touched.setdefault(one.library.folder, []).extend(one.touched)
         everywhere = {one.library.folder for one in done if one.whole}
         for folder, paths in touched.items():
-            place = self._shelf.place_at(folder)
+            place = self._open_libraries.place_at(folder)
             if place is not None and folder in everywhere:
-                self._shelf.look_again(place)
+                self._open_libraries.look_again(place)
             elif place is not None:
-                self._shelf.look(place, paths)
+                self._open_libraries.look(place, paths)
 
     def tell(self, label: str, outcome: Outcome) -> None:
         """Say what did not work, if anything."""

@@ -70,7 +70,7 @@ class Storing:
         self, places: Places, open_libraries: OpenLibraries, file_jobs: FileJobs, files: JobRunner
     ) -> None:
         self.outbox = Outbox(places.state / "outbox")
-        self._shelf, self._file_jobs, self._files = open_libraries, file_jobs, files
+        self._open_libraries, self._file_jobs, self._files = open_libraries, file_jobs, files
         self._delivering = False
         open_libraries.came_back.connect(self.deliver)
         open_libraries.changed.connect(self._count)
@@ -104,7 +104,7 @@ class Storing:
         def finished(outcome: Outcome) -> None:
             if outcome.failed:
                 self._count()
-                self._shelf.changed.emit()
+                self._open_libraries.changed.emit()
             if then is not None:
                 then(outcome)
 
@@ -155,7 +155,7 @@ class Storing:
         counts: dict[str, int] = {}
         for _, note in self.outbox.waiting():
             counts[note.library] = counts.get(note.library, 0) + 1
-        for place in self._shelf.places:
+        for place in self._open_libraries.places:
             place.waiting = counts.get(str(place.folder), 0)
 
     def deliver(self, place: OpenLibrary) -> None:
@@ -186,7 +186,7 @@ class Storing:
     def _told(self, place: OpenLibrary, found: Sequence[Delivery]) -> None:
         there = [d for d in found if d.path is not None and not d.conflict]
         late = [d for d in found if d.conflict]
-        self._shelf.look(place, [d.path for d in there if d.path is not None])
+        self._open_libraries.look(place, [d.path for d in there if d.path is not None])
         said = []
         if there:
             names = ", ".join(d.waiting.name for d in there[:3])
@@ -196,7 +196,7 @@ class Storing:
             names = ", ".join(d.waiting.name for d in late[:3])
             said.append(f"Somebody else had changed {names}: choose under Care of the library.")
         if said:
-            self._shelf.changed.emit()
+            self._open_libraries.changed.emit()
             self.told.emit(" ".join(said))
 
 

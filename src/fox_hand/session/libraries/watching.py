@@ -36,26 +36,26 @@ class Watching:
     """
 
     def __init__(self, open_libraries: OpenLibraries, post: Post, poll: float = POLL) -> None:
-        self._shelf, self._post, self._poll = open_libraries, post, poll
+        self._open_libraries, self._post, self._poll = open_libraries, post, poll
         self._watches: dict[int, _Watch] = {}
         open_libraries.changed.connect(self.follow)
         self.follow()
 
     def follow(self) -> None:
         """Watch exactly what is on the shelf."""
-        numbers = {p.number for p in self._shelf.places}
+        numbers = {p.number for p in self._open_libraries.places}
         for number in [n for n in self._watches if n not in numbers]:
             self._watches.pop(number).stop()
-        for place in self._shelf.places:
+        for place in self._open_libraries.places:
             if place.number not in self._watches and (place.ready or place.problem is not None):
                 self._watches[place.number] = _Watch(place, self._poll, self._seen)
 
     def _seen(self, place: OpenLibrary, what: Callable[[OpenLibraries, OpenLibrary], None]) -> None:
-        self._post(lambda: what(self._shelf, place))
+        self._post(lambda: what(self._open_libraries, place))
 
     def stop(self) -> None:
         """End all threads."""
-        self._shelf.changed.disconnect(self.follow)
+        self._open_libraries.changed.disconnect(self.follow)
         for one in self._watches.values():
             one.stop()
         for one in self._watches.values():

@@ -81,7 +81,12 @@ class SheetsPainter:
         canvas: QWidget,
         come: Callable[[], None],
     ) -> None:
-        self._theme, self._shelf, self._choice, self._marks = theme, open_libraries, choice, marks
+        self._theme, self._open_libraries, self._choice, self._marks = (
+            theme,
+            open_libraries,
+            choice,
+            marks,
+        )
         self._canvas, self._come = canvas, come
         self._pictures = CardPictures(open_libraries.jobs, cache, come, ROOM)
         self._stamps = CardStamps(theme)
@@ -135,7 +140,7 @@ class SheetsPainter:
             if layout.sections[i].count
         }
         self._have_at_hand(list(first.values()))
-        entries = {i: self._shelf.at_hand(key) for i, key in first.items()}
+        entries = {i: self._open_libraries.at_hand(key) for i, key in first.items()}
         return {i: entry.region for i, entry in entries.items() if entry is not None}
 
     # -- cards ----------------------------------------------------------------------------
@@ -151,7 +156,7 @@ class SheetsPainter:
         for at in seen:
             rect = QRectF(QRect(*layout.card_rect(*at)).translated(0, -offset))
             key = layout.key(at)
-            entry = self._shelf.at_hand(key) if key is not None else None
+            entry = self._open_libraries.at_hand(key) if key is not None else None
             if entry is None:
                 self._paint_blank(painter, rect)
                 continue
@@ -163,14 +168,14 @@ class SheetsPainter:
     def _have_at_hand(self, keys: list[int]) -> None:
         """Ask for what is listed of cards in sight: at once in small libraries; in large ones a
         disk may have to be waited for, and what is in sight then is blank for a moment."""
-        missing = [k for k in keys if self._shelf.at_hand(k) is None]
+        missing = [k for k in keys if self._open_libraries.at_hand(k) is None]
         if not missing or self._fetching:
             return
-        if sum(map(len, self._shelf.places)) < AT_ONCE:
-            self._shelf.fetch(missing)
+        if sum(map(len, self._open_libraries.places)) < AT_ONCE:
+            self._open_libraries.fetch(missing)
             return
         self._fetching = True
-        self._shelf.fetch_later(missing, self._fetched)
+        self._open_libraries.fetch_later(missing, self._fetched)
 
     def _fetched(self) -> None:
         self._fetching = False
@@ -209,8 +214,8 @@ class SheetsPainter:
             amount=marks.mix.weight_of(entry) if marks.mix is not None else None,
             lands=lands,
             asked=asked,
-            new=self._shelf.is_new(entry, place, marks.author),
-            favourite=self._shelf.personal.favourite(entry.identity),
+            new=self._open_libraries.is_new(entry, place, marks.author),
+            favourite=self._open_libraries.personal.favourite(entry.identity),
             ticked=layout.key(at) in choice.ticked,
             ticking=bool(choice.ticked),
         )

@@ -27,7 +27,7 @@ class BatchPopup(Popup):
         self, theme: Theme, parent: QWidget, draft: CaptureDraft, sequence: Marked
     ) -> None:
         super().__init__(parent, WIDTH)
-        self._draft, self._reel = draft, sequence
+        self._draft, self._sequence = draft, sequence
         self._drafts: list[CaptureDraft] = []
         title = Words(f"{counted(len(sequence.marks), 'marked frame')} as cards")
         title.setProperty("role", "title")
@@ -55,7 +55,7 @@ class BatchPopup(Popup):
 
     def _show(self) -> None:
         try:
-            self._drafts = marked_drafts(self._draft, self._reel, self.pattern.text())
+            self._drafts = marked_drafts(self._draft, self._sequence, self.pattern.text())
         except FoxHandError as error:
             self._drafts = []
             self._names.setText(f"{error.happened} {error.todo}")

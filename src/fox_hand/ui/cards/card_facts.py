@@ -25,7 +25,7 @@ class Facts(QWidget):
 
     def __init__(self, theme: Theme, open_libraries: OpenLibraries, cache: PictureCache) -> None:
         super().__init__()
-        self._theme, self._shelf = theme, open_libraries
+        self._theme, self._open_libraries = theme, open_libraries
         self._entry: Entry | None = None
         self._pictures = CardPictures(open_libraries.jobs, cache, self.update)
         self.star = Button(theme, icon="star", kind=Kind.FLAT, tip="Favourite (*)", height=24)
@@ -53,7 +53,7 @@ class Facts(QWidget):
         self.star.setVisible(entry is not None and entry.readable)
         self.more.setVisible(entry is not None)
         if entry is not None:
-            self.star.setChecked(self._shelf.personal.favourite(entry.identity))
+            self.star.setChecked(self._open_libraries.personal.favourite(entry.identity))
         self.update()
 
     def _ask_menu(self) -> None:

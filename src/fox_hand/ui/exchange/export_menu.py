@@ -206,7 +206,7 @@ class ExportMenu(QObject):
 
     # -- pictures -------------------------------------------------------------------------
 
-    def _reel(self, frames: Sequence[int], turntable: int = 0) -> PictureSequence:
+    def _sequence(self, frames: Sequence[int], turntable: int = 0) -> PictureSequence:
         """As the stage sees it."""
         workspace, stage = self._workspace, self._stage
         takes = [(actor, actor.take) for actor in workspace.cast.actors]
@@ -242,20 +242,20 @@ class ExportMenu(QObject):
         name = f"{self._shot_name()}_{frame:04d}.png"
         path = self._ask("Take a picture out", name, "PNG (*.png);;WebP (*.webp)")
         if path is not None:
-            self._draw(path, self._reel([frame]))
+            self._draw(path, self._sequence([frame]))
 
     def pictures(self) -> None:
         """A folder with a picture of every frame."""
         folder = QFileDialog.getExistingDirectory(self._window, "The folder for the pictures")
         if folder:
-            self._draw(Path(folder) / self._shot_name(), self._reel(self._frames()))
+            self._draw(Path(folder) / self._shot_name(), self._sequence(self._frames()))
 
     def moving(self) -> None:
         """All frames in one file that plays."""
         name = f"{self._shot_name()}.webp"
         path = self._ask("Take a moving picture out", name, "WebP (*.webp);;GIF (*.gif)")
         if path is not None:
-            self._draw(path, self._reel(self._frames()))
+            self._draw(path, self._sequence(self._frames()))
 
     def around(self) -> None:
         """The cast from all sides at this frame."""
@@ -266,7 +266,7 @@ class ExportMenu(QObject):
         path = self._ask("Take a turn around out", name, "WebP (*.webp);;GIF (*.gif)")
         if path is not None:
             frame = round(self._workspace.timing.frame)
-            self._draw(path, self._reel([frame], count))
+            self._draw(path, self._sequence([frame], count))
 
     def _frames(self) -> range:
         timing = self._workspace.timing

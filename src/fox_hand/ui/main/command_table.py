@@ -471,7 +471,7 @@ def _show_keys(home: Home) -> None:
         STAGE: home.stage.keys,
         CARDS: home.sheets.input.keys,
         STRIP: home.timeline.strip.keys,
-        "Frames of a performance": home.timeline.reel_strip.keys,
+        "Frames of a performance": home.timeline.frame_strip.keys,
     }
     ShortcutsSheet(home.theme, home.window, home.actions_table, local).open()
 

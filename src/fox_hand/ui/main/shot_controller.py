@@ -78,7 +78,7 @@ class ShotController:
     def mark_frame(self) -> None:
         """A frame worth capturing."""
         if self._workspace.review.sequence is not None:
-            self._timeline.reel_strip.toggle_mark()
+            self._timeline.frame_strip.toggle_mark()
         else:
             timing = self._workspace.timing
             timing.set_marks(timing.marks ^ {round(timing.frame)})

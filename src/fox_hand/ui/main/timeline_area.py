@@ -28,10 +28,10 @@ class TimelineArea(QStackedWidget):
         self._workspace = workspace
         self.strip = Strip(theme, workspace)
         self.tools = StripTools(theme, workspace, self.strip)
-        self.reel_strip = FrameStrip(theme, workspace)
+        self.frame_strip = FrameStrip(theme, workspace)
         self.playing = Playing(self, workspace, stage)
         self.addWidget(self.strip)
-        self.addWidget(self.reel_strip)
+        self.addWidget(self.frame_strip)
         self.setMinimumHeight(self.strip.minimumHeight())
         self._strip_height = self.strip.minimumHeight()
         self._upright: QSplitter | None = None
@@ -45,7 +45,7 @@ class TimelineArea(QStackedWidget):
     @property
     def of_review(self) -> bool:
         """Whether frames of a performance lie there instead of the shot's."""
-        return self.currentWidget() is self.reel_strip
+        return self.currentWidget() is self.frame_strip
 
     def lie_in(self, upright: QSplitter) -> None:
         """Which splitter gives it its height."""
@@ -55,7 +55,7 @@ class TimelineArea(QStackedWidget):
     def place(self, width: int) -> None:
         """Frames line up under the stage, ``width`` pixels from the left."""
         self.strip.set_label_width(width)
-        self.reel_strip.set_label_width(width)
+        self.frame_strip.set_label_width(width)
         self.tools.set_width(width)
 
     def show_shot(self) -> None:
@@ -85,11 +85,11 @@ class TimelineArea(QStackedWidget):
         sequence = self._workspace.review.sequence is not None
         if sequence:
             self.playing.stop()
-        if self._upright is None or sequence == (self.currentWidget() is self.reel_strip):
+        if self._upright is None or sequence == (self.currentWidget() is self.frame_strip):
             return
         total, tall = sum(self._upright.sizes()), self.height()
-        self.setCurrentWidget(self.reel_strip if sequence else self.strip)
-        low = self.reel_strip.height() if sequence else self.strip.minimumHeight()
+        self.setCurrentWidget(self.frame_strip if sequence else self.strip)
+        low = self.frame_strip.height() if sequence else self.strip.minimumHeight()
         self.setMinimumHeight(low)
         self.setMaximumHeight(low if sequence else TALLEST)
         now = low if sequence else self._strip_height

@@ -66,7 +66,9 @@ class Strip(StripBase):
         self.keys = strip_keys(self)
 
     def _painter(self, scale: Scale, keys: Keys) -> StripPainter:
-        return StripPainter(self.theme, scale, keys, self._chip_look, self.is_picked, self._stamps)
+        return StripPainter(
+            self.theme, scale, keys, self._key_group_look, self.is_picked, self._stamps
+        )
 
     def accessible_parts(self) -> list[AccessiblePart]:
         return list(heard_strip(self))
@@ -212,7 +214,7 @@ class Strip(StripBase):
 
     # -- painting -------------------------------------------------------------------------
 
-    def _chip_look(self, key_group: KeyGroup) -> ChipLook:
+    def _key_group_look(self, key_group: KeyGroup) -> ChipLook:
         actor = self.workspace.actor
         assert actor is not None
         origin, entry = actor.keys.origins.get(key_group.origin), self.entry_of(key_group)

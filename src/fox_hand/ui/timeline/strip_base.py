@@ -83,7 +83,7 @@ class StripBase(QWidget, PartsOwner):
         workspace.actor_changed.connect(self._on_actor)
         workspace.timing.moved.connect(self._on_moved)
         workspace.timing.changed.connect(self._repaint)
-        workspace.open_libraries.changed.connect(self._on_shelf)
+        workspace.open_libraries.changed.connect(self._on_libraries)
         workspace.placements.changed.connect(self._on_laying)
 
     def _repaint(self) -> None:
@@ -139,7 +139,7 @@ class StripBase(QWidget, PartsOwner):
             self.pick(found)
         self.update()
 
-    def _on_shelf(self) -> None:
+    def _on_libraries(self) -> None:
         self._entries.clear()
         self.update()
 
