@@ -146,7 +146,7 @@ def faulty(self, event):
     raised.append(self)
     {}["not there"]
 
-SheetsInput.mousePressEvent = Strip.mousePressEvent = faulty
+SheetsInput._press = Strip.mousePressEvent = faulty
 application = QApplication([])
 with assembled(Places.under(Path(sys.argv[1]))) as window:
 

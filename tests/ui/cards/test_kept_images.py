@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtGui import QImage
 
 from fox_hand.ui.browser.sheets_bar import SizeSlider
-from fox_hand.ui.cards.kept_images import ROOM, KeptImages
+from fox_hand.ui.cards.kept_images import ROOM, SCREENS, KeptImages
 from tests.ui.conftest import LONG, Hand
 
 
@@ -40,5 +40,11 @@ def test_cards_of_many_sizes_do_not_fill_the_memory(hand: Hand) -> None:
         view.repaint()
     hand.settle()
     hand.qtbot.waitUntil(lambda: len(pictures) > 0 and len(stamps) > 0, timeout=LONG)
-    assert stamps.held <= ROOM
-    assert pictures.held <= ROOM
+    seen = len(list(view.layout_now().visible(view.offset, view.offset + view.height())))
+    whole = seen * view.card_size**2 * 4
+    assert pictures.held <= max(ROOM, SCREENS * whole)
+    assert stamps.held <= max(ROOM, 2 * SCREENS * whole)  # name and margin are on them too
+    slider.setValue(slider.minimum())
+    view.repaint()
+    hand.settle()
+    assert pictures.held <= ROOM  # what was needed for large ones is given back

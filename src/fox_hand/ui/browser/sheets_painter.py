@@ -29,7 +29,6 @@ from fox_hand.ui.cards.card_metrics import TAB
 from fox_hand.ui.cards.card_painter import CardState, draw_card
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.card_stamps import MARGIN, CardStamps
-from fox_hand.ui.cards.kept_images import ROOM
 from fox_hand.ui.theme.theme import Theme
 
 AT_ONCE = 5000  # cards; with more, what is listed of them is asked for beside the window
@@ -88,7 +87,7 @@ class SheetsPainter:
             marks,
         )
         self._canvas, self._come = canvas, come
-        self._pictures = CardPictures(open_libraries.jobs, cache, come, ROOM)
+        self._pictures = CardPictures(open_libraries.jobs, cache, come)
         self._stamps = CardStamps(theme)
         self._index: tuple[object, QPixmap] | None = None
         self._fetching = False
@@ -149,9 +148,11 @@ class SheetsPainter:
         self, painter: QPainter, layout: SheetLayout, offset: int, dirty: QRect
     ) -> None:
         self._stamps.begin()
+        seen = list(layout.visible(offset + dirty.top(), offset + dirty.bottom()))
         if dirty.height() >= self._canvas.height():
             self._pictures.forget_wanted()
-        seen = list(layout.visible(offset + dirty.top(), offset + dirty.bottom()))
+            self._pictures.make_room(len(seen), round(layout.card * self._ratio))
+            self._stamps.make_room(len(seen), (layout.card, layout.card_height), self._ratio)
         self._have_at_hand([k for k in map(layout.key, seen) if k is not None])
         for at in seen:
             rect = QRectF(QRect(*layout.card_rect(*at)).translated(0, -offset))

@@ -15,7 +15,7 @@ from fox_hand.library.format.container import read_picture
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.runtime.jobs import JobRunner
-from fox_hand.ui.cards.kept_images import SMALL_ROOM, KeptImages
+from fox_hand.ui.cards.kept_images import KeptImages
 from fox_hand.ui.services.picture_files import READY, decoded, encoded
 
 UNDER_WAY = 6  # more would keep what is in sight waiting for what was scrolled by
@@ -29,18 +29,11 @@ class CardPictures:
         jobs: where pictures are decoded.
         cache: small pictures of earlier days.
         arrived: called when one is there.
-        room: bytes of those that are kept.
     """
 
-    def __init__(
-        self,
-        jobs: JobRunner,
-        cache: PictureCache,
-        arrived: Callable[[], None],
-        room: int = SMALL_ROOM,
-    ) -> None:
+    def __init__(self, jobs: JobRunner, cache: PictureCache, arrived: Callable[[], None]) -> None:
         self._jobs, self._cache, self._arrived = jobs, cache, arrived
-        self._kept = KeptImages[QImage](room)
+        self._kept = KeptImages[QImage]()
         self._asked: set[Key] = set()
         self._wanted: OrderedDict[Key, Entry] = OrderedDict()
 
@@ -58,6 +51,10 @@ class CardPictures:
             self._wanted.move_to_end(key)
             self._ask()
         return None
+
+    def make_room(self, seen: int, pixels: int) -> None:
+        """So many are in sight, of this size in device pixels."""
+        self._kept.make_room(seen, pixels * pixels * 4)
 
     def forget_wanted(self) -> None:
         """What was asked for and is not under way yet has gone out of sight."""

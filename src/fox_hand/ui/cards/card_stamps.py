@@ -28,6 +28,12 @@ class CardStamps:
         """A paint begins."""
         self._began = time.perf_counter()
 
+    def make_room(self, seen: int, size: tuple[int, int], ratio: float) -> None:
+        """So many are in sight, of this size in logical pixels."""
+        around = 2 * MARGIN.x()
+        bytes_of_one = (size[0] + around) * (size[1] + around) * ratio * ratio * 4
+        self._kept.make_room(seen, round(bytes_of_one))
+
     def get(
         self,
         entry: Entry,

@@ -8,8 +8,8 @@ from typing import Generic, TypeVar
 
 from PySide6.QtGui import QImage, QPixmap
 
-ROOM = 32 << 20  # bytes; a screen of 3840 x 2160 full of cards has 33 MB, and half of it shows them
-SMALL_ROOM = 4 << 20  # of places that show a few; it is not asked of the disk again for a while
+ROOM = 4 << 20  # bytes
+SCREENS = 3  # how many times what is in sight is kept: here, and where one came from and may go
 
 Image = TypeVar("Image", QImage, QPixmap)
 
@@ -25,6 +25,16 @@ class KeptImages(Generic[Image]):
     def __init__(self, room: int = ROOM) -> None:
         self._kept: OrderedDict[Hashable, Image] = OrderedDict()
         self._room, self._held = room, 0
+
+    def make_room(self, seen: int, size: int) -> None:
+        """Keep a few screens of what is in sight, and no more.
+
+        Args:
+            seen: how many are in sight.
+            size: bytes of one.
+        """
+        self._room = max(SCREENS * seen * size, ROOM)
+        self._shrink()
 
     def __len__(self) -> int:
         return len(self._kept)
@@ -46,6 +56,9 @@ class KeptImages(Generic[Image]):
         before = self._kept.pop(key, None)
         self._held += _bytes(image) - (0 if before is None else _bytes(before))
         self._kept[key] = image
+        self._shrink()
+
+    def _shrink(self) -> None:
         while self._held > self._room and len(self._kept) > 1:
             self._held -= _bytes(self._kept.popitem(last=False)[1])
 

@@ -3,7 +3,14 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QResizeEvent, QShowEvent, QValidator, QWheelEvent
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QKeyEvent,
+    QResizeEvent,
+    QShowEvent,
+    QValidator,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QAbstractSpinBox, QDoubleSpinBox, QHBoxLayout, QLabel, QWidget
 
 from fox_hand.ui.widgets.typed_numbers import bent, typed_number
@@ -27,6 +34,12 @@ class _Spin(QDoubleSpinBox):
         self.setSingleStep(step)
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.setFixedSize(58 if unit else 42, 24)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """The line's own menu; the spin box would stand still until something is chosen."""
+        menu = self.lineEdit().createStandardContextMenu()
+        menu.aboutToHide.connect(menu.deleteLater)
+        menu.popup(event.globalPos())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
