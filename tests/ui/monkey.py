@@ -22,6 +22,7 @@ from types import TracebackType
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+import shiboken6
 from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QContextMenuEvent, QDesktopServices, QDrag, QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
@@ -31,6 +32,7 @@ from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
 from fox_hand.demo.demo_project import NAME, shipped
 from fox_hand.ui.main.window import Window
+from fox_hand.ui.widgets.popup import Popup
 
 KEYS = (
     *(getattr(Qt.Key, f"Key_{c}") for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789"),
@@ -104,6 +106,8 @@ class Monkey:
 
     def _target(self) -> tuple[QWidget, QPoint]:
         """A place in the window or in what is open over it."""
+        if not self._window.isVisible():  # it was closed by the finder, or by the desktop
+            self._window.show()
         tops = [w for w in QApplication.topLevelWidgets() if w.isVisible() and not _open_menu(w)]
         top = self._chance.choice(tops) if self._chance.random() < 0.4 else self._window
         at = QPoint(
@@ -111,6 +115,8 @@ class Monkey:
             self._chance.randrange(max(top.height(), 1)),
         )
         widget = top.childAt(at) or top
+        if not shiboken6.isValid(widget):  # it went while we looked
+            return self._window, at
         self.last += f" on {type(widget).__name__}"
         return widget, widget.mapFrom(top, at)
 
@@ -257,8 +263,8 @@ def wait(seconds: float) -> None:
 def another_shot(window: Window, number: int) -> None:
     """As people do: on with the next shot, as it was shipped."""
     for top in QApplication.topLevelWidgets():
-        if isinstance(top, QDialog | QMenu) and top.isVisible():
-            top.close()
+        if isinstance(top, QDialog | QMenu | Popup) and top.isVisible():
+            top.close()  # a click elsewhere does it for people, but not for clicks made by hand
     shipped_shots = sorted((shipped() / "shots").glob("*.foxshot"))
     folder = window.workspace.places.data / NAME / "shots"
     path = folder / f"day {number}.foxshot"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import weakref
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
@@ -184,7 +185,7 @@ class OpenLibrary:
     catalogue: Catalogue | None = None
     finder: AlikeFinder | None = None
     _landing: dict[int, tuple[int, int]] = field(default_factory=dict)
-    _landing_of: Rig | None = None
+    _landing_of: weakref.ref[Rig] | None = None
 
     def take(self, reading: Reading) -> bool:
         """Take what was read, unless something newer is here already; whether it was taken."""
@@ -267,8 +268,8 @@ class OpenLibrary:
 
     def lands(self, shape: int, rig: Rig) -> tuple[int, int]:
         """Controls of a shape that a rig has, and all of them."""
-        if self._landing_of is not rig:
-            self._landing_of = rig
+        if self._landing_of is None or self._landing_of() is not rig:
+            self._landing_of = weakref.ref(rig)
             self._landing.clear()
         known = self._landing.get(shape)
         if known is None:

@@ -172,6 +172,8 @@ class MixBar(QWidget):
         self._pictures.forget("mix:")
         if mix is None:
             self._stage.bottom_reserved = 0
+            self._pictured = None  # it holds the mix, and with it the figure
+            self.weights.end()
             return
         mix.changed.connect(self._show)
         mix.reshaped.connect(self._reshape)

@@ -242,6 +242,10 @@ class MixWeights(QWidget):
         line.addWidget(self.pad, 5)
         line.addLayout(side, 4)
 
+    def end(self) -> None:
+        """Nothing is mixed any more."""
+        self._mix = None
+
     def begin(self, mix: Mix) -> None:
         """Show the cards of a mix."""
         self._mix, self._region = mix, None

@@ -28,6 +28,10 @@ class CaptureList(QWidget):
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(0)
 
+    def end(self) -> None:
+        """There is no draft any more."""
+        self._draft = None
+
     def begin(self, draft: CaptureDraft) -> None:
         """Show a new draft."""
         self._draft, self._all = draft, False

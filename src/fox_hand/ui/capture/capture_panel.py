@@ -196,6 +196,7 @@ class CapturePanel(QWidget):
         self.bar.begin(draft)
         self.twin.begin(draft)
         if draft is None:
+            self.list.end()
             if self._before is not None:  # the stage goes back to where it looked from
                 self._stage.set_camera(self._before)
                 self._before = None

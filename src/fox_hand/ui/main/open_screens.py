@@ -104,6 +104,12 @@ class Screens:
         self.body.setCurrentWidget(self._desk)
         self._way_back.go()
 
+    def forget(self) -> None:
+        """Another shot is on the stage: nothing is kept of who stood there."""
+        self._fitted = None
+        for screen in (self.pairs, self.fit, self.compare):
+            screen.end()
+
     def step(self, *, back: bool) -> bool:
         """Undo or redo of the screen that is open; false where the workspace's counts."""
         screen = self.body.currentWidget()

@@ -41,6 +41,7 @@ from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.style import dialog_sheet, palette, style_sheet
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import install_accessible_parts
+from fox_hand.ui.widgets.popup import Popup
 
 SAVE_DELAY = 800  # milliseconds
 
@@ -185,6 +186,7 @@ class Window(QMainWindow):
         self.timeline.tools.between_asked.connect(over.between.begin)
         self.timeline.strip.menu_asked.connect(partial(strip_menu, home))
         self.shot_opener.opened.connect(over.between.put_back)
+        self.shot_opener.opened.connect(self._another_shot)
         self.opener.boards_found.connect(over.show_boards)
         self.opener.newcomer.connect(self.stage.frame_actor)
         self.screens.pairs.saved.connect(self.opener.look_for_changed_rigs)
@@ -229,6 +231,12 @@ class Window(QMainWindow):
             changed.connect(soon)
         if workspace.settings_problem is not None:
             self.notice.tell(workspace.settings_problem)
+
+    def _another_shot(self) -> None:
+        """What was open of the one before is over."""
+        for popup in self.findChildren(Popup):
+            popup.close()
+        self.screens.forget()
 
     def _on_actor(self) -> None:
         self.overlays.empty.setVisible(self.workspace.actor is None)

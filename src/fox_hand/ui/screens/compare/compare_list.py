@@ -48,6 +48,11 @@ class CompareList(PaintedList):
         ]
         self.show_painted(said, min(self.row, len(rows) - 1))
 
+    def forget(self) -> None:
+        """Nothing is compared any more."""
+        self._comparison, self.rows = None, ()
+        self.show_painted([])
+
     def _see(self, at: int) -> None:
         if at < 0 and self.hasFocus():
             return  # the keyboard goes on looking

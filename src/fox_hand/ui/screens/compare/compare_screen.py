@@ -241,6 +241,13 @@ class CompareScreen(QWidget):
         self._refresh()
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)
 
+    def end(self) -> None:
+        """Keep nothing of a character that has left the stage."""
+        self.comparison = None
+        self._images.clear()
+        self._drawn.clear()
+        self.list.forget()
+
     def _frame(self) -> None:
         comparison = self.comparison
         if comparison is None:

@@ -75,6 +75,10 @@ class FitRules(QWidget):
         line.addLayout(left, 5)
         line.addLayout(right, 4)
 
+    def end(self) -> None:
+        """There is no draft any more."""
+        self._draft = None
+
     def begin(self, draft: FitDraft) -> None:
         """Show the rules of a draft."""
         self._draft, self._shown = draft, draft.told.rules

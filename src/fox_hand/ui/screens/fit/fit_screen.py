@@ -297,6 +297,13 @@ class FitScreen(QWidget):
         self.pair.frame(frozenset() if len(rows) > WHOLE else actor.flesh_nodes(rows))
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)
 
+    def end(self) -> None:
+        """Keep nothing of a character that has left the stage."""
+        self._entry = self.draft = None
+        self.list.show_rows([], None, folded=False)
+        self.rules.end()
+        self.pair.show_figures([], [])
+
     def _refresh(self) -> None:
         draft = self.draft
         if draft is None:

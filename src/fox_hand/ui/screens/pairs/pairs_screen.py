@@ -184,6 +184,12 @@ class PairsScreen(QWidget):
         self.trial.begin(self.draft, actor.state)
         self.table.setFocus(Qt.FocusReason.OtherFocusReason)
 
+    def end(self) -> None:
+        """Keep nothing of a character that has left the stage."""
+        self._actor = self.draft = None
+        self.table.forget()
+        self.trial.end()
+
     @property
     def unsaved(self) -> int:
         """How many corrections are not saved."""

@@ -48,6 +48,11 @@ class PairsTable(PaintedList):
         current = next((i for i in range(len(pairs)) if self._name(i) == name), -1)
         self.show_painted([PaintedRow(self._words(rig, pair), ROW) for pair in pairs], current)
 
+    def forget(self) -> None:
+        """Nothing is listed any more."""
+        self._rig, self.pairs = None, []
+        self.show_painted([])
+
     @staticmethod
     def _words(rig: Rig, pair: Pair) -> str:
         one, two = rig.controls[pair.row].name, rig.controls[pair.other].name

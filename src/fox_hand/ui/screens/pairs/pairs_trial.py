@@ -98,6 +98,11 @@ class SettingRuleRows(QWidget, PartsOwner):
         self.setFixedHeight(max(len(self.rows) * ROW, 1))
         self.update()
 
+    def forget(self) -> None:
+        """Nothing is shown any more."""
+        self._rig, self._trial, self.rows = None, None, []
+        self.update()
+
     def rule_rect(self, index: int, rule: int) -> QRectF:
         """One of the choices of a row."""
         left = self.width() - 8 - SEGMENT * len(RULES)
@@ -239,6 +244,11 @@ class TrialPanel(QWidget):
             self.two.show_image(which, None)
         self.verdict.setText("")
         self.try_out()
+
+    def end(self) -> None:
+        """Nothing is tried out any more."""
+        self._draft = self._state = None
+        self.rules.forget()
 
     def try_out(self) -> None:
         """Mirror the pose with the pairs as they are and show both."""
