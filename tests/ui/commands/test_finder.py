@@ -120,3 +120,17 @@ def test_every_command_says_something_and_its_icon_is_there(hand: Hand) -> None:
         menu = next(m for m in hand.window.findChildren(QMenu) if m.isVisible())
         assert any(a.text().startswith(word) for a in menu.actions())
         menu.close()
+
+
+def test_buttons_tell_the_key_of_the_table_whatever_else_they_say(hand: Hand) -> None:
+    window, table = hand.window, hand.window.actions_table
+    undo, handles = window.header.undo_button, window.overlays.bars.handles
+    assert undo.toolTip() == f"Nothing to undo ({table['undo'].key})"
+    hand.click_card("Fist")
+    hand.workspace.keep_mix()
+    hand.qtbot.waitUntil(lambda: "Fist" in undo.toolTip(), timeout=LONG)
+    assert undo.toolTip().endswith(f"({table['undo'].key})")
+    assert handles.toolTip().endswith(f"({table['handles'].key})")
+    assert undo.accessibleName() == "Undo"
+    out = window.sheets.ticked.out_button
+    assert out.toolTip() == "Take out of the library (Del)"

@@ -97,15 +97,17 @@ class TickedBar(QWidget):
         self._title.setProperty("role", "title")
         hint = Words("Drag them onto a sheet, or:")
         hint.setProperty("quiet", True)
-        clear = Button(theme, icon="x", kind=Kind.FLAT, tip="Untick (Esc)", height=24, icon_size=14)
+        self.clear_button = clear = Button(
+            theme, icon="x", kind=Kind.FLAT, tip="Untick", height=24, icon_size=14
+        )
         clear.clicked.connect(self.clear)
         self.tag_button = Button(theme, "Tag …")
         self.tag_button.clicked.connect(self.tag)
-        self.star_button = Button(theme, icon="star", tip="Favourites (*)")
+        self.star_button = Button(theme, icon="star", tip="Favourites")
         self.star_button.clicked.connect(self.favourite)
         self.lock_button = Button(theme, icon="lock", tip="Approve: lock them")
         self.lock_button.clicked.connect(self.approve)
-        self.out_button = Button(theme, icon="archive", tip="Take out of the library (Del)")
+        self.out_button = Button(theme, icon="archive", tip="Take out of the library")
         self.out_button.clicked.connect(self.take_out)
         self.more_button = Button(theme, "More", menu=True)
         self.more_button.clicked.connect(

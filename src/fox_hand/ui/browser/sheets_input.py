@@ -209,7 +209,7 @@ class SheetsInput(QObject):
             LocalKey(ENTER, partial(self._enter, False)),
             LocalKey(("Ctrl+Return", "Ctrl+Enter"), partial(self._enter, True)),
             LocalKey(("Space",), self._tick_current),
-            LocalKey(("Esc",), self._untick),
+            LocalKey(("Esc",), self._untick, name="untick"),
             LocalKey(
                 ("Ctrl+A",), choice.tick_all, "tick all that are shown", "Ctrl+A in the sheets"
             ),
@@ -217,8 +217,10 @@ class SheetsInput(QObject):
                 ("F2",), partial(has, self.rename), "rename, duplicate, take out", "F2, Ctrl+D, Del"
             ),
             LocalKey(("Ctrl+D",), partial(has, self.duplicate)),
-            LocalKey(("Del",), partial(has, self.take_out), loose=True),
-            LocalKey(("*", "Shift+*"), partial(has, self.favourite), "favourite", "*"),
+            LocalKey(("Del",), partial(has, self.take_out), loose=True, name="take_out"),
+            LocalKey(
+                ("*", "Shift+*"), partial(has, self.favourite), "favourite", "*", name="favourite"
+            ),
             LocalKey(("Ctrl+C",), self._copy, "card files, out and in", "Ctrl+C, Ctrl+V"),
             LocalKey(("Ctrl+V",), self._paste),
             LocalKey(("Menu", "Shift+F10"), partial(self._menu_key, False)),

@@ -142,7 +142,7 @@ class SheetsPanel(QWidget):
             lambda: self.order_menu_asked.emit(_below(self.order_button))
         )
         self.capture_button = Button(
-            self._theme, "Capture", icon="camera", tip="Keep what is selected as a card (C)"
+            self._theme, "Capture", icon="camera", tip="Keep what is selected as a card"
         )
         self.capture_button.clicked.connect(self.capture)
         line.addWidget(self.library_button)

@@ -109,9 +109,7 @@ class CapturePanel(QWidget):
         self._heading, self._source = Words("Capture a card"), Words("")
         self._heading.setProperty("role", "title")
         self._source.setProperty("quiet", True)
-        close = Button(
-            self._theme, icon="x", kind=Kind.FLAT, tip="Cancel (Esc)", height=24, icon_size=14
-        )
+        close = Button(self._theme, icon="x", kind=Kind.FLAT, tip="Cancel", height=24, icon_size=14)
         close.clicked.connect(self._workspace.capturing.cancel)
         line.addWidget(self._heading)
         line.addWidget(self._source, 1)

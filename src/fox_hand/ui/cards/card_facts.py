@@ -28,7 +28,7 @@ class Facts(QWidget):
         self._theme, self._open_libraries = theme, open_libraries
         self._entry: Entry | None = None
         self._pictures = CardPictures(open_libraries.jobs, cache, self.update)
-        self.star = Button(theme, icon="star", kind=Kind.FLAT, tip="Favourite (*)", height=24)
+        self.star = Button(theme, icon="star", kind=Kind.FLAT, tip="Favourite", height=24)
         self.star.setCheckable(True)
         self.star.clicked.connect(lambda: self.favourite.emit(self._entry))
         self.more = Button(

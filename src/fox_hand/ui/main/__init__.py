@@ -18,5 +18,5 @@
 - ``strip_menu``: strip_menu, outdated, update
 - ``timeline_area``: TimelineArea
 - ``window``: Window
-- ``window_keys``: window_keys, go_back
+- ``window_keys``: window_keys, tell_keys, go_back
 """

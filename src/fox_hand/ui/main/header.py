@@ -73,14 +73,12 @@ class Header(QWidget):
         self.cast = CastTabs(theme, workspace, pictures, post)
         self.cast.menu_asked.connect(self.member_asked)
         self.open_button = Button(
-            theme, icon="plus", kind=Kind.FLAT, tip="Put one more figure on the stage (Ctrl+O)"
+            theme, icon="plus", kind=Kind.FLAT, tip="Put one more figure on the stage"
         )
         self.open_button.clicked.connect(self.open_figure)
-        self.undo_button = Button(theme, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)")
-        self.redo_button = Button(theme, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)")
-        self.save_button = Button(
-            theme, "Unsaved", icon="save", height=28, tip="Save the shot (Ctrl+S)"
-        )
+        self.undo_button = Button(theme, icon="undo-2", kind=Kind.FLAT, tip="Undo")
+        self.redo_button = Button(theme, icon="redo-2", kind=Kind.FLAT, tip="Redo")
+        self.save_button = Button(theme, "Unsaved", icon="save", height=28, tip="Save the shot")
         self.save_button.tint = ("warning", "warning_ground")
         self.save_button.hide()
         self.undo_button.clicked.connect(workspace.undo)
@@ -164,7 +162,7 @@ class Header(QWidget):
         if undo is None and history.undo_label is not None:
             undo = f"Undo {history.undo_label}"
         self.undo_button.setEnabled(undo is not None)
-        self.undo_button.setToolTip(plain_tip(f"{undo or 'Nothing to undo'} (Ctrl+Z)"))
+        self.undo_button.setToolTip(plain_tip(undo or "Nothing to undo"))
         self.redo_button.setEnabled(history.redo_label is not None)
         redo = f"Redo {history.redo_label}" if history.redo_label else "Nothing to redo"
-        self.redo_button.setToolTip(plain_tip(f"{redo} (Ctrl+Shift+Z)"))
+        self.redo_button.setToolTip(plain_tip(redo))

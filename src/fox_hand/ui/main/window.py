@@ -33,6 +33,7 @@ from fox_hand.ui.main.overlays import Overlays
 from fox_hand.ui.main.shot_controller import ShotController
 from fox_hand.ui.main.strip_menu import strip_menu
 from fox_hand.ui.main.timeline_area import TimelineArea
+from fox_hand.ui.main.window_keys import tell_keys
 from fox_hand.ui.picker.figure_panel import FigurePanel
 from fox_hand.ui.services.picture_port import Drawing
 from fox_hand.ui.services.services import Services
@@ -69,6 +70,7 @@ class Window(QMainWindow):
         self.home = self._home()
         self.actions_table = self.home.actions_table = Actions(command_table(self.home))
         self.actions_table.install(self)
+        tell_keys(self.home)
         self._card_work = CardWork(self.home)
         self._focus_order = FocusOrder(
             self,

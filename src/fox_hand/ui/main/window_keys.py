@@ -7,6 +7,7 @@ from functools import partial
 from fox_hand.session.app.apply_controller import SLOTS
 from fox_hand.ui.commands.actions import Command, Where
 from fox_hand.ui.main.home import Home
+from fox_hand.ui.widgets.buttons import Button
 
 
 def window_keys(home: Home) -> list[Command]:
@@ -69,6 +70,40 @@ def _at_hand(home: Home, number: int) -> list[Command]:
         _key(f"lay_{digit}", f"Lay the card on {digit}", partial(lay), f"Ctrl+{digit}", stage),
         _key(f"recent_{digit}", f"Put on the last but {number}", recent, f"Alt+{digit}", stage),
     ]
+
+
+def tell_keys(home: Home) -> None:
+    """Buttons say in their tooltips which key does the same."""
+    header, bars, over, panel = home.header, home.overlays.bars, home.overlays, home.figure_panel
+    tools, sheets, screens = home.timeline.tools, home.sheets, home.screens
+    buttons: dict[str, tuple[Button, ...]] = {
+        "undo": (header.undo_button, screens.pairs.undo_button, screens.fit.undo_button),
+        "redo": (header.redo_button, screens.pairs.redo_button, screens.fit.redo_button),
+        "save": (header.save_button,),
+        "open_figure": (header.open_button,),
+        "handles": (bars.handles,),
+        "ghost": (bars.ghost,),
+        "symmetry": (bars.symmetry,),
+        "lens": (bars.lens, over.lens.close_button),
+        "neighbours": (bars.keys,),
+        "reset": (panel.reset_button,),
+        "mirror": (panel.mirror_button,),
+        "make_set": (panel.sets.new_button,),
+        "capture": (sheets.capture_button,),
+        "key_before": (tools.before,),
+        "play": (tools.play,),
+        "key_after": (tools.after,),
+        "key": (tools.key,),
+        "between": (tools.between,),
+    }
+    for name, these in buttons.items():
+        for button in these:
+            button.tell_key(home.actions_table[name].key)
+    keys = sheets.input.keys
+    sheets.ticked.clear_button.tell_key(keys.key("untick"))
+    sheets.ticked.out_button.tell_key(keys.key("take_out"))
+    for button in (sheets.ticked.star_button, sheets.facts.star):
+        button.tell_key(keys.key("favourite"))
 
 
 def _under_way(home: Home) -> bool:

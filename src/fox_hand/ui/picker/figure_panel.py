@@ -134,7 +134,7 @@ class FigurePanel(QWidget):
             self._theme,
             icon="rotate-ccw",
             kind=Kind.FLAT,
-            tip="Put the selected controls back to rest (R)",
+            tip="Put the selected controls back to rest",
             height=24,
             icon_size=14,
         )
@@ -143,7 +143,7 @@ class FigurePanel(QWidget):
             self._theme,
             icon="flip-horizontal",
             kind=Kind.FLAT,
-            tip="Mirror the figure or what is selected (X)",
+            tip="Mirror the figure or what is selected",
             height=24,
             icon_size=14,
         )
@@ -191,8 +191,8 @@ class FigurePanel(QWidget):
             single = actor.rig.controls[next(iter(rows))].label if len(rows) == 1 else ""
             self._what.setText(chosen or single or "Selection")
             self._count.setText(f"{len(rows)} selected")
-        tip = "Put the selected controls back to rest (R)"
-        self.reset_button.setToolTip(tip if rows else "Put the whole figure back to rest (R)")
+        tip = "Put the selected controls back to rest"
+        self.reset_button.setToolTip(tip if rows else "Put the whole figure back to rest")
 
     def _on_mix(self) -> None:
         peek = self._workspace.mix_commands.peek

@@ -64,7 +64,7 @@ class SetsRow(QWidget):
             kind=Kind.CHIP,
             height=24,
             icon_size=14,
-            tip="Make a set of what is selected (Ctrl+G)",
+            tip="Make a set of what is selected",
         )
         self.new_button.clicked.connect(self.ask_new)
         workspace.actor_changed.connect(self._on_actor)

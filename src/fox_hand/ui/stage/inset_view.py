@@ -61,7 +61,7 @@ class InsetView(QWidget):
         self.choose.setParent(self)
         self.choose.clicked.connect(self._show_parts)
         self.close_button = Button(
-            theme, icon="x", kind=Kind.FLAT, height=24, icon_size=14, tip="Close the lens (L)"
+            theme, icon="x", kind=Kind.FLAT, height=24, icon_size=14, tip="Close the lens"
         )
         self.close_button.setParent(self)
         self._fine = QTimer(self)

@@ -31,26 +31,24 @@ class StageBars:
         row = QHBoxLayout(self.left)
         row.setContentsMargins(4, 4, 4, 4)
         row.setSpacing(4)
-        self.handles = Button(theme, "Handles", kind=Kind.SWITCH, height=24, tip="Handles (H)")
+        self.handles = Button(theme, "Handles", kind=Kind.SWITCH, height=24, tip="Handles")
         self.ghost = Button(
-            theme, "Ghost", kind=Kind.SWITCH, height=24, tip="Outline of what was before (G)"
+            theme, "Ghost", kind=Kind.SWITCH, height=24, tip="Outline of what was before"
         )
         self.symmetry = Button(
             theme,
             "Both sides",
             kind=Kind.SWITCH,
             height=24,
-            tip="Partners follow, mirrored, while you pose (Y)",
+            tip="Partners follow, mirrored, while you pose",
         )
-        self.lens = Button(
-            theme, "Lens", kind=Kind.SWITCH, height=24, tip="A second, small view (L)"
-        )
+        self.lens = Button(theme, "Lens", kind=Kind.SWITCH, height=24, tip="A second, small view")
         self.keys = Button(
             theme,
             "Neighbours",
             kind=Kind.SWITCH,
             height=24,
-            tip="Outlines at the keys before and after (N)",
+            tip="Outlines at the keys before and after",
         )
         for button, on in (
             (self.handles, workspace.settings.handles),

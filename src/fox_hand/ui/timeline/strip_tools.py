@@ -44,11 +44,11 @@ class StripTools(QWidget):
 
     def _build_transport(self) -> None:
         theme = self._theme
-        self.before = self._icon("step-back", "The key before (Shift+Q)")
+        self.before = self._icon("step-back", "The key before")
         self.before.clicked.connect(lambda: go_to_key(self._strip, -1))
-        self.play = self._icon("play", "Play (T, Space on the strip)")
+        self.play = self._icon("play", "Play")
         self.play.clicked.connect(self._strip.play_asked)
-        self.after = self._icon("step-forward", "The key after (Shift+W)")
+        self.after = self._icon("step-forward", "The key after")
         self.after.clicked.connect(lambda: go_to_key(self._strip, 1))
         self.frame = QLineEdit()
         self.frame.setFixedSize(40, 24)
@@ -85,7 +85,7 @@ class StripTools(QWidget):
                     Kind.SWITCH,
                     "What has keys gets one when it is changed at another frame",
                 ),
-                ("Between", Kind.CHIP, "A pose between the keys before and after (B)"),
+                ("Between", Kind.CHIP, "A pose between the keys before and after"),
             )
         )
         self.key.clicked.connect(self._key)

@@ -79,6 +79,7 @@ class Button(QAbstractButton):
         self._theme, self._icon, self._kind, self._key = theme, icon, kind, key
         self._menu, self._height, self._icon_size = menu, height, icon_size
         self._hover = False
+        self._tip = self._tip_key = ""
         self.tint: tuple[str, str] | None = None  # word and ground of one that tells something
         self.setText(text)
         self.setToolTip(plain_tip(tip))
@@ -87,6 +88,16 @@ class Button(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+
+    def setToolTip(self, tip: str) -> None:
+        """With the key that does the same, if there is one."""
+        self._tip = tip
+        super().setToolTip(f"{tip} ({self._tip_key})" if tip and self._tip_key else tip)
+
+    def tell_key(self, key: str) -> None:
+        """The key that does the same, for the tooltip."""
+        self._tip_key = key
+        self.setToolTip(self._tip)
 
     def set_icon(self, icon: str) -> None:
         """Show another icon."""

@@ -21,6 +21,7 @@ class LocalKey:
         words: what the sheet of keys says; nothing where a line there is about the pointer too.
         shown: how the sheet of keys writes them, where that is shorter.
         loose: whether other modifiers do not matter.
+        name: by which a button that does the same finds it.
     """
 
     keys: tuple[str, ...]
@@ -28,6 +29,7 @@ class LocalKey:
     words: str = ""
     shown: str = ""
     loose: bool = False
+    name: str = ""
 
 
 class KeyMap:
@@ -61,6 +63,10 @@ class KeyMap:
         """Do what a key means; false if it means nothing here now."""
         key = self.owner(event)
         return key is not None and key.run() is not False
+
+    def key(self, name: str) -> str:
+        """The first key of what has a name."""
+        return next(key.keys[0] for key in self._keys if key.name == name)
 
     def lines(self) -> list[tuple[str, str]]:
         """Keys and words, for the sheet of keys."""

@@ -33,8 +33,8 @@ def screen_top(back: Button, title: str, *right: QWidget) -> QHBoxLayout:
 def undo_and_redo(theme: Theme) -> tuple[Button, Button]:
     """The two buttons of a screen with undo of its own; the window's keys press them."""
     return (
-        Button(theme, icon="undo-2", kind=Kind.FLAT, tip="Undo (Ctrl+Z)"),
-        Button(theme, icon="redo-2", kind=Kind.FLAT, tip="Redo (Ctrl+Shift+Z)"),
+        Button(theme, icon="undo-2", kind=Kind.FLAT, tip="Undo"),
+        Button(theme, icon="redo-2", kind=Kind.FLAT, tip="Redo"),
     )
 
 
