@@ -30,7 +30,7 @@ from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
-from fox_hand.ui.widgets.screen_parts import undo_and_redo
+from fox_hand.ui.widgets.screen_parts import back_to_stage, undo_and_redo
 
 FILTERS: tuple[tuple[str, FoundBy | None], ...] = (
     ("All", None),
@@ -61,7 +61,7 @@ class PairsScreen(QWidget):
         self.trial = TrialPanel(theme, pictures, post)
         self.keys = KeyMap([LocalKey(("Space",), self.trial.try_out)])
         self.save_button = Button(theme, "Save for all shots", tip="Write into the rig's sidecar")
-        self.back_button = Button(theme, "Back to the stage", kind=Kind.PLAIN, key="Esc")
+        self.back_button = back_to_stage(theme)
         self.undo_button, self.redo_button = undo_and_redo(theme)
         self.find_button = Button(
             theme, "Find all again", tip="Infer anew; pairs made by hand are kept"
@@ -91,7 +91,7 @@ class PairsScreen(QWidget):
     def _build(self) -> None:
         top = QHBoxLayout()
         top.setContentsMargins(12, 8, 12, 0)
-        top.setSpacing(8)
+        top.setSpacing(12)
         for widget in (self.back_button, self._title, self._where):
             top.addWidget(widget)
         top.addStretch(1)
