@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
+from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.maths.rotations import about_axis, angle_between, from_vector, rotate, to_matrix
 from fox_hand.core.maths.transforms import decompose
 from fox_hand.core.model.controls import Channel, Region
@@ -178,12 +179,13 @@ def test_capturing_proposes_the_fingers_and_warns_of_what_is_forgotten(
     assert draft.rows == set(fingers)  # the hand's own turn stays out
     assert draft.kinds == {Channel.TURN}
     assert (draft.region, draft.side, draft.sheet) == (Region.HANDS, "left", "Marrow/Hands")
-    assert draft.moved_but_left_out() == [row(workspace, "forearm_L")]
-    assert set(draft.untouched_but_in()) == set(fingers[6:])
+    assert draft.moved_but_left_out() == [ChannelId(ChannelKind.TURN, "forearm_L")]
+    turns = {ChannelId(ChannelKind.TURN, rig.controls[r].name) for r in fingers[6:]}
+    assert set(draft.untouched_but_in()) == turns
     assert draft.why_not() == "Give the card a name."
     draft.name = " My grip "
-    draft.set_rows(draft.untouched_but_in(), False)
-    draft.set_rows(draft.moved_but_left_out(), True)
+    draft.set_channels(draft.untouched_but_in(), False)
+    draft.set_channels(draft.moved_but_left_out(), True)
     assert draft.why_not() is None
     card = draft.card()
     assert card.name == "My grip"

@@ -12,6 +12,7 @@ import pytest
 from PIL import Image
 from PySide6.QtCore import QPoint, QPointF, Qt
 
+from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.demo.demo_project import demo_performance
 from fox_hand.library.format.container import read_card
 from fox_hand.library.store.store import Library
@@ -187,7 +188,7 @@ def test_moved_is_measured_against_rest_or_against_the_last_card(hand: Hand) -> 
     assert len(draft.moved_but_left_out()) > 20
     hand.click(panel.since, panel.since.rect().center())
     choose(window, "Since the last card")
-    assert draft.moved_but_left_out() == [hand.row("jaw")]
+    assert draft.moved_but_left_out() == [ChannelId(ChannelKind.TURN, "jaw")]
     assert panel.left_out._names.text().startswith("Jaw")
 
 
@@ -246,6 +247,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     panel.form.sheet.setText("Marrow/Deck")
     panel.form.author.setText("Ines B.")
     hand.click(panel.batch, panel.batch.rect().center())
+    hand.qtbot.waitUntil(lambda: window.findChild(BatchPopup) is not None, timeout=LONG)
     popup = window.findChild(BatchPopup)
     popup.pattern.setText("{sheet} {oops}")
     assert not popup.take.isEnabled()

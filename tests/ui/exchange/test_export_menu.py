@@ -205,6 +205,7 @@ def test_marked_frames_of_the_shot_become_cards(hand: Hand) -> None:
     panel.batch_asked.emit()
     from fox_hand.ui.capture.batch_popup import BatchPopup
 
+    hand.qtbot.waitUntil(lambda: bool(hand.window.findChildren(BatchPopup)), timeout=LONG)
     popup = hand.window.findChildren(BatchPopup)[0]
     popup.pattern.setText("Mood {n}")
     popup.take.click()

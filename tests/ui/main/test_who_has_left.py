@@ -36,8 +36,8 @@ def test_who_has_left_the_stage_is_gone_whatever_was_open(
     workspace.timing.set_marks((1, 5, 9))
     workspace.capturing.begin()
     window.capture.batch_asked.emit()
+    hand.qtbot.waitUntil(lambda: window.findChild(Popup) is not None, timeout=LONG)
     popup = window.findChild(Popup)
-    assert popup is not None
     left = [weakref.ref(actor), weakref.ref(actor.rig)]
     del actor, popup, shows, screen
     window.shot_opener.open(second)

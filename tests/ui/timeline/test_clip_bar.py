@@ -140,7 +140,6 @@ def test_a_span_is_captured_as_a_clip_with_one_setting_and_plays_under_the_point
     assert [channel_id.name for channel_id in draft.channel_ids if channel_id in draft.moving] == [
         name
     ]
-    draft.settings = {row}  # the other settings of the holder are left out
     panel.form.name.setText("Slow wink")
     hand.qtbot.waitUntil(lambda: draft.name == "Slow wink", timeout=LONG)
     window.home.cards.save_capture()

@@ -101,7 +101,6 @@ class Keying:
         if not channel_ids:
             self.told.emit("Nothing to key: select controls, or pose the figure first.")
             return 0
-        actor.landmarks["key"] = actor.state
         how = Keyed(timing.frame, timing.ease, channel_ids)
         step = pose_step(actor, actor.take.at(timing.frame), f"Key frame {timing.frame:g}", how)
         if step is not None:

@@ -386,11 +386,12 @@ class Mix:
 
     def keep(self, history: History) -> None:
         """One undo step for all figures, unless nothing changed."""
-        self.actor.landmarks["card"] = self.actor.state
         percent = f" {self.amount * 100:.0f} %" if len(self.cards) == 1 else ""
         label = f"{self.title}{percent}"
         found = [
-            pose_step(putting.actor, self._before[putting.actor], label, self._keys(putting))
+            pose_step(
+                putting.actor, self._before[putting.actor], label, self._keys(putting), card=True
+            )
             for putting in self._puttings
         ]
         steps: list[Step] = [step for step in found if step is not None]

@@ -20,7 +20,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.session.animating.clips import mirrored_clip
 from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.applying.mix import fit_of
-from fox_hand.session.capturing.capture_pictures import CapturePictures, framing, playing
+from fox_hand.session.capturing.capture_pictures import CapturePictures, framed, framing, playing
 from fox_hand.session.capturing.draft import CaptureDraft, on_ground
 from fox_hand.session.capturing.marked import Marked, ShotFrames
 from fox_hand.session.figures.cast import Cast
@@ -240,14 +240,20 @@ class CaptureController:
         draft, place = self.draft, self._open_libraries.target
         if draft is None or place is None or not drafts or self.state is CaptureState.SAVING:
             return
-        wanted = []
-        for one in drafts:
-            card = one.card()
-            pictures = self._drawing.drawn(one.standing, one.frame, card)
-            wanted.append(Wanted(card, pictures, one.sheet))
+        tasks = [(one.name, partial(self._marked, one)) for one in drafts if one.channel_ids]
+        if not tasks:
+            self.told.emit("Nothing moved on any of the marked frames: no card was taken.")
+            return
         self._go(CaptureState.SAVING)
-        label = f"Capture {len(wanted)} cards"
-        self._storing.store(label, place, wanted, partial(self._done, draft))
+        label = f"Capture {len(tasks)} cards"
+        self._storing.store_later(label, place, tasks, partial(self._done, draft))
+
+    def _marked(self, one: CaptureDraft) -> Wanted:
+        """One of many, with a frame of its own around what it holds."""
+        if one.frame is not None:
+            one.frame = framed(one.actor, one.standing, sorted(one.rows), one.frame)
+        card = one.card()
+        return Wanted(card, self._drawing.drawn(one.standing, one.frame, card), one.sheet)
 
     def _done(self, draft: CaptureDraft, outcome: Outcome) -> None:
         """Another draft may have been begun meanwhile; it is not touched."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from fox_hand.core.model.controls import ControlKind, Region, Side
@@ -65,3 +66,13 @@ def _split(rig: Rig, region: Region, side: Side, rows: list[int]) -> list[Captur
             CaptureGroup(f"{name}, its own turn", tuple(top), own_turn=True),
         ]
     return [CaptureGroup(name, tuple(rows))]
+
+
+def without_own_turn(rig: Rig, rows: Collection[int]) -> set[int]:
+    """The controls of a card: of a hand shape the hand's own turn is left out, a body has its
+    wrists."""
+    wanted = set(rows)
+    if not all(rig.controls[row].region is Region.HANDS for row in wanted):
+        return wanted
+    fingers = wanted - {r for group in groups_of(rig) if group.own_turn for r in group.rows}
+    return fingers or wanted

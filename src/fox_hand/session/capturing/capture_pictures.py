@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 
@@ -101,6 +102,18 @@ def framing(actor: Figure, card: Card) -> Camera:
     """A frame around what a card holds."""
     state = state_of(actor.rig, card.pose)
     rows = [actor.rig.control_row[n] for n in card.pose.controls if n in actor.rig.control_row]
-    at = actor.standing_in(state).at
-    points = actor.rig.flesh(at, actor.flesh_nodes(rows) if rows else None)
-    return Camera(yaw=0.35, pitch=0.1).framing(points, 1.0)
+    return framed(actor, actor.standing_in(state), rows, Camera(yaw=0.35, pitch=0.1))
+
+
+def framed(actor: Figure, standing: Standing, rows: list[int], like: Camera) -> Camera:
+    """A frame around some controls, all if there are none.
+
+    Args:
+        actor, standing: the figure, and how it stands.
+        rows: what the picture is of.
+        like: another picture, which says from where it is seen, and how it is turned.
+    """
+    nodes = actor.flesh_nodes(rows) if rows else None
+    flat = replace(like, fov=Camera.fov, roll=0.0)
+    found = flat.framing(actor.rig.flesh(standing.at, nodes), 1.0)
+    return found.turned(like.roll) if like.roll else found

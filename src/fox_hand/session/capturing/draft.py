@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import replace
+from functools import cached_property
 
 import numpy as np
 from psygnal import Signal
 
 from fox_hand.core.animation.clip import Clip
-from fox_hand.core.animation.curves import KIND_OF, ChannelId, ChannelKind, row_of
-from fox_hand.core.maths.rotations import angle_between
-from fox_hand.core.model.controls import Channel, Region, Side
+from fox_hand.core.animation.curves import ChannelId, row_of
+from fox_hand.core.model.controls import Channel, ControlKind, Region, Side
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, Pose, take
 from fox_hand.core.pose.sides import Sides, mirrored
-from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Standing
 from fox_hand.library.format.card import Card
@@ -23,7 +22,9 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.schema import SideName, StyleName
 from fox_hand.library.store.sheets import Habit
 from fox_hand.session.animating.clips import Span, captured_clip, mirrored_clip, moving
-from fox_hand.session.capturing.capture_groups import groups_of
+from fox_hand.session.capturing.away import away_from, farthest_first
+from fox_hand.session.capturing.capture_groups import CaptureGroup, groups_of, without_own_turn
+from fox_hand.session.capturing.chosen_channels import ChosenChannels
 from fox_hand.session.figures.depends import offered
 from fox_hand.session.figures.figure import Figure
 
@@ -37,12 +38,20 @@ class CaptureDraft:
         actor: whose pose.
         selected: selected rows; with none, everything that is away from rest is proposed.
         state: another pose than the one the figure stands in, such as that of another frame.
+        chosen: what goes in; None for what is proposed.
     """
 
     changed = Signal()
 
-    def __init__(self, actor: Figure, selected: Iterable[int], state: State | None = None) -> None:
+    def __init__(
+        self,
+        actor: Figure,
+        selected: Iterable[int],
+        state: State | None = None,
+        chosen: ChosenChannels | None = None,
+    ) -> None:
         self.actor, self.source = actor, state
+        self.selected = frozenset(selected)
         self.name = ""
         self.sheet = ""
         self.tags: tuple[str, ...] = ()
@@ -58,21 +67,40 @@ class CaptureDraft:
         self.taken_from, self.taken_frame = "", 0.0  # the shot or motion, and the frame in it
         self.span: Span | None = None  # first and last frame of a clip
         self.moving: dict[ChannelId, float] = {}  # what moves in it, and how far
+        self._through: State | None = None  # all frames of it
         self.retaken: tuple[Entry, Card] | None = None  # a card of which only the picture is taken
-        rig = actor.rig
-        moved = set(np.flatnonzero(self.differs()).tolist())
-        wanted = set(selected) or moved or set(range(len(rig.controls)))
-        self.groups = groups_of(rig)
-        fingers = wanted - {r for g in self.groups if g.own_turn for r in g.rows}
-        # with fingers among the wanted, the hand's own turn is left out unless asked for
-        self.rows: set[int] = fingers or wanted
-        self.kinds: set[Channel] = {Channel.TURN}
-        own = sorted(self.rows)
-        if bool((np.abs(self.state.move[own]) > 1e-6).any()):
-            self.kinds.add(Channel.MOVE)
-        if bool((np.abs(self.state.scale[own] - 1) > 1e-6).any()):
-            self.kinds.add(Channel.SCALE)
-        self.settings: set[int] = {s for row in self.rows for s in rig.settings_of[row]}
+        self.chosen = chosen if chosen is not None else self._proposed()
+
+    @cached_property
+    def groups(self) -> tuple[CaptureGroup, ...]:
+        """All controls, in groups."""
+        return groups_of(self.actor.rig)
+
+    def _proposed(self) -> ChosenChannels:
+        """What is selected, else what is away from rest, else everything."""
+        rig, away = self.actor.rig, self.away()
+        moved = {row for row in (row_of(rig, x) for x in away) if row is not None}
+        wanted = set(self.selected) or moved or set(range(len(rig.controls)))
+        rows = without_own_turn(rig, wanted)
+        chosen = ChosenChannels(rig, rows)
+        names = {rig.controls[r].name for r in rows}
+        for kind in (Channel.MOVE, Channel.SCALE):
+            if any(x.name in names for x in away if x.kind.value == kind.value):
+                chosen.kinds.add(kind)
+        self._leave_still(chosen)
+        return chosen
+
+    def _leave_still(self, chosen: ChosenChannels) -> None:
+        """Where joints moved or grew, the places and sizes of the others are not meant."""
+        rig, away = self.actor.rig, self.away()
+        still = [
+            x
+            for x in chosen.channel_ids
+            if x.kind.value in (Channel.MOVE, Channel.SCALE)
+            and x not in away
+            and rig.controls[rig.control_row[x.name]].kind is ControlKind.JOINT
+        ]
+        chosen.set_channels(still, False)
 
     def take_span(self, span: Span, only: Iterable[int] = ()) -> bool:
         """Make it a clip of a span of frames: what moves there goes in, of some controls if any
@@ -90,25 +118,36 @@ class CaptureDraft:
         if not wanted:
             return False
         self.span, self.moving = span, found
-        places = {kind: channel for channel, kind in KIND_OF.items()}
-        self.kinds = {places[channel_id.kind] for channel_id in wanted if channel_id.kind in places}
-        self.rows = {row for row in (row_of(rig, x) for x in wanted) if row is not None}
-        self.settings = {rig.setting_row[x.name] for x in wanted if x.kind is ChannelKind.SETTING}
+        self._through = take.many(np.arange(span[0], span[1] + 0.5))
+        self.chosen.only(wanted)
         return True
+
+    # -- what goes in ---------------------------------------------------------------------
+
+    @property
+    def rows(self) -> set[int]:
+        """Controls of which anything goes in."""
+        return self.chosen.rows
+
+    @property
+    def kinds(self) -> set[Channel]:
+        """Kinds of channel that go in of all chosen controls."""
+        return self.chosen.kinds
+
+    @property
+    def settings(self) -> set[int]:
+        """Settings that go in."""
+        return self.chosen.settings
 
     @property
     def channel_ids(self) -> list[ChannelId]:
         """Channels and settings that go in."""
-        rig, choice = self.actor.rig, self.choice
-        found = [
-            ChannelId(KIND_OF[c], rig.controls[row].name)
-            for row, kinds in sorted(choice.channels.items())
-            for c in Channel
-            if c in kinds
-        ]
-        return found + [
-            ChannelId(ChannelKind.SETTING, rig.settings[s].name) for s in sorted(choice.settings)
-        ]
+        return self.chosen.channel_ids
+
+    @property
+    def choice(self) -> ChannelFilter:
+        """What goes in now, of the side that was posed."""
+        return self.chosen.filter
 
     def _clip(self) -> Clip | None:
         """What moves, of what goes in."""
@@ -138,13 +177,6 @@ class CaptureDraft:
         if state is self.actor.state:
             return self.actor.standing
         return self.actor.standing_in(state)
-
-    @property
-    def choice(self) -> ChannelFilter:
-        """What goes in now, of the side that was posed."""
-        rig = self.actor.rig
-        channels = {r: rig.controls[r].channels & frozenset(self.kinds) for r in self.rows}
-        return ChannelFilter(channels, frozenset(self.settings))
 
     def _taken(self) -> tuple[State, ChannelFilter]:
         if not self.both:
@@ -182,14 +214,16 @@ class CaptureDraft:
 
     def take_habit(self, habit: Habit) -> None:
         """What goes in, and how the picture is drawn, as a sheet has it by habit."""
-        rig = self.actor.rig
+        rig, chosen = self.actor.rig, self.chosen
         if habit.kinds:
-            self.kinds = {Channel(k) for k in habit.kinds}
+            for kind in Channel:
+                chosen.set_kind(kind, kind.value in habit.kinds)
+            self._leave_still(chosen)
         tops = {r for g in self.groups if g.own_turn for r in g.rows}
         if not habit.own_turn and self.rows - tops:
-            self.rows -= tops
-        held = {s for row in self.rows for s in rig.settings_of[row]}
-        self.settings = held if habit.settings else set()
+            chosen.set_rows(tops & self.rows, False)
+        for row in {s for r in self.rows for s in rig.settings_of[r]}:
+            chosen.set_setting(row, habit.settings)
         self.style, self.ground = habit.style, habit.ground
 
     @property
@@ -201,28 +235,22 @@ class CaptureDraft:
 
     def set_rows(self, rows: Iterable[int], included: bool) -> None:
         """Take controls in, with the settings they hold, or leave them out."""
-        rows = set(rows)
-        held = {s for row in rows for s in self.actor.rig.settings_of[row]}
-        if included:
-            self.rows |= rows
-            self.settings |= held
-        else:
-            self.rows -= rows
-            self.settings -= held
+        self.chosen.set_rows(rows, included)
         self.changed.emit()
 
     def set_kind(self, kind: Channel, included: bool) -> None:
-        if included:
-            self.kinds.add(kind)
-        else:
-            self.kinds.discard(kind)
+        """Take one kind of channel in, or leave it out."""
+        self.chosen.set_kind(kind, included)
         self.changed.emit()
 
     def set_setting(self, row: int, included: bool) -> None:
-        if included:
-            self.settings.add(row)
-        else:
-            self.settings.discard(row)
+        """Take one setting in, or leave it out."""
+        self.chosen.set_setting(row, included)
+        self.changed.emit()
+
+    def set_channels(self, channel_ids: Iterable[ChannelId], included: bool) -> None:
+        """Take single channels and settings in, or leave them out."""
+        self.chosen.set_channels(channel_ids, included)
         self.changed.emit()
 
     def set_both(self, both: bool) -> None:
@@ -243,55 +271,42 @@ class CaptureDraft:
 
     # -- what might be forgotten ----------------------------------------------------------
 
+    def away(self) -> dict[ChannelId, float]:
+        """Channels and settings away from rest, of a clip those that move, and how far."""
+        if self.span is not None:
+            return self.moving
+        return away_from(self.actor.rig, self.state, self.actor.rig.rest)
+
     def differs(self) -> np.ndarray:
-        """For each control whether it is away from rest, of a clip whether it moves, ``(C,)``
-        bool."""
+        """For each control whether anything of it is away from rest, of a clip whether it moves,
+        ``(C,)`` bool."""
         rig = self.actor.rig
-        if self.span is not None:
-            found = np.zeros(len(rig.controls), dtype=bool)
-            found[[row for row in (row_of(rig, x) for x in self.moving) if row is not None]] = True
-            return found
-        return self.state.differs_from(self.actor.rig.rest, self.actor.rig.settings_of)
+        found = np.zeros(len(rig.controls), dtype=bool)
+        found[[row for row in (row_of(rig, x) for x in self.away()) if row is not None]] = True
+        return found
 
-    def moved_but_left_out(self) -> list[int]:
-        """Controls that moved since what they are measured against, and are not in the card; the
-        farthest from rest first."""
-        rig = self.actor.rig
-        if self.span is not None:
-            channel_ids = set(self.channel_ids)
-            out = {
-                row_of(rig, channel_id)
-                for channel_id in self.moving
-                if channel_id not in channel_ids
-            }
-            return sorted(row for row in out if row is not None)
-        since = self.actor.landmarks.get(self.since)
-        moved = self.state.differs_from(since or rig.rest, rig.settings_of)
-        rows = [r for r in np.flatnonzero(moved).tolist() if r not in self.rows]
-        return sorted(rows, key=lambda r: -self._way(r))
+    def moved(self) -> dict[ChannelId, float]:
+        """Channels and settings that moved since what they are measured against, and how far."""
+        since = self.actor.landmark(self.since)
+        if self.span is not None or since is None:
+            return self.away()
+        return away_from(self.actor.rig, self.state, since)
 
-    def untouched_but_in(self) -> list[int]:
-        """Controls in the card that are at rest; only of interest while others are not."""
-        differs = self.differs()
-        if not differs[sorted(self.rows)].any():
-            return []
-        return [r for r in sorted(self.rows) if not differs[r]]
+    def moved_but_left_out(self) -> list[ChannelId]:
+        """Channels and settings that moved and are not in the card; the farthest first."""
+        moved, inside = self.moved(), set(self.channel_ids)
+        return farthest_first(self.actor.rig, moved, [x for x in moved if x not in inside])
+
+    def untouched_but_in(self) -> list[ChannelId]:
+        """Channels and settings in the card that are at rest; only of interest where anything of
+        the figure is not."""
+        away = self.away()
+        return [x for x in self.channel_ids if x not in away] if away else []
 
     def depends_on(self) -> list[int]:
         """Settings that the shape depends on and that would not go in."""
-        return offered(self.actor.rig, self.state, self.rows, self.settings)
-
-    def _way(self, row: int) -> float:
-        """How far a control is from rest, in radians and body heights."""
-        rest = self.actor.rig.rest
-        turned = float(angle_between(rest.turn[row], self.state.turn[row]))
-        moved = float(np.linalg.norm(self.state.move[row] - rest.move[row]))
-        return turned + moved / max(self.actor.rig.height, 1e-9)
-
-    def way_words(self, row: int) -> str:
-        """Such as ``18°``; empty for what only moved or changed a setting."""
-        angle = np.degrees(angle_between(self.actor.rig.rest.turn[row], self.state.turn[row]))
-        return f"{angle:.0f}°" if angle >= 0.5 else ""
+        states = self.state if self._through is None else self._through
+        return offered(self.actor.rig, states, self.choice)
 
     # -- the card -------------------------------------------------------------------------
 
@@ -372,9 +387,3 @@ def on_ground(frame: Camera, actor: Figure) -> Camera:
     """A card's frame where a figure stands now."""
     x, y, z = (float(t + g) for t, g in zip(frame.target, actor.ground, strict=True))
     return replace(frame, target=(x, y, z))
-
-
-def named(rig: Rig, row: int) -> str:
-    """A control's name for lists, its side in front."""
-    control = rig.controls[row]
-    return {Side.LEFT: "L ", Side.RIGHT: "R "}.get(control.side, "") + control.label

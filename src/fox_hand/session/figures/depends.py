@@ -2,34 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Iterator
 
 import numpy as np
 
 from fox_hand.core.model.solvers import Aim, DrivenKind
 from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import ChannelFilter
 from fox_hand.core.rig.rig import Rig
 
 MOVED = 1e-6
 
 
-def settings_behind(rig: Rig, rows: Collection[int]) -> frozenset[int]:
-    """Settings that have a say in the shape of some controls: the blend of a limb or a look that
-    moves their nodes, what drives those nodes or the settings they hold, and what drives that in
-    turn. Settings that the controls hold themselves are not among them."""
-    nodes = {rig.controls[r].node for r in rows if rig.controls[r].moves_node}
-    held = {s for r in rows for s in rig.settings_of[r]}
-    found = set(_blends(rig, nodes))
+def settings_behind(rig: Rig, chosen: ChannelFilter) -> frozenset[int]:
+    """Settings that have a say in the shape of what was chosen and are not chosen themselves: the
+    blend of a limb or a look that moves the chosen nodes, what drives those nodes or the chosen
+    settings, what is multiplied with that, and what drives it in turn.
+
+    Args:
+        rig: whose.
+        chosen: channels and settings; other settings of the same holders count as not chosen.
+    """
+    nodes = {rig.controls[r].node for r in chosen.rows if rig.controls[r].moves_node}
+    found = set(_blends(rig, nodes)) | chosen.settings
     size = -1
     while len(found) > size:
         size = len(found)
         for drive in rig.drives:
-            one_of = found | held if drive.kind is DrivenKind.SETTING else nodes
-            if drive.target in one_of:
-                found.add(drive.source)
-                if drive.times is not None:
-                    found.add(drive.times)
-    return frozenset(found - held)
+            one_of = found if drive.kind is DrivenKind.SETTING else nodes
+            both = {drive.source} if drive.times is None else {drive.source, drive.times}
+            if drive.target in one_of or (drive.times is not None and both & found):
+                found |= both
+    return frozenset(found - chosen.settings)
 
 
 def _blends(rig: Rig, nodes: set[int]) -> Iterator[int]:
@@ -46,11 +50,17 @@ def _blends(rig: Rig, nodes: set[int]) -> Iterator[int]:
             yield solver.blend
 
 
-def offered(rig: Rig, state: State, rows: Collection[int], taken: Collection[int]) -> list[int]:
-    """Settings behind a shape that are away from their defaults and not taken yet."""
-    away = np.abs(state.settings - rig.rest.settings) > MOVED
-    return [
-        s
-        for s in sorted(settings_behind(rig, rows))
-        if away[s] and s not in taken and not rig.settings[s].helper
-    ]
+def offered(rig: Rig, state: State, chosen: ChannelFilter) -> list[int]:
+    """Settings behind a shape that are away from their defaults, and not chosen.
+
+    Args:
+        rig: whose.
+        state: what is captured, of one frame or of a batch of them.
+        chosen: what goes in.
+    """
+    found = []
+    for row in sorted(settings_behind(rig, chosen)):
+        away = np.abs(state.settings[..., row] - rig.rest.settings[row]).max() > MOVED
+        if away and not rig.settings[row].helper:
+            found.append(row)
+    return found

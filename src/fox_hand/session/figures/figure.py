@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.animation.curves import Keys
+from fox_hand.core.animation.curves import SAME, Keys
 from fox_hand.core.kinematics.evaluation import Evaluation
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import ControlKind
@@ -46,7 +46,7 @@ class Figure:
         self.locks: frozenset[Lock] = built_in(rig)
         self.sets: dict[str, tuple[str, ...]] = {}
         self.views: dict[str, Camera] = {}
-        self.landmarks: dict[str, State] = {}  # how the last card and the last key left it
+        self.after_card: State | None = None  # how the last card left it, if it was not undone
         self.spare: Values = NOTHING  # values of controls that a changed rig no longer has
         self.timing = Playhead()  # the cast's, as soon as it belongs to one
         self._take = Animation(rig, rig.rest)
@@ -100,6 +100,28 @@ class Figure:
             return False
         mine, theirs = self._state.arrays()[:4], self._take.at(self.timing.frame).arrays()[:4]
         return any((a != b).any() for a, b in zip(mine, theirs, strict=True))
+
+    def last_key(self) -> float | None:
+        """The frame of the last key at or before the frame in sight, however it was set."""
+        now = self.timing.frame + SAME
+        frames = (
+            line.frames[: np.searchsorted(line.frames, now)] for line in self.keys.lines.values()
+        )
+        return max((float(found[-1]) for found in frames if len(found)), default=None)
+
+    def landmark(self, name: str) -> State | None:
+        """How it stood after the last card (``card``) or at the last key (``key``); None where
+        there was none, and for other names."""
+        if name == "card":
+            return self.after_card
+        frame = self.last_key() if name == "key" else None
+        return None if frame is None else self._take.at(frame)
+
+    @property
+    def landmarks(self) -> list[str]:
+        """Names of those that there are."""
+        key = ["key"] if self.last_key() is not None else []
+        return (["card"] if self.after_card is not None else []) + key
 
     @property
     def name(self) -> str:
@@ -192,7 +214,7 @@ class Figure:
             names of controls and settings that now have no place; their values are kept and come
             back when the names do.
         """
-        self.landmarks = {}
+        self.after_card = None
         values = merged(self.spare, values_of(self.rig, self._state))
         lifted = built_in(self.rig) - self.locks
         own = self.locks - built_in(self.rig)
@@ -215,6 +237,7 @@ class Moment:
     take: Animation
     state: State
     frame: float
+    after_card: State | None = None
 
     @property
     def nbytes(self) -> int:
@@ -223,11 +246,13 @@ class Moment:
 
     @staticmethod
     def of(actor: Figure) -> Moment:
-        return Moment(actor.take, actor.state, actor.timing.frame)
+        """What it does now."""
+        return Moment(actor.take, actor.state, actor.timing.frame, actor.after_card)
 
     def bring_back(self, actor: Figure) -> None:
         """Let the figure do this again; elsewhere in the shot it is shown as it is there."""
         rig, state = self.take.rig, self.state
+        actor.after_card = self.after_card if actor.rig is rig else None
         if actor.rig is not rig:
             state = with_values(actor.rig, values_of(rig, state))[0]
         here = actor.timing.frame == self.frame
@@ -281,19 +306,22 @@ class KeyStep:
 
 
 def pose_step(
-    actor: Figure, before: State, label: str, how: Keyed | None = None
+    actor: Figure, before: State, label: str, how: Keyed | None = None, *, card: bool = False
 ) -> PoseStep | None:
     """Take down what is shown now as a change from ``before``; None where nothing changed.
 
     Args:
         how: which keys it sets; None for what the figure's timing says.
+        card: whether it is a card that is put on.
     """
     timing, after = actor.timing, actor.state
     how = how or Keyed(timing.frame, timing.ease, auto=timing.auto)
     if not how.channel_ids and (after is before or after.same_bits(before)):
         return None
-    start = Moment(actor.take, before, timing.frame)
+    start = Moment(actor.take, before, timing.frame, actor.after_card)
     actor.perform(recorded(actor.take, before, after, how), after)
+    if card:
+        actor.after_card = after
     return PoseStep(actor, start, Moment.of(actor), label)
 
 

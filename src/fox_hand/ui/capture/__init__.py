@@ -1,5 +1,6 @@
 """A pose being kept: the picture's frame, what goes in, names and warnings.
 
+- ``batch_list``: BatchRow, BatchList
 - ``batch_popup``: BatchPopup
 - ``capture_bar``: CaptureBar
 - ``capture_form``: small, CaptureForm

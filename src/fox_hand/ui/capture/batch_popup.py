@@ -1,4 +1,4 @@
-"""All marked frames as cards: the pattern of their names, and how many there are."""
+"""All marked frames as cards: what goes into each, the pattern of their names, how many."""
 
 from __future__ import annotations
 
@@ -6,40 +6,54 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.session.capturing.batch import FIELDS, marked_drafts
+from fox_hand.session.capturing.batch import FIELDS, HeldBy, MarkedFrames, held_words
 from fox_hand.session.capturing.draft import CaptureDraft
-from fox_hand.session.capturing.marked import Marked
+from fox_hand.ui.capture.batch_list import ROW, BatchList, BatchRow
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
-from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.buttons import Button, Kind, Segments
 from fox_hand.ui.widgets.popup import Popup
 
-WIDTH = 324
+WIDTH = 396
+MOST_ROWS = 7
+CHOICES = [
+    (HeldBy.EACH.value, "What moved on each"),
+    (HeldBy.ALL.value, "The same in all"),
+    (HeldBy.TICKED.value, "As ticked"),
+]
+TIPS = {
+    HeldBy.EACH: "Each card holds what is away from rest on its own frame",
+    HeldBy.ALL: "All cards hold what is away from rest on any of the frames",
+    HeldBy.TICKED: "All cards hold what is ticked in the panel",
+}
 
 
 class BatchPopup(Popup):
-    """Shows the names as they would be while the pattern is typed."""
+    """Shows the cards as they would be while the pattern is typed; those that would hold nothing
+    are not taken."""
 
     taken = Signal(object)  # drafts
 
-    def __init__(
-        self, theme: Theme, parent: QWidget, draft: CaptureDraft, sequence: Marked
-    ) -> None:
+    def __init__(self, theme: Theme, parent: QWidget, frames: MarkedFrames) -> None:
         super().__init__(parent, WIDTH)
-        self._draft, self._sequence = draft, sequence
+        self._frames = frames
         self._drafts: list[CaptureDraft] = []
-        title = Words(f"{counted(len(sequence.marks), 'marked frame')} as cards")
+        title = Words(f"{counted(len(frames.frames), 'marked frame')} as cards")
         title.setProperty("role", "title")
         self.field = self.pattern = QLineEdit("{sheet} {n:02}")
         self.pattern.setAccessibleName("Pattern of the names")
         self.pattern.setToolTip("Knows " + ", ".join("{" + f + "}" for f in FIELDS))
         self.pattern.setFixedHeight(28)
-        self.pattern.textChanged.connect(self._show)
+        self.pattern.textChanged.connect(self._show_cards)
         self.pattern.returnPressed.connect(self._take)
-        self._names = Words()
-        self._names.setWordWrap(True)
-        self._names.setProperty("quiet", True)
+        self.held = Segments(theme, CHOICES, "What goes into the cards", room=10)
+        self.held.chosen.connect(self._show_cards)
+        self.list = BatchList(theme)
+        self.list.setFixedHeight(min(len(frames.frames), MOST_ROWS) * ROW)
+        self._said = Words()
+        self._said.setWordWrap(True)
+        self._said.setProperty("quiet", True)
         self.take = Button(theme, "Take them", kind=Kind.MAIN, key="Enter")
         self.take.clicked.connect(self._take)
         line = QHBoxLayout()
@@ -48,23 +62,38 @@ class BatchPopup(Popup):
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 12)
         column.setSpacing(8)
-        column.addWidget(title)
+        for part in (title, self.held, self.list, self._said):
+            column.addWidget(part)
         column.addLayout(line)
-        column.addWidget(self._names)
-        self._show()
+        self._show_cards()
 
-    def _show(self) -> None:
+    def _show_cards(self) -> None:
+        held = HeldBy(self.held.value)
+        self.held.setToolTip(TIPS[held])
         try:
-            self._drafts = marked_drafts(self._draft, self._sequence, self.pattern.text())
+            found = self._frames.drafts(held, self.pattern.text())
         except FoxHandError as error:
             self._drafts = []
-            self._names.setText(f"{error.happened} {error.todo}")
+            self._said.setText(f"{error.happened} {error.todo}")
         else:
-            names = [d.name for d in self._drafts]
-            last = f" … {names[-1]}" if len(names) > 2 else ""
-            self._names.setText(", ".join(names[:2]) + last)
+            self._show_found(found)
         self.take.setEnabled(bool(self._drafts))
         self.take.setText(f"Take {len(self._drafts)}" if self._drafts else "Take them")
+
+    def _show_found(self, found: list[CaptureDraft]) -> None:
+        frames = self._frames
+        rows = []
+        for number, one in enumerate(found):
+            lost = frames.left_out(number, one)
+            rows.append(BatchRow(one.name, f"frame {one.taken_frame:g}", held_words(one), lost))
+        self.list.show_rows(rows)
+        self._drafts = [one for one in found if one.channel_ids]
+        empty = len(found) - len(self._drafts)
+        self._said.setText(
+            f"On {counted(empty, 'frame')} nothing moved: no card is made of them."
+            if empty
+            else "The pictures are framed one by one, around what each card holds."
+        )
 
     def _take(self) -> None:
         if self._drafts:

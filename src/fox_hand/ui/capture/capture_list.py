@@ -6,8 +6,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fox_hand.core.rig.rig import Rig
+from fox_hand.session.capturing.away import named
 from fox_hand.session.capturing.capture_groups import CaptureGroup
-from fox_hand.session.capturing.draft import CaptureDraft, named
+from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 

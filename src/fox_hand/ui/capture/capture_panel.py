@@ -13,7 +13,8 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.needs import Capturing
-from fox_hand.session.capturing.draft import CaptureDraft, named
+from fox_hand.session.capturing.away import channel_name, named, way_words
+from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.presets import habit_of
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.capture.capture_bar import CaptureBar
@@ -242,9 +243,13 @@ class CapturePanel(QWidget):
         for part in (self.list, self.both, self.since, self.habit, self._summary):
             part.setEnabled(not picture_only)
         rig = draft.actor.rig
-        for kind, button in self._kind_buttons.items():
+        inside = draft.channel_ids
+        for kind, word in KINDS:
+            button = self._kind_buttons[kind]
             button.setChecked(kind in draft.kinds)
-            known = any(kind in rig.controls[r].channels for r in draft.rows)
+            count = len([x for x in inside if x.kind.value == kind.value])
+            button.setToolTip(f"{count} going in" if count else f"No {word.lower()} go in")
+            known = any(kind in rig.controls[r].channels for r in draft.chosen.candidates)
             button.setEnabled(known and not picture_only)
         total = len([c for c in rig.controls if not c.helper])
         self._summary.setText(
@@ -301,17 +306,22 @@ class CapturePanel(QWidget):
         self.save.updateGeometry()
 
     def _refresh_warnings(self, draft: CaptureDraft, picture_only: bool) -> None:
-        rig = draft.actor.rig
+        rig, ways = draft.actor.rig, draft.moved()
         moved = [] if picture_only else draft.moved_but_left_out()
         untouched = [] if picture_only else draft.untouched_but_in()
         needed = [] if picture_only else draft.depends_on()
         self.left_out.tell(
             f"Moved, but not going in: {len(moved)}",
-            [f"{named(rig, r)} {draft.way_words(r)}".strip() for r in moved],
+            [way_words(rig, draft.state, x, ways[x]) for x in moved],
         )
+        nothing = len(untouched) == len(draft.channel_ids)
         self.untouched.tell(
-            f"Going in, but never moved: {len(untouched)}", [named(rig, r) for r in untouched]
+            "Nothing that goes in has moved"
+            if nothing
+            else f"Going in, but never moved: {len(untouched)}",
+            [channel_name(rig, x) for x in untouched],
         )
+        self.untouched.button.setVisible(not nothing)  # nothing at all would be left
         settings = [rig.settings[s] for s in needed]
         self.needed.tell(
             f"The shape depends on {len(needed)} more",
@@ -325,7 +335,7 @@ class CapturePanel(QWidget):
 
     def _look_again(self, draft: CaptureDraft) -> None:
         """Ask for the picture and for likes only where something they depend on changed."""
-        holds = frozenset(draft.rows), frozenset(draft.kinds), frozenset(draft.settings), draft.both
+        holds = frozenset(draft.channel_ids), draft.both
         looks = draft.style, draft.ground, draft.both
         if self._looked[:1] != (holds,):
             self.twin.look_again()
@@ -350,13 +360,13 @@ class CapturePanel(QWidget):
     def _include_moved(self) -> None:
         draft = self._workspace.capturing.draft
         if draft is not None:
-            draft.set_rows(draft.moved_but_left_out(), True)
+            draft.set_channels(draft.moved_but_left_out(), True)
             self.list.fill()
 
     def _drop_untouched(self) -> None:
         draft = self._workspace.capturing.draft
         if draft is not None:
-            draft.set_rows(draft.untouched_but_in(), False)
+            draft.set_channels(draft.untouched_but_in(), False)
             self.list.fill()
 
     def _take_needed(self) -> None:

@@ -11,7 +11,9 @@ from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.capturing.batch import MarkedFrames
 from fox_hand.session.capturing.capture_controller import CaptureState
+from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Shown
 from fox_hand.session.runtime.jobs import JobRunner
@@ -46,6 +48,7 @@ class CardController:
     ) -> None:
         self._theme, self._workspace, self._jobs = theme, workspace, jobs
         self._sheets, self._capture, self._frame, self._notice = sheets, capture, frame, notice
+        self._asked: CaptureDraft | None = None  # whose marked frames are being looked through
         sheets.capture.connect(workspace.capturing.ask)
         sheets.failed.connect(notice.tell_error)
         capture.save_asked.connect(self.save_capture)
@@ -66,14 +69,30 @@ class CardController:
         self._capture.set_saving(state is CaptureState.SAVING)
 
     def _ask_batch(self) -> None:
-        """Take all marked frames at once."""
+        """Take all marked frames at once, after they were looked through."""
         capturing = self._workspace.capturing
         draft, sequence = capturing.draft, capturing.marked
-        if draft is not None and sequence is not None:
-            draft.frame = self._frame.camera()
-            popup = BatchPopup(self._theme, self._capture.window(), draft, sequence)
-            popup.taken.connect(capturing.save_marked)
-            popup.open_above(self._capture.batch)
+        if draft is None or sequence is None or self._asked is draft:
+            return
+        self._asked = draft
+        draft.frame = self._frame.camera()
+
+        def work(progress: Progress) -> MarkedFrames:
+            progress.step(0.0)
+            return MarkedFrames(draft, sequence)
+
+        def done(frames: MarkedFrames) -> None:
+            self._asked = None
+            if capturing.draft is draft:
+                popup = BatchPopup(self._theme, self._capture.window(), frames)
+                popup.taken.connect(capturing.save_marked)
+                popup.open_above(self._capture.batch)
+
+        def failed(error: Exception) -> None:
+            self._asked = None
+            self._notice.tell_error(error)
+
+        self._jobs.run(work, done, failed)
 
     def store_mix(self) -> None:
         """Keep what is being put on, and capture exactly what it touches."""

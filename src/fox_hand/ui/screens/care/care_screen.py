@@ -17,7 +17,7 @@ from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.app.needs import Shelving
-from fox_hand.session.capturing.draft import named
+from fox_hand.session.capturing.away import named
 from fox_hand.session.libraries.care_commands import CareCommands
 from fox_hand.session.libraries.care_report import Report, Version, look_through, versions_of
 from fox_hand.session.libraries.file_jobs import Outcome
