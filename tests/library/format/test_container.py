@@ -26,7 +26,7 @@ from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format import container
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import STEPS, card_bytes, read_card
-from fox_hand.library.format.head import read_head
+from fox_hand.library.format.head import read_head, read_quickly
 from fox_hand.library.format.schema import MIMETYPE, VERSION, json_schema
 from fox_hand.library.store.store import Library
 from tests.library.conftest import Listed
@@ -229,6 +229,22 @@ def test_turns_written_by_hand_are_made_unit_length(tmp_path: Path) -> None:
     with pytest.raises(FoxHandError, match="the turn of neck has no length"):
         read_card(path)
     assert read_head(path, "").entry.error is not None
+
+
+def test_every_version_is_listed_the_quick_way(tmp_path: Path, marrow: Rig) -> None:
+    shipped_cards = list((shipped() / "library").rglob("*.foxcard"))
+    assert {read_card(p)[0].clip is None for p in shipped_cards} == {True, False}
+    for path in shipped_cards:
+        assert read_quickly(path) is not None, path.name
+    path = tmp_path / "old.foxcard"
+    whole = card_bytes(a_card(marrow), None)
+    with zipfile.ZipFile(io.BytesIO(whole)) as archive:
+        document = json.loads(archive.read("card.json"))
+    for version, quick in ((1, True), (VERSION, True), (VERSION + 1, False), (0, False)):
+        document["version"] = version
+        path.write_bytes(rewritten(whole, card=json.dumps(document).encode()))
+        assert (read_quickly(path) is not None) is quick
+        assert (read_head(path, "").entry.error is None) is quick
 
 
 def test_every_older_version_has_a_step() -> None:

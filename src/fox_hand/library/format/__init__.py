@@ -5,7 +5,7 @@ Read by anybody; the schemas are published.
 - ``container``: card_bytes, changed_bytes, read_card, damage, read_document, read_picture,
   read_motion
 - ``entry``: Entry
-- ``head``: Head, read_head
+- ``head``: Head, read_head, read_quickly
 - ``library_file``: LibraryFile, read_library_file, unreachable, write_library_file, toml_text,
   toml_list
 - ``lines_file``: KeptLine, LineBook, kept_lines, lines_from

@@ -55,8 +55,8 @@ class _HeldHead(msgspec.Struct):
     settings: dict[str, Number] = {}
 
     def turned_by_nothing(self) -> bool:
-        turn = self.turn
-        return turn is not None and max(map(abs, turn)) < NO_TURN
+        turn = self.turn  # the last number first: it is next to nothing for half turns only
+        return turn is not None and abs(turn[3]) < NO_TURN and max(map(abs, turn)) < NO_TURN
 
 
 class _CardHead(msgspec.Struct):
@@ -105,7 +105,7 @@ def read_head(path: Path, sheet: str) -> Head:
     """What an index keeps of one file. Never raises for what is wrong with the file: the entry
     says so."""
     try:
-        head, has_picture = _fast(path) or _slow(path)
+        head, has_picture = read_quickly(path) or _slow(path)
     except FoxHandError as error:
         name = plain_name(path.name.removesuffix(SUFFIX))
         return Head(Entry(path, sheet, name=name, error=error))
@@ -119,8 +119,9 @@ def _slow(path: Path) -> tuple[_CardHead, bool]:
     return msgspec.convert(document, _CardHead), picture is not None
 
 
-def _fast(path: Path) -> tuple[_CardHead, bool] | None:
-    """The decoded keys and whether there is a picture; None if the long way is needed."""
+def read_quickly(path: Path) -> tuple[_CardHead, bool] | None:
+    """The decoded keys and whether there is a picture; None if the long way is needed, which
+    takes ten times as long and is for what is out of the ordinary only."""
     found = _description(path)
     if found is None:
         return None
@@ -129,7 +130,8 @@ def _fast(path: Path) -> tuple[_CardHead, bool] | None:
         head = DECODER.decode(text)
     except (ValueError, RecursionError):  # the long way says what is wrong
         return None
-    if head.version != VERSION or any(held.turned_by_nothing() for held in head.controls.values()):
+    # all versions up to this one have these keys alike
+    if not 1 <= head.version <= VERSION or any(held.turned_by_nothing() for held in head.controls.values()):
         return None
     return head, members > 2
 

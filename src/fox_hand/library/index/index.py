@@ -442,7 +442,9 @@ class Index:
         items = np.array([item for item, _ in kept], dtype=np.int64)
         data = np.frombuffer(b"".join(d for _, d in kept), dtype=np.float32)
         whole = data.reshape(len(items), width)
-        return items, whole[:, : turns * 4].reshape(len(whole), turns, 4), whole[:, turns * 4 :]
+        turned = whole[:, : turns * 4].reshape(len(whole), turns, 4)
+        long = np.linalg.norm(turned, axis=-1, keepdims=True)  # files may say them at any length
+        return items, turned / np.maximum(long, 1e-9), whole[:, turns * 4 :]
 
 
 @contextlib.contextmanager
