@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 
 from fox_hand.base.places import Places
+from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.view.camera import Camera
 from fox_hand.demo.demo_project import prepare
+from fox_hand.library.format.container import read_card
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.capture_controller import CaptureState
 from fox_hand.session.capturing.draft import CaptureDraft
+from fox_hand.session.figures.channels import turned_about_own_axis
 from tests.held_jobs import HeldJobs
 
 
@@ -91,3 +95,30 @@ def test_a_capture_that_fails_is_still_there_and_can_be_saved_again(
     capturing.save(Camera())
     files.release(*range(count, len(files.held)))
     assert (capturing.draft, named(workspace, "Later")) == (None, 1)
+
+
+def test_the_card_is_of_the_frame_in_sight_when_it_is_saved(
+    workspace: Workspace, places: Places, files: HeldJobs
+) -> None:
+    files.holds = False
+    actor, row = workspace.actor, 3
+    assert actor is not None
+    workspace.shots.save(places.data / "nf_test.foxshot")
+    workspace.keying.key(everything=True)
+    workspace.cast.go(40)
+    workspace.apply("Turn", turned_about_own_axis(actor.rig, actor.state, [row], 0, 0.5))
+    workspace.keying.key(everything=True)
+    workspace.cast.go(1)
+    draft, stood = begun(workspace, "Follows"), list[float]()
+    draft.stands.connect(lambda: stood.append(draft.taken_frame))
+    workspace.cast.go(40)
+    assert stood and stood[-1] == 40
+    workspace.capturing.save(Camera())
+    (entry,) = [e for e in workspace.open_libraries.entries() if e.name == "Follows"]
+    card = read_card(entry.path)[0]
+    assert card.source_frame == 40
+    held = card.pose.controls[actor.rig.controls[row].name]
+    assert held.turn is not None
+    assert float(angle_between(np.array(held.turn), actor.state.turn[row])) < 1e-9
+    workspace.cast.go(10)
+    assert stood[-1] == 40  # a draft that is over follows nothing

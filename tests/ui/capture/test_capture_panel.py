@@ -16,6 +16,7 @@ from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.demo.demo_project import demo_performance
 from fox_hand.library.format.container import read_card
 from fox_hand.library.store.store import Library
+from fox_hand.ui.browser import sheets_panel
 from fox_hand.ui.capture.batch_popup import BatchPopup
 from fox_hand.ui.widgets.buttons import Button
 from tests.ui.conftest import LONG, Hand, choose
@@ -173,6 +174,31 @@ def test_settings_the_shape_depends_on_are_offered(hand: Hand) -> None:
     path = capture(hand, "Curled by setting")
     held = read_card(path)[0].pose.controls["hand_L"].settings
     assert held[rig.settings[curl].name] == 0.5
+
+
+def test_three_doors_make_one_card_and_a_search_stays(
+    hand: Hand, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(sheets_panel, "AT_ONCE", 1)  # as in a library of many cards
+    window = hand.window
+    hand.workspace.selection.set([hand.row("jaw")])
+    window.header.search_field.setText("grip")
+    hand.qtbot.waitUntil(lambda: window.sheets.request.text == "grip", timeout=LONG)
+    window.workspace.capturing.ask()
+    panel = window.capture
+    panel.form.name.setText("My grip")
+    hand.click(panel.save, panel.save.rect().center())
+    panel.form.tags.setText("deck")  # were it typed meanwhile
+    assert not panel.save.isEnabled() and not panel.form.isEnabled()
+    window.home.cards.save_capture()
+    window.stage.setFocus()
+    for _ in range(3):
+        hand.key(Qt.Key.Key_Return)
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=LONG)
+    hand.wait_for_card("My grip")
+    hand.qtbot.waitUntil(lambda: window.sheets.view.current_entry() is not None, timeout=LONG)
+    assert [e.name for e in hand.cards].count("My grip") == 1
+    assert window.header.search_field.text() == "grip" == window.sheets.request.text
 
 
 def test_moved_is_measured_against_rest_or_against_the_last_card(hand: Hand) -> None:

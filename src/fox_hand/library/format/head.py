@@ -131,7 +131,9 @@ def read_quickly(path: Path) -> tuple[_CardHead, bool] | None:
     except (ValueError, RecursionError):  # the long way says what is wrong
         return None
     # all versions up to this one have these keys alike
-    if not 1 <= head.version <= VERSION or any(held.turned_by_nothing() for held in head.controls.values()):
+    if not 1 <= head.version <= VERSION or any(
+        held.turned_by_nothing() for held in head.controls.values()
+    ):
         return None
     return head, members > 2
 

@@ -141,15 +141,25 @@ class CaptureController:
             return None
         self._keep()
         draft = self._signed(CaptureDraft(actor, self._selection.rows, state))
-        sequence = self._review.sequence
-        if sequence is not None and sequence.frame is not None and sequence.actor is actor:
-            draft.taken_from, draft.taken_frame = sequence.name, float(sequence.frame + 1)
-        elif self._shots.name:
-            draft.taken_from, draft.taken_frame = self._shots.name, self._cast.timing.frame
+        self._say_where(draft)
         if over is not None:
             draft.store_over(over)
         self._take_up(draft)
         return draft
+
+    def _say_where(self, draft: CaptureDraft) -> None:
+        sequence = self._review.sequence
+        if sequence is not None and sequence.frame is not None and sequence.actor is draft.actor:
+            draft.taken_from, draft.taken_frame = sequence.name, float(sequence.frame + 1)
+        elif self._shots.name:
+            draft.taken_from, draft.taken_frame = self._shots.name, self._cast.timing.frame
+
+    def _follow(self) -> None:
+        """The figure of the draft stands otherwise, by hand or because the strip was moved."""
+        draft = self.draft
+        if draft is not None and draft.source is None and draft.span is None:
+            self._say_where(draft)
+            draft.stands.emit()
 
     def begin_clip(self, span: tuple[float, float]) -> CaptureDraft | None:
         """Start a card of what moves in a span of frames; None where nothing does."""
@@ -187,9 +197,17 @@ class CaptureController:
         return draft
 
     def _take_up(self, draft: CaptureDraft) -> None:
+        self._let_go()
         self.draft = draft
+        draft.actor.posed.connect(self._follow)
+        self._cast.timing.moved.connect(self._follow)
         self._go(CaptureState.EDITING)
         self.changed.emit()
+
+    def _let_go(self) -> None:
+        if self.draft is not None:
+            self.draft.actor.posed.disconnect(self._follow)
+            self._cast.timing.moved.disconnect(self._follow)
 
     def _go(self, state: CaptureState) -> None:
         if state is not self.state:
@@ -199,6 +217,7 @@ class CaptureController:
     def cancel(self) -> None:
         """Leave the draft; nothing is written that is not on its way already."""
         if self.draft is not None:
+            self._let_go()
             self.draft = None
             self._go(CaptureState.NONE)
             self.changed.emit()

@@ -41,7 +41,8 @@ class CaptureDraft:
         chosen: what goes in; None for what is proposed.
     """
 
-    changed = Signal()
+    changed = Signal()  # words or what goes in
+    stands = Signal()  # the figure stands otherwise, or another frame is in sight
 
     def __init__(
         self,

@@ -13,6 +13,7 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.needs import Capturing
+from fox_hand.session.capturing.capture_controller import CaptureState
 from fox_hand.session.capturing.away import channel_name, named, way_words
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.presets import habit_of
@@ -60,6 +61,10 @@ class CapturePanel(QWidget):
         self._timer.setSingleShot(True)
         self._timer.setInterval(LIVE_DELAY)
         self._timer.timeout.connect(self._ask_live)
+        self._follow = QTimer(self)  # what is pulled on the stage is looked at a little later
+        self._follow.setSingleShot(True)
+        self._follow.setInterval(LIVE_DELAY)
+        self._follow.timeout.connect(self._stand_anew)
         self.bar = CaptureBar(theme, stage)
         self.form = CaptureForm(theme, workspace)
         self.list = CaptureList(theme)
@@ -205,6 +210,7 @@ class CapturePanel(QWidget):
         if self._before is None:
             self._before = self._stage.camera
         draft.changed.connect(self._refresh)
+        draft.stands.connect(self._stand_soon)
         self.form.show_draft(draft)
         QTimer.singleShot(0, partial(self._fill_later, draft))  # after the panel is in sight
         self._looked = ()
@@ -266,12 +272,20 @@ class CapturePanel(QWidget):
         self.batch.setVisible(draft.retaken is None and draft.over is None and self._marks() > 0)
         self._look_again(draft)
 
+    def _stand_soon(self) -> None:
+        self._follow.start()
+
+    def _stand_anew(self) -> None:
+        self._looked = ()
+        self._refresh()
+
     def _refresh_ready(self) -> None:
         """Whether it can be saved; all that depends on the words."""
         draft = self._workspace.capturing.draft
         if draft is not None:
             problem = draft.why_not()
-            self.save.setEnabled(problem is None)
+            saving = self._workspace.capturing.state is CaptureState.SAVING
+            self.save.setEnabled(problem is None and not saving)
             self._problem.setText(problem or "")
             self._problem.setVisible(problem is not None)
 
@@ -344,8 +358,10 @@ class CapturePanel(QWidget):
         self._looked = (holds, looks)
 
     def set_saving(self, saving: bool) -> None:
-        """Nothing is saved twice."""
-        self.save.setEnabled(not saving)
+        """Nothing is saved twice, and what is being written is not changed meanwhile."""
+        for part in (self.form, self.list, self.batch, self.both):
+            part.setEnabled(not saving)
+        self._refresh_ready()
 
     # -- editing --------------------------------------------------------------------------
 
