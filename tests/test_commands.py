@@ -13,6 +13,7 @@ from typer.testing import CliRunner, Result
 from fox_hand.base.places import Places
 from fox_hand.cli import Wish, make_app
 from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Region
 from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.gltf import read_rig as read_rig_of
 from fox_hand.interchange.motions import read_performance
@@ -227,3 +228,25 @@ def test_pictures_sheets_and_packs_from_the_command_line(folder: Path, tmp_path:
     assert not list(mine.folder.rglob("*.foxcard"))
     assert run("library", "take-in", mine.folder, pack).exit_code == 0
     assert len(list(mine.folder.rglob("*.foxcard"))) == 7
+
+
+def test_a_captured_fist_is_found_as_a_left_hand(folder: Path, tmp_path: Path) -> None:
+    """As in the window: where most of it is, and on which side."""
+    fist = folder / "Marrow" / "Hands" / "Fist.foxcard"
+    made, library = tmp_path / "fist.glb", tmp_path / "own"
+    assert run("apply", fist, MARROW, "-o", made).exit_code == 0
+    assert run("library", "new", library).exit_code == 0
+    assert run("capture", made, "--library", library, "--name", "My fist").exit_code == 0
+    card = read_card(library / "My fist.foxcard")[0]
+    assert (card.region, card.side) == (Region.HANDS, "left")
+    found = run("library", "search", library, "region:hands", "side:left")
+    assert "My fist" in found.output
+
+
+def test_a_library_that_is_away_keeps_nothing_waiting(tmp_path: Path) -> None:
+    motion = next((shipped() / "performance").iterdir())
+    away = tmp_path / "away"
+    said = run("capture", motion, "--rig", MARROW, "--library", away, "--name", "P", "--frame", "9")
+    assert said.exit_code == 1
+    assert "cannot be reached" in said.output and "wait" not in said.output
+    assert not away.exists()

@@ -15,7 +15,7 @@ from fox_hand.cli.talk import Talk, command
 if TYPE_CHECKING:
     from fox_hand.core.model.state import State
     from fox_hand.core.pose.pose import Pose
-    from fox_hand.core.rig.rig import Rig
+    from fox_hand.session.capturing.draft import CaptureDraft
     from fox_hand.session.figures.figure import Figure
 
 
@@ -247,35 +247,48 @@ def capture(
     rate: Rate = None,
 ) -> None:
     """Take a card of what stands away from rest at a frame."""
-    from fox_hand.session.app.headless import moved_pose
-
     if library is None and not talk.json:
         raise typer.BadParameter("say where it goes: --library FOLDER, or --json for the values")
     if library is not None and not name.strip():
         raise typer.BadParameter("a card needs a name: --name NAME")
-    owner, state = talk.or_exit(lambda: _standing(file, rig, who, frame, rate))
-    pose = moved_pose(owner, state)
+    draft = talk.or_exit(lambda: _drafted(file, rig, who, frame, rate))
+    draft.name, draft.author = name, author
     path = None
     if library is not None:
-        if not pose.controls:
+        if not draft.channel_ids:
             talk.problem(f"{file.name} stands at rest at frame {frame}: the card would be empty.")
             raise typer.Exit(1)
-        path = talk.or_exit(lambda: _taken(file, library, name, sheet, author, frame, owner, pose))
+        path = talk.or_exit(lambda: _taken(draft, library, sheet))
     if talk.json:
         from fox_hand.cli.values import values_of
 
-        talk.data({"card": None if path is None else str(path), **values_of(owner, state, pose)})
+        values = values_of(draft.actor.rig, draft.state, draft.pose)
+        talk.data({"card": None if path is None else str(path), **values})
     else:
         talk.fact(str(path))
 
 
+def _drafted(
+    file: Path, rig: Path | None, who: str, frame: int, rate: float | None
+) -> CaptureDraft:
+    """A card of all that is away from rest, as the window would take it."""
+    from fox_hand.session.capturing.draft import CaptureDraft
+
+    actor, state = _standing(file, rig, who, frame, rate)
+    draft = CaptureDraft(actor, (), state)
+    draft.chosen.only(draft.away())
+    draft.taken_from, draft.taken_frame = file.stem, float(frame)
+    return draft
+
+
 def _standing(
     file: Path, rig: Path | None, who: str, frame: int, rate: float | None
-) -> tuple[Rig, State]:
+) -> tuple[Figure, State]:
     from fox_hand.base.errors import FoxHandError
     from fox_hand.interchange.readers import read_rig
     from fox_hand.session.animating.motion_import import frame_of
     from fox_hand.session.app.headless import frames_for, open_shot_file
+    from fox_hand.session.figures.figure import Figure
     from fox_hand.session.shots.shot_file import SUFFIX
 
     if file.suffix == SUFFIX:
@@ -288,36 +301,17 @@ def _standing(
                 "not one of them.",
                 "Nothing was written.",
             )
-        return actor.rig, actor.take.at(float(frame))
+        return actor, actor.take.at(float(frame))
     owner = read_rig(rig or file)
     states, _ = frames_for(file, owner, rate)
     _within(states, _Span(frame - 1, frame - 1, 0), file)
-    return owner, frame_of(states, frame - 1)
+    return Figure(owner, rig or file), frame_of(states, frame - 1)
 
 
-def _taken(
-    file: Path,
-    library: Path,
-    name: str,
-    sheet: str,
-    author: str,
-    frame: int,
-    owner: Rig,
-    pose: Pose,
-) -> Path:
+def _taken(draft: CaptureDraft, library: Path, sheet: str) -> Path:
     from fox_hand.cli.reshooting import Reshooter
-    from fox_hand.library.format.card import Card
     from fox_hand.library.store.store import Library
 
     folder = Library(library)
-    made = Card(
-        name,
-        pose,
-        author=author,
-        character=owner.name,
-        fingerprint=owner.fingerprint,
-        source=file.stem,
-        source_frame=float(frame),
-    )
-    shot, small, large = Reshooter(owner).drawn(made)
+    shot, small, large = Reshooter(draft.actor.rig).drawn(draft.card())
     return folder.add(shot, small, sheet, large)

@@ -81,8 +81,8 @@ def unreachable(folder: Path, error: OSError) -> FoxHandError:
     return FoxHandError(
         "library.unreachable",
         f"{folder} cannot be reached ({error.strerror or error}).",
-        "What was captured for it waits on this machine.",
-        "It comes back by itself when it can be reached again.",
+        "Nothing in it was changed.",
+        "Try again when it can be reached.",
     )
 
 

@@ -168,7 +168,7 @@ class OpenLibraries:
     def lose(self, place: OpenLibrary, error: FoxHandError) -> None:
         """A library cannot be reached: what is known of it stays in sight."""
         if place.problem is None or place.problem.code != error.code:
-            place.problem = error
+            place.problem = _kept_here(error)
             self.changed.emit()
 
     def open(
@@ -492,3 +492,16 @@ def _title(key: str, group: Grouping, sheets: Sequence[str]) -> str:
             return f"{above.rpartition('/')[2]} / {last}"
         return last or "Loose cards"
     return key.capitalize() or "All cards"
+
+
+def _kept_here(error: FoxHandError) -> FoxHandError:
+    """The same of a library that is away, with what this program does meanwhile."""
+    if error.code != "library.unreachable":
+        return error
+    return FoxHandError(
+        error.code,
+        error.happened,
+        "What is captured for it is kept on this machine.",
+        "It comes back by itself when it can be reached again.",
+        error.detail,
+    )

@@ -13,8 +13,8 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.needs import Capturing
-from fox_hand.session.capturing.capture_controller import CaptureState
 from fox_hand.session.capturing.away import channel_name, named, way_words
+from fox_hand.session.capturing.capture_controller import CaptureState
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.presets import habit_of
 from fox_hand.session.runtime.ports import Pictures, Post
