@@ -29,6 +29,8 @@ from fox_hand.library.format.schema import SideName
 from fox_hand.library.format.thumb import moving, png, webp
 from fox_hand.library.store.store import Library
 from fox_hand.render.engine import Engine
+from fox_hand.session.capturing.card_framing import around, taken
+from fox_hand.session.figures.figure import Figure
 
 MOVING, MOST = 160, 72  # pixels and frames of a moving picture
 DAY = "2026-11-12T09:{:02}:00Z"
@@ -84,6 +86,7 @@ class Maker:
 
     def __init__(self, rig: Rig, library: Library) -> None:
         self._rig, self._library, self._engine = rig, library, Engine()
+        self._actor = Figure(rig, Path())
         self._count = 0
 
     def card(
@@ -114,8 +117,9 @@ class Maker:
             identity=hashlib.sha256(f"{rig.name}/{sheet}/{name}".encode()).hexdigest()[:32],
             created=when,
             changed=when,
-            frame=camera,
+            around=around(rig, state, choice),
         )
+        card = taken(card, self._actor, self._actor.standing_in(state), camera)
         small, large = (self._drawn(state, camera, n) for n in (PICTURE, 2 * PICTURE))
         folder = self._library.folder / sheet
         folder.mkdir(parents=True, exist_ok=True)
@@ -148,10 +152,10 @@ class Maker:
             identity=hashlib.sha256(f"{rig.name}/{sheet}/{made.name}".encode()).hexdigest()[:32],
             created=when,
             changed=when,
-            frame=camera,
             kind="clip",
             clip=made.clip,
         )
+        card = taken(card, self._actor, self._actor.standing_in(states[0.0]), camera)
         small, large = (self._drawn(states[made.look], camera, n) for n in (PICTURE, 2 * PICTURE))
         frames = []
         for frame in range(round(made.clip.length)):

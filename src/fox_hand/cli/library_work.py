@@ -15,6 +15,7 @@ from fox_hand.cli.options import Find, Folder
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
+    from fox_hand.base.errors import FoxHandError
     from fox_hand.library.format.card import Card
     from fox_hand.library.format.entry import Entry
     from fox_hand.library.store.store import Library
@@ -179,7 +180,7 @@ def reshoot(
     ] = False,
 ) -> None:
     """Take the pictures of cards again, each with the frame it was taken with."""
-    from fox_hand.cli.reshooting import Reshooter
+    from fox_hand.cli.reshooter import Reshooter, renderers
     from fox_hand.interchange.readers import read_rig
 
     worn = talk.or_exit(lambda: read_rig(rig))
@@ -187,16 +188,20 @@ def reshoot(
     entries = [
         e for e in found(talk, open_libraries, find, worn) if not (missing and e.has_picture)
     ]
-    shooter = talk.or_exit(lambda: Reshooter(worn, style))
-    assert place.library is not None
-    failed = 0
-    with talk.progress() as work:
-        for number, entry in enumerate(entries):
-            work.report(number / len(entries), entry.name)
-            problem = shooter.take(place.library, entry)
+    library, failed, done = place.library, 0, 0
+    assert library is not None
+    with talk.progress() as work, renderers() as drawing:
+        shooter = talk.or_exit(lambda: Reshooter(worn, drawing, style))
+
+        def took(entry: Entry, problem: FoxHandError | None) -> None:
+            nonlocal failed, done
+            done += 1
+            work.report(done / len(entries), entry.name)
             if problem is not None:
                 failed += 1
                 talk.problem(f"{entry.path.name}: {problem.sentence()}")
+
+        shooter.take(library, entries, took)
     talk.fact(f"{len(entries) - failed} pictures taken, {failed} not")
     raise typer.Exit(1 if failed else 0)
 

@@ -309,9 +309,10 @@ def _standing(
 
 
 def _taken(draft: CaptureDraft, library: Path, sheet: str) -> Path:
-    from fox_hand.cli.reshooting import Reshooter
+    from fox_hand.cli.reshooter import Reshooter, renderers
     from fox_hand.library.store.store import Library
 
     folder = Library(library)
-    shot, small, large = Reshooter(draft.actor.rig).drawn(draft.card())
+    with renderers(1) as drawing:
+        shot, (small, large, *_) = Reshooter(draft.actor.rig, drawing).drawn(draft.card())
     return folder.add(shot, small, sheet, large)

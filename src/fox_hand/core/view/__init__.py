@@ -1,6 +1,7 @@
 """What a picture is asked for: camera, size, quality, and who stands in it.
 Nothing here draws.
 
+- ``anchor``: Anchor, anchor_row
 - ``camera``: Camera
 - ``render_request``: Quality, Standing, Contour, View, Picture
 """

@@ -116,6 +116,34 @@ class Camera:
         x, y = self.shift
         return replace(self, roll=self.roll + angle, shift=(c * x + s * y, c * y - s * x))
 
+    def moved(self, transform: Array) -> Camera:
+        """The camera that sees a moved thing as this one saw it before.
+
+        Args:
+            transform: how the thing was moved and turned, without scale, ``(4, 4)``.
+        """
+        turn, eye = transform[:3, :3], transform[:3, :3] @ self.eye + transform[:3, 3]
+        right, _, back = self.view()[:3, :3]
+        found = self.looking(turn @ back, turn @ right)
+        x, y, z = (eye - turn @ back * self.distance).tolist()
+        return replace(found, target=(x, y, z))
+
+    def looking(self, back: Array, right: Array) -> Camera:
+        """In another direction.
+
+        Args:
+            back: unit vector from what is looked at to the camera, ``(3,)``.
+            right: unit vector to the picture's right, across it, ``(3,)``.
+        """
+        flat = replace(
+            self,
+            yaw=float(np.arctan2(back[0], back[2])),
+            pitch=float(np.arcsin(np.clip(back[1], -1.0, 1.0))),
+            roll=0.0,
+        )
+        x, y = flat.view()[0, :3], flat.view()[1, :3]
+        return replace(flat, roll=float(np.arctan2(right @ y, right @ x)))
+
     def orbit(self, dyaw: float, dpitch: float) -> Camera:
         """Turned about its target; the pitch stops short of straight up and down."""
         limit = np.radians(88.0)

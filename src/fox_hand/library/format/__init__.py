@@ -11,7 +11,7 @@ Read by anybody; the schemas are published.
 - ``lines_file``: KeptLine, LineBook, kept_lines, lines_from
 - ``name_map``: NameMap, map_path, read_map, write_map
 - ``names``: natural, file_stem, card_paths, same_name
-- ``schema``: RestFile, HeldFile, CharacterFile, ApprovedFile, TakenFile, FrameFile, ClipFile,
-  CardFile, json_schema
+- ``schema``: RestFile, HeldFile, CharacterFile, ApprovedFile, TakenFile, AnchorFile, FrameFile,
+  ClipFile, CardFile, json_schema
 - ``thumb``: png, webp, moving, gif
 """

@@ -13,10 +13,12 @@ from fox_hand.base.words import plain_name
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pose import Held, Pose, RestFrame
+from fox_hand.core.view.anchor import Anchor
 from fox_hand.core.view.camera import Camera
 from fox_hand.library.format.lines_file import kept_lines, lines_from
 from fox_hand.library.format.schema import (
     VERSION,
+    AnchorFile,
     ApprovedFile,
     CardFile,
     CharacterFile,
@@ -44,7 +46,9 @@ class Card:
         identity: stays the same through renames and moves.
         revision: grows by one at every replacement.
         created, changed: RFC 3339, UTC.
-        frame: camera of the picture.
+        frame: camera of the picture, the figure in the middle of the stage.
+        anchor: where the part of the body that the picture is of was then; None of older cards.
+        around: how the figure stood in the picture where the pose holds nothing.
         style, ground: how the picture is shaded, and whether the background is in it.
         approved_by, approved_at: who locked it and when; empty if nobody did.
         source, source_frame: the shot or motion it was taken from, and the frame there.
@@ -66,6 +70,8 @@ class Card:
     created: str = ""
     changed: str = ""
     frame: Camera | None = None
+    anchor: Anchor | None = None
+    around: Pose = field(default_factory=lambda: Pose({}))
     style: StyleName = "shaded"
     ground: bool = True
     approved_by: str = ""
@@ -125,7 +131,13 @@ def _frame_file(camera: Camera, card: Card) -> FrameFile:
         camera.shift,
         card.style,
         card.ground,
+        None if card.anchor is None else _anchor_file(card.anchor),
+        {name: _held_file(held) for name, held in card.around.controls.items()},
     )
+
+
+def _anchor_file(anchor: Anchor) -> AnchorFile:
+    return AnchorFile(anchor.control, anchor.at, anchor.turn)
 
 
 def _held_file(held: Held) -> HeldFile:
@@ -188,6 +200,8 @@ def from_file(file: CardFile) -> Card:
         created=file.created,
         changed=file.changed,
         frame=camera,
+        anchor=_anchor(frame),
+        around=Pose(_controls(frame.around) if frame is not None else {}),
         style=frame.style if frame is not None else "shaded",
         ground=frame.ground if frame is not None else True,
         approved_by=approved.by,
@@ -197,6 +211,13 @@ def from_file(file: CardFile) -> Card:
         kind=file.kind,
         clip=_clip(file.clip) if file.clip is not None else None,
     )
+
+
+def _anchor(frame: FrameFile | None) -> Anchor | None:
+    if frame is None or frame.anchor is None:
+        return None
+    turn = _unit(frame.anchor.control, frame.anchor.turn)
+    return None if turn is None else Anchor(frame.anchor.control, frame.anchor.at, turn)
 
 
 def _clip(file: ClipFile) -> Clip:

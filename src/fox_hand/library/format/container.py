@@ -24,7 +24,7 @@ LARGEST_MEMBER = 32 << 20  # what a part of a card may unpack to; more is an acc
 MOST_MEMBERS = 64
 PICTURES = ("thumb.png", "thumb@2x.webp")
 MOTION = "motion.webp"
-Pictures = tuple[bytes | None, bytes | None]  # at 320 and 640 px
+Pictures = tuple[bytes | None, ...]  # at 320 and 640 px, and of a clip the moving one
 STEPS: dict[int, Step] = {1: dict}  # how to lift an older version by one; 2 only added clips
 KEPT = "The file was left as it is."
 
@@ -45,19 +45,20 @@ def changed_bytes(path: Path, card: Card, pictures: Pictures | None = None) -> b
     Args:
         path: some card's file.
         card: what it is to say.
-        pictures: others than it has, at 320 and 640 px.
+        pictures: others than it has, at 320 and 640 px; a moving one only where it is given.
 
     Raises:
         FoxHandError: as :func:`read_card`.
     """
     with _opened(path) as archive:
-        made = {"mimetype", "card.json", *(PICTURES if pictures is not None else ())}
+        named = dict(zip((*PICTURES, MOTION), pictures or (), strict=False))
+        if named.get(MOTION) is None:
+            named.pop(MOTION, None)
+        made = {"mimetype", "card.json", *named}
         names = [n for n in archive.namelist() if n not in made]
         others = {name: _read_member(archive, name, path) for name in names}
-    if pictures is not None:
-        new = {n: data for n, data in zip(PICTURES, pictures, strict=True) if data is not None}
-        others = {**new, **others}
-    return _packed(card, others)
+    new = {name: data for name, data in named.items() if data is not None}
+    return _packed(card, {**new, **others})
 
 
 def _packed(card: Card, others: Mapping[str, bytes]) -> bytes:

@@ -74,9 +74,20 @@ class TakenFile(msgspec.Struct, omit_defaults=True):
     frame: Number | None = None
 
 
+class AnchorFile(msgspec.Struct, omit_defaults=True):
+    """The part of the body that the picture is of: a control, where its node was in metres when
+    the picture was taken, and how it was turned away from its rest, a unit quaternion x, y, z, w.
+    A later picture is taken by moving the camera with it."""
+
+    control: str
+    at: Vector
+    turn: Quaternion
+
+
 class FrameFile(msgspec.Struct, omit_defaults=True):
     """How the picture was taken. The camera is in metres and degrees, ``shift`` in half pictures;
-    ``ground`` is false where the background was left out."""
+    ``ground`` is false where the background was left out. ``around`` is how the figure stood where
+    the card holds nothing of it."""
 
     target: Vector
     yaw: Number
@@ -87,6 +98,8 @@ class FrameFile(msgspec.Struct, omit_defaults=True):
     shift: tuple[Number, Number] = (0.0, 0.0)
     style: StyleName = "shaded"
     ground: bool = True
+    anchor: AnchorFile | None = None
+    around: Annotated[dict[str, HeldFile], msgspec.Meta(max_length=MOST_CONTROLS)] = {}
 
 
 class ClipFile(msgspec.Struct, omit_defaults=True):

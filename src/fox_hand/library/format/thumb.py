@@ -17,7 +17,8 @@ def png(pixels: Pixels) -> bytes:
     buffer = io.BytesIO()
     opaque = bool((pixels[..., 3] == 255).all())
     image = Image.fromarray(pixels[..., :3] if opaque else _straight(pixels))
-    image.save(buffer, "PNG", optimize=True)
+    # level 9 takes eight times as long and saves a fifteenth
+    image.save(buffer, "PNG", compress_level=6)
     return buffer.getvalue()
 
 

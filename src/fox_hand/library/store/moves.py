@@ -6,12 +6,14 @@ change on the way (a name may be taken meanwhile), so each knows its own.
 
 from __future__ import annotations
 
+import contextlib
 import uuid
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.pose.pose import Pose
 from fox_hand.core.retarget.name_match import Rules
 from fox_hand.core.retarget.renaming import renamed, renamed_clip
 from fox_hand.library.files.atomic import write_atomically
@@ -114,14 +116,26 @@ def _words_of(before: Card, card: Card) -> Card:
 
 
 def repicture(
-    library: Library, entry: Entry, card: Card, picture: bytes | None, large: bytes | None
+    library: Library,
+    entry: Entry,
+    card: Card,
+    picture: bytes | None,
+    large: bytes | None,
+    motion: bytes | None = None,
 ) -> Done:
     """Another picture, with the frame and style it was taken with; the pose stays."""
 
     def change(current: Card) -> Card:
-        return replace(current, frame=card.frame, style=card.style, ground=card.ground)
+        return replace(
+            current,
+            frame=card.frame,
+            anchor=card.anchor,
+            around=card.around,
+            style=card.style,
+            ground=card.ground,
+        )
 
-    library.rewrite(entry, change, pictures=(picture, large))
+    library.rewrite(entry, change, pictures=(picture, large, motion))
     kept = library.versions(entry.identity)[-1]
     return Done(library, (entry.path,), lambda: use_version(library, entry.path, kept), entry.path)
 
@@ -131,7 +145,14 @@ def rename_controls(library: Library, entry: Entry, rules: Rules) -> Done:
 
     def change(card: Card) -> Card:
         clip = renamed_clip(card.clip, rules) if card.clip is not None else None
-        return replace(card, pose=renamed(card.pose, rules), clip=clip)
+        anchor, around = card.anchor, Pose({})
+        if anchor is not None:
+            anchor = replace(anchor, control=rules.applied(anchor.control))
+        with contextlib.suppress(FoxHandError):  # what is around matters for its picture only
+            around = renamed(card.around, rules)
+        return replace(
+            card, pose=renamed(card.pose, rules), clip=clip, around=around, anchor=anchor
+        )
 
     library.rewrite(entry, change, keep=True)
     kept = library.versions(entry.identity)[-1]

@@ -124,16 +124,22 @@ class Comparison:
         )
 
     def states(self) -> tuple[State, State]:
-        """The character wearing the first and the second, all else as the figure stands."""
+        """The character wearing the first and the second, all else as :meth:`around` says."""
         if self._states is None:
             self._states = self._on_figure(self.first), self._on_figure(self.second)
         return self._states
 
+    @property
+    def giver(self) -> Compared:
+        """Whose differences are put on: the second, or the card where the second is the figure."""
+        return self.second if self.second.ready is not None else self.first
+
     def changed_only(self) -> State:
-        """The first with only the chosen differences, or the one pointed at, of the second."""
+        """One of the two with only the chosen differences, or the one pointed at, of the giver."""
         keys = self.chosen or ({self.pointed} if self.pointed is not None else set())
         first, second = self.states()
-        return _with(first, second, keys)
+        wearing, other = (first, second) if self.giver is self.second else (second, first)
+        return _with(wearing, other, keys)
 
     def toggle(self, key: tuple[DifferingPart, int]) -> None:
         """Choose a difference, or leave it."""
@@ -160,7 +166,7 @@ class Comparison:
         return take(rig, blend(self.first.state, bound, 0.5, rig.setting_rules), shared)
 
     def part(self) -> Mixed | None:
-        """Only the chosen differences, with the second's values, as a card."""
+        """Only the chosen differences, with the giver's values, as a card."""
         if not self.chosen:
             return None
         channels: dict[int, frozenset[Channel]] = {}
@@ -170,8 +176,8 @@ class Comparison:
                 settings.add(row)
             else:
                 channels[row] = channels.get(row, frozenset()) | {Channel(kind.value)}
-        pose = take(self.actor.rig, self.second.state, ChannelFilter(channels, frozenset(settings)))
-        made = self.second.ready or self.first.ready
+        pose = take(self.actor.rig, self.giver.state, ChannelFilter(channels, frozenset(settings)))
+        made = self.giver.ready
         if made is None:
             return None
         card = replace(made.card, pose=pose)
@@ -180,8 +186,19 @@ class Comparison:
 
     # -- inside ---------------------------------------------------------------------------
 
+    def around(self) -> State:
+        """How the figure stands beside what is compared: as it does, but two cards, and hands,
+        which are hidden where arms hang, are looked at as in the first card's picture."""
+        rig, ready = self.actor.rig, self.first.ready or self.second.ready
+        cards = self.first.ready is not None and self.second.ready is not None
+        held = [*self.shared.channels, *(rig.settings[s].control for s in self.shared.settings)]
+        hands = all(rig.controls[row].region is Region.HANDS for row in held)
+        if ready is None or not (cards or hands):
+            return self.actor.state
+        return state_of(rig, ready.card.around)
+
     def _on_figure(self, one: Compared) -> State:
-        state, rows = self.actor.state, one.choice.channels
+        state, rows = self.around(), one.choice.channels
         keys = {(DifferingPart(k.value), r) for r, kinds in rows.items() for k in kinds}
         keys |= {(DifferingPart.SETTING, s) for s in one.choice.settings}
         return _with(state, one.state, keys)

@@ -4,9 +4,12 @@
 - ``batch``: named_by, HeldBy, MarkedFrames, held_words
 - ``capture_controller``: CaptureState, CaptureController
 - ``capture_groups``: CaptureGroup, groups_of, without_own_turn
-- ``capture_pictures``: CapturePictures, playing, motion_frames, framing, framed
+- ``capture_pictures``: CapturePictures, playing, motion_frames
+- ``card_framing``: around, worn, rows_of, framed, Shot, shot_of, frame_of_card, taken,
+  anchor_for, on_ground, in_the_middle
 - ``chosen_channels``: ChosenChannels
-- ``draft``: CaptureDraft, on_ground
+- ``draft``: CaptureDraft
 - ``marked``: Marked, ShotFrames
 - ``presets``: habit_of
+- ``reshooting``: Reshot, reshot
 """

@@ -13,6 +13,8 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.sides import Sides
+from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.anchor import Anchor
 from fox_hand.core.view.camera import Camera
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
@@ -20,8 +22,9 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.session.animating.clips import mirrored_clip
 from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.applying.mix import fit_of
-from fox_hand.session.capturing.capture_pictures import CapturePictures, framed, framing, playing
-from fox_hand.session.capturing.draft import CaptureDraft, on_ground
+from fox_hand.session.capturing.capture_pictures import CapturePictures, playing
+from fox_hand.session.capturing.card_framing import frame_of_card, framed, shot_of, taken, worn
+from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.marked import Marked, ShotFrames
 from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import Figure
@@ -30,7 +33,6 @@ from fox_hand.session.figures.pose_conversion import (
     mirrored_camera,
     mirrored_pose,
     side_after,
-    state_of,
 )
 from fox_hand.session.figures.selection import Selection
 from fox_hand.session.libraries.card_commands import CardCommands
@@ -182,11 +184,12 @@ class CaptureController:
         if actor is None:
             return None
         self._keep()
-        worn = state_of(actor.rig, card.pose)
-        draft = CaptureDraft(actor, list(choice_of(actor.rig, card.pose).channels), worn)
+        state = worn(actor.rig, card)
+        draft = CaptureDraft(actor, list(choice_of(actor.rig, card.pose).channels), state)
         draft.retaken, draft.name, draft.sheet = (entry, card), card.name, entry.sheet
         draft.style, draft.ground = card.style, card.ground
-        draft.frame = on_ground(card.frame, actor) if card.frame is not None else None
+        if card.frame is not None:
+            draft.frame = frame_of_card(actor, card, actor.standing_in(state))
         self._take_up(draft)
         return draft
 
@@ -327,9 +330,6 @@ class CaptureController:
             )
         pose = mirrored_pose(actor.rig, card.pose, both=both)
         side = side_after(card.side, both=both)
-        frame = card.frame
-        if frame is not None and not both:
-            frame = mirrored_camera(frame)
         made = replace(
             Card(f"{card.name}, {WORDS.get(side, 'mirrored')}", pose),
             region=card.region,
@@ -340,16 +340,28 @@ class CaptureController:
             licence=card.licence,
             character=card.character,
             fingerprint=card.fingerprint,
-            frame=frame,
+            around=mirrored_pose(actor.rig, card.around, both=both),
             style=card.style,
             ground=card.ground,
         )
+        if not both and card.frame is not None:
+            made = replace(made, frame=mirrored_camera(card.frame), anchor=_other(card, actor.rig))
+        shot = shot_of(actor, made)
+        made = taken(made, actor, shot.standing, shot.camera)
         motion = None
         if card.clip is not None:
             way = Sides.BOTH if both else Sides.OTHER
             clip = mirrored_clip(actor.rig, card.clip, way)
             made = replace(made, kind="clip", clip=clip)
-            motion = playing(actor, clip)
-        standing = actor.standing_in(state_of(actor.rig, pose))
-        camera = on_ground(frame, actor) if frame is not None else framing(actor, made)
-        return Wanted(made, self._drawing.drawn(standing, camera, made, motion), entry.sheet)
+            motion = playing(actor, clip, worn(actor.rig, made), shot.way)
+        pictures = self._drawing.drawn(shot.standing, shot.camera, made, motion)
+        return Wanted(made, pictures, entry.sheet)
+
+
+def _other(card: Card, rig: Rig) -> Anchor | None:
+    """What the picture of the other side is of."""
+    row = rig.control_row.get(card.anchor.control) if card.anchor is not None else None
+    partner = rig.controls[row].partner if row is not None else None
+    if card.anchor is None or partner is None:
+        return None
+    return card.anchor.mirrored(partner)

@@ -9,6 +9,8 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.clip import Clip
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.state import State
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Quality, Standing, View
 from fox_hand.library.format.card import Card
@@ -16,7 +18,6 @@ from fox_hand.library.format.container import PICTURE
 from fox_hand.library.format.thumb import moving, png, webp
 from fox_hand.session.figures.animation import Animation
 from fox_hand.session.figures.figure import Figure
-from fox_hand.session.figures.pose_conversion import state_of
 from fox_hand.session.libraries.storing import Drawn
 from fox_hand.session.libraries.storing import Pictures as Pictured
 from fox_hand.session.runtime.ports import Pictures
@@ -79,10 +80,21 @@ def _moving(pictures: Pictures, motion: Motion, camera: Camera, card: Card) -> b
     return moving(drawn, rate)
 
 
-def playing(actor: Figure, clip: Clip) -> Motion:
-    """How a figure stands at a frame of a clip, everything else at rest."""
-    take = Animation(actor.rig, actor.rig.rest, clip.keys)
-    return lambda frame: actor.standing_in(take.at(frame))
+def playing(actor: Figure, clip: Clip, base: State, way: Array) -> Motion:
+    """How a figure stands at a frame of a clip.
+
+    Args:
+        actor, clip: who plays what.
+        base: everything else.
+        way: how it is moved for the picture, ``(4, 4)``.
+    """
+    take = Animation(actor.rig, base, clip.keys)
+
+    def stands(frame: float) -> Standing:
+        found = actor.standing_in(take.at(frame))
+        return Standing(found.rig, replace(found.at, nodes=way @ found.at.nodes))
+
+    return stands
 
 
 def motion_frames(clip: Clip) -> tuple[list[float], float]:
@@ -96,24 +108,3 @@ def motion_frames(clip: Clip) -> tuple[list[float], float]:
 
 def _view(standing: Standing, camera: Camera, card: Card, pixels: int) -> View:
     return View((standing,), camera, pixels, pixels, Quality.CARD, card.ground, style=card.style)
-
-
-def framing(actor: Figure, card: Card) -> Camera:
-    """A frame around what a card holds."""
-    state = state_of(actor.rig, card.pose)
-    rows = [actor.rig.control_row[n] for n in card.pose.controls if n in actor.rig.control_row]
-    return framed(actor, actor.standing_in(state), rows, Camera(yaw=0.35, pitch=0.1))
-
-
-def framed(actor: Figure, standing: Standing, rows: list[int], like: Camera) -> Camera:
-    """A frame around some controls, all if there are none.
-
-    Args:
-        actor, standing: the figure, and how it stands.
-        rows: what the picture is of.
-        like: another picture, which says from where it is seen, and how it is turned.
-    """
-    nodes = actor.flesh_nodes(rows) if rows else None
-    flat = replace(like, fov=Camera.fov, roll=0.0)
-    found = flat.framing(actor.rig.flesh(standing.at, nodes), 1.0)
-    return found.turned(like.roll) if like.roll else found

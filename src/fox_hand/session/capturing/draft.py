@@ -24,6 +24,7 @@ from fox_hand.library.store.sheets import Habit
 from fox_hand.session.animating.clips import Span, captured_clip, mirrored_clip, moving
 from fox_hand.session.capturing.away import away_from, farthest_first
 from fox_hand.session.capturing.capture_groups import CaptureGroup, groups_of, without_own_turn
+from fox_hand.session.capturing.card_framing import around, taken
 from fox_hand.session.capturing.chosen_channels import ChosenChannels
 from fox_hand.session.figures.depends import offered
 from fox_hand.session.figures.figure import Figure
@@ -180,19 +181,20 @@ class CaptureDraft:
         return self.actor.standing_in(state)
 
     def _taken(self) -> tuple[State, ChannelFilter]:
+        return self._sided(self.state)
+
+    def _begins(self) -> tuple[State, ChannelFilter]:
+        return self._sided(self.state if self.span is None else self.actor.take.at(self.span[0]))
+
+    def _sided(self, state: State) -> tuple[State, ChannelFilter]:
         if not self.both:
-            return self.state, self.choice
-        return mirrored(self.actor.rig, self.state, self.choice, both=True)
+            return state, self.choice
+        return mirrored(self.actor.rig, state, self.choice, both=True)
 
     @property
     def pose(self) -> Pose:
         """What the card will hold; of a clip how it begins."""
-        if self.span is None:
-            return take(self.actor.rig, *self._taken())
-        before, self.source = self.source, self.actor.take.at(self.span[0])
-        state, choice = self._taken()
-        self.source = before
-        return take(self.actor.rig, state, choice)
+        return take(self.actor.rig, *self._begins())
 
     def motion(self) -> Callable[[float], Standing] | None:
         """How the figure stands at a frame of the clip, wherever that is asked for."""
@@ -353,12 +355,12 @@ class CaptureDraft:
         """The card as it would be saved now."""
         rig = self.actor.rig
         if self.retaken is not None:
-            return replace(
-                self.retaken[1], frame=self.own_frame(), style=self.style, ground=self.ground
-            )
-        return Card(
+            card = replace(self.retaken[1], style=self.style, ground=self.ground)
+            return self._framed(card)
+        state, choice = self._begins()
+        card = Card(
             name=self.name.strip(),
-            pose=self.pose,
+            pose=take(rig, state, choice),
             region=self.region,
             side=self.side,
             tags=self.tags,
@@ -367,7 +369,7 @@ class CaptureDraft:
             licence=self.licence.strip(),
             character=rig.name,
             fingerprint=rig.fingerprint,
-            frame=self.own_frame(),
+            around=around(rig, state, choice),
             style=self.style,
             ground=self.ground,
             source=self.taken_from,
@@ -375,16 +377,10 @@ class CaptureDraft:
             kind="clip" if self.span is not None else "pose",
             clip=self._clip(),
         )
+        return self._framed(card)
 
-    def own_frame(self) -> Camera | None:
-        """The frame as if the figure stood in the middle of the stage."""
+    def _framed(self, card: Card) -> Card:
         if self.frame is None:
-            return None
-        x, y, z = (float(t - g) for t, g in zip(self.frame.target, self.actor.ground, strict=True))
-        return replace(self.frame, target=(x, y, z))
-
-
-def on_ground(frame: Camera, actor: Figure) -> Camera:
-    """A card's frame where a figure stands now."""
-    x, y, z = (float(t + g) for t, g in zip(frame.target, actor.ground, strict=True))
-    return replace(frame, target=(x, y, z))
+            return card
+        standing = self.actor.standing_in(self._begins()[0])
+        return taken(card, self.actor, standing, self.frame)

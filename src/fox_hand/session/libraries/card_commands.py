@@ -192,7 +192,7 @@ class CardCommands:
         """Another picture for a card; its frame and style go with it, its pose stays."""
 
         def work() -> Done:
-            return moves.repicture(self._writable(entry), entry, card, *pictures()[:2])
+            return moves.repicture(self._writable(entry), entry, card, *pictures())
 
         self._file_jobs.do(f"Picture of {entry.name}", [(entry.name, work)], then)
 

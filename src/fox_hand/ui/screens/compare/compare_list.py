@@ -11,7 +11,7 @@ from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 ROW = 32
-NAME, FIRST, BAR, SECOND, EYE = 20, 140, 208, 348, 376  # right-hand columns from the left
+NAME, FIRST = 20, 172  # columns from the left
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 
 

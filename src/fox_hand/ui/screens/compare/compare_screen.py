@@ -22,7 +22,7 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
 from fox_hand.session.app.needs import Posing
 from fox_hand.session.applying.comparing import Compared, Comparison, DifferingPart, Row
-from fox_hand.session.capturing.draft import on_ground
+from fox_hand.session.capturing.card_framing import frame_of_card
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.screens.compare.compare_list import CompareList
 from fox_hand.ui.theme.plain_text import Words
@@ -254,9 +254,9 @@ class CompareScreen(QWidget):
             return
         actor = comparison.actor
         ready = comparison.first.ready or comparison.second.ready
-        frame = ready.card.frame if ready is not None else None
-        if frame is not None and ready is not None and ready.original is None:
-            self._camera = on_ground(frame, actor)
+        if ready is not None and ready.card.frame is not None and ready.original is None:
+            worn = comparison.states()[0 if comparison.first.ready is ready else 1]
+            self._camera = frame_of_card(actor, ready.card, actor.standing_in(worn))
             return
         rows = sorted(comparison.shared.channels)
         nodes = actor.flesh_nodes(rows) if rows else None
@@ -274,7 +274,9 @@ class CompareScreen(QWidget):
         self.over.show_words("Overlaid", "half A, half B")
         chosen = self._chosen_words(comparison)
         several = len(comparison.chosen) > 1
-        self.one.show_words("A with changes" if several else "A with one change", chosen)
+        wearing = "A" if comparison.giver is second else "B"
+        what = "changes" if several else "one change"
+        self.one.show_words(f"{wearing} with {what}", chosen)
         self.count.setText(f"{len(comparison.rows)} differences, largest first")
         self._show_rows()
         self._show_facts(first, second)
@@ -291,7 +293,10 @@ class CompareScreen(QWidget):
     def _chosen_words(self, comparison: Comparison) -> str:
         keys = comparison.chosen or {comparison.pointed}
         names = [f"{r.label} {r.word}" for r in comparison.rows if r.key in keys]
-        return names[0] if len(names) == 1 else f"{len(names)} of B" if names else "point at a row"
+        giver = "B" if comparison.giver is comparison.second else "A"
+        if len(names) > 1:
+            return f"{len(names)} of {giver}"
+        return names[0] if names else "point at a row"
 
     def _rows(self, comparison: Comparison) -> tuple[Row, ...]:
         if self.shown.value == "large":
