@@ -20,7 +20,7 @@ from fox_hand.library.store import moves
 from fox_hand.library.store.store import Library
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.capturing.capture_pictures import CapturePictures
-from fox_hand.session.capturing.reshooting import reshot
+from fox_hand.session.capturing.reshooting import not_drawn, reshot
 from fox_hand.session.figures.figure import Figure
 
 MOST_PROCESSES = 4
@@ -83,11 +83,7 @@ class Reshooter:
         finally:
             self._idle.put(drawing)
         if pictures[0] is None:
-            raise FoxHandError(
-                "reshoot.not_drawn",
-                f"The picture of {card.name} could not be drawn.",
-                "Its picture stays.",
-            )
+            raise not_drawn(card.name)
         return again.card, pictures
 
 

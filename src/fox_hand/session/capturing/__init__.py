@@ -11,5 +11,5 @@
 - ``draft``: CaptureDraft
 - ``marked``: Marked, ShotFrames
 - ``presets``: habit_of
-- ``reshooting``: Reshot, reshot
+- ``reshooting``: Reshot, reshot, PictureChange, Reshoots, not_drawn
 """

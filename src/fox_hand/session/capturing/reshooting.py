@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -14,13 +15,17 @@ from fox_hand.core.model.state import State
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Standing
 from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card
+from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.schema import StyleName
 from fox_hand.session.animating.clips import clip_on
 from fox_hand.session.applying.mix import fit_of
 from fox_hand.session.capturing.capture_pictures import CapturePictures, motion_frames, playing
 from fox_hand.session.capturing.card_framing import shot_of, taken, worn
 from fox_hand.session.figures.animation import Animation
+from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import Figure
+from fox_hand.session.libraries.card_commands import CardCommands
 from fox_hand.session.libraries.storing import Pictures
 
 
@@ -84,3 +89,64 @@ def _farthest(at: Callable[[float], State], frames: list[float]) -> float:
         return turned + moved + float(np.abs(state.settings - first.settings).sum())
 
     return max(frames, key=way)
+
+
+@dataclass(frozen=True)
+class PictureChange:
+    """A card's picture now, and as it would be.
+
+    Args:
+        name: the card's.
+        before, after: picture files; None where there is none.
+        problem: why there would be no other picture; empty where there would.
+    """
+
+    name: str
+    before: bytes | None
+    after: bytes | None
+    problem: str = ""
+
+
+class Reshoots:
+    """Takes the pictures of many cards again, on the acting character.
+
+    Args:
+        cast: who acts.
+        card_commands: where pictures are written; what was there becomes an earlier version.
+        drawing: draws; asked when it is needed.
+    """
+
+    def __init__(
+        self, cast: Cast, card_commands: CardCommands, drawing: Callable[[], CapturePictures]
+    ) -> None:
+        self._cast, self._card_commands, self._drawing = cast, card_commands, drawing
+
+    def preview(self, actor: Figure, entry: Entry) -> PictureChange:
+        """One card before and after; it takes its time and is for jobs."""
+        before = None
+        try:
+            card, before = read_card(entry.path)
+            after = reshot(card, actor, self._drawing()).pictures()[0]
+        except FoxHandError as error:
+            return PictureChange(entry.name, before, None, error.happened)
+        return PictureChange(entry.name, before, after, "" if after else "It could not be drawn.")
+
+    def take(self, entries: Sequence[Entry]) -> None:
+        """Take them; each that does not work is told of, one undo step for the others."""
+        actor = self._cast.acting
+        if actor is not None:
+            self._card_commands.take_pictures(entries, partial(self._drawn, actor))
+
+    def _drawn(self, actor: Figure, entry: Entry) -> tuple[Card, tuple[bytes | None, ...]]:
+        again = reshot(read_card(entry.path)[0], actor, self._drawing())
+        pictures = again.pictures()
+        if pictures[0] is None:
+            raise not_drawn(entry.name)
+        return again.card, pictures
+
+
+def not_drawn(name: str) -> FoxHandError:
+    """What to say of a card whose picture could not be drawn."""
+    return FoxHandError(
+        "reshoot.not_drawn", f"The picture of {name} could not be drawn.", "Its picture stays."
+    )

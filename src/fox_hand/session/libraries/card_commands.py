@@ -196,6 +196,20 @@ class CardCommands:
 
         self._file_jobs.do(f"Picture of {entry.name}", [(entry.name, work)], then)
 
+    def take_pictures(
+        self,
+        entries: Sequence[Entry],
+        draw: Callable[[Entry], tuple[Card, tuple[bytes | None, ...]]],
+    ) -> None:
+        """Other pictures for cards; ``draw`` gives each, with its frame, and is called in the
+        job."""
+
+        def picture(library: Library, entry: Entry) -> Done:
+            card, pictures = draw(entry)
+            return moves.repicture(library, entry, card, *pictures)
+
+        self._each(f"Pictures of {_what(entries)}", entries, picture)
+
     def set_favourite(self, entries: Sequence[Entry], on: bool) -> None:
         """Mark cards as one's own favourites; nobody else sees it."""
         changed = [

@@ -8,5 +8,6 @@
 - ``capture_list``: CaptureList
 - ``capture_panel``: CapturePanel
 - ``capture_parts``: LivePicture, WarningRow
+- ``reshoot_popup``: SmallPicture, ReshootPopup
 - ``similar_card``: SimilarCard
 """

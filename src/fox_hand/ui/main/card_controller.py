@@ -14,6 +14,7 @@ from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.batch import MarkedFrames
 from fox_hand.session.capturing.capture_controller import CaptureState
 from fox_hand.session.capturing.draft import CaptureDraft
+from fox_hand.session.capturing.reshooting import PictureChange
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Shown
 from fox_hand.session.runtime.jobs import JobRunner
@@ -21,6 +22,7 @@ from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.capture.batch_popup import BatchPopup
 from fox_hand.ui.capture.capture_frame import CaptureFrame
 from fox_hand.ui.capture.capture_panel import CapturePanel
+from fox_hand.ui.capture.reshoot_popup import FEW, ReshootPopup
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
 
@@ -120,6 +122,29 @@ class CardController:
         def done(card: Card) -> None:
             if self._workspace.actor is actor:
                 self._workspace.capturing.begin_retake(entry, card)
+
+        self._jobs.run(work, done, self._notice.tell_error)
+
+    def ask_reshoot(self, entries: list[Entry]) -> None:
+        """Take the pictures of many cards again, after a few were shown before and after."""
+        actor, window = self._workspace.actor, self._sheets.window()
+        reshoots = self._workspace.capturing.reshoots
+        if actor is None:
+            return
+
+        def work(progress: Progress) -> list[PictureChange]:
+            found = []
+            for number, entry in enumerate(entries[:FEW]):
+                progress.step(number / FEW, entry.name)
+                found.append(reshoots.preview(actor, entry))
+            return found
+
+        def done(previews: list[PictureChange]) -> None:
+            if self._workspace.actor is not actor:
+                return
+            popup = ReshootPopup(self._theme, window, len(entries), previews, actor.name)
+            popup.agreed.connect(lambda: reshoots.take(entries))
+            popup.open_above(self._sheets.foot)
 
         self._jobs.run(work, done, self._notice.tell_error)
 

@@ -117,6 +117,10 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
         menu.addAction("Unlock", lambda: card_commands.unlock(usable))
     else:
         menu.addAction("Approve and lock", lambda: approve(home, usable)).setEnabled(bool(usable))
+    if len(entries) > 1:
+        menu.addAction(
+            "Take their pictures again …", lambda: home.cards.ask_reshoot(usable)
+        ).setEnabled(bool(usable) and home.workspace.actor is not None)
     menu.addAction("Rename controls …", lambda: ask_control_names(home, usable)).setEnabled(
         bool(usable)
     )
