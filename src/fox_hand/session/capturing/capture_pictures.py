@@ -15,7 +15,7 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Quality, Standing, View
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import PICTURE
-from fox_hand.library.format.thumb import moving, png, webp
+from fox_hand.library.format.thumb import halved, moving, png, webp
 from fox_hand.session.figures.animation import Animation
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.libraries.storing import Drawn
@@ -56,9 +56,12 @@ class CapturePictures:
             if camera is None or pictures is None:
                 return None, None
             try:
-                small, large = (
-                    pictures.picture(_view(standing, camera, card, pixels)).pixels
-                    for pixels in (PICTURE, 2 * PICTURE)
+                large = pictures.picture(_view(standing, camera, card, 2 * PICTURE)).pixels
+                # lines of ink are as wide in either size
+                small = (
+                    pictures.picture(_view(standing, camera, card, PICTURE)).pixels
+                    if card.style == "outline"
+                    else halved(large)
                 )
             except FoxHandError:
                 return None, None  # the pose is kept all the same: no work is lost for its looks

@@ -48,17 +48,17 @@ class CaptureList(QWidget):
             if widget is not None:
                 widget.deleteLater()
         self.ticks, self.setting_ticks = [], []
-        differs = draft.differs()
+        differs, rows = draft.differs(), draft.rows
 
         def rank(group: CaptureGroup) -> int:
-            if any(r in draft.rows for r in group.rows):
+            if not rows.isdisjoint(group.rows):
                 return 0
             return 1 if differs[list(group.rows)].any() else 2
 
         ordered = sorted(draft.groups, key=rank)
         first = [g for g in ordered if self._all or rank(g) < 2 or g.own_turn]
         for group in first:
-            self._add_group(draft, group)
+            self._add_group(draft, group, not rows.isdisjoint(group.rows))
         if len(first) < len(ordered):
             more = Button(
                 self._theme,
@@ -87,13 +87,13 @@ class CaptureList(QWidget):
                 tick.show()  # at once, else it cannot take the keyboard
                 tick.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def _add_group(self, draft: CaptureDraft, group: CaptureGroup) -> None:
+    def _add_group(self, draft: CaptureDraft, group: CaptureGroup, goes_in: bool) -> None:
         rig = draft.actor.rig
         tick = Tick(self._theme, group.label)
         tick.clicked.connect(lambda _=False, g=group: self._toggle(g))
         self.ticks.append((tick, group))
         self._column.addWidget(tick)
-        if any(r in draft.rows for r in group.rows):
+        if goes_in:
             for row in (s for r in group.rows for s in rig.settings_of[r]):
                 self._add_setting(rig, row)
 
@@ -113,8 +113,9 @@ class CaptureList(QWidget):
         draft = self._draft
         if draft is None:
             return
+        rows = draft.rows
         for tick, group in self.ticks:
-            inside = [r for r in group.rows if r in draft.rows]
+            inside = [r for r in group.rows if r in rows]
             detail = f"{len(inside)} of {len(group.rows)}" if inside else "left out"
             tick.set_state(bool(inside), 0 < len(inside) < len(group.rows), detail)
         for tick, row in self.setting_ticks:
@@ -124,7 +125,7 @@ class CaptureList(QWidget):
     def _toggle(self, group: CaptureGroup) -> None:
         draft = self._draft
         if draft is not None:
-            whole = all(r in draft.rows for r in group.rows)
+            whole = draft.rows.issuperset(group.rows)
             draft.set_rows(group.rows, not whole)
             self._fill_again(group)  # the settings of a group show while it is in
 
