@@ -28,7 +28,7 @@ from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.container import card_bytes, read_card
-from fox_hand.library.index.alike import AlikeFinder
+from fox_hand.library.index.alike import AlikeFinder, numbers_of
 from fox_hand.library.index.catalogue import Catalogue
 from fox_hand.library.index.index import Index
 from fox_hand.library.index.query import parse
@@ -193,9 +193,9 @@ def alike(index: Index) -> None:
     finder = AlikeFinder(index)
     item = int(index.columns().items[1234])
     pose = read_card(index.entries([item])[item].path)[0].pose
-    first = timed(lambda: finder.nearest(pose))
-    later = statistics.median(timed(lambda: finder.nearest(pose)) for _ in range(9))
-    best = finder.nearest(pose)[0]
+    first = timed(lambda: finder.nearest(numbers_of(pose)))
+    later = statistics.median(timed(lambda: finder.nearest(numbers_of(pose))) for _ in range(9))
+    best = finder.nearest(numbers_of(pose))[0]
     assert best.item == item, "a card is most like itself"
     line(
         "cards like a pose",

@@ -213,7 +213,7 @@ def test_likeness_is_the_share_of_the_way_that_poses_have_in_common(
     index = Index.of(library.folder, tmp_path / "cache")
     scan(index)
     names = {item: e.name for item, e in index.entries(index.columns().items.tolist()).items()}
-    nearest = AlikeFinder(index).nearest(poses[0], 5)
+    nearest = AlikeFinder(index).nearest(numbers_of(poses[0]), 5)
     exact = sorted(range(40), key=lambda i: -likeness(numbers_of(poses[0]), numbers_of(poses[i])))
     assert [names[n.item] for n in nearest] == [f"{i:02}" for i in exact[:5]]
     assert nearest[0].share == pytest.approx(1.0, abs=1e-3)  # poses are kept in single precision

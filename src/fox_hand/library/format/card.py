@@ -209,7 +209,7 @@ def from_file(file: CardFile) -> Card:
         source=taken.source,
         source_frame=taken.frame,
         kind=file.kind,
-        clip=_clip(file.clip) if file.clip is not None else None,
+        clip=clip_of(file.clip) if file.clip is not None else None,
     )
 
 
@@ -220,7 +220,8 @@ def _anchor(frame: FrameFile | None) -> Anchor | None:
     return None if turn is None else Anchor(frame.anchor.control, frame.anchor.at, turn)
 
 
-def _clip(file: ClipFile) -> Clip:
+def clip_of(file: ClipFile) -> Clip:
+    """What a file says of a clip."""
     return Clip(lines_from(file.lines), file.length, file.rate)
 
 

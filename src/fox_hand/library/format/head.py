@@ -22,7 +22,10 @@ from fox_hand.base.documents import Number
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, open_file
 from fox_hand.base.words import plain_name
+from fox_hand.core.animation.passage import passage
 from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.similarity import Numbers
+from fox_hand.library.format.card import clip_of
 from fox_hand.library.format.container import read_card, read_document
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.schema import (
@@ -31,6 +34,7 @@ from fox_hand.library.format.schema import (
     VERSION,
     ApprovedFile,
     CharacterFile,
+    ClipFile,
     KindName,
     Quaternion,
     RegionName,
@@ -79,6 +83,7 @@ class _CardHead(msgspec.Struct):
     changed: str = ""
     character: CharacterFile | None = None
     approved: ApprovedFile | None = None
+    clip: ClipFile | None = None
 
 
 DECODER = msgspec.json.Decoder(_CardHead)
@@ -93,12 +98,14 @@ class Head:
         controls: names it holds, sorted, each with the names of the settings held of it.
         turns: unit quaternions relative to rest by control name.
         settings: values by setting name.
+        motion: of a clip, how it passes.
     """
 
     entry: Entry
     controls: tuple[tuple[str, tuple[str, ...]], ...] = ()
     turns: Turns = field(default_factory=dict)
     settings: Mapping[str, float] = field(default_factory=dict)
+    motion: Numbers | None = None
 
 
 def read_head(path: Path, sheet: str) -> Head:
@@ -106,10 +113,10 @@ def read_head(path: Path, sheet: str) -> Head:
     says so."""
     try:
         head, has_picture = read_quickly(path) or _slow(path)
+        return _of_file(path, sheet, head, has_picture)
     except FoxHandError as error:
         name = plain_name(path.name.removesuffix(SUFFIX))
         return Head(Entry(path, sheet, name=name, error=error))
-    return _of_file(path, sheet, head, has_picture)
 
 
 def _slow(path: Path) -> tuple[_CardHead, bool]:
@@ -229,4 +236,5 @@ def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head
     )
     held_of = head.controls
     controls = tuple((n, tuple(sorted(s)) if (s := held_of[n].settings) else ()) for n in names)
-    return Head(entry, controls, turns, settings)
+    motion = None if head.clip is None else passage(clip_of(head.clip))
+    return Head(entry, controls, turns, settings, motion)

@@ -5,6 +5,8 @@ from __future__ import annotations
 import threading
 from dataclasses import dataclass
 
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.passage import passage
 from fox_hand.core.pose.pose import Pose
 from fox_hand.core.pose.similarity import Numbers, Table
 from fox_hand.library.index.index import Index
@@ -23,8 +25,10 @@ class Alike:
     share: float
 
 
-def numbers_of(pose: Pose) -> Numbers:
-    """What of a pose counts for likeness."""
+def numbers_of(pose: Pose, clip: Clip | None = None) -> Numbers:
+    """What of a pose counts for likeness, or of a clip."""
+    if clip is not None:
+        return passage(clip)
     held = pose.controls
     return Numbers(
         {name: h.turn for name, h in held.items() if h.turn is not None},
@@ -49,9 +53,8 @@ class AlikeFinder:
         with self._lock:
             self._tables = None
 
-    def nearest(self, pose: Pose, most: int = 8) -> list[Alike]:
+    def nearest(self, numbers: Numbers, most: int = 8) -> list[Alike]:
         """The cards most alike, best first. Run it in a job: the first call reads all poses."""
-        numbers = numbers_of(pose)
         if not numbers.turns and not numbers.settings:
             return []
         found = [pair for table in self._read() for pair in table.nearest(numbers, most)]

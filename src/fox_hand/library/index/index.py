@@ -36,6 +36,7 @@ from fox_hand.library.index.index_schema import COLUMNS, NEW_WORDS, TABLES, VERS
 
 REGIONS = tuple(Region)
 Value = TypeVar("Value")
+Held = tuple[tuple[str, tuple[str, ...]], ...]  # controls, each with its settings
 ENOUGH = 500  # values bound to one statement
 TOGETHER = 2000  # rows that are made into numbers at once; the window cannot answer meanwhile
 WAIT = 10.0  # seconds a writer waits for another program that writes the same index
@@ -263,7 +264,7 @@ class Index:
                 writer.execute(f"DELETE FROM card WHERE id IN ({marks})", part)
             last = writer.execute("SELECT coalesce(max(id), 0) FROM card").fetchone()[0]
             for file in found:
-                shape = self._shape(file.head)
+                shape = self._shape(file.head.controls, file.head.turns)
                 row = row_of(file.head.entry, file.path, file.stamp, shape)
                 known = writer.execute(
                     "SELECT id FROM card WHERE path = ?", (storable(file.path),)
@@ -273,19 +274,24 @@ class Index:
                     writer.execute(AGAIN, (*row, item))
                 else:
                     item = writer.execute(NEW, row).lastrowid or 0
-                if file.head.entry.kind == "clip":  # how it begins says little of what it is
-                    writer.execute("DELETE FROM pose WHERE id = ?", (item,))
-                    continue
                 writer.execute(
                     "INSERT OR REPLACE INTO pose (id, shape, numbers) VALUES (?, ?, ?)",
-                    (item, shape, _numbers(file.head)),
+                    (item, *self._counted(file.head, shape)),
                 )
             writer.execute(NEW_WORDS, (last,))  # a new row's number is above all others
 
-    def _shape(self, head: Head) -> int:
-        if not head.controls:
+    def _counted(self, head: Head, shape: int) -> tuple[int, bytes]:
+        """What counts for likeness; of a clip all along its way, how it begins says little."""
+        motion = head.motion
+        if motion is None:
+            return shape, _numbers(head.turns, head.settings)
+        settings = (("", tuple(sorted(motion.settings))),)
+        return self._shape(settings, motion.turns), _numbers(motion.turns, motion.settings)
+
+    def _shape(self, controls: Held, turns: Iterable[str]) -> int:
+        if not controls:
             return 0
-        parts = head.controls, tuple(sorted(head.turns))
+        parts = controls, tuple(sorted(turns))
         known = self._shapes.get(parts)
         if known is None:
             names = json.dumps(parts, separators=(",", ":"))
@@ -466,11 +472,11 @@ def _name_of(folder: Path) -> str:
     return hashlib.sha256(os.fsencode(folder.resolve())).hexdigest()[:24]
 
 
-def _numbers(head: Head) -> bytes:
+def _numbers(by_turn: Mapping[str, Sequence[float]], settings: Mapping[str, float]) -> bytes:
     """Turns, of the two quaternions for each the one with w >= 0, then settings; by name."""
-    flat = [x for n in sorted(head.turns) for x in head.turns[n]]
+    flat = [x for n in sorted(by_turn) for x in by_turn[n]]
     turned = len(flat)
-    flat += [head.settings[n] for n in sorted(head.settings)]
+    flat += [settings[n] for n in sorted(settings)]
     numbers = np.array(flat, dtype=np.float32)
     turns = numbers[:turned].reshape(-1, 4)
     turns[turns[:, 3] < 0] *= -1

@@ -11,6 +11,7 @@ from psygnal import Signal
 from fox_hand.base.work import Progress
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import Origin
+from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.name_map import NameMap
@@ -141,19 +142,22 @@ class ApplyController:
             told: what was just said about its names and those of who acts.
         """
 
-        def make(actor: Figure) -> tuple[Clip, Origin]:
+        def make(actor: Figure) -> tuple[Card, Clip]:
             card = read_card(entry.path)[0]
-            origin = Origin(card.identity, card.name, card.revision)
-            return clip_for(entry, card, actor, self._mix_commands.fits, told), origin
+            return card, clip_for(entry, card, actor, self._mix_commands.fits, told)
 
-        def lay(ready: tuple[Clip, Origin]) -> None:
-            self._mix_commands.keep()
-            self._placements.keep()
-            self._placements.begin(*ready)
-            self._open_libraries.personal.put_on(entry.identity)
+        def lay(ready: tuple[Card, Clip]) -> None:
+            self.lay_clip(entry, *ready)
             _follow(then)
 
         self._ready(make, lay)
+
+    def lay_clip(self, entry: Entry, card: Card, clip: Clip) -> None:
+        """Lay in what a card's clip, or a part of it, is on who acts."""
+        self._mix_commands.keep()
+        self._placements.keep()
+        self._placements.begin(clip, Origin(card.identity, card.name, card.revision))
+        self._open_libraries.personal.put_on(entry.identity)
 
     def add(self, entry: Entry) -> None:
         """Add a card to what is being put on, or take it out of it."""

@@ -1,14 +1,18 @@
-"""Two poses of one character: what differs, and each difference by itself."""
+"""Two poses of one character, or two clips at one moment: what differs, and each difference by
+itself."""
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 from psygnal import Signal
 
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.curves import ChannelId, ChannelKind, place_of
+from fox_hand.core.animation.sampler import Sampler
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Channel, Region
 from fox_hand.core.model.state import State
@@ -19,6 +23,8 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.session.applying.mix import Fit, Mixed
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.pose_conversion import choice_of, state_of
+
+MOMENTS = tuple(i / 8 for i in range(9))  # where clips are looked at to begin with
 
 
 class DifferingPart(StrEnum):
@@ -40,6 +46,7 @@ class Compared:
         state: the character at rest, wearing it.
         choice: what it holds.
         ready: the card it is, None for the figure.
+        motion: of a clip, the character's state at a share 0...1 of its way.
     """
 
     name: str
@@ -47,6 +54,11 @@ class Compared:
     state: State
     choice: ChannelFilter
     ready: Mixed | None = None
+    motion: Callable[[float], State] | None = None
+
+    def at(self, share: float) -> Compared:
+        """As it stands at a share of the way."""
+        return self if self.motion is None else replace(self, state=self.motion(share))
 
 
 @dataclass(frozen=True)
@@ -81,9 +93,43 @@ def of_card(rig: Rig, ready: Mixed, words: str) -> Compared:
     return Compared(ready.card.name, words, state_of(rig, pose), choice_of(rig, pose), ready)
 
 
+def of_clip(rig: Rig, ready: Mixed, clip: Clip, words: str) -> Compared:
+    """A clip as a character plays it, to be looked at from its beginning to its end."""
+    base = rig.rest
+    sampler = Sampler(rig, clip.keys)
+    channels: dict[int, frozenset[Channel]] = {}
+    settings = set[int]()
+    for channel_id in clip.lines:
+        row = place_of(rig, channel_id)
+        if row is not None and channel_id.kind is ChannelKind.SETTING:
+            settings.add(row)
+        elif row is not None:
+            kind = Channel(channel_id.kind.value)
+            channels[row] = channels.get(row, frozenset()) | {kind}
+    plays = replace(ready, card=replace(ready.card, clip=clip))
+    return Compared(
+        ready.card.name,
+        words,
+        sampler.at(base, 0.0),
+        ChannelFilter(channels, frozenset(settings)),
+        plays,
+        lambda share: sampler.at(base, share * clip.length),
+    )
+
+
 def of_figure(actor: Figure, like: Compared) -> Compared:
-    """The figure as it stands, of what another pose holds."""
-    return Compared("The figure", f"{actor.name} as it stands", actor.state, like.choice)
+    """The figure as it stands, of what another pose holds; beside a clip, what it does from the
+    frame in sight on."""
+    name, words = "The figure", f"{actor.name} as it stands"
+    clip = like.ready.card.clip if like.ready is not None else None
+    if clip is None or not (actor.take.keys or actor.take.instances):
+        return Compared(name, words, actor.state, like.choice)
+    first, take = actor.timing.frame, actor.take
+    length = clip.length * actor.timing.rate / clip.rate
+    words = f"{actor.name} from frame {first:g} on"
+    return Compared(
+        name, words, take.at(first), like.choice, None, lambda s: take.at(first + s * length)
+    )
 
 
 class Comparison:
@@ -98,11 +144,33 @@ class Comparison:
 
     def __init__(self, actor: Figure, first: Compared, second: Compared) -> None:
         self.actor, self.first, self.second = actor, first, second
+        self.share = 0.0  # of the way, where clips are compared
         self.chosen: frozenset[tuple[DifferingPart, int]] = frozenset()
         self.pointed: tuple[DifferingPart, int] | None = None
         self.shared = _together(first.choice, second.choice)
         self._states: tuple[State, State] | None = None
+        self.rows: tuple[Row, ...] = ()
+        self._look(max(MOMENTS, key=self._apart) if self.moves else 0.0)
+
+    @property
+    def moves(self) -> bool:
+        """Whether there is a way to look along."""
+        return self.first.motion is not None or self.second.motion is not None
+
+    def look_at(self, share: float) -> None:
+        """Compare them at another moment of their way, 0...1."""
+        if self.moves and share != self.share:
+            self._look(share)
+            self.changed.emit()
+
+    def _look(self, share: float) -> None:
+        self.share, self._states = share, None
+        self.first, self.second = self.first.at(share), self.second.at(share)
         self.rows = tuple(sorted(self._differences(), key=lambda row: -row.size))
+
+    def _apart(self, share: float) -> float:
+        self._look(share)
+        return sum(row.size for row in self.rows)
 
     @property
     def count(self) -> int:
@@ -155,8 +223,8 @@ class Comparison:
     def swap(self) -> None:
         """The first and the second change places."""
         self.first, self.second = self.second, self.first
-        self.chosen, self.pointed, self._states = frozenset(), None, None
-        self.rows = tuple(sorted(self._differences(), key=lambda row: -row.size))
+        self.chosen, self.pointed = frozenset(), None
+        self._look(self.share)
         self.changed.emit()
 
     def halfway(self) -> Pose:
@@ -181,10 +249,18 @@ class Comparison:
         if made is None:
             return None
         card = replace(made.card, pose=pose)
+        if card.clip is not None:
+            card = replace(card, clip=card.clip.only(map(self._channel_id, self.chosen)))
         count = len(pose.controls)
         return Mixed(made.entry, card, Fit(count, count, ()))
 
     # -- inside ---------------------------------------------------------------------------
+
+    def _channel_id(self, key: tuple[DifferingPart, int]) -> ChannelId:
+        kind, row = key
+        rig = self.actor.rig
+        named = rig.settings[row].name if kind is DifferingPart.SETTING else rig.controls[row].name
+        return ChannelId(ChannelKind(kind.value), named)
 
     def around(self) -> State:
         """How the figure stands beside what is compared: as it does, but two cards, and hands,

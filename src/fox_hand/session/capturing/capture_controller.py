@@ -122,10 +122,11 @@ class CaptureController:
         else:
             self.begin()
 
-    def ask_clip(self, span: tuple[float, float]) -> None:
-        """Begin a capture of what moves in a span of frames; why there is none is told."""
+    def ask_clip(self, span: tuple[float, float], over: Entry | None = None) -> None:
+        """Begin a capture of what moves in a span of frames, perhaps over a card; why there is
+        none is told."""
         problem = self.why_not()
-        if problem is None and self.begin_clip(span) is None:
+        if problem is None and self.begin_clip(span, over) is None:
             problem = (
                 f"Nothing moves between frames {span[0]:g} and {span[1]:g}. Select keys on the"
                 " strip, or key something first."
@@ -165,7 +166,9 @@ class CaptureController:
             self._say_where(draft)
             draft.stands.emit()
 
-    def begin_clip(self, span: tuple[float, float]) -> CaptureDraft | None:
+    def begin_clip(
+        self, span: tuple[float, float], over: Entry | None = None
+    ) -> CaptureDraft | None:
         """Start a card of what moves in a span of frames; None where nothing does."""
         actor = self._cast.acting
         if actor is None:
@@ -177,6 +180,8 @@ class CaptureController:
         draft = self._signed(draft)
         if self._shots.name:
             draft.taken_from, draft.taken_frame = self._shots.name, span[0]
+        if over is not None:
+            draft.store_over(over)
         self._take_up(draft)
         return draft
 

@@ -151,8 +151,9 @@ class CaptureDraft:
         """What goes in now, of the side that was posed."""
         return self.chosen.filter
 
-    def _clip(self) -> Clip | None:
-        """What moves, of what goes in."""
+    @property
+    def clip(self) -> Clip | None:
+        """What moves, of what goes in; None where no span of frames is taken."""
         if self.span is None:
             return None
         actor, chosen = self.actor, set(self.channel_ids)
@@ -375,7 +376,7 @@ class CaptureDraft:
             source=self.taken_from,
             source_frame=self.taken_frame if self.taken_from else None,
             kind="clip" if self.span is not None else "pose",
-            clip=self._clip(),
+            clip=self.clip,
         )
         return self._framed(card)
 

@@ -14,7 +14,7 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
-from fox_hand.core.pose.pose import Pose
+from fox_hand.core.pose.similarity import Numbers
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.library_file import LibraryFile
@@ -354,13 +354,14 @@ class OpenLibraries:
         rows = columns.sheets == columns.sheet_names.index(sheet)
         return [self.key_of(place, item) for item in columns.items[rows].tolist()]
 
-    def alike(self, pose: Pose, most: int) -> list[tuple[int, float]]:
-        """Keys of the cards most like a pose and how alike they are, best first. In a job."""
+    def alike(self, numbers: Numbers, most: int) -> list[tuple[int, float]]:
+        """Keys of the cards most like a pose or clip and how alike they are, best first. In a
+        job."""
         found = [
             (self.key_of(place, alike.item), alike.share)
             for place in list(self.places)
             if place.finder is not None
-            for alike in place.finder.nearest(pose, most)
+            for alike in place.finder.nearest(numbers, most)
         ]
         return sorted(found, key=lambda pair: -pair[1])[:most]
 

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.alike import numbers_of
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.app.needs import Shelving
 from fox_hand.session.capturing.draft import CaptureDraft
@@ -84,11 +85,12 @@ class SimilarCard(QWidget):
         if draft is None:
             return
         self._asked += 1
-        number, pose, open_libraries = self._asked, draft.pose, self._workspace.open_libraries
+        number, open_libraries = self._asked, self._workspace.open_libraries
+        numbers = numbers_of(draft.pose, draft.clip)
 
         def work(progress: Progress) -> list[tuple[int, float]]:
             progress.step(0.0)
-            return open_libraries.alike(pose, 3)
+            return open_libraries.alike(numbers, 3)
 
         def done(found: list[tuple[int, float]]) -> None:
             if number == self._asked:

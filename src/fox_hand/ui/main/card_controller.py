@@ -6,10 +6,11 @@ from collections.abc import Callable
 from pathlib import Path
 
 from fox_hand.base.work import Progress
-from fox_hand.core.pose.pose import Pose
+from fox_hand.core.pose.similarity import Numbers
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
+from fox_hand.library.index.alike import numbers_of
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.batch import MarkedFrames
 from fox_hand.session.capturing.capture_controller import CaptureState
@@ -165,7 +166,7 @@ class CardController:
         if entry is None and actor is None:
             return
         name = entry.name if entry is not None else "the figure"
-        asked = self._pose_of(entry)
+        asked = self._numbers_of(entry)
         own = workspace.open_libraries.key_in(entry) if entry is not None else None
 
         def work(progress: Progress) -> list[tuple[int, float]]:
@@ -181,12 +182,17 @@ class CardController:
 
         self._jobs.run(work, done, self._notice.tell_error)
 
-    def _pose_of(self, entry: Entry | None) -> Callable[[], Pose]:
-        """The pose to look for, read in a job where it is a card's."""
-        if entry is not None:
-            return lambda: read_card(entry.path)[0].pose
-        pose = self._workspace.figure_pose()
-        return lambda: pose
+    def _numbers_of(self, entry: Entry | None) -> Callable[[], Numbers]:
+        """What to look for, read in a job where it is a card's."""
+        if entry is None:
+            pose = self._workspace.figure_pose()
+            return lambda: numbers_of(pose)
+
+        def of_card() -> Numbers:
+            card = read_card(entry.path)[0]
+            return numbers_of(card.pose, card.clip)
+
+        return of_card
 
     def drop(self, keys: list[int]) -> None:
         """A card was dropped on the figure: it goes on, or beside what is on."""

@@ -54,21 +54,23 @@ def card_menu(home: Home, entry: Entry, at: QPoint) -> None:
 
 def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     usable, acting = entry.readable, home.workspace.actor is not None
-    pose = usable and entry.kind == "pose"
-    word = "Put on" if entry.kind == "pose" else "Lay in"
+    clip = entry.kind == "clip"
+    word = "Lay in" if clip else "Put on"
     menu.addAction(word, lambda: home.workspace.applying.put_on(entry)).setEnabled(
         usable and acting
     )
     menu.addAction("Compare with the figure", lambda: home.screens.show_compare(entry)).setEnabled(
-        pose and acting
+        usable and acting
     )
-    menu.addAction("Poses like this one", lambda: home.cards.show_alike(entry)).setEnabled(pose)
+    like = "Clips like this one" if clip else "Poses like this one"
+    menu.addAction(like, lambda: home.cards.show_alike(entry)).setEnabled(usable)
     menu.addAction("Fit …", lambda: home.screens.show_fit(entry)).setEnabled(usable and acting)
     menu.addAction("Select its controls", lambda: home.cards.select_card(entry)).setEnabled(
         usable and acting
     )
-    menu.addAction("Store the figure over it …", lambda: home.cards.store_over(entry)).setEnabled(
-        pose and acting and not entry.locked
+    what = "Store these frames over it …" if clip else "Store the figure over it …"
+    menu.addAction(what, lambda: _store_over(home, entry)).setEnabled(
+        usable and acting and not entry.locked
     )
     menu.addAction("Take its picture again …", lambda: home.cards.retake(entry)).setEnabled(
         usable and acting
@@ -88,7 +90,7 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     base.setChecked(neutral)
     base.setEnabled(usable and place.writable)
     menu.addAction("Earlier versions", lambda: home.screens.show_versions(entry)).setEnabled(usable)
-    if entry.kind == "clip":
+    if clip:
         for words, alone in (
             ("Its motion, with the character …", False),
             ("Its motion alone …", True),
@@ -99,6 +101,13 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     menu.addAction("Rename …\tF2", lambda: ask_name(home, entry)).setEnabled(usable)
     menu.addAction("Note …", lambda: _ask_note(home, entry)).setEnabled(usable)
     menu.addAction("Show the file", partial(show_file, entry.path))
+
+
+def _store_over(home: Home, entry: Entry) -> None:
+    if entry.kind == "clip":
+        home.shots.capture_clip(over=entry)
+    else:
+        home.cards.store_over(entry)
 
 
 def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:

@@ -12,8 +12,9 @@ from fox_hand.core.pose.pose import Pose
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
+from fox_hand.session.animating.clips import clip_for
 from fox_hand.session.app.workspace import Workspace
-from fox_hand.session.applying.comparing import Comparison, of_card, of_figure
+from fox_hand.session.applying.comparing import Compared, Comparison, of_card, of_clip, of_figure
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.session.applying.mix import Mixed
 from fox_hand.session.figures.figure import Figure
@@ -243,14 +244,21 @@ class Screens:
         asked = self._leave_work()
         entries = [first] if second is None else [first, second]
 
-        def work(progress: Progress) -> list[Mixed]:
-            progress.step(0.0)
-            return [workspace.mix_commands.fits.ready(entry, actor) for entry in entries]
+        def compared(entry: Entry) -> Compared:
+            words, fits = _from_where(entry), workspace.mix_commands.fits
+            card = read_card(entry.path)[0]
+            ready = fits.ready(entry, actor, card)
+            if card.clip is None:
+                return of_card(actor.rig, ready, words)
+            return of_clip(actor.rig, ready, clip_for(entry, card, actor, fits), words)
 
-        def done(ready: list[Mixed]) -> None:
+        def work(progress: Progress) -> list[Compared]:
+            progress.step(0.0)
+            return [compared(entry) for entry in entries]
+
+        def done(cards: list[Compared]) -> None:
             if workspace.actor is not actor or asked != self._asked:
                 return
-            cards = [of_card(actor.rig, one, _from_where(one.entry)) for one in ready]
             other = cards[1] if len(cards) > 1 else of_figure(actor, cards[0])
             self.body.setCurrentWidget(self.compare)
             self.compare.begin(Comparison(actor, cards[0], other))
@@ -260,7 +268,10 @@ class Screens:
     def put_compared(self, ready: Mixed) -> None:
         """Back to the stage, with one of the two or some of what differs on the figure."""
         self.close()
-        self._workspace.mix_commands.lay_on(ready)
+        if ready.card.clip is not None:
+            self._workspace.applying.lay_clip(ready.entry, ready.card, ready.card.clip)
+        else:
+            self._workspace.mix_commands.lay_on(ready)
 
     def store_pose(self, pose: Pose) -> None:
         """Capture a pose that stands between two others."""

@@ -83,10 +83,12 @@ class ShotController:
             timing = self._workspace.timing
             timing.set_marks(timing.marks ^ {round(timing.frame)})
 
-    def capture_clip(self) -> None:
-        """Capture what moves between the selected keys, else in the whole shot."""
+    def capture_clip(self, *, over: Entry | None = None) -> None:
+        """Capture what moves between the selected keys, else in the whole shot; perhaps over a
+        card."""
         timing, span = self._workspace.timing, self._timeline.strip.picked_span
-        self._workspace.capturing.ask_clip(span or (float(timing.first), float(timing.last)))
+        whole = float(timing.first), float(timing.last)
+        self._workspace.capturing.ask_clip(span or whole, over)
 
     def _tell_loose(self, names: str) -> None:
         self._notice.tell(

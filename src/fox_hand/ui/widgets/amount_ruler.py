@@ -36,10 +36,11 @@ class AmountRuler(PaintedSlider):
         self._images: dict[float, QImage] = {}
         self.show_amount(1.0)
         self.setMinimumWidth(150)
-        self.setFixedHeight(76)
+        self._above = SMALL if pictures else 0
+        self.setFixedHeight(40 + self._above)
 
     def sizeHint(self) -> QSize:
-        return QSize(330, 76)
+        return QSize(330, 40 + self._above)
 
     def show_image(self, stop: float, image: QImage) -> None:
         self._images[stop] = image
@@ -79,12 +80,13 @@ class AmountRuler(PaintedSlider):
             else:
                 painter.drawImage(at, image)
         painter.setOpacity(1.0)
+        painter.translate(0, self._above)
         self._paint_track(painter)
         if self.shows_focus:
-            draw_focus(painter, theme, QRectF(2, 40, self.width() - 4, 36), 6)
+            draw_focus(painter, theme, QRectF(2, 4, self.width() - 4, 36), 6)
 
     def _paint_track(self, painter: QPainter) -> None:
-        theme, y = self._theme, 48.0
+        theme, y = self._theme, 12.0
         low, high, zero, full = (self.x_of(v) for v in (*self._ends, 0.0, 1.0))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("line"))

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.library.format.container import read_card
+from fox_hand.session.animating.clips import pose_at
 from fox_hand.session.applying.comparing import DifferingPart
 from fox_hand.ui.screens.compare.compare_screen import LARGE
 from tests.ui.conftest import LONG, Hand, choose
@@ -170,3 +171,74 @@ def test_the_two_are_exchanged_looked_at_from_aside_and_either_goes_on_whole(han
     for held in wanted.controls.values():
         for setting, value in held.settings.items():
             assert state.settings[rig.setting_row[setting]] == pytest.approx(value)
+
+
+def test_two_clips_are_compared_at_any_moment_and_some_of_one_is_laid_in(hand: Hand) -> None:
+    compare(hand, "Blink", "Double blink")
+    screen, comparison = hand.window.screens.compare, hand.window.screens.compare.comparison
+    first, second = (
+        read_card(c.ready.entry.path)[0] for c in (comparison.first, comparison.second)
+    )
+    rig = hand.workspace.actor.rig
+    assert screen.moment.isVisible()
+    for share in (0.0, 0.25, 0.5):
+        screen.moment.pulled.emit(share)
+        states = comparison.states()
+        for card, state in zip((first, second), states, strict=True):
+            pose = pose_at(card, share * card.clip.length)
+            held = {s: v for h in pose.controls.values() for s, v in h.settings.items()}
+            for setting, value in held.items():
+                assert state.settings[rig.setting_row[setting]] == pytest.approx(value)
+        listed = {row.key[1] for row in comparison.rows if row.key[0] is DifferingPart.SETTING}
+        assert listed == set(np.flatnonzero(np.abs(states[0].settings - states[1].settings) > 1e-4))
+    key = next(row.key for row in comparison.rows)
+    comparison.toggle(key)
+    giver = comparison.giver.name
+    hand.click(screen.put_part, screen.put_part.rect().center())
+    placement = hand.workspace.placements.now
+    assert placement.instance.origin.name == giver
+    assert [x.name for x in placement.instance.clip.lines] == [rig.settings[key[1]].name]
+
+
+def test_clips_are_found_among_their_like_and_stored_over(hand: Hand) -> None:
+    view = hand.window.sheets.view
+    hand.window.sheets.input.menu_asked.emit(
+        hand.entry("Blink"), hand.window.mapToGlobal(QPoint(300, 300))
+    )
+    choose(hand.window, "Clips like this one")
+    hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].title == "Like Blink", timeout=LONG)
+    shown = view.layout_now().sections[0].shown.keys.tolist()
+    names = [hand.workspace.open_libraries.entry(key).name for key in shown]
+    assert names[0] == "Blink, film"
+    entry, clip = hand.entry("Blink"), read_card(hand.entry("Blink").path)[0].clip
+    workspace = hand.workspace
+    placements = workspace.placements
+    rig, take = workspace.actor.rig, workspace.actor.take
+    lids = [rig.setting_row[x.name] for x in clip.lines]
+    still = take.many(np.arange(1, 120)).settings[:, lids]
+    first = next(f for f in range(1, 100) if not np.ptp(still[f - 1 : f + 8], axis=0).any())
+    workspace.selection.set(sorted({rig.settings[row].control for row in lids}))
+    hand.window.timeline.go(float(first))
+    count = len(take.instances)
+    workspace.applying.lay_in(entry, placements.keep)
+    hand.qtbot.waitUntil(lambda: len(workspace.actor.take.instances) > count, timeout=LONG)
+    workspace.selection.set(sorted({rig.settings[row].control for row in lids}))
+    laid = workspace.actor.take.instances[-1].clip  # at the shot's rate
+    workspace.capturing.ask_clip((first, first + laid.length))
+    draft = workspace.capturing.draft
+    draft.set_channels([x for x in draft.channel_ids if x not in clip.lines], False)
+    similar = hand.window.capture.twin
+    hand.qtbot.waitUntil(lambda: similar.entry is not None, timeout=LONG)
+    assert similar.entry.name in ("Blink", "Blink, film")
+    assert similar.share > 0.95
+    workspace.capturing.cancel()
+    hand.window.sheets.input.menu_asked.emit(entry, hand.window.mapToGlobal(QPoint(300, 300)))
+    choose(hand.window, "Store these frames over it …")
+    draft = workspace.capturing.draft
+    assert draft.over is not None
+    assert draft.name == "Blink"
+    hand.window.home.cards.save_capture()
+    hand.qtbot.waitUntil(lambda: hand.entry("Blink").revision > entry.revision, timeout=LONG)
+    again = read_card(hand.entry("Blink").path)[0]
+    assert again.identity == entry.identity
+    assert again.clip.length == workspace.timing.last - workspace.timing.first

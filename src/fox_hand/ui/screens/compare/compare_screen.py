@@ -1,4 +1,4 @@
-"""The Compare screen: two poses side by side, overlaid, and one change at a time."""
+"""The Compare screen: two poses or clips side by side, overlaid, and one change at a time."""
 
 from __future__ import annotations
 
@@ -27,12 +27,14 @@ from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.screens.compare.compare_list import CompareList
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.amount_ruler import AmountRuler
 from fox_hand.ui.widgets.buttons import Button, Segments
 from fox_hand.ui.widgets.buttons import Kind as ButtonKind
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, screen_top
 
 SHOWN = (("all", "All"), ("large", "Large"), ("settings", "Settings"))
+STOPS = (0.0, 0.25, 0.5, 0.75, 1.0)
 LARGE = 0.05  # of a quarter turn: differences that can be seen
 
 
@@ -147,7 +149,11 @@ class CompareScreen(QWidget):
         self.back_button.clicked.connect(self.closed)
         self.swap_button = Button(theme, "Exchange A and B", icon="flip-horizontal", height=28)
         self.swap_button.clicked.connect(self._swap)
-        top = screen_top(self.back_button, "Compare two poses", self.swap_button)
+        top = screen_top(self.back_button, "Compare", self.swap_button)
+        self.moment = AmountRuler(theme, (0.0, 1.0), STOPS)
+        self.moment.setAccessibleName("Moment")
+        self.moment.setToolTip("Where on their way the clips are compared")
+        self.moment.pulled.connect(self._look)
         grid = QGridLayout()
         grid.setSpacing(12)
         grid.addWidget(self.first, 0, 0, 1, 3)
@@ -155,6 +161,7 @@ class CompareScreen(QWidget):
         grid.addWidget(self.over, 1, 0, 1, 2)
         grid.addWidget(self.one, 1, 2, 1, 2)
         grid.addWidget(self._about(), 1, 4, 1, 2)
+        grid.addWidget(self.moment, 2, 0, 1, 6)
         grid.setRowStretch(0, 3)
         grid.setRowStretch(1, 2)
         for column in range(6):
@@ -237,6 +244,7 @@ class CompareScreen(QWidget):
         self._images.clear()
         self._drawn.clear()
         self.shown.set_value("all")
+        self.moment.setVisible(comparison.moves)
         self._frame()
         self._refresh()
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -278,6 +286,7 @@ class CompareScreen(QWidget):
         what = "changes" if several else "one change"
         self.one.show_words(f"{wearing} with {what}", chosen)
         self.count.setText(f"{len(comparison.rows)} differences, largest first")
+        self.moment.show_amount(comparison.share)
         self._show_rows()
         self._show_facts(first, second)
         self._say(comparison)
@@ -334,7 +343,8 @@ class CompareScreen(QWidget):
             if only:
                 said.append(f"Only in {letter}: {some_of(only)}.")
         if not comparison.rows:
-            said.append("They are the same in all that both hold.")
+            moment = " at this moment" if comparison.moves else ""
+            said.append(f"They are the same in all that both hold{moment}.")
         else:
             said.append(
                 f"{max(same, 0)} are the same within 0.01°. Click a row to hold its change."
@@ -393,6 +403,10 @@ class CompareScreen(QWidget):
         self._draw()
 
     # -- doing ----------------------------------------------------------------------------
+
+    def _look(self, share: float) -> None:
+        if self.comparison is not None:
+            self.comparison.look_at(share)
 
     def _swap(self) -> None:
         if self.comparison is not None:

@@ -1,0 +1,32 @@
+"""How a clip passes, in as few numbers as a pose: what finding like clips needs."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.curves import ChannelKind
+from fox_hand.core.animation.interpolation import Track
+from fox_hand.core.pose.similarity import Numbers
+
+MOMENTS = 5  # at even distances from its beginning to its end
+
+
+def passage(clip: Clip) -> Numbers:
+    """The turns and settings of a clip at a few moments, each under a name of its own, so that two
+    clips are as alike as they are at their beginnings, quarters, middles and ends. How long they
+    take does not count: a slower walk is the same walk."""
+    at = np.linspace(0.0, clip.length, MOMENTS)
+    turns, settings = dict[str, tuple[float, ...]](), dict[str, float]()
+    for channel_id, line in clip.lines.items():
+        if channel_id.kind not in (ChannelKind.TURN, ChannelKind.SETTING):
+            continue
+        turning = channel_id.kind is ChannelKind.TURN
+        values = Track(line.frames, line.values, line.eases, turning).sample(at)
+        for moment, value in enumerate(values.tolist()):
+            name = f"{channel_id.name}\x1f{moment}"  # no control is called so
+            if turning:
+                turns[name] = tuple(value)
+            else:
+                settings[name] = value[0]
+    return Numbers(turns, settings)
