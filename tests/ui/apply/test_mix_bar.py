@@ -12,6 +12,7 @@ from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.ik_fk_matching import goal_from_joints
 from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.pose.placing import with_setting
+from fox_hand.core.pose.sides import Sides
 from fox_hand.library.format.container import read_card
 from fox_hand.session.app.mirroring import Mirroring
 from fox_hand.ui.apply.hotbar import Hotbar
@@ -304,3 +305,28 @@ def test_the_figure_is_mirrored_whole_and_in_parts(hand: Hand) -> None:
     QTest.keyClick(hand.window, Qt.Key.Key_X, Qt.KeyboardModifier.ShiftModifier)
     changed = actor.state.differs_from(waved, rig.settings_of)
     assert {rig.controls[r].name for r in np.flatnonzero(changed)} <= {"arm_R"}
+
+
+def test_one_card_in_part_and_on_the_other_side_becomes_a_card_of_exactly_that(hand: Hand) -> None:
+    hand.click_card("Fist")
+    mix, rig = hand.workspace.mix, hand.workspace.actor.rig
+    mix.set_side(Sides.OTHER)
+    mix.set_amount(0.7)
+    wanted, shown = set(mix.channel_ids), hand.workspace.actor.state
+    assert {"hand_curl_R", "hand_spread_R"} <= {x.name for x in wanted}
+    store = hand.window.overlays.mix_bar.store_button
+    hand.click(store, store.rect().center())
+    draft = hand.workspace.capturing.draft
+    assert draft.name == "Fist 70 %"
+    assert set(draft.channel_ids) == wanted
+    hand.window.home.cards.save_capture()
+    card = read_card(hand.wait_for_card("Fist 70 %").path)[0]
+    assert card.side == "right"
+    for name, held in card.pose.controls.items():
+        row = rig.control_row[name]
+        if held.turn is not None:
+            assert held.turn == pytest.approx(shown.turn[row])
+        for setting, value in held.settings.items():
+            assert value == pytest.approx(shown.settings[rig.setting_row[setting]])
+    held = {x for n, h in card.pose.controls.items() for x in (n if h.turn else "", *h.settings)}
+    assert held - {""} == {x.name for x in wanted}

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.animation.curves import Origin
+from fox_hand.core.animation.curves import ChannelId, Origin
 from fox_hand.core.maths.rotations import Array, angle_between
 from fox_hand.core.model.controls import Region
 from fox_hand.core.model.state import State
@@ -203,6 +203,11 @@ class Mix:
     def rows(self) -> set[int]:
         """Controls it touches now."""
         return self._puttings[0].rows
+
+    @property
+    def channel_ids(self) -> list[ChannelId]:
+        """Channels and settings it touches now."""
+        return self._puttings[0].channel_ids
 
     @property
     def regions(self) -> tuple[Region, ...]:

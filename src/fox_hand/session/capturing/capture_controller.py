@@ -21,7 +21,7 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.animating.clips import mirrored_clip
 from fox_hand.session.animating.frame_review import FrameReview
-from fox_hand.session.applying.mix import fit_of
+from fox_hand.session.applying.mix import Mix, fit_of
 from fox_hand.session.capturing.capture_pictures import CapturePictures, playing
 from fox_hand.session.capturing.card_framing import frame_of_card, framed, shot_of, taken, worn
 from fox_hand.session.capturing.draft import CaptureDraft
@@ -151,6 +151,24 @@ class CaptureController:
             draft.store_over(over)
         self._take_up(draft)
         return draft
+
+    def ask_of(self, mix: Mix) -> None:
+        """Keep what is being put on, and begin a card of exactly what it touches, or tell why
+        there is none."""
+        problem, actor = self.why_not(), mix.actor
+        if problem is not None:
+            self.told.emit(problem)
+            return
+        channel_ids, percent = mix.channel_ids, round(mix.amount * 100)
+        alone, name = len(mix.cards) == 1, " and ".join(one.card.name for one in mix.cards[:2])
+        self._keep()
+        draft = CaptureDraft(actor, mix.rows)
+        draft.take_exactly(channel_ids)
+        draft.name = f"{name} {percent} %" if alone and percent != 100 else name
+        draft.tags = mix.card.tags if alone else ()
+        draft = self._signed(draft)
+        self._say_where(draft)
+        self._take_up(draft)
 
     def _say_where(self, draft: CaptureDraft) -> None:
         sequence = self._review.sequence

@@ -71,6 +71,7 @@ class CaptureDraft:
         self.moving: dict[ChannelId, float] = {}  # what moves in it, and how far
         self._through: State | None = None  # all frames of it
         self.retaken: tuple[Entry, Card] | None = None  # a card of which only the picture is taken
+        self.exact = False  # what goes in was said; no habit of a sheet changes it
         self.chosen = chosen if chosen is not None else self._proposed()
 
     @cached_property
@@ -125,6 +126,11 @@ class CaptureDraft:
         return True
 
     # -- what goes in ---------------------------------------------------------------------
+
+    def take_exactly(self, channel_ids: Iterable[ChannelId]) -> None:
+        """These go in and nothing else."""
+        self.exact = True
+        self.chosen.only(channel_ids)
 
     @property
     def rows(self) -> set[int]:

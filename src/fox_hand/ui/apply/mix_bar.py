@@ -23,7 +23,7 @@ from fox_hand.core.view.render_request import Picture, Quality, Standing, View
 from fox_hand.session.app.needs import Posing
 from fox_hand.session.applying.mix import HIGHEST, LOWEST, Mix
 from fox_hand.session.runtime.ports import Pictures, Post
-from fox_hand.ui.apply.mix_choices import MixChoices
+from fox_hand.ui.apply.mix_choices import NARROW, MixChoices
 from fox_hand.ui.apply.mix_pad import STAMP, MixWeights
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, plain_tip
@@ -35,7 +35,7 @@ from fox_hand.ui.widgets.typed_numbers import bent, typed_number
 STOPS = (-0.5, 0.0, 0.5, 1.0, 1.5)  # amounts with a picture of their own
 LATER = 40  # milliseconds
 WIDEST = 880
-HEIGHT, TALL = 124, 216  # pixels, with one card and with several
+HEIGHT, TALL = 132, 216  # pixels, with one card and with several
 SAID = 20  # pixels of the line that tells what is not as one might expect
 
 
@@ -114,16 +114,18 @@ class MixBar(QWidget):
 
     def _buttons(self) -> QVBoxLayout:
         theme = self._theme
-        self.keep_button = Button(theme, "Keep", kind=Kind.MAIN, key="Enter")
+        self.keep_button = Button(theme, "Keep", kind=Kind.MAIN, key="Enter", height=24)
         self.keep_button.clicked.connect(self._workspace.keep_mix)
-        self.back_button = Button(theme, "Put back", key="Esc")
+        self.back_button = Button(theme, "Put back", key="Esc", height=24)
         self.back_button.clicked.connect(self._workspace.put_back)
-        self.store_button = Button(theme, "Store as card", tip="Capture what the mix shows")
+        self.store_button = Button(
+            theme, "Store as card", tip="Capture exactly what is put on", height=24
+        )
         self.store_button.clicked.connect(self.store_asked.emit)
         buttons = (self.keep_button, self.back_button, self.store_button)
         width = max(button.sizeHint().width() for button in buttons)
         column = QVBoxLayout()
-        column.setSpacing(8)
+        column.setSpacing(4)
         for button in buttons:
             button.setFixedWidth(width)
             column.addWidget(button)
@@ -187,7 +189,6 @@ class MixBar(QWidget):
             return
         several = len(mix.cards) > 1
         self.pages.setCurrentIndex(int(several))
-        self.store_button.setVisible(several)
         metrics = self._name.fontMetrics()
         self._name.setText(metrics.elidedText(mix.card.name, Qt.TextElideMode.ElideRight, 110))
         sheet = mix.entry.sheet.rsplit("/", 1)[-1]
@@ -322,6 +323,7 @@ class MixBar(QWidget):
         told = SAID if self.said.isVisibleTo(self) else 0
         self.setFixedSize(width, (TALL if several else HEIGHT) + told)
         self.choices.set_width(width)
+        self.thumb.setVisible(width >= NARROW)
         self.weights.set_width(width)
         self.move((stage.width() - self.width()) // 2, stage.height() - self.height() - 12)
         stage.bottom_reserved = self.height() + 12 if mix is not None else 0

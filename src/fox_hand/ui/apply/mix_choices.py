@@ -24,6 +24,7 @@ SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("
 PARTS = ((Part.ALL.value, "All"), (Part.SELECTED.value, "Selected"), ("regions", "Regions"))
 WAYS = ((Way.REPLACE.value, "Replace"), (Way.ON_TOP.value, "On top"))
 COMPACT = 656  # pixels; narrower, the choices become menus
+NARROW = 480  # pixels; narrower, only what is needed most is there
 ROOMY = 760  # pixels; narrower, nothing says what the choices are about but themselves
 
 
@@ -65,6 +66,7 @@ class MixChoices(QWidget):
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self._fit: Fit | None = None
+        self._short = False
         self.setFixedHeight(36)
         self.side = Choice(theme, SIDES, "Side of the body")
         self.part = Choice(theme, PARTS, "Part of the card")
@@ -102,10 +104,18 @@ class MixChoices(QWidget):
     def set_width(self, width: int) -> None:
         """Narrow rows have menus instead of words side by side."""
         compact = width < COMPACT
+        self._short = width < NARROW
+        self._show_fit()
         for label in self._labels:
             label.setVisible(width >= ROOMY)
         for choice in (self.side, self.part, self.way):
             choice.set_compact(compact)
+
+    def _show_fit(self) -> None:
+        if self._fit is not None:
+            words = f"{self._fit.lands}/{self._fit.asked}"
+            self.fit.setText(words if self._short else f"Fits {words}")
+            self.fit.updateGeometry()
 
     def show_mix(self, mix: Mix) -> None:
         """Bring every choice up to date."""
@@ -120,7 +130,7 @@ class MixChoices(QWidget):
             return
         self._fit = fit
         self.fit.tint = ("good", "raised") if whole else ("warning", "warning_ground")
-        self.fit.setText(f"Fits {fit.lands}/{fit.asked}")
+        self._show_fit()
         names = ", ".join(fit.missing[:8])
         text = "Every control is found." if whole else f"Not found: {names}"
         self.fit.setToolTip(plain_tip(text))

@@ -221,7 +221,7 @@ class CapturePanel(QWidget):
         self._stage.refresh()
         self._refresh()
         self.form.name.setFocus(Qt.FocusReason.OtherFocusReason)
-        if draft.retaken is None:
+        if draft.retaken is None and not draft.exact:
             self._take_habit(draft.sheet)
 
     def _fill_later(self, draft: CaptureDraft) -> None:

@@ -101,10 +101,7 @@ class CardController:
         """Keep what is being put on, and capture exactly what it touches."""
         mix = self._workspace.mix
         if mix is not None:
-            rows = sorted(mix.rows)
-            self._workspace.keep_mix()
-            self._workspace.selection.set(rows)
-            self._workspace.capturing.ask()
+            self._workspace.capturing.ask_of(mix)
 
     def store_over(self, entry: Entry) -> None:
         """Begin a capture that replaces a card, of what that card holds."""

@@ -30,7 +30,7 @@ class Choice(QWidget):
         self._off: set[str] = set()
         self.segments = Segments(theme, words, name, room=12)
         self.segments.setToolTip(name)
-        self.button = Button(theme, "", kind=Kind.FLAT, height=24, menu=True, tip=name)
+        self.button = Button(theme, "", kind=Kind.FLAT, height=24, menu=True, tip=name, padding=6)
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
         line.addWidget(self.segments)
