@@ -13,5 +13,5 @@ Read by anybody; the schemas are published.
 - ``names``: natural, file_stem, card_paths, same_name
 - ``schema``: RestFile, HeldFile, CharacterFile, ApprovedFile, TakenFile, AnchorFile, FrameFile,
   ClipFile, CardFile, json_schema
-- ``thumb``: halved, png, webp, moving, gif
+- ``thumb``: Square, cropped, halved, png, webp, moving, gif
 """

@@ -50,6 +50,7 @@ class Card:
         anchor: where the part of the body that the picture is of was then; None of older cards.
         around: how the figure stood in the picture where the pose holds nothing.
         style, ground: how the picture is shaded, and whether the background is in it.
+        own_picture: the picture was brought from elsewhere; it is not drawn again among others.
         approved_by, approved_at: who locked it and when; empty if nobody did.
         source, source_frame: the shot or motion it was taken from, and the frame there.
         clip: what moves; then ``pose`` is how it begins.
@@ -74,6 +75,7 @@ class Card:
     around: Pose = field(default_factory=lambda: Pose({}))
     style: StyleName = "shaded"
     ground: bool = True
+    own_picture: bool = False
     approved_by: str = ""
     approved_at: str = ""
     source: str = ""
@@ -110,6 +112,7 @@ def to_file(card: Card) -> CardFile:
         approved=ApprovedFile(card.approved_by, card.approved_at) if card.locked else None,
         taken=TakenFile(card.source, card.source_frame) if card.source else None,
         clip=_clip_file(card.clip) if card.clip is not None else None,
+        own_picture=card.own_picture,
     )
 
 
@@ -210,6 +213,7 @@ def from_file(file: CardFile) -> Card:
         source_frame=taken.frame,
         kind=file.kind,
         clip=clip_of(file.clip) if file.clip is not None else None,
+        own_picture=file.own_picture,
     )
 
 

@@ -133,6 +133,7 @@ class CardFile(msgspec.Struct, omit_defaults=True):
     approved: ApprovedFile | None = None
     taken: TakenFile | None = None
     clip: ClipFile | None = None
+    own_picture: bool = False
 
 
 def json_schema() -> bytes:

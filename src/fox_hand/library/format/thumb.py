@@ -4,12 +4,60 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
-from PIL import Image
+from PIL import Image, ImageOps
 
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.pictures import opened_picture
 from fox_hand.core.view.render_request import Pixels
+
+SIZES = 320, 640  # of the pictures in a card
+
+
+@dataclass(frozen=True)
+class Square:
+    """A part of a picture, pixels from its upper left corner."""
+
+    left: float
+    top: float
+    edge: float
+
+
+def cropped(data: bytes, square: Square) -> tuple[bytes, bytes]:
+    """A part of a picture file as the two pictures of a card.
+
+    Args:
+        data: PNG, JPEG, WebP or what else Pillow reads; one turned by its camera is set upright.
+        square: which part, of the upright picture.
+
+    Raises:
+        FoxHandError: ``picture.unreadable``.
+    """
+    right, bottom = square.left + square.edge, square.top + square.edge
+    box = (square.left, square.top, right, bottom)
+    try:
+        with opened_picture(data) as picture:
+            upright = ImageOps.exif_transpose(picture)
+            solid = upright.mode in ("1", "L", "RGB", "CMYK", "YCbCr")
+            plain = upright.convert("RGB" if solid else "RGBA")
+            small, large = (
+                plain.resize((size, size), Image.Resampling.LANCZOS, box, reducing_gap=3.0)
+                for size in SIZES
+            )
+    except (OSError, SyntaxError, ValueError) as error:
+        raise FoxHandError(
+            "picture.unreadable",
+            "The picture cannot be read.",
+            "The card has the picture it had.",
+            "Choose a PNG, JPEG or WebP file.",
+        ) from error
+    files = io.BytesIO(), io.BytesIO()
+    small.save(files[0], "PNG", compress_level=6)
+    large.save(files[1], "WEBP", quality=90, method=4)
+    return files[0].getvalue(), files[1].getvalue()
 
 
 def halved(pixels: Pixels) -> Pixels:

@@ -133,6 +133,7 @@ def repicture(
             around=card.around,
             style=card.style,
             ground=card.ground,
+            own_picture=card.own_picture,
         )
 
     library.rewrite(entry, change, pictures=(picture, large, motion))

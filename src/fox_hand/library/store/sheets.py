@@ -12,6 +12,7 @@ from typing import get_args
 from fox_hand.base.documents import decode_toml
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_text
+from fox_hand.core.model.controls import Region
 from fox_hand.library.files.atomic import flush_folder, move_new, write_atomically
 from fox_hand.library.format.library_file import toml_list, toml_text
 from fox_hand.library.format.names import card_paths, file_stem
@@ -23,6 +24,7 @@ FILE = "sheet.toml"
 VERSION = 1
 COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
 KINDS = ("move", "turn", "scale")
+REGIONS = tuple(region.value for region in Region)
 UNTOUCHED = "Nothing was changed."
 
 
@@ -35,6 +37,8 @@ class Habit:
         settings: whether settings go in.
         own_turn: whether the turn of a whole hand goes in with its fingers.
         style, ground: as of :class:`fox_hand.library.format.card.Card`.
+        regions: only controls of these go in; empty for any.
+        left_out: names of single settings that stay out, of either side.
     """
 
     kinds: tuple[str, ...] = ()
@@ -42,6 +46,8 @@ class Habit:
     own_turn: bool = False
     style: StyleName = "shaded"
     ground: bool = True
+    regions: tuple[str, ...] = ()
+    left_out: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -85,12 +91,15 @@ def _habit(raw: object) -> Habit | None:
     if not isinstance(raw, dict):
         return None
     kinds, style = raw.get("kinds"), raw.get("style")
+    regions, left_out = raw.get("regions"), raw.get("left_out")
     return Habit(
         tuple(k for k in kinds if k in KINDS) if isinstance(kinds, list) else (),
         raw.get("settings") is not False,
         raw.get("own_turn") is True,
         next((s for s in get_args(StyleName) if s == style), "shaded"),
         raw.get("ground") is not False,
+        tuple(r for r in REGIONS if isinstance(regions, list) and r in regions),
+        tuple(s for s in left_out if isinstance(s, str)) if isinstance(left_out, list) else (),
     )
 
 
@@ -106,6 +115,8 @@ def _habit_lines(habit: Habit) -> list[str]:
         f"own_turn = {word(habit.own_turn)}",
         f"style = {toml_text(habit.style)}",
         f"ground = {word(habit.ground)}",
+        *([f"regions = {toml_list(habit.regions)}"] if habit.regions else []),
+        *([f"left_out = {toml_list(habit.left_out)}"] if habit.left_out else []),
     ]
 
 

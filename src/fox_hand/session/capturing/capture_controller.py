@@ -40,6 +40,7 @@ from fox_hand.session.libraries.card_commands import CardCommands
 from fox_hand.session.libraries.file_jobs import Outcome
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.open_library import OpenLibrary
+from fox_hand.session.libraries.storing import Pictures as Drawing
 from fox_hand.session.libraries.storing import Storing, Wanted
 from fox_hand.session.runtime.ports import Pictures
 from fox_hand.session.runtime.settings import Settings
@@ -271,6 +272,8 @@ class CaptureController:
         draft.frame = frame
         card = draft.card()
         pictures = self._drawing.drawn(draft.standing, frame, card, draft.motion())
+        if draft.own_picture is not None:
+            pictures = _with(draft.own_picture, pictures)
         self._go(CaptureState.SAVING)
         done = partial(self._done, draft)
         if draft.retaken is not None:
@@ -381,6 +384,11 @@ class CaptureController:
             motion = playing(actor, clip, worn(actor.rig, made), shot.way)
         pictures = self._drawing.drawn(shot.standing, shot.camera, made, motion)
         return Wanted(made, pictures, entry.sheet)
+
+
+def _with(own: tuple[bytes, bytes], drawn: Drawing) -> Drawing:
+    """Still pictures from elsewhere; a clip's moving one is drawn."""
+    return lambda: (*own, *drawn()[2:])
 
 
 def _other(card: Card, rig: Rig) -> Anchor | None:

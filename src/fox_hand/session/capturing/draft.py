@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import replace
 from functools import cached_property
 
@@ -63,6 +63,7 @@ class CaptureDraft:
         self.frame: Camera | None = None
         self.style: StyleName = "shaded"
         self.ground = True
+        self.own_picture: tuple[bytes, bytes] | None = None  # PNG and WebP of a file, no drawing
         self.both = False
         self.since = "rest"  # or the name of one of the figure's landmarks
         self.over: Entry | None = None  # the card it will replace
@@ -225,6 +226,7 @@ class CaptureDraft:
     def take_habit(self, habit: Habit) -> None:
         """What goes in, and how the picture is drawn, as a sheet has it by habit."""
         rig, chosen = self.actor.rig, self.chosen
+        self._keep_to(habit.regions)
         if habit.kinds:
             for kind in Channel:
                 chosen.set_kind(kind, kind.value in habit.kinds)
@@ -233,8 +235,19 @@ class CaptureDraft:
         if not habit.own_turn and self.rows - tops:
             chosen.set_rows(tops & self.rows, False)
         for row in {s for r in self.rows for s in rig.settings_of[r]}:
-            chosen.set_setting(row, habit.settings)
+            setting = rig.settings[row]
+            out = {setting.name, setting.partner} & set(habit.left_out)
+            chosen.set_setting(row, habit.settings and not out)
         self.style, self.ground = habit.style, habit.ground
+
+    def _keep_to(self, regions: Collection[str]) -> None:
+        """Leave out what belongs elsewhere; where nothing would be left, all of the regions."""
+        controls = self.actor.rig.controls
+        wanted = {i for i, c in enumerate(controls) if c.region.value in regions and not c.helper}
+        if wanted:
+            self.chosen.set_rows(self.rows - wanted, False)
+            if not self.rows:
+                self.chosen.set_rows(wanted, True)
 
     @property
     def source_words(self) -> str:
@@ -277,6 +290,11 @@ class CaptureDraft:
         """How the picture is shaded, and whether the ground is in it."""
         self.style = style or self.style
         self.ground = self.ground if ground is None else ground
+        self.changed.emit()
+
+    def set_own_picture(self, pictures: tuple[bytes, bytes] | None) -> None:
+        """A picture from elsewhere at 320 and 640 px, or one that is drawn."""
+        self.own_picture = pictures
         self.changed.emit()
 
     # -- what might be forgotten ----------------------------------------------------------
@@ -362,7 +380,8 @@ class CaptureDraft:
         """The card as it would be saved now."""
         rig = self.actor.rig
         if self.retaken is not None:
-            card = replace(self.retaken[1], style=self.style, ground=self.ground)
+            own = self.own_picture is not None
+            card = replace(self.retaken[1], style=self.style, ground=self.ground, own_picture=own)
             return self._framed(card)
         state, choice = self._begins()
         card = Card(
@@ -383,6 +402,7 @@ class CaptureDraft:
             source_frame=self.taken_frame if self.taken_from else None,
             kind="clip" if self.span is not None else "pose",
             clip=self.clip,
+            own_picture=self.own_picture is not None,
         )
         return self._framed(card)
 

@@ -57,8 +57,15 @@ def reshot(
         style: another way to draw than it has.
 
     Raises:
-        FoxHandError: ``reshoot.nothing_lands``, ``clip.nothing_lands``.
+        FoxHandError: ``reshoot.own_picture``, ``reshoot.nothing_lands``, ``clip.nothing_lands``.
     """
+    if card.own_picture:
+        raise FoxHandError(
+            "reshoot.own_picture",
+            f"{card.name} has a picture of its own.",
+            "It stays.",
+            "Take its picture again by itself to have it drawn.",
+        )
     if not fit_of(card, actor.rig).lands:
         raise FoxHandError(
             "reshoot.nothing_lands",

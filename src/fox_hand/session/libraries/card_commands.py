@@ -11,7 +11,9 @@ from pathlib import Path
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.retarget.name_match import Rules
 from fox_hand.library.format.card import Card
+from fox_hand.library.format.container import read_card, read_motion
 from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.thumb import Square, cropped
 from fox_hand.library.store import moves, sheet_moves
 from fox_hand.library.store.journal import written_down
 from fox_hand.library.store.moves import Done
@@ -195,6 +197,17 @@ class CardCommands:
             return moves.repicture(self._writable(entry), entry, card, *pictures())
 
         self._file_jobs.do(f"Picture of {entry.name}", [(entry.name, work)], then)
+
+    def set_picture(self, entry: Entry, data: bytes, square: Square) -> None:
+        """A part of a picture file as a card's own picture; a clip keeps its moving one."""
+
+        def work() -> Done:
+            card, _ = read_card(entry.path)
+            small, large = cropped(data, square)
+            library, own = self._writable(entry), replace(card, own_picture=True)
+            return moves.repicture(library, entry, own, small, large, read_motion(entry.path))
+
+        self._file_jobs.do(f"Picture of {entry.name}", [(entry.name, work)])
 
     def take_pictures(
         self,

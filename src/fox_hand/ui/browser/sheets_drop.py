@@ -11,6 +11,7 @@ from PySide6.QtGui import (
     QPixmap,
 )
 
+from fox_hand.library.format.entry import Entry
 from fox_hand.ui.browser.sheet_layout import At
 from fox_hand.ui.browser.sheets_input import SheetsInput
 from fox_hand.ui.browser.sheets_view import SheetsView
@@ -20,6 +21,7 @@ from fox_hand.ui.cards.card_drag import (
     cards_mime,
     drag_cards,
     keys_in,
+    picture_in,
     sheet_in,
 )
 from fox_hand.ui.theme.theme import Theme
@@ -36,6 +38,7 @@ class SheetsDrop(QObject):
 
     cards_dropped = Signal(object, object, int, bool)  # keys, Shown, gap or -1, whether to copy
     files_dropped = Signal(object, object)  # paths, Shown
+    picture_dropped = Signal(object, object)  # path, the card's entry
     sheet_dropped = Signal(str, object)  # name of the dragged one, Shown before which it goes
 
     def __init__(self, view: SheetsView, hand: SheetsInput, theme: Theme) -> None:
@@ -67,7 +70,8 @@ class SheetsDrop(QObject):
     def _heard(self, event: QEvent) -> bool:
         if isinstance(event, QDragEnterEvent):
             mime = event.mimeData()
-            if keys_in(mime) or card_files_in(mime) or mime.hasFormat(SHEET):
+            known = keys_in(mime) or card_files_in(mime) or mime.hasFormat(SHEET)
+            if known or picture_in(mime) is not None:
                 event.acceptProposedAction()
         elif isinstance(event, QDragMoveEvent):
             self._moved(event)
@@ -81,6 +85,10 @@ class SheetsDrop(QObject):
 
     def _moved(self, event: QDragMoveEvent) -> None:
         target = self._target(event.position())
+        if picture_in(event.mimeData()) is not None:
+            self._view.mark()
+            event.setAccepted(self._card(event.position()) is not None)
+            return
         if target is None:
             self._view.mark()
             event.ignore()
@@ -92,6 +100,12 @@ class SheetsDrop(QObject):
     def _dropped(self, event: QDropEvent) -> None:
         target, mime = self._target(event.position()), event.mimeData()
         self._view.mark()
+        picture, card = picture_in(mime), self._card(event.position())
+        if picture is not None:
+            if card is not None:
+                self.picture_dropped.emit(picture, card)
+                event.acceptProposedAction()
+            return
         if target is None:
             return
         shown = self._view.layout_now().sections[target[0]].shown
@@ -104,6 +118,14 @@ class SheetsDrop(QObject):
         elif files:
             self.files_dropped.emit(files, shown)
         event.acceptProposedAction()
+
+    def _card(self, position: QPointF) -> Entry | None:
+        """The card under the pointer, if it can have another picture."""
+        view = self._view
+        content = view.content_point(position)
+        entry = view.entry_at(view.layout_now().at(content.x(), content.y()))
+        writable = entry is not None and view.open_libraries.place_of(entry).writable
+        return entry if entry is not None and entry.readable and writable else None
 
     def _target(self, position: QPointF) -> At | None:
         """The section and gap under the pointer, where something can be put there."""

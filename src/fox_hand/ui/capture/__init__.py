@@ -8,6 +8,8 @@
 - ``capture_list``: CaptureList
 - ``capture_panel``: CapturePanel
 - ``capture_parts``: LivePicture, WarningRow
+- ``crop_popup``: CropView, CropPopup
+- ``own_pictures``: OwnPictures
 - ``reshoot_popup``: SmallPicture, ReshootPopup
 - ``similar_card``: SimilarCard
 """

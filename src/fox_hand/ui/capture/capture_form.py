@@ -19,10 +19,13 @@ from PySide6.QtWidgets import (
 from fox_hand.session.app.needs import Capturing
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.capture.capture_parts import LivePicture
+from fox_hand.ui.services.picture_files import decoded
 from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
+
+DRAWN = "Live picture"
 
 
 def small(text: str) -> QLabel:
@@ -39,11 +42,23 @@ class CaptureForm(QWidget):
     edited = Signal()
     filed = Signal(str)
     save_asked = Signal()
+    picture_asked = Signal(object)  # a path, or None for one that is chosen
 
     def __init__(self, theme: Theme, workspace: Capturing) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self.live = LivePicture(theme)
+        self.live.dropped.connect(self.picture_asked)
+        self.picture = Button(
+            theme,
+            DRAWN,
+            kind=Kind.FLAT,
+            menu=True,
+            height=24,
+            padding=4,
+            tip="Drawn or a file",
+        )
+        self.picture.clicked.connect(self._choose_picture)
         self.name, self.sheet = self._field("Name"), self._field("Sheet")
         self.tags, self.author = self._field("Tags"), self._field("Author")
         self.licence = self._field("Licence")
@@ -86,12 +101,10 @@ class CaptureForm(QWidget):
         return field
 
     def _picture_and_name(self) -> QHBoxLayout:
-        caption = small("live picture")
-        caption.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         left = QVBoxLayout()
         left.setSpacing(4)
         left.addWidget(self.live)
-        left.addWidget(caption)
+        left.addWidget(self.picture, 0, Qt.AlignmentFlag.AlignHCenter)
         left.addStretch(1)
         sheet = QHBoxLayout()
         sheet.setSpacing(2)
@@ -184,6 +197,29 @@ class CaptureForm(QWidget):
     def _take_sheet(self, sheet: str) -> None:
         self.sheet.setText(sheet)
         self.filed.emit(sheet)
+
+    def _choose_picture(self) -> None:
+        draft, menu = self._workspace.capturing.draft, passing_menu(self)
+        if draft is None:
+            return
+        own = draft.own_picture is not None
+        drawn = menu.addAction(DRAWN, partial(draft.set_own_picture, None))
+        drawn.setCheckable(True)
+        drawn.setChecked(not own)
+        chosen = menu.addAction("From a file …", lambda: self.picture_asked.emit(None))
+        chosen.setCheckable(True)
+        chosen.setChecked(own)
+        menu.popup(self.picture.mapToGlobal(self.picture.rect().bottomLeft()))
+
+    def show_picture(self, draft: CaptureDraft) -> bool:
+        """Show the picture from a file; whether there is one."""
+        own = draft.own_picture
+        self.picture.setText(DRAWN if own is None else "From a file")
+        self.picture.updateGeometry()
+        if own is not None:
+            self.live.image = decoded(own[0])
+            self.live.update()
+        return own is not None
 
     def _choose_target(self) -> None:
         menu = passing_menu(self)

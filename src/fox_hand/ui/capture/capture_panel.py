@@ -350,7 +350,7 @@ class CapturePanel(QWidget):
     def _look_again(self, draft: CaptureDraft) -> None:
         """Ask for the picture and for likes only where something they depend on changed."""
         holds = frozenset(draft.channel_ids), draft.both
-        looks = draft.style, draft.ground, draft.both
+        looks = draft.style, draft.ground, draft.both, draft.own_picture
         if self._looked[:1] != (holds,):
             self.twin.look_again()
         if self._looked[1:] != (looks,):
@@ -463,6 +463,8 @@ class CapturePanel(QWidget):
         if draft is None:
             return
         draft.frame = self._frame.camera()
+        if self.form.show_picture(draft):
+            return
         size = LIVE * 2
         view = View(
             (draft.standing,),
@@ -480,7 +482,9 @@ class CapturePanel(QWidget):
         self._pictures.submit("live", view, ready)
 
     def _live_came(self, result: Picture | Exception) -> None:
-        if not isinstance(result, Exception):
+        draft = self._workspace.capturing.draft
+        own = draft is not None and draft.own_picture is not None
+        if not isinstance(result, Exception) and not own:
             height, width = result.pixels.shape[:2]
             self.form.live.image = QImage(
                 result.pixels.data,

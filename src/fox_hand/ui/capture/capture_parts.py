@@ -4,10 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QDragEnterEvent,
+    QDropEvent,
+    QImage,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+)
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.ui.cards.card_drag import picture_in
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button
@@ -16,14 +24,27 @@ LIVE = 96
 
 
 class LivePicture(QWidget):
-    """What the card's picture will be, 96 px."""
+    """What the card's picture will be, 96 px; a picture file can be dropped on it."""
+
+    dropped = Signal(object)  # path
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
+        self.setAcceptDrops(True)
         self._theme = theme
         self.image = QImage()
         self.setFixedSize(LIVE, LIVE)
         self.setAccessibleName("Live picture")
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if picture_in(event.mimeData()) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        path = picture_in(event.mimeData())
+        if path is not None:
+            event.acceptProposedAction()
+            self.dropped.emit(path)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event

@@ -1,6 +1,6 @@
 """A card as it is painted, described and dragged, wherever it is shown.
 
-- ``card_drag``: cards_mime, keys_in, card_files_in, drag_cards, drag_sheet, sheet_in
+- ``card_drag``: cards_mime, keys_in, card_files_in, picture_in, drag_cards, drag_sheet, sheet_in
 - ``card_facts``: Facts
 - ``card_metrics``: constants
 - ``card_painter``: CardState, draw_card, tick_rect

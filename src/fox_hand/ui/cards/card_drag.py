@@ -10,6 +10,7 @@ from PySide6.QtGui import QDrag, QPainter, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.library.format.schema import SUFFIX
+from fox_hand.ui.services.picture_files import SUFFIXES
 from fox_hand.ui.theme.theme import Theme
 
 CARDS = "application/x-fox-hand-cards"
@@ -40,6 +41,12 @@ def card_files_in(mime: QMimeData | None) -> list[Path]:
         return []
     files = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()]
     return [path for path in files if path.name.endswith(SUFFIX)]
+
+
+def picture_in(mime: QMimeData) -> Path | None:
+    """The first picture file among what is dragged."""
+    files = (Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile())
+    return next((path for path in files if path.suffix.lower() in SUFFIXES), None)
 
 
 def drag_cards(widget: QWidget, theme: Theme, mime: QMimeData, stamp: QPixmap, count: int) -> None:

@@ -23,7 +23,9 @@ from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.capture.batch_popup import BatchPopup
 from fox_hand.ui.capture.capture_frame import CaptureFrame
 from fox_hand.ui.capture.capture_panel import CapturePanel
+from fox_hand.ui.capture.own_pictures import OwnPictures
 from fox_hand.ui.capture.reshoot_popup import FEW, ReshootPopup
+from fox_hand.ui.main.pose_clipboard import PoseClipboard
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
 
@@ -56,6 +58,12 @@ class CardController:
         sheets.failed.connect(notice.tell_error)
         capture.save_asked.connect(self.save_capture)
         capture.batch_asked.connect(self._ask_batch)
+        self.own_pictures = OwnPictures(
+            theme, workspace, workspace.card_commands, jobs, notice, sheets.foot
+        )
+        capture.form.picture_asked.connect(self._ask_picture)
+        sheets.drop.picture_dropped.connect(self.own_pictures.take)
+        self.clipboard = PoseClipboard(workspace, jobs, notice)
         capturing = workspace.capturing
         capturing.told.connect(notice.tell)
         capturing.state_changed.connect(self._show_state)
@@ -122,6 +130,12 @@ class CardController:
                 self._workspace.capturing.begin_retake(entry, card)
 
         self._jobs.run(work, done, self._notice.tell_error)
+
+    def _ask_picture(self, path: Path | None) -> None:
+        if path is None:
+            self.own_pictures.choose(None)
+        else:
+            self.own_pictures.take(path, None)
 
     def ask_reshoot(self, entries: list[Entry]) -> None:
         """Take the pictures of many cards again, after a few were shown before and after."""

@@ -75,6 +75,9 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     menu.addAction("Take its picture again …", lambda: home.cards.retake(entry)).setEnabled(
         usable and acting
     )
+    menu.addAction(
+        "A picture from a file …", lambda: home.cards.own_pictures.choose(entry)
+    ).setEnabled(usable and not entry.locked)
     place = home.workspace.open_libraries.place_of(entry)
     neutral = place.neutral(entry.sheet) == entry.identity
     base = menu.addAction(

@@ -10,11 +10,12 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator
 
-from PIL import Image
+from PIL import Image, ImageOps
 from PySide6.QtGui import QImage
 
 from fox_hand.base.pictures import opened_picture
 
+SUFFIXES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp"})
 OPAQUE = QImage.Format.Format_RGB32
 READY = QImage.Format.Format_ARGB32_Premultiplied
 SOLID = ("1", "L", "RGB", "CMYK", "YCbCr")  # modes in which nothing shows through
@@ -64,6 +65,7 @@ def encoded(image: QImage) -> bytes:
 
 
 def _image(picture: Image.Image) -> QImage:
+    picture = ImageOps.exif_transpose(picture)  # as its camera was held
     width, height = picture.size
     if picture.mode in SOLID:
         plain, kind = picture.convert("RGB"), QImage.Format.Format_RGB888

@@ -30,12 +30,12 @@ from PySide6.QtWidgets import QWidget
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, open_file
 from fox_hand.session.figures.snapshot import KeptBoard
+from fox_hand.ui.services.picture_files import SUFFIXES
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
-PICTURES = {".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp"}
 LARGEST = 2048  # pixels a picture is read with at most
 SMALLEST, FIRST = 64, 240
 CORNER = 16
@@ -44,7 +44,7 @@ FAINTEST = 0.15
 
 def can_pin(path: Path) -> bool:
     """Whether a file looks like a picture."""
-    return path.suffix.lower() in PICTURES
+    return path.suffix.lower() in SUFFIXES
 
 
 @dataclass
