@@ -9,7 +9,7 @@ Sampled for one frame or for many at once.
 - ``interpolation``: Ease, Track, straight, curved, smooth_tangents, aligned
 - ``key_poses``: joint_speeds, key_poses, held_frames
 - ``motion``: Curve, Motion, Source, motion_of
-- ``passage``: passage
+- ``passage``: passage, plain
 - ``performance``: Performance
 - ``sampler``: Sampler, line_of
 """

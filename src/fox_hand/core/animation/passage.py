@@ -9,6 +9,7 @@ from fox_hand.core.animation.curves import ChannelKind
 from fox_hand.core.animation.interpolation import Track
 from fox_hand.core.pose.similarity import Numbers
 
+MARK = "\x1f"  # no control has it in its name
 MOMENTS = 5  # at even distances from its beginning to its end
 
 
@@ -24,9 +25,14 @@ def passage(clip: Clip) -> Numbers:
         turning = channel_id.kind is ChannelKind.TURN
         values = Track(line.frames, line.values, line.eases, turning).sample(at)
         for moment, value in enumerate(values.tolist()):
-            name = f"{channel_id.name}\x1f{moment}"  # no control is called so
+            name = f"{channel_id.name}{MARK}{moment}"
             if turning:
                 turns[name] = tuple(value)
             else:
                 settings[name] = value[0]
     return Numbers(turns, settings)
+
+
+def plain(name: str) -> str:
+    """The control or setting that a name in a passage, or in a pose, is of."""
+    return name.partition(MARK)[0]

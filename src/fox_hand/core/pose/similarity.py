@@ -8,7 +8,7 @@ from rest: equal poses are 1, and by the triangle inequality no pair is below 0.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -31,6 +31,11 @@ class Numbers:
 
     turns: Mapping[str, Sequence[float]]
     settings: Mapping[str, float]
+
+    def within(self, counts: Callable[[str], bool]) -> Numbers:
+        """Only some of it."""
+        turns = {name: turn for name, turn in self.turns.items() if counts(name)}
+        return Numbers(turns, {n: value for n, value in self.settings.items() if counts(n)})
 
     def way(self) -> float:
         """How far the pose is from rest, radians."""
@@ -79,6 +84,23 @@ class Table:
         )
         return Table(
             items, tuple(turning), tuple(settings), flat, np.einsum("ij,ij->i", flat, flat)
+        )
+
+    def within(self, counts: Callable[[str], bool]) -> Table | None:
+        """Only some of its columns; None where none of them counts."""
+        turning = [i for i, name in enumerate(self.turning) if counts(name)]
+        settings = [i for i, name in enumerate(self.settings) if counts(name)]
+        if not turning and not settings:
+            return None
+        at, width = np.array(turning, dtype=np.intp), len(self.turning) * 4
+        columns = [*(at[:, None] * 4 + np.arange(4)).ravel(), *(width + i for i in settings)]
+        flat = np.ascontiguousarray(self.flat[:, columns])
+        return Table(
+            self.items,
+            tuple(self.turning[i] for i in turning),
+            tuple(self.settings[i] for i in settings),
+            flat,
+            np.einsum("ij,ij->i", flat, flat),
         )
 
     def nearest(self, pose: Numbers, most: int) -> list[tuple[int, float]]:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from fox_hand.core.animation.clip import Clip
-from fox_hand.core.animation.passage import passage
+from fox_hand.core.animation.passage import passage, plain
 from fox_hand.core.pose.pose import Pose
 from fox_hand.core.pose.similarity import Numbers, Table
 from fox_hand.library.index.index import Index
@@ -53,11 +54,27 @@ class AlikeFinder:
         with self._lock:
             self._tables = None
 
-    def nearest(self, numbers: Numbers, most: int = 8) -> list[Alike]:
-        """The cards most alike, best first. Run it in a job: the first call reads all poses."""
+    def nearest(self, numbers: Numbers, most: int = 8, only: Collection[str] = ()) -> list[Alike]:
+        """The cards most alike, best first. Run it in a job: the first call reads all poses.
+
+        Args:
+            numbers: what to look for.
+            most: how many are found.
+            only: names of the controls and settings that count; none for all that either holds.
+        """
+        tables = self._read()
+        if only:
+            names = frozenset(only)
+
+            def counts(name: str) -> bool:
+                return plain(name) in names
+
+            narrowed = (table.within(counts) for table in tables)
+            tables = [table for table in narrowed if table is not None]
+            numbers = numbers.within(counts)
         if not numbers.turns and not numbers.settings:
             return []
-        found = [pair for table in self._read() for pair in table.nearest(numbers, most)]
+        found = [pair for table in tables for pair in table.nearest(numbers, most)]
         found.sort(key=lambda pair: -pair[1])
         return [Alike(item, share) for item, share in found[:most]]
 

@@ -5,7 +5,7 @@
   saved_names, clip_of, lost_words
 - ``limbs``: limbs_of, on_goal, switch
 - ``mirroring``: Mirroring, rows_onto, mirror_figure
-- ``needs``: Acting, Mixing, Posing, Animating, PosingInTime, Shelving, Capturing
+- ``needs``: Acting, Mixing, Posing, Animating, PosingInTime, Shelving, Capturing, Copying
 - ``rig_corrections``: Corrections, Trial, PairsDraft, corrected, lively
 - ``sets``: make_set, rename_set, delete_set, move_set, keep_in_rig, set_rows
 - ``stage_composition``: compose_view, neighbours, neighbouring_frames

@@ -14,6 +14,7 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.session.animating.clip_placement import ClipPlacements
 from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.animating.keying import Keying
+from fox_hand.session.app.apply_controller import ApplyController
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.applying.mix_commands import MixCommands
 from fox_hand.session.capturing.capture_controller import CaptureController
@@ -115,3 +116,10 @@ class Capturing(Shelving, Protocol):
 
     @property
     def capturing(self) -> CaptureController: ...
+
+
+class Copying(Shelving, Protocol):
+    """Poses that go over the clipboard."""
+
+    @property
+    def applying(self) -> ApplyController: ...

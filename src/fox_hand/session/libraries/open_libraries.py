@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections import OrderedDict
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -354,14 +354,16 @@ class OpenLibraries:
         rows = columns.sheets == columns.sheet_names.index(sheet)
         return [self.key_of(place, item) for item in columns.items[rows].tolist()]
 
-    def alike(self, numbers: Numbers, most: int) -> list[tuple[int, float]]:
-        """Keys of the cards most like a pose or clip and how alike they are, best first. In a
-        job."""
+    def alike(
+        self, numbers: Numbers, most: int, only: Collection[str] = ()
+    ) -> list[tuple[int, float]]:
+        """Keys of the cards most like a pose or clip and how alike they are, best first; perhaps
+        counting only some controls and settings. In a job."""
         found = [
             (self.key_of(place, alike.item), alike.share)
             for place in list(self.places)
             if place.finder is not None
-            for alike in place.finder.nearest(numbers, most)
+            for alike in place.finder.nearest(numbers, most, only)
         ]
         return sorted(found, key=lambda pair: -pair[1])[:most]
 

@@ -5,4 +5,5 @@
 - ``mix_bar``: CardThumb, MixBar
 - ``mix_choices``: RegionsPopup, MixChoices
 - ``mix_pad``: MixPad, WeightSlider, MixWeights
+- ``pose_clipboard``: PoseClipboard
 """

@@ -14,7 +14,6 @@
 - ``open_screens``: Screens
 - ``overlays``: Overlays
 - ``places_to_go``: findables, go_to_sheet
-- ``pose_clipboard``: PoseClipboard
 - ``shot_controller``: ShotController
 - ``strip_menu``: strip_menu, outdated, update
 - ``timeline_area``: TimelineArea

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from pathlib import Path
 
 from fox_hand.base.work import Progress
+from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.similarity import Numbers
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.alike import numbers_of
+from fox_hand.library.index.query import BODY, FACE
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.batch import MarkedFrames
 from fox_hand.session.capturing.capture_controller import CaptureState
@@ -19,17 +21,18 @@ from fox_hand.session.capturing.reshooting import PictureChange
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Shown
 from fox_hand.session.runtime.jobs import JobRunner
+from fox_hand.ui.apply.pose_clipboard import PoseClipboard
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.capture.batch_popup import BatchPopup
 from fox_hand.ui.capture.capture_frame import CaptureFrame
 from fox_hand.ui.capture.capture_panel import CapturePanel
 from fox_hand.ui.capture.own_pictures import OwnPictures
 from fox_hand.ui.capture.reshoot_popup import FEW, ReshootPopup
-from fox_hand.ui.main.pose_clipboard import PoseClipboard
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
 
 MOST_ALIKE = 60  # cards shown as like a pose
+PARTS_OF_BODY = (("body", BODY), ("face", FACE), ("hands", frozenset({Region.HANDS})))
 LEAST_ALIKE = 0.3  # of it; less has only the same controls
 
 
@@ -53,6 +56,7 @@ class CardController:
     ) -> None:
         self._theme, self._workspace, self._jobs = theme, workspace, jobs
         self._sheets, self._capture, self._frame, self._notice = sheets, capture, frame, notice
+        self._alike_asked: object = None  # of several questions only the last one counts
         self._asked: CaptureDraft | None = None  # whose marked frames are being looked through
         sheets.capture.connect(workspace.capturing.ask)
         sheets.failed.connect(notice.tell_error)
@@ -171,27 +175,63 @@ class CardController:
         rows = [actor.rig.control_row[n] for n in names if n in actor.rig.control_row]
         self._workspace.selection.set(rows)
 
-    def show_alike(self, entry: Entry | None = None) -> None:
-        """Cards like a card, or like the figure as it stands (of what is selected, else whole)."""
+    def show_alike(
+        self, entry: Entry | None = None, regions: Collection[Region] = (), where: str = ""
+    ) -> None:
+        """Cards like a card, or like the figure as it stands.
+
+        Args:
+            entry: the card; None for the figure.
+            regions: what counts; none for all that either holds, of the figure what is selected.
+            where: the regions in a word.
+        """
         workspace, actor = self._workspace, self._workspace.actor
         if entry is None and actor is None:
             return
         name = entry.name if entry is not None else "the figure"
-        asked = self._numbers_of(entry)
+        name = f"{name}, {where}" if where else name
+        only = self._counting(entry, regions)
+        asked, numbers = object(), self._numbers_of(entry)
         own = workspace.open_libraries.key_in(entry) if entry is not None else None
+        self._alike_asked = asked
 
         def work(progress: Progress) -> list[tuple[int, float]]:
             progress.step(0.0)
-            found = workspace.open_libraries.alike(asked(), MOST_ALIKE)
+            found = workspace.open_libraries.alike(numbers(), MOST_ALIKE, only)
             return [(key, share) for key, share in found if share >= LEAST_ALIKE and key != own]
 
         def done(found: list[tuple[int, float]]) -> None:
+            if self._alike_asked is not asked:
+                return
             if found:
                 self._sheets.show_alike(name, found)
             else:
                 self._notice.tell(f"No other card is like {name}.")
 
         self._jobs.run(work, done, self._notice.tell_error)
+
+    def _counting(self, entry: Entry | None, regions: Collection[Region]) -> frozenset[str]:
+        """Names of the controls of some regions, or of those selected on the figure, with their
+        settings."""
+        actor, selection = self._workspace.actor, self._workspace.selection
+        if actor is None:
+            return frozenset()
+        rig = actor.rig
+        rows = [row for row, control in enumerate(rig.controls) if control.region in regions]
+        if entry is None:
+            rows = list(selection.rows)
+        held = [rig.settings[s].name for row in rows for s in rig.settings_of[row]]
+        return frozenset([*(rig.controls[row].name for row in rows), *held])
+
+    def parts_of(self, entry: Entry) -> list[tuple[str, frozenset[Region]]]:
+        """The parts of the body that a card holds anything of, each with a word."""
+        actor = self._workspace.actor
+        if actor is None:
+            return []
+        rig, place = actor.rig, self._workspace.open_libraries.place_of(entry)
+        names = place.controls_of(entry.shape)
+        found = {rig.controls[rig.control_row[n]].region for n in names if n in rig.control_row}
+        return [(word, regions) for word, regions in PARTS_OF_BODY if regions & found]
 
     def _numbers_of(self, entry: Entry | None) -> Callable[[], Numbers]:
         """What to look for, read in a job where it is a card's."""

@@ -64,6 +64,12 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     )
     like = "Clips like this one" if clip else "Poses like this one"
     menu.addAction(like, lambda: home.cards.show_alike(entry)).setEnabled(usable)
+    parts = home.cards.parts_of(entry) if usable else []
+    if len(parts) > 1:
+        inner = menu.addMenu("Like this one in one part")
+        for word, regions in parts:
+            run = partial(home.cards.show_alike, entry, regions, f"its {word}")
+            inner.addAction(word.capitalize(), run)
     menu.addAction("Fit …", lambda: home.screens.show_fit(entry)).setEnabled(usable and acting)
     menu.addAction("Select its controls", lambda: home.cards.select_card(entry)).setEnabled(
         usable and acting

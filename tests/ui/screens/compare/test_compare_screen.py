@@ -242,3 +242,38 @@ def test_clips_are_found_among_their_like_and_stored_over(hand: Hand) -> None:
     again = read_card(hand.entry("Blink").path)[0]
     assert again.identity == entry.identity
     assert again.clip.length == workspace.timing.last - workspace.timing.first
+
+
+def test_cards_are_found_by_one_part_of_a_card_alone(hand: Hand) -> None:
+    rig, view = hand.workspace.actor.rig, hand.window.sheets.view
+    hand.workspace.reset(None, "Reset")
+    for name in ("Crouch", "Glad", "Fist"):
+        hand.click_card(name)
+        hand.workspace.keep_mix()
+    hand.workspace.selection.set([])
+    hand.workspace.capturing.ask()
+    draft = hand.workspace.capturing.draft
+    draft.set_rows(range(len(rig.controls)), True)
+    hand.window.capture.form.name.setText("Crouched with a fist")
+    hand.window.home.cards.save_capture()
+    whole = hand.wait_for_card("Crouched with a fist")
+    cards = hand.window.home.cards
+    assert [word for word, _ in cards.parts_of(whole)] == ["body", "face", "hands"]
+    assert cards.parts_of(hand.entry("Fist"))[0][0] == "hands"
+
+    def nearest() -> list[str]:
+        shown = view.layout_now().sections[0].shown.keys.tolist()
+        return [hand.workspace.open_libraries.entry(key).name for key in shown]
+
+    for word, name in (("body", "Crouch"), ("face", "Glad")):
+        regions = next(found for label, found in cards.parts_of(whole) if label == word)
+        cards.show_alike(whole, regions, f"its {word}")
+        title = f"Like Crouched with a fist, its {word}"
+        hand.qtbot.waitUntil(lambda t=title: view.layout_now().sections[0].title == t, timeout=LONG)
+        assert nearest()[0] == name
+    hand.window.figure_panel.sets.choose("L hand")
+    hand.window.home.cards.show_alike(None)
+    hand.qtbot.waitUntil(
+        lambda: view.layout_now().sections[0].title == "Like the figure", timeout=LONG
+    )
+    assert {"Fist", "Crouched with a fist"} <= set(nearest()[:2])

@@ -20,7 +20,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.head import read_head
 from fox_hand.library.format.names import file_stem
 from fox_hand.library.format.schema import SUFFIX
-from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.app.needs import Copying
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.ui.cards.card_drag import card_files_in
@@ -37,7 +37,7 @@ class PoseClipboard:
         workspace, jobs, notice: what it works with.
     """
 
-    def __init__(self, workspace: Workspace, jobs: JobRunner, notice: Notice) -> None:
+    def __init__(self, workspace: Copying, jobs: JobRunner, notice: Notice) -> None:
         self._workspace, self._jobs, self._notice = workspace, jobs, notice
         self._folder = workspace.places.cache / "copied"
         self._asked: object = None  # of several copies only the last one counts
