@@ -6,7 +6,6 @@ import os
 import shutil
 import subprocess
 import sys
-from dataclasses import replace
 from pathlib import Path
 from types import SimpleNamespace
 from typing import Any
@@ -24,7 +23,6 @@ from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.demo.demo_project import prepare, shipped
 from fox_hand.interchange.readers import read_rig
-from fox_hand.library.format.container import read_card
 from fox_hand.session.animating.key_groups import ROWS as PARTS
 from fox_hand.session.animating.key_groups import channel_ids_in, key_groups_of
 from fox_hand.session.app.workspace import Workspace
@@ -170,26 +168,6 @@ def test_hold_copy_paste_ease_and_delete_are_one_step_each(workspace: Workspace)
     for _ in range(6):
         workspace.undo()
     assert key_groups(workspace, "Hands") == [(4, 4, "Fist")]
-
-
-def test_newer_cards_are_followed_only_when_asked(workspace: Workspace) -> None:
-    key_card(workspace, "Fist", 4)
-    key_card(workspace, "Wave", 9, amount=0.6)
-    number = {origin.name: n for n, origin in workspace.actor.keys.origins.items()}
-    assert set(number) == {"Fist", "Wave"}
-    card = read_card(entry(workspace, "Flat").path)[0]
-    newer = replace(card, revision=card.revision + 1, name="Fist")
-    assert workspace.keying.update(number["Fist"], newer)
-    rig = workspace.actor.rig
-    workspace.go(4)
-    for name, held in card.pose.controls.items():
-        if held.turn is not None:
-            assert (
-                angle_between(workspace.actor.state.turn[rig.control_row[name]], held.turn) < 1e-9
-            )
-    assert not workspace.keying.update(number["Wave"], newer)  # 60 % of it cannot follow by itself
-    workspace.keying.keep_old(number["Wave"], 99)
-    assert workspace.actor.keys.origins[number["Wave"]].revision == 99
 
 
 def project_at(folder: Path) -> Path:

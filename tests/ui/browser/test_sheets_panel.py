@@ -191,7 +191,8 @@ def test_sheets_are_tidied_from_their_headings(
     menu_of(0)
     choose(hand.window, "Merge into", "Marrow / Face")
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Marrow/Face", timeout=LONG)
-    assert not (library_folder / "Pim" / "Mitts").exists()
+    # the cards are seen in their new place while the emptied folder is still being taken away
+    hand.qtbot.waitUntil(lambda: not (library_folder / "Pim" / "Mitts").exists(), timeout=LONG)
     for _ in range(3):
         hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Marrow/Hands", timeout=LONG)

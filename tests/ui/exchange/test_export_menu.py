@@ -20,7 +20,7 @@ from fox_hand.library.store.pack import read_pack
 from fox_hand.library.store.store import Library
 from fox_hand.ui.exchange.pack_dialog import PackDialog
 from fox_hand.ui.main.library_menus import card_menu
-from fox_hand.ui.main.strip_menu import outdated, strip_menu
+from fox_hand.ui.main.strip_menu import strip_menu
 from fox_hand.ui.services.picture_port import Drawing
 from tests.ui.conftest import CTRL, LONG, Hand, choose, key_card
 
@@ -156,7 +156,7 @@ def test_a_pack_goes_out_and_comes_in_with_a_choice(
 def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> None:
     key_card(hand, "Fist", 5)
     key_card(hand, "Fox", 12)
-    assert outdated(hand.window.home, everything=True) == {}
+    assert hand.workspace.card_updates.stale() == []
     library = Library(hand.workspace.open_libraries.places[0].folder)
     flat = read_card(hand.entry("Flat").path)[0]
     for name in ("Fist", "Fox"):
@@ -166,9 +166,7 @@ def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> 
             library, moves.current(library, path), replace(card, pose=flat.pose), picture
         )
     hand.window.opener.reload_cards()
-    hand.qtbot.waitUntil(
-        lambda: len(outdated(hand.window.home, everything=True)) == 2, timeout=LONG
-    )
+    hand.qtbot.waitUntil(lambda: len(hand.workspace.card_updates.stale()) == 2, timeout=LONG)
     row, rig = hand.row("finger_index_1_L"), hand.workspace.actor.rig
     before = hand.workspace.actor.take.at(5).turn[row].copy()
     wanted = flat.pose.controls["finger_index_1_L"].turn
@@ -181,10 +179,11 @@ def test_chips_say_that_their_card_changed_and_follow_when_asked(hand: Hand) -> 
     assert "Update Fist" in words
     assert "Update all 2 cards" in words
     choose(hand.window, "Update Fist")
+    hand.qtbot.waitUntil(lambda: len(hand.workspace.card_updates.stale()) == 1, timeout=LONG)
     after = hand.workspace.actor.take.at(5).turn[row]
     assert abs(abs(float(after @ wanted)) - 1) < 1e-9
     assert abs(float(after @ before)) < 0.999
-    assert len(outdated(hand.window.home, everything=True)) == 1
+    assert len(hand.workspace.card_updates.stale()) == 1
     hand.key("z", CTRL)
     assert abs(float(hand.workspace.actor.take.at(5).turn[row] @ before)) > 1 - 1e-12
     assert rig.controls[row].name == "finger_index_1_L"

@@ -14,6 +14,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.skeleton import Index
 from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import Pose
 from fox_hand.core.rig.rig import Rig
 
 SAME = 1e-6  # frames closer than this are one
@@ -160,7 +161,12 @@ class Origin:
         revision: which of its revisions went on.
         amount: how much of it.
         side: ``captured``, ``other`` or ``both``.
-        whole: whether it took the place of what was there, so that a newer revision can too.
+        whole: whether enough is known here for a newer revision to follow.
+        content: stands for all values of the card then; empty where nobody wrote it down.
+        way: ``replace`` or ``on top``.
+        regions, controls: only there, by name; empty for all that it holds.
+        amounts: regions by name in which another amount of it is on.
+        base: what the figure held before, where the card does not cover it; None where it does.
     """
 
     card: str
@@ -169,6 +175,12 @@ class Origin:
     amount: float = 1.0
     side: str = "captured"
     whole: bool = True
+    content: str = ""
+    way: str = "replace"
+    regions: tuple[str, ...] = ()
+    controls: tuple[str, ...] = ()
+    amounts: tuple[tuple[str, float], ...] = ()
+    base: Pose | None = None
 
 
 def one_key(

@@ -11,7 +11,7 @@ Also goals and joints of limbs that are made to match.
 - ``placing``: frame_of, put, with_setting
 - ``pose``: RestFrame, Held, Pose, ChannelFilter, rests_otherwise, take, shown_euler, rest_frame,
   BoundPose, bind, world_rotation
-- ``sides``: Sides, other_side, mirrored, sided, bound_of, partner_row
+- ``sides``: Sides, other_side, mirrored, sided, bound_of, choice_of_bound, partner_row
 - ``similarity``: Numbers, Table, likeness
 - ``weighted_blend``: mix
 """

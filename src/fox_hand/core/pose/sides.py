@@ -65,7 +65,7 @@ def sided(rig: Rig, pose: BoundPose, how: Sides) -> BoundPose:
     if how is Sides.CAPTURED:
         return pose
     worn = blend(rig.rest, pose, 1.0, rig.setting_rules)
-    state, choice = mirrored(rig, worn, _choice(pose), both=how is Sides.BOTH)
+    state, choice = mirrored(rig, worn, choice_of_bound(pose), both=how is Sides.BOTH)
     return bound_of(rig, state, choice, pose)
 
 
@@ -98,7 +98,8 @@ def bound_of(rig: Rig, state: State, choice: ChannelFilter, like: BoundPose) -> 
     )
 
 
-def _choice(pose: BoundPose) -> ChannelFilter:
+def choice_of_bound(pose: BoundPose) -> ChannelFilter:
+    """The channels and settings that a bound pose holds."""
     channels: dict[int, frozenset[Channel]] = {}
     for kind, rows in (
         (Channel.MOVE, pose.move_rows),

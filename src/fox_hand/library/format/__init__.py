@@ -1,7 +1,7 @@
 """What is in the files: cards, sheets' lines, the library's own file, names of files.
 Read by anybody; the schemas are published.
 
-- ``card``: Card, to_file, from_file, clip_of
+- ``card``: Card, to_file, held_file, from_file, clip_of, controls_of
 - ``container``: card_bytes, changed_bytes, read_card, damage, read_document, read_picture,
   read_motion
 - ``entry``: Entry

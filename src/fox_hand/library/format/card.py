@@ -46,6 +46,7 @@ class Card:
         identity: stays the same through renames and moves.
         revision: grows by one at every replacement.
         created, changed: RFC 3339, UTC.
+        changed_by: who changed it last; empty of older cards.
         frame: camera of the picture, the figure in the middle of the stage.
         anchor: where the part of the body that the picture is of was then; None of older cards.
         around: how the figure stood in the picture where the pose holds nothing.
@@ -70,6 +71,7 @@ class Card:
     revision: int = 1
     created: str = ""
     changed: str = ""
+    changed_by: str = ""
     frame: Camera | None = None
     anchor: Anchor | None = None
     around: Pose = field(default_factory=lambda: Pose({}))
@@ -96,7 +98,7 @@ def to_file(card: Card) -> CardFile:
         version=VERSION if card.clip is not None else 1,
         id=card.identity,
         name=card.name,
-        controls={name: _held_file(held) for name, held in card.pose.controls.items()},
+        controls={name: held_file(held) for name, held in card.pose.controls.items()},
         revision=card.revision,
         region=card.region.value,
         side=card.side,
@@ -106,6 +108,7 @@ def to_file(card: Card) -> CardFile:
         licence=card.licence,
         created=card.created,
         changed=card.changed,
+        changed_by=card.changed_by,
         character=CharacterFile(card.character, card.fingerprint) if card.character else None,
         frame=None if frame is None else _frame_file(frame, card),
         kind=card.kind,
@@ -135,7 +138,7 @@ def _frame_file(camera: Camera, card: Card) -> FrameFile:
         card.style,
         card.ground,
         None if card.anchor is None else _anchor_file(card.anchor),
-        {name: _held_file(held) for name, held in card.around.controls.items()},
+        {name: held_file(held) for name, held in card.around.controls.items()},
     )
 
 
@@ -143,7 +146,7 @@ def _anchor_file(anchor: Anchor) -> AnchorFile:
     return AnchorFile(anchor.control, anchor.at, anchor.turn)
 
 
-def _held_file(held: Held) -> HeldFile:
+def held_file(held: Held) -> HeldFile:
     rest = held.rest
     return HeldFile(
         move=held.move,
@@ -189,7 +192,7 @@ def from_file(file: CardFile) -> Card:
         )
     return Card(
         name=plain_name(file.name),
-        pose=Pose(_controls(file.controls)),
+        pose=Pose(controls_of(file.controls)),
         region=Region(file.region),
         side=file.side,
         tags=tuple(t for tag in file.tags if (t := plain_name(tag))),
@@ -202,9 +205,10 @@ def from_file(file: CardFile) -> Card:
         revision=file.revision,
         created=file.created,
         changed=file.changed,
+        changed_by=plain_name(file.changed_by),
         frame=camera,
         anchor=_anchor(frame),
-        around=Pose(_controls(frame.around) if frame is not None else {}),
+        around=Pose(controls_of(frame.around) if frame is not None else {}),
         style=frame.style if frame is not None else "shaded",
         ground=frame.ground if frame is not None else True,
         approved_by=approved.by,
@@ -229,7 +233,7 @@ def clip_of(file: ClipFile) -> Clip:
     return Clip(lines_from(file.lines), file.length, file.rate)
 
 
-def _controls(files: Mapping[str, HeldFile]) -> dict[str, Held]:
+def controls_of(files: Mapping[str, HeldFile]) -> dict[str, Held]:
     held = {}
     for name, file in files.items():
         rest = file.rest

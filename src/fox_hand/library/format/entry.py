@@ -23,6 +23,8 @@ class Entry:
         count: controls it holds.
         holds: kinds of channel it holds, of ``moves turns scales settings``.
         shape: number of its set of controls and settings in the index, 0 for none.
+        changed_by: who changed it last; its author where nobody says.
+        content: stands for all values it holds: another where any of them is another.
         approved_by, approved_at: who locked it and when; empty if nobody did.
         has_picture: whether it brings a picture.
         error: why it could not be read, None if it could.
@@ -47,6 +49,8 @@ class Entry:
     fingerprint: str = ""
     created: str = ""
     changed: str = ""
+    changed_by: str = ""
+    content: str = ""
     approved_by: str = ""
     approved_at: str = ""
     count: int = 0

@@ -8,6 +8,7 @@ wrong.
 
 from __future__ import annotations
 
+import hashlib
 import os
 import struct
 import zlib
@@ -81,6 +82,7 @@ class _CardHead(msgspec.Struct):
     licence: str = ""
     created: str = ""
     changed: str = ""
+    changed_by: str = ""
     character: CharacterFile | None = None
     approved: ApprovedFile | None = None
     clip: ClipFile | None = None
@@ -196,6 +198,13 @@ def _member(data: bytes, at: int) -> _Member | None:
     return _Member(data[begin : begin + name_size], start, start + full, check)
 
 
+def _content(head: _CardHead) -> str:
+    """Stands for the values of a card, whatever its words are."""
+    values = {name: head.controls[name] for name in sorted(head.controls)}
+    text = msgspec.json.encode((values, head.clip))
+    return hashlib.blake2b(text, digest_size=8).hexdigest()
+
+
 def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head:
     names = sorted(head.controls)
     kinds, turns, settings = set[str](), dict[str, Quaternion](), dict[str, float]()
@@ -228,6 +237,8 @@ def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head
         fingerprint=character.fingerprint,
         created=head.created,
         changed=head.changed,
+        changed_by=plain_name(head.changed_by) or plain_name(head.author),
+        content=_content(head),
         approved_by=approved.by,
         approved_at=approved.at,
         count=len(head.controls),

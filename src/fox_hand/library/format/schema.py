@@ -128,6 +128,7 @@ class CardFile(msgspec.Struct, omit_defaults=True):
     licence: str = ""
     created: str = ""
     changed: str = ""
+    changed_by: str = ""
     character: CharacterFile | None = None
     frame: FrameFile | None = None
     approved: ApprovedFile | None = None

@@ -354,6 +354,8 @@ class Index:
             fingerprint=text("fingerprint"),
             created=text("created"),
             changed=text("changed"),
+            changed_by=text("changed_by"),
+            content=text("content"),
             approved_by=text("approved_by"),
             approved_at=text("approved_at"),
             count=number("count"),

@@ -69,6 +69,8 @@ def row_of(entry: Entry, path: str, stamp: Stamp, shape: int) -> tuple[object, .
         entry.fingerprint,
         entry.created,
         entry.changed,
+        entry.changed_by,
+        entry.content,
         _seconds(entry.changed, stamp[0]),
         entry.approved_by,
         entry.approved_at,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-VERSION = 3
+VERSION = 4
 
 # Columns of a card that its words are searched in. The full-text table keeps no text of its own:
 # it looks it up in ``card``. Triggers follow changed and deleted rows; the words of new rows are
@@ -24,7 +24,8 @@ CREATE TABLE card (
     region INTEGER NOT NULL, side INTEGER NOT NULL, kind TEXT NOT NULL,
     tags TEXT NOT NULL, note TEXT NOT NULL, author TEXT NOT NULL, licence TEXT NOT NULL,
     character TEXT NOT NULL, fingerprint TEXT NOT NULL,
-    created TEXT NOT NULL, changed TEXT NOT NULL, changed_at INTEGER NOT NULL,
+    created TEXT NOT NULL, changed TEXT NOT NULL, changed_by TEXT NOT NULL,
+    content TEXT NOT NULL, changed_at INTEGER NOT NULL,
     approved_by TEXT NOT NULL, approved_at TEXT NOT NULL,
     count INTEGER NOT NULL, holds TEXT NOT NULL,
     shape INTEGER NOT NULL,
@@ -80,6 +81,8 @@ COLUMNS = (
     "fingerprint",
     "created",
     "changed",
+    "changed_by",
+    "content",
     "changed_at",
     "approved_by",
     "approved_at",

@@ -14,7 +14,7 @@ at once; what waits on this machine; packs and contact sheets.
 - ``sheet_moves``: make, remove, nothing, move, merge, describe, colour, order, rename_library
 - ``sheets``: Habit, Sheet, read_sheet, write_sheet, make_sheet, move_sheet, merge_sheets,
   remove_sheet, order_sheets, sheet_path
-- ``store``: own_folder_over, CardChangedError, Library, now
+- ``store``: own_folder_over, CardChangedError, Library, login_name, now
 - ``troubles``: Trouble, troubles, shown
 - ``twins``: kept_on_purpose, keep_on_purpose, pair_of
 """

@@ -13,7 +13,7 @@ from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import changed_bytes, read_card
 from fox_hand.library.format.names import card_paths, file_stem
 from fox_hand.library.format.schema import SUFFIX
-from fox_hand.library.store.store import Library, now
+from fox_hand.library.store.store import Library
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ def keep_both(library: Library, conflict: Conflict, beside: Path | None) -> Path
     """The late version becomes a card of its own, next to the other."""
     card = conflict.card
     name = f"{card.name} ({card.author})" if card.author else f"{card.name} (other)"
-    own = replace(card, name=name, identity=uuid.uuid4().hex, revision=1, changed=now())
+    own = library.signed(replace(card, name=name, identity=uuid.uuid4().hex, revision=1))
     folder = beside.parent if beside is not None else library.folder
     with library.lock():
         made = write_new(card_paths(folder, name), changed_bytes(conflict.path, own))
@@ -75,9 +75,8 @@ def take_late(library: Library, conflict: Conflict, path: Path) -> None:
             identity=current.identity,
             created=current.created,
             revision=current.revision + 1,
-            changed=now(),
         )
-        write_atomically(path, changed_bytes(conflict.path, new))
+        write_atomically(path, changed_bytes(conflict.path, library.signed(new)))
     settle(conflict)
 
 

@@ -28,7 +28,7 @@ from fox_hand.library.store.conflicts import (
     take_early,
     take_late,
 )
-from fox_hand.library.store.store import Library, now
+from fox_hand.library.store.store import Library
 from fox_hand.library.store.twins import keep_on_purpose
 
 Words = Callable[[Card], Card]
@@ -177,7 +177,7 @@ def store_over(
 def use_version(library: Library, path: Path, version: Path) -> Done:
     """An earlier version once more, pictures included; what was there becomes one as well."""
     entry = current(library, path)
-    data = _again(version, entry)
+    data = _again(library, version, entry)
     with library.lock():
         card, _ = read_card(path)
         if card.locked:
@@ -188,11 +188,11 @@ def use_version(library: Library, path: Path, version: Path) -> Done:
     return Done(library, (path,), lambda: use_version(library, path, kept), path)
 
 
-def _again(version: Path, entry: Entry) -> bytes:
+def _again(library: Library, version: Path, entry: Entry) -> bytes:
     """A version's file as the next revision of the card."""
     card, _ = read_card(version)
-    next_one = replace(card, identity=entry.identity, revision=entry.revision + 1, changed=now())
-    return changed_bytes(version, next_one)
+    next_one = replace(card, identity=entry.identity, revision=entry.revision + 1)
+    return changed_bytes(version, library.signed(next_one))
 
 
 def current(library: Library, path: Path) -> Entry:
@@ -211,7 +211,7 @@ def current(library: Library, path: Path) -> Entry:
 def use_copy(library: Library, damaged: Path, version: Path) -> Done:
     """A whole copy in the place of a file that cannot be read; that goes into the keep as it is."""
     card, _ = read_card(version)
-    data = changed_bytes(version, replace(card, revision=card.revision + 1, changed=now()))
+    data = changed_bytes(version, library.signed(replace(card, revision=card.revision + 1)))
     kept = library.exchange(damaged, data)
 
     def back() -> Done:
@@ -230,12 +230,11 @@ def variant(library: Library, version: Path, beside: Path, name: str) -> Done:
         name=name,
         identity=uuid.uuid4().hex,
         revision=1,
-        changed=now(),
         approved_by="",
         approved_at="",
     )
     sheet = beside.parent.relative_to(library.folder).as_posix()
-    data = changed_bytes(version, own)
+    data = changed_bytes(version, library.signed(own))
     return added(library, library.add_bytes(data, name, "" if sheet == "." else sheet))
 
 
@@ -248,7 +247,7 @@ def with_identity(library: Library, path: Path, identity: str) -> Done:
     """Another identity for a card."""
     with library.lock():
         card, _ = read_card(path)
-        new = replace(card, identity=identity, changed=now())
+        new = library.signed(replace(card, identity=identity))
         write_atomically(path, changed_bytes(path, new))
     return Done(library, (path,), lambda: with_identity(library, path, card.identity), path)
 
@@ -256,7 +255,7 @@ def with_identity(library: Library, path: Path, identity: str) -> Done:
 def revive(library: Library, version: Path) -> Done:
     """A card that is gone comes back, loose, as an earlier version of it was."""
     card, _ = read_card(version)
-    data = changed_bytes(version, replace(card, revision=card.revision + 1, changed=now()))
+    data = changed_bytes(version, library.signed(replace(card, revision=card.revision + 1)))
     return added(library, library.add_bytes(data, card.name, ""))
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import contextlib
 import datetime
+import getpass
 import os
 import uuid
 from collections.abc import Callable, Iterator
@@ -65,13 +66,20 @@ class Library:
     Args:
         folder: where it is.
         file: what it says about itself, where that is known; else it is read.
+        by: who writes, asked at every change.
 
     Raises:
         FoxHandError: for a folder that is not a library or is of a newer version.
     """
 
-    def __init__(self, folder: Path, file: LibraryFile | None = None) -> None:
+    def __init__(
+        self,
+        folder: Path,
+        file: LibraryFile | None = None,
+        by: Callable[[], str] | None = None,
+    ) -> None:
         self.folder = folder
+        self._by = by or login_name
         self.file = file or read_library_file(folder)
 
     @property
@@ -89,7 +97,12 @@ class Library:
         return os.access(self.folder, os.W_OK)
 
     @staticmethod
-    def create(folder: Path, name: str, order: tuple[str, ...] = ()) -> Library:
+    def create(
+        folder: Path,
+        name: str,
+        order: tuple[str, ...] = (),
+        by: Callable[[], str] | None = None,
+    ) -> Library:
         """Make a library in a folder, or open the one that is there."""
         if not (folder / "library.toml").is_file():
             try:
@@ -102,7 +115,11 @@ class Library:
                     "Choose a folder you may write in.",
                 ) from error
             write_library_file(folder, LibraryFile(name, order))
-        return Library(folder)
+        return Library(folder, by=by)
+
+    def signed(self, card: Card) -> Card:
+        """A card that is about to be written: who changed it, and when."""
+        return replace(card, changed=now(), changed_by=self._by())
 
     def set_file(self, file: LibraryFile) -> None:
         """Write another name or order of sheets."""
@@ -168,7 +185,7 @@ class Library:
         Raises:
             FoxHandError: ``file.write`` and the like; nothing was changed.
         """
-        stamped = replace(card, created=card.created or now(), changed=now())
+        stamped = self.signed(replace(card, created=card.created or now()))
         return self.add_bytes(card_bytes(stamped, picture, large), card.name, sheet)
 
     def add_bytes(self, data: bytes, name: str, sheet: str) -> Path:
@@ -194,12 +211,13 @@ class Library:
         with self.lock():
             current = self._current(entry)
             self.keep_version(entry.path, current)
-            new = replace(
-                card,
-                identity=current.identity,
-                created=current.created,
-                revision=current.revision + 1,
-                changed=now(),
+            new = self.signed(
+                replace(
+                    card,
+                    identity=current.identity,
+                    created=current.created,
+                    revision=current.revision + 1,
+                )
             )
             write_atomically(entry.path, card_bytes(new, picture, large, motion))
 
@@ -229,7 +247,7 @@ class Library:
         """
         with self.lock():
             current = self._current(entry, even_locked=even_locked)
-            new = replace(change(current), revision=current.revision + 1, changed=now())
+            new = self.signed(replace(change(current), revision=current.revision + 1))
             if pictures is not None or keep:
                 self.keep_version(entry.path, current)
             write_atomically(entry.path, changed_bytes(entry.path, new, pictures))
@@ -378,6 +396,14 @@ class Library:
                 "Unlock it first, or store a variant.",
             )
         return current
+
+
+def login_name() -> str:
+    """How this user is called on this machine; empty where nobody knows."""
+    try:
+        return getpass.getuser()
+    except (KeyError, OSError):
+        return ""
 
 
 def now() -> str:

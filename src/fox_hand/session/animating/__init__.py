@@ -2,9 +2,10 @@
 
 - ``clip_placement``: ClipPlacement, ClipPlacements, keyed
 - ``clips``: moving, captured_clip, clip_for, clip_on, lost_of_clip, pose_at, mirrored_clip
+- ``following``: Followed, Newer, frames_of, changed_by_hand, followed, touched
 - ``frame_review``: FrameReview
 - ``frame_sequence``: FrameSequence
-- ``key_edits``: held, stretched, updated
+- ``key_edits``: held, stretched
 - ``key_groups``: KeyGroup, channel_ids_in, part_of, key_groups_of, title_of, label_of
 - ``keying``: Copied, KeyDrag, Keying, Between
 - ``motion_import``: performed, laid_on, frame_of

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -12,9 +12,11 @@ from fox_hand.core.animation.curves import ChannelCurve, ChannelId, Keys, channe
 from fox_hand.core.animation.inbetween import in_between, spanning
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
-from fox_hand.library.format.card import Card
-from fox_hand.session.animating.key_edits import held, stretched, updated
+from fox_hand.library.format.entry import Entry
+from fox_hand.session.animating.following import Newer, followed
+from fox_hand.session.animating.key_edits import held, stretched
 from fox_hand.session.animating.key_groups import KeyGroup
+from fox_hand.session.applying.card_origin import settled
 from fox_hand.session.figures.animation import Keyed
 from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import Edit, Figure, KeyStep, pose_step
@@ -236,21 +238,37 @@ class Keying:
 
     # -- newer cards ----------------------------------------------------------------------
 
-    def update(self, number: int, card: Card) -> bool:
-        """Let the keys of a card follow its newest revision; False where that cannot be, because
-        it went on in part or on top."""
-        actor = self.actor
-        origin = actor.keys.origins.get(number) if actor is not None else None
-        if actor is None or origin is None or not origin.whole or abs(origin.amount - 1) > 1e-6:
-            return False
-        self.change(updated(actor.take, number, card), f"Update {card.name}")
-        return True
+    def follow(
+        self, newer: Sequence[Newer], label: str, *, over_hand: bool = False
+    ) -> tuple[ChannelId, ...]:
+        """Let the keys of cards follow their newest revisions, as one step.
 
-    def keep_old(self, number: int, revision: int) -> None:
+        Returns:
+            channels that were changed by hand and stay.
+        """
+        actor, by_hand = self.actor, dict[ChannelId, None]()
+        if actor is None:
+            return ()
+        keys = actor.keys
+        for one in newer:
+            if one.number not in keys.origins:
+                continue
+            found = followed(
+                actor, keys, one.number, one.pose, before=one.before, over_hand=over_hand
+            )
+            by_hand.update(dict.fromkeys(found.by_hand))
+            keys = found.keys
+            if one.number in keys.origins:
+                origin = settled(keys.origins[one.number], one.entry)
+                keys = replace(keys, origins={**keys.origins, one.number: origin})
+        self.change(keys, label)
+        return tuple(by_hand)
+
+    def keep_old(self, number: int, entry: Entry) -> None:
         """The keys of a card stay as they are, and nobody asks again before it changes anew."""
         actor = self.actor
         if actor is not None and number in actor.keys.origins:
-            origin = replace(actor.keys.origins[number], revision=revision)
+            origin = settled(actor.keys.origins[number], entry)
             keys = replace(actor.keys, origins={**actor.keys.origins, number: origin})
             self.change(keys, f"Keep {origin.name} as it was")
 

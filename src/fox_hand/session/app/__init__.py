@@ -1,6 +1,7 @@
 """The workspace that holds all of it together, for a window or without one.
 
 - ``apply_controller``: ApplyController
+- ``card_updates``: StaleCard, CardUpdates
 - ``headless``: OpenShot, open_shot_file, card_on, Laid, worn, worn_over, frames_for, moved_pose,
   saved_names, clip_of, lost_words
 - ``limbs``: limbs_of, on_goal, switch

@@ -17,10 +17,12 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.entry import Entry
+from fox_hand.library.store.store import login_name
 from fox_hand.session.animating.clip_placement import ClipPlacements
 from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.animating.keying import Keying
 from fox_hand.session.app.apply_controller import ApplyController
+from fox_hand.session.app.card_updates import CardUpdates
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.applying.mix_commands import MixCommands
 from fox_hand.session.capturing.capture_controller import CaptureController
@@ -65,7 +67,7 @@ class Workspace:
         at_once = Jobs(lambda run: run(), inline=True)
         self.shots = Shots(places, self.cast, self.selection, self.history, files or at_once)
         self.shots.failed.connect(self.failed.emit)
-        self.open_libraries = OpenLibraries(places, jobs or at_once)
+        self.open_libraries = OpenLibraries(places, jobs or at_once, self._who)
         self.file_jobs = FileJobs(self.open_libraries, self.history, files or at_once)
         self.storing = Storing(places, self.open_libraries, self.file_jobs, files or at_once)
         self.card_commands = CardCommands(self.open_libraries, self.file_jobs, self.history)
@@ -98,6 +100,10 @@ class Workspace:
             jobs or at_once,
             lambda: self.capturing.draft is not None,
         )
+        self.card_updates = CardUpdates(
+            self.cast, self.keying, self.open_libraries, self.mix_commands.fits, jobs or at_once
+        )
+        self.card_updates.failed.connect(self.failed.emit)
         self.applying.failed.connect(self.failed.emit)
         self.mix_commands.failed.connect(self.failed.emit)
         self.mix_commands.changed.connect(self.mix_changed.emit)
@@ -369,6 +375,10 @@ class Workspace:
         self.capturing.cancel()
 
     # -- poses and cards -----------------------------------------------------------------
+
+    def _who(self) -> str:
+        """Who signs changes: the name on new cards, else the one on this machine."""
+        return self.settings.author or login_name()
 
     def figure_pose(self) -> Pose:
         """What is selected of the acting figure as it stands, else all that is away from rest.

@@ -1,6 +1,7 @@
 """A card is put on: fitted to the figure, mixed, previewed, kept or put back.
 
 - ``application``: Part, Way, How, Weights, Application, touched_parts
+- ``card_origin``: origin_of, how_of, base_of, is_stale, settled
 - ``comparing``: DifferingPart, Compared, Row, of_card, of_clip, of_figure, Comparison
 - ``fit_draft``: FitDraft
 - ``fit_result``: FitRow, foreign, roles_of, Told, Asked, FitResult

@@ -25,6 +25,7 @@ from fox_hand.session.applying.application import (
     Weights,
     touched_parts,
 )
+from fox_hand.session.applying.card_origin import origin_of
 from fox_hand.session.figures.animation import Keyed
 from fox_hand.session.figures.figure import Figure, pose_step
 from fox_hand.session.figures.pose_conversion import state_of
@@ -409,22 +410,15 @@ class Mix:
         """Which keys it sets: of all that the cards hold, or none at all."""
         timing = putting.actor.timing
         channel_ids = putting.channel_ids if self.keyed else ()
-        return Keyed(timing.frame, timing.ease, channel_ids, auto=self.keyed, origin=self.origin)
+        return Keyed(
+            timing.frame, timing.ease, channel_ids, auto=self.keyed, origin=self.origin(putting)
+        )
 
-    @property
-    def origin(self) -> Origin:
-        """What is written down with the keys."""
+    def origin(self, putting: Application) -> Origin:
+        """What is written down with the keys of one of the figures."""
         if len(self.cards) > 1:
             return Origin("", self.title, amount=round(self.amount, 4), whole=False)
-        how, weight, card = self.how, self.weights[0], self.card
-        return Origin(
-            self.entry.identity,
-            card.name,
-            self.entry.revision,
-            round(self.amount, 4),
-            how.side.value,
-            whole=how.way is Way.REPLACE and weight.even and self.cards[0].original is None,
-        )
+        return origin_of(self.entry, self.card.name, putting, self.how, self.weights[0])
 
     def set_keyed(self, on: bool) -> None:
         """Whether keeping it sets keys."""

@@ -1,7 +1,7 @@
 """A character on the stage: its file, how it stands, its keys, its selection and its channels.
 Also who else stands there, and what is written down of them.
 
-- ``animation``: Animation, Keyed, recorded
+- ``animation``: Animation, Keyed, recorded, below_blocks
 - ``cast``: Absent, file_mark, Cast
 - ``channel_rows``: ChannelRow, lock_of, rows_of, with_row, at_rest_row
 - ``channels``: ChannelRef, channels_of, with_value, turned_about_own_axis, moved_in_world,

@@ -121,7 +121,7 @@ def recorded(take: Animation, before: State, after: State, how: Keyed) -> Animat
     rig = take.rig
     changed = changed_lanes(rig, before, after)
     if take.instances:
-        after = _below(take, after, how.frame)
+        after = below_blocks(take, after, how.frame)
     wanted = dict.fromkeys(how.channel_ids)
     free = [
         channel_id
@@ -142,7 +142,7 @@ def recorded(take: Animation, before: State, after: State, how: Keyed) -> Animat
     return found
 
 
-def _below(take: Animation, after: State, frame: float) -> State:
+def below_blocks(take: Animation, after: State, frame: float) -> State:
     """What has to lie below the blocks, so that the change shows through them as it was made."""
     below, shown = take.keyed_at(frame), take.at(frame)
     turned = (below.turn != shown.turn).any(-1)

@@ -13,7 +13,10 @@ from fox_hand.core.animation.clip_instances import ClipInstance
 from fox_hand.core.animation.curves import Keys, Origin
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import Side
+from fox_hand.core.pose.pose import Pose
+from fox_hand.library.format.card import controls_of, held_file
 from fox_hand.library.format.lines_file import EASES, LETTERS, KeptLine, kept_lines, lines_from
+from fox_hand.library.format.schema import HeldFile
 from fox_hand.session.figures.playhead import Playhead
 
 Frame = Annotated[int, msgspec.Meta(ge=-(10**7), le=10**7)]
@@ -29,6 +32,12 @@ class KeptOrigin(msgspec.Struct, omit_defaults=True):
     amount: Number = 1.0
     side: str = "captured"
     whole: bool = True
+    content: str = ""
+    way: str = "replace"
+    regions: list[str] = []
+    controls: list[str] = []
+    amounts: dict[str, Number] = {}
+    base: dict[str, HeldFile] | None = None
 
 
 class KeptTime(msgspec.Struct, omit_defaults=True):
@@ -78,11 +87,39 @@ def kept_origins(keys: Keys) -> list[KeptOrigin]:
 
 
 def _kept_origin(number: int, o: Origin) -> KeptOrigin:
-    return KeptOrigin(number, o.card, o.name, o.revision, o.amount, o.side, o.whole)
+    base = None if o.base is None else o.base.controls
+    return KeptOrigin(
+        number,
+        o.card,
+        o.name,
+        o.revision,
+        o.amount,
+        o.side,
+        o.whole,
+        o.content,
+        o.way,
+        list(o.regions),
+        list(o.controls),
+        dict(o.amounts),
+        None if base is None else {name: held_file(held) for name, held in base.items()},
+    )
 
 
 def _origin(o: KeptOrigin) -> Origin:
-    return Origin(o.card, o.name, o.revision, o.amount, o.side, o.whole)
+    return Origin(
+        o.card,
+        o.name,
+        o.revision,
+        o.amount,
+        o.side,
+        o.whole,
+        o.content,
+        o.way,
+        tuple(o.regions),
+        tuple(o.controls),
+        tuple(o.amounts.items()),
+        None if o.base is None else Pose(controls_of(o.base)),
+    )
 
 
 def keys_from(lines: Sequence[KeptLine], origins: Sequence[KeptOrigin]) -> Keys:

@@ -2,6 +2,7 @@
 files as a command that can be undone. Also the trash, Care, packs and what others change meanwhile.
 
 - ``card_commands``: CardCommands
+- ``card_search``: CardSearch
 - ``care_commands``: CareCommands, old_ones
 - ``care_report``: Clash, Strange, TakenOut, Lost, Version, NearTwins, Report, look_through,
   versions_of

@@ -5,10 +5,8 @@ from __future__ import annotations
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
-from dataclasses import replace
 from pathlib import Path
 
-import numpy as np
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
@@ -18,12 +16,10 @@ from fox_hand.core.pose.similarity import Numbers
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.library_file import LibraryFile
-from fox_hand.library.index.catalogue import Grouping
 from fox_hand.library.index.index import Index, IndexDamagedError
-from fox_hand.library.index.query import Query, parse
 from fox_hand.library.index.scan import look_at
-from fox_hand.library.index.spelling import nearest_words
-from fox_hand.library.store.store import Library, now
+from fox_hand.library.store.store import Library, login_name, now
+from fox_hand.session.libraries.card_search import CardSearch
 from fox_hand.session.libraries.open_library import (
     BITS,
     OpenLibrary,
@@ -34,7 +30,7 @@ from fox_hand.session.libraries.open_library import (
     with_sheets_of,
 )
 from fox_hand.session.libraries.personal import PersonalCards
-from fox_hand.session.libraries.request import Request, Result, Shown
+from fox_hand.session.libraries.request import Request, Result
 from fox_hand.session.runtime.jobs import Job, JobRunner
 
 SO_FAR = 1.5  # seconds between showing what is listed of a library that is read for the first time
@@ -49,8 +45,10 @@ class OpenLibraries:
     reading = Signal(OpenLibrary, float)  # how far a library is read; 1.0 at the end
     came_back = Signal(OpenLibrary)  # can be read and perhaps written; also given now and then
 
-    def __init__(self, places: Places, jobs: JobRunner) -> None:
-        self._cache, self.jobs = places.cache, jobs
+    def __init__(
+        self, places: Places, jobs: JobRunner, who: Callable[[], str] = login_name
+    ) -> None:
+        self._cache, self.jobs, self.who = places.cache, jobs, who
         self.places: list[OpenLibrary] = []
         self.personal = PersonalCards(places)
         self.target_number = 0  # the library that captures go to
@@ -129,13 +127,17 @@ class OpenLibraries:
         self, place: OpenLibrary, progress: Progress, *, create: str = "", look: bool = False
     ) -> Reading:
         """Read a library, in a job; :meth:`take` shows it."""
-        library = Library.create(place.folder, create) if create else Library(place.folder)
+        library = (
+            Library.create(place.folder, create, by=self.who)
+            if create
+            else Library(place.folder, by=self.who)
+        )
         place.index = place.index or Index.of(place.folder, self._cache)
         return read_place(library, place.index, progress, look=look)
 
     def remembered(self, place: OpenLibrary) -> Reading:
         """What the index knows of a library that is away, in a job."""
-        library = Library(place.folder, LibraryFile(place.name))
+        library = Library(place.folder, LibraryFile(place.name), self.who)
         place.index = place.index or Index.of(place.folder, self._cache)
         return remembered(library, place.index)
 
@@ -234,7 +236,9 @@ class OpenLibraries:
         self._shown_at[place.number] = at + SO_FAR  # not again before this one is there
 
         def work(token: Progress) -> Reading:
-            return read_place(Library(place.folder), index, token, look=False, so_far=True)
+            return read_place(
+                Library(place.folder, by=self.who), index, token, look=False, so_far=True
+            )
 
         def show(reading: Reading) -> None:
             self._shown_at[place.number] = time.monotonic()
@@ -281,7 +285,9 @@ class OpenLibraries:
             if not look_at(reading.index, wanted):
                 return None
             # the order of the sheets may be new as well
-            return read_place(Library(reading.library.folder), reading.index, token, look=False)
+            return read_place(
+                Library(reading.library.folder, by=self.who), reading.index, token, look=False
+            )
 
         def read(new: Reading | None) -> None:
             if new is not None:
@@ -302,7 +308,9 @@ class OpenLibraries:
     def is_new(self, entry: Entry, place: OpenLibrary, author: str) -> bool:
         """Whether somebody else made or changed a card since this person's last visit."""
         before = self.visited_before.get(place.number, "")
-        return bool(before) and entry.changed > before and entry.author != author
+        return (
+            bool(before) and entry.changed > before and entry.changed_by not in (author, self.who())
+        )
 
     def key_of(self, place: OpenLibrary, item: int) -> int:
         return place.number << BITS | item
@@ -425,76 +433,12 @@ class OpenLibraries:
                     yield entry
 
     def find(self, request: Request, rig: Rig | None = None) -> Result:
-        """Cards that were asked for. Where no card has a word as it was typed, the nearest word
-        that some card has is looked for instead, and the note says so."""
-        query = parse(request.text).together(request.query)
-        found = self._select(query, request, rig)
-        notes = list(query.problems)
-        if not found and query.words:
-            other = self._respelled(query)
-            if other is not None:
-                found = self._select(other, request, rig)
-                typed, meant = " ".join(query.words), " ".join(other.words)
-                notes.append(f"Nothing has “{typed}”. These have “{meant}”.")
-        return Result(tuple(found), " ".join(notes))
-
-    def _select(self, query: Query, request: Request, rig: Rig | None) -> list[Shown]:
-        found = []
-        places = [p for p in self.places if request.only in (None, p.number)]
-        for place in places:
-            if place.catalogue is None or place.reading is None:
-                continue
-            try:
-                matching = place.reading.index.matching(query.text) if query.text else None
-            except IndexDamagedError:
-                self.look_again(place)  # which makes it anew
-                continue
-            sections = place.catalogue.select(
-                query,
-                matching,
-                sort=request.sort,
-                group=request.group,
-                sheets=place.sheets,
-                personal=place.personal,
-                landing=place.landing(rig) if query.fits is not None else None,
-            )
-            filled = {section.key: section.items for section in sections}
-            if request.group is Grouping.SHEET and query.empty:  # empty sheets are there too
-                empty = np.zeros(0, dtype=np.int64)
-                loose = [""] if "" in filled else []
-                filled = {s: filled.get(s, empty) for s in (*loose, *place.sheets)}
-            for key, items in filled.items():
-                title = _title(key, request.group, place.sheets)
-                sheet = key if request.group is Grouping.SHEET else None
-                colour = place.colour(sheet) if sheet is not None else ""
-                keys = items + (place.number << BITS)
-                found.append(Shown(place, key, title, keys, colour, sheet))
-        return found
-
-    def _respelled(self, query: Query) -> Query | None:
-        words: set[str] = set()
-        for place in self.places:
-            if place.reading is not None:
-                words.update(place.reading.index.vocabulary())
-        meant = nearest_words(query.words, words)
-        if meant is None or meant == query.words:
-            return None
-        return replace(query, words=meant)
+        """Cards that were asked for, with a note on what was understood otherwise."""
+        return CardSearch(self.places, self.look_again).find(request, rig)
 
     def _drop_entries(self, place: OpenLibrary) -> None:
         for key in [k for k in self._entries if k >> BITS == place.number]:
             del self._entries[key]
-
-
-def _title(key: str, group: Grouping, sheets: Sequence[str]) -> str:
-    """The last part of a sheet's path; where another sheet ends the same, with the one above."""
-    if group is Grouping.SHEET:
-        above, _, last = key.rpartition("/")
-        alike = sum(sheet.rpartition("/")[2] == last for sheet in sheets)
-        if above and alike > 1:
-            return f"{above.rpartition('/')[2]} / {last}"
-        return last or "Loose cards"
-    return key.capitalize() or "All cards"
 
 
 def _kept_here(error: FoxHandError) -> FoxHandError:

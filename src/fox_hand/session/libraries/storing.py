@@ -112,11 +112,14 @@ class Storing:
 
     def _stored(self, place: OpenLibrary, wanted: Wanted) -> Done:
         drawn = wanted.pictures()
-        stamped = replace(wanted.card, created=wanted.card.created or now(), changed=now())
+        who = self._open_libraries.who()
+        stamped = replace(
+            wanted.card, created=wanted.card.created or now(), changed=now(), changed_by=who
+        )
         try:
             if place.problem is not None:
                 raise place.problem
-            library = place.library or Library(place.folder)
+            library = place.library or Library(place.folder, by=self._open_libraries.who)
             if wanted.over is not None:
                 return self._over(library, wanted.over, stamped, drawn)
             data = card_bytes(stamped, *drawn)

@@ -34,8 +34,11 @@ def short_date(text: str) -> str:
 
 
 def signed(entry: Entry) -> str:
-    """Who and when, such as "Ines B., 12 Nov"."""
-    return ", ".join(part for part in (entry.author, short_date(entry.changed)) if part)
+    """Who and when, such as "Ines B., 12 Nov", or "Ines B., 14 Nov by Tomas R."."""
+    when, by = short_date(entry.changed), entry.changed_by
+    if when and by and by != entry.author:
+        when = f"{when} by {by}"
+    return ", ".join(part for part in (entry.author, when) if part)
 
 
 def counted(number: int, one: str, many: str = "") -> str:

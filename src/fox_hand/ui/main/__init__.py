@@ -15,7 +15,7 @@
 - ``overlays``: Overlays
 - ``places_to_go``: findables, go_to_sheet
 - ``shot_controller``: ShotController
-- ``strip_menu``: strip_menu, outdated, update
+- ``strip_menu``: strip_menu
 - ``timeline_area``: TimelineArea
 - ``window``: Window
 - ``window_keys``: window_keys, tell_keys, go_back

@@ -53,6 +53,7 @@ class ShotController:
         shot_opener.opened.connect(timeline.show_shot)
         shot_opener.opened.connect(self.show_where)
         workspace.keying.told.connect(notice.tell)
+        workspace.card_updates.told.connect(notice.tell)
         workspace.left_loose.connect(self._tell_loose)
         workspace.shots.changed.connect(self.show_where)
 

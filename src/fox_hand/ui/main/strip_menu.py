@@ -7,11 +7,8 @@ from functools import partial
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QMenu
 
-from fox_hand.base.errors import FoxHandError
-from fox_hand.core.animation.curves import Origin, row_of
+from fox_hand.core.animation.curves import row_of
 from fox_hand.core.animation.interpolation import Ease
-from fox_hand.library.format.container import read_card
-from fox_hand.library.format.entry import Entry
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.theme.plain_text import menu_word
 from fox_hand.ui.timeline.strip_tools import EASES
@@ -75,57 +72,22 @@ def _select(home: Home) -> None:
 
 def _add_updates(home: Home, menu: QMenu) -> None:
     """Cards that changed since: follow them, or keep what there is."""
-    stale = outdated(home)
+    updates, actor = home.workspace.card_updates, home.workspace.actor
+    if actor is None:
+        return
+    lines = actor.keys.picked(home.timeline.strip.picked)
+    stale = updates.stale({int(n) for line in lines.values() for n in line.origins if n})
     if not stale:
         return
     menu.addSeparator()
-    for number, (origin, entry) in stale.items():
-        menu.addAction(menu_word(f"Update {origin.name}"), partial(update, home, [number]))
-        menu.addAction(
-            menu_word(f"Keep {origin.name} as it was"),
-            partial(home.workspace.keying.keep_old, number, entry.revision),
-        )
-    everywhere = outdated(home, everything=True)
+    for one in stale:
+        name = one.origin.name
+        menu.addAction(menu_word(f"Update {name}"), partial(updates.update, [one]))
+        if one.by_hand:
+            words = f"Update {name}, also what was changed by hand ({one.by_hand})"
+            menu.addAction(menu_word(words), partial(updates.update, [one], over_hand=True))
+        menu.addAction(menu_word(f"Keep {name} as it was"), partial(updates.keep, one))
+    everywhere = updates.stale()
     if len(everywhere) > 1:
-        menu.addAction(f"Update all {len(everywhere)} cards", partial(update, home, [*everywhere]))
-
-
-def outdated(home: Home, *, everything: bool = False) -> dict[int, tuple[Origin, Entry]]:
-    """Cards of the selected keys, or of all, that have a newer revision on the shelf."""
-    actor, strip = home.workspace.actor, home.timeline.strip
-    if actor is None:
-        return {}
-    lines = actor.keys.lines if everything else actor.keys.picked(strip.picked)
-    numbers = {int(n) for line in lines.values() for n in line.origins if n}
-    found = {}
-    for number in sorted(numbers):
-        origin = actor.keys.origins.get(number)
-        entry = (
-            home.workspace.open_libraries.by_identity(origin.card)
-            if origin and origin.card
-            else None
-        )
-        if origin is not None and entry is not None and entry.revision > origin.revision:
-            found[number] = (origin, entry)
-    return found
-
-
-def update(home: Home, numbers: list[int]) -> None:
-    """Let keys follow the newest revision of their cards; what cannot is told."""
-    stale, refused = outdated(home, everything=True), []
-    for number in numbers:
-        if number not in stale:
-            continue
-        origin, entry = stale[number]
-        try:
-            card = read_card(entry.path)[0]
-        except FoxHandError as error:
-            home.overlays.notice.tell_error(error)
-            continue
-        if not home.workspace.keying.update(number, card):
-            refused.append(origin.name)
-    if refused:
-        home.overlays.notice.tell(
-            f"{', '.join(refused)} went on in part or on top and stays as it was. Put it on anew"
-            " where it should follow."
-        )
+        words = f"Update all {len(everywhere)} cards"
+        menu.addAction(words, partial(updates.update, everywhere))

@@ -24,6 +24,7 @@ from PySide6.QtWidgets import QToolTip
 from fox_hand.core.animation.curves import Keys
 from fox_hand.session.animating.key_groups import KeyGroup, title_of
 from fox_hand.session.app.needs import Animating
+from fox_hand.session.applying.card_origin import is_stale
 from fox_hand.ui.cards.card_drag import keys_in
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
@@ -221,7 +222,7 @@ class Strip(StripBase):
         image = None
         if entry is not None:
             image = self._pictures.get(entry, round(PICTURE * self.devicePixelRatioF()))
-        newer = entry is not None and origin is not None and entry.revision > origin.revision
+        newer = entry is not None and origin is not None and is_stale(origin, entry)
         region = entry.region if entry is not None else None
         return ChipLook(title_of(actor.keys, key_group), image, region, newer)
 
