@@ -25,11 +25,13 @@ class LibraryFile:
         name: as shown.
         sheets: sheets in the order they are shown; others follow by name.
         keep_days: how long cards that were taken out are kept at least.
+        approvers: who may approve and unlock cards; empty for everybody.
     """
 
     name: str
     sheets: tuple[str, ...] = ()
     keep_days: int = KEEP_DAYS
+    approvers: tuple[str, ...] = ()
 
 
 def read_library_file(folder: Path) -> LibraryFile:
@@ -53,10 +55,16 @@ def read_library_file(folder: Path) -> LibraryFile:
             "Update Fox Hand to open it.",
         )
     order, days = raw.get("sheets", []), raw.get("keep_days", KEEP_DAYS)
-    sheets = tuple(s for s in order if isinstance(s, str)) if isinstance(order, list) else ()
     return LibraryFile(
-        str(raw.get("name") or folder.name), sheets, days if isinstance(days, int) else KEEP_DAYS
+        str(raw.get("name") or folder.name),
+        _texts(order),
+        days if isinstance(days, int) else KEEP_DAYS,
+        _texts(raw.get("approvers", [])),
     )
+
+
+def _texts(raw: object) -> tuple[str, ...]:
+    return tuple(s for s in raw if isinstance(s, str)) if isinstance(raw, list) else ()
 
 
 def _read_toml(path: Path) -> dict[str, Any]:
@@ -99,6 +107,8 @@ def write_library_file(folder: Path, file: LibraryFile) -> None:
     ]
     if file.keep_days != KEEP_DAYS:
         lines.append(f"keep_days = {file.keep_days}")
+    if file.approvers:
+        lines.append(f"approvers = {toml_list(file.approvers)}")
     write_atomically(folder / "library.toml", ("\n".join(lines) + "\n").encode())
 
 

@@ -1,6 +1,7 @@
 """A library's folder: cards added, replaced, moved, taken out and brought back; what two people did
 at once; what waits on this machine; packs and contact sheets.
 
+- ``approval``: Approval
 - ``conflicts``: Conflict, set_aside, conflicts, keep_both, take_late, take_early, settle
 - ``contact_sheet``: sheet_bytes, write_sheet
 - ``journal``: Journal, written_down, carry_on
@@ -11,7 +12,8 @@ at once; what waits on this machine; packs and contact sheets.
 - ``outbox``: Waiting, Delivery, Outbox
 - ``pack``: PackedCard, PackFile, News, TakeIn, Offer, write_pack, read_pack, offers, take_in,
   json_schema
-- ``sheet_moves``: make, remove, nothing, move, merge, describe, colour, order, rename_library
+- ``sheet_moves``: make, remove, nothing, move, merge, describe, colour, order, rename_library,
+  set_approvers
 - ``sheets``: Habit, Sheet, read_sheet, write_sheet, make_sheet, move_sheet, merge_sheets,
   remove_sheet, order_sheets, sheet_path
 - ``store``: own_folder_over, CardChangedError, Library, login_name, now

@@ -67,6 +67,7 @@ def keep_both(library: Library, conflict: Conflict, beside: Path | None) -> Path
 
 def take_late(library: Library, conflict: Conflict, path: Path) -> None:
     """The late version becomes the card; what lies there becomes an earlier version."""
+    library.approval.check(path)
     with library.lock():
         current, _ = read_card(path)
         library.keep_version(path, current)

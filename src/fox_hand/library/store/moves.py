@@ -16,7 +16,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.pose.pose import Pose
 from fox_hand.core.retarget.name_match import Rules
 from fox_hand.core.retarget.renaming import renamed, renamed_clip
-from fox_hand.library.files.atomic import write_atomically
+from fox_hand.library.files.atomic import remove, write_atomically
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import changed_bytes, read_card
 from fox_hand.library.format.entry import Entry
@@ -180,8 +180,7 @@ def use_version(library: Library, path: Path, version: Path) -> Done:
     data = _again(library, version, entry)
     with library.lock():
         card, _ = read_card(path)
-        if card.locked:
-            raise FoxHandError("card.locked", f"{entry.name} is approved and locked.", "", "")
+        library.approval.check(path)
         library.keep_version(path, card)
         write_atomically(path, data)
     kept = library.versions(entry.identity)[-1]
@@ -267,22 +266,44 @@ def keep_twins(library: Library, first: str, second: str, *, kept: bool) -> Done
 
 def settle_both(library: Library, conflict: Conflict, beside: Path | None) -> Done:
     """Two people, one card: both stay, the late one as a card of its own."""
-    return added(library, keep_both(library, conflict, beside))
+    data = conflict.path.read_bytes()
+    made = keep_both(library, conflict, beside)
+
+    def back() -> Done:
+        again = _waits_again(library, conflict, data)
+        library.take_out(made)
+        return Done(library, (made,), lambda: settle_both(library, again, beside))
+
+    return Done(library, (made,), back, made)
 
 
 def settle_late(library: Library, conflict: Conflict, path: Path) -> Done:
     """Two people, one card: the late version counts."""
+    data = conflict.path.read_bytes()
     take_late(library, conflict, path)
     kept = library.versions(conflict.identity)[-1]
-    return Done(library, (path,), lambda: use_version(library, path, kept), path)
+
+    def back() -> Done:
+        again = _waits_again(library, conflict, data)
+        use_version(library, path, kept)
+        return Done(library, (path,), lambda: settle_late(library, again, path), path)
+
+    return Done(library, (path,), back, path)
 
 
 def settle_early(library: Library, conflict: Conflict, path: Path) -> Done:
     """Two people, one card: the one in the sheet counts; the late one becomes a version."""
+    data = conflict.path.read_bytes()
     kept = take_early(library, conflict, path)
 
     def back() -> Done:
-        set_aside(library, conflict.identity, kept.read_bytes())
-        return Done(library, (path,), lambda: Done(library, (), back), path)
+        again = _waits_again(library, conflict, data)
+        remove(kept)
+        return Done(library, (path,), lambda: settle_early(library, again, path), path)
 
     return Done(library, (path,), back, path)
+
+
+def _waits_again(library: Library, conflict: Conflict, data: bytes) -> Conflict:
+    """The late version waits for a choice once more."""
+    return replace(conflict, path=set_aside(library, conflict.identity, data))

@@ -97,6 +97,11 @@ def order(library: Library, sheets: tuple[str, ...]) -> Done:
 
 def rename_library(library: Library, name: str) -> Done:
     """Another name for a library; its folder keeps its own."""
-    before = library.name
-    library.set_file(replace(library.file, name=name))
+    before = library.change_file(lambda file: replace(file, name=name)).name
     return Done(library, (), lambda: rename_library(library, before), whole=True)
+
+
+def set_approvers(library: Library, names: tuple[str, ...]) -> Done:
+    """Who may approve and unlock cards; empty for everybody."""
+    before = library.set_approvers(names)
+    return Done(library, (), lambda: set_approvers(library, before), whole=True)

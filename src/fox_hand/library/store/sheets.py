@@ -218,6 +218,8 @@ def merge_sheets(library: Library, sheet: str, into: str) -> list[tuple[Path, Pa
     source, target = library.folder / sheet, library.sheet_folder(into)
     moved = []
     cards = sorted(source.glob(f"*{SUFFIX}"))
+    for card in cards:
+        library.approval.check(card)
     with written_down(library, cards, into, emptied=sheet):
         with library.lock():
             for path in cards:
@@ -246,13 +248,13 @@ def remove_sheet(library: Library, sheet: str) -> bool:
 
 def order_sheets(library: Library, sheets: tuple[str, ...]) -> None:
     """Remember the order of the sheets."""
-    library.set_file(replace(library.file, sheets=sheets))
+    library.change_file(lambda file: replace(file, sheets=sheets))
 
 
 def _reorder(library: Library, names: Callable[[str], tuple[str, ...]]) -> None:
     sheets = tuple(dict.fromkeys(new for sheet in library.file.sheets for new in names(sheet)))
     if sheets != library.file.sheets:
-        library.set_file(replace(library.file, sheets=sheets))
+        library.change_file(lambda file: replace(file, sheets=sheets))
 
 
 def _within(sheet: str, outer: str) -> bool:

@@ -27,6 +27,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.library_file import LibraryFile, read_library_file, write_library_file
 from fox_hand.library.format.names import card_paths, file_stem
 from fox_hand.library.format.schema import SUFFIX
+from fox_hand.library.store.approval import Approval
 
 OWN_FOLDER = ".foxhand"
 BUSY = 15.0  # seconds to wait for another program that writes into the same library
@@ -80,6 +81,7 @@ class Library:
     ) -> None:
         self.folder = folder
         self._by = by or login_name
+        self.approval = Approval(folder, self._by)
         self.file = file or read_library_file(folder)
 
     @property
@@ -121,11 +123,23 @@ class Library:
         """A card that is about to be written: who changed it, and when."""
         return replace(card, changed=now(), changed_by=self._by())
 
-    def set_file(self, file: LibraryFile) -> None:
-        """Write another name or order of sheets."""
+    def change_file(self, change: Callable[[LibraryFile], LibraryFile]) -> LibraryFile:
+        """Change what the library says about itself, as it is on disk now; what it said before."""
         with self.lock():
-            write_library_file(self.folder, file)
-            self.file = file
+            before = read_library_file(self.folder)
+            self.file = change(before)
+            write_library_file(self.folder, self.file)
+        return before
+
+    def set_approvers(self, names: tuple[str, ...]) -> tuple[str, ...]:
+        """Say who may approve; who might before.
+
+        Raises:
+            FoxHandError: ``approve.not_yours``.
+        """
+        if not self.approval.may():
+            raise self.approval.not_yours("change who approves in")
+        return self.change_file(lambda file: replace(file, approvers=names)).approvers
 
     @contextlib.contextmanager
     def lock(self) -> Iterator[None]:
@@ -247,7 +261,10 @@ class Library:
         """
         with self.lock():
             current = self._current(entry, even_locked=even_locked)
-            new = self.signed(replace(change(current), revision=current.revision + 1))
+            changed = change(current)
+            if changed.locked != current.locked and not self.approval.may():
+                raise self.approval.not_yours("approve and unlock cards of")
+            new = self.signed(replace(changed, revision=current.revision + 1))
             if pictures is not None or keep:
                 self.keep_version(entry.path, current)
             write_atomically(entry.path, changed_bytes(entry.path, new, pictures))
@@ -272,6 +289,7 @@ class Library:
         with self.lock():
             if path.parent == folder:
                 return path
+            self.approval.check(path)
             stem = path.name.removesuffix(SUFFIX)
             return move_new(path, _wished(wish, card_paths(folder, stem)))
 
@@ -313,6 +331,7 @@ class Library:
     def take_out(self, path: Path) -> Path:
         """Move a card into the library's keep; returns where it lies now. The keep repeats the
         sheets below the day, so the files themselves say where they came from and when."""
+        self.approval.check(path)
         folder = self._keep_of(path)
         with self.lock():
             return move_new(path, card_paths(folder, path.name.removesuffix(SUFFIX)))
@@ -388,13 +407,7 @@ class Library:
         if (current.identity, current.revision) != (entry.identity, entry.revision):
             raise CardChangedError(entry.name, entry.path, current.author)
         if current.locked and not even_locked:
-            who = f" by {current.approved_by}" if current.approved_by else ""
-            raise FoxHandError(
-                "card.locked",
-                f"{entry.name} is approved{who} and locked.",
-                "It is untouched.",
-                "Unlock it first, or store a variant.",
-            )
+            raise self.approval.locked(entry.name, current.approved_by)
         return current
 
 

@@ -298,6 +298,10 @@ class CardCommands:
     def rename_library(self, place: OpenLibrary, name: str) -> None:
         self._sheet(place, f"Rename {place.name}", sheet_moves.rename_library, name)
 
+    def set_approvers(self, place: OpenLibrary, names: tuple[str, ...]) -> None:
+        """Who may approve and unlock the cards of a library; empty for everybody."""
+        self._sheet(place, f"Who approves in {place.name}", sheet_moves.set_approvers, names)
+
     def remove_sheet(self, place: OpenLibrary, sheet: str, keys: Sequence[int]) -> None:
         """Take a sheet away; its cards go into the library's keep."""
         library = place.library

@@ -131,10 +131,12 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
         lambda: card_commands.set_favourite(usable, not favourite),
     ).setEnabled(bool(usable))
     locked = bool(usable) and all(e.locked for e in usable)
-    if locked:
-        menu.addAction("Unlock", lambda: card_commands.unlock(usable))
-    else:
-        menu.addAction("Approve and lock", lambda: approve(home, usable)).setEnabled(bool(usable))
+    word, only = "Unlock" if locked else "Approve and lock", _approvers(home, usable)
+    action = menu.addAction(menu_word(f"{word} (only {only} may)" if only else word))
+    action.triggered.connect(
+        lambda: card_commands.unlock(usable) if locked else approve(home, usable)
+    )
+    action.setEnabled(bool(usable) and not only)
     if len(entries) > 1:
         menu.addAction(
             "Take their pictures again …", lambda: home.cards.ask_reshoot(usable)
@@ -208,6 +210,31 @@ def ask_tags(home: Home, entries: list[Entry]) -> None:
     popup = TagPopup(home.theme, home.window, entries)
     popup.done.connect(lambda add, remove: home.workspace.card_commands.tag(entries, add, remove))
     popup.open_above(home.sheets.foot)
+
+
+def _approvers(home: Home, entries: list[Entry]) -> str:
+    """Who alone may approve some cards, where this user may not; else empty."""
+    open_libraries = home.workspace.open_libraries
+    who = {home.workspace.settings.author, open_libraries.who()}
+    for place in {open_libraries.place_of(entry) for entry in entries}:
+        names = place.library.file.approvers if place.library is not None else ()
+        if names and not who & set(names):
+            return " or ".join(names)
+    return ""
+
+
+def _ask_approvers(home: Home, place: OpenLibrary) -> None:
+    names = place.library.file.approvers if place.library is not None else ()
+    text, given = QInputDialog.getText(
+        home.window,
+        "Who may approve",
+        f"Who may approve and unlock cards of {place.name}?\n"
+        "Names as on their cards, with commas; without any, everybody may.",
+        text=", ".join(names),
+    )
+    if given:
+        wanted = dict.fromkeys(name.strip() for name in text.split(",") if name.strip())
+        home.workspace.card_commands.set_approvers(place, tuple(wanted))
 
 
 def approve(home: Home, entries: list[Entry]) -> None:
@@ -314,6 +341,11 @@ def library_menu(home: Home, at: QPoint) -> None:
         able = place.ready and place.writable
         one.addAction("New sheet …", partial(ask_sheet, home, place)).setEnabled(able)
         one.addAction("Rename …", partial(_ask_library_name, home, place)).setEnabled(able)
+        names = place.library.file.approvers if place.library is not None else ()
+        who = " or ".join(names) or "everybody"
+        approvers = one.addAction(menu_word(f"Who may approve: {who} …"))
+        approvers.triggered.connect(partial(_ask_approvers, home, place))
+        approvers.setEnabled(able)
         one.addAction("Care …", partial(home.screens.show_care, place))
         one.addAction("Look for changes\tF5", partial(open_libraries.look_again, place))
         one.addAction("Show its folder", partial(show_file, place.folder / "library.toml"))
