@@ -35,7 +35,7 @@ class Colleague:
     name = NAME
 
     def __init__(self, folder: Path, seed: int = 1) -> None:
-        self._library = Library(folder)
+        self._library = Library(folder, by=lambda: NAME)
         self._random = random.Random(seed)
         self._deeds = (self.add, self.change, self.tag, self.move)
 

@@ -7,21 +7,30 @@ from collections.abc import Mapping
 from fox_hand.core.model.controls import Side
 from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.naming.side_region import side_from_name
-from fox_hand.core.retarget.name_match import match_names
+from fox_hand.core.retarget.name_match import Rules, match_names
 from fox_hand.core.rig.rig import Rig
 
 
-def not_landing(controls: Mapping[str, tuple[str, ...]], rig: Rig) -> tuple[str, ...]:
+def not_landing(
+    controls: Mapping[str, tuple[str, ...]],
+    rig: Rig,
+    saved: Mapping[str, str | None] | None = None,
+    rules: Rules | None = None,
+) -> tuple[str, ...]:
     """Names of controls of which nothing lands without asking.
 
     Args:
         controls: by name the names of the settings that are held.
         rig: where they are to land.
+        saved: what was said about names of controls and settings; None for "nothing here".
+        rules: for exchanging parts of names.
     """
+    said = saved or {}
     lost = [
         name
         for name, settings in controls.items()
-        if name not in rig.control_row and not any(s in rig.setting_row for s in settings)
+        if not (name in rig.control_row and said.get(name, name) is not None)
+        and not any(s in rig.setting_row and said.get(s, s) is not None for s in settings)
     ]
     if not lost:
         return ()
@@ -31,10 +40,13 @@ def not_landing(controls: Mapping[str, tuple[str, ...]], rig: Rig) -> tuple[str,
     found = match_names(
         names,
         [c.name for c in rig.controls],
+        saved=saved,
+        rules=rules,
         roles={name: role for name, role in roles if role is not None},
         target_roles={c.name: c.role for c in rig.controls if c.role},
     )
     settings = list(dict.fromkeys(s for held in controls.values() for s in held))
-    known = match_names(settings, [s.name for s in rig.settings])
-    sure = {m.source for m in (*found, *known) if m.sure}
+    targets = [s.name for s in rig.settings]
+    known = match_names(settings, targets, saved=saved, rules=rules)
+    sure = {m.source for m in (*found, *known) if m.sure and m.target is not None}
     return tuple(n for n in lost if n not in sure and not sure & set(controls[n]))

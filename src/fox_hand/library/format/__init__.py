@@ -9,7 +9,7 @@ Read by anybody; the schemas are published.
 - ``library_file``: LibraryFile, read_library_file, unreachable, write_library_file, toml_text,
   toml_list
 - ``lines_file``: KeptLine, LineBook, kept_lines, lines_from
-- ``name_map``: NameMap, map_path, read_map, write_map
+- ``name_map``: NameMap, map_path, read_map, all_maps, write_map
 - ``names``: natural, file_stem, card_paths, same_name
 - ``schema``: RestFile, HeldFile, CharacterFile, ApprovedFile, TakenFile, AnchorFile, FrameFile,
   ClipFile, CardFile, json_schema

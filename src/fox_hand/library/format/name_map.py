@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -78,6 +79,17 @@ def _rules(raw: object) -> list[Rule]:
         for item in items
         if isinstance(item, dict) and isinstance(item.get("find"), str)
     ]
+
+
+def all_maps(own: Path) -> list[NameMap]:
+    """Every map that can be read."""
+    found = []
+    with contextlib.suppress(OSError):
+        for path in sorted((own / FOLDER).glob("*.json")):
+            with contextlib.suppress(OSError, ValueError, FoxHandError):
+                raw: Any = decode_json(read_file(path, TEXT), object)
+                found.append(read_map(own, str(raw["source"]), str(raw["target"])))
+    return found
 
 
 def write_map(own: Path, content: NameMap) -> None:

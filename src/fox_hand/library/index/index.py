@@ -441,6 +441,14 @@ class Index:
         return found
 
     @_sound
+    def characters(self) -> dict[int, str]:
+        """By the number of a set of controls the character that most of its cards are of."""
+        rows = self._rows(
+            "SELECT shape, character, count(*) FROM card GROUP BY shape, character ORDER BY 3"
+        )
+        return {shape: character for shape, character, _ in rows}
+
+    @_sound
     def poses(self, shape: int, turns: int, settings: int) -> tuple[Rows, Singles, Singles]:
         """Of the cards of one shape: numbers ``(N,)``, turns ``(N, turns, 4)`` with w >= 0 and
         setting values ``(N, settings)``, in single precision."""

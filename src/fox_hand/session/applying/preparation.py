@@ -123,6 +123,8 @@ class Preparation:
         read_map(library.own, content.source, content.target)  # refuses one it does not understand
         write_map(library.own, content)
         draft.was_saved()
+        self._open_libraries.place_of(entry).know_names(content)
+        self._open_libraries.changed.emit()
 
 
 def prepared(entry: Entry, card: Card, actor: Figure, fitting: Callable[[], FitDraft]) -> Mixed:

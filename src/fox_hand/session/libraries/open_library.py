@@ -17,6 +17,7 @@ from fox_hand.core.retarget.unmatched import not_landing
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.library_file import unreachable
+from fox_hand.library.format.name_map import NameMap, all_maps
 from fox_hand.library.format.names import natural
 from fox_hand.library.index.alike import AlikeFinder
 from fox_hand.library.index.catalogue import NOBODY, Catalogue, Personal
@@ -51,6 +52,8 @@ class Reading:
         scanned: whether the files were compared with the index.
         number: taken when the reading began; see :meth:`Index.next_reading`.
         unlisted: sheets that could not be listed, and why.
+        characters: by the number of a shape whose cards they are.
+        maps: what was said about the names of two rigs, by both.
     """
 
     library: Library
@@ -62,6 +65,8 @@ class Reading:
     scanned: bool
     number: int
     unlisted: Mapping[str, str] = field(default_factory=dict)
+    characters: Mapping[int, str] = field(default_factory=dict)
+    maps: Mapping[tuple[str, str], NameMap] = field(default_factory=dict)
 
     @property
     def hand_made(self) -> list[str]:
@@ -111,8 +116,20 @@ def _read_place(
     sheets = in_order(library, {*folders, *columns.sheet_names})
     contents = {sheet: read_sheet(library, sheet) for sheet in sheets}
     contents = {sheet: content for sheet, content in contents.items() if content != Sheet()}
-    shapes = index.shapes()
-    return Reading(library, index, columns, shapes, sheets, contents, look, number, unlisted)
+    maps = {(m.source, m.target): m for m in all_maps(library.own)}
+    return Reading(
+        library,
+        index,
+        columns,
+        index.shapes(),
+        sheets,
+        contents,
+        look,
+        number,
+        unlisted,
+        index.characters(),
+        maps,
+    )
 
 
 def not_listed(name: str, sheets: Mapping[str, str]) -> FoxHandError:
@@ -184,7 +201,7 @@ class OpenLibrary:
     unlisted: frozenset[str] = frozenset()
     catalogue: Catalogue | None = None
     finder: AlikeFinder | None = None
-    _landing: dict[int, tuple[int, int]] = field(default_factory=dict)
+    _landing: dict[tuple[int, str | None], tuple[int, int]] = field(default_factory=dict)
     _landing_of: weakref.ref[Rig] | None = None
 
     def take(self, reading: Reading) -> bool:
@@ -266,17 +283,30 @@ class OpenLibrary:
             )
         return found
 
-    def lands(self, shape: int, rig: Rig) -> tuple[int, int]:
-        """Controls of a shape that a rig has, and all of them."""
+    def lands(self, shape: int, rig: Rig, character: str | None = None) -> tuple[int, int]:
+        """Controls of a shape that a rig has, and all of them.
+
+        Args:
+            shape: the number of the set of controls.
+            rig: where they are to land.
+            character: whose card it is; else the one that most cards of the shape are of.
+        """
         if self._landing_of is None or self._landing_of() is not rig:
             self._landing_of = weakref.ref(rig)
             self._landing.clear()
-        known = self._landing.get(shape)
+        known = self._landing.get((shape, character))
         if known is None:
-            missing = len(self.missing(shape, rig))
+            missing = len(self.missing(shape, rig, character))
             asked = len(self._controls(shape))
-            known = self._landing[shape] = asked - missing, asked
+            known = self._landing[shape, character] = asked - missing, asked
         return known
+
+    def know_names(self, content: NameMap) -> None:
+        """Something was said about the names of two rigs."""
+        if self.reading is not None:
+            maps = {**self.reading.maps, (content.source, content.target): content}
+            self.reading = replace(self.reading, maps=maps)
+        self._landing.clear()
 
     @property
     def shapes(self) -> tuple[int, ...]:
@@ -287,9 +317,15 @@ class OpenLibrary:
         """Names of the controls that cards of a shape hold."""
         return tuple(name for name, _ in self._controls(shape))
 
-    def missing(self, shape: int, rig: Rig) -> tuple[str, ...]:
-        """Controls of a shape that find no place on a rig."""
-        return not_landing(dict(self._controls(shape)), rig)
+    def missing(self, shape: int, rig: Rig, character: str | None = None) -> tuple[str, ...]:
+        """Controls of a shape that find no place on a rig, with all that was said about the names
+        of the two; ``character`` as for :meth:`lands`."""
+        reading = self.reading
+        if reading is None:
+            return ()
+        source = reading.characters.get(shape, "") if character is None else character
+        said = reading.maps.get((source, rig.name)) or NameMap(source, rig.name)
+        return not_landing(dict(self._controls(shape)), rig, said.names, said.rules)
 
     def _controls(self, shape: int) -> tuple[tuple[str, tuple[str, ...]], ...]:
         found = self.reading.shapes.get(shape) if self.reading is not None else None

@@ -208,7 +208,9 @@ class SheetsPainter:
     def _state(self, layout: SheetLayout, at: At, entry: Entry) -> CardState:
         marks, choice = self._marks, self._choice
         place = layout.sections[at[0]].shown.place
-        lands, asked = place.lands(entry.shape, marks.rig) if marks.rig and entry.shape else (0, 0)
+        lands, asked = (0, 0)
+        if marks.rig and entry.shape:
+            lands, asked = place.lands(entry.shape, marks.rig, entry.character)
         return CardState(
             pointed=at == marks.pointed,
             focus=at == choice.current and marks.focus,
@@ -251,11 +253,11 @@ def card_tip(open_libraries: OpenLibraries, entry: Entry, rig: Rig | None, autho
     if place.problem is not None:
         said.append(place.problem.sentence())
     if rig is not None and entry.shape:
-        missing = place.missing(entry.shape, rig)
+        missing = place.missing(entry.shape, rig, entry.character)
         if missing:
             said.append(f"Not on this character: {', '.join(missing[:6])}")
     if open_libraries.is_new(entry, place, author):
-        said.append(f"New since you were last here, by {entry.author or 'nobody named'}")
+        said.append(f"New since you were last here, by {entry.changed_by or 'nobody named'}")
     if entry.locked:
         said.append(f"Approved by {entry.approved_by or 'somebody'}")
     return "\n".join(said)

@@ -18,6 +18,7 @@ from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.name_map import map_path
 from fox_hand.session.applying.fit_draft import FitDraft
+from fox_hand.session.libraries.request import Request
 from fox_hand.ui.browser.rename_popup import RenamePopup
 from fox_hand.ui.widgets.buttons import Button
 from tests.ui.conftest import CTRL, LONG, Hand, choose
@@ -332,3 +333,27 @@ def test_controls_are_renamed_in_many_cards_seen_first_and_undone(hand: Hand) ->
     )
     hand.qtbot.waitUntil(lambda: "would be called" in hand.window.notice.text, timeout=LONG)
     assert "finger_index_1_L" in held("Fist")
+
+
+def test_what_is_said_about_names_counts_in_the_sheets_and_in_searches(quill: Hand) -> None:
+    entry, rig = quill.entry("Crouch"), quill.workspace.actor.rig
+    place = quill.workspace.open_libraries.place_of(entry)
+    lands, asked = place.lands(entry.shape, rig, entry.character)
+    open_fit(quill, "Crouch")
+    fit, draft = quill.window.screens.fit, quill.window.screens.fit.draft
+    landing = [r.source for r in draft.rows if r.landing in (Landing.LANDS, Landing.CORRECTED)][:2]
+    for source in landing:
+        fit.list.left_out.emit(source)
+        computed(quill)
+    quill.click(fit.save_button, fit.save_button.rect().center())
+    quill.click(fit.back_button, fit.back_button.rect().center())
+    quill.qtbot.waitUntil(
+        lambda: place.lands(entry.shape, rig, entry.character) == (lands - 2, asked), timeout=LONG
+    )
+    quill.workspace.applying.put_on(entry)
+    quill.qtbot.waitUntil(lambda: quill.workspace.mix is not None, timeout=LONG)
+    fit_of_mix = quill.workspace.mix.fit
+    assert (fit_of_mix.lands, fit_of_mix.asked) == (lands - 2, asked)  # as the bar says it
+    found = quill.workspace.open_libraries.find(Request(text="fits:all"), rig)
+    keys = [key for section in found.sections for key in section.keys.tolist()]
+    assert quill.workspace.open_libraries.key_in(entry) not in keys
