@@ -211,14 +211,25 @@ def pack(
     folder: Folder,
     out: Annotated[Path, typer.Option("--out", "-o", help="A .foxpack file.")],
     find: Find = "",
+    maps: Annotated[
+        bool, typer.Option("--maps", help="With what was said about the names of rigs.")
+    ] = False,
+    rig: Annotated[
+        list[Path] | None,
+        typer.Option("--rig", help="A character whose description goes in; once for each."),
+    ] = None,
 ) -> None:
-    """Cards as one file for somebody else."""
+    """Cards as one file for somebody else, with what their sheets say."""
     from fox_hand.library.store.pack import write_pack
+    from fox_hand.library.store.pack_extras import Extras
 
     open_libraries, _ = opened(talk, folder)
     entries = found(talk, open_libraries, find)
     with talk.progress() as work:
-        count = talk.or_exit(lambda: write_pack(out, out.stem, entries, progress=work))
+        extras = Extras(maps, Extras.of_rigs(tuple(rig or ())).sidecars)
+        count = talk.or_exit(
+            lambda: write_pack(out, out.stem, entries, extras=extras, progress=work)
+        )
     talk.fact(f"{out}\t{count} cards")
 
 
@@ -235,7 +246,7 @@ def take_in(
     look: Annotated[bool, typer.Option("--look", help="Only say what is new.")] = False,
 ) -> None:
     """Cards of a pack into a library; where both have one, both stay unless you say otherwise."""
-    from fox_hand.library.store.pack import News, TakeIn, offers
+    from fox_hand.library.store.pack import News, TakeIn, offers, take_in_extras
     from fox_hand.library.store.pack import take_in as taken
     from fox_hand.session.libraries.packing import own_card
 
@@ -256,3 +267,5 @@ def take_in(
         if not look and what is not TakeIn.LEAVE:
             own = own_card(open_libraries, place, offer.card.id)
             talk.or_exit(partial(taken, library, file, offer, own, what))
+    if not look:
+        talk.or_exit(partial(take_in_extras, library, file))

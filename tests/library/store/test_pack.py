@@ -16,6 +16,8 @@ from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.head import read_head
+from fox_hand.library.format.library_file import read_library_file
+from fox_hand.library.format.name_map import NameMap, read_map, write_map
 from fox_hand.library.store.pack import (
     News,
     Offer,
@@ -25,8 +27,11 @@ from fox_hand.library.store.pack import (
     offers,
     read_pack,
     take_in,
+    take_in_extras,
     write_pack,
 )
+from fox_hand.library.store.pack_extras import Extras
+from fox_hand.library.store.sheets import Habit, Sheet, order_sheets, read_sheet, write_sheet
 from fox_hand.library.store.store import Library
 
 FORMATS = Path(__file__).parents[3] / "docs" / "format"
@@ -160,3 +165,46 @@ def test_a_damaged_card_in_a_pack_is_refused_alone(theirs: Library, tmp_path: Pa
         take_in(mine, pack, offer, None, TakeIn.ADD)
     assert entries(mine) == []
     assert theirs.writable
+
+
+def test_sheets_names_and_rigs_travel_with_the_cards_and_nothing_of_ones_own_is_changed(
+    theirs: Library, tmp_path: Path
+) -> None:
+    fist = next(e for e in entries(theirs) if e.name == "Fist")
+    habit = Habit(("turn",), regions=("hands",), left_out=("curl",))
+    write_sheet(theirs, "Hands/Left", Sheet("#5FB3A3", (fist.identity,), "", habit, fist.identity))
+    write_sheet(theirs, "Body", Sheet("#C98A93"))
+    order_sheets(theirs, ("Hands", "Hands/Left", "Body"))
+    said = NameMap("Marrow", "Quill", names={"arm_L": "LeftArm", "tail": None})
+    write_map(theirs.own, said)
+    sidecar = tmp_path / "quill.foxrig.json"
+    sidecar.write_text('{"format": "fox-hand rig"}')
+    pack = tmp_path / "crew.foxpack"
+    write_pack(pack, "Crew", entries(theirs), extras=Extras.of_rigs((tmp_path / "quill.glb",)))
+
+    mine = Library.create(tmp_path / "mine", "Mine", ("Body",))
+    mine.add(Card("Own", pose(3.0)), None, "Body")
+    write_sheet(mine, "Body", Sheet("#6FA3D8"))
+    before = {p: p.read_bytes() for p in mine.folder.rglob("*") if p.is_file()}
+    for offer in offers(pack, by_id(mine)):
+        take_in(mine, pack, offer, None, offer.usual)
+    done = take_in_extras(mine, pack)
+    assert done is not None
+    assert read_sheet(mine, "Hands/Left") == read_sheet(theirs, "Hands/Left")
+    assert read_sheet(mine, "Body").colour == "#6FA3D8"  # one's own stays
+    assert read_library_file(mine.folder).sheets == ("Body", "Hands", "Hands/Left")
+    assert read_map(mine.own, "Marrow", "Quill") == said
+    assert (mine.own / "rigs" / "quill.foxrig.json").read_bytes() == sidecar.read_bytes()
+    assert take_in_extras(mine, pack) is None
+    redo = done.undo()
+    assert read_sheet(mine, "Hands/Left") == Sheet()
+    assert read_map(mine.own, "Marrow", "Quill").names == {}
+    assert all(path.read_bytes() == data for path, data in before.items())
+    redo.undo()
+    assert read_map(mine.own, "Marrow", "Quill") == said
+
+    plain = tmp_path / "plain.foxpack"
+    write_pack(plain, "Crew", entries(theirs))
+    file = read_pack(plain)
+    assert (file.maps, file.rigs) == ([], [])
+    assert [s.sheet for s in file.sheets] == ["Hands", "Hands/Left", "Body"]

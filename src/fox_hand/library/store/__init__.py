@@ -11,11 +11,12 @@ at once; what waits on this machine; packs and contact sheets.
 - ``orphans``: leftovers, lost_versions
 - ``outbox``: Waiting, Delivery, Outbox
 - ``pack``: PackedCard, PackFile, News, TakeIn, Offer, write_pack, read_pack, offers, take_in,
-  json_schema
+  take_in_extras, json_schema
+- ``pack_extras``: PackedSheet, Extras, packed_sheets, packed_maps, packed_rigs, take_extras
 - ``sheet_moves``: make, remove, nothing, move, merge, describe, colour, order, rename_library,
   set_approvers
-- ``sheets``: Habit, Sheet, read_sheet, write_sheet, make_sheet, move_sheet, merge_sheets,
-  remove_sheet, order_sheets, sheet_path
+- ``sheets``: Habit, Sheet, read_sheet, sheet_of, write_sheet, make_sheet, move_sheet,
+  merge_sheets, remove_sheet, order_sheets, sheet_path
 - ``store``: own_folder_over, CardChangedError, Library, login_name, now
 - ``troubles``: Trouble, troubles, shown
 - ``twins``: kept_on_purpose, keep_on_purpose, pair_of

@@ -33,6 +33,15 @@ from fox_hand.library.format.names import file_stem
 from fox_hand.library.format.schema import SUFFIX as CARD
 from fox_hand.library.store import moves
 from fox_hand.library.store.moves import Done
+from fox_hand.library.store.pack_extras import (
+    NO_EXTRAS,
+    Extras,
+    PackedSheet,
+    packed_maps,
+    packed_rigs,
+    packed_sheets,
+    take_extras,
+)
 from fox_hand.library.store.store import Library
 
 FORMAT, VERSION = "fox-hand pack", 1
@@ -64,6 +73,9 @@ class PackFile(msgspec.Struct, omit_defaults=True):
     name: str
     cards: list[PackedCard]
     author: str = ""
+    sheets: list[PackedSheet] = []
+    maps: list[str] = []
+    rigs: list[str] = []
 
 
 class News(StrEnum):
@@ -116,15 +128,17 @@ def write_pack(
     entries: Sequence[Entry],
     *,
     author: str = "",
+    extras: Extras = NO_EXTRAS,
     progress: Progress | None = None,
 ) -> int:
-    """Write some cards as a pack; returns how many. Damaged cards are left out.
+    """Write some cards as a pack, with what their sheets say; returns how many. Damaged cards are
+    left out.
 
     Raises:
         FoxHandError: ``pack.empty``, ``file.write``, ``output.is_input``.
         Cancelled: if somebody asked to stop.
     """
-    keep_inputs(path, (e.path for e in entries))
+    keep_inputs(path, (*(e.path for e in entries), *extras.sidecars))
     buffer, listed, taken = io.BytesIO(), [], set[str]()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
         archive.writestr(_member("mimetype"), MIMETYPE)
@@ -150,7 +164,20 @@ def write_pack(
             )
         if not listed:
             raise FoxHandError("pack.empty", "There are no cards to pack.", "Nothing was written.")
-        file = PackFile("fox-hand pack", VERSION, name, listed, author)
+
+        def write(member: str, data: bytes) -> None:
+            archive.writestr(_member(member), data)
+
+        file = PackFile(
+            "fox-hand pack",
+            VERSION,
+            name,
+            listed,
+            author,
+            packed_sheets(entries, write),
+            packed_maps(entries, write) if extras.maps else [],
+            packed_rigs(extras.sidecars, write),
+        )
         archive.writestr(
             _member("pack.json"), msgspec.json.format(msgspec.json.encode(file), indent=1)
         )
@@ -222,6 +249,8 @@ def _read(path: Path) -> tuple[PackFile, set[int]]:
         if (name, sheet) != (card.name, card.sheet):
             reworded.add(number)
         card.name, card.sheet, card.author = name or "card", sheet, plain_name(card.author)
+    for packed in file.sheets:
+        packed.sheet = _inside(packed.sheet)
     return file, reworded
 
 
@@ -303,6 +332,17 @@ def take_in(
             card = replace(card, identity=uuid.uuid4().hex, name=f"{card.name}, theirs")
             data = changed_bytes(file, card)
     return moves.added(library, library.add_bytes(data, card.name, offer.card.sheet))
+
+
+def take_in_extras(library: Library, pack: Path) -> Done | None:
+    """What a pack says of sheets, names and rigs, where the library says nothing of them itself.
+
+    Raises:
+        FoxHandError: as :func:`read_pack`, or if something cannot be written.
+    """
+    file = read_pack(pack)
+    with _opened(pack) as archive:
+        return take_extras(library, archive, file.sheets, [*file.maps, *file.rigs])
 
 
 def json_schema() -> bytes:

@@ -7,7 +7,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import get_args
+from typing import Any, get_args
 
 from fox_hand.base.documents import decode_toml
 from fox_hand.base.errors import FoxHandError
@@ -75,6 +75,11 @@ def read_sheet(library: Library, sheet: str) -> Sheet:
         raw = decode_toml(read_text(library.folder / sheet / FILE))
     except (OSError, ValueError):
         return Sheet()
+    return sheet_of(raw)
+
+
+def sheet_of(raw: dict[str, Any]) -> Sheet:
+    """What is understood of a ``sheet.toml``."""
     colour, cards, chart = raw.get("colour"), raw.get("cards"), raw.get("chart")
     neutral = raw.get("neutral")
     return Sheet(

@@ -9,7 +9,7 @@ from pathlib import Path
 from fox_hand.base.errors import FoxHandError
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.moves import Done
-from fox_hand.library.store.pack import Offer, TakeIn, take_in
+from fox_hand.library.store.pack import Offer, TakeIn, take_in, take_in_extras
 from fox_hand.library.store.store import Library
 from fox_hand.session.libraries.file_jobs import FileJobs, Outcome, Task
 from fox_hand.session.libraries.open_libraries import OpenLibraries
@@ -43,8 +43,14 @@ def take_pack(
         if what is not TakeIn.LEAVE
     ]
     if tasks:
+        tasks.append((f"the sheets of {pack.stem}", partial(_sheets, library, pack)))
         file_jobs.do(f"Take in {pack.stem}", tasks, then)
-    return len(tasks)
+    return len(tasks) - 1 if tasks else 0
+
+
+def _sheets(library: Library, pack: Path) -> Done:
+    done = take_in_extras(library, pack)
+    return done if done is not None else Done(library, (), partial(_sheets, library, pack))
 
 
 def _taken(library: Library, pack: Path, offer: Offer, own: Entry | None, what: TakeIn) -> Done:

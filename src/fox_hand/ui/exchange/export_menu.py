@@ -19,6 +19,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.contact_sheet import write_sheet
 from fox_hand.library.store.pack import SUFFIX as PACK
 from fox_hand.library.store.pack import Offer, TakeIn, offers, write_pack
+from fox_hand.library.store.pack_extras import NO_EXTRAS, Extras
 from fox_hand.session.animating.clips import clip_for
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.exporting.motion_export import (
@@ -296,15 +297,21 @@ class ExportMenu(QObject):
                 lambda _: self._said(path),
             )
 
-    def pack(self) -> None:
-        """Cards as one file for somebody else."""
+    def pack(self, *, whole: bool = False) -> None:
+        """Cards as one file for somebody else.
+
+        Args:
+            whole: with what was said about names, and the descriptions of the rigs on the stage.
+        """
         entries, author = self.chosen(), self._workspace.settings.author
+        rigs = dict.fromkeys(actor.path for actor in self._workspace.cast.actors)
+        extras = Extras.of_rigs(tuple(rigs)) if whole else NO_EXTRAS
         path = self._ask("Pack the cards", f"cards{PACK}", f"Packs (*{PACK})")
         if path is not None:
             self._run(
                 f"Pack {path.name}",
                 lambda progress: write_pack(
-                    path, path.stem, entries, author=author, progress=progress
+                    path, path.stem, entries, author=author, extras=extras, progress=progress
                 ),
                 lambda count: self._said(path, [f"{counted(count, 'card')} in it."]),
             )

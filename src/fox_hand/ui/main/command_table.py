@@ -184,6 +184,7 @@ def _taking_out(home: Home) -> list[Command]:
     of_cards: tuple[tuple[str, str, Callable[[], object], str], ...] = (
         ("contact_sheet", "Contact sheet of the cards shown …", out.contact_sheet, "images"),
         ("pack", "Pack the cards shown …", out.pack, "archive"),
+        ("pack_whole", "Pack them with names and rigs …", partial(out.pack, whole=True), ""),
     )
     found = []
     for commands, ready in ((of_the_shot, acts), (of_cards, always)):
