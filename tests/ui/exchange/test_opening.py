@@ -20,7 +20,7 @@ from fox_hand.session.app.limbs import on_goal
 from fox_hand.session.figures.cast import Absent
 from fox_hand.session.figures.figure import Figure
 from tests.interchange.test_bvh import bvh_text
-from tests.ui.conftest import ALT, CTRL, Hand, OpenWindow
+from tests.ui.conftest import ALT, CTRL, LONG, Hand, OpenWindow
 
 CAST = shipped() / "cast"
 
@@ -454,3 +454,15 @@ def test_a_pole_and_the_gaze_are_dragged(hand: Hand) -> None:
     after = hand.workspace.actor.at.nodes[hand.workspace.actor.rig.controls[hand.row("eye_L")].node]
     assert np.abs(after[:3, :3] - eye[:3, :3]).max() > 0.05
     assert np.allclose(after[:3, 3], eye[:3, 3])
+
+
+def test_who_is_opened_from_outside_acts_beside_those_who_stood_there(hand: Hand) -> None:
+    opener, workspace = hand.window.opener, hand.workspace
+    cast = CAST
+    for name in ("pim", "quill", "pim"):
+        opener.open_cast("desk", (cast / f"{name}.glb",))
+        hand.qtbot.waitUntil(
+            lambda n=name: workspace.actor is not None and workspace.actor.path.stem == n,
+            timeout=LONG,
+        )
+    assert sorted(actor.path.stem for actor in workspace.cast.actors) == ["pim", "quill"]

@@ -31,9 +31,10 @@ from fox_hand.session.libraries.open_library import (
 )
 from fox_hand.session.libraries.personal import PersonalCards
 from fox_hand.session.libraries.request import Request, Result
-from fox_hand.session.runtime.jobs import Job, JobRunner
+from fox_hand.session.runtime.jobs import Job, JobRunner, JobState
 
 SO_FAR = 1.5  # seconds between showing what is listed of a library that is read for the first time
+UNDER_WAY = (JobState.WAITING, JobState.RUNNING)
 REMEMBERED = 6000  # entries kept in memory; a screen shows fewer than 300
 
 
@@ -56,6 +57,7 @@ class OpenLibraries:
         self._numbers = 0
         self._reads: dict[int, Job[Reading]] = {}
         self._shown_at: dict[int, float] = {}
+        self._again: dict[int, list[Callable[[], None]]] = {}  # asked for while a reading runs
         self._entries: OrderedDict[int, Entry] = OrderedDict()
 
     # -- libraries ------------------------------------------------------------------------
@@ -116,6 +118,7 @@ class OpenLibraries:
         """Take a library off the shelf; its files stay as they are."""
         self.places.remove(place)
         token = self._reads.pop(place.number, None)
+        self._again.pop(place.number, None)
         if token is not None:
             token.cancel()
         if place.index is not None:
@@ -214,9 +217,11 @@ class OpenLibraries:
             self._reads.pop(place.number, None)
             self.reading.emit(place, 1.0)
             done(reading)
+            self._look_at_last(place)
 
         def not_ended(error: Exception) -> None:
             self._reads.pop(place.number, None)
+            self._again.pop(place.number, None)
             self.reading.emit(place, 1.0)
             failed(error)
 
@@ -225,13 +230,16 @@ class OpenLibraries:
             self.reading.emit(place, fraction)
             self._show_so_far(place)
 
-        self._reads[place.number] = self.jobs.run(work, ended, not_ended, report)
+        job = self.jobs.run(work, ended, not_ended, report)
+        if job.state in UNDER_WAY:
+            self._reads[place.number] = job
 
     def _show_so_far(self, place: OpenLibrary) -> None:
         """While a large library is read for the first time: show what is listed already."""
         index, at = place.index, time.monotonic()
         shown = place.reading is not None and not place.partial
-        if index is None or shown or at - self._shown_at.get(place.number, at - SO_FAR) < SO_FAR:
+        before = self._shown_at.get(place.number)
+        if index is None or shown or (before is not None and at - before < SO_FAR):
             return
         self._shown_at[place.number] = at + SO_FAR  # not again before this one is there
 
@@ -260,7 +268,12 @@ class OpenLibraries:
         self.jobs.run(lambda _: self.remembered(place), show, lambda _: self.lose(place, error))
 
     def look_again(self, place: OpenLibrary, done: Callable[[], None] | None = None) -> None:
-        """Compare all files of a library with what is known."""
+        """Compare all files of a library with what is known; while it is read already, once after
+        that. A second reading would wait for the first, and every other job for both."""
+        reading = self._reads.get(place.number)
+        if reading is not None and reading.state in UNDER_WAY:
+            self._again.setdefault(place.number, []).append(done or (lambda: None))
+            return
 
         def read(reading: Reading) -> None:
             self.take(place, reading)
@@ -273,6 +286,16 @@ class OpenLibraries:
             self.lose(place, error)
 
         self._run(place, lambda token: self.read(place, token, look=True), read, failed)
+
+    def _look_at_last(self, place: OpenLibrary) -> None:
+        asked = self._again.pop(place.number, [])
+
+        def all_done() -> None:
+            for done in asked:
+                done()
+
+        if asked and place in self.places:
+            self.look_again(place, all_done)
 
     def look(self, place: OpenLibrary, paths: Iterable[Path]) -> None:
         """Some files of a library changed just now, by us or by others."""

@@ -155,7 +155,8 @@ class Opener(QObject):
         if not members or key == "desk":
             paths += [(p, None) for p in newcomers if str(p) not in known]
         acting = kept.acting if kept is not None else ""
-        wanted = next((str(p) for p in newcomers if str(p) in known and key == "desk"), "")
+        asked = newcomers if not members or key == "desk" else ()
+        wanted = next((str(p) for p in asked), "")  # who was asked for acts
 
         def begin() -> None:
             workspace.clear_stage()
