@@ -465,4 +465,5 @@ def test_who_is_opened_from_outside_acts_beside_those_who_stood_there(hand: Hand
             lambda n=name: workspace.actor is not None and workspace.actor.path.stem == n,
             timeout=LONG,
         )
-    assert sorted(actor.path.stem for actor in workspace.cast.actors) == ["pim", "quill"]
+    stems = [actor.path.stem for actor in workspace.cast.actors]
+    assert (stems.count("pim"), stems.count("quill")) == (1, 1)
