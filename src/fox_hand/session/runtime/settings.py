@@ -34,6 +34,9 @@ class Settings(msgspec.Struct):
     window: str = ""
     figure_width: int = 232
     sheets_width: int = 348
+    figure_hidden: bool = False
+    sheets_hidden: bool = False
+    sheets_left: bool = False
     card_size: int = 68
     card_labels: bool = True
     handles: bool = True

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QSplitter, QStackedWidget, QWidget
 
 from fox_hand.session.runtime.settings import Settings
+from fox_hand.ui.commands.actions import Command
 from fox_hand.ui.main.timeline_area import TimelineArea
 
 NARROW = 1200  # pixels of the window, below which the right column stays small
@@ -58,19 +61,78 @@ class WindowColumns(QSplitter):
     def show_capture(self, on: bool) -> None:
         """The capture panel at the right, or the sheets."""
         self.right.setCurrentWidget(self._capture if on else self._sheets)
+        self.right.setVisible(on or not self._settings.sheets_hidden)
+
+    def commands(self) -> list[Command]:
+        """Hiding columns, and the side of the sheets."""
+        said = self._settings
+        return [
+            Command(
+                "hide_figure",
+                "Figure column",
+                partial(self._toggle, "figure_hidden"),
+                ("F6",),
+                "Window",
+                checked=lambda: not said.figure_hidden,
+            ),
+            Command(
+                "hide_sheets",
+                "Sheets column",
+                partial(self._toggle, "sheets_hidden"),
+                ("F7",),
+                "Window",
+                checked=lambda: not said.sheets_hidden,
+            ),
+            Command(
+                "sheets_left",
+                "Sheets on the left",
+                partial(self._toggle, "sheets_left"),
+                group="Window",
+                checked=lambda: said.sheets_left,
+            ),
+        ]
+
+    def _toggle(self, name: str) -> None:
+        setattr(self._settings, name, not getattr(self._settings, name))
+        self.restore(self.width(), self.height() + HEADER)
+        self.moved.emit()
+
+    @property
+    def left_width(self) -> int:
+        """Pixels of the figure's column; of its usual width while it is hidden."""
+        return self._settings.figure_width if self._figure.isHidden() else self._figure.width()
+
+    def show_sheets(self) -> None:
+        """Something is looked for in the sheets: they come back if they were hidden."""
+        if self._settings.sheets_hidden:
+            self._toggle("sheets_hidden")
+
+    def _arrange(self) -> None:
+        said, capturing = self._settings, self.right.currentWidget() is self._capture
+        self._figure.setVisible(not said.figure_hidden)
+        self.right.setVisible(capturing or not said.sheets_hidden)
+        wanted = 0 if said.sheets_left else 1
+        if self.indexOf(self.right) != wanted:
+            self.insertWidget(wanted, self.right)
+            for number, widget in enumerate((self.widget(0), self.widget(1))):
+                self.setStretchFactor(number, int(widget is self.upright))
 
     def restore(self, width: int, height: int) -> None:
         """As they were last, in a window of this size."""
         settings = self._settings
+        self._arrange()
         right = settings.sheets_width if width >= NARROW else min(settings.sheets_width, 256)
-        self.setSizes([width - right - 1, right])
+        sizes = [width - right - 1, right]
+        self.setSizes(sizes[::-1] if settings.sheets_left else sizes)
         self._inner.setSizes([settings.figure_width, width - right - settings.figure_width - 2])
         strip = settings.strip_height or (212 if height >= 760 else 152)
         self.upright.setSizes([height - HEADER - strip, strip])
 
     def _moved(self) -> None:
-        self._settings.figure_width = self._figure.width()
-        self._settings.sheets_width = self.right.width()
+        if self._figure.isVisible():
+            self._settings.figure_width = self._figure.width()
+        if self.right.isVisible():
+            self._settings.sheets_width = self.right.width()
         if not self._timeline.of_review:
             self._settings.strip_height = self._timeline.height()
         self.moved.emit()

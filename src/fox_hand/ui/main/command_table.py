@@ -31,6 +31,7 @@ def command_table(home: Home) -> list[Command]:
         *_libraries(home),
         *_figure(home),
         *_view(home),
+        *home.columns.commands(),
         *_frames(home),
         *_capture(home),
         *window_keys(home),
@@ -42,6 +43,7 @@ def _everywhere(home: Home) -> list[Command]:
 
     def focus() -> None:
         home.search_from.remember()
+        home.columns.show_sheets()
         field.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     group = EVERYWHERE
@@ -297,13 +299,7 @@ def _figure(home: Home) -> list[Command]:
             icon="copy",
             more="what is selected, else what is away from rest; as a card file",
         ),
-        on_stage(
-            "paste_pose",
-            "Paste a pose",
-            home.cards.clipboard.paste,
-            "Ctrl+V",
-            more="from the figure, another window, or a copied card",
-        ),
+        on_stage("paste_pose", "Paste a pose", home.cards.clipboard.paste, "Ctrl+V"),
         on_stage("limbs", "Limbs: joints or goal", panel.limbs.toggle, "I", icon="move-3d"),
         on_stage("other_side", "Select the other side instead", partial(sides, other_side), "O"),
         on_stage("both_sides", "Select both sides", partial(sides, both_sides), "Shift+O"),

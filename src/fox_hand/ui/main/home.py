@@ -16,6 +16,7 @@ from fox_hand.ui.exchange.opening import Opener
 from fox_hand.ui.exchange.shot_opening import ShotOpener
 from fox_hand.ui.help.help import Help
 from fox_hand.ui.main.card_controller import CardController
+from fox_hand.ui.main.columns import WindowColumns
 from fox_hand.ui.main.focus_order import WayBack
 from fox_hand.ui.main.header import Header
 from fox_hand.ui.main.open_screens import Screens
@@ -34,7 +35,7 @@ class Home:
     Args:
         window: parent of menus and dialogs.
         theme, workspace: what everything shows.
-        header, stage, overlays, figure_panel, sheets, timeline: what is in sight.
+        header, stage, overlays, figure_panel, sheets, timeline, columns: what is in sight.
         screens, cards, shots: what is done from menus.
         opener, shot_opener, export: bring in and take out.
         looking: looks at cards while a key is held.
@@ -53,6 +54,7 @@ class Home:
     figure_panel: FigurePanel
     sheets: SheetsPanel
     timeline: TimelineArea
+    columns: WindowColumns
     screens: Screens
     cards: CardController
     shots: ShotController

@@ -23,6 +23,7 @@ def main_menu(home: Home) -> None:
     home.export.menu(menu.addMenu("Take out"), table)
     table.fill(menu, "", "new_library", "add_library", "care", "reload")
     table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names", "author")
+    table.fill(menu, "", "hide_figure", "hide_sheets", "sheets_left")
     table.fill(menu, "", "finder", "keys", "about", "", "quit")
     button = home.header.menu_button
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))

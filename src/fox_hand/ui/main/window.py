@@ -160,6 +160,7 @@ class Window(QMainWindow):
             figure_panel=self.figure_panel,
             sheets=self.sheets,
             timeline=self.timeline,
+            columns=self.columns,
             screens=self.screens,
             cards=cards,
             shots=shots,
@@ -291,7 +292,7 @@ class Window(QMainWindow):
         self._place()
 
     def _place(self) -> None:
-        left = self.figure_panel.width()
+        left = self.columns.left_width
         self.header.set_columns(left, self.columns.right.width())
         self.timeline.place(left)
         self.overlays.place()

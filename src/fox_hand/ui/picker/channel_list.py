@@ -112,7 +112,7 @@ class ChannelList(QWidget, PartsOwner):
 
     def bar_rect(self, row: int) -> QRectF:
         """The bar of a row."""
-        return bar_rect(self.width(), row)
+        return bar_rect(self.width(), row, named=bool(self.rows[row].name))
 
     def value_rect(self, row: int) -> QRectF:
         return value_rect(self.width(), row)

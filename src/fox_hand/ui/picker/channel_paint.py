@@ -15,6 +15,7 @@ from fox_hand.ui.theme.theme import Theme
 ROW = 24
 NAME_X, BAR_WIDTH, VALUE_WIDTH, ICON_WIDTH = 12, 44, 46, 18
 RIGHT = 4
+WIDE = 320  # pixels; narrower, words of several controls have the bar's room
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 
 
@@ -46,9 +47,12 @@ def value_rect(width: int, row: int) -> QRectF:
     return QRectF(right - VALUE_WIDTH, row * ROW, VALUE_WIDTH, ROW)
 
 
-def bar_rect(width: int, row: int) -> QRectF:
-    """Where the bar is."""
+def bar_rect(width: int, row: int, *, named: bool = False) -> QRectF:
+    """Where the bar is, and where it is pulled: beside the words, or where several controls are
+    listed in a narrow panel, below them, so that they can be read."""
     right = width - RIGHT - 2 * ICON_WIDTH - VALUE_WIDTH
+    if named and width < WIDE:
+        return QRectF(NAME_X, row * ROW, right - NAME_X - 4, ROW)
     return QRectF(right - BAR_WIDTH - 2, row * ROW, BAR_WIDTH, ROW)
 
 
@@ -97,6 +101,8 @@ def _paint_name(
     painter: QPainter, theme: Theme, row: ChannelRow, at: RowLook, *, wide: bool
 ) -> None:
     top, right = at.index * ROW, bar_rect(at.width, at.index).left()
+    if row.name and at.width < WIDE and not wide:
+        right = value_rect(at.width, at.index).left()
     room = round(right - NAME_X - 4 - (24 if wide else 0))
     painter.setFont(theme.font(12))
     metrics = painter.fontMetrics()
@@ -124,7 +130,8 @@ def _paint_bar(
     at: RowLook,
     value: float | None,
 ) -> None:
-    bar = bar_rect(at.width, at.index)
+    bar = bar_rect(at.width, at.index, named=bool(row.name))
+    below = bool(row.name) and at.width < WIDE
     low, high = row.first.span(actor.rig)
 
     def x(v: float) -> float:
@@ -132,6 +139,9 @@ def _paint_bar(
         return bar.left() + min(max(share, 0.0), 1.0) * bar.width()
 
     y, rest = bar.center().y(), x(row.first.rest_value(actor.rig))
+    tall = 5.0
+    if below:
+        y, tall = bar.bottom() - 2.5, 2.0
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.colour("line"))
     painter.drawRect(QRectF(bar.left(), y - 0.5, bar.width(), 1))
@@ -140,13 +150,13 @@ def _paint_bar(
         for end in limit:
             reached = value is not None and abs(value - end) < row.grain
             painter.setBrush(theme.colour("warning" if reached else "line"))
-            painter.drawRect(QRectF(x(end) - 1, y - 4, 2, 8))
+            painter.drawRect(QRectF(x(end) - 1, y - tall + 1, 2, 2 * tall - 2))
     if value is not None:
         here = x(value)
         painter.setBrush(theme.colour("accent" if at.touched else "quiet"))
         painter.drawRect(QRectF(min(rest, here), y - 1.5, abs(here - rest), 3))
     painter.setBrush(theme.colour("quiet"))
-    painter.drawRect(QRectF(rest - 0.5, y - 5, 1, 10))
+    painter.drawRect(QRectF(rest - 0.5, y - tall, 1, 2 * tall))
 
 
 def _paint_switch(painter: QPainter, theme: Theme, at: RowLook, value: float | None) -> None:
