@@ -106,3 +106,39 @@ def test_what_is_posed_over_a_block_is_seen_as_it_was_posed(workspace: Workspace
         workspace.undo()
         assert workspace.actor.take.at(frame).same_bits(before)
     assert rig.controls[row].name == "head"
+
+
+@pytest.mark.parametrize("on_top", [False, True])
+def test_between_two_keys_the_blocks_above_do_not_count(workspace: Workspace, on_top: bool) -> None:
+    """At 0 % the key is the key before, bit for bit, whatever lies over it."""
+    rig = workspace.actor.rig
+    head = rig.control_row["head"]
+    workspace.selection.set([head])
+    for frame, angle in ((1.0, 0.1), (21.0, 0.5)):
+        workspace.go(frame)
+        turn = workspace.actor.state.turn.copy()
+        turn[head] = from_vector(np.array([0.0, angle, 0.0]))
+        workspace.apply("Head", workspace.actor.state.with_(turn=turn))
+        workspace.keying.key()
+    workspace.go(5.0)
+    workspace.applying.lay_in(entry(workspace, "Nod"))
+    placement = workspace.placements.now
+    assert placement is not None
+    placement.change(on_top=on_top, fade_in=0.0, fade_out=0.0)
+    workspace.placements.keep()
+    workspace.go(9.0)
+    line = next(x for c, x in workspace.actor.keys.lines.items() if c.name == "head")
+    first, last = line.values[0].copy(), line.values[-1].copy()
+    over = workspace.actor.take.at(9.0).turn[head].copy()
+    for part, wanted in ((0.0, first), (1.0, last)):
+        pose = workspace.keying.between()
+        assert pose is not None
+        pose.pull(part)
+        seen = workspace.actor.state.turn[head].copy()
+        pose.keep()
+        line = next(x for c, x in workspace.actor.keys.lines.items() if c.name == "head")
+        assert np.array_equal(line.values[line.at(9.0)], wanted)
+        assert angle_between(seen, workspace.actor.take.at(9.0).turn[head]) < 1e-9
+        if not on_top:  # the block covers it whole
+            assert angle_between(seen, over) < 1e-9
+        workspace.undo()

@@ -308,3 +308,23 @@ def test_a_shot_is_saved_edited_left_and_opened_again(
         timeout=LONG,
     )
     assert not again.window.header.save_button.isVisible()
+
+
+def test_a_pose_between_two_is_a_step_of_its_own_before_a_card_goes_on(keyed: Hand) -> None:
+    hand = keyed
+    scrub(hand, 25, 13)
+    hand.window.stage.setFocus()
+    hand.key("b")
+    bar, row = hand.window.overlays.between, hand.row("arm_L")
+    bar.pull(0.25)
+    pulled = hand.workspace.actor.state
+    hand.click_card("Fist")
+    assert not bar.isVisible()
+    assert "In between, 25 %" in hand.workspace.history.undo_label
+    hand.workspace.keep_mix()
+    assert "Fist" in hand.workspace.history.undo_label
+    hand.workspace.undo()
+    assert angle_between(hand.workspace.actor.state.turn[row], pulled.turn[row]) < 1e-9
+    assert (13, 13) in shown(hand)
+    hand.workspace.undo()
+    assert (13, 13) not in shown(hand)

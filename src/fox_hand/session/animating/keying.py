@@ -8,7 +8,15 @@ from dataclasses import dataclass, replace
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.animation.curves import ChannelCurve, ChannelId, Keys, channel_ids_of, row_of
+from fox_hand.core.animation.curves import (
+    ChannelCurve,
+    ChannelId,
+    Keys,
+    channel_ids_of,
+    keys_at,
+    row_of,
+    with_lanes,
+)
 from fox_hand.core.animation.inbetween import in_between, spanning
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
@@ -279,22 +287,28 @@ class Between:
     def __init__(self, actor: Figure, history: History, channel_ids: Collection[ChannelId]) -> None:
         self.actor, self._history, self.channel_ids = actor, history, list(channel_ids)
         self._edit = Edit(actor, history, "In between", free=True)
-        self._keys, self.frame = actor.keys, actor.timing.frame
+        self._take, self.frame = actor.take, actor.timing.frame
         self.part = 0.5
+        self._below = self._edit.before
 
     def pull(self, part: float) -> None:
-        """0 is the key before, 1 the one after."""
+        """0 is the key before, 1 the one after, whatever blocks lie over them."""
         self.part = part
-        actor = self.actor
-        state = in_between(
-            actor.rig, self._keys, self._edit.before, self.channel_ids, self.frame, part
-        )
-        self._edit.preview(state)
+        rig, take, before = self.actor.rig, self._take, self._edit.before
+        shown = in_between(rig, take.keys, before, self.channel_ids, self.frame, part)
+        if take.instances:
+            ground = take.keyed_at(self.frame)
+            self._below = in_between(rig, take.keys, ground, self.channel_ids, self.frame, part)
+            lines = keys_at(rig, self._below, self.channel_ids, self.frame, Ease.SMOOTH)
+            over = take.with_keys(take.keys.with_lines(lines)).at(self.frame)
+            shown = with_lanes(rig, before, over, self.channel_ids)
+        self._edit.preview(shown)
 
     def keep(self) -> None:
         """Set keys here, as one step."""
         timing = self.actor.timing
-        how = Keyed(self.frame, timing.ease, self.channel_ids)
+        below = self._below if self._take.instances else None
+        how = Keyed(self.frame, timing.ease, self.channel_ids, below=below)
         label = f"In between, {self.part * 100:.0f} %"
         step = pose_step(self.actor, self._edit.before, label, how)
         if step is not None:

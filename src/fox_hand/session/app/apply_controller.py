@@ -155,6 +155,7 @@ class ApplyController:
     def lay_clip(self, entry: Entry, card: Card, clip: Clip) -> None:
         """Lay in what a card's clip, or a part of it, is on who acts."""
         self._mix_commands.keep()
+        self._mix_commands.beginning.emit()
         self._placements.keep()
         self._placements.begin(clip, Origin(card.identity, card.name, card.revision))
         self._open_libraries.personal.put_on(entry.identity)

@@ -31,6 +31,7 @@ class MixCommands:
         settings: where it is remembered which sheets are cleared first.
     """
 
+    beginning = Signal()  # a card goes on now; what is half done elsewhere is settled first
     changed = Signal()
     peeked = Signal()
     failed = Signal(FoxHandError)
@@ -62,6 +63,7 @@ class MixCommands:
             return None
         self.look_away()
         self.keep()
+        self.beginning.emit()
         entry = ready.entry
         mix = Mix(actor, ready, self._selection.rows, Sheets(self._held, self._neutral))
         if self._sheet(entry) in self._settings.cleared_sheets:

@@ -105,6 +105,8 @@ class Keyed:
         channels: what gets a key whether it changed or not.
         auto: whether changed channels that have keys get one here too.
         origin: the card the change came from.
+        below: what lies below any blocks then, where that is known; else it is worked out from
+            what is seen.
     """
 
     frame: float
@@ -112,6 +114,7 @@ class Keyed:
     channel_ids: Collection[ChannelId] = ()
     auto: bool = True
     origin: Origin | None = None
+    below: State | None = None
 
 
 def recorded(take: Animation, before: State, after: State, how: Keyed) -> Animation:
@@ -121,7 +124,7 @@ def recorded(take: Animation, before: State, after: State, how: Keyed) -> Animat
     rig = take.rig
     changed = changed_lanes(rig, before, after)
     if take.instances:
-        after = below_blocks(take, after, how.frame)
+        after = below_blocks(take, after, how.frame) if how.below is None else how.below
     wanted = dict.fromkeys(how.channel_ids)
     free = [
         channel_id

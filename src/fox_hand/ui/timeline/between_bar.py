@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.animation.inbetween import HIGHEST, LOWEST
 from fox_hand.session.animating.keying import Between
-from fox_hand.session.app.needs import Animating
+from fox_hand.session.app.needs import PosingInTime
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words
@@ -22,7 +22,7 @@ WIDEST = 720
 class BetweenBar(QWidget):
     """How far of the way from the key before to the one after; the figure follows."""
 
-    def __init__(self, theme: Theme, workspace: Animating, stage: Stage) -> None:
+    def __init__(self, theme: Theme, workspace: PosingInTime, stage: Stage) -> None:
         super().__init__(stage)
         self._theme, self._workspace, self._stage = theme, workspace, stage
         self.pose: Between | None = None
@@ -45,6 +45,7 @@ class BetweenBar(QWidget):
         self.hide()
         workspace.timing.moved.connect(self._left)
         workspace.actor_changed.connect(self._left)
+        workspace.mix_commands.beginning.connect(self.keep)  # a step of its own
 
     def _arrange(self) -> None:
         words = QVBoxLayout()
