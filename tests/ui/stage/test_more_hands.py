@@ -7,7 +7,7 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QContextMenuEvent, QHelpEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QInputDialog, QWidget
+from PySide6.QtWidgets import QApplication, QInputDialog, QLabel, QWidget
 
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import Region, Side
@@ -201,6 +201,9 @@ def test_keys_are_listed_and_every_row_fits(hand: Hand) -> None:
         for keys, does in rows:
             assert any(keys in text for text in texts), keys
             assert any(does in text for text in texts), does
+    for label in sheet.findChildren(QLabel):
+        if label.isVisible() and not label.wordWrap():
+            assert label.width() >= label.sizeHint().width(), label.text()
     sheet.close()
 
 

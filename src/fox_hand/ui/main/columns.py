@@ -72,7 +72,7 @@ class WindowColumns(QSplitter):
                 "Figure column",
                 partial(self._toggle, "figure_hidden"),
                 ("F6",),
-                "Window",
+                "Everywhere",
                 checked=lambda: not said.figure_hidden,
             ),
             Command(
@@ -80,14 +80,14 @@ class WindowColumns(QSplitter):
                 "Sheets column",
                 partial(self._toggle, "sheets_hidden"),
                 ("F7",),
-                "Window",
+                "Everywhere",
                 checked=lambda: not said.sheets_hidden,
             ),
             Command(
                 "sheets_left",
                 "Sheets on the left",
                 partial(self._toggle, "sheets_left"),
-                group="Window",
+                group="Everywhere",
                 checked=lambda: said.sheets_left,
             ),
         ]
