@@ -188,6 +188,11 @@ def test_cards_are_tagged_approved_and_moved_in_bulk(folder: Path) -> None:
     open_ = run("library", "approve", folder, hands[0]["file"], "--unlock")
     assert "1 cards unlocked" in open_.output
     moved = run("library", "move", folder, "--find", "tag:two", "--to", "Crew/Hands")
+    assert moved.exit_code == 1
+    assert "is approved by Ines and locked" in moved.output
+    assert Path(hands[1]["file"]).exists()  # it stays where it is, the others went
+    run("library", "approve", folder, hands[1]["file"], "--unlock")
+    moved = run("library", "move", folder, "--find", "tag:two", "--to", "Crew/Hands")
     assert moved.exit_code == 0
     assert len(list((folder / "Crew" / "Hands").glob("*.foxcard"))) == len(hands)
     foreign = run("library", "tag", folder, FIST, "--add", "x")

@@ -9,6 +9,7 @@
 - ``needs``: Acting, Mixing, Posing, Animating, PosingInTime, Shelving, Capturing, Copying
 - ``rig_corrections``: Corrections, Trial, PairsDraft, corrected, lively
 - ``sets``: make_set, rename_set, delete_set, move_set, keep_in_rig, set_rows
+- ``shot_settings``: ShotSettings
 - ``stage_composition``: compose_view, neighbours, neighbouring_frames
 - ``workspace``: Workspace
 """

@@ -21,8 +21,9 @@ from fox_hand.session.applying.mix import Mixed
 from fox_hand.session.applying.mix_commands import MixCommands
 from fox_hand.session.applying.preparation import Again, ReadyAgain
 from fox_hand.session.figures.cast import Cast
-from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.figure import ChangeStep, Figure
 from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.session.shots.shots import Shots
 
@@ -35,7 +36,7 @@ class ApplyController:
     """The one way cards go onto the figure.
 
     Args:
-        cast, shelf, shots: what it works on.
+        cast, open_libraries, shots, history: what it works on.
         mix_commands, placements: where poses go, and where clips go.
         jobs: where cards are read and fitted.
         captures: whether a capture is open; nothing goes on meanwhile.
@@ -49,12 +50,14 @@ class ApplyController:
         cast: Cast,
         open_libraries: OpenLibraries,
         shots: Shots,
+        history: History,
         mix_commands: MixCommands,
         placements: ClipPlacements,
         jobs: JobRunner,
         captures: Callable[[], bool],
     ) -> None:
         self._cast, self._open_libraries, self._shots = cast, open_libraries, shots
+        self._history = history
         self._mix_commands, self._placements = mix_commands, placements
         self._jobs, self._captures = jobs, captures
         self._wanted: object = None  # what was asked for last
@@ -216,12 +219,21 @@ class ApplyController:
 
     def take_in_hand(self, number: int, entry: Entry | None) -> None:
         """Lay a card on a number key from 0 on; None clears it."""
-        kept = [*self._shots.at_hand, *[""] * SLOTS][:SLOTS]
+        before = list(self._shots.at_hand)
+        kept = [*before, *[""] * SLOTS][:SLOTS]
         if entry is not None:
             kept = ["" if identity == entry.identity else identity for identity in kept]
         kept[number] = entry.identity if entry is not None else ""
-        self._shots.hold(kept)
-        self._shots.write_down()
+
+        def hold(identities: list[str]) -> None:
+            self._shots.hold(identities)
+            self._shots.write_down()
+
+        hold(kept)
+        label = (
+            f"Key {number + 1}: {entry.name}" if entry is not None else f"Clear key {number + 1}"
+        )
+        self._history.push(ChangeStep(label, lambda: hold(before), lambda: hold(kept)))
 
     def press(self, number: int) -> None:
         """Put on the card of a number key."""

@@ -15,6 +15,7 @@ from fox_hand.session.animating.clip_placement import ClipPlacements
 from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.animating.keying import Keying
 from fox_hand.session.app.apply_controller import ApplyController
+from fox_hand.session.app.shot_settings import ShotSettings
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.applying.mix_commands import MixCommands
 from fox_hand.session.capturing.capture_controller import CaptureController
@@ -80,6 +81,8 @@ class Animating(Acting, Protocol):
 
     @property
     def timing(self) -> Playhead: ...
+    @property
+    def shot_settings(self) -> ShotSettings: ...
     @property
     def keying(self) -> Keying: ...
     @property

@@ -23,6 +23,7 @@ from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.animating.keying import Keying
 from fox_hand.session.app.apply_controller import ApplyController
 from fox_hand.session.app.card_updates import CardUpdates
+from fox_hand.session.app.shot_settings import ShotSettings
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.applying.mix_commands import MixCommands
 from fox_hand.session.capturing.capture_controller import CaptureController
@@ -76,6 +77,7 @@ class Workspace:
         self.mix_commands = MixCommands(
             self.cast, self.selection, self.open_libraries, self.history, self.settings
         )
+        self.shot_settings = ShotSettings(self.cast.timing, self.history)
         self.keying = Keying(self.cast, self.selection, self.history)
         self.placements = ClipPlacements(self.cast, self.history)
         self.shots.settled = self.placements.settled
@@ -95,6 +97,7 @@ class Workspace:
             self.cast,
             self.open_libraries,
             self.shots,
+            self.history,
             self.mix_commands,
             self.placements,
             jobs or at_once,
@@ -192,10 +195,18 @@ class Workspace:
         actor = self.actor
         if actor is None:
             return
-        views = {k: v for k, v in actor.views.items() if k != name}
-        actor.views = views if camera is None else {**views, name: camera}
-        actor.changed.emit()
-        self.save_figure()
+        before = actor.views
+        views = {k: v for k, v in before.items() if k != name}
+        after = views if camera is None else {**views, name: camera}
+
+        def put(views: dict[str, Camera]) -> None:
+            actor.views = views
+            actor.changed.emit()
+            self.save_figure()
+
+        put(after)
+        label = f"Forget the view {name}" if camera is None else f"Keep the view {name}"
+        self.history.push(ChangeStep(label, lambda: put(before), lambda: put(after)))
 
     def rename_member(self, actor: Figure, prefix: str) -> None:
         """Give a member another prefix; one undo step."""
@@ -220,22 +231,34 @@ class Workspace:
 
     def take_off(self, member: Member) -> None:
         """Take a member off the stage; one undo step."""
-        self._leave()
-        index = self.cast.remove(member)
+        label = f"Take {member.name} off the stage"
+        forth, back = self._coming_and_going(member)
+        back()
+        self.history.push(ChangeStep(label, forth, back))
 
-        def back() -> None:
+    def welcome(self, actor: Figure) -> Figure:
+        """Put a newcomer on the stage; one undo step."""
+        self.place(actor)
+        forth, back = self._coming_and_going(actor)
+        self.history.push(ChangeStep(f"Put {actor.name} on the stage", back, forth))
+        return actor
+
+    def _coming_and_going(self, member: Member) -> tuple[Callable[[], None], Callable[[], None]]:
+        """Putting a member in its place on the stage, and taking it off."""
+        place = self.cast.index(member)
+
+        def come() -> None:
             self._leave()
-            self.cast.insert(index, member)
+            self.cast.insert(place, member)
             if isinstance(member, Figure):
                 self._enter(member)
 
-        def forth() -> None:
+        def go() -> None:
             self._leave()
             self.cast.remove(member)
             self._enter(self.cast.acting)
 
-        self.history.push(ChangeStep(f"Take {member.name} off the stage", back, forth))
-        self._enter(self.cast.acting)
+        return come, go
 
     def clear_stage(self) -> None:
         """Everybody goes, and with them what could be undone: another shot begins."""

@@ -112,6 +112,7 @@ class Shots:
         self._written = ""  # by the last save; known to the next before the window hears of it
         self._looking = False
         self._not_written = ""  # why work could not be written down, as it was told
+        self._on_its_way: dict[str, KeptCast] = {}  # what is being written down, by its place
 
     @property
     def name(self) -> str:
@@ -158,6 +159,7 @@ class Shots:
         if self._lock is not None:
             self._lock.renew()
         document, key, path, turn = self.document(), self.key, self.path, self._turn
+        self._on_its_way[key] = document
 
         def work(progress: Progress) -> str:
             progress.report(0.0)
@@ -166,6 +168,7 @@ class Shots:
 
         def done(content: str) -> None:
             self._not_written = ""
+            self._arrived(key, document)
             if path is not None and turn == self._turn:  # else another shot began meanwhile
                 self._set_edited(content != self._saved)
 
@@ -176,6 +179,15 @@ class Shots:
                 self._failed(error)
 
         self._files.run(work, done, failed)
+
+    def _arrived(self, key: str, document: KeptCast) -> None:
+        if self._on_its_way.get(key) is document:
+            del self._on_its_way[key]
+
+    def kept_at(self, key: str, told: Callable[[FoxHandError], None]) -> KeptCast | None:
+        """Everybody of a stage as they were left there, also a moment ago; None where nobody
+        was."""
+        return self._on_its_way.get(key) or read_cast(self._places, key, told)
 
     def _failed(self, error: Exception) -> None:
         if not isinstance(error, FoxHandError):

@@ -27,7 +27,7 @@ from fox_hand.session.figures.rig_files import (
     keep_unit,
     read_rig,
 )
-from fox_hand.session.figures.snapshot import KeptMember, read_cast
+from fox_hand.session.figures.snapshot import KeptMember
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.services.services import Services
@@ -82,9 +82,12 @@ class Opener(QObject):
             if isinstance(arrival.error, UnitUnknownError) and self.ask_unit(arrival.error):
                 self.open_rig(path)
                 return
-            self._place(arrival)
             if arrival.actor is not None:
+                self._workspace.welcome(arrival.actor)
+                self._tell_notes(arrival.actor)
                 self.newcomer.emit(arrival.actor)
+            else:
+                self._place(arrival)
 
         def failed(error: Exception) -> None:
             self._bars.busy("")
@@ -148,7 +151,7 @@ class Opener(QObject):
         workspace.settings.stage, workspace.settings.shot = key, ""
         if len(workspace.cast):
             workspace.save_figure()
-        kept = read_cast(workspace.places, workspace.shots.seat_at(key), self._notice.tell_error)
+        kept = workspace.shots.kept_at(workspace.shots.seat_at(key), self._notice.tell_error)
         members = list(kept.members) if kept is not None else []
         known = {m.path for m in members}
         paths: list[tuple[Path, KeptMember | None]] = [(Path(m.path), m) for m in members]

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPoint
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.figure import ChangeStep
 from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.apply.mix_bar import MixBar
 from fox_hand.ui.capture.capture_frame import CaptureFrame
@@ -85,6 +86,20 @@ class Overlays:
         """The pictures of a shot that was opened."""
         for problem in self.boards.show(kept):
             self.notice.tell_error(problem)
+        self._workspace.shots.boards = self.boards.kept()
 
     def _boards_changed(self) -> None:
-        self._workspace.shots.boards = self.boards.kept()
+        before, after = list(self._workspace.shots.boards), self.boards.kept()
+        if before == after:
+            return
+
+        def put(kept: list[KeptBoard]) -> None:
+            self.show_boards(kept)
+            self._workspace.shots.boards = kept
+            self._workspace.shots.write_down()
+
+        words = {1: "Pin a reference picture", -1: "Take a reference picture off"}
+        label = words.get(len(after) - len(before), "Move a reference picture")
+        step = ChangeStep(label, lambda: put(before), lambda: put(after))
+        self._workspace.history.push(step)
+        self._workspace.shots.boards = after

@@ -82,7 +82,7 @@ class ShotController:
             self._timeline.frame_strip.toggle_mark()
         else:
             timing = self._workspace.timing
-            timing.set_marks(timing.marks ^ {round(timing.frame)})
+            self._workspace.shot_settings.set_marks(timing.marks ^ {round(timing.frame)})
 
     def capture_clip(self, *, over: Entry | None = None) -> None:
         """Capture what moves between the selected keys, else in the whole shot; perhaps over a

@@ -48,7 +48,7 @@ def strip_menu(home: Home, at: QPoint) -> QMenu:
         bool(len(keying.key_frames()))
     )
     if home.workspace.timing.marks:
-        menu.addAction("Take all marks away", partial(home.workspace.timing.set_marks, ()))
+        menu.addAction("Take all marks away", partial(home.workspace.shot_settings.set_marks, ()))
     menu.addAction("Show the whole range", strip.show_range)
     menu.popup(at)
     return menu
@@ -60,7 +60,8 @@ def _ease(home: Home, ease: Ease) -> None:
 
 def _mark_keys(home: Home) -> None:
     """Frames with keys, as for a set of poses on frames one after the other."""
-    home.workspace.timing.set_marks(round(f) for f in home.workspace.keying.key_frames().tolist())
+    frames = home.workspace.keying.key_frames().tolist()
+    home.workspace.shot_settings.set_marks(map(round, frames))
 
 
 def _select(home: Home) -> None:

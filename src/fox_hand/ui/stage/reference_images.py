@@ -171,7 +171,7 @@ class ReferenceImages(QObject):
         self.lost: list[KeptBoard] = []
 
     def pin(self, kept: KeptBoard) -> ReferenceImage:
-        """Pin a picture.
+        """Pin a picture; whoever does says that it changed.
 
         Raises:
             FoxHandError: ``board.unreadable``.
@@ -180,7 +180,6 @@ class ReferenceImages(QObject):
         board.changed.connect(self.changed)
         board.taken_off.connect(lambda: self._take_off(board))
         self.boards.append(board)
-        self.changed.emit()
         return board
 
     def show(self, kept: list[KeptBoard]) -> list[FoxHandError]:

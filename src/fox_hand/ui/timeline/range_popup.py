@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
+from fox_hand.session.app.shot_settings import ShotSettings
 from fox_hand.session.figures.playhead import LONGEST, Playhead
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -19,9 +20,11 @@ class RangePopup(Popup):
     done = Signal()
     told = Signal(str)
 
-    def __init__(self, theme: Theme, parent: QWidget, timing: Playhead) -> None:
+    def __init__(
+        self, theme: Theme, parent: QWidget, timing: Playhead, shot_settings: ShotSettings
+    ) -> None:
         super().__init__(parent, 208)
-        self._timing = timing
+        self._timing, self._shot_settings = timing, shot_settings
         self.first, self.last = QLineEdit(str(timing.first)), QLineEdit(str(timing.last))
         self.field = self.last
         grid = QGridLayout(self)
@@ -46,7 +49,7 @@ class RangePopup(Popup):
         typed = typed_number(self.first.text()), typed_number(self.last.text())
         first = timing.first if typed[0] is None else round(typed[0])
         last = timing.last if typed[1] is None else round(typed[1])
-        timing.set_range(first, last)
+        self._shot_settings.set_range(first, last)
         words = bent("The first frame", first, 0, LONGEST - 1)
         words = words or bent("The last frame", last, timing.first + 1, LONGEST)
         self.first.setText(str(timing.first))

@@ -128,7 +128,7 @@ class Strip(StripBase):
             self.workspace.go(hit.row.key_groups[hit.number].frame)
         elif hit.zone == "ruler":
             timing, frame = self.workspace.timing, self.whole_frame(event.position().x())
-            timing.set_marks(timing.marks ^ {frame})
+            self.workspace.shot_settings.set_marks(timing.marks ^ {frame})
         elif hit.zone == "overview":
             self.show_range()
         elif hit.zone == "block" and hit.row is not None:

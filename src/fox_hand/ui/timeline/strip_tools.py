@@ -184,7 +184,7 @@ class StripTools(QWidget):
             self.told.emit(words)
 
     def _ask_range(self) -> None:
-        popup = RangePopup(self._theme, self, self._workspace.timing)
+        popup = RangePopup(self._theme, self, self._workspace.timing, self._workspace.shot_settings)
         popup.done.connect(self._strip.show_range)
         popup.told.connect(self.told)
         popup.open_above(self.range)
@@ -192,7 +192,9 @@ class StripTools(QWidget):
     def _ask_rate(self) -> None:
         menu, timing = passing_menu(self), self._workspace.timing
         for rate in RATES:
-            action = menu.addAction(f"{rate:g} frames a second", partial(timing.set_rate, rate))
+            action = menu.addAction(
+                f"{rate:g} frames a second", partial(self._workspace.shot_settings.set_rate, rate)
+            )
             action.setCheckable(True)
             action.setChecked(rate == timing.rate)
         menu.addSeparator()
