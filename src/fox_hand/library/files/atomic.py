@@ -24,6 +24,26 @@ HERE, NOT_OVER_ANOTHER = -100, 1  # AT_FDCWD and RENAME_NOREPLACE of Linux
 NO_LINKS = {errno.EPERM, errno.EOPNOTSUPP, errno.ENOSYS, errno.EMLINK, errno.EINVAL}
 
 
+def keep_earlier(path: Path) -> Path | None:
+    """Keep a file that others use beside itself before another takes its place; what was kept
+    before is not needed any more. Returns where it lies, None where there is no file yet.
+
+    Raises:
+        FoxHandError: ``file.write``; nothing was changed.
+    """
+    try:
+        data = path.read_bytes()
+    except FileNotFoundError:
+        return None
+    except OSError as error:
+        raise FoxHandError(
+            "file.write", f"{path.name} cannot be kept ({error.strerror}).", "Nothing was changed."
+        ) from error
+    kept = path.with_name(f"{path.name}.earlier")
+    write_atomically(kept, data)
+    return kept
+
+
 def write_atomically(path: Path, data: bytes) -> None:
     """Replace or create a file in one step.
 

@@ -29,7 +29,7 @@ from fox_hand.interchange.sidecar import (
     sidecar_path,
     write_sidecar,
 )
-from fox_hand.library.files.atomic import write_atomically
+from fox_hand.library.files.atomic import keep_earlier, write_atomically
 from fox_hand.session.runtime.draft_history import DraftHistory
 
 
@@ -179,7 +179,7 @@ class PairsDraft:
         return Trial(posed, mirrored, back, float(gaps.max(initial=0.0)), worst)
 
     def save(self) -> Path:
-        """Write the corrections into the rig's sidecar.
+        """Write the corrections into the rig's sidecar; the one before is kept beside it.
 
         Raises:
             FoxHandError: if the sidecar that is there cannot be read, or cannot be written.
@@ -203,6 +203,7 @@ class PairsDraft:
                 SettingNotes(known.label, known.minimum, known.maximum, known.default),
             )
             notes.mirror = rule
+        keep_earlier(path)
         write_atomically(path, write_sidecar(sidecar))
         return path
 

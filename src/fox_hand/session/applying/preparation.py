@@ -7,10 +7,11 @@ from dataclasses import dataclass
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.rig.rig import Rig
+from fox_hand.library.files.atomic import keep_earlier
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
-from fox_hand.library.format.name_map import NameMap, read_map, write_map
+from fox_hand.library.format.name_map import NameMap, map_path, read_map, write_map
 from fox_hand.session.applying.application import How, Weights
 from fox_hand.session.applying.fit_draft import FitDraft, Later
 from fox_hand.session.applying.fit_result import foreign
@@ -121,6 +122,7 @@ class Preparation:
         library = self._open_libraries.library_of(entry)
         content = draft.saved_as()
         read_map(library.own, content.source, content.target)  # refuses one it does not understand
+        keep_earlier(map_path(library.own, content.source, content.target))
         write_map(library.own, content)
         draft.was_saved()
         self._open_libraries.place_of(entry).know_names(content)

@@ -130,6 +130,9 @@ def test_guesses_are_asked_and_names_are_kept_in_the_library(
     path = map_path(library_folder / ".foxhand", "Marrow", "Quill")
     kept = json.loads(path.read_text())
     assert kept["names"][source] == "LeftIndex1"
+    assert "undo leaves it" in quill.window.notice.text
+    before = json.loads(path.with_name(f"{path.name}.earlier").read_text())
+    assert source not in before["names"]
     assert kept["names"]["arm_L"] == "LeftUpperArm"  # what was said before is kept
     assert not fit.save_button.isEnabled()
     quill.click(fit.back_button, fit.back_button.rect().center())

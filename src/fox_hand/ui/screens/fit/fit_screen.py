@@ -66,8 +66,7 @@ class FitBar(QWidget):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._theme = theme
-        self._counts: dict[Landing, int] = {}
+        self._theme, self._counts = theme, dict[Landing, int]()
         self.setFixedSize(216, 8)
 
     def show_counts(self, counts: dict[Landing, int]) -> None:
@@ -487,6 +486,7 @@ class FitScreen(QWidget):
             return
         try:
             self._workspace.mix_commands.fits.save(self._entry, self.draft)
+            self.told.emit("Saved for all who use this library: undo leaves it as it is.")
         except FoxHandError as error:
             self.failed.emit(error)
 

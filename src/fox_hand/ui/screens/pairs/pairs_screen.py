@@ -204,7 +204,10 @@ class PairsScreen(QWidget):
         except FoxHandError as error:
             self.failed.emit(error)
             return
-        self.told.emit(f"Saved in {path.name}: it counts wherever this rig is used.")
+        self.told.emit(
+            f"Saved in {path.name}: it counts wherever this rig is used, so undo leaves it. The "
+            f"file before is {path.name}.earlier."
+        )
         self.draft = None
         self.saved.emit()
 
