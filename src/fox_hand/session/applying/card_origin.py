@@ -47,7 +47,9 @@ def _covers(how: How, weight: Weights) -> bool:
 
 
 def _before(putting: Application) -> Pose:
-    return take(putting.actor.rig, putting.base, choice_of_bound(putting.active[0]))
+    found = take(putting.actor.rig, putting.base, choice_of_bound(putting.active[0]))
+    # it goes back onto this very figure, so how its controls rest need not be said
+    return Pose({name: replace(held, rest=None) for name, held in found.controls.items()})
 
 
 def how_of(rig: Rig, origin: Origin) -> tuple[How, Weights]:
