@@ -192,6 +192,11 @@ class Cast:
             if isinstance(held.member, Figure) and held.mark != file_mark(held.member.path)
         )
 
+    def rigs(self) -> dict[Path, Rig]:
+        """The rigs of the actors by their files, those whose files are as they were read."""
+        stale = self.changed_on_disk()
+        return {actor.path: actor.rig for actor in self.actors if actor not in stale}
+
     def found_again(self) -> tuple[Absent, ...]:
         """Absent members whose files are there now."""
         return tuple(m for m in self if isinstance(m, Absent) and m.path.is_file())

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from types import MappingProxyType
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
@@ -12,6 +13,8 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import KeptMember
+
+NOBODY: Mapping[Path, Rig] = MappingProxyType({})
 
 
 @dataclass(frozen=True)
@@ -32,18 +35,21 @@ class Arrival:
 
 
 def gather(
-    members: Sequence[tuple[Path, KeptMember | None]], progress: Progress
+    members: Sequence[tuple[Path, KeptMember | None]],
+    progress: Progress,
+    known: Mapping[Path, Rig] = NOBODY,
 ) -> tuple[Arrival, ...]:
     """Read the characters; copies of one file are read once.
 
     Args:
         members: their files, and how they stood.
         progress: of long work.
+        known: rigs on the stage whose files are as they were read; copies share them.
 
     Raises:
         Cancelled: if somebody asked to stop.
     """
-    rigs: dict[Path, Rig] = {}
+    rigs = dict(known)
     found = []
     for number, (path, kept) in enumerate(members):
         progress.step(number / max(len(members), 1), path.name)
@@ -52,6 +58,18 @@ def gather(
         except FoxHandError as error:
             found.append(Arrival(path, kept, None, error))
             continue
+        except MemoryError:
+            found.append(Arrival(path, kept, None, _too_much(path)))
+            continue
         _ = rigs[path].rest_bounds  # measured here, not in the window
         found.append(Arrival(path, kept, Figure(rigs[path], path, kept.prefix if kept else "")))
     return tuple(found)
+
+
+def _too_much(path: Path) -> FoxHandError:
+    return FoxHandError(
+        "memory.full",
+        f"{path.name} does not fit into this machine's memory any more.",
+        "Who stands on the stage stays.",
+        "Take somebody off the stage, or close other programs, then open it again.",
+    )

@@ -72,6 +72,7 @@ class Opener(QObject):
         """Read a rig and put it on the stage, beside those who stand there."""
         path, turn = path.absolute(), self._turn
         self._bars.busy(f"Opening {path.name} …")
+        known = self._workspace.cast.rigs()  # one more of these shares the rig
 
         def done(arrivals: tuple[Arrival, ...]) -> None:
             if turn != self._turn:  # it was meant for a stage that is gone
@@ -93,7 +94,7 @@ class Opener(QObject):
             self._bars.busy("")
             self._notice.tell_error(error)
 
-        self._services.jobs.run(partial(gather, [(path, None)]), done, failed)
+        self._services.jobs.run(partial(gather, [(path, None)], known=known), done, failed)
 
     def ask_unit(self, error: UnitUnknownError) -> bool:
         """Ask for a file's unit and write it into its sidecar; False if nobody says."""
