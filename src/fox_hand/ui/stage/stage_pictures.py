@@ -134,6 +134,8 @@ class StagePictures(QObject):
         if isinstance(result, Exception):
             self.failed.emit(result)
             return
+        if self._workspace.actor is None:  # everybody left meanwhile
+            return
         pixels = result.pixels
         height, width = pixels.shape[:2]
         self.image = QImage(
@@ -149,10 +151,11 @@ class StagePictures(QObject):
         found = result.contours
         self._outline = outline_path(found.get(SELECTED, ()), scale)
         self._neighbours.take(found, scale)
+        # what came late is of no use, and would hold a figure that may have left
         self._peek = None
-        if peek is not None and PEEK in found:
+        if peek is not None and peek is self._workspace.mix_commands.peek and PEEK in found:
             self._peek = peek, outline_path(found[PEEK], scale)
-        if GHOST in found and key is not None:
+        if GHOST in found and key is not None and key == self._ghost_key():
             self._ghost = key, outline_path(found[GHOST], scale)
 
     def paint_outlines(self, painter: QPainter) -> None:
