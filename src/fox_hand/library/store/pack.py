@@ -37,6 +37,7 @@ from fox_hand.library.store.pack_extras import (
     NO_EXTRAS,
     Extras,
     PackedSheet,
+    Write,
     packed_maps,
     packed_rigs,
     packed_sheets,
@@ -139,35 +140,16 @@ def write_pack(
         Cancelled: if somebody asked to stop.
     """
     keep_inputs(path, (*(e.path for e in entries), *extras.sidecars))
-    buffer, listed, taken = io.BytesIO(), [], set[str]()
+    buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
-        archive.writestr(_member("mimetype"), MIMETYPE)
-        for number, entry in enumerate(e for e in entries if e.readable):
-            if progress is not None:
-                progress.step(number / len(entries), entry.name)
-            member = _free(f"cards/{entry.sheet}/{entry.path.name}".replace("//", "/"), taken)
-            try:
-                data = read_file(entry.path, inputs.CARD)
-            except OSError:
-                continue  # gone meanwhile
-            archive.writestr(_member(member), data)
-            listed.append(
-                PackedCard(
-                    member,
-                    entry.identity,
-                    entry.name,
-                    entry.revision,
-                    entry.sheet,
-                    entry.author,
-                    entry.kind,
-                )
-            )
-        if not listed:
-            raise FoxHandError("pack.empty", "There are no cards to pack.", "Nothing was written.")
 
         def write(member: str, data: bytes) -> None:
             archive.writestr(_member(member), data)
 
+        write("mimetype", MIMETYPE)
+        listed = _packed_cards([e for e in entries if e.readable], write, progress or Progress())
+        if not listed:
+            raise FoxHandError("pack.empty", "There are no cards to pack.", "Nothing was written.")
         file = PackFile(
             "fox-hand pack",
             VERSION,
@@ -178,11 +160,34 @@ def write_pack(
             packed_maps(entries, write) if extras.maps else [],
             packed_rigs(extras.sidecars, write),
         )
-        archive.writestr(
-            _member("pack.json"), msgspec.json.format(msgspec.json.encode(file), indent=1)
-        )
+        write("pack.json", msgspec.json.format(msgspec.json.encode(file), indent=1))
     write_atomically(path, buffer.getvalue())
     return len(listed)
+
+
+def _packed_cards(entries: Sequence[Entry], write: Write, progress: Progress) -> list[PackedCard]:
+    """Write the cards themselves; those that are gone meanwhile are left out."""
+    listed, taken = [], set[str]()
+    for number, entry in enumerate(entries):
+        progress.step(number / len(entries), entry.name)
+        member = _free(f"cards/{entry.sheet}/{entry.path.name}".replace("//", "/"), taken)
+        try:
+            data = read_file(entry.path, inputs.CARD)
+        except OSError:
+            continue
+        write(member, data)
+        listed.append(
+            PackedCard(
+                member,
+                entry.identity,
+                entry.name,
+                entry.revision,
+                entry.sheet,
+                entry.author,
+                entry.kind,
+            )
+        )
+    return listed
 
 
 def _member(name: str) -> zipfile.ZipInfo:

@@ -7,9 +7,9 @@
 - ``capture_frame``: CaptureFrame
 - ``capture_list``: CaptureList
 - ``capture_panel``: CapturePanel
-- ``capture_parts``: LivePicture, WarningRow
+- ``capture_parts``: RoundedPicture, LivePicture, WarningRow
 - ``crop_popup``: CropView, CropPopup
 - ``own_pictures``: OwnPictures
-- ``reshoot_popup``: SmallPicture, ReshootPopup
+- ``reshoot_popup``: ReshootPopup
 - ``similar_card``: SimilarCard
 """

@@ -23,28 +23,21 @@ from fox_hand.ui.widgets.buttons import Button
 LIVE = 96
 
 
-class LivePicture(QWidget):
-    """What the card's picture will be, 96 px; a picture file can be dropped on it."""
+class RoundedPicture(QWidget):
+    """A picture, or an empty place for one.
 
-    dropped = Signal(object)  # path
+    Args:
+        theme: colours.
+        edge: pixels.
+        name: what it is called.
+    """
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self, theme: Theme, edge: int, name: str) -> None:
         super().__init__()
-        self.setAcceptDrops(True)
         self._theme = theme
         self.image = QImage()
-        self.setFixedSize(LIVE, LIVE)
-        self.setAccessibleName("Live picture")
-
-    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if picture_in(event.mimeData()) is not None:
-            event.acceptProposedAction()
-
-    def dropEvent(self, event: QDropEvent) -> None:
-        path = picture_in(event.mimeData())
-        if path is not None:
-            event.acceptProposedAction()
-            self.dropped.emit(path)
+        self.setFixedSize(edge, edge)
+        self.setAccessibleName(name)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -57,6 +50,26 @@ class LivePicture(QWidget):
         painter.fillRect(self.rect(), self._theme.colour("raised"))
         if not self.image.isNull():
             painter.drawImage(QRectF(self.rect()), self.image)
+
+
+class LivePicture(RoundedPicture):
+    """What the card's picture will be, 96 px; a picture file can be dropped on it."""
+
+    dropped = Signal(object)  # path
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__(theme, LIVE, "Live picture")
+        self.setAcceptDrops(True)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if picture_in(event.mimeData()) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        path = picture_in(event.mimeData())
+        if path is not None:
+            event.acceptProposedAction()
+            self.dropped.emit(path)
 
 
 class WarningRow(QWidget):

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPainterPath, QPaintEvent
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.session.capturing.reshooting import PictureChange
+from fox_hand.ui.capture.capture_parts import RoundedPicture
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.services.picture_files import decoded
 from fox_hand.ui.theme.plain_text import Words, plain_tip
@@ -20,27 +21,10 @@ EDGE = 68  # pixels of a picture
 FEW = 4  # cards that are shown first
 
 
-class SmallPicture(QWidget):
-    """A picture, or an empty place for one."""
-
-    def __init__(self, theme: Theme, data: bytes | None, name: str) -> None:
-        super().__init__()
-        self._theme = theme
-        self.image = decoded(data)
-        self.setFixedSize(QSize(EDGE, EDGE))
-        self.setAccessibleName(name)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        del event
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        path = QPainterPath()
-        path.addRoundedRect(QRectF(self.rect()), 4, 4)
-        painter.setClipPath(path)
-        painter.fillRect(self.rect(), self._theme.colour("raised"))
-        if not self.image.isNull():
-            painter.drawImage(QRectF(self.rect()), self.image)
+def _small(theme: Theme, data: bytes | None, name: str) -> RoundedPicture:
+    found = RoundedPicture(theme, EDGE, name)
+    found.image = decoded(data)
+    return found
 
 
 class ReshootPopup(Popup):
@@ -63,9 +47,9 @@ class ReshootPopup(Popup):
             head.setProperty("quiet", True)
             head.setAlignment(Qt.AlignmentFlag.AlignHCenter)
             grid.addWidget(head, 0, column)
-        self.thumbs: list[tuple[SmallPicture, SmallPicture]] = []
+        self.thumbs: list[tuple[RoundedPicture, RoundedPicture]] = []
         for line, one in enumerate(previews, 1):
-            pair = SmallPicture(theme, one.before, "Now"), SmallPicture(theme, one.after, "Then")
+            pair = _small(theme, one.before, "Now"), _small(theme, one.after, "Then")
             self.thumbs.append(pair)
             said = Words(one.problem or one.name)
             said.setWordWrap(True)
