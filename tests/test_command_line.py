@@ -198,6 +198,15 @@ def test_cards_are_tagged_approved_and_moved_in_bulk(folder: Path) -> None:
     foreign = run("library", "tag", folder, FIST, "--add", "x")
     assert foreign.exit_code == 1
     assert "no card of this library" in foreign.output
+    Library(folder, by=lambda: "Ines").set_approvers(("Ines",))
+    fist = next((folder / "Crew" / "Hands").glob("*.foxcard"))
+    refused = run("library", "approve", folder, fist, "--by", "Tomas")
+    assert refused.exit_code == 1
+    assert "Only Ines may approve" in refused.output
+    assert "1 cards approved" in run("library", "approve", folder, fist, "--by", "Ines").output
+    assert run("library", "approve", folder, fist, "--unlock").exit_code == 1
+    run("library", "approve", folder, fist, "--unlock", "--by", "Ines")
+    assert not read_card(fist)[0].locked
     assert run("library", "new", folder).exit_code == 1
     assert run("library", "new", folder.parent / "more", "--name", "More").exit_code == 0
     assert Library(folder.parent / "more").name == "More"

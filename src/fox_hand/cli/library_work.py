@@ -84,7 +84,7 @@ def approve(
     def wanted(entry: Entry) -> bool:
         return entry.locked == unlock
 
-    _reword(talk, folder, cards or [], find, change, wanted, word, every=every)
+    _reword(talk, folder, cards or [], find, change, wanted, word, every=every, who=who.strip())
 
 
 def _reword(
@@ -97,11 +97,14 @@ def _reword(
     word: str,
     *,
     every: bool,
+    who: str = "",
 ) -> None:
     from fox_hand.library.store import moves
+    from fox_hand.library.store.store import Library as Signing
 
     def one(library: Library, entry: Entry) -> None:
-        moves.reword(library, entry, change, even_locked=word == "unlocked")
+        signing = Signing(library.folder, library.file, lambda: who) if who else library
+        moves.reword(signing, entry, change, even_locked=word == "unlocked")
 
     _each(talk, folder, cards, find, one, wanted, word, every=every)
 
