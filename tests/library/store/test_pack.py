@@ -208,3 +208,17 @@ def test_sheets_names_and_rigs_travel_with_the_cards_and_nothing_of_ones_own_is_
     file = read_pack(plain)
     assert (file.maps, file.rigs) == ([], [])
     assert [s.sheet for s in file.sheets] == ["Hands", "Hands/Left", "Body"]
+
+
+def test_what_a_pack_says_wrongly_or_of_cards_that_were_left_is_not_taken_in(
+    theirs: Library, tmp_path: Path
+) -> None:
+    write_sheet(theirs, "Body", Sheet("#C98A93"))
+    (theirs.own / "maps").mkdir(parents=True)
+    (theirs.own / "maps" / "A to B.json").write_text("{")
+    pack = tmp_path / "crew.foxpack"
+    write_pack(pack, "Crew", entries(theirs), extras=Extras(maps=True))
+    mine = Library.create(tmp_path / "mine", "Mine")
+    assert take_in_extras(mine, pack) is None
+    assert not (mine.folder / "Body").exists()
+    assert not (mine.own / "maps").exists()

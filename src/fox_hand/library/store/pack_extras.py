@@ -12,7 +12,7 @@ from pathlib import Path
 import msgspec
 
 from fox_hand.base.archive import read_member
-from fox_hand.base.documents import decode_toml
+from fox_hand.base.documents import decode_json, decode_toml
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import TEXT, read_file
 from fox_hand.library.files.atomic import make_folder, remove, write_atomically
@@ -119,22 +119,26 @@ def take_extras(
         files: its members below ``maps/`` and ``rigs/``.
     """
     done: list[Done] = []
+    # only where cards went: what was left has no sheet here
+    sheets = [s for s in sheets if s.sheet and (library.folder / s.sheet).is_dir()]
     for packed in sheets:
-        if packed.sheet and packed.file and read_sheet(library, packed.sheet) == Sheet():
+        if packed.file and read_sheet(library, packed.sheet) == Sheet():
             with contextlib.suppress(ValueError, FoxHandError):
                 text = read_member(archive, packed.file, TEXT)
                 content = sheet_of(decode_toml(text.decode()))
                 done.append(sheet_moves.describe(library, packed.sheet, content))
     known = read_library_file(library.folder).sheets
-    fresh = [s.sheet for s in sheets if s.sheet and s.sheet not in known]
+    fresh = [s.sheet for s in sheets if s.sheet not in known]
     if fresh:
         done.append(sheet_moves.order(library, (*known, *fresh)))
     for member in files:
         kind, _, name = member.partition("/")
         target = library.own / kind / f"{file_stem(name.removesuffix('.json'))}.json"
         if kind in (MAPS, RIGS) and name.endswith(".json") and not target.exists():
-            with contextlib.suppress(FoxHandError):
-                done.append(_file(library, target, read_member(archive, member, 16 * TEXT)))
+            data = read_member(archive, member, 16 * TEXT)
+            with contextlib.suppress(FoxHandError, ValueError):
+                if isinstance(decode_json(data, object), dict):  # else nobody could read it
+                    done.append(_file(library, target, data))
     return _together(library, done) if done else None
 
 
