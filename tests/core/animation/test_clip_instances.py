@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
 
 from fox_hand.core.animation.clip import Clip, cut_out
 from fox_hand.core.animation.clip_instances import ClipInstance, ClipInstancePlayer
@@ -148,6 +149,19 @@ def test_blocks_work_in_the_order_in_which_they_begin(marrow: Rig) -> None:
     assert lids(marrow, at_ten)[0] == pytest.approx(early_alone + 0.5 * (1.0 - early_alone))
 
 
+def test_fading_out_is_its_own_number(marrow: Rig) -> None:
+    """At the middle of a fade the smooth step is a half; the other end is not faded at all."""
+    clip = demo_clip("Wave loop")
+    out = instance(clip, fade_out=8.0)
+    assert out.weight(0.0) == 1.0
+    assert out.weight(out.length - 4.0) == pytest.approx(0.5)
+    assert out.weight(out.length) == 0.0
+    into = instance(clip, fade_in=6.0)
+    assert into.weight(0.0) == 0.0
+    assert into.weight(3.0) == pytest.approx(0.5)
+    assert into.weight(into.length) == 1.0
+
+
 def test_times_that_wander_are_the_same_ever_after_and_never_overlap() -> None:
     clip = demo_clip("Blink")
     made = instance(clip, repeats=40.0, gap=49.0, jitter=14.0, doubles=1 / 6, seed=3)
@@ -181,6 +195,14 @@ def test_making_it_seamless_moves_the_end_to_the_beginning(seed: int, spread: bo
     assert not made.seams()
     for channel_id, line in made.lines.items():
         assert np.array_equal(line.values[0], clip.lines[channel_id].values[0])
+        was = clip.lines[channel_id].values
+        if spread and len(line) > 2 and line.values.shape[1] == 4:
+            # SciPy's logarithm: each key is turned by its share of the way from end to beginning
+            drift = (Rotation.from_quat(was[-1]).inv() * Rotation.from_quat(was[0])).as_rotvec()
+            share = (line.frames - line.frames[0]) / (line.frames[-1] - line.frames[0])
+            by = Rotation.from_rotvec(share[1:-1, None] * drift)
+            wanted = Rotation.from_quat(was[1:-1]) * by
+            assert angle_between(line.values[1:-1], wanted.as_quat()).max() < 1e-7
         if not spread and len(line) > 2:
             assert np.allclose(line.values[1:-1], clip.lines[channel_id].values[1:-1], atol=1e-12)
 

@@ -115,7 +115,7 @@ def test_keys_that_move_onto_others_take_their_place() -> None:
     assert both.lines[channel_id()].frames.tolist() == [5, 9]
     assert both.lines[channel_id()].values[:, 0].tolist() == [1, 5]
     squeezed = keys.carried({channel_id(): np.array([1.0, 5.0, 9.0])}, lambda f: np.round(f / 100))
-    assert len(squeezed.lines[channel_id()]) == 1  # of several on one frame the last stays
+    assert squeezed.lines[channel_id()].values.tolist() == [[9, 9, 9]]  # the last stays
 
 
 def test_taking_the_last_key_away_forgets_the_lane_and_its_card() -> None:
@@ -150,6 +150,16 @@ def test_a_pose_between_two_keys_lies_on_the_way(seed: int, part: float) -> None
             wanted = (ends[0] * step).as_quat()
         assert angle_between(found.turn[row], wanted) < 1e-7
     assert in_between(rig, keys, last, held, 4.0, 0.0).move.tolist() == first.move.tolist()
+
+
+def test_in_between_passes_over_a_key_that_stands_just_there() -> None:
+    rig = random_rig(2)
+    name = rig.controls[0].name
+    move = ChannelId(ChannelKind.MOVE, name)
+    keys = NO_KEYS.with_lines({move: line(2, 6, 10)})
+    found = in_between(rig, keys, rig.rest, spanning(keys, [move], 6.0), 6.0, 0.25)
+    assert found.move[0].tolist() == [4.0, 4.0, 4.0]  # a quarter from 2 to 10, whatever 6 says
+    assert in_between(rig, keys, rig.rest, [move], 6.0, 0.0).move[0].tolist() == [2.0, 2.0, 2.0]
 
 
 def test_line_values_have_to_fit() -> None:

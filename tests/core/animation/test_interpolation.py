@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -99,6 +101,20 @@ def test_smooth_rotations_pass_their_keys_without_a_jump(seed: int) -> None:
     fine = track.sample(np.linspace(track.frames[0], track.frames[-1], 2000))
     assert angle_between(fine[1:], fine[:-1]).max() < 0.2
     assert ((aligned(track.values)[1:] * aligned(track.values)[:-1]).sum(-1) >= 0).all()
+
+
+@given(seed=seeds)
+def test_the_sign_in_which_a_turn_is_written_changes_nothing(seed: int) -> None:
+    """q and -q are one rotation; the smooth way between them never goes the long way round."""
+    track = made(seed, Ease.SMOOTH, rotation=True)
+    signs = np.where(np.random.default_rng(seed).random(len(track.values)) < 0.5, -1.0, 1.0)
+    signs[1] = -signs[0]
+    arrive, leave = track.tangents()
+    plain = replace(track, arrive=arrive, leave=leave, values=aligned(track.values))
+    turned = [signs[:, None] * values for values in (plain.values, arrive, leave)]
+    other = replace(plain, values=turned[0], arrive=turned[1], leave=turned[2])
+    at = inside(track, seed)
+    assert angle_between(other.sample(at), plain.sample(at)).max() < 1e-9
 
 
 def test_each_key_has_its_own_ease() -> None:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation, Slerp
@@ -179,6 +179,22 @@ def test_switching_leaves_the_figure_where_it_is(
     back = joints_from_goal(rig, on_goal, limb)
     assert back.settings[0] == 0
     _same(rig.evaluate(back).nodes[:5], shown)
+
+
+@given(seeds, turns, turns)
+def test_a_pole_is_put_beside_the_elbow(seed: int, upper: Rotation, lower: Rotation) -> None:
+    """Not beside the shoulder: pulled to one side there, a limb of other length would twist."""
+    rig = limb_rig(seed)
+    limb = rig.limbs[0]
+    bent = _following(with_values(rig, turns={"upper": upper, "lower": lower}), 0.0)
+    shown = rig.evaluate(bent).nodes[:, :3, 3]
+    line = shown[limb.end] - shown[limb.upper]
+    assume(np.linalg.norm(line) > 0.1)
+    line /= np.linalg.norm(line)
+    on_goal = goal_from_joints(rig, bent, limb)
+    pole = rig.evaluate(on_goal).nodes[limb.pole, :3, 3]
+    elbow = shown[limb.lower]
+    assert abs((pole - elbow) @ line) < 1e-6
 
 
 def _same(found: Array, expected: Array) -> None:

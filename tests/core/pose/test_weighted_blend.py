@@ -29,6 +29,7 @@ from fox_hand.core.pose.sides import Sides, sided
 from fox_hand.core.pose.weighted_blend import mix
 from fox_hand.core.rig.rig import Rig
 from tests.core.pose.test_blend import everything, random_state
+from tests.random_rig import random_rig
 
 seeds = st.integers(0, 10_000)
 amounts = st.floats(-0.5, 1.5)
@@ -147,6 +148,20 @@ def test_on_top_adds_the_way_from_the_ground_by_the_matrix_logarithm(
     low = np.minimum(marrow.setting_rules.low, state.settings)
     high = np.maximum(marrow.setting_rules.high, state.settings)
     assert ((found.settings >= low) & (found.settings <= high)).all()
+
+
+@pytest.mark.parametrize("amount", [0.25, 0.49, 0.5, 1.0, 1.5])
+def test_on_top_scales_and_switches_by_the_amount(amount: float) -> None:
+    """Scales multiply by a power, so that two halves are one whole; a switch goes over at 50."""
+    rig = random_rig(11)
+    held = ChannelFilter.of(rig, range(len(rig.controls)))
+    twice = rig.rest.with_(scale=np.full_like(rig.rest.scale, 2.0), settings=np.array([0.5, 1.0]))
+    before = rig.rest.with_(scale=np.full_like(rig.rest.scale, 3.0), settings=np.array([0.25, 0.0]))
+    pose = bind(take(rig, twice, held), rig)
+    found = layer(before, pose, rig.rest, amount, rig.setting_rules)
+    assert np.allclose(found.scale, 3.0 * 2.0**amount, rtol=1e-12)
+    assert found.settings[0] == pytest.approx(0.25 + 0.5 * amount)
+    assert found.settings[1] == (1.0 if amount >= 0.5 else 0.0)
 
 
 @given(a=seeds, amount=amounts)

@@ -283,3 +283,10 @@ def test_names_are_matched_in_order_and_guesses_are_only_proposed() -> None:
     assert rules.applied("finger_index_1_L") == "LeftIndex1"
     assert rules.hits(["finger_index_1_L", "arm_L"]) == [1, 1]
     assert infer_roles(["arm_L"], ["left"], [-1]) == ["leftUpperArm"]
+
+
+def test_a_left_name_is_never_proposed_for_a_right_one() -> None:
+    found = match_names(["sleeve_cuff_L", "cuff_strap_R"], ["sleeve_cuffs_R", "cuff_straps_L"])
+    assert [m.target for m in found] == [None, None]
+    same = match_names(["sleeve_cuff_L"], ["sleeve_cuffs_L"])
+    assert [(m.target, m.sure) for m in same] == [("sleeve_cuffs_L", False)]

@@ -92,9 +92,9 @@ def read_performance(
             shapes = document.target_names(node)
             _weights(tracks, times, values, shapes, EASES.get(sampler.interpolation))
         else:
-            tracks[(names[node], kind)] = _track(
-                path, times, values, EASES.get(sampler.interpolation), turn=kind == "rotation"
-            )
+            ease = EASES.get(sampler.interpolation)
+            turn = kind == "rotation"
+            tracks[(names[node], kind)] = _track(path, times, values, ease, rate, turn=turn)
     return _sampled(path, rig, tracks, animation.name or path.stem, rate)
 
 
@@ -108,8 +108,11 @@ def _times(path: Path, times: Array) -> Array:
     return times
 
 
-def _track(path: Path, times: Array, values: Array, ease: Ease | None, *, turn: bool) -> Track:
-    """A sampler as a track; times in frames."""
+def _track(
+    path: Path, times: Array, values: Array, ease: Ease | None, rate: float, *, turn: bool
+) -> Track:
+    """A sampler as a track; times in frames. Tangents of the file are for a second (glTF 2.0,
+    appendix C.5), those of a track for a frame."""
     if ease is None:
         raise damaged(path, "an animation goes on in a way glTF does not have")
     arrive = leave = None
@@ -117,7 +120,7 @@ def _track(path: Path, times: Array, values: Array, ease: Ease | None, *, turn: 
         if len(values) % 3:
             raise damaged(path, "a smooth animation lacks tangents")
         thirds = values.reshape(-1, 3, values.shape[1])
-        arrive, values, leave = thirds[:, 0], thirds[:, 1], thirds[:, 2]
+        arrive, values, leave = thirds[:, 0] / rate, thirds[:, 1], thirds[:, 2] / rate
     if values.shape[1] != (4 if turn else 3):
         raise damaged(path, "an animation has values of another kind than what they move")
     if len(values) != len(times) or not len(times):

@@ -1,0 +1,228 @@
+"""Plants small faults one at a time and counts which of them a test notices.
+
+Not part of ``./test``: one fault takes seconds to minutes. In an environment of its own (see
+``requirements-faults.lock``), from a clone that nobody else works in:
+
+    python tools/plant_faults.py record            which tests run which lines, once (half an hour)
+    python tools/plant_faults.py plant core --count 100 --seed 1
+
+Each fault is one change by one operator of Cosmic Ray on one line that is drawn at random (with
+the seed). The tests that ran this line are run, the quickest first, until one fails. A fault on a
+line that no test runs counts as not noticed.
+"""
+
+from __future__ import annotations
+
+import argparse
+import difflib
+import json
+import os
+import random
+import subprocess
+import sys
+import xml.etree.ElementTree as ET
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import coverage
+from cosmic_ray.ast import ast_nodes, get_ast
+from cosmic_ray.mutating import mutate_code
+from cosmic_ray.plugins import get_operator
+
+ROOT = Path(__file__).resolve().parent.parent
+PACKAGE = ROOT / "src" / "fox_hand"
+RECORD = ROOT / ".faults"
+# one of each kind; the others of Cosmic Ray turn sums into shifts, which every test notices
+OPERATORS = tuple(
+    f"core/{name}"
+    for name in (
+        *("AddNot", "NumberReplacer", "ZeroIterationForLoop", "ReplaceTrueWithFalse"),
+        *("ReplaceFalseWithTrue", "ReplaceAndWithOr", "ReplaceOrWithAnd"),
+        *(
+            "ReplaceBreakWithContinue",
+            "ReplaceContinueWithBreak",
+            "ReplaceUnaryOperator_Delete_Not",
+        ),
+        *("ReplaceUnaryOperator_Delete_USub", "ReplaceUnaryOperator_Delete_Invert"),
+        *("ReplaceBinaryOperator_Add_Sub", "ReplaceBinaryOperator_Sub_Add"),
+        *("ReplaceBinaryOperator_Mul_Div", "ReplaceBinaryOperator_Div_Mul"),
+        *("ReplaceBinaryOperator_Mod_Add", "ReplaceBinaryOperator_FloorDiv_Div"),
+        *("ReplaceBinaryOperator_BitOr_BitAnd", "ReplaceBinaryOperator_BitAnd_BitOr"),
+        *("ReplaceComparisonOperator_Eq_NotEq", "ReplaceComparisonOperator_NotEq_Eq"),
+        *("ReplaceComparisonOperator_Lt_LtE", "ReplaceComparisonOperator_Lt_GtE"),
+        *("ReplaceComparisonOperator_LtE_Lt", "ReplaceComparisonOperator_LtE_Gt"),
+        *("ReplaceComparisonOperator_Gt_GtE", "ReplaceComparisonOperator_Gt_LtE"),
+        *("ReplaceComparisonOperator_GtE_Gt", "ReplaceComparisonOperator_GtE_Lt"),
+        *("ReplaceComparisonOperator_Is_IsNot", "ReplaceComparisonOperator_IsNot_Is"),
+    )
+)
+LONGEST = 240.0  # seconds of tests for one fault
+MOST_TESTS = 400
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """One operator at one of the places where it applies."""
+
+    path: Path
+    operator: str
+    occurrence: int
+    line: int
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What became of a fault."""
+
+    fault: Fault
+    word: str  # noticed, not noticed, no test, too long
+    change: str
+
+
+def record() -> None:
+    """Run all tests, keeping which of them ran which line and how long they took."""
+    RECORD.mkdir(exist_ok=True)
+    settings = RECORD / "coveragerc"
+    settings.write_text(
+        f"[run]\ndata_file = {RECORD / 'lines'}\ndynamic_context = test_function\n"
+        f"source = {PACKAGE}\nconcurrency = thread\n"
+    )
+    run = [sys.executable, "-m", "coverage", "run", f"--rcfile={settings}", "-m", "pytest", "-q"]
+    subprocess.run([*run, f"--junitxml={RECORD / 'times.xml'}"], cwd=ROOT, check=False)
+
+
+class Record:
+    """Which tests run a line, and how long each takes."""
+
+    def __init__(self) -> None:
+        self._data = coverage.CoverageData(str(RECORD / "lines"))
+        self._data.read()
+        self._seconds: dict[str, float] = {}
+        self._files: dict[str, str] = {}
+        for case in ET.parse(RECORD / "times.xml").iter("testcase"):
+            module, name = case.get("classname", ""), case.get("name", "").partition("[")[0]
+            key = f"{module}.{name}"
+            self._seconds[key] = self._seconds.get(key, 0.0) + float(case.get("time", 0))
+            self._files[key] = f"{module.replace('.', '/')}.py::{name}"
+
+    def tests(self, path: Path, line: int) -> list[str]:
+        """The tests that ran a line, the quickest first, as pytest names them."""
+        by_line = self._data.contexts_by_lineno(str(path))
+        known = [key for key in by_line.get(line, []) if key in self._files]
+        known.sort(key=lambda key: self._seconds[key])
+        return [self._files[key] for key in known[:MOST_TESTS]]
+
+    def lines(self, path: Path) -> set[int]:
+        """The lines of a file that ran within any test."""
+        return {n for n, keys in self._data.contexts_by_lineno(str(path)).items() if any(keys)}
+
+
+def faults_of(path: Path) -> Iterator[Fault]:
+    """All faults that can be planted in a file, inside functions only."""
+    tree = get_ast(path.read_text())
+    inside = _lines_of_functions(path)
+    for name in OPERATORS:
+        operator = get_operator(name)()
+        places = [at for node in ast_nodes(tree) for at in operator.mutation_positions(node)]
+        for number, (start, _stop) in enumerate(places):
+            if start[0] in inside:
+                yield Fault(path, name, number, start[0])
+
+
+def _lines_of_functions(path: Path) -> set[int]:
+    import ast  # noqa: PLC0415 - the name would hide the other tree's
+
+    found: set[int] = set()
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef) and node.body:
+            spoken = ast.get_docstring(node) is not None
+            body = node.body[1:] if spoken else node.body
+            for statement in body:
+                found |= set(range(statement.lineno, (statement.end_lineno or 0) + 1))
+    return found
+
+
+def _sample(areas: list[str], count: int, seed: int) -> list[Fault]:
+    """Lines drawn at random, each alike likely, then one fault on each."""
+    by_line: dict[tuple[Path, int], list[Fault]] = {}
+    for area in areas:
+        folder = PACKAGE / area
+        files = sorted(folder.rglob("*.py")) if folder.is_dir() else [folder]
+        for fault in (fault for path in files for fault in faults_of(path)):
+            by_line.setdefault((fault.path, fault.line), []).append(fault)
+    chance = random.Random(seed)
+    lines = chance.sample(sorted(by_line), min(count, len(by_line)))
+    print(f"{sum(map(len, by_line.values()))} faults on {len(by_line)} lines; {len(lines)} drawn")
+    return [chance.choice(by_line[line]) for line in lines]
+
+
+def planted(fault: Fault, kept: Record) -> Told:
+    """Plant a fault, run the tests of its line, take it out again."""
+    before = fault.path.read_text()
+    after = mutate_code(before, get_operator(fault.operator)(), fault.occurrence)
+    change = _change(before, after or before)
+    tests = kept.tests(fault.path, fault.line)
+    if not tests:
+        return Told(fault, "no test", change)
+    try:
+        fault.path.write_text(after or before)
+        return Told(fault, _outcome(tests), change)
+    finally:
+        fault.path.write_text(before)
+
+
+def _outcome(tests: list[str]) -> str:
+    run = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", *tests]
+    quiet = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1"}
+    try:
+        done = subprocess.run(run, cwd=ROOT, env=quiet, timeout=LONGEST, capture_output=True)
+    except subprocess.TimeoutExpired:
+        return "too long"
+    # 1: a test failed; 2 and more: the module cannot even be imported; 0: nobody saw it
+    return "not noticed" if done.returncode == 0 else "noticed"
+
+
+def _change(before: str, after: str) -> str:
+    lines = difflib.unified_diff(before.splitlines(), after.splitlines(), n=0, lineterm="")
+    return " => ".join(line[1:].strip() for line in list(lines)[3:])
+
+
+def plant(areas: list[str], count: int, seed: int, out: Path) -> None:
+    """Plant a sample of faults and write down what became of each."""
+    kept = Record()
+    told: list[Told] = []
+    for number, fault in enumerate(_sample(areas, count, seed), 1):
+        one = planted(fault, kept)
+        told.append(one)
+        where = f"{fault.path.relative_to(PACKAGE)}:{fault.line}"
+        print(f"{number:4} {one.word:12} {where}  {one.change}", flush=True)
+    seen = sum(one.word in ("noticed", "too long") for one in told)
+    print(f"{seen} of {len(told)} noticed: {100 * seen / max(1, len(told)):.0f} %")
+    rows = [
+        {"file": str(one.fault.path.relative_to(PACKAGE)), "line": one.fault.line}
+        | {"operator": one.fault.operator, "word": one.word, "change": one.change}
+        for one in told
+    ]
+    out.write_text(json.dumps(rows, indent=1))
+
+
+def main() -> None:
+    """Read the command line."""
+    parser = argparse.ArgumentParser(description=__doc__.split("\n", 1)[0] if __doc__ else "")
+    deeds = parser.add_subparsers(dest="deed", required=True)
+    deeds.add_parser("record")
+    planting = deeds.add_parser("plant")
+    planting.add_argument("areas", nargs="+", help="folders or modules below src/fox_hand")
+    planting.add_argument("--count", type=int, default=100)
+    planting.add_argument("--seed", type=int, default=1)
+    planting.add_argument("--out", type=Path, default=RECORD / "told.json")
+    asked = parser.parse_args()
+    if asked.deed == "record":
+        record()
+    else:
+        plant(asked.areas, asked.count, asked.seed, asked.out)
+
+
+if __name__ == "__main__":
+    main()
