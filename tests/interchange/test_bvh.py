@@ -16,6 +16,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import Channel, Side
 from fox_hand.interchange.bvh import read_motion, read_rig
 from fox_hand.interchange.readers import read_rig as read_any
+from fox_hand.interchange.rig_words import RigWords
 from fox_hand.interchange.units import UnitUnknownError
 
 ORDERS = ("ZXY", "XYZ", "YZX", "ZYX", "XZY", "YXZ")
@@ -70,7 +71,7 @@ def bvh_text(frames: int, seed: int = 0, newline: str = "\n", indent: str = "\t"
 def test_world_positions_match_an_independent_reader(tmp_path: Path) -> None:
     path = tmp_path / "walk.bvh"
     path.write_text(bvh_text(12))
-    motion = read_motion(path, 1.0)
+    motion = read_motion(path, RigWords(1.0))
     assert motion.frame_time == pytest.approx(0.0083333)
     nodes = motion.rig.evaluate(motion.states).nodes[..., :3, 3]
     other = pybvh.read_bvh_file(str(path))
@@ -106,7 +107,7 @@ def test_the_unit_is_asked_for_and_kept_in_the_sidecar(tmp_path: Path) -> None:
 def test_line_ends_and_indents_do_not_matter(tmp_path: Path, newline: str, indent: str) -> None:
     path = tmp_path / "a.bvh"
     path.write_bytes(bvh_text(2, newline=newline, indent=indent).encode())
-    assert len(read_motion(path, 1).states.turn) == 2
+    assert len(read_motion(path, RigWords(1.0)).states.turn) == 2
 
 
 def test_files_in_the_wild(tmp_path: Path) -> None:
@@ -119,9 +120,9 @@ def test_files_in_the_wild(tmp_path: Path) -> None:
         "MOTION\nFrames: 3\nFrame Time: 0.04\n10 20 1\n30 4\n"
     )
     with pytest.raises(FoxHandError, match="no number"):
-        read_rig(path, 1)
+        read_rig(path, RigWords(1.0))
     path.write_text(path.read_text().replace("OFFSET 0 1 0 CHANNELS 0", "OFFSET 0 1 0\nCHANNELS 0"))
-    motion = read_motion(path, 1)
+    motion = read_motion(path, RigWords(1.0))
     assert motion.rig.skeleton.names[:2] == ("mix:Hip Bone", "same")
     assert "same_2" in motion.rig.control_row
     assert len(motion.states.turn) == 1
@@ -143,4 +144,4 @@ def test_broken_hierarchies_get_a_sentence(tmp_path: Path, text: str) -> None:
     path = tmp_path / "broken.bvh"
     path.write_text(text)
     with pytest.raises(FoxHandError, match=r"broken\.bvh cannot be read as BVH"):
-        read_rig(path, 1)
+        read_rig(path, RigWords(1.0))

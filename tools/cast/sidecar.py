@@ -23,7 +23,8 @@ MOVING = {"root", "hips", "jaw", "tongue_1", "tongue_2"}
 ROLES = {
     "hips": "hips",
     "spine_1": "spine",
-    "chest": "chest",
+    "spine_2": "chest",
+    "chest": "upperChest",
     "neck": "neck",
     "head": "head",
     "jaw": "jaw",

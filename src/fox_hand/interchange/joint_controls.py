@@ -3,15 +3,36 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
 from fox_hand.core.maths.euler import EulerOrder
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.body_frame import BodyFrame
 from fox_hand.core.model.controls import ALL_CHANNELS, Channel, Control, ControlKind, Side
 from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.naming.body_finding import find_body
+from fox_hand.core.naming.joint_names import read_all
 from fox_hand.core.naming.mirror_partners import infer_partners
 from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.naming.side_region import infer_regions, infer_sides, label_of
+
+
+@dataclass(frozen=True)
+class JointControls:
+    """What was found out about joints.
+
+    Args:
+        controls: one for each.
+        notes: sentences about what disagrees.
+        body: which way the figure stands.
+    """
+
+    controls: list[Control]
+    notes: list[str]
+    body: BodyFrame
+
 
 HUGE, TINY = 12.0, 0.08  # metres: taller or smaller figures are probably in another unit
 
@@ -23,7 +44,8 @@ def joint_controls(
     roles: Mapping[int, str] | None = None,
     orders: Mapping[int, EulerOrder] | None = None,
     channels: Mapping[int, frozenset[Channel]] | None = None,
-) -> tuple[list[Control], list[str]]:
+    body: BodyFrame | None = None,
+) -> JointControls:
     """A control for each joint, with label, side, region, role and partner.
 
     Args:
@@ -32,19 +54,21 @@ def joint_controls(
         roles: humanoid roles the file gives, by node; the others are inferred where it gives
             none at all.
         orders, channels: what the file says about turns and channels, by node.
-
-    Returns:
-        the controls, and sentences about what disagrees.
+        body: which way the figure stands, where somebody said so; found where it is None.
     """
     names = [skeleton.names[n] for n in nodes]
-    places = skeleton.rest_world[list(nodes), :3, 3].reshape(-1, 3)
-    height = max(float(np.ptp(places[:, 1])), 1e-6) if len(places) else 1.0
-    sides, notes = infer_sides(names, places, height)
+    world = skeleton.rest_world[list(nodes), :3, 3].reshape(-1, 3)
     at = {n: i for i, n in enumerate(nodes)}
     parents = [_nearest(skeleton.parents, n, at) for n in nodes]
+    given = {r: at[n] for n, r in (roles or {}).items() if n in at}
+    if body is None:
+        body = _body_of(names, parents, world, given)
+    places = body.seen(world)
+    height = max(float(np.ptp(places[:, 1])), 1e-6) if len(places) else 1.0
+    sides, notes = infer_sides(names, places, height)
     regions = infer_regions(names, parents, places)
     partners = infer_partners(names, sides, places, height)
-    inferred = [None] * len(nodes) if roles else infer_roles(names, sides, parents)
+    inferred = [None] * len(nodes) if roles else infer_roles(names, sides, parents, places)
     controls = [
         Control(
             name=name,
@@ -60,7 +84,31 @@ def joint_controls(
         )
         for i, (name, node) in enumerate(zip(names, nodes, strict=True))
     ]
-    return controls, notes
+    return JointControls(controls, notes, body)
+
+
+def _body_of(
+    names: Sequence[str], parents: Sequence[int], places: Array, given: Mapping[str, int]
+) -> BodyFrame:
+    """Which way the figure stands, by what its joints' names and the file say."""
+    sides = [s.side or Side.CENTRE for s in read_all(names)]
+    roles = dict(given)
+    if not roles:
+        inferred = infer_roles(names, sides, parents, places)
+        roles = {role: i for i, role in enumerate(inferred) if role is not None}
+    partners = infer_partners(names, sides, places, 0.0)
+    row = {name: i for i, name in enumerate(names)}
+    pairs = [
+        (i, row[partner])
+        for i, (side, partner) in enumerate(zip(sides, partners, strict=True))
+        if side is Side.LEFT and partner in row
+    ]
+    known = set(pairs)
+    for role, i in roles.items():
+        other = roles.get("right" + role[4:]) if role.startswith("left") else None
+        if other is not None and (i, other) not in known:
+            pairs.append((i, other))
+    return find_body(places, roles, pairs)
 
 
 def size_note(height: float) -> list[str]:

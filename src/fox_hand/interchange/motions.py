@@ -11,7 +11,7 @@ from fox_hand.core.animation.performance import Performance
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange import bvh, gltf, usd
-from fox_hand.interchange.sidecar import Sidecar, read_sidecar, sidecar_path
+from fox_hand.interchange.rig_words import in_unit, words_beside
 
 GLTF = (".glb", ".gltf", ".vrm")
 USD = (".usda", ".usdc", ".usd")
@@ -31,9 +31,9 @@ def read_performance(path: Path, rate: float | None = None) -> Performance:
     Raises:
         FoxHandError: for files that cannot be read or hold no motion.
     """
-    kind = path.suffix.lower()
+    kind, words = path.suffix.lower(), words_beside(path)
     if kind == ".bvh":
-        motion = bvh.read_motion(path, BVH_UNIT)
+        motion = bvh.read_motion(path, in_unit(words, words.metres_per_unit or BVH_UNIT))
         if not len(motion.states.turn):
             raise FoxHandError(
                 "bvh.no_frames",
@@ -42,12 +42,10 @@ def read_performance(path: Path, rate: float | None = None) -> Performance:
                 "Choose another file.",
             )
         return Performance(path.stem, motion.rig, motion.states, 1.0 / max(motion.frame_time, 1e-6))
-    said = _said(path)
-    rest_from = None if said is None else said.rest_from
     if kind in GLTF:
-        return gltf.read_performance(path, rate or 24.0, rest_from=rest_from)
+        return gltf.read_performance(path, rate or 24.0, words=words)
     if kind in READ:
-        return usd.read_performance(path, rate or 24.0, rest_from)
+        return usd.read_performance(path, rate or 24.0, words)
     raise FoxHandError(
         "motion.unknown_kind",
         f"Fox Hand reads no motion out of {kind or 'such'} files.",
@@ -95,19 +93,7 @@ def motion_bytes(
 
 def unit_of(source: Path) -> float:
     """Metres of one unit of a glTF file, as its sidecar says; 1 without one."""
-    said = _said(source)
-    return 1.0 if said is None else said.metres_per_unit or 1.0
-
-
-def _said(source: Path) -> Sidecar | None:
-    """The sidecar of a file; None without one, or where it cannot be read."""
-    beside = sidecar_path(source)
-    if not beside.is_file():
-        return None
-    try:
-        return read_sidecar(beside)
-    except FoxHandError:
-        return None
+    return words_beside(source).metres_per_unit or 1.0
 
 
 def _usd_bytes(kind: str, rig: Rig, motion: Motion, *, mesh: bool) -> bytes:

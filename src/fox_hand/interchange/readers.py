@@ -11,28 +11,24 @@ import numpy as np
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.maths.transforms import compose, decompose
 from fox_hand.core.model.skeleton import Skeleton
-from fox_hand.core.rig.rig import RestFrom, Rig
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange import bvh, gltf, usd
 from fox_hand.interchange.fingerprint import fingerprint
+from fox_hand.interchange.rig_words import RigWords, words_of
 from fox_hand.interchange.sidecar import Sidecar, read_sidecar, sidecar_path
 from fox_hand.interchange.sidecar_rig import apply_sidecar
 
 # what a person has said about unit and rest is given along; files that say it themselves ignore it
-RigReader = Callable[[Path, float | None, RestFrom | None], Rig]
+RigReader = Callable[[Path, RigWords], Rig]
 
 
-def _read_gltf(path: Path, metres_per_unit: float | None, rest_from: RestFrom | None) -> Rig:
+def _read_gltf(path: Path, words: RigWords) -> Rig:
     """glTF promises metres, so another unit scales what it says."""
-    rig = gltf.read_rig(path, rest_from=rest_from)
-    if metres_per_unit in (None, 1.0):
+    rig = gltf.read_rig(path, words=words)
+    if words.metres_per_unit in (None, 1.0):
         return rig
-    assert metres_per_unit is not None
-    return _scaled(rig, metres_per_unit)
-
-
-def _read_bvh(path: Path, metres_per_unit: float | None, _rest_from: RestFrom | None) -> Rig:
-    """BVH knows one stance: its offsets."""
-    return bvh.read_rig(path, metres_per_unit)
+    assert words.metres_per_unit is not None
+    return _scaled(rig, words.metres_per_unit)
 
 
 RIG_READERS: dict[str, RigReader] = {
@@ -43,7 +39,7 @@ RIG_READERS: dict[str, RigReader] = {
     ".usda": usd.read_rig,
     ".usdc": usd.read_rig,
     ".usdz": usd.read_rig,
-    ".bvh": _read_bvh,
+    ".bvh": bvh.read_rig,
 }
 
 
@@ -83,9 +79,7 @@ def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
 
 def _read(path: Path, reader: RigReader, metres_per_unit: float | None) -> Rig:
     sidecar, problem = _sidecar(path)
-    if metres_per_unit is None and sidecar is not None:
-        metres_per_unit = sidecar.metres_per_unit
-    rig = reader(path, metres_per_unit, None if sidecar is None else sidecar.rest_from)
+    rig = reader(path, words_of(sidecar, metres_per_unit))
     if sidecar is not None:
         rig = apply_sidecar(rig, sidecar)
     return replace(rig, notes=(*rig.notes, *problem))
@@ -105,9 +99,11 @@ def _scaled(rig: Rig, size: float) -> Rig:
     """The rig with its roots scaled."""
     moved = _larger(rig.skeleton, size)
     notes = tuple(n for n in rig.notes if "metres_per_unit" not in n)
+    x, y, z = (size * v for v in rig.body.middle)
     return replace(
         rig,
         skeleton=moved,
+        body=replace(rig.body, middle=(x, y, z)),
         filed=None if rig.filed is None else _larger(rig.filed, size),
         fingerprint=fingerprint(rig.controls, rig.settings, moved),
         notes=notes,

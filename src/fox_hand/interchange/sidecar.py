@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any, Literal
 
 import msgspec
+import numpy as np
 
 from fox_hand.base.documents import Number, Positive, decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
@@ -16,6 +17,7 @@ from fox_hand.base.inputs import CARD, read_file
 from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.core.maths.euler import EulerOrder
+from fox_hand.core.model.body_frame import BodyFrame, vector
 from fox_hand.core.model.controls import Channel, MirrorRule, Region, SettingKind, Side
 from fox_hand.core.model.solvers import DrivenKind
 from fox_hand.core.rig.rig import RestFrom
@@ -148,6 +150,28 @@ class DriveNotes(msgspec.Struct, omit_defaults=True):
     times: str | None = None
 
 
+class BodyNotes(msgspec.Struct, omit_defaults=True):
+    """Which way the figure of a model file stands, in the file's world once it is in metres with
+    +Y up: unit vectors, and a point in metres between its two sides."""
+
+    ahead: tuple[Number, Number, Number] = (0.0, 0.0, 1.0)
+    up: tuple[Number, Number, Number] = (0.0, 1.0, 0.0)
+    middle: tuple[Number, Number, Number] = (0.0, 0.0, 0.0)
+
+    def frame(self) -> BodyFrame | None:
+        """As it is worked with; None where the two ways are none, or one and the same."""
+        up, ahead = np.array(self.up), np.array(self.ahead)
+        size = float(np.linalg.norm(up))
+        if size < 1e-6:
+            return None
+        up = up / size
+        ahead = ahead - (ahead @ up) * up
+        size = float(np.linalg.norm(ahead))
+        if size < 1e-6:
+            return None
+        return BodyFrame(vector(up), vector(ahead / size), self.middle, said=True)
+
+
 class SpotNotes(msgspec.Struct):
     """A control's place on the figure drawing, 0...1 from its upper left corner."""
 
@@ -158,13 +182,15 @@ class SpotNotes(msgspec.Struct):
 class Sidecar(msgspec.Struct, omit_defaults=True):
     """The file. Angles are degrees, lengths metres. ``metres_per_unit`` says the unit of a model
     file that does not, or that says it wrongly. ``rest_from`` says what counts as rest where the
-    nodes of the file stand in another stance than its ``skin`` was bound in."""
+    nodes of the file stand in another stance than its ``skin`` was bound in, ``body`` which way
+    the figure stands."""
 
     format: str
     version: int
     name: str | None = None
     metres_per_unit: Positive | None = None
     rest_from: RestFrom | None = None
+    body: BodyNotes | None = None
     controls: dict[str, ControlNotes] = {}
     targets: dict[str, TargetNotes] = {}
     settings: dict[str, SettingNotes] = {}

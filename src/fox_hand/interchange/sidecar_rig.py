@@ -56,6 +56,7 @@ class _Fitting:
             for c in rig.controls
             if c.kind is ControlKind.JOINT or not sidecar.holders
         ]
+        controls = self._roles_once(controls)
         controls += [_target(n, t, node_of[n]) for n, t in sidecar.targets.items() if n in node_of]
         controls += self._holders(node_of)
         row = {c.name: i for i, c in enumerate(controls)}
@@ -76,6 +77,23 @@ class _Fitting:
             fingerprint=fingerprint(controls, settings, skeleton),
             notes=(*rig.notes, *self._notes, *builder.notes),
         )
+
+    def _roles_once(self, controls: list[Control]) -> list[Control]:
+        """A role that the sidecar gives is taken from whoever else had it; of two that it gives
+        the first counts."""
+        told = {n: notes.role for n, notes in self._sidecar.controls.items() if notes.role}
+        first: dict[str, str] = {}
+        for control in controls:
+            role = told.get(control.name)
+            if role is not None and first.setdefault(role, control.name) != control.name:
+                self._notes.append(
+                    f"The sidecar says of {first[role]} and of {control.name} that each is the "
+                    f"{role}; the first counts."
+                )
+        return [
+            replace(c, role=None) if c.role and first.get(c.role, c.name) != c.name else c
+            for c in controls
+        ]
 
     def _miss(self, what: str, name: str) -> None:
         self._notes.append(f"{what} {name}, which the rig does not have.")

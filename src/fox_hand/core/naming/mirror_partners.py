@@ -61,8 +61,8 @@ class Doubt:
 
 
 def rest_places(rig: Rig) -> Array:
-    """Rest places of the controls' handles, ``(C, 3)``."""
-    return rig.handle_places(rig.skeleton.rest_world)
+    """Rest places of the controls' handles as the figure has them, own left +X, ``(C, 3)``."""
+    return rig.body.seen(rig.handle_places(rig.skeleton.rest_world))
 
 
 def nearest_by_place(places: Array, kinds: Sequence[object]) -> tuple[np.ndarray, Array]:

@@ -13,9 +13,7 @@ import numpy as np
 from fox_hand.base.words import plain_name
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Region, Side
-
-_LEFT = {"l", "lt", "lft", "left"}
-_RIGHT = {"r", "rt", "rgt", "right"}
+from fox_hand.core.naming.joint_names import LEFT, RIGHT, affixes, read, split, stripped
 
 _REGION_WORDS: tuple[tuple[Region, tuple[str, ...]], ...] = (
     (Region.HANDS, ("finger", "thumb", "index", "middle", "ring", "pinky", "pinkie", "little")),
@@ -31,28 +29,18 @@ _REGION_WORDS: tuple[tuple[Region, tuple[str, ...]], ...] = (
 
 
 def tokens(name: str) -> list[str]:
-    """Lower-case words of a name: split at separators, capitals and digits; prefixes dropped.
-
-    ``mixer:LeftHandIndex1`` gives ``left hand index 1``; everything before a colon is a prefix.
-    """
-    bare = name.rsplit(":", 1)[-1]
-    spaced = re.sub(r"(?<=[a-z0-9])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z])", " ", bare)
-    return [t.lower() for t in re.findall(r"[A-Za-z]+|\d+", spaced)]
+    """Lower-case words of a name, see :func:`fox_hand.core.naming.joint_names.split`."""
+    return split(name)
 
 
 def side_words() -> set[str]:
     """Words that say a side."""
-    return _LEFT | _RIGHT
+    return LEFT | RIGHT
 
 
 def side_from_name(name: str) -> Side | None:
     """The side a name says, or None where it says nothing or both."""
-    words = tokens(name)
-    left = any(w in _LEFT for w in words)
-    right = any(w in _RIGHT for w in words)
-    if left == right:
-        return None
-    return Side.LEFT if left else Side.RIGHT
+    return read(name).side
 
 
 def _says(word: str, known: str) -> bool:
@@ -99,11 +87,12 @@ def infer_sides(names: Sequence[str], places: Array, height: float) -> tuple[lis
     Returns:
         sides, and sentences about names and places that disagree.
     """
+    front, back = affixes(names)
     sides, notes = [], []
     for name, place in zip(names, places, strict=True):
         near = abs(place[0]) < 0.01 * height
         by_place = Side.CENTRE if near else (Side.LEFT if place[0] > 0 else Side.RIGHT)
-        named = side_from_name(name)
+        named = side_from_name(stripped(name, front, back))
         if named is not None and by_place is not Side.CENTRE and named is not by_place:
             notes.append(f"{name} is {named.value} by its name but stands on the {by_place.value}.")
         sides.append(named or by_place)
@@ -120,9 +109,10 @@ def infer_regions(names: Sequence[str], parents: Sequence[int], places: Array) -
     low = float(places[:, 1].min(initial=0.0))
     height = max(float(places[:, 1].max(initial=0.0)) - low, 1e-9)
     reach = max(float(np.abs(places[:, 0]).max(initial=0.0)), 1e-9)
+    front, back = affixes(names)
     regions: list[Region] = []
     for i, name in enumerate(names):
-        named = region_from_name(name)
+        named = region_from_name(stripped(name, front, back))
         if named is not None:
             regions.append(named)
             continue
@@ -146,7 +136,7 @@ def _region_from_place(up: float, out: float, height: float, reach: float) -> Re
 def label_of(name: str) -> str:
     """A readable label: side words out, first letter large, ``finger_index_1_L`` -> ``Index 1``."""
     name = plain_name(name)
-    words = [w for w in tokens(name) if w not in _LEFT | _RIGHT]
+    words = [w for w in tokens(name) if w not in LEFT | RIGHT]
     if len(words) > 1 and words[0] in ("finger", "hand") and not words[1].isdigit():
         words = words[1:]
     return " ".join(words).capitalize() or name

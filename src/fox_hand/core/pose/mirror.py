@@ -1,4 +1,4 @@
-"""Mirroring a pose across the figure's own middle plane, x = 0.
+"""Mirroring a pose across the figure's own middle plane, wherever it stands.
 
 Every node has a constant from the rest pose alone, ``C = R^-1 M R_partner`` with the rest world
 matrices ``R`` and the reflection ``M``. The partner's local transform is then

@@ -28,7 +28,7 @@ from fox_hand.core.rig.rig import Rig
 
 LANDMARKS = (
     "hips",
-    "chest",
+    "upperChest",
     "head",
     "leftUpperArm",
     "rightUpperArm",
@@ -175,7 +175,7 @@ class _Bodies:
             "hips": ("leftUpperLeg", "rightUpperLeg"),
             "leftUpperLeg": ("leftUpperLeg", "rightUpperLeg"),
             "rightUpperLeg": ("leftUpperLeg", "rightUpperLeg"),
-            "chest": ("leftUpperArm", "rightUpperArm"),
+            "upperChest": ("leftUpperArm", "rightUpperArm"),
         }
         if role in ("leftUpperArm", "rightUpperArm"):
             return self._relation.arms

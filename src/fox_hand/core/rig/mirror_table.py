@@ -9,9 +9,8 @@ import numpy as np
 
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.maths.transforms import undone
+from fox_hand.core.model.body_frame import BodyFrame
 from fox_hand.core.model.skeleton import Index, Skeleton
-
-REFLECTION = np.diag([-1.0, 1.0, 1.0, 1.0])
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,21 +28,21 @@ class MirrorTable:
     parent_inverses: Array
 
     @staticmethod
-    def of(skeleton: Skeleton, known: Mapping[int, int]) -> MirrorTable:
+    def of(skeleton: Skeleton, known: Mapping[int, int], body: BodyFrame) -> MirrorTable:
         """Measure a skeleton at rest; ``known`` are nodes whose partners are known."""
-        partners = _node_partners(skeleton, known)
+        partners = _node_partners(skeleton, known, body)
         rest = skeleton.rest_world
-        constants = undone(rest) @ REFLECTION @ rest[partners]
+        constants = undone(rest) @ body.reflection @ rest[partners]
         parents = np.asarray(skeleton.parents, dtype=np.intp)
         inverses = undone(constants[parents])
-        inverses[parents < 0] = REFLECTION
+        inverses[parents < 0] = body.reflection
         return MirrorTable(partners, constants, inverses)
 
 
-def _node_partners(skeleton: Skeleton, known: Mapping[int, int]) -> Index:
+def _node_partners(skeleton: Skeleton, known: Mapping[int, int], body: BodyFrame) -> Index:
     """Partner nodes; those that are not known follow where they stand."""
     found = dict(known)
-    places = skeleton.rest_world[:, :3, 3]
+    places = body.seen(skeleton.rest_world[:, :3, 3])
     for node, parent in enumerate(skeleton.parents):
         if node not in found:
             above = found[parent] if parent >= 0 else -1

@@ -14,6 +14,7 @@ from fox_hand.core.kinematics.evaluation import Evaluation, Program, rest_units
 from fox_hand.core.maths.cached import WithoutCaches
 from fox_hand.core.maths.euler import EulerOrder
 from fox_hand.core.maths.rotations import Array, inverse, multiply, normalise, rotate
+from fox_hand.core.model.body_frame import USUAL, BodyFrame
 from fox_hand.core.model.controls import Control, ControlKind, Setting
 from fox_hand.core.model.mesh import MeshPart
 from fox_hand.core.model.skeleton import Index, Skeleton
@@ -63,6 +64,7 @@ class Rig(WithoutCaches):
         rest_from: what the rest was taken from where the file says two things: the stance its
             ``skin`` was bound in, or its ``nodes``; None where they agree.
         filed: the nodes as the file places them, where the rest was taken from the skin.
+        body: which way it stands.
         source: path of the file it was read from, for messages.
         notes: what was inferred or could not be read, in sentences.
     """
@@ -81,6 +83,7 @@ class Rig(WithoutCaches):
     fingerprint: str = ""
     rest_from: RestFrom | None = None
     filed: Skeleton | None = None
+    body: BodyFrame = USUAL
     source: str = ""
     notes: tuple[str, ...] = ()
 
@@ -267,7 +270,7 @@ class Rig(WithoutCaches):
             other = self.control_row.get(control.partner) if control.partner else None
             if control.moves_node and other is not None and self.controls[other].moves_node:
                 known[control.node] = self.controls[other].node
-        return MirrorTable.of(self.skeleton, known)
+        return MirrorTable.of(self.skeleton, known, self.body)
 
     def units_of(self, nodes: Index) -> Array:
         """How many metres one local unit of some nodes is at rest, ``(K,)``."""

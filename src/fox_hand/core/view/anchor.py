@@ -9,6 +9,7 @@ import numpy as np
 
 from fox_hand.core.maths.rotations import Array, inverse, multiply, to_matrix
 from fox_hand.core.maths.transforms import decompose
+from fox_hand.core.model.body_frame import USUAL, BodyFrame
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.rig.rig import Rig
 
@@ -60,10 +61,13 @@ class Anchor:
         found[:3, 3] = np.array(self.at) - found[:3, :3] @ at
         return found
 
-    def mirrored(self, partner: str) -> Anchor:
+    def mirrored(self, partner: str, body: BodyFrame = USUAL) -> Anchor:
         """As the control of the other side is on a mirrored figure."""
-        (x, y, z), (i, j, k, w) = self.at, self.turn
-        return replace(self, control=partner, at=(-x, y, z), turn=(i, -j, -k, w))
+        image = body.reflection
+        x, y, z = (image[:3, :3] @ np.array(self.at) + image[:3, 3]).tolist()
+        # the axis of a turn is reflected as a place is, and its sense changes
+        i, j, k = (-image[:3, :3] @ np.array(self.turn[:3])).tolist()
+        return replace(self, control=partner, at=(x, y, z), turn=(i, j, k, self.turn[3]))
 
 
 def _stands(rig: Rig, nodes: Array, node: int) -> tuple[Array, Array]:

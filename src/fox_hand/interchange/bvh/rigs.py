@@ -6,15 +6,16 @@ every other joint. Rest is the hierarchy's own stance, with all channels at thei
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import cast, get_args
 
 import numpy as np
 
 from fox_hand.core.maths.euler import EulerOrder, from_euler
-from fox_hand.core.maths.rotations import Array
+from fox_hand.core.maths.rotations import Array, from_vector, rotate
 from fox_hand.core.maths.transforms import undone
+from fox_hand.core.model.body_frame import BodyFrame
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.model.state import State
@@ -22,6 +23,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.bvh.document import BvhDocument, Joint, open_document
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, unique_names
+from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 from fox_hand.interchange.units import UnitUnknownError
 
 
@@ -40,28 +42,31 @@ class BvhMotion:
     frame_time: float
 
 
-def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
+def read_rig(path: Path, words: RigWords = NOTHING_SAID) -> Rig:
     """Read a skeleton. BVH files do not say their unit.
 
     Raises:
-        UnitUnknownError: where ``metres_per_unit`` is None.
+        UnitUnknownError: where nobody has said the unit.
         FoxHandError: for files that cannot be read.
     """
-    return _rig(path, open_document(path), metres_per_unit)
+    return _rig(path, open_document(path), words)
 
 
-def read_motion(path: Path, metres_per_unit: float) -> BvhMotion:
+def read_motion(path: Path, words: RigWords = NOTHING_SAID) -> BvhMotion:
     """Read a skeleton with its frames.
 
     Raises:
+        UnitUnknownError: where nobody has said the unit.
         FoxHandError: for files that cannot be read.
     """
     document = open_document(path)
-    rig = _rig(path, document, metres_per_unit)
-    return BvhMotion(rig, _states(rig, document, metres_per_unit), document.frame_time)
+    rig = _rig(path, document, words)
+    assert words.metres_per_unit is not None
+    return BvhMotion(rig, _states(rig, document, words.metres_per_unit), document.frame_time)
 
 
-def _rig(path: Path, document: BvhDocument, metres_per_unit: float | None) -> Rig:
+def _rig(path: Path, document: BvhDocument, words: RigWords) -> Rig:
+    metres_per_unit = words.metres_per_unit
     offsets = np.array([j.offset for j in document.joints])
     parents = tuple(j.parent for j in document.joints)
     if metres_per_unit is None:
@@ -75,24 +80,42 @@ def _rig(path: Path, document: BvhDocument, metres_per_unit: float | None) -> Ri
     names = unique_names([j.name for j in document.joints])
     skeleton = Skeleton(names, parents, offsets * metres_per_unit, turn, np.ones((count, 3)))
     joints = [i for i, j in enumerate(document.joints) if not j.end]
-    controls, notes = joint_controls(
-        skeleton,
-        joints,
-        orders={i: order_of(document.joints[i]) for i in joints},
-        channels={i: _channels_of(document.joints[i]) for i in joints},
-    )
+    orders = {i: order_of(document.joints[i]) for i in joints}
+    channels = {i: _channels_of(document.joints[i]) for i in joints}
+    found = joint_controls(skeleton, joints, orders=orders, channels=channels)
+    skeleton, notes = _upright(skeleton, found.body)
+    if notes or words.body is not None:
+        found = joint_controls(skeleton, joints, orders=orders, channels=channels, body=words.body)
     return Rig(
         name=path.stem.replace("_", " ").title(),
         skeleton=skeleton,
-        controls=tuple(controls),
+        controls=tuple(found.controls),
         settings=(),
         parts=(),
         palette_nodes=np.arange(count, dtype=np.intp),
         inverse_binds=undone(skeleton.rest_world),
-        fingerprint=fingerprint(controls, [], skeleton),
+        fingerprint=fingerprint(found.controls, [], skeleton),
+        body=found.body,
         source=str(path),
-        notes=(*notes, *document.notes),
+        notes=(*notes, *found.notes, *document.notes),
     )
+
+
+def _upright(skeleton: Skeleton, body: BodyFrame) -> tuple[Skeleton, list[str]]:
+    """A figure that lies along another axis than Y, as files of programs with Z up have it, set
+    upright by how its roots rest; turns and moves of their channels mean what they meant."""
+    number = int(np.argmax(np.abs(body.up)))
+    if body.up[number] > 0 and number == 1:
+        return skeleton, []
+    way = {0: ("z", 90.0), 1: ("x", 180.0), 2: ("x", -90.0)}[number]
+    angle = way[1] if body.up[number] > 0 or number == 1 else -way[1]
+    axis = {"x": (1.0, 0.0, 0.0), "z": (0.0, 0.0, 1.0)}[way[0]]
+    turn = from_vector(np.radians(angle) * np.array(axis))
+    roots = [i for i, p in enumerate(skeleton.parents) if p < 0]
+    places, turns = skeleton.translation.copy(), skeleton.rotation.copy()
+    places[roots], turns[roots] = rotate(turn, places[roots]), turn
+    note = f"The figure's up is {body.upwards} in the file; it was set upright."
+    return replace(skeleton, translation=places, rotation=turns), [note]
 
 
 def _channels_of(joint: Joint) -> frozenset[Channel]:

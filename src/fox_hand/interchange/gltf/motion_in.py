@@ -12,11 +12,12 @@ from fox_hand.core.animation.interpolation import Ease, Track
 from fox_hand.core.animation.performance import Performance
 from fox_hand.core.maths.rotations import Array, inverse, multiply, normalise, rotate
 from fox_hand.core.model.state import State
-from fox_hand.core.rig.rig import RestFrom, Rig
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import KEPT, Struct, damaged, open_document
 from fox_hand.interchange.gltf.rigs import node_names, read_rig
 from fox_hand.interchange.gltf.writing import GltfFile
+from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 
 LONGEST = 200_000  # frames
 EASES = {"STEP": Ease.STEP, "LINEAR": Ease.LINEAR, "CUBICSPLINE": Ease.SMOOTH}
@@ -45,7 +46,7 @@ class _Animation(Struct):
 
 
 def read_performance(
-    path: Path, rate: float, number: int = 0, rest_from: RestFrom | None = None
+    path: Path, rate: float, number: int = 0, words: RigWords = NOTHING_SAID
 ) -> Performance:
     """One animation of a file, sampled; the one pose it stands in where it has none.
 
@@ -53,7 +54,7 @@ def read_performance(
         path: the file. Without a skin the nodes that the animation moves are the joints.
         rate: frames a second.
         number: which animation.
-        rest_from: what counts as rest, see :func:`fox_hand.interchange.gltf.rigs.read_rig`.
+        words: what was said about it, see :func:`fox_hand.interchange.gltf.rigs.read_rig`.
 
     Raises:
         FoxHandError: if it cannot be read, or ``gltf.no_animation``.
@@ -61,7 +62,7 @@ def read_performance(
     document, buffers = open_document(path)
     raw = GltfFile.read(path).document.get("animations", [])
     if not raw and document.skins:
-        rig = read_rig(path, rest_from=rest_from)
+        rig = read_rig(path, words=words)
         stood = rig.as_filed()
         if stood is not None:
             one = State(*(values[None] for values in stood.arrays()))
@@ -75,7 +76,7 @@ def read_performance(
     except msgspec.ValidationError as error:
         raise damaged(path, "its animation is not what glTF says") from error
     aims = [c.target for c in animation.channels if c.target.path != "weights"]
-    rig = read_rig(path, {t.node for t in aims if t.node is not None}, rest_from)
+    rig = read_rig(path, {t.node for t in aims if t.node is not None}, words)
     read = Accessors(path, document, buffers)
     names = {index: name for name, index in node_names(path, document).items()}
     tracks: dict[tuple[str, str], Track] = {}

@@ -16,6 +16,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.maths.rotations import Array, normalise
 from fox_hand.core.maths.transforms import decompose, undone
+from fox_hand.core.model.body_frame import BodyFrame
 from fox_hand.core.model.controls import Control, ControlKind, MirrorRule, Region, Setting
 from fox_hand.core.model.mesh import MeshPart
 from fox_hand.core.model.skeleton import Skeleton
@@ -26,7 +27,7 @@ from fox_hand.core.naming.side_region import (
     side_from_name,
 )
 from fox_hand.core.rig.bind_pose import SkinBind
-from fox_hand.core.rig.rig import RestFrom, Rig
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import (
@@ -39,19 +40,26 @@ from fox_hand.interchange.gltf.document import (
 )
 from fox_hand.interchange.gltf.parts import Binding, GltfPartReader
 from fox_hand.interchange.gltf.scenes import humanoid_nodes, shown_nodes
-from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
+from fox_hand.interchange.joint_controls import (
+    JointControls,
+    joint_controls,
+    size_note,
+    unique_names,
+)
 from fox_hand.interchange.rest_choice import settled
+from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 
 
-def read_rig(path: Path, moved: Collection[int] = (), rest_from: RestFrom | None = None) -> Rig:
+def read_rig(path: Path, moved: Collection[int] = (), words: RigWords = NOTHING_SAID) -> Rig:
     """Read a rig.
 
     Args:
         path: the file.
         moved: nodes that an animation moves. In a file without a skin they are the joints,
             with what hangs on them.
-        rest_from: what counts as rest where the nodes stand in another stance than the skin was
-            bound in; None for the skin.
+        words: what was said about the file: what counts as rest where the nodes stand in another
+            stance than the skin was bound in (the skin, if nothing was said), and which way the
+            figure stands. The unit is for the caller.
 
     Raises:
         FoxHandError: for files that cannot be read or have no skin.
@@ -65,7 +73,7 @@ def read_rig(path: Path, moved: Collection[int] = (), rest_from: RestFrom | None
             "Export the character together with its skeleton.",
         )
     bare = frozenset() if document.skins else frozenset(moved)
-    return _RigReader(path, document, Accessors(path, document, buffers), bare).rig(rest_from)
+    return _RigReader(path, document, Accessors(path, document, buffers), bare).rig(words)
 
 
 class _RigReader:
@@ -83,10 +91,10 @@ class _RigReader:
         self._inverse_binds: list[Array] = []
         self._settings: list[tuple[str, str]] = []  # setting name, holder name
 
-    def rig(self, rest_from: RestFrom | None = None) -> Rig:
+    def rig(self, words: RigWords) -> Rig:
         filed = self._skeleton()
         first = [self._add_skin(i) for i in range(len(self._document.skins))]
-        chosen = settled(filed, self._binds(filed, first), rest_from)
+        chosen = settled(filed, self._binds(filed, first), words.rest_from)
         skeleton = chosen.skeleton
         reader = GltfPartReader(self._path, self._document, self._read)
         parts: list[MeshPart] = []
@@ -95,9 +103,9 @@ class _RigReader:
             node = self._document.nodes[node_index]
             if node.mesh is not None and node_index in shown:
                 parts += self._parts_of(node, self._row[node_index], first, reader)
-        controls, notes = self._joint_controls(skeleton)
+        joints = self._joint_controls(skeleton, words.body)
         controls, settings = _with_holders(
-            controls, self._settings, parts, skeleton, self._palette_nodes
+            joints.controls, self._settings, parts, skeleton, self._palette_nodes
         )
         rig = Rig(
             name=self._path.stem.replace("_", " ").title(),
@@ -110,8 +118,9 @@ class _RigReader:
             fingerprint=fingerprint(controls, settings, skeleton),
             rest_from=chosen.rest_from,
             filed=chosen.filed,
+            body=joints.body,
             source=str(self._path),
-            notes=(*chosen.notes, *notes, *reader.notes, *left_out),
+            notes=(*chosen.notes, *joints.notes, *reader.notes, *left_out),
         )
         return replace(rig, notes=(*rig.notes, *size_note(rig.height)))
 
@@ -210,7 +219,7 @@ class _RigReader:
             row = self._parents[row]
         return False
 
-    def _joint_controls(self, skeleton: Skeleton) -> tuple[list[Control], list[str]]:
+    def _joint_controls(self, skeleton: Skeleton, body: BodyFrame | None) -> JointControls:
         joint_rows = {
             self._row[j] for skin in self._document.skins for j in skin.joints if j in self._row
         }
@@ -220,7 +229,7 @@ class _RigReader:
             if node in self._row
         }
         joint_rows |= set(roles) | self._bare_rows()
-        return joint_controls(skeleton, sorted(joint_rows), roles=roles or None)
+        return joint_controls(skeleton, sorted(joint_rows), roles=roles or None, body=body)
 
     def _bare_rows(self) -> set[int]:
         """The moved nodes and what hangs on them, without meshes."""

@@ -13,7 +13,8 @@ from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate
 from fox_hand.core.maths.transforms import decompose
 from fox_hand.core.model.state import State
-from fox_hand.core.rig.rig import RestFrom, Rig
+from fox_hand.core.rig.rig import Rig
+from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 from fox_hand.interchange.usd.rigs import read_rig
 from fox_hand.interchange.usd.usd_stage import (
     KEPT,
@@ -27,18 +28,18 @@ from fox_hand.interchange.usd.usd_stage import (
 LONGEST = 200_000
 
 
-def read_performance(path: Path, rate: float, rest_from: RestFrom | None = None) -> Performance:
+def read_performance(path: Path, rate: float, words: RigWords = NOTHING_SAID) -> Performance:
     """The animation bound to a file's first skeleton, sampled.
 
     Args:
         path: the file.
         rate: frames a second.
-        rest_from: what counts as rest, see :func:`fox_hand.interchange.usd.rigs.read_rig`.
+        words: what was said about it, see :func:`fox_hand.interchange.usd.rigs.read_rig`.
 
     Raises:
         FoxHandError: if it cannot be read, or ``usd.no_animation``.
     """
-    rig, stage = read_rig(path, rest_from=rest_from), open_stage(path)
+    rig, stage = read_rig(path, words), open_stage(path)
     with sound(path):
         return _read(path, rig, stage, rate)
 

@@ -15,10 +15,11 @@ from fox_hand.core.model.controls import Control, ControlKind, MirrorRule, Regio
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.naming.side_region import label_of, partner_name, side_from_name
 from fox_hand.core.rig.bind_pose import SkinBind
-from fox_hand.core.rig.rig import RestFrom, Rig
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
 from fox_hand.interchange.rest_choice import settled
+from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 from fox_hand.interchange.usd.parts import Palette, UsdPartReader
 from fox_hand.interchange.usd.usd_stage import (
     column_matrices,
@@ -51,30 +52,28 @@ class Bones:
     world: Array
 
 
-def read_rig(
-    path: Path, metres_per_unit: float | None = None, rest_from: RestFrom | None = None
-) -> Rig:
+def read_rig(path: Path, words: RigWords = NOTHING_SAID) -> Rig:
     """Read a rig.
 
     Args:
         path: the file.
-        metres_per_unit: what a person says about the unit.
-        rest_from: what counts as rest where the rest transforms differ from the bind transforms;
-            None for the latter.
+        words: what was said about it: the unit, what counts as rest where the rest transforms
+            differ from the bind transforms (the latter, if nothing was said), and which way the
+            figure stands.
 
     Raises:
         FoxHandError: for files that cannot be read or have no skeleton.
     """
     stage = open_stage(path)
     with sound(path):
-        return _rig(path, stage, metres_per_unit, rest_from)
+        return _rig(path, stage, words)
 
 
-def _rig(path: Path, stage: Any, metres_per_unit: float | None, rest_from: RestFrom | None) -> Rig:
-    up, notes = ground(stage, metres_per_unit)
+def _rig(path: Path, stage: Any, words: RigWords) -> Rig:
+    up, notes = ground(stage, words.metres_per_unit)
     bones = _skeletons(path, stage)
     filed, first = _joined(bones, up)
-    chosen = settled(filed, _binds(bones, filed, first), rest_from)
+    chosen = settled(filed, _binds(bones, filed, first), words.rest_from)
     skeleton = chosen.skeleton
     joints = [first[i] + j for i, b in enumerate(bones) for j in range(len(b.names))]
     palette = Palette(
@@ -84,8 +83,8 @@ def _rig(path: Path, stage: Any, metres_per_unit: float | None, rest_from: RestF
     )
     reader = UsdPartReader(path, stage, palette)
     parts, shapes = reader.read()
-    controls, more = joint_controls(skeleton, joints)
-    controls, settings = _with_shapes(controls, shapes, first[0])
+    found = joint_controls(skeleton, joints, body=words.body)
+    controls, settings = _with_shapes(found.controls, shapes, first[0])
     rig = Rig(
         name=path.stem.replace("_", " ").title(),
         skeleton=skeleton,
@@ -97,8 +96,9 @@ def _rig(path: Path, stage: Any, metres_per_unit: float | None, rest_from: RestF
         fingerprint=fingerprint(controls, settings, skeleton),
         rest_from=chosen.rest_from,
         filed=chosen.filed,
+        body=found.body,
         source=str(path),
-        notes=(*chosen.notes, *notes, *more, *reader.notes),
+        notes=(*chosen.notes, *notes, *found.notes, *reader.notes),
     )
     return replace(rig, notes=(*rig.notes, *size_note(rig.height)))
 

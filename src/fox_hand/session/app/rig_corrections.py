@@ -169,8 +169,8 @@ class PairsDraft:
         mirrored = mirror(rig, posed)
         twice = mirror(rig, mirrored)
         angles = angle_between(twice.turn, posed.turn)
-        places = rig.handle_places(rig.evaluate(posed).nodes)
-        images = rig.handle_places(rig.evaluate(mirrored).nodes)
+        places = rig.body.seen(rig.handle_places(rig.evaluate(posed).nodes))
+        images = rig.body.seen(rig.handle_places(rig.evaluate(mirrored).nodes))
         partner = [rig.control_row.get(c.partner or c.name, r) for r, c in enumerate(rig.controls)]
         gaps = np.linalg.norm(images - places[partner] * (-1.0, 1.0, 1.0), axis=-1)
         gaps[[i for i, c in enumerate(rig.controls) if c.helper or c.partner is None]] = 0.0

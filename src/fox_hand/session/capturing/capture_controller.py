@@ -397,4 +397,4 @@ def _other(card: Card, rig: Rig) -> Anchor | None:
     partner = rig.controls[row].partner if row is not None else None
     if card.anchor is None or partner is None:
         return None
-    return card.anchor.mirrored(partner)
+    return card.anchor.mirrored(partner, rig.body)
