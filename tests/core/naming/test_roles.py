@@ -1,0 +1,152 @@
+"""Roles of rigs whose names follow one of the usual families, whatever stands around the names.
+
+The families are invented after what is common practice, no source; the roles are those of VRM 1.0.
+"""
+
+from __future__ import annotations
+
+import pytest
+
+from fox_hand.core.model.controls import Side
+from fox_hand.core.naming.joint_names import affixes
+from fox_hand.core.naming.roles import ALL_ROLES, infer_roles
+from fox_hand.core.naming.side_region import side_from_name
+from fox_hand.demo.demo_project import shipped
+from fox_hand.interchange.readers import read_rig
+from tests.bodies import Build, body_rig, fingers, sided, with_affixes
+
+WORDS = ("Thumb", "Index", "Middle", "Ring", "Pinky")
+LOW = tuple(w.lower() for w in WORDS)
+TRUNK = {"hips": "Hips", "neck": "Neck", "head": "Head"}
+SPINES = {"spine": "Spine", "chest": "Spine1", "upperChest": "Spine2"}
+
+
+def parts(*words: str) -> dict[str, str]:
+    keys = ("Shoulder", "UpperArm", "LowerArm", "Hand", "UpperLeg", "LowerLeg", "Foot", "Toes")
+    return {k: w for k, w in zip(keys, words, strict=False) if w}
+
+
+FAMILIES = {
+    "up leg": sided(
+        TRUNK | SPINES,
+        "{Side}{part}",
+        parts("Shoulder", "Arm", "ForeArm", "Hand", "UpLeg", "Leg", "Foot", "ToeBase")
+        | fingers("Hand{finger}{bone}", WORDS, "123"),
+    ),
+    "by joint": sided(
+        TRUNK | {"spine": "Chest", "chest": "Chest2", "upperChest": "Chest3"},
+        "{Side}{part}",
+        parts("Collar", "Shoulder", "Elbow", "Wrist", "Hip", "Knee", "Ankle", "Toe")
+        | fingers("Finger{finger}{bone}", WORDS, "012"),
+    ),
+    "thigh and calf": sided(
+        {"hips": "pelvis", "neck": "neck_01", "head": "head"}
+        | {"spine": "spine_01", "chest": "spine_02", "upperChest": "spine_03"},
+        "{part}_{s}",
+        parts("clavicle", "upperarm", "lowerarm", "hand", "thigh", "calf", "foot", "ball")
+        | fingers("{finger}_{bone}", LOW, ("01", "02", "03")),
+    ),
+    "thigh and shin, glued": sided(
+        {"hips": "hip", "spine": "abdomen", "chest": "chest", "upperChest": "upperchest"}
+        | {"neck": "neck", "head": "head"},
+        "{s}{part}",
+        parts("collar", "shldr", "forearm", "hand", "thigh", "shin", "foot", "toe")
+        | fingers("{finger}{bone}", ("thumb", "index", "mid", "ring", "pinky"), "123"),
+    ),
+    "numbered fingers": sided(
+        {"hips": "Pelvis", "neck": "Neck", "head": "Head"} | SPINES,
+        "{S} {part}",
+        parts("Clavicle", "UpperArm", "Forearm", "Hand", "Thigh", "Calf", "Foot", "Toe0")
+        | fingers("Finger{finger}{bone}", "01234", ("", "1", "2")),
+    ),
+    "upper and lower": sided(
+        {"hips": "hips", "spine": "spine", "chest": "chest", "upperChest": "upper_chest"}
+        | {"neck": "neck", "head": "head", "jaw": "jaw"},
+        "{part}.{S}",
+        parts("shoulder", "upper_arm", "lower_arm", "hand")
+        | {"UpperLeg": "upper_leg", "LowerLeg": "lower_leg", "Foot": "foot", "Toes": "toes"}
+        | {"Eye": "eye"}
+        | fingers("{finger}_{bone}", LOW, ("proximal", "intermediate", "distal")),
+    ),
+    "shoulder, elbow": sided(
+        {"hips": "pelvis", "spine": "back_1", "chest": "back_2", "head": "head"},
+        "{side}_{part}",
+        parts("", "shoulder", "elbow", "wrist", "hip", "knee", "ankle", "toes"),
+    ),
+}
+AFFIXES = [
+    *(("", ""), ("rig:", ""), ("B_", ""), ("hero-", ""), ("", "_jnt"), ("", "_bind")),
+    *(("xk", ""), ("", "Q"), ("handsome_", "_001"), ("A|b:", ".x"), ("qq", "zz")),
+]
+
+
+@pytest.mark.parametrize(("front", "back"), AFFIXES)
+@pytest.mark.parametrize("family", list(FAMILIES))
+def test_every_joint_of_a_family_has_its_role(family: str, front: str, back: str) -> None:
+    names = FAMILIES[family]
+    rig = body_rig(Build(), with_affixes(names, front, back))
+    wanted = {f"{front}{name}{back}": role for role, name in names.items()}
+    found = {c.name: c.role for c in rig.controls}
+    assert found == wanted
+
+
+@pytest.mark.parametrize("spine", [1, 2, 4, 6])
+@pytest.mark.parametrize("palms", [False, True])
+def test_more_joints_than_roles_leave_the_roles_where_they_belong(spine: int, palms: bool) -> None:
+    build = Build(spine=spine, necks=2, palms=palms)
+    names = dict(FAMILIES["up leg"])
+    names |= {
+        f"{s} palm {f}": f"{s.capitalize()}Hand{f}0" for s in ("left", "right") for f in WORDS
+    }
+    names |= {f"{s} palm Little": f"{s.capitalize()}HandPinky0" for s in ("left", "right")}
+    names |= {"extra neck 1": "Neck1"}
+    joints = ["spine", *(f"extra spine {i}" for i in range(1, spine)), "chest", "upperChest"]
+    names |= {key: f"Spine{i}" for i, key in enumerate(joints)}
+    rig = body_rig(build, names)
+    by_key = {names[key]: key for key in names}
+    for control in rig.controls:
+        key = by_key[control.name]
+        assert control.role == (key if key in ALL_ROLES else None)
+
+
+def test_every_rig_we_ship_says_each_role_once() -> None:
+    for path in sorted((shipped() / "cast").glob("*.glb")):
+        roles = [c.role for c in read_rig(path).controls if c.role]
+        assert sorted(roles) == sorted(set(roles)), path.name
+
+
+def test_words_alone_decide_where_nothing_is_known_of_the_hierarchy() -> None:
+    names = ["LeftHip", "LeftKnee", "RightShoulder", "RightElbow", "RightCollar", "Spine", "prop"]
+    sides = [side_from_name(n) or Side.CENTRE for n in names]
+    assert infer_roles(names, sides, [-1] * len(names)) == [
+        *("leftUpperLeg", "leftLowerLeg", "rightUpperArm", "rightLowerArm", "rightShoulder"),
+        *("spine", None),
+    ]
+
+
+def test_what_all_names_share_is_taken_off_only_where_it_helps() -> None:
+    assert affixes(list(FAMILIES["up leg"].values())) == ("", "")
+    right_hand = ["RightHand", *(f"RightHand{f}{i}" for f in WORDS for i in (1, 2, 3))]
+    assert affixes(right_hand) == ("", "")
+    assert infer_roles(right_hand, [Side.RIGHT] * 16, [-1, *[0] * 15])[1:4] == [
+        *("rightThumbMetacarpal", "rightThumbProximal", "rightThumbDistal")
+    ]
+
+
+def test_twists_ends_and_props_get_no_role() -> None:
+    names = [
+        "hips",
+        "thigh_L",
+        "thigh_twist_L",
+        "shin_L",
+        "foot_L",
+        "toe_L",
+        "toe_end_L",
+        "thigh_R",
+    ]
+    parents = [-1, 0, 1, 1, 3, 4, 5, 0]
+    sides = [side_from_name(n) or Side.CENTRE for n in names]
+    assert infer_roles(names, sides, parents) == [
+        *("hips", "leftUpperLeg", None, "leftLowerLeg", "leftFoot", "leftToes", None),
+        "rightUpperLeg",
+    ]
