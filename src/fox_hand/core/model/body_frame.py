@@ -13,7 +13,7 @@ Vector = tuple[float, float, float]
 
 
 def vector(values: Array) -> Vector:
-    """Three numbers out of an array; none of them is a negative zero."""
+    """The three numbers of an array ``(3,)``; none of them is a negative zero."""
     x, y, z = (float(v) + 0.0 for v in values)
     return (x, y, z)
 

@@ -1,9 +1,12 @@
 """What names say: the side, the region, the humanoid role, the partner on the other side.
 Guesses from names only; what a rig's sidecar says goes before them.
 
+- ``body_finding``: find_body
+- ``finger_roles``: Hierarchy, finger_roles
+- ``joint_names``: BodyPart, Said, split, read, read_all, stripped, affixes
 - ``mirror_partners``: FoundBy, Pair, Doubt, rest_places, nearest_by_place, infer_partners,
   pairs_of, doubts_of
-- ``roles``: infer_roles
+- ``roles``: infer_roles, Tree, spine_roles
 - ``side_region``: tokens, side_words, side_from_name, region_from_name, partner_name,
   infer_sides, infer_regions, label_of
 """

@@ -8,7 +8,7 @@ from typing import Protocol
 import numpy as np
 
 from fox_hand.core.maths.rotations import Array
-from fox_hand.core.naming.joint_names import Part, Said
+from fox_hand.core.naming.joint_names import BodyPart, Said
 
 FINGER_NAMES = ("Thumb", "Index", "Middle", "Ring", "Little")
 BONES = ("Proximal", "Intermediate", "Distal")
@@ -41,7 +41,7 @@ def finger_roles(
     """
     fingers: dict[str, list[int]] = {}
     for row in rows:
-        if said[row].part is Part.FINGER and not said[row].helper:
+        if said[row].part is BodyPart.FINGER and not said[row].helper:
             fingers.setdefault(said[row].finger, []).append(row)
     found: dict[int, str] = {}
     for name, joints in _named(fingers).items():

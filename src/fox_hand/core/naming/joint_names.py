@@ -16,7 +16,7 @@ from functools import lru_cache
 from fox_hand.core.model.controls import Side
 
 
-class Part(StrEnum):
+class BodyPart(StrEnum):
     """What a word means. *Shoulder*, *arm*, *hip* and *leg* mean one bone or another, depending on
     which words stand above and below them."""
 
@@ -41,27 +41,27 @@ class Part(StrEnum):
     FINGER = "finger"
 
 
-_WORDS: dict[Part, str] = {
-    Part.PELVIS: "hips pelvis",
-    Part.SPINE: "spine back backbone torso chest upperchest lowerchest abdomen belly stomach waist "
-    "rib ribs ribcage thorax lumbar upperback lowerback midback spinelower spineupper spinemid "
-    "lowerspine upperspine midspine upperbody",
-    Part.NECK: "neck neckbase lowerneck upperneck necklower neckupper",
-    Part.HEAD: "head skull",
-    Part.JAW: "jaw lowerjaw mandible",
-    Part.EYE: "eye eyeball",
-    Part.COLLAR: "clavicle clav collar collarbone scapula shoulderblade",
-    Part.SHOULDER: "shoulder shldr shoulderjoint",
-    Part.UPPER_ARM: "upperarm uparm armupper armup humerus bicep uprarm",
-    Part.ARM: "arm",
-    Part.LOWER_ARM: "forearm lowerarm loarm lowarm armlower armlow elbow lwrarm armfore foream",
-    Part.HAND: "hand wrist",
-    Part.HIP: "hip hipjoint",
-    Part.THIGH: "thigh upleg upperleg legupper legup femur uprleg",
-    Part.LEG: "leg",
-    Part.SHIN: "shin calf knee lowerleg loleg lowleg leglower leglow tibia shank lwrleg",
-    Part.FOOT: "foot ankle",
-    Part.TOES: "toe toes toebase ball toeball football forefoot foottoe",
+_WORDS: dict[BodyPart, str] = {
+    BodyPart.PELVIS: "hips pelvis",
+    BodyPart.SPINE: "spine back backbone torso chest upperchest lowerchest abdomen belly stomach "
+    "waist rib ribs ribcage thorax lumbar upperback lowerback midback spinelower spineupper "
+    "spinemid lowerspine upperspine midspine upperbody",
+    BodyPart.NECK: "neck neckbase lowerneck upperneck necklower neckupper",
+    BodyPart.HEAD: "head skull",
+    BodyPart.JAW: "jaw lowerjaw mandible",
+    BodyPart.EYE: "eye eyeball",
+    BodyPart.COLLAR: "clavicle clav collar collarbone scapula shoulderblade",
+    BodyPart.SHOULDER: "shoulder shldr shoulderjoint",
+    BodyPart.UPPER_ARM: "upperarm uparm armupper armup humerus bicep uprarm",
+    BodyPart.ARM: "arm",
+    BodyPart.LOWER_ARM: "forearm lowerarm loarm lowarm armlower armlow elbow lwrarm armfore foream",
+    BodyPart.HAND: "hand wrist",
+    BodyPart.HIP: "hip hipjoint",
+    BodyPart.THIGH: "thigh upleg upperleg legupper legup femur uprleg",
+    BodyPart.LEG: "leg",
+    BodyPart.SHIN: "shin calf knee lowerleg loleg lowleg leglower leglow tibia shank lwrleg",
+    BodyPart.FOOT: "foot ankle",
+    BodyPart.TOES: "toe toes toebase ball toeball football forefoot foottoe",
 }
 WORDS = {word: part for part, words in _WORDS.items() for word in words.split()}
 FINGERS = {
@@ -131,7 +131,7 @@ class Said:
     """
 
     side: Side | None = None
-    part: Part | None = None
+    part: BodyPart | None = None
     finger: str = ""
     bone: int | None = None
     numbers: tuple[int, ...] = ()
@@ -167,7 +167,7 @@ def read(name: str) -> Said:
         bone = next((BONES[w] for w in rest if w in BONES), None)
         if finger.isdigit():  # "Finger21": the first of the third finger
             digits = [digits[0][1:] or "0", *digits[1:]] if len(digits) == 1 else digits[1:]
-        return Said(side, Part.FINGER, finger, bone, _numbers(digits), helper)
+        return Said(side, BodyPart.FINGER, finger, bone, _numbers(digits), helper)
     known = [w for w in rest if w not in HELPERS]
     part = _part(known)
     if part is None and (fewer := [w for w in known if w not in FILLERS]) != known:
@@ -187,7 +187,7 @@ def _side(words: Iterable[str]) -> Side | None:
     return Side.LEFT if left else Side.RIGHT
 
 
-def _part(words: Sequence[str]) -> Part | None:
+def _part(words: Sequence[str]) -> BodyPart | None:
     return WORDS.get("".join(words))
 
 
@@ -228,7 +228,12 @@ def read_all(names: Sequence[str]) -> list[Said]:
 
 
 def stripped(name: str, front: str, back: str) -> str:
-    """A name without a prefix and a suffix, where it has them and something is left."""
+    """A name without what all names share, where it has it and something is left.
+
+    Args:
+        name: the name.
+        front, back: a prefix and a suffix, see :func:`affixes`.
+    """
     if front and name.startswith(front) and len(name) > len(front):
         name = name[len(front) :]
     if back and name.endswith(back) and len(name) > len(back):

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Side
 from fox_hand.core.naming.finger_roles import BONES, FINGER_NAMES, THUMB_BONES, finger_roles
-from fox_hand.core.naming.joint_names import Part, Said, read_all
+from fox_hand.core.naming.joint_names import BodyPart, Said, read_all
 
 CENTRE = ("hips", "spine", "chest", "upperChest", "neck", "head", "jaw")
 SIDED = (
@@ -21,8 +21,15 @@ SIDED = (
     *("UpperLeg", "LowerLeg", "Foot", "Toes", "Eye"),
 )
 SPINE = ("spine", "chest", "upperChest")
-ARMS = (Part.COLLAR, Part.SHOULDER, Part.UPPER_ARM, Part.ARM, Part.LOWER_ARM, Part.HAND)
-LEGS = (Part.HIP, Part.THIGH, Part.LEG, Part.SHIN, Part.FOOT, Part.TOES)
+ARMS = (
+    BodyPart.COLLAR,
+    BodyPart.SHOULDER,
+    BodyPart.UPPER_ARM,
+    BodyPart.ARM,
+    BodyPart.LOWER_ARM,
+    BodyPart.HAND,
+)
+LEGS = (BodyPart.HIP, BodyPart.THIGH, BodyPart.LEG, BodyPart.SHIN, BodyPart.FOOT, BodyPart.TOES)
 SIDES = ((Side.LEFT, "left"), (Side.RIGHT, "right"))
 
 
@@ -93,7 +100,7 @@ class _Joints:
     sides: Sequence[Side]
     tree: Tree
 
-    def _rows(self, parts: Iterable[Part], side: Side) -> list[int]:
+    def _rows(self, parts: Iterable[BodyPart], side: Side) -> list[int]:
         """Bones of a side that are called so, from above downwards."""
         known = set(parts)
         return [
@@ -102,10 +109,10 @@ class _Joints:
             if s.part in known and self.sides[row] is side and not s.helper
         ]
 
-    def _part(self, row: int) -> Part | None:
+    def _part(self, row: int) -> BodyPart | None:
         return self.said[row].part
 
-    def _chain(self, parts: Sequence[Part], ends: Sequence[Part], side: Side) -> list[int]:
+    def _chain(self, parts: Sequence[BodyPart], ends: Sequence[BodyPart], side: Side) -> list[int]:
         """The bones of a limb from above downwards: those above its end, and the end itself."""
         rows = self._rows(parts, side)
         if self.tree.flat:
@@ -122,17 +129,17 @@ class _Joints:
 
     def arm(self, side: Side) -> list[tuple[int, str]]:
         """Shoulder, upper and lower arm, hand."""
-        chain = self._chain(ARMS, (Part.HAND,), side)
-        hand = self._first(chain, Part.HAND)
-        chain = [r for r in chain if self._part(r) is not Part.HAND]
-        lower = self._first(chain, Part.LOWER_ARM)
+        chain = self._chain(ARMS, (BodyPart.HAND,), side)
+        hand = self._first(chain, BodyPart.HAND)
+        chain = [r for r in chain if self._part(r) is not BodyPart.HAND]
+        lower = self._first(chain, BodyPart.LOWER_ARM)
         if lower is None:
-            lower = self._second(chain, Part.ARM, Part.UPPER_ARM)
+            lower = self._second(chain, BodyPart.ARM, BodyPart.UPPER_ARM)
         above = chain[: chain.index(lower)] if lower is not None else chain
-        upper = self._first(above, Part.UPPER_ARM, Part.ARM)
+        upper = self._first(above, BodyPart.UPPER_ARM, BodyPart.ARM)
         if upper is None:
-            shoulders = [r for r in above if self._part(r) is Part.SHOULDER]
-            collared = any(self._part(r) is Part.COLLAR for r in above)
+            shoulders = [r for r in above if self._part(r) is BodyPart.SHOULDER]
+            collared = any(self._part(r) is BodyPart.COLLAR for r in above)
             if shoulders and (lower is not None or collared):
                 upper = shoulders[-1]
         before = above[: above.index(upper)] if upper is not None else above
@@ -141,29 +148,29 @@ class _Joints:
 
     def leg(self, side: Side) -> list[tuple[int, str]]:
         """Upper and lower leg, foot, toes."""
-        chain = self._chain(LEGS, (Part.FOOT, Part.TOES), side)
-        foot, toes = self._first(chain, Part.FOOT), self._first(chain, Part.TOES)
-        chain = [r for r in chain if self._part(r) not in (Part.FOOT, Part.TOES)]
-        lower = self._first(chain, Part.SHIN)
+        chain = self._chain(LEGS, (BodyPart.FOOT, BodyPart.TOES), side)
+        foot, toes = self._first(chain, BodyPart.FOOT), self._first(chain, BodyPart.TOES)
+        chain = [r for r in chain if self._part(r) not in (BodyPart.FOOT, BodyPart.TOES)]
+        lower = self._first(chain, BodyPart.SHIN)
         if lower is None:
-            legs = [r for r in chain if self._part(r) is Part.LEG]
-            others = [r for r in chain if self._part(r) in (Part.THIGH, Part.HIP)]
+            legs = [r for r in chain if self._part(r) is BodyPart.LEG]
+            others = [r for r in chain if self._part(r) in (BodyPart.THIGH, BodyPart.HIP)]
             if legs and (len(legs) > 1 or others):
                 lower = legs[-1] if others or len(legs) < 3 else legs[1]
             else:
-                lower = self._second(chain, Part.THIGH)
+                lower = self._second(chain, BodyPart.THIGH)
         above = chain[: chain.index(lower)] if lower is not None else chain
-        upper = self._first(above, Part.THIGH, Part.LEG, Part.HIP)
+        upper = self._first(above, BodyPart.THIGH, BodyPart.LEG, BodyPart.HIP)
         return _given(UpperLeg=upper, LowerLeg=lower, Foot=foot, Toes=toes)
 
     def eye(self, side: Side) -> list[tuple[int, str]]:
-        return _given(Eye=next(iter(self._rows((Part.EYE,), side)), None))
+        return _given(Eye=next(iter(self._rows((BodyPart.EYE,), side)), None))
 
-    def _first(self, rows: Sequence[int], *parts: Part) -> int | None:
+    def _first(self, rows: Sequence[int], *parts: BodyPart) -> int | None:
         """The topmost bone with the first of some words that any bone has."""
         return next((r for part in parts for r in rows if self._part(r) is part), None)
 
-    def _second(self, rows: Iterable[int], *parts: Part) -> int | None:
+    def _second(self, rows: Iterable[int], *parts: BodyPart) -> int | None:
         """The lower of two bones with the same word: ``arm_1``, ``arm_2``."""
         same = [r for r in rows if self._part(r) in parts]
         return same[1] if len(same) > 1 else None
@@ -172,10 +179,10 @@ class _Joints:
 
     def middle(self, found: dict[int, str]) -> list[tuple[int, str]]:
         """Hips, spine, neck, head and jaw."""
-        heads = self._rows((Part.HEAD,), Side.CENTRE)
+        heads = self._rows((BodyPart.HEAD,), Side.CENTRE)
         head = heads[0] if heads else None
-        jaw = next(iter(self._rows((Part.JAW,), Side.CENTRE)), None)
-        necks = self._rows((Part.NECK,), Side.CENTRE)
+        jaw = next(iter(self._rows((BodyPart.JAW,), Side.CENTRE)), None)
+        necks = self._rows((BodyPart.NECK,), Side.CENTRE)
         if head is not None and not self.tree.flat:
             way = self.tree.up(head)
             necks = [r for r in necks if r in way] or necks
@@ -190,8 +197,8 @@ class _Joints:
     def _hips(self, found: dict[int, str], head: int | None) -> int | None:
         named = [
             r
-            for r in self._rows((Part.PELVIS, Part.HIP), Side.CENTRE)
-            if self._part(r) is Part.PELVIS or not self._rows((Part.PELVIS,), Side.CENTRE)
+            for r in self._rows((BodyPart.PELVIS, BodyPart.HIP), Side.CENTRE)
+            if self._part(r) is BodyPart.PELVIS or not self._rows((BodyPart.PELVIS,), Side.CENTRE)
         ]
         legs = [row for row, role in found.items() if role.endswith("UpperLeg")]
         if self.tree.flat or not legs:
@@ -209,7 +216,7 @@ class _Joints:
         """The chain between hips and neck by place in the chain: its first joint is the spine,
         its last the upper chest if there are three or more, else the chest."""
         if self.tree.flat:
-            rows = self._rows((Part.SPINE,), Side.CENTRE)
+            rows = self._rows((BodyPart.SPINE,), Side.CENTRE)
             chain = (
                 sorted(rows, key=lambda r: self.said[r].numbers or (0,)) if top is None else rows
             )
@@ -218,7 +225,7 @@ class _Joints:
             if hips is not None and hips in above:
                 above = above[: above.index(hips)]
             else:
-                above = [r for r in above if self._part(r) is Part.SPINE]
+                above = [r for r in above if self._part(r) is BodyPart.SPINE]
             chain = [
                 r
                 for r in reversed(above)
@@ -227,7 +234,7 @@ class _Joints:
         return list(spine_roles(chain))
 
     def _longest_spine(self) -> list[int]:
-        rows = self._rows((Part.SPINE,), Side.CENTRE)
+        rows = self._rows((BodyPart.SPINE,), Side.CENTRE)
         return max((self.tree.up(r) for r in rows), key=len, default=[])
 
 

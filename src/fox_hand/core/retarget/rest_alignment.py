@@ -18,7 +18,10 @@ from fox_hand.core.pose.pose import Held, Pose, RestFrame
 from fox_hand.core.rig.rig import Rig
 
 NEXT = {"UpperArm": "LowerArm", "LowerArm": "Hand", "UpperLeg": "LowerLeg", "LowerLeg": "Foot"}
+POINTED = np.radians(35.0)  # less between two feet is how they are built
 TURNED = np.radians(12.0)  # less between two hands is how they are built, not how they are held
+PLAIN = np.eye(3)
+PLAIN.flags.writeable = False
 IDENTITY = np.array([0.0, 0.0, 0.0, 1.0])
 
 
@@ -51,21 +54,23 @@ def still(rig: Rig) -> Stance:
     return Stance(turns, turns, {})
 
 
-def stance_of(rig: Rig, pose: Pose, matches: Mapping[str, str]) -> Stance:
+def stance_of(rig: Rig, pose: Pose, matches: Mapping[str, str], facing: Array = PLAIN) -> Stance:
     """The stance of the rig the pose was taken from.
 
     Args:
         rig: the rig that is to stand so.
         pose: whose rest data is used.
         matches: by name in the pose the name on the rig.
+        facing: what turns the world of the pose's rig so that it looks where this rig looks,
+            ``(3, 3)``.
     """
     held = {matches[n]: h for n, h in pose.controls.items() if n in matches and h.rest is not None}
     limbs = {
         control.node: limb
         for row, control in enumerate(rig.controls)
-        if (limb := _limb(rig, row, held)) is not None
+        if (limb := _limb(rig, row, held, facing)) is not None
     }
-    groups = _groups(rig, pose, matches)
+    groups = _groups(rig, pose, matches, facing) | _feet(rig, held, facing)
     turns = np.tile(IDENTITY, (len(rig.skeleton), 1))
     before, angles = turns.copy(), dict[str, float]()
     for node, parent in enumerate(rig.skeleton.parents):
@@ -81,7 +86,9 @@ def stance_of(rig: Rig, pose: Pose, matches: Mapping[str, str]) -> Stance:
     return Stance(turns, before, angles)
 
 
-def _limb(rig: Rig, row: int, held: Mapping[str, Held]) -> tuple[str, Array, Array] | None:
+def _limb(
+    rig: Rig, row: int, held: Mapping[str, Held], facing: Array
+) -> tuple[str, Array, Array] | None:
     """A limb's role, and where it points at rest here and there; None for what is no limb."""
     control = rig.controls[row]
     role = control.role or ""
@@ -94,10 +101,32 @@ def _limb(rig: Rig, row: int, held: Mapping[str, Held]) -> tuple[str, Array, Arr
     if child is None or frame is None:
         return None
     places = rig.skeleton.rest_world[:, :3, 3]
-    mine, wanted = places[child.node] - places[control.node], hung(frame)
+    mine, wanted = places[child.node] - places[control.node], facing @ hung(frame)
     if min(np.linalg.norm(mine), np.linalg.norm(wanted)) < 1e-6:
         return None
     return f"{side} {role.removeprefix(side)}", mine, wanted
+
+
+def _feet(rig: Rig, held: Mapping[str, Held], facing: Array) -> dict[int, Array]:
+    """Feet do not go along with the leg: both rigs stand on them, so that flat is flat. Only where
+    one rests pointing down and the other does not, they are laid on each other."""
+    by_role = {c.role: c for c in rig.controls if c.role is not None}
+    places, found = rig.skeleton.rest_world[:, :3, 3], dict[int, Array]()
+    for side in ("left", "right"):
+        foot, toes = by_role.get(f"{side}Foot"), by_role.get(f"{side}Toes")
+        if foot is None or foot.name not in held:
+            continue
+        found[foot.node] = IDENTITY
+        frame = held[toes.name].rest if toes is not None and toes.name in held else None
+        if toes is None or frame is None:
+            continue
+        mine, wanted = places[toes.node] - places[foot.node], facing @ hung(frame)
+        if min(np.linalg.norm(mine), np.linalg.norm(wanted)) < 1e-6:
+            continue
+        way = _shortest(mine, wanted)
+        if np.linalg.norm(to_vector(way)) > POINTED:
+            found[foot.node] = way
+    return found
 
 
 def hung(frame: RestFrame) -> Array:
@@ -106,7 +135,7 @@ def hung(frame: RestFrame) -> Array:
     return rotate(parent, np.array(frame.translation))
 
 
-def _groups(rig: Rig, pose: Pose, matches: Mapping[str, str]) -> dict[int, Array]:
+def _groups(rig: Rig, pose: Pose, matches: Mapping[str, str], facing: Array) -> dict[int, Array]:
     """For nodes that a pose does not hold, but several controls hanging on them: how the other
     rig's is turned."""
     hanging: dict[str, list[tuple[int, RestFrame]]] = {}
@@ -124,7 +153,7 @@ def _groups(rig: Rig, pose: Pose, matches: Mapping[str, str]) -> dict[int, Array
         parent = parents.pop()
         places = rig.skeleton.rest_world[:, :3, 3]
         mine = np.array([places[node] - places[parent] for node, _ in members])
-        theirs = np.array([hung(frame) for _, frame in members])
+        theirs = np.array([facing @ hung(frame) for _, frame in members])
         turn = _aligned(mine, theirs)
         if turn is not None and np.linalg.norm(to_vector(turn)) > TURNED:
             found[parent] = turn

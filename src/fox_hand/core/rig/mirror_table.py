@@ -29,7 +29,13 @@ class MirrorTable:
 
     @staticmethod
     def of(skeleton: Skeleton, known: Mapping[int, int], body: BodyFrame) -> MirrorTable:
-        """Measure a skeleton at rest; ``known`` are nodes whose partners are known."""
+        """Measure a skeleton at rest.
+
+        Args:
+            skeleton: the nodes.
+            known: nodes whose partners are known.
+            body: which way the figure stands.
+        """
         partners = _node_partners(skeleton, known, body)
         rest = skeleton.rest_world
         constants = undone(rest) @ body.reflection @ rest[partners]

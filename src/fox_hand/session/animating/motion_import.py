@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.performance import Performance
-from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.model.state import State
-from fox_hand.core.pose.pose import ChannelFilter, take, world_rotation
-from fox_hand.core.retarget.rest_alignment import Stance, stance_of
+from fox_hand.core.retarget.rest_alignment import still
+from fox_hand.core.retarget.transfer import FollowOptions, Transferred, follow
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.motions import READ, read_performance
 
@@ -43,12 +45,28 @@ def performed(
     return laid_on(found, rig, told), found.rate
 
 
-def laid_on(performance: Performance, rig: Rig, names: Mapping[str, str] | None = None) -> State:
+def laid_on(
+    performance: Performance,
+    rig: Rig,
+    names: Mapping[str, str] | None = None,
+    options: FollowOptions | None = None,
+) -> State:
+    """A performance on a character, see :func:`followed_on`."""
+    return followed_on(performance, rig, names, options).state
+
+
+def followed_on(
+    performance: Performance,
+    rig: Rig,
+    names: Mapping[str, str] | None = None,
+    options: FollowOptions | None = None,
+) -> Transferred:
     """A performance on a character.
 
     Joints are matched by what was told, by name, else by their part of the body. A file of the
-    same skeleton is taken as it is, shapes and all; else turns are carried over as poses are
-    (:mod:`fox_hand.core.retarget.retarget`), so joint axes and rest stances may differ.
+    same skeleton is taken as it is, shapes and all; else the character follows it
+    (:mod:`fox_hand.core.retarget.transfer`), so joint axes, rest stances, facing and builds may
+    differ.
 
     Raises:
         FoxHandError: ``performance.nothing_fits``.
@@ -62,29 +80,27 @@ def laid_on(performance: Performance, rig: Rig, names: Mapping[str, str] | None 
             "Nothing was changed.",
             "Choose a performance of this character, or let another one act.",
         )
-    states = performance.states
-    frames = len(performance)
-    move, turn, scale, settings, euler = (_many(v, frames) for v in rig.rest.arrays())
-    height = rig.height / max(source.height, 1e-9)
-    stance = _stance(source, rig, pairs)
-    own = stance.own(rig)
-    for mine, theirs in pairs:
-        if _same_rest(source, theirs, rig, mine):
-            turn[:, mine] = states.turn[:, theirs]
-            move[:, mine] = states.move[:, theirs]
-            scale[:, mine] = states.scale[:, theirs]
-            continue
-        there = multiply(stance.turns[rig.controls[mine].node], _rest_rotation(rig, mine))
-        change = multiply(inverse(_rest_rotation(source, theirs)), there)
-        turned = multiply(inverse(change), multiply(states.turn[:, theirs], change))
-        turn[:, mine] = multiply(own[mine], turned)
-        if rig.skeleton.parents[rig.controls[mine].node] < 0 or _is_root(rig, mine):
-            along = rotate(_rest_rotation(source, theirs), states.move[:, theirs])
-            move[:, mine] = rotate(inverse(_rest_rotation(rig, mine)), along) * height
+    same = {m: t for m, t in pairs.items() if _same_rest(source, t, rig, m)}
+    if len(same) == len(pairs):
+        found = Transferred(_as_it_is(performance, rig, pairs), pairs, 1.0, still(rig), None, None)
+    else:
+        found = follow(performance, rig, pairs, options)
+    settings = found.state.settings.copy()
     for row, setting in enumerate(rig.settings):
         other = source.setting_row.get(setting.name)
         if other is not None:
-            settings[:, row] = states.settings[:, other]
+            settings[:, row] = performance.states.settings[:, other]
+    return replace(found, state=found.state.with_(settings=settings))
+
+
+def _as_it_is(performance: Performance, rig: Rig, pairs: Mapping[int, int]) -> State:
+    """The same skeleton: values go over bit by bit."""
+    states, frames = performance.states, len(performance)
+    move, turn, scale, settings, euler = (_many(v, frames) for v in rig.rest.arrays())
+    for mine, theirs in pairs.items():
+        turn[:, mine] = states.turn[:, theirs]
+        move[:, mine] = states.move[:, theirs]
+        scale[:, mine] = states.scale[:, theirs]
     return State(move, turn, scale, settings, euler)
 
 
@@ -100,36 +116,22 @@ def frame_of(batch: State, frame: int) -> State:
     return State(*(values[frame].copy() for values in batch.arrays()))
 
 
-def _pairs(source: Rig, rig: Rig, names: Mapping[str, str]) -> list[tuple[int, int]]:
-    by_role = {c.role: r for r, c in enumerate(source.controls) if c.role}
+def _pairs(source: Rig, rig: Rig, names: Mapping[str, str]) -> dict[int, int]:
+    """By row of the character the source's row; each of the source's is given once."""
+    by_role = {c.role: r for r, c in enumerate(source.controls) if c.role and c.moves_node}
     told = {mine: theirs for theirs, mine in names.items()}
-    found = []
+    found: dict[int, int] = {}
     for row, control in enumerate(rig.controls):
-        if not control.moves_node or control.helper:
+        if control.kind is not ControlKind.JOINT or control.helper:
             continue  # helpers follow by themselves
         theirs = source.control_row.get(told.get(control.name, control.name))
         if theirs is None and control.role:
             theirs = by_role.get(control.role)
-        if theirs is not None and source.controls[theirs].moves_node:
-            found.append((row, theirs))
+        if theirs is None or source.controls[theirs].kind is not ControlKind.JOINT:
+            continue
+        if theirs not in found.values():
+            found[row] = theirs
     return found
-
-
-def _is_root(rig: Rig, row: int) -> bool:
-    return rig.controls[row].role == "hips"
-
-
-def _rest_rotation(rig: Rig, row: int) -> Array:
-    """World rotation of a control's node at rest, ``(4,)``."""
-    return world_rotation(rig.skeleton.rest_world[rig.controls[row].node])
-
-
-def _stance(source: Rig, rig: Rig, pairs: list[tuple[int, int]]) -> Stance:
-    """How the character turns to stand as the file's figure rests."""
-    rows = [theirs for _, theirs in pairs]
-    rest = take(source, source.rest, ChannelFilter.of(source, rows))
-    names = {source.controls[theirs].name: rig.controls[mine].name for mine, theirs in pairs}
-    return stance_of(rig, rest, names)
 
 
 def _many(values: Array, frames: int) -> Array:

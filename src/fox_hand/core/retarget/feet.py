@@ -1,0 +1,290 @@
+"""Feet that hold the ground: where a foot stands it neither slides nor sinks nor floats.
+
+A foot stands on its heel, its ball, or both. Where it begins to stand, the point it stands on is
+fixed; where it rolls from one point to the other, the next one is fixed where it is by then. The
+leg's own two bones reach for it, bent as they were. Between two stands the difference fades out
+and in. Where a leg would have to be longer than it is, the hips come down.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.state import State
+from fox_hand.core.retarget.figure_motion import role_nodes
+from fox_hand.core.retarget.soles import Marks, Sole, Stands, runs, soles_of
+from fox_hand.core.retarget.turning import moved, turned
+from fox_hand.core.rig.rig import Rig
+
+FADE = 0.25  # seconds over which a difference fades
+SINKS = 0.004  # of the figure's height: a sole may lie this far under the ground
+FULL = 0.9995  # of the leg's length: how far it reaches
+DRIFTS = 0.15  # of the figure's height: what slides further while it stands is left sliding
+HEEL, BALL = 0, 1
+
+
+@dataclass(frozen=True, eq=False)
+class GroundHold:
+    """What holding the ground changed.
+
+    Args:
+        feet: by side how far the ankle was moved, metres ``(F,)``.
+        hips: how far the hips came down, metres ``(F,)``.
+        slid: by side how far the standing point slid from frame to frame before, metres ``(F,)``.
+        sank: how far the lowest point of the feet was under the ground before, metres ``(F,)``.
+    """
+
+    feet: Mapping[str, Array]
+    hips: Array
+    slid: Mapping[str, Array]
+    sank: Array
+
+
+def hold_feet(rig: Rig, state: State, stands: Stands, rate: float) -> tuple[State, GroundHold]:
+    """The figure with its feet on the ground where they stand.
+
+    Args:
+        rig: the figure's.
+        state: a batch of frames, legs following their joints.
+        stands: when feet stand, by the figure that was followed.
+        rate: frames a second.
+    """
+    nodes = rig.evaluate(state).nodes
+    soles = {s: sole for s, sole in soles_of(rig).items() if s in stands.heels}
+    legs = {s: leg for s in soles if (leg := _Leg.of(rig, s)) is not None}
+    if not legs:
+        none = np.zeros(len(nodes))
+        return state, GroundHold({}, none, {}, none)
+    floor = min(_level(rig, sole) for sole in soles.values())
+    points = {s: rig.body.seen(soles[s].points(nodes)) for s in legs}
+    shifts = {
+        s: _shifts(points[s], stands.heels[s], stands.balls[s], floor, rig.height, rate)
+        for s in legs
+    }
+    places = rig.body.seen(nodes[:, :, :3, 3])
+    goals = {s: places[:, legs[s].foot] + shifts[s] for s in legs}
+    lower = _lowered(places, goals, legs, stands, rate)
+    found = _with_hips(rig, state, nodes, lower)
+    for side, leg in legs.items():
+        found = leg.reaching(rig, found, rig.evaluate(found).nodes, goals[side])
+    slid = {s: _slid(points[s], stands, s) for s in legs}
+    lowest = np.min([p[:, :, 1].min(1) for p in points.values()], axis=0)
+    sank = np.maximum(floor - lowest, 0.0)
+    return found, GroundHold(
+        {s: np.linalg.norm(shifts[s], axis=1) for s in legs}, lower, slid, sank
+    )
+
+
+def _level(rig: Rig, sole: Sole) -> float:
+    rest = rig.skeleton.rest_world[None]
+    return float(rig.body.seen(sole.points(rest))[0, :, 1].min())
+
+
+def _slid(points: Array, stands: Stands, side: str) -> Array:
+    found = np.zeros(len(points))
+    for number, marks in ((HEEL, stands.heels[side]), (BALL, stands.balls[side])):
+        both = marks[1:] & marks[:-1]
+        steps = np.linalg.norm(np.diff(points[:, number], axis=0), axis=1)
+        found[1:] = np.where(both, np.maximum(found[1:], steps), found[1:])
+    return found
+
+
+# -- where feet go ----------------------------------------------------------------------------
+
+
+def _shifts(
+    points: Array, heel: Marks, ball: Marks, floor: float, height: float, rate: float
+) -> Array:
+    """By how much an ankle moves at each frame, ``(F, 3)`` in the figure's own directions."""
+    shifts = np.zeros((len(points), 3))
+    stands = runs(heel | ball)
+    for first, last in stands:
+        _fix(shifts, points, heel, ball, first, last, floor, height)
+    _fade(shifts, stands, max(round(FADE * rate), 1))
+    lowest = (points[:, :, 1] + shifts[:, None, 1]).min(1)
+    allowed = floor - SINKS * height
+    shifts[:, 1] += np.maximum(allowed - lowest, 0.0)
+    return shifts
+
+
+def _fix(
+    shifts: Array,
+    points: Array,
+    heel: Marks,
+    ball: Marks,
+    first: int,
+    last: int,
+    floor: float,
+    height: float,
+) -> None:
+    """One stand: the point that bears it stays where it is, one after the other."""
+    marks = (heel, ball)
+    bears = HEEL if heel[first] else BALL
+    fixed = _first_place(points, marks[bears], bears, first, last, height)
+    for frame in range(first, last):
+        if not marks[bears][frame]:
+            bears = BALL if bears == HEEL else HEEL
+            fixed = points[frame - 1, bears] + shifts[frame - 1]
+        gap = fixed - points[frame, bears]
+        gap[1] = floor - points[frame, bears, 1]
+        shifts[frame] = gap
+
+
+def _first_place(
+    points: Array, marks: Marks, bears: int, first: int, last: int, height: float
+) -> Array:
+    """Where a stand begins: the middle of where the point would be while it bears; where it
+    would slide a long way, its first place."""
+    until = next((f for f in range(first, last) if not marks[f]), last)
+    seen = points[first:until, bears]
+    if np.ptp(seen, axis=0).max() > DRIFTS * height:
+        return np.asarray(seen[0])
+    return np.asarray(np.median(seen, axis=0))
+
+
+def _fade(shifts: Array, stands: list[tuple[int, int]], frames: int) -> None:
+    """Between stands the difference goes out smoothly and comes in smoothly."""
+    count = len(shifts)
+    ends = [(None, 0), *((s, s[1]) for s in stands)]
+    for number, (before, start) in enumerate(ends):
+        after = stands[number] if number < len(stands) else None
+        stop = after[0] if after is not None else count
+        length = stop - start
+        if length <= 0:
+            continue
+        steps = np.arange(1, length + 1, dtype=np.float64)
+        over = min(frames, length + 1)
+        if before is not None:
+            shifts[start:stop] += (1 - _smooth(steps / over))[:, None] * shifts[start - 1]
+        if after is not None:
+            left = length + 1 - steps
+            shifts[start:stop] += (1 - _smooth(left / over))[:, None] * shifts[stop]
+
+
+def _smooth(part: Array) -> Array:
+    part = np.clip(part, 0.0, 1.0)
+    return part * part * (3.0 - 2.0 * part)
+
+
+# -- legs and hips ----------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class _Leg:
+    """The controls and nodes of one leg."""
+
+    rows: tuple[int, int, int]
+    upper: int
+    lower: int
+    foot: int
+
+    @staticmethod
+    def of(rig: Rig, side: str) -> _Leg | None:
+        known = role_nodes(rig)
+        nodes = [known.get(f"{side}{part}") for part in ("UpperLeg", "LowerLeg", "Foot")]
+        if any(node is None for node in nodes):
+            return None
+        upper, lower, foot = (node for node in nodes if node is not None)
+        rows = (rig.row_of_node[upper], rig.row_of_node[lower], rig.row_of_node[foot])
+        if any(Channel.TURN not in rig.controls[row].channels for row in rows):
+            return None
+        return _Leg(rows, upper, lower, foot)
+
+    def length(self, places: Array) -> Array:
+        """Of both bones, ``(F,)``."""
+        thigh = np.linalg.norm(places[:, self.lower] - places[:, self.upper], axis=1)
+        shin = np.linalg.norm(places[:, self.foot] - places[:, self.lower], axis=1)
+        return np.asarray(thigh + shin)
+
+    def reaching(self, rig: Rig, state: State, nodes: Array, goals: Array) -> State:
+        """The leg with its ankle at some places ``(F, 3)`` in the figure's own directions; the
+        foot keeps its turn in the world."""
+        axes = rig.body.axes
+        world = goals @ axes.T + np.array(rig.body.middle)
+        a, b, c = (nodes[:, n, :3, 3] for n in (self.upper, self.lower, self.foot))
+        knee, ankle = _bent(a, b, c, world, axes[:, 2])
+        thigh = _turning(b - a, knee - a)
+        shin = _turning((thigh @ (c - b)[..., None])[..., 0], ankle - knee) @ thigh
+        keep = np.tile(np.eye(3), (len(nodes), 1, 1))
+        turn = state.turn.copy()
+        upper, lower, foot = self.rows
+        turn[:, upper] = turned(rig, upper, state.turn[:, upper], nodes, keep, thigh)
+        turn[:, lower] = turned(rig, lower, state.turn[:, lower], nodes, thigh, shin)
+        turn[:, foot] = turned(rig, foot, state.turn[:, foot], nodes, shin, keep)
+        return state.with_(turn=turn)
+
+
+def _bent(a: Array, b: Array, c: Array, goal: Array, ahead: Array) -> tuple[Array, Array]:
+    """Knee and ankle ``(F, 3)`` of a leg from ``a`` that reaches for a goal, bent to the same
+    side as it is; a straight one bends ahead."""
+    upper = np.linalg.norm(b - a, axis=1)
+    lower = np.linalg.norm(c - b, axis=1)
+    way = goal - a
+    far = np.linalg.norm(way, axis=1)
+    reach = np.clip(far, np.abs(upper - lower) * 1.0001 + 1e-9, (upper + lower) * FULL)
+    along = way / np.maximum(far, 1e-9)[:, None]
+    before = _unit(c - a)
+    aside = (b - a) - ((b - a) * before).sum(1, keepdims=True) * before
+    bend = np.linalg.norm(aside, axis=1)
+    aside = (_turning(before, along) @ aside[..., None])[..., 0]
+    plain = ahead - (along @ ahead)[:, None] * along
+    straight = bend < 1e-3 * (upper + lower)
+    aside = _unit(np.where(straight[:, None], plain, aside))
+    cosine = (upper**2 + reach**2 - lower**2) / (2 * upper * reach)
+    cosine = np.clip(cosine, -1.0, 1.0)
+    sine = np.sqrt(1 - cosine**2)
+    knee = a + upper[:, None] * (cosine[:, None] * along + sine[:, None] * aside)
+    return knee, a + along * reach[:, None]
+
+
+def _unit(v: Array) -> Array:
+    return np.asarray(v / np.maximum(np.linalg.norm(v, axis=-1, keepdims=True), 1e-12))
+
+
+def _turning(one: Array, other: Array) -> Array:
+    """The shortest rotations ``(F, 3, 3)`` from directions to directions ``(F, 3)``."""
+    a, b = _unit(one), _unit(other)
+    axis, cosine = np.cross(a, b), (a * b).sum(-1)
+    skew = np.zeros((len(a), 3, 3))
+    skew[:, 0, 1], skew[:, 0, 2], skew[:, 1, 2] = -axis[:, 2], axis[:, 1], -axis[:, 0]
+    skew -= skew.swapaxes(-1, -2)
+    share = 1.0 / np.maximum(1.0 + cosine, 1e-9)
+    return np.asarray(np.eye(3) + skew + (skew @ skew) * share[:, None, None])
+
+
+def _lowered(
+    places: Array, goals: Mapping[str, Array], legs: Mapping[str, _Leg], stands: Stands, rate: float
+) -> Array:
+    """How far the hips come down ``(F,)`` so that standing feet are within reach, smoothly."""
+    lower = np.zeros(len(places))
+    for side, leg in legs.items():
+        way = places[:, leg.upper] - goals[side]
+        reach = leg.length(places) * FULL
+        flat = np.hypot(way[:, 0], way[:, 2])
+        room = np.sqrt(np.maximum(reach**2 - flat**2, 0.0))
+        lower = np.maximum(lower, np.where(stands.feet(side), way[:, 1] - room, 0.0))
+    width = max(round(0.1 * rate), 1)
+    if not lower.any() or len(lower) == 1:
+        return np.maximum(lower, 0.0)
+    around = np.pad(np.maximum(lower, 0.0), 2 * width, mode="edge")
+    views = np.lib.stride_tricks.sliding_window_view
+    highest = views(around, 2 * width + 1).max(1)
+    return np.asarray(views(highest, 2 * width + 1).mean(1))
+
+
+def _with_hips(rig: Rig, state: State, nodes: Array, lower: Array) -> State:
+    hips = role_nodes(rig).get("hips")
+    if hips is None or not lower.any():
+        return state
+    row = rig.row_of_node[hips]
+    if Channel.MOVE not in rig.controls[row].channels:
+        return state
+    places = nodes[:, hips, :3, 3] - lower[:, None] * rig.body.axes[:, 1]
+    move = state.move.copy()
+    move[:, row] = moved(rig, row, nodes, places)
+    return state.with_(move=move)
