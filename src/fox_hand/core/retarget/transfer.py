@@ -21,6 +21,7 @@ from fox_hand.core.retarget.feet import GroundHold, hold_feet
 from fox_hand.core.retarget.figure_motion import FigureMotion, leg_length, role_nodes, sole_level
 from fox_hand.core.retarget.rest_alignment import Stance, stance_of, still
 from fox_hand.core.retarget.soles import Stands, stands_of
+from fox_hand.core.retarget.standing import standing
 from fox_hand.core.retarget.turning import moved, turned
 from fox_hand.core.rig.rig import Rig
 
@@ -35,11 +36,14 @@ class FollowOptions:
         feet: whether feet hold the ground where the other's do.
         stretch: whether ways are scaled by the length of the legs.
         stance: whether it stands as the other rests first.
+        starts: whether it begins where it stands, instead of as far from there as the other
+            begins from where it rests.
     """
 
     feet: bool = True
     stretch: bool = True
     stance: bool = True
+    starts: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,7 +81,7 @@ def follow(
         pairs: by row of its controls the source's row that it follows; joints both.
         options: see there.
     """
-    options = options or FollowOptions()
+    options, performance = options or FollowOptions(), standing(performance)
     source = performance.rig
     motion = FigureMotion.of(source, performance.states, performance.rate)
     stance = _stance(source, rig, pairs) if options.stance else still(rig)
@@ -86,7 +90,7 @@ def follow(
     scale = (ratio or rig.height / source.height) if options.stretch else 1.0
     if ratio is not None:
         stands = stands_of(motion, leg_length(source) or 1.0)
-    state = _placed(motion, rig, pairs, state, scale, stands)
+    state = _placed(motion, rig, pairs, state, scale, stands, options)
     held = None
     if options.feet and stands is not None:
         state, held = hold_feet(rig, state, stands, performance.rate)
@@ -150,6 +154,7 @@ def _placed(
     state: State,
     scale: float,
     stands: Stands | None,
+    options: FollowOptions,
 ) -> State:
     """The hips as high over the ground as the source's, and as far along, by the legs."""
     row = _root_row(rig, pairs)
@@ -162,12 +167,20 @@ def _placed(
     if stands is not None and all(r in here and r in there for r in LEGS):
         from_floor = motion.places[:, [there[r] for r in LEGS]].mean(1)
         from_floor[:, 1] -= stands.floor
+        if options.starts:
+            from_floor[:, [0, 2]] -= from_floor[0, [0, 2]]
         goal = from_floor * scale
         goal[:, 1] += _own_floor(rig)
         own = rig.body.seen(at[:, :, :3, 3])[:, [here[r] for r in LEGS]].mean(1)
+        if options.starts:
+            goal[:, [0, 2]] += rig.body.seen(rig.skeleton.rest_world[:, :3, 3])[
+                [here[r] for r in LEGS]
+            ].mean(0)[[0, 2]]
         mine = rig.body.seen(at[:, node, :3, 3]) + goal - own
     else:
         gone = motion.places[:, theirs] - motion.rest_places[theirs]
+        if options.starts:
+            gone[:, [0, 2]] -= gone[0, [0, 2]]
         mine = rig.body.seen(rig.skeleton.rest_world[node, :3, 3]) + gone * scale
     places = mine @ rig.body.axes.T + np.array(rig.body.middle)
     move = state.move.copy()

@@ -105,8 +105,8 @@ def _upright(skeleton: Skeleton, body: BodyFrame) -> tuple[Skeleton, list[str]]:
     """A figure that lies along another axis than Y, as files of programs with Z up have it, set
     upright by how its roots rest; turns and moves of their channels mean what they meant."""
     number = int(np.argmax(np.abs(body.up)))
-    if body.up[number] > 0 and number == 1:
-        return skeleton, []
+    if (body.up[number] > 0 and number == 1) or body.sure < 1.0:
+        return skeleton, []  # one whose back and legs disagree rests in no stance at all
     way = {0: ("z", 90.0), 1: ("x", 180.0), 2: ("x", -90.0)}[number]
     angle = way[1] if body.up[number] > 0 or number == 1 else -way[1]
     axis = {"x": (1.0, 0.0, 0.0), "z": (0.0, 0.0, 1.0)}[way[0]]

@@ -42,7 +42,9 @@ def performed(
     """
     found = read_performance(path, rate)
     told = names(found.rig.name) if names is not None else None
-    return laid_on(found, rig, told), found.rate
+    # the world of a recording is the room it was made in; that of a scene is the scene
+    options = FollowOptions(starts=path.suffix.lower() == ".bvh")
+    return laid_on(found, rig, told, options), found.rate
 
 
 def laid_on(
