@@ -16,11 +16,12 @@ from itertools import pairwise
 
 import numpy as np
 
-from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate, to_vector
+from fox_hand.core.maths.rotations import Array, angle_between, inverse, multiply, rotate, to_vector
 from fox_hand.core.model.controls import Channel, Control, Region
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, Held, Pose, shown_euler
 from fox_hand.core.retarget.goals import Relation, place_goals
+from fox_hand.core.retarget.pose_changes import carried_turns
 from fox_hand.core.retarget.rest_alignment import NEXT, Stance, stance_of, still
 from fox_hand.core.rig.rig import Rig
 
@@ -97,6 +98,7 @@ class _Work:
     scale: Array
     settings: Array
     own: Array
+    turns: dict[int, Array] = field(default_factory=dict)
     channels: dict[int, set[Channel]] = field(default_factory=dict)
     chosen: set[int] = field(default_factory=set)
     words: dict[str, list[str]] = field(default_factory=dict)
@@ -120,7 +122,8 @@ def fit(
         source: the pose's own rig and its state at rest wearing the pose, if it is at hand; goals
             then keep their relation to the body.
     """
-    stance = stance_of(rig, pose, controls) if options.stance else still(rig)
+    facing = rig.body.axes @ (source[0].body.axes.T if source is not None else np.eye(3))
+    stance = stance_of(rig, pose, controls, facing) if options.stance else still(rig)
     arms, legs = _ratios(pose, rig, controls) if options.stretch else (1.0, 1.0)
     rest = rig.rest
     work = _Work(
@@ -130,6 +133,9 @@ def fit(
         rest.settings.copy(),
         stance.own(rig),
     )
+    if options.correct:
+        own = source[0] if source is not None else None
+        work.turns = carried_turns(pose, rig, controls, stance, own)
     for name, held in pose.controls.items():
         row = rig.control_row.get(controls.get(name, ""))
         if row is not None:
@@ -175,16 +181,18 @@ def _carry(
     angle = float(np.degrees(np.linalg.norm(to_vector(change))))
     corrects = angle > np.degrees(SAME)
     if held.turn is not None and Channel.TURN in control.channels:
-        turn = np.array(held.turn)
-        if corrects:
-            turn = multiply(inverse(change), multiply(turn, change))
+        plain = np.array(held.turn)
         own = work.own[row]
-        turned = float(np.degrees(np.linalg.norm(to_vector(own)))) if control.moves_node else 0.0
-        if turned > np.degrees(SAME):
-            turn = multiply(own, turn)
-            said.append(f"stance, {turned:.0f}°")
+        stood = float(np.degrees(np.linalg.norm(to_vector(own)))) if control.moves_node else 0.0
+        turn = work.turns.get(row)
+        if turn is None:
+            turn = multiply(own, plain) if stood > np.degrees(SAME) else plain
+        if stood > np.degrees(SAME):
+            said.append(f"stance, {stood:.0f}°")
         elif corrects:
             said.append(f"turned {angle:.0f}° by rest")
+        elif float(np.degrees(angle_between(turn, plain))) > np.degrees(SAME):
+            said.append("with what lies above it")
         work.turn[row] = turn
         taken.add(Channel.TURN)
     if held.move is not None and Channel.MOVE in control.channels:

@@ -12,10 +12,10 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.model.state import State
-from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.naming.side_region import region_from_name, side_from_name
-from fox_hand.core.pose.pose import Pose, rests_otherwise
+from fox_hand.core.pose.pose import rests_otherwise
 from fox_hand.core.retarget.name_match import Match, MatchSource, Rules, match_names
+from fox_hand.core.retarget.pose_changes import roles_of
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landed, Landing, fit
 from fox_hand.core.rig.locks_limits import Lock, within
 from fox_hand.core.rig.rig import Rig
@@ -56,21 +56,6 @@ def foreign(card: Card, rig: Rig) -> bool:
     if "." in card.fingerprint or card.fingerprint != rig.fingerprint.partition(".")[0]:
         return True
     return rests_otherwise(card.pose, rig)
-
-
-def roles_of(pose: Pose) -> dict[str, str]:
-    """Humanoid roles of a pose's controls, as far as their names say them."""
-    names = [n for n, h in pose.controls.items() if h.rest is not None]
-    number = {name: i for i, name in enumerate(names)}
-    parents = [number.get(_parent(pose, name) or "", -1) for name in names]
-    sides = [side_from_name(n) or Side.CENTRE for n in names]
-    roles = infer_roles(names, sides, parents)
-    return {name: role for name, role in zip(names, roles, strict=True) if role is not None}
-
-
-def _parent(pose: Pose, name: str) -> str | None:
-    rest = pose.controls[name].rest
-    return rest.parent if rest is not None else None
 
 
 @dataclass(frozen=True)
