@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import sqlite3
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -16,7 +17,7 @@ from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.pose.similarity import likeness
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.format.container import card_bytes
+from fox_hand.library.format.container import card_bytes, changed_bytes, read_card
 from fox_hand.library.index.alike import AlikeFinder, numbers_of
 from fox_hand.library.index.catalogue import Grouping, Sort
 from fox_hand.library.index.index import Index
@@ -117,6 +118,16 @@ def test_order_groups_and_several_libraries(
     open_libraries.personal_changed()
     used = found(open_libraries, "region:hands", sort=Sort.USED, group=Grouping.NOTHING)
     assert used[0] == "Flat"
+    dates = {"Glad": "2026-03-01", "Flat": "2026-05-01", "Crouch": "2026-01-01"}
+    for entry in list(open_libraries.entries()):
+        if entry.name in dates:
+            at = f"{dates[entry.name]}T10:00:00Z"
+            data = changed_bytes(entry.path, replace(read_card(entry.path)[0], changed=at))
+            entry.path.write_bytes(data)
+    open_libraries.look_again(first)
+    newest = found(open_libraries, "", sort=Sort.NEWEST, group=Grouping.NOTHING)
+    old = [name for name in newest if name in dates]
+    assert old == ["Flat", "Glad", "Crouch"]
     regions = open_libraries.find(Request(group=Grouping.REGION, only=first.number)).sections
     assert [s.title for s in regions] == ["Eyes", "Hands", "Legs"]
     open_libraries.forget(second)

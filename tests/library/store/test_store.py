@@ -87,6 +87,12 @@ def test_an_approved_card_is_not_replaced_until_it_is_unlocked(library: Library)
         with pytest.raises(FoxHandError, match=r"approved by Ines B\. and locked"):
             change()
     assert path.read_bytes() == before
+    copied = current(library, library.copy_in(path, "A sheet", own=True))
+    beside = moves.variant(library, path, path, "pose, other").path
+    assert not copied.locked  # nobody has approved a copy, nor a variant
+    assert beside is not None
+    assert not current(library, beside).locked
+    assert len({entry.identity, copied.identity, current(library, beside).identity}) == 3
     done.undo()
     assert not current(library, path).locked
 

@@ -108,6 +108,22 @@ def test_what_is_posed_over_a_block_is_seen_as_it_was_posed(workspace: Workspace
     assert rig.controls[row].name == "head"
 
 
+def test_a_setting_posed_over_a_block_moves_the_way_it_is_pushed(workspace: Workspace) -> None:
+    laid(workspace, "Blink")
+    placement = workspace.placements.now
+    assert placement is not None
+    placement.change(on_top=True, strength=0.5)
+    workspace.placements.keep()
+    row = workspace.actor.rig.setting_row["lid_shut_L"]
+    workspace.go(7.0)
+    for push in (0.1, 0.2, -0.1):
+        before = workspace.actor.state
+        settings = before.settings.copy()
+        settings[row] += push
+        workspace.apply("Lid", before.with_(settings=settings))
+        assert workspace.actor.take.at(7.0).settings[row] == pytest.approx(settings[row])
+
+
 @pytest.mark.parametrize("on_top", [False, True])
 def test_between_two_keys_the_blocks_above_do_not_count(workspace: Workspace, on_top: bool) -> None:
     """At 0 % the key is the key before, bit for bit, whatever lies over it."""

@@ -164,6 +164,27 @@ def test_clearing_goes_with_the_amount_and_leaves_other_regions(workspace: Works
     assert setting(workspace, "brow_inner_up_L") == pytest.approx(left)
 
 
+def test_clearing_reaches_the_partners_of_what_the_sheet_holds(workspace: Workspace) -> None:
+    """Cards of one side leave their traces on the other side, too, when they go on mirrored."""
+    actor = workspace.actor
+    assert actor is not None
+    mix = mixed(workspace, "Fist")
+    rig, names = actor.rig, set(mix._sheets.held(mix.entry))
+    assert {"hand_L", "finger_index_1_L"} & names
+    assert not {"hand_R", "finger_index_1_R"} & names
+    workspace.put_back()
+    turn = actor.state.turn.copy()
+    other = rig.control_row["finger_index_1_R"]
+    turn[other] = (np.sin(0.3), 0, 0, np.cos(0.3))
+    workspace.apply("Left over", actor.state.with_(turn=turn))
+    mix = mixed(workspace, "Fist")
+    mix.set_side(Sides.BOTH)
+    workspace.mix_commands.set_clear(True)
+    rows = mix._cleared(rig)
+    assert other in rows
+    assert rig.control_row["finger_index_1_L"] in rows
+
+
 def test_uneven_weights_on_top_add_each_regions_own(workspace: Workspace) -> None:
     mix = mixed(workspace, "Glad", "Angry")
     mix.set_way(Way.ON_TOP)

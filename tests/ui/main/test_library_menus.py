@@ -6,6 +6,7 @@ import shutil
 from pathlib import Path
 
 import pytest
+from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QFileDialog
 
 from fox_hand.__main__ import begin
@@ -14,7 +15,8 @@ from fox_hand.demo.demo_project import shipped
 from fox_hand.library.store.pack import write_pack
 from fox_hand.library.store.store import Library
 from fox_hand.ui.exchange.pack_dialog import PackDialog
-from tests.ui.conftest import LONG, Hand, OpenWindow
+from fox_hand.ui.main.library_menus import sheet_menu
+from tests.ui.conftest import LONG, Hand, OpenWindow, choose
 
 
 @pytest.fixture
@@ -74,3 +76,23 @@ def test_taking_out_never_writes_over_a_character_that_is_open(
     hand.window.home.export.motion(alone=False)
     assert "not written over" in hand.window.notice.text
     assert pim.path.read_bytes() == before
+
+
+def test_a_sheet_goes_further_up_and_down_and_back(hand: Hand) -> None:
+    place = hand.workspace.open_libraries.places[0]
+
+    def order() -> list[str]:
+        return list(place.sheets)
+
+    before = order()
+    assert len(before) > 3
+    for word, step in (("Further up", -1), ("Further down", 1)):
+        view = hand.window.sheets.view
+        shown = next(s for s in view._shown if s.sheet == before[2])
+        sheet_menu(hand.window.home, shown, QPoint(10, 10))
+        choose(hand.window, word)
+        wanted = before.copy()
+        wanted.insert(2 + step, wanted.pop(2))
+        hand.qtbot.waitUntil(lambda wanted=wanted: order() == wanted, timeout=LONG)
+        hand.workspace.undo()
+        hand.qtbot.waitUntil(lambda: order() == before, timeout=LONG)

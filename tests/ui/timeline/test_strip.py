@@ -89,6 +89,18 @@ def test_chips_are_pulled_held_copied_and_deleted(keyed: Hand) -> None:
     assert shown(hand) == [(1, 1), (25, 25)]
 
 
+def test_keys_are_never_pulled_before_the_first_frame(keyed: Hand) -> None:
+    hand, strip = keyed, strip_of(keyed)
+    _, _, rect = key_group(hand, 25)
+    hand.click(strip, rect.center().toPoint())
+    row = next(r for r in strip.rows() if r.key == "Body")
+    strip.pick({c: [1.0, 25.0] for g in row.key_groups for c in g.channel_ids})
+    middle = key_group(hand, 25)[2].center()
+    away = middle - QPointF(60 * strip.scale.pitch, 0)
+    hand.drag(strip, [middle, middle - QPointF(5 * strip.scale.pitch, 0), away])
+    assert shown(hand) == [(0, 0), (24, 24)]
+
+
 def test_a_pull_that_is_given_up_leaves_no_trace(keyed: Hand) -> None:
     hand, strip = keyed, strip_of(keyed)
     before, label = hand.workspace.actor.take, hand.workspace.history.undo_label
@@ -217,6 +229,13 @@ def test_going_playing_and_opening_channels(keyed: Hand) -> None:
     hand.key(Qt.Key.Key_Escape)
     assert not playing.on
     assert playing.due(1.0) is not None
+    timing = hand.workspace.timing
+    playing._from = float(timing.first)
+    lap = (timing.last - timing.first + 1) / timing.rate
+    frames = [playing.due((n + 0.5) / timing.rate) for n in range(timing.length + 2)]
+    round_once = [*range(timing.first, timing.last + 1), timing.first, timing.first + 1]
+    assert frames == [float(f) for f in round_once]  # the last frame is played, too
+    assert playing.due(lap + 0.01) == float(timing.first)
     hand.workspace.timing.work_with(loop=False)
     assert playing.due(1000.0) is None
 
