@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -9,9 +11,10 @@ from fox_hand.base.places import Places
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pad import pad_corners, shares_of_pad
+from fox_hand.core.pose.pose import Pose
 from fox_hand.core.pose.sides import Sides
 from fox_hand.demo.demo_project import prepare, shipped
-from fox_hand.library.format.container import read_card
+from fox_hand.library.format.container import changed_bytes, read_card
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.application import Part, Way, Weights
 from fox_hand.session.applying.mix import Mix
@@ -164,25 +167,32 @@ def test_clearing_goes_with_the_amount_and_leaves_other_regions(workspace: Works
     assert setting(workspace, "brow_inner_up_L") == pytest.approx(left)
 
 
-def test_clearing_reaches_the_partners_of_what_the_sheet_holds(workspace: Workspace) -> None:
-    """Cards of one side leave their traces on the other side, too, when they go on mirrored."""
+def test_clearing_a_card_on_the_other_side_clears_the_mirror_image(workspace: Workspace) -> None:
+    """Only what cards of the sheet hold: here two joints of one finger."""
     actor = workspace.actor
     assert actor is not None
+    rig = actor.rig
+    card = read_card(entry(workspace, "Fist").path)[0]
+    first, second, third = (f"finger_index_{n}_" for n in (1, 2, 3))
+    small = replace(card, pose=Pose({f"{first}L": card.pose.controls[f"{first}L"]}))
+    entry(workspace, "Fist").path.write_bytes(changed_bytes(entry(workspace, "Fist").path, small))
+    left_over = actor.state.turn.copy()
+    names = [f"{joint}{side}" for joint in (first, second, third) for side in "LR"]
+    left_over[[rig.control_row[n] for n in names]] = (np.sin(0.3), 0, 0, np.cos(0.3))
+    workspace.apply("Left over", actor.state.with_(turn=left_over))
     mix = mixed(workspace, "Fist")
-    rig, names = actor.rig, set(mix._sheets.held(mix.entry))
-    assert {"hand_L", "finger_index_1_L"} & names
-    assert not {"hand_R", "finger_index_1_R"} & names
-    workspace.put_back()
-    turn = actor.state.turn.copy()
-    other = rig.control_row["finger_index_1_R"]
-    turn[other] = (np.sin(0.3), 0, 0, np.cos(0.3))
-    workspace.apply("Left over", actor.state.with_(turn=turn))
-    mix = mixed(workspace, "Fist")
-    mix.set_side(Sides.BOTH)
-    workspace.mix_commands.set_clear(True)
-    rows = mix._cleared(rig)
-    assert other in rows
-    assert rig.control_row["finger_index_1_L"] in rows
+    mix._sheets = replace(mix._sheets, held=lambda _entry: (f"{first}L", f"{second}L"))
+    for side, other in ((Sides.CAPTURED, "L"), (Sides.OTHER, "R")):
+        mix.set_side(side)
+        workspace.mix_commands.set_clear(True)
+        stays = {
+            n
+            for n in names
+            if angle_between(actor.state.turn[rig.control_row[n]], left_over[rig.control_row[n]])
+            < 1e-9
+        }
+        assert stays == set(names) - {f"{first}{other}", f"{second}{other}"}
+        workspace.mix_commands.set_clear(False)
 
 
 def test_uneven_weights_on_top_add_each_regions_own(workspace: Workspace) -> None:
