@@ -41,8 +41,9 @@ def four(names: tuple[str, ...], places: np.ndarray | None = None) -> Skeleton:
 
 @pytest.mark.parametrize("names", STYLES)
 def test_sides_and_partners_are_found_in_many_styles(names: tuple[str, ...]) -> None:
-    controls, notes = joint_controls(four(names), range(5))
-    assert not notes
+    found = joint_controls(four(names), range(5))
+    controls = found.controls
+    assert not found.notes
     sides = [c.side for c in controls]
     assert sides == [Side.CENTRE, Side.LEFT, Side.RIGHT, Side.LEFT, Side.RIGHT]
     partners = [c.partner for c in controls]
@@ -50,7 +51,7 @@ def test_sides_and_partners_are_found_in_many_styles(names: tuple[str, ...]) -> 
 
 
 def test_names_that_say_nothing_are_paired_by_place() -> None:
-    controls, _ = joint_controls(four(("a", "b", "c", "d")), range(5))
+    controls = joint_controls(four(("a", "b", "c", "d")), range(5)).controls
     assert [c.partner for c in controls] == ["root", "b", "a", "d", "c"]
 
 
@@ -120,7 +121,7 @@ def test_saving_leaves_the_rest_of_a_sidecar_alone(copied: Path) -> None:
 def test_disagreement_of_name_and_place_is_a_doubt_with_a_default() -> None:
     places = np.array([[0.2, 1.4, 0], [-0.2, 1.4, 0], [0.7, 1.2, 0.1], [-0.5, 1.1, 0.1]])
     skeleton = four(("arm_L", "arm_R", "hand_L", "hand_R"), places)
-    controls, _ = joint_controls(skeleton, range(5))
+    controls = joint_controls(skeleton, range(5)).controls
     from fox_hand.core.rig.rig import Rig
 
     rig = Rig("Odd", skeleton, tuple(controls), (), (), np.arange(5), np.tile(np.eye(4), (5, 1, 1)))

@@ -17,13 +17,13 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.retarget.figure_motion import role_nodes
+from fox_hand.core.retarget.reach import FULL, LEG, Reach
 from fox_hand.core.retarget.soles import Marks, Sole, Stands, runs, soles_of
-from fox_hand.core.retarget.turning import moved, turned
+from fox_hand.core.retarget.turning import moved
 from fox_hand.core.rig.rig import Rig
 
 FADE = 0.25  # seconds over which a difference fades
 SINKS = 0.004  # of the figure's height: a sole may lie this far under the ground
-FULL = 0.9995  # of the leg's length: how far it reaches
 DRIFTS = 0.15  # of the figure's height: what slides further while it stands is left sliding
 HEEL, BALL = 0, 1
 
@@ -56,7 +56,7 @@ def hold_feet(rig: Rig, state: State, stands: Stands, rate: float) -> tuple[Stat
     """
     nodes = rig.evaluate(state).nodes
     soles = {s: sole for s, sole in soles_of(rig).items() if s in stands.heels}
-    legs = {s: leg for s in soles if (leg := _Leg.of(rig, s)) is not None}
+    legs = {s: leg for s in soles if (leg := Reach.of(rig, s, LEG)) is not None}
     if not legs:
         none = np.zeros(len(nodes))
         return state, GroundHold({}, none, {}, none)
@@ -67,7 +67,7 @@ def hold_feet(rig: Rig, state: State, stands: Stands, rate: float) -> tuple[Stat
         for s in legs
     }
     places = rig.body.seen(nodes[:, :, :3, 3])
-    goals = {s: places[:, legs[s].foot] + shifts[s] for s in legs}
+    goals = {s: places[:, legs[s].end] + shifts[s] for s in legs}
     lower = _lowered(places, goals, legs, stands, rate)
     found = _with_hips(rig, state, nodes, lower)
     for side, leg in legs.items():
@@ -174,91 +174,12 @@ def _smooth(part: Array) -> Array:
 # -- legs and hips ----------------------------------------------------------------------------
 
 
-@dataclass(frozen=True)
-class _Leg:
-    """The controls and nodes of one leg."""
-
-    rows: tuple[int, int, int]
-    upper: int
-    lower: int
-    foot: int
-
-    @staticmethod
-    def of(rig: Rig, side: str) -> _Leg | None:
-        known = role_nodes(rig)
-        nodes = [known.get(f"{side}{part}") for part in ("UpperLeg", "LowerLeg", "Foot")]
-        if any(node is None for node in nodes):
-            return None
-        upper, lower, foot = (node for node in nodes if node is not None)
-        rows = (rig.row_of_node[upper], rig.row_of_node[lower], rig.row_of_node[foot])
-        if any(Channel.TURN not in rig.controls[row].channels for row in rows):
-            return None
-        return _Leg(rows, upper, lower, foot)
-
-    def length(self, places: Array) -> Array:
-        """Of both bones, ``(F,)``."""
-        thigh = np.linalg.norm(places[:, self.lower] - places[:, self.upper], axis=1)
-        shin = np.linalg.norm(places[:, self.foot] - places[:, self.lower], axis=1)
-        return np.asarray(thigh + shin)
-
-    def reaching(self, rig: Rig, state: State, nodes: Array, goals: Array) -> State:
-        """The leg with its ankle at some places ``(F, 3)`` in the figure's own directions; the
-        foot keeps its turn in the world."""
-        axes = rig.body.axes
-        world = goals @ axes.T + np.array(rig.body.middle)
-        a, b, c = (nodes[:, n, :3, 3] for n in (self.upper, self.lower, self.foot))
-        knee, ankle = _bent(a, b, c, world, axes[:, 2])
-        thigh = _turning(b - a, knee - a)
-        shin = _turning((thigh @ (c - b)[..., None])[..., 0], ankle - knee) @ thigh
-        keep = np.tile(np.eye(3), (len(nodes), 1, 1))
-        turn = state.turn.copy()
-        upper, lower, foot = self.rows
-        turn[:, upper] = turned(rig, upper, state.turn[:, upper], nodes, keep, thigh)
-        turn[:, lower] = turned(rig, lower, state.turn[:, lower], nodes, thigh, shin)
-        turn[:, foot] = turned(rig, foot, state.turn[:, foot], nodes, shin, keep)
-        return state.with_(turn=turn)
-
-
-def _bent(a: Array, b: Array, c: Array, goal: Array, ahead: Array) -> tuple[Array, Array]:
-    """Knee and ankle ``(F, 3)`` of a leg from ``a`` that reaches for a goal, bent to the same
-    side as it is; a straight one bends ahead."""
-    upper = np.linalg.norm(b - a, axis=1)
-    lower = np.linalg.norm(c - b, axis=1)
-    way = goal - a
-    far = np.linalg.norm(way, axis=1)
-    reach = np.clip(far, np.abs(upper - lower) * 1.0001 + 1e-9, (upper + lower) * FULL)
-    along = way / np.maximum(far, 1e-9)[:, None]
-    before = _unit(c - a)
-    aside = (b - a) - ((b - a) * before).sum(1, keepdims=True) * before
-    bend = np.linalg.norm(aside, axis=1)
-    aside = (_turning(before, along) @ aside[..., None])[..., 0]
-    plain = ahead - (along @ ahead)[:, None] * along
-    straight = bend < 1e-3 * (upper + lower)
-    aside = _unit(np.where(straight[:, None], plain, aside))
-    cosine = (upper**2 + reach**2 - lower**2) / (2 * upper * reach)
-    cosine = np.clip(cosine, -1.0, 1.0)
-    sine = np.sqrt(1 - cosine**2)
-    knee = a + upper[:, None] * (cosine[:, None] * along + sine[:, None] * aside)
-    return knee, a + along * reach[:, None]
-
-
-def _unit(v: Array) -> Array:
-    return np.asarray(v / np.maximum(np.linalg.norm(v, axis=-1, keepdims=True), 1e-12))
-
-
-def _turning(one: Array, other: Array) -> Array:
-    """The shortest rotations ``(F, 3, 3)`` from directions to directions ``(F, 3)``."""
-    a, b = _unit(one), _unit(other)
-    axis, cosine = np.cross(a, b), (a * b).sum(-1)
-    skew = np.zeros((len(a), 3, 3))
-    skew[:, 0, 1], skew[:, 0, 2], skew[:, 1, 2] = -axis[:, 2], axis[:, 1], -axis[:, 0]
-    skew -= skew.swapaxes(-1, -2)
-    share = 1.0 / np.maximum(1.0 + cosine, 1e-9)
-    return np.asarray(np.eye(3) + skew + (skew @ skew) * share[:, None, None])
-
-
 def _lowered(
-    places: Array, goals: Mapping[str, Array], legs: Mapping[str, _Leg], stands: Stands, rate: float
+    places: Array,
+    goals: Mapping[str, Array],
+    legs: Mapping[str, Reach],
+    stands: Stands,
+    rate: float,
 ) -> Array:
     """How far the hips come down ``(F,)`` so that standing feet are within reach, smoothly."""
     lower = np.zeros(len(places))

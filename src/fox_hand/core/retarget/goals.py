@@ -10,7 +10,7 @@ touches the body touches it again. Feet keep their height over the ground.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -50,6 +50,8 @@ class Relation:
         stance: of the target.
         arms, legs: how many times longer the target's are.
         stretch: whether distances are scaled at all.
+        wrists: by side where hands go, in the target's own directions ``(3,)``; of arms that are
+            not there the landmarks decide.
     """
 
     source: tuple[Rig, State] | None
@@ -58,6 +60,7 @@ class Relation:
     arms: float
     legs: float
     stretch: bool
+    wrists: Mapping[str, Array] = field(default_factory=dict)
 
 
 def place_goals(
@@ -90,7 +93,11 @@ def place_goals(
     placed = []
     for name, held, row in wanted:
         source_row = bodies.source.control_row.get(name) if bodies is not None else None
-        if bodies is not None and source_row is not None:
+        wrist = _wrist(rig, row, relation.wrists)
+        if wrist is not None:
+            place = wrist
+            placed.append(name)
+        elif bodies is not None and source_row is not None:
             place = bodies.place(source_row, row)
             placed.append(name)
         else:
@@ -99,6 +106,18 @@ def place_goals(
         move_held, turn_held = held.move is not None, held.turn is not None
         state = put(rig, state, row, at, place if move_held else None, turn if turn_held else None)
     return state, tuple(placed)
+
+
+def _wrist(rig: Rig, row: int, wrists: Mapping[str, Array]) -> Array | None:
+    """Where the goal of an arm goes in the world, if that is known."""
+    node = rig.controls[row].node
+    limb = next((x for x in rig.limbs if x.goal == node), None)
+    end = rig.row_of_node.get(limb.end) if limb is not None else None
+    role = rig.controls[end].role if end is not None else None
+    if role not in ("leftHand", "rightHand"):
+        return None
+    place = wrists.get(role.removesuffix("Hand"))
+    return None if place is None else rig.body.axes @ place + np.array(rig.body.middle)
 
 
 def limb_of(rig: Rig, node: int) -> Limb | None:

@@ -9,13 +9,14 @@ from __future__ import annotations
 
 import difflib
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.model.controls import Side
+from fox_hand.core.model.controls import ControlKind, Side
 from fox_hand.core.naming.side_region import side_from_name, side_words, tokens
+from fox_hand.core.rig.rig import Rig
 
 FINGERS = {"thumb", "index", "middle", "ring", "little", "pinky", "pinkie"}
 ALIKE = 0.6  # share of a spelling that has to agree to be worth asking about
@@ -162,6 +163,47 @@ def match_names(
             guess = _alike(source, left, words)
             take(source, guess, MatchSource.SPELLING if guess is not None else MatchSource.NONE)
     return [found[source] for source in sources]
+
+
+FREE = {"goal", "pole", "ik", "target", "aim", "look"}
+FREE_KINDS = (ControlKind.GOAL, ControlKind.POLE, ControlKind.LOOK)
+
+
+def match_by_kind(
+    sources: Sequence[str],
+    rig: Rig,
+    saved: Mapping[str, str | None] | None,
+    rules: Rules | None,
+    roles: Mapping[str, str],
+    free: Collection[str] = (),
+) -> list[Match]:
+    """A match for every source name on a rig: bones with bones, and goals, poles and targets with
+    their like, whatever they are called. What was said before counts all the same.
+
+    Args:
+        sources: names of controls.
+        rig: where they are looked for.
+        saved, rules: see :func:`match_names`.
+        roles: humanoid roles by source name.
+        free: sources that are known to be goals or poles.
+    """
+    kinds = {c.name: c.kind in FREE_KINDS for c in rig.controls}
+    found: dict[str, Match] = {}
+    for wanted in (False, True):
+        some = [
+            name
+            for name in sources
+            if kinds.get(name, name in free or bool(FREE & set(tokens(name)))) is wanted
+        ]
+        targets = [name for name, loose in kinds.items() if loose is wanted]
+        told = {n: t for n, t in (saved or {}).items() if n in some}
+        targets += [t for t in told.values() if t in kinds and t not in targets]
+        target_roles = {c.name: c.role for c in rig.controls if c.role and c.name in targets}
+        matches = match_names(
+            some, targets, saved=told, rules=rules, roles=roles, target_roles=target_roles
+        )
+        found |= {m.source: m for m in matches}
+    return [found[name] for name in sources]
 
 
 def _ruled(rules: Rules, sources: Sequence[str], targets: Sequence[str]) -> dict[str, str]:

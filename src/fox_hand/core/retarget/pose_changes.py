@@ -111,6 +111,7 @@ def carried_turns(
     controls: Mapping[str, str],
     stance: Stance,
     source: Rig | None,
+    facing: Array,
     shown: Mapping[int, Array] | None = None,
 ) -> dict[int, Array]:
     """By row of the target the turn ``(4,)`` with which its joints do what a pose does.
@@ -121,10 +122,10 @@ def carried_turns(
         controls: by name in the pose the name on the rig.
         stance: how the target turns to stand as the pose's rig rests.
         source: the pose's own rig, if it is at hand.
+        facing: what turns the world of that rig so that it looks where this one looks, ``(3, 3)``.
         shown: by row of more joints how they are to turn in the target's world ``(3, 3)``.
     """
     changes = world_changes(pose, source)
-    facing = rig.body.axes @ (source.body.axes.T if source is not None else np.eye(3))
     wanted: dict[int, Array] = {}
     held: dict[int, Array] = {}
     for name, change in changes.items():

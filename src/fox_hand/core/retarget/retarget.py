@@ -20,6 +20,10 @@ from fox_hand.core.maths.rotations import Array, angle_between, inverse, multipl
 from fox_hand.core.model.controls import Channel, Control, Region
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, Held, Pose, shown_euler
+from fox_hand.core.retarget import reach
+from fox_hand.core.retarget.arm_places import wrists_for
+from fox_hand.core.retarget.carried import Carried, carried_of, reached, shown_on
+from fox_hand.core.retarget.figure_motion import role_nodes
 from fox_hand.core.retarget.goals import Relation, place_goals
 from fox_hand.core.retarget.pose_changes import carried_turns
 from fox_hand.core.retarget.rest_alignment import NEXT, Stance, stance_of, still
@@ -79,6 +83,7 @@ class Fitted:
         landed: by source name.
         arms, legs: how many times longer the target's are; 1 where that is not known.
         stance: how the target was turned to stand as the source rests.
+        by_joints: names in the pose of goals and poles whose limbs do the same by their joints.
     """
 
     state: State
@@ -87,6 +92,7 @@ class Fitted:
     arms: float
     legs: float
     stance: Stance
+    by_joints: frozenset[str] = frozenset()
 
 
 @dataclass
@@ -111,6 +117,7 @@ def fit(
     settings: Mapping[str, str],
     options: FitOptions,
     source: tuple[Rig, State] | None = None,
+    carried: Carried | None = None,
 ) -> Fitted:
     """Carry a pose over to a rig.
 
@@ -119,10 +126,13 @@ def fit(
         rig: the target.
         controls, settings: by name in the pose the name on the rig; what is not in them stays out.
         options: see there.
-        source: the pose's own rig and its state at rest wearing the pose, if it is at hand; goals
-            then keep their relation to the body.
+        source: the pose's own rig and its state at rest wearing the pose, if it is at hand.
+        carried: what the card carries of how its figure stood, where the rig is not at hand.
     """
-    facing = rig.body.axes @ (source[0].body.axes.T if source is not None else np.eye(3))
+    if source is not None:
+        carried = carried_of(*source, pose)
+    carried = carried or Carried()
+    facing = rig.body.axes @ carried.body.axes.T
     stance = stance_of(rig, pose, controls, facing) if options.stance else still(rig)
     arms, legs = _ratios(pose, rig, controls) if options.stretch else (1.0, 1.0)
     rest = rig.rest
@@ -133,9 +143,14 @@ def fit(
         rest.settings.copy(),
         stance.own(rig),
     )
+    joined = _by_joints(rig, controls, carried) if options.correct else frozenset()
+    shown = shown_on(rig, carried, {side + part for side, parts in joined for part in parts})
     if options.correct:
         own = source[0] if source is not None else None
-        work.turns = carried_turns(pose, rig, controls, stance, own)
+        work.turns = carried_turns(pose, rig, controls, stance, own, facing, shown)
+    for joint in shown:
+        work.turn[joint] = work.turns[joint]
+        work.channels.setdefault(joint, set()).add(Channel.TURN)
     for name, held in pose.controls.items():
         row = rig.control_row.get(controls.get(name, ""))
         if row is not None:
@@ -144,10 +159,16 @@ def fit(
         for setting, value in held.settings.items():
             _carry_setting(rig, settings.get(setting), setting, value, held, work)
     state = rest.with_(move=work.move, turn=work.turn, scale=work.scale, settings=work.settings)
-    relation = Relation(source, controls, stance, arms, legs, options.stretch)
+    wrists = wrists_for(rig, rig.evaluate(state), carried.arms) if options.correct else {}
+    relation = Relation(source, controls, stance, arms, legs, options.stretch, wrists)
     state, moved = place_goals(pose, rig, state, relation)
     for name in moved:
         work.words.setdefault(name, []).append("placed on the body")
+    if options.correct:
+        state = reached(rig, state, carried, wrists, set(work.channels), joined)
+    pulled = frozenset(
+        name for side, parts in joined for name in carried.pulled.get(side + parts[2], ())
+    )
     state = _with_angles(rig, state, work)
     choice = ChannelFilter(
         {r: frozenset(k) for r, k in work.channels.items()}, frozenset(work.chosen)
@@ -156,7 +177,26 @@ def fit(
         name: Landed(name, controls.get(name, ""), ", ".join(words))
         for name, words in work.words.items()
     }
-    return Fitted(state, choice, landed, arms, legs, stance)
+    return Fitted(state, choice, landed, arms, legs, stance, pulled)
+
+
+def _by_joints(
+    rig: Rig, controls: Mapping[str, str], carried: Carried
+) -> frozenset[tuple[str, tuple[str, str, str]]]:
+    """Limbs that follow goals there and have no such goal here: their joints do what is shown, by
+    side and parts."""
+    goals = {
+        rig.controls[rig.control_row[n]].node for n in controls.values() if n in rig.control_row
+    }
+    pulled = {limb.upper for limb in rig.limbs if limb.goal in goals}
+    known, found = role_nodes(rig), set[tuple[str, tuple[str, str, str]]]()
+    for end in carried.pulled:
+        side = "left" if end.startswith("left") else "right"
+        parts = reach.ARM if end.endswith("Hand") else reach.LEG
+        upper = known.get(side + parts[0])
+        if upper is not None and upper not in pulled:
+            found.add((side, parts))
+    return frozenset(found)
 
 
 def _carry(

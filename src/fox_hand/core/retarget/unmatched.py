@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from fox_hand.core.model.controls import Side
 from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.naming.side_region import side_from_name
-from fox_hand.core.retarget.name_match import Rules, match_names
+from fox_hand.core.retarget.name_match import Rules, match_by_kind, match_names, match_names
 from fox_hand.core.rig.rig import Rig
 
 
@@ -37,14 +37,12 @@ def not_landing(
     names = list(controls)
     sides = [side_from_name(name) or Side.CENTRE for name in names]
     roles = zip(names, infer_roles(names, sides, [-1] * len(names)), strict=True)
-    found = match_names(
-        names,
-        [c.name for c in rig.controls],
-        saved=saved,
-        rules=rules,
-        roles={name: role for name, role in roles if role is not None},
-        target_roles={c.name: c.role for c in rig.controls if c.role},
-    )
+    known_roles = {name: role for name, role in roles if role is not None}
+    found = match_by_kind(names, rig, saved, rules, known_roles)
+    # names alone do not say of every pole that it is one
+    unsure = [m.source for m in found if not m.sure]
+    targets = [c.name for c in rig.controls]
+    found += match_names(unsure, targets, saved=saved, rules=rules)
     settings = list(dict.fromkeys(s for held in controls.values() for s in held))
     targets = [s.name for s in rig.settings]
     known = match_names(settings, targets, saved=saved, rules=rules)

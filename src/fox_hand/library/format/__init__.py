@@ -2,6 +2,7 @@
 Read by anybody; the schemas are published.
 
 - ``card``: Card, to_file, held_file, from_file, clip_of, controls_of
+- ``carried_file``: TouchFile, ArmFile, CarriedFile, carried_file, carried_from
 - ``container``: card_bytes, changed_bytes, read_card, damage, read_document, read_picture,
   read_motion
 - ``entry``: Entry

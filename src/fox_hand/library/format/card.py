@@ -13,8 +13,10 @@ from fox_hand.base.words import plain_name
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pose import Held, Pose, RestFrame
+from fox_hand.core.retarget.carried import Carried
 from fox_hand.core.view.anchor import Anchor
 from fox_hand.core.view.camera import Camera
+from fox_hand.library.format.carried_file import carried_file, carried_from
 from fox_hand.library.format.lines_file import kept_lines, lines_from
 from fox_hand.library.format.schema import (
     VERSION,
@@ -55,6 +57,7 @@ class Card:
         approved_by, approved_at: who locked it and when; empty if nobody did.
         source, source_frame: the shot or motion it was taken from, and the frame there.
         clip: what moves; then ``pose`` is how it begins.
+        carried: how the figure stood, for rigs that are not this one; nothing of older cards.
     """
 
     name: str
@@ -84,6 +87,7 @@ class Card:
     source_frame: float | None = None
     kind: KindName = "pose"
     clip: Clip | None = None
+    carried: Carried = field(default_factory=Carried)
 
     @property
     def locked(self) -> bool:
@@ -116,6 +120,7 @@ def to_file(card: Card) -> CardFile:
         taken=TakenFile(card.source, card.source_frame) if card.source else None,
         clip=_clip_file(card.clip) if card.clip is not None else None,
         own_picture=card.own_picture,
+        carried=carried_file(card.carried),
     )
 
 
@@ -218,6 +223,7 @@ def from_file(file: CardFile) -> Card:
         kind=file.kind,
         clip=clip_of(file.clip) if file.clip is not None else None,
         own_picture=file.own_picture,
+        carried=carried_from(file.carried),
     )
 
 

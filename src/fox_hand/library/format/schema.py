@@ -9,6 +9,7 @@ import msgspec
 from fox_hand.base.documents import Number, Positive
 from fox_hand.base.published import published
 from fox_hand.core.maths.euler import EulerOrder
+from fox_hand.library.format.carried_file import CarriedFile
 from fox_hand.library.format.lines_file import KeptLine
 
 FORMAT = "fox-hand card"
@@ -135,6 +136,7 @@ class CardFile(msgspec.Struct, omit_defaults=True):
     taken: TakenFile | None = None
     clip: ClipFile | None = None
     own_picture: bool = False
+    carried: CarriedFile | None = None
 
 
 def json_schema() -> bytes:

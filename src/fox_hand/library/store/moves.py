@@ -151,9 +151,13 @@ def rename_controls(library: Library, entry: Entry, rules: Rules) -> Done:
             anchor = replace(anchor, control=rules.applied(anchor.control))
         with contextlib.suppress(FoxHandError):  # what is around matters for its picture only
             around = renamed(card.around, rules)
-        return replace(
-            card, pose=renamed(card.pose, rules), clip=clip, around=around, anchor=anchor
-        )
+        pulled = {
+            end: tuple(rules.applied(name) for name in names)
+            for end, names in card.carried.pulled.items()
+        }
+        carried = replace(card.carried, pulled=pulled)
+        pose = renamed(card.pose, rules)
+        return replace(card, pose=pose, clip=clip, around=around, anchor=anchor, carried=carried)
 
     library.rewrite(entry, change, keep=True)
     kept = library.versions(entry.identity)[-1]

@@ -14,7 +14,7 @@ from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.model.state import State
 from fox_hand.core.naming.side_region import region_from_name, side_from_name
 from fox_hand.core.pose.pose import rests_otherwise
-from fox_hand.core.retarget.name_match import Match, MatchSource, Rules, match_names
+from fox_hand.core.retarget.name_match import Match, MatchSource, Rules, match_by_kind, match_names
 from fox_hand.core.retarget.pose_changes import roles_of
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landed, Landing, fit
 from fox_hand.core.rig.locks_limits import Lock, within
@@ -45,6 +45,14 @@ class FitRow:
     found: MatchSource
     region: Region
     side: Side
+
+
+def _free_controls(card: Card) -> set[str]:
+    """Controls of a card that are goals or poles: as it says itself, or because they are moved
+    and never turned, as no joint is."""
+    said = {name for names in card.carried.pulled.values() for name in names}
+    held = card.pose.controls.items()
+    return said | {n for n, h in held if h.move is not None and h.turn is None}
 
 
 def foreign(card: Card, rig: Rig) -> bool:
@@ -115,7 +123,7 @@ class FitResult:
             source = asked.source, state_of(asked.source, asked.card.pose)
         self.taken = self._taken()
         pose, rig = asked.card.pose, asked.rig
-        self.fitted = fit(pose, rig, *self.taken, asked.told.options, source)
+        self.fitted = fit(pose, rig, *self.taken, asked.told.options, source, asked.card.carried)
         self._bare = self._wanted(self.fitted)
         self.worn = self._bounded(self._bare)
         self.rows = tuple(self._rows())
@@ -152,13 +160,13 @@ class FitResult:
 
     def _matched(self, rules: Rules) -> tuple[dict[str, Match], dict[str, Match]]:
         pose, rig = self._asked.card.pose, self._asked.rig
-        controls = match_names(
+        controls = match_by_kind(
             list(pose.controls),
-            [c.name for c in rig.controls],
-            saved=self._asked.told.names,
-            rules=rules,
-            roles=roles_of(pose),
-            target_roles={c.name: c.role for c in rig.controls if c.role},
+            rig,
+            self._asked.told.names,
+            rules,
+            roles_of(pose),
+            free=_free_controls(self._asked.card),
         )
         names = list(dict.fromkeys(s for h in pose.controls.values() for s in h.settings))
         settings = match_names(
@@ -203,6 +211,8 @@ class FitResult:
     def _landing(
         self, match: Match, stopped: Mapping[str, tuple[Landing, str]], settings_land: bool
     ) -> tuple[Landing, str]:
+        if not match.sure and match.source in self.fitted.by_joints:
+            return Landing.CORRECTED, "by the joints of the limb"
         if not match.sure:
             if match.target is not None:
                 return Landing.ASK, match.found.value

@@ -7,6 +7,7 @@
 - ``capture_pictures``: CapturePictures, playing, motion_frames
 - ``card_framing``: around, worn, rows_of, framed, Shot, shot_of, frame_of_card, taken,
   anchor_for, on_ground, in_the_middle
+- ``carrying``: carrying
 - ``chosen_channels``: ChosenChannels
 - ``draft``: CaptureDraft
 - ``marked``: Marked, ShotFrames

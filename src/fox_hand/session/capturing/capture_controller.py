@@ -24,6 +24,7 @@ from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.applying.mix import Mix, fit_of
 from fox_hand.session.capturing.capture_pictures import CapturePictures, playing
 from fox_hand.session.capturing.card_framing import frame_of_card, framed, shot_of, taken, worn
+from fox_hand.session.capturing.carrying import carrying
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.marked import Marked, ShotFrames
 from fox_hand.session.capturing.reshooting import Reshoots
@@ -374,6 +375,7 @@ class CaptureController:
         )
         if not both and card.frame is not None:
             made = replace(made, frame=mirrored_camera(card.frame), anchor=_other(card, actor.rig))
+        made = carrying(made, actor.rig)
         shot = shot_of(actor, made)
         made = taken(made, actor, shot.standing, shot.camera)
         motion = None

@@ -25,6 +25,7 @@ from fox_hand.session.animating.clips import Span, captured_clip, mirrored_clip,
 from fox_hand.session.capturing.away import away_from, farthest_first
 from fox_hand.session.capturing.capture_groups import CaptureGroup, groups_of, without_own_turn
 from fox_hand.session.capturing.card_framing import around, taken
+from fox_hand.session.capturing.carrying import carrying
 from fox_hand.session.capturing.chosen_channels import ChosenChannels
 from fox_hand.session.figures.depends import offered
 from fox_hand.session.figures.figure import Figure
@@ -404,7 +405,7 @@ class CaptureDraft:
             clip=self.clip,
             own_picture=self.own_picture is not None,
         )
-        return self._framed(card)
+        return self._framed(carrying(card, rig))
 
     def _framed(self, card: Card) -> Card:
         if self.frame is None:
