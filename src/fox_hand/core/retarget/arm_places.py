@@ -19,7 +19,7 @@ from fox_hand.core.maths.transforms import directions
 from fox_hand.core.model.body_frame import Vector, vector
 from fox_hand.core.model.controls import ControlKind, Region
 from fox_hand.core.retarget.figure_motion import below, role_nodes
-from fox_hand.core.retarget.reach import unit
+from fox_hand.core.retarget.reach import FULL, unit
 from fox_hand.core.rig.rig import Rig
 
 TOUCHES, APART = 0.05, 0.09  # of the height: nearer than the first it touches, beyond it does not
@@ -168,7 +168,13 @@ class _Body:
         """How far a place is from the nearest flesh; infinite without any."""
         if not len(self.all_flesh):
             return float("inf")
-        return float(np.linalg.norm(self.all_flesh - place, axis=1).min())
+        return float(np.linalg.norm(self.nearest(place) - place))
+
+    def nearest(self, place: Array) -> Array:
+        """The flesh nearest to a place, ``(3,)``."""
+        return np.asarray(
+            self.all_flesh[int(np.argmin(np.linalg.norm(self.all_flesh - place, axis=1)))]
+        )
 
     def change(self, role: str) -> Array:
         """How a bone is turned away from rest, in the figure's own directions, ``(3, 3)``."""
@@ -240,6 +246,8 @@ def wrists_for(rig: Rig, at: Evaluation, arms: Mapping[str, ArmPlace]) -> dict[s
         if place.touch is not None:
             on = _on_body(body, place.touch, rig.height)
             if on is not None:
+                reach = float(np.linalg.norm(b - a) + np.linalg.norm(c - b)) * FULL
+                on = _within(body, on, start, reach, place.touch.gap * rig.height)
                 found[side] = open_place + place.touch.share * (on - open_place)
     return _together(found, arms, hand_length(rig))
 
@@ -257,6 +265,23 @@ def _on_body(body: _Body, touch: Touch, height: float) -> Array | None:
     for _ in range(4):  # the nearest flesh need not lie along the way
         place = place + (touch.gap * height - body.gap(place)) * way
     return np.asarray(place)
+
+
+def _within(body: _Body, place: Array, start: Array, reach: float, gap: float) -> Array:
+    """The nearest place to one that the arm can reach, as far from the flesh."""
+    for _ in range(24):
+        way = place - start
+        far = float(np.linalg.norm(way))
+        if far > reach:
+            place = start + way * (reach / far)
+        away = place - body.nearest(place)
+        near = float(np.linalg.norm(away))
+        if far <= reach and abs(near - gap) < 1e-4 * reach:
+            break
+        place = place + away * ((gap - near) / max(near, 1e-6))
+    way = place - start
+    far = float(np.linalg.norm(way))
+    return place if far <= reach else np.asarray(start + way * (reach / far))
 
 
 def _together(

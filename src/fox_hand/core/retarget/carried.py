@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import numpy as np
 
@@ -21,7 +22,7 @@ from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import Pose
 from fox_hand.core.retarget.arm_places import ArmPlace, arm_places
 from fox_hand.core.retarget.figure_motion import leg_length, role_nodes, sole_level
-from fox_hand.core.retarget.reach import ARM, LEG, Reach
+from fox_hand.core.retarget.reach import ARM, LEG, Reach, unit
 from fox_hand.core.rig.rig import Rig
 
 Turn = tuple[float, float, float, float]
@@ -39,6 +40,7 @@ class Carried:
         arms: where arms were that the pose moves, by side.
         ankles: by side where ankles were that the pose moves by goals: to the left of the middle,
             over the ground, ahead, in lengths of the leg.
+        rests: by role where bones of these limbs point at rest, unit vectors.
         pulled: by role of the end of a limb that follows its goal the names of goal and pole.
     """
 
@@ -46,6 +48,7 @@ class Carried:
     shown: Mapping[str, Turn] = field(default_factory=dict)
     arms: Mapping[str, ArmPlace] = field(default_factory=dict)
     ankles: Mapping[str, Vector] = field(default_factory=dict)
+    rests: Mapping[str, Vector] = field(default_factory=dict)
     pulled: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     def __bool__(self) -> bool:
@@ -63,12 +66,17 @@ def carried_of(rig: Rig, state: State, pose: Pose) -> Carried:
     at, held = rig.evaluate(state), set(pose.controls)
     known = role_nodes(rig)
     shown, moved = dict[str, Turn](), dict[str, tuple[str, ...]]()
+    rests = dict[str, Vector]()
+    places = rig.body.axes.T @ (rig.skeleton.rest_world[:, :3, 3, None])
     for side in SIDES:
         for parts in (ARM, LEG):
             nodes = [known.get(side + part) for part in parts]
             limb = next((x for x in rig.limbs if x.upper == nodes[0]), None)
             if limb is not None and _follows(rig, state, limb, held):
                 moved[side + parts[2]] = tuple(sorted(_pulls(rig, limb)))
+                for part, (node, end) in zip(parts, pairwise(nodes), strict=False):
+                    if node is not None and end is not None:
+                        rests[side + part] = vector(unit((places[end] - places[node])[:, 0]))
                 for part, node in zip(parts, nodes, strict=True):
                     if node is not None:
                         shown[side + part] = _change(rig, at, node)
@@ -79,7 +87,7 @@ def carried_of(rig: Rig, state: State, pose: Pose) -> Carried:
     }
     ankles = {side: _ankle(rig, at, side) for side in SIDES if f"{side}Foot" in moved}
     known_ankles = {side: ankle for side, ankle in ankles.items() if ankle is not None}
-    return Carried(rig.body, shown, arms, known_ankles, moved)
+    return Carried(rig.body, shown, arms, known_ankles, rests, moved)
 
 
 def _follows(rig: Rig, state: State, limb: Limb, held: set[str]) -> bool:

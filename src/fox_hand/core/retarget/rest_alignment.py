@@ -54,7 +54,13 @@ def still(rig: Rig) -> Stance:
     return Stance(turns, turns, {})
 
 
-def stance_of(rig: Rig, pose: Pose, matches: Mapping[str, str], facing: Array = PLAIN) -> Stance:
+def stance_of(
+    rig: Rig,
+    pose: Pose,
+    matches: Mapping[str, str],
+    facing: Array = PLAIN,
+    more: Mapping[str, Array] | None = None,
+) -> Stance:
     """The stance of the rig the pose was taken from.
 
     Args:
@@ -63,12 +69,14 @@ def stance_of(rig: Rig, pose: Pose, matches: Mapping[str, str], facing: Array = 
         matches: by name in the pose the name on the rig.
         facing: what turns the world of the pose's rig so that it looks where this rig looks,
             ``(3, 3)``.
+        more: by role where bones that the pose does not hold pointed at rest, in this rig's world,
+            ``(3,)``.
     """
     held = {matches[n]: h for n, h in pose.controls.items() if n in matches and h.rest is not None}
     limbs = {
         control.node: limb
         for row, control in enumerate(rig.controls)
-        if (limb := _limb(rig, row, held, facing)) is not None
+        if (limb := _limb(rig, row, held, facing, more or {})) is not None
     }
     groups = _groups(rig, pose, matches, facing) | _feet(rig, held, facing)
     turns = np.tile(IDENTITY, (len(rig.skeleton), 1))
@@ -87,21 +95,23 @@ def stance_of(rig: Rig, pose: Pose, matches: Mapping[str, str], facing: Array = 
 
 
 def _limb(
-    rig: Rig, row: int, held: Mapping[str, Held], facing: Array
+    rig: Rig, row: int, held: Mapping[str, Held], facing: Array, more: Mapping[str, Array]
 ) -> tuple[str, Array, Array] | None:
     """A limb's role, and where it points at rest here and there; None for what is no limb."""
     control = rig.controls[row]
     role = control.role or ""
     side = "left" if role.startswith("left") else "right" if role.startswith("right") else ""
     following = NEXT.get(role.removeprefix(side)) if side else None
-    if following is None or control.name not in held:
+    child = next((c for c in rig.controls if c.role == f"{side}{following}"), None)
+    if following is None or child is None:
         return None
-    child = next((c for c in rig.controls if c.role == side + following), None)
-    frame = held[child.name].rest if child is not None and child.name in held else None
-    if child is None or frame is None:
+    both = control.name in held and child.name in held
+    frame = held[child.name].rest if both else None
+    if frame is None and role not in more:
         return None
     places = rig.skeleton.rest_world[:, :3, 3]
-    mine, wanted = places[child.node] - places[control.node], facing @ hung(frame)
+    mine = places[child.node] - places[control.node]
+    wanted = more[role] if frame is None else facing @ hung(frame)
     if min(np.linalg.norm(mine), np.linalg.norm(wanted)) < 1e-6:
         return None
     return f"{side} {role.removeprefix(side)}", mine, wanted
@@ -151,6 +161,9 @@ def _groups(rig: Rig, pose: Pose, matches: Mapping[str, str], facing: Array) -> 
         if len(members) < 3 or len(parents) != 1 or -1 in parents:
             continue
         parent = parents.pop()
+        own = rig.row_of_node.get(parent)
+        if own is not None and rig.controls[own].name in matches.values():
+            continue  # it has a partner of its own that says how it turns
         places = rig.skeleton.rest_world[:, :3, 3]
         mine = np.array([places[node] - places[parent] for node, _ in members])
         theirs = np.array([facing @ hung(frame) for _, frame in members])

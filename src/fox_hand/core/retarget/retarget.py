@@ -133,7 +133,8 @@ def fit(
         carried = carried_of(*source, pose)
     carried = carried or Carried()
     facing = rig.body.axes @ carried.body.axes.T
-    stance = stance_of(rig, pose, controls, facing) if options.stance else still(rig)
+    more = {role: rig.body.axes @ np.array(way) for role, way in carried.rests.items()}
+    stance = stance_of(rig, pose, controls, facing, more) if options.stance else still(rig)
     arms, legs = _ratios(pose, rig, controls) if options.stretch else (1.0, 1.0)
     rest = rig.rest
     work = _Work(

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from fox_hand.core.model.controls import Side
 from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.naming.side_region import side_from_name
-from fox_hand.core.retarget.name_match import Rules, match_by_kind, match_names, match_names
+from fox_hand.core.retarget.name_match import Rules, match_by_kind, match_names
 from fox_hand.core.rig.rig import Rig
 
 

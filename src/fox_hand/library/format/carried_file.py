@@ -41,8 +41,9 @@ class ArmFile(msgspec.Struct, omit_defaults=True):
 class CarriedFile(msgspec.Struct, omit_defaults=True):
     """How the figure stood, for characters whose own rig is not at hand. All directions are the
     figure's own: to its left, up, ahead. ``up`` and ``ahead`` are those of its rig's world.
-    ``shown`` are changes from rest by humanoid role, of limbs that followed goals; ``ankles`` are
-    in lengths of the leg over the ground; ``pulled`` names goals and poles by the limb's end."""
+    ``shown`` are changes from rest by humanoid role, of limbs that followed goals, ``rests`` where
+    their bones point at rest; ``ankles`` are in lengths of the leg over the ground; ``pulled``
+    names goals and poles by the limb's end."""
 
     up: Vector = (0.0, 1.0, 0.0)
     ahead: Vector = (0.0, 0.0, 1.0)
@@ -50,6 +51,7 @@ class CarriedFile(msgspec.Struct, omit_defaults=True):
     shown: dict[str, Quaternion] = {}
     arms: dict[str, ArmFile] = {}
     ankles: dict[str, Vector] = {}
+    rests: dict[str, Vector] = {}
     pulled: dict[str, tuple[str, ...]] = {}
 
 
@@ -65,6 +67,7 @@ def carried_file(carried: Carried) -> CarriedFile | None:
         dict(carried.shown),
         {side: _arm_file(place) for side, place in carried.arms.items()},
         dict(carried.ankles),
+        dict(carried.rests),
         dict(carried.pulled),
     )
 
@@ -94,12 +97,13 @@ def carried_from(file: CarriedFile | None) -> Carried:
         {role: turn for role, turn in file.shown.items() if _is_unit(turn)},
         {side: _arm(arm) for side, arm in file.arms.items() if side in ("left", "right")},
         {side: place for side, place in file.ankles.items() if side in ("left", "right")},
+        {role: way for role, way in file.rests.items() if _is_unit(way)},
         dict(file.pulled),
     )
 
 
-def _is_unit(turn: Quaternion) -> bool:
-    return abs(float(np.linalg.norm(turn)) - 1.0) < 1e-6
+def _is_unit(values: Vector | Quaternion) -> bool:
+    return abs(float(np.linalg.norm(values)) - 1.0) < 1e-6
 
 
 def _arm(file: ArmFile) -> ArmPlace:
