@@ -18,6 +18,7 @@ from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.gltf import read_rig as read_rig_of
 from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
+from fox_hand.interchange.rig_words import RigWords
 from fox_hand.library.format.container import card_bytes, read_card
 from fox_hand.library.store import moves
 from fox_hand.library.store.conflicts import set_aside
@@ -165,7 +166,7 @@ def test_a_clip_is_fitted_to_another_houses_rig_with_the_names_its_library_knows
 def test_cards_are_put_on_files_and_taken_from_them(folder: Path, tmp_path: Path) -> None:
     out = tmp_path / "fist.glb"
     assert run("apply", FIST, MARROW, "-o", out, "--side", "both", "--amount", "60").exit_code == 0
-    rig, posed = read_rig(MARROW), read_rig_of(out, rest_from="nodes")
+    rig, posed = read_rig(MARROW), read_rig_of(out, words=RigWords(rest_from="nodes"))
     whole = read_card(FIST)[0].pose.controls["finger_index_2_L"].turn
     for side in "LR":
         node = rig.skeleton.names.index(f"finger_index_2_{side}")

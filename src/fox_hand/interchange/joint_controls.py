@@ -108,7 +108,21 @@ def _body_of(
         other = roles.get("right" + role[4:]) if role.startswith("left") else None
         if other is not None and (i, other) not in known:
             pairs.append((i, other))
-    return find_body(places, roles, pairs)
+    return find_body(places, roles, _topmost(pairs, parents) or pairs)
+
+
+def _topmost(pairs: Sequence[tuple[int, int]], parents: Sequence[int]) -> list[tuple[int, int]]:
+    """Pairs that hang on no other pair: hips, shoulders, eyes. A figure may rest with one arm
+    bent; these hardly ever differ."""
+    sided = {row for pair in pairs for row in pair}
+
+    def hangs(row: int) -> bool:
+        above = parents[row]
+        while above >= 0 and above not in sided:
+            above = parents[above]
+        return above >= 0
+
+    return [pair for pair in pairs if not any(hangs(row) for row in pair)]
 
 
 def size_note(height: float) -> list[str]:

@@ -11,6 +11,7 @@ from fox_hand.core.animation.performance import Performance
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange import bvh, gltf, usd
+from fox_hand.interchange.frame_rates import at_rate
 from fox_hand.interchange.rig_words import in_unit, words_beside
 
 GLTF = (".glb", ".gltf", ".vrm")
@@ -21,17 +22,57 @@ NO_SHAPES = "Shapes of the face belong to the character, without which they are 
 BVH_UNIT = 0.01  # centimetres, as most files have; where it matters proportions decide
 
 
-def read_performance(path: Path, rate: float | None = None) -> Performance:
+def animations_of(path: Path) -> list[str]:
+    """Names of the animations that can be read out of a file, in its order.
+
+    Raises:
+        FoxHandError: if it cannot be read.
+    """
+    if path.suffix.lower() in GLTF:
+        return gltf.animations_of(path)
+    return [path.stem]
+
+
+def numbered(path: Path, animation: str | None) -> int:
+    """Which animation of a file is meant: by its name, or by its number from 1; the first where
+    nothing is said.
+
+    Raises:
+        FoxHandError: ``motion.no_such`` where the file has none of that name.
+    """
+    if animation is None:
+        return 0
+    names = animations_of(path)
+    if animation in names:
+        return names.index(animation)
+    if animation.isdigit() and 1 <= int(animation) <= len(names):
+        return int(animation) - 1
+    raise FoxHandError(
+        "motion.no_such",
+        f"{path.name} has no animation {animation}.",
+        "Nothing was changed.",
+        f"It has {', '.join(names) or 'none at all'}.",
+    )
+
+
+def read_performance(
+    path: Path,
+    rate: float | None = None,
+    animation: str | None = None,
+    metres_per_unit: float | None = None,
+) -> Performance:
     """Frames of a file with motion, on the rig of that file.
 
     Args:
         path: the file.
-        rate: frames a second; None for the file's own where it has one, else 24.
+        rate: frames a second; None for the file's own.
+        animation: which of several, by name or by number from 1; None for the first.
+        metres_per_unit: the unit of files that do not say it.
 
     Raises:
         FoxHandError: for files that cannot be read or hold no motion.
     """
-    kind, words = path.suffix.lower(), words_beside(path)
+    kind, words = path.suffix.lower(), in_unit(words_beside(path), metres_per_unit)
     if kind == ".bvh":
         motion = bvh.read_motion(path, in_unit(words, words.metres_per_unit or BVH_UNIT))
         if not len(motion.states.turn):
@@ -41,11 +82,12 @@ def read_performance(path: Path, rate: float | None = None) -> Performance:
                 "Nothing that was open has changed.",
                 "Choose another file.",
             )
-        return Performance(path.stem, motion.rig, motion.states, 1.0 / max(motion.frame_time, 1e-6))
+        own = 1.0 / max(motion.frame_time, 1e-6)
+        return at_rate(Performance(path.stem, motion.rig, motion.states, own), rate)
     if kind in GLTF:
-        return gltf.read_performance(path, rate or 24.0, words=words)
+        return gltf.read_performance(path, rate, numbered(path, animation), words)
     if kind in READ:
-        return usd.read_performance(path, rate or 24.0, words)
+        return usd.read_performance(path, rate, words)
     raise FoxHandError(
         "motion.unknown_kind",
         f"Fox Hand reads no motion out of {kind or 'such'} files.",

@@ -10,6 +10,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.body_frame import BodyFrame, vector
 
 SNAP = np.radians(8.0)  # directions nearer to an axis than this are tried as that axis
+MOST = 40  # pairs that are tried
 STRAIGHT = 1e-4  # of the figure's size: how much worse a snapped plane may fit
 
 
@@ -97,15 +98,13 @@ def _plane(
 ) -> tuple[Array, Array]:
     """The direction and a point of the middle plane: those of an axis and of the origin where
     these fit as well as what was measured, so that a figure built exactly is mirrored exactly."""
-    number = int(np.argmax(np.abs(left)))
-    axis = np.zeros(3)
-    axis[number] = np.sign(left[number])
-    tried = [left]
-    if np.arccos(np.clip(left @ axis, -1, 1)) < SNAP and abs(axis @ up) < 0.5:
-        tried.insert(0, axis)
     if not pairs:
-        return tried[0], np.zeros(3)
+        axis = _axis_near(left, up)
+        return axis if axis is not None else left, np.zeros(3)
     one, other = np.array(pairs).T
+    tried = [left, *_ways_of_pairs(places[one] - places[other], up)]
+    axes = [axis for way in tried if (axis := _axis_near(way, up)) is not None]
+    tried = [*axes[:1], *tried]
     halves = (places[one] + places[other]) / 2
     found = []
     for way in tried:
@@ -115,8 +114,28 @@ def _plane(
             for d in ((0.0, far) if abs(far) < 0.02 * size else (far,))
         ]
     best = min(error for error, _, _ in found)
+    sense = np.sign([way @ left for _, way, _ in found])
+    found = [(e, way * s, at) for (e, way, at), s in zip(found, sense, strict=True) if s]
     good = next(f for f in found if f[0] <= best + STRAIGHT * size)
     return good[1], good[2]
+
+
+def _axis_near(way: Array, up: Array) -> Array | None:
+    """The axis of the world that a direction nearly is; None for other directions."""
+    number = int(np.argmax(np.abs(way)))
+    axis = np.zeros(3)
+    axis[number] = np.sign(way[number])
+    near = np.arccos(np.clip(way @ axis, -1, 1)) < SNAP and abs(axis @ up) < 0.5
+    return axis if near else None
+
+
+def _ways_of_pairs(gaps: Array, up: Array) -> list[Array]:
+    """The directions in which single pairs lie apart, of those furthest apart: a figure that
+    rests with one arm bent has many pairs that say so rightly and a few that do not."""
+    flat = gaps - (gaps @ up)[:, None] * up
+    far = np.linalg.norm(flat, axis=1)
+    order = np.argsort(-far)[:MOST]
+    return [flat[i] / far[i] for i in order if far[i] > 1e-9]
 
 
 def _misfit(one: Array, other: Array, way: Array, far: float) -> float:

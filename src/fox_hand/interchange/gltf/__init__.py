@@ -1,8 +1,16 @@
 """Rigs and motion in glTF 2.0 files."""
 
 from fox_hand.interchange.gltf.document import named_files
-from fox_hand.interchange.gltf.motion_in import read_performance
+from fox_hand.interchange.gltf.motion_in import animations_of, read_performance
 from fox_hand.interchange.gltf.motion_out import alone, on_character, posed
 from fox_hand.interchange.gltf.rigs import read_rig
 
-__all__ = ["alone", "named_files", "on_character", "posed", "read_performance", "read_rig"]
+__all__ = [
+    "alone",
+    "animations_of",
+    "named_files",
+    "on_character",
+    "posed",
+    "read_performance",
+    "read_rig",
+]

@@ -2,24 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.words import plain_name
 from fox_hand.core.animation.interpolation import Ease, Track
 from fox_hand.core.animation.performance import Performance
 from fox_hand.core.maths.rotations import Array, inverse, multiply, normalise, rotate
+from fox_hand.core.maths.transforms import compose, decompose, undone
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
+from fox_hand.interchange.frame_rates import USUAL, frame_count, rate_of
 from fox_hand.interchange.gltf.accessors import Accessors
-from fox_hand.interchange.gltf.document import KEPT, Struct, damaged, open_document
+from fox_hand.interchange.gltf.document import KEPT, GltfDocument, Struct, damaged, open_document
 from fox_hand.interchange.gltf.rigs import node_names, read_rig
 from fox_hand.interchange.gltf.writing import GltfFile
 from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 
 LONGEST = 200_000  # frames
+PATHS = ("translation", "rotation", "scale")
 EASES = {"STEP": Ease.STEP, "LINEAR": Ease.LINEAR, "CUBICSPLINE": Ease.SMOOTH}
 
 
@@ -45,14 +51,37 @@ class _Animation(Struct):
     name: str | None = None
 
 
+@dataclass(frozen=True, eq=False)
+class _Sampled:
+    """A channel as it lies in the file, times in seconds."""
+
+    name: str
+    kind: str
+    times: Array
+    values: Array
+    ease: Ease | None
+    shapes: tuple[str, ...] = ()
+
+
+def animations_of(path: Path) -> list[str]:
+    """Names of the animations in a file, in its order; those without one are numbered.
+
+    Raises:
+        FoxHandError: if it cannot be read.
+    """
+    raw = GltfFile.read(path).document.get("animations", [])
+    names = [one.get("name") if isinstance(one, dict) else None for one in raw]
+    return [plain_name(str(name or "")) or f"animation {i}" for i, name in enumerate(names, 1)]
+
+
 def read_performance(
-    path: Path, rate: float, number: int = 0, words: RigWords = NOTHING_SAID
+    path: Path, rate: float | None = None, number: int = 0, words: RigWords = NOTHING_SAID
 ) -> Performance:
     """One animation of a file, sampled; the one pose it stands in where it has none.
 
     Args:
         path: the file. Without a skin the nodes that the animation moves are the joints.
-        rate: frames a second.
+        rate: frames a second; None for the one its keys were made at.
         number: which animation.
         words: what was said about it, see :func:`fox_hand.interchange.gltf.rigs.read_rig`.
 
@@ -66,7 +95,7 @@ def read_performance(
         stood = rig.as_filed()
         if stood is not None:
             one = State(*(values[None] for values in stood.arrays()))
-            return Performance(path.stem, rig, one, rate)
+            return Performance(path.stem, rig, one, rate or USUAL)
     if not 0 <= number < len(raw):
         raise FoxHandError(
             "gltf.no_animation", f"{path.name} has no animation.", KEPT, "Choose another file."
@@ -77,9 +106,25 @@ def read_performance(
         raise damaged(path, "its animation is not what glTF says") from error
     aims = [c.target for c in animation.channels if c.target.path != "weights"]
     rig = read_rig(path, {t.node for t in aims if t.node is not None}, words)
-    read = Accessors(path, document, buffers)
-    names = {index: name for name, index in node_names(path, document).items()}
+    channels = _channels(path, animation, Accessors(path, document, buffers), document)
+    rate = rate or rate_of(c.times for c in channels)
     tracks: dict[tuple[str, str], Track] = {}
+    for channel in channels:
+        times = channel.times * rate
+        if channel.kind == "weights":
+            _weights(tracks, times, channel.values, list(channel.shapes), channel.ease)
+        else:
+            turn = channel.kind == "rotation"
+            track = _track(path, times, channel.values, channel.ease, rate, turn=turn)
+            tracks[(channel.name, channel.kind)] = track
+    return _sampled(path, rig, tracks, animation.name or path.stem, rate)
+
+
+def _channels(
+    path: Path, animation: _Animation, read: Accessors, document: GltfDocument
+) -> list[_Sampled]:
+    names = {index: name for name, index in node_names(path, document).items()}
+    found = []
     for channel in animation.channels:
         node, kind = channel.target.node, channel.target.path
         if node is None or node not in names:
@@ -87,20 +132,16 @@ def read_performance(
         if not 0 <= channel.sampler < len(animation.samplers):
             raise damaged(path, "an animation names a sampler that is not there")
         sampler = animation.samplers[channel.sampler]
-        times = _times(path, read.floats(sampler.input)[:, 0].astype(np.float64) * rate)
+        times = _times(path, read.floats(sampler.input)[:, 0].astype(np.float64))
         values = read.floats(sampler.output).astype(np.float64)
-        if kind == "weights":
-            shapes = document.target_names(node)
-            _weights(tracks, times, values, shapes, EASES.get(sampler.interpolation))
-        else:
-            ease = EASES.get(sampler.interpolation)
-            turn = kind == "rotation"
-            tracks[(names[node], kind)] = _track(path, times, values, ease, rate, turn=turn)
-    return _sampled(path, rig, tracks, animation.name or path.stem, rate)
+        shapes = tuple(document.target_names(node)) if kind == "weights" else ()
+        ease = EASES.get(sampler.interpolation)
+        found.append(_Sampled(names[node], kind, times, values, ease, shapes))
+    return found
 
 
 def _times(path: Path, times: Array) -> Array:
-    """Key times in frames, checked: numbers that rise (glTF 2.0, 3.11); equal ones are many
+    """Key times in seconds, checked: numbers that rise (glTF 2.0, 3.11); equal ones are many
     programs' way to write a jump, and the later one counts for nothing."""
     if not np.isfinite(times).all() or (times < 0).any():
         raise damaged(path, "an animation has times that are no times")
@@ -157,27 +198,83 @@ def _sampled(
     path: Path, rig: Rig, tracks: dict[tuple[str, str], Track], name: str, rate: float
 ) -> Performance:
     last = max((float(t.frames[-1]) for t in tracks.values()), default=0.0)
-    count = round(last) + 1
-    if count > LONGEST:
+    if last > LONGEST:
         raise damaged(path, f"it is longer than {LONGEST} frames")
-    frames = np.arange(count, dtype=np.float64)
+    frames = np.arange(frame_count(last), dtype=np.float64)
+    count = len(frames)
     rest = rig.as_filed() or rig.rest  # what no track moves stands as the file has it
     move, turn, scale, settings, euler = (
         np.broadcast_to(v, (count, *v.shape)).copy() for v in rest.arrays()
     )
-    skeleton = rig.skeleton
     for row in rig.moving_rows.tolist():
         node = rig.controls[row].node
-        own = skeleton.names[node]
-        back = inverse(skeleton.rotation[node])
-        if (own, "rotation") in tracks:
-            turn[:, row] = normalise(multiply(back, tracks[(own, "rotation")].sample(frames)))
-        if (own, "translation") in tracks:
-            away = tracks[(own, "translation")].sample(frames) - skeleton.translation[node]
-            move[:, row] = rotate(back, away) * float(rig.units_of(np.array([node]))[0])
-        if (own, "scale") in tracks:
-            scale[:, row] = tracks[(own, "scale")].sample(frames) / skeleton.scale[node]
+        above = _above(rig, node, tracks, frames)
+        if above is not None:
+            _with_above(rig, row, above, tracks, frames, (move, turn, scale))
+        else:
+            _own(rig, row, tracks, frames, (move, turn, scale))
     for row, setting in enumerate(rig.settings):
         if ("", setting.name) in tracks:
             settings[:, row] = tracks[("", setting.name)].sample(frames)[:, 0]
     return Performance(name, rig, State(move, turn, scale, settings, euler), rate)
+
+
+Tracks = Mapping[tuple[str, str], Track]
+Channels = tuple[Array, Array, Array]
+
+
+def _own(rig: Rig, row: int, tracks: Tracks, frames: Array, into: Channels) -> None:
+    """A joint's own channels."""
+    move, turn, scale = into
+    node, skeleton = rig.controls[row].node, rig.skeleton
+    own, back = skeleton.names[node], inverse(skeleton.rotation[node])
+    if (own, "rotation") in tracks:
+        turn[:, row] = normalise(multiply(back, tracks[(own, "rotation")].sample(frames)))
+    if (own, "translation") in tracks:
+        away = tracks[(own, "translation")].sample(frames) - skeleton.translation[node]
+        move[:, row] = rotate(back, away) * float(rig.units_of(np.array([node]))[0])
+    if (own, "scale") in tracks:
+        safe = np.where(skeleton.scale[node] == 0, 1.0, skeleton.scale[node])
+        scale[:, row] = tracks[(own, "scale")].sample(frames) / safe
+
+
+def _above(rig: Rig, node: int, tracks: Tracks, frames: Array) -> Array | None:
+    """What nodes between a joint and the joint above it do, which are no controls themselves:
+    the way from their rest to each frame, ``(F, 4, 4)``; None where they stand still."""
+    chain, parent = list[int](), rig.skeleton.parents[node]
+    while parent >= 0 and parent not in rig.row_of_node:
+        chain.append(parent)
+        parent = rig.skeleton.parents[parent]
+    names = [rig.skeleton.names[n] for n in chain]
+    if not any((name, kind) in tracks for name in names for kind in PATHS):
+        return None
+    moving, rest = np.tile(np.eye(4), (len(frames), 1, 1)), np.eye(4)
+    for above in reversed(chain):
+        moving = moving @ _local(rig, above, tracks, frames)
+        rest = rest @ _local(rig, above, {}, frames[:1])[0]
+    return np.asarray(undone(rest) @ moving)
+
+
+def _local(rig: Rig, node: int, tracks: Tracks, frames: Array) -> Array:
+    """A node's local matrices, ``(F, 4, 4)``."""
+    base, own = rig.filed or rig.skeleton, rig.skeleton.names[node]
+    values = []
+    for kind, rest in zip(PATHS, (base.translation, base.rotation, base.scale), strict=True):
+        track = tracks.get((own, kind))
+        plain = np.broadcast_to(rest[node], (len(frames), rest.shape[1]))
+        values.append(plain if track is None else track.sample(frames))
+    return compose(values[0], normalise(values[1]), values[2])
+
+
+def _with_above(
+    rig: Rig, row: int, above: Array, tracks: Tracks, frames: Array, into: Channels
+) -> None:
+    """A joint's channels with what nodes above it do, which nothing else could show."""
+    node, skeleton = rig.controls[row].node, rig.skeleton
+    places, turns, sizes = decompose(above @ _local(rig, node, tracks, frames))
+    back = inverse(skeleton.rotation[node])
+    move, turn, scale = into
+    turn[:, row] = normalise(multiply(back, turns))
+    unit = float(rig.units_of(np.array([node]))[0])
+    move[:, row] = rotate(back, places - skeleton.translation[node]) * unit
+    scale[:, row] = sizes / np.where(skeleton.scale[node] == 0, 1.0, skeleton.scale[node])

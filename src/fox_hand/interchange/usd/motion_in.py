@@ -14,6 +14,7 @@ from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate
 from fox_hand.core.maths.transforms import decompose
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
+from fox_hand.interchange.frame_rates import frame_count
 from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 from fox_hand.interchange.usd.rigs import read_rig
 from fox_hand.interchange.usd.usd_stage import (
@@ -28,12 +29,14 @@ from fox_hand.interchange.usd.usd_stage import (
 LONGEST = 200_000
 
 
-def read_performance(path: Path, rate: float, words: RigWords = NOTHING_SAID) -> Performance:
+def read_performance(
+    path: Path, rate: float | None = None, words: RigWords = NOTHING_SAID
+) -> Performance:
     """The animation bound to a file's first skeleton, sampled.
 
     Args:
         path: the file.
-        rate: frames a second.
+        rate: frames a second; None for the time codes a second that the file has.
         words: what was said about it, see :func:`fox_hand.interchange.usd.rigs.read_rig`.
 
     Raises:
@@ -44,7 +47,7 @@ def read_performance(path: Path, rate: float, words: RigWords = NOTHING_SAID) ->
         return _read(path, rig, stage, rate)
 
 
-def _read(path: Path, rig: Rig, stage: Any, rate: float) -> Performance:
+def _read(path: Path, rig: Rig, stage: Any, wanted: float | None) -> Performance:
     skel = module("UsdSkel")
     query, prim = _query(skel, stage)
     samples = query.GetJointTransformTimeSamples() if query is not None else []
@@ -54,10 +57,11 @@ def _read(path: Path, rig: Rig, stage: Any, rate: float) -> Performance:
         )
     codes = float(stage.GetTimeCodesPerSecond()) or 24.0
     first, last = float(samples[0]), float(samples[-1])
-    count = round((last - first) / codes * rate) + 1
+    rate = wanted or codes
+    count = frame_count((last - first) / codes * rate)
     if count > LONGEST:
         raise damaged(path, f"it is longer than {LONGEST} frames")
-    times = first + np.arange(count, dtype=np.float64) * (codes / rate)
+    times = np.minimum(first + np.arange(count, dtype=np.float64) * (codes / rate), last)
     names = [str(j).rsplit("/", 1)[-1] for j in query.GetJointOrder()]
     local = np.array([column_matrices(query.ComputeJointLocalTransforms(t)) for t in times])
     if not measurable(local):
