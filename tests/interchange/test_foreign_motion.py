@@ -7,12 +7,15 @@ from pathlib import Path
 
 import numpy as np
 import pygltflib as gl
+import pytest
 from scipy.interpolate import CubicHermiteSpline
 from scipy.spatial.transform import Rotation
 
+from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
-from fox_hand.interchange.motions import read_performance
+from fox_hand.interchange.frame_rates import rate_of
+from fox_hand.interchange.motions import animations_of, read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
 from tests.glb import Maker, at, skin, tube
@@ -94,3 +97,66 @@ def test_a_drive_turns_by_as_many_degrees_as_its_file_says(tmp_path: Path) -> No
     half = rig.rest.with_(settings=np.array([0.5]))
     turned = rig.evaluate(half).nodes[rig.skeleton.names.index("upper"), :3, :3]
     assert np.allclose(turned, Rotation.from_euler("z", 20, degrees=True).as_matrix(), atol=1e-9)
+
+
+@pytest.mark.parametrize("rate", [24.0, 25.0, 30.0, 60.0, 24_000 / 1001, 120.0])
+def test_a_file_is_read_at_the_rate_its_keys_stand_at(rate: float) -> None:
+    times = np.arange(40) / rate
+    assert rate_of([times, times[::7]]) == pytest.approx(rate)
+    assert rate_of([np.array([0.0, 1.0])]) == 24.0  # two keys a second apart say nothing else
+
+
+def test_the_last_key_is_never_cut_off(tmp_path: Path) -> None:
+    """It stands at 1.25 s, which is no whole frame at 25 a second."""
+    moves = np.array([[0.0, 1.0, 0.0], [0.0, 2.0, 0.0], [0.0, 5.0, 0.0]])
+    path = two_joints(tmp_path / "a.glb", translation=moves)
+    for rate, frames in ((24.0, 31), (25.0, 33), (10.0, 14)):
+        found = read_performance(path, rate)
+        assert len(found) == frames
+        assert place(found.states, found.rig, "upper")[-1, 1, 3] == pytest.approx(5.0, abs=1e-6)
+
+
+def test_what_nodes_above_the_joints_do_is_done_by_the_topmost_joint(tmp_path: Path) -> None:
+    """Many programs move the figure by the node that its skeleton hangs on."""
+    maker = Maker()
+    upper = maker.node(name="upper", translation=[0.0, 1.0, 0.0])
+    lower = maker.node(name="lower", children=[upper], translation=[0.0, 0.5, 0.0])
+    turned = Rotation.from_euler("x", -90, degrees=True)
+    above = maker.node(
+        name="Armature", children=[lower], rotation=turned.as_quat().tolist(), scale=[0.01] * 3
+    )
+    bound = np.diag([0.01, 0.01, 0.01, 1.0])
+    bound[:3, :3] = turned.as_matrix() * 0.01
+    low, high = bound @ at(0, 0.5, 0), bound @ at(0, 1.5, 0)
+    tied = skin(maker, [lower, upper], [low, high])
+    maker.node(name="skinned", mesh=tube(maker, 0.0, (0, 1), unit=0.01), skin=tied)
+    when = maker.accessor(np.array([0.0, 1.0], np.float32))
+    maker.gltf.accessors[when].min, maker.gltf.accessors[when].max = [0.0], [1.0]
+    spun = turned * Rotation.from_euler("z", [[0.0], [80.0]], degrees=True)
+    walks = gl.Animation(name="walks")
+    for node, kind, values in (
+        (above, "translation", np.array([[0.0, 0.0, 0.0], [2.0, 0.0, 3.0]])),
+        (above, "rotation", spun.as_quat()),
+        (lower, "translation", np.array([[0.0, 0.5, 0.0], [0.0, 0.9, 0.0]])),
+    ):
+        table = maker.accessor(values.astype(np.float32))
+        walks.samplers.append(gl.AnimationSampler(input=when, output=table))
+        target = gl.AnimationChannelTarget(node=node, path=kind)
+        walks.channels.append(gl.AnimationChannel(sampler=len(walks.samplers) - 1, target=target))
+    maker.gltf.animations += [
+        walks,
+        gl.Animation(name="walks twice", channels=walks.channels, samplers=walks.samplers),
+    ]
+    path = maker.save(tmp_path / "a.glb")
+    found = read_performance(path)
+    assert found.rate == 24.0
+    seen = place(found.states, found.rig, "upper")[-1]
+    moved = np.eye(4)
+    moved[:3, :3], moved[:3, 3] = spun[1].as_matrix() * 0.01, (2.0, 0.0, 3.0)
+    wanted = moved @ at(0, 0.9, 0) @ at(0, 1.0, 0)
+    assert np.allclose(seen, wanted, atol=1e-6)
+    assert animations_of(path) == ["walks", "walks twice"]
+    assert read_performance(path, animation="walks twice").name == "walks twice"
+    assert read_performance(path, animation="2").name == "walks twice"
+    with pytest.raises(FoxHandError, match="no animation run"):
+        read_performance(path, animation="run")
