@@ -23,6 +23,7 @@ from pathlib import Path
 from typing import Any
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.motion_wish import MotionWish
 from fox_hand.core.animation.motion import motion_of
 from fox_hand.core.maths.rotations import normalise
 from fox_hand.core.pose.mirror import mirror
@@ -162,7 +163,7 @@ def commands(path: Path, card: Card, out: Path) -> list[tuple[str, Callable[[], 
 
     def capture() -> None:
         owner = read_rig(path, 0.01)
-        states, _ = frames_for(path, owner, 30.0)
+        states = frames_for(path, owner, MotionWish(rate=30.0)).states
         moved_pose(owner, frame_of(states, 0))
 
     def convert(kind: str) -> None:

@@ -9,10 +9,11 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from fox_hand.cli.options import Rate, Who
+from fox_hand.cli.options import Animation, Rate, UnitOption, Who, wish_of
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
+    from fox_hand.base.motion_wish import MotionWish
     from fox_hand.core.animation.motion import Motion
     from fox_hand.core.rig.rig import Rig
     from fox_hand.session.app.headless import OpenShot
@@ -37,6 +38,7 @@ def convert(
     sources: Annotated[
         list[Path], typer.Argument(help="Shots, clips, or files with motion; last, what to write.")
     ],
+    *,
     out: Annotated[
         Path | None,
         typer.Option("--out", "-o", help="Instead of the last: a file, or a folder for several."),
@@ -50,6 +52,8 @@ def convert(
     ] = "glb",
     alone: Annotated[bool, typer.Option("--alone", help="Skeleton and motion only.")] = False,
     rate: Rate = None,
+    animation: Animation = None,
+    unit: UnitOption = None,
 ) -> None:
     """Motion from one kind of file into another: .glb, .usda, .usdc or .bvh. Of a shot every
     character is written, each into a file with its prefix where there are several."""
@@ -62,10 +66,11 @@ def convert(
         raise typer.BadParameter(f"several files go into a folder, and {out} is none")
     notes: list[str] = []
     failed = False
+    wish = wish_of(rate, animation, unit)
     for source in sources:
         target = out / f"{source.stem}.{kind.lstrip('.')}" if into_folder else out
         try:
-            notes += _one(talk, source, target, rig, who, rate, alone=alone)
+            notes += _one(talk, source, target, rig, who, wish, alone=alone)
         except typer.Exit:  # it was said; the others go on
             failed = True
     if failed:
@@ -81,7 +86,7 @@ def _one(
     target: Path,
     rig: Path | None,
     who: str,
-    rate: float | None,
+    wish: MotionWish,
     *,
     alone: bool,
 ) -> Iterator[str]:
@@ -93,11 +98,11 @@ def _one(
     jobs: list[tuple[Path, Callable[[], _Moved]]]
     read = [source] if rig is None else [source, rig]
     if source.suffix == SHOT:
-        shot, jobs = talk.or_exit(lambda: _of_shot(source, target, who, rate))
+        shot, jobs = talk.or_exit(lambda: _of_shot(source, target, who, wish.rate))
         yield from shot.missing
         read += [actor.path for actor in shot.actors]
     else:
-        jobs = [(target, lambda: _moved(source, rig, rate))]
+        jobs = [(target, lambda: _moved(source, rig, wish))]
     talk.or_exit(lambda: make_folder(target.parent))
     for path, made in jobs:
 
@@ -133,7 +138,7 @@ def _of_shot(
     return shot, [job(actor) for actor in chosen]
 
 
-def _moved(source: Path, rig: Path | None, rate: float | None) -> _Moved:
+def _moved(source: Path, rig: Path | None, wish: MotionWish) -> _Moved:
     from fox_hand.base.errors import FoxHandError
     from fox_hand.core.animation.motion import motion_of
     from fox_hand.interchange.motions import read_performance
@@ -152,10 +157,11 @@ def _moved(source: Path, rig: Path | None, rate: float | None) -> _Moved:
         owner = read_rig(rig)
         card = read_card(source)[0]
         clip, lost = clip_of(source, card, Figure(owner, rig))
-        return _Moved(owner, clip_motion(clip, card.name, owner, rate), lost)
+        return _Moved(owner, clip_motion(clip, card.name, owner, wish.rate), lost)
     if rig is not None:
         owner = read_rig(rig)
-        states, own = frames_for(source, owner, rate)
-        return _Moved(owner, motion_of(source.stem, owner, states, own))
-    found = read_performance(source, rate)
+        frames = frames_for(source, owner, wish)
+        motion = motion_of(source.stem, owner, frames.states, frames.rate)
+        return _Moved(owner, motion, frames.words)
+    found = read_performance(source, wish.rate, wish.animation, wish.metres_per_unit)
     return _Moved(found.rig, motion_of(found.name, found.rig, found.states, found.rate))

@@ -9,10 +9,11 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fox_hand.cli.options import STDIO, Rate, Who
+from fox_hand.cli.options import STDIO, Animation, Rate, UnitOption, Who, wish_of
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
+    from fox_hand.base.motion_wish import MotionWish
     from fox_hand.core.model.state import State
     from fox_hand.core.pose.pose import Pose
     from fox_hand.session.capturing.draft import CaptureDraft
@@ -55,13 +56,16 @@ def apply(
         int, typer.Option(min=0, max=10_000, help="Frames over which it comes in and goes out.")
     ] = 4,
     rate: Rate = None,
+    animation: Animation = None,
+    unit: UnitOption = None,
 ) -> None:
     """Put cards on a character, or on frames of its animation."""
     _agree(out, in_place, frame, until, onto, json=talk.json)
+    wish = wish_of(rate, animation, unit)
 
     def work() -> tuple[_Applied, tuple[str, ...]]:
         span = _Span.of(frame, until, blend)
-        applied = _Applied.of(cards, onto, amount / 100.0, side, span, rate)
+        applied = _Applied.of(cards, onto, amount / 100.0, side, span, wish)
         return applied, applied.write(onto if in_place else out, in_place=in_place)
 
     applied, notes = talk.or_exit(work)
@@ -128,7 +132,7 @@ class _Applied:
         amount: float,
         side: SideWord,
         span: _Span | None,
-        rate: float | None,
+        wish: MotionWish,
     ) -> _Applied:
         from fox_hand.core.pose.pose import Pose
         from fox_hand.core.pose.sides import Sides
@@ -148,7 +152,8 @@ class _Applied:
         actor, own = Figure(read_rig(onto), onto), None
         states = actor.rig.rest
         if span is not None:
-            states, own = frames_for(onto, actor.rig, rate)
+            frames = frames_for(onto, actor.rig, wish)
+            states, own = frames.states, frames.rate
             _within(states, span, onto)
         held: dict[str, Any] = {}
         missing: list[str] = []
@@ -245,13 +250,16 @@ def capture(
     who: Who = "",
     author: Annotated[str, typer.Option("--author", help="Who signs it.")] = "",
     rate: Rate = None,
+    animation: Animation = None,
+    unit: UnitOption = None,
 ) -> None:
     """Take a card of what stands away from rest at a frame."""
     if library is None and not talk.json:
         raise typer.BadParameter("say where it goes: --library FOLDER, or --json for the values")
     if library is not None and not name.strip():
         raise typer.BadParameter("a card needs a name: --name NAME")
-    draft = talk.or_exit(lambda: _drafted(file, rig, who, frame, rate))
+    wish = wish_of(rate, animation, unit)
+    draft = talk.or_exit(lambda: _drafted(file, rig, who, frame, wish))
     draft.name, draft.author = name, author
     path = None
     if library is not None:
@@ -268,13 +276,11 @@ def capture(
         talk.fact(str(path))
 
 
-def _drafted(
-    file: Path, rig: Path | None, who: str, frame: int, rate: float | None
-) -> CaptureDraft:
+def _drafted(file: Path, rig: Path | None, who: str, frame: int, wish: MotionWish) -> CaptureDraft:
     """A card of all that is away from rest, as the window would take it."""
     from fox_hand.session.capturing.draft import CaptureDraft
 
-    actor, state = _standing(file, rig, who, frame, rate)
+    actor, state = _standing(file, rig, who, frame, wish)
     draft = CaptureDraft(actor, (), state)
     draft.chosen.only(draft.away())
     draft.taken_from, draft.taken_frame = file.stem, float(frame)
@@ -282,7 +288,7 @@ def _drafted(
 
 
 def _standing(
-    file: Path, rig: Path | None, who: str, frame: int, rate: float | None
+    file: Path, rig: Path | None, who: str, frame: int, wish: MotionWish
 ) -> tuple[Figure, State]:
     from fox_hand.base.errors import FoxHandError
     from fox_hand.interchange.readers import read_rig
@@ -302,8 +308,8 @@ def _standing(
                 "Nothing was written.",
             )
         return actor, actor.take.at(float(frame))
-    owner = read_rig(rig or file)
-    states, _ = frames_for(file, owner, rate)
+    owner = read_rig(rig or file, wish.metres_per_unit if rig is None else None)
+    states = frames_for(file, owner, wish).states
     _within(states, _Span(frame - 1, frame - 1, 0), file)
     return Figure(owner, rig or file), frame_of(states, frame - 1)
 

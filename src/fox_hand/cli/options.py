@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import math
+from enum import StrEnum
 from pathlib import Path
 from typing import Annotated
 
 import typer
+
+from fox_hand.base.motion_wish import MotionWish
 
 
 def _finite(value: float | None) -> float | None:
@@ -18,6 +21,38 @@ def _finite(value: float | None) -> float | None:
 Rate = Annotated[
     float | None, typer.Option("--rate", help="Frames a second to sample at.", callback=_finite)
 ]
+Animation = Annotated[
+    str | None,
+    typer.Option("--animation", help="Which of several: its name, or its number from 1."),
+]
+
+
+class Unit(StrEnum):
+    """Units a person can name."""
+
+    METRES = "metres"
+    CENTIMETRES = "centimetres"
+    INCHES = "inches"
+    MILLIMETRES = "millimetres"
+
+
+UnitOption = Annotated[
+    Unit | None, typer.Option("--unit", help="Of files that do not say theirs (BVH).")
+]
+
+
+def metres_of(unit: Unit | None) -> float | None:
+    """Metres of one unit."""
+    from fox_hand.interchange.units import UNITS
+
+    return None if unit is None else UNITS[unit.value]
+
+
+def wish_of(rate: float | None, animation: str | None, unit: Unit | None) -> MotionWish:
+    """How a file with motion is to be read."""
+    return MotionWish(rate, animation, metres_of(unit))
+
+
 Find = Annotated[
     str, typer.Option("--find", help="Only what a search finds: words and filters, as on screen.")
 ]

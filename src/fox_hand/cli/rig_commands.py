@@ -2,33 +2,13 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
+from fox_hand.cli.options import UnitOption, metres_of
 from fox_hand.cli.talk import Talk, command
-
-
-class Unit(StrEnum):
-    """What a model file was drawn in."""
-
-    METRES = "metres"
-    CENTIMETRES = "centimetres"
-    INCHES = "inches"
-    MILLIMETRES = "millimetres"
-
-
-UnitOption = Annotated[
-    Unit | None, typer.Option("--unit", help="The file's unit, where it does not say it.")
-]
-
-
-def _metres(unit: Unit | None) -> float | None:
-    from fox_hand.interchange.units import UNITS
-
-    return None if unit is None else UNITS[unit.value]
 
 
 def rig_commands() -> typer.Typer:
@@ -52,7 +32,7 @@ def inspect(
     told, failed = [], False
     for file in files:
         try:
-            rig = read_rig(file, _metres(unit))
+            rig = read_rig(file, metres_of(unit))
         except FoxHandError as error:
             talk.problem(error.sentence())
             failed = True
@@ -85,7 +65,7 @@ def init(
     if path.exists() and not over:
         talk.problem(f"{path.name} is there already and was left as it is; --over replaces it.")
         raise typer.Exit(1)
-    size = _metres(unit)
+    size = metres_of(unit)
     sidecar = starting_sidecar(talk.or_exit(lambda: read_rig(file, size)))
     sidecar.metres_per_unit = size
     data = write_sidecar(sidecar)

@@ -133,7 +133,8 @@ def test_nothing_at_all_is_refused_with_a_word(workspace: Workspace) -> None:
 
 def test_no_wrist_of_a_performance_is_lost(workspace: Workspace) -> None:
     actor = workspace.actor
-    states, rate = performed(demo_performance(), actor.rig)
+    made = performed(demo_performance(), actor.rig)
+    states, rate = made.states, made.rate
     sequence = FrameSequence(actor, states, rate, "on deck")
     workspace.review.open(sequence)
     sequence.propose()

@@ -27,12 +27,21 @@ class FrameSequence:
         states: a batch ``(F, C, ...)``.
         rate: frames a second.
         name: where it comes from.
+        words: sentences about what stays out and what was changed on the way.
     """
 
     changed = Signal()
 
-    def __init__(self, actor: Figure, states: State, rate: float, name: str) -> None:
+    def __init__(
+        self,
+        actor: Figure,
+        states: State,
+        rate: float,
+        name: str,
+        words: tuple[str, ...] = (),
+    ) -> None:
         self.actor, self.states, self.rate, self.name = actor, states, rate, name
+        self.words = words
         self.before = actor.state
         self.frame: int | None = None
         self.marks: set[int] = set()

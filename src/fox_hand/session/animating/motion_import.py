@@ -3,48 +3,111 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.motion_wish import AS_IT_IS, MotionWish
 from fox_hand.core.animation.performance import Performance
-from fox_hand.core.maths.rotations import Array
+from fox_hand.core.maths.rotations import Array, angle_between
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.model.state import State
 from fox_hand.core.retarget.rest_alignment import still
 from fox_hand.core.retarget.transfer import FollowOptions, Transferred, follow
 from fox_hand.core.rig.rig import Rig
-from fox_hand.interchange.motions import READ, read_performance
+from fox_hand.interchange.motions import READ, animations_of, read_performance
 
 SUFFIXES = READ
+SPOKEN = 6  # names in a sentence
+MOVES = 1.0  # degrees: what turns less is no loss
 Told = Callable[[str], Mapping[str, str]]
 
 
+@dataclass(frozen=True, eq=False)
+class Performed:
+    """The frames of a file as a character plays them.
+
+    Args:
+        states: a batch ``(F, C, ...)``.
+        rate: frames a second.
+        words: sentences about what stays out and what was changed on the way.
+    """
+
+    states: State
+    rate: float
+    words: tuple[str, ...] = ()
+
+
+def animations_in(path: Path) -> list[str]:
+    """Names of the animations in a file, of which one is brought in at a time.
+
+    Raises:
+        FoxHandError: if it cannot be read.
+    """
+    return animations_of(path)
+
+
 def performed(
-    path: Path, rig: Rig, rate: float | None = None, names: Told | None = None
-) -> tuple[State, float]:
+    path: Path, rig: Rig, wish: MotionWish = AS_IT_IS, names: Told | None = None
+) -> Performed:
     """The frames of a motion file as the character would play them.
 
     Args:
         path: the file.
         rig: the character.
-        rate: frames a second, for files that have none of their own.
+        wish: how it is to be read.
         names: by what the file's figure is called, names of its joints with those of the
             character, where they were told.
-
-    Returns:
-        a batch of states ``(F, C, ...)``, and frames a second.
 
     Raises:
         FoxHandError: for files that cannot be read, or of which nothing fits.
     """
-    found = read_performance(path, rate)
+    found = read_performance(path, wish.rate, wish.animation, wish.metres_per_unit)
     told = names(found.rig.name) if names is not None else None
     # the world of a recording is the room it was made in; that of a scene is the scene
     options = FollowOptions(starts=path.suffix.lower() == ".bvh")
-    return laid_on(found, rig, told, options), found.rate
+    made = followed_on(found, rig, told, options)
+    return Performed(made.state, found.rate, words_of(found, rig, made))
+
+
+def words_of(performance: Performance, rig: Rig, made: Transferred) -> tuple[str, ...]:
+    """What a person should know of a performance on a character: what moves and stays out, and
+    what holding the ground has changed."""
+    lost = _lost(performance, set(made.rows.values()))
+    found = []
+    if lost:
+        more = f" and {len(lost) - SPOKEN} more" if len(lost) > SPOKEN else ""
+        found.append(f"Not on {rig.name}: {', '.join(lost[:SPOKEN])}{more}.")
+    if made.held is not None and made.held.feet:
+        slid = max((float(s.max(initial=0.0)) for s in made.held.slid.values()), default=0.0)
+        sank = float(made.held.sank.max(initial=0.0))
+        lower = float(made.held.hips.max(initial=0.0))
+        changed = [
+            f"{what} {far * 100:.1f} cm"
+            for what, far in (("slid", slid), ("sank", sank))
+            if far > 0.002
+        ]
+        if changed:
+            down = (
+                f", and the hips come down by up to {lower * 100:.1f} cm" if lower > 0.002 else ""
+            )
+            found.append(f"Feet that {' and '.join(changed)} hold the ground{down}.")
+    return tuple(found)
+
+
+def _lost(performance: Performance, taken: set[int]) -> list[str]:
+    """Joints of a file that move, have no partner, and carry none that has one."""
+    source = performance.rig
+    turn = performance.states.turn
+    far = np.degrees(angle_between(turn, source.rest.turn[None]).max(0, initial=0.0))
+    found = []
+    for row, control in enumerate(source.controls):
+        moves = far[row] > MOVES and control.kind is ControlKind.JOINT and not control.helper
+        if moves and not taken & set(source.below(row)):
+            found.append(control.name)
+    return found
 
 
 def laid_on(

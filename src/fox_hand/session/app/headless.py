@@ -9,20 +9,20 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.motion_wish import AS_IT_IS, MotionWish
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, Pose, take
 from fox_hand.core.pose.sides import Sides
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Standing
-from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.name_map import NameMap, read_map
 from fox_hand.library.store.store import own_folder_over
 from fox_hand.session.animating.clips import clip_on, lost_of_clip
-from fox_hand.session.animating.motion_import import frame_of, laid_on
+from fox_hand.session.animating.motion_import import Performed, frame_of, performed
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.session.applying.mix import Mix, Mixed
 from fox_hand.session.applying.preparation import prepared
@@ -162,14 +162,13 @@ def worn_over(ready: Mixed, actor: Figure, states: State, how: Laid) -> State:
     return State(*arrays)
 
 
-def frames_for(path: Path, rig: Rig, rate: float | None) -> tuple[State, float]:
+def frames_for(path: Path, rig: Rig, wish: MotionWish = AS_IT_IS) -> Performed:
     """The frames of a file on a character.
 
     Raises:
         FoxHandError: if it holds none, or none fit.
     """
-    found = read_performance(path, rate)
-    return laid_on(found, rig), found.rate
+    return performed(path, rig, wish)
 
 
 def moved_pose(rig: Rig, state: State) -> Pose:

@@ -11,10 +11,11 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.motion_wish import MotionWish
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.session.animating.frame_sequence import FrameSequence
-from fox_hand.session.animating.motion_import import SUFFIXES, performed
+from fox_hand.session.animating.motion_import import SUFFIXES, animations_in, performed
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.figures.figure import Figure
@@ -341,11 +342,41 @@ class Opener(QObject):
             return
         self._bars.busy(f"Reading {path.name} …")
 
+        def work(progress: Progress) -> list[str]:
+            progress.step(0.0)
+            return animations_in(path)
+
+        def done(names: list[str]) -> None:
+            self._bars.busy("")
+            animation: str | None = None
+            if len(names) > 1:
+                animation, said = QInputDialog.getItem(
+                    self._window,
+                    "Which animation?",
+                    f"{path.name} holds {len(names)} animations.",
+                    names,
+                    0,
+                    False,
+                )
+                if not said:
+                    return
+            if actor is self._workspace.actor:
+                self._perform(path, actor, MotionWish(animation=animation))
+
+        def failed(error: Exception) -> None:
+            self._bars.busy("")
+            self._notice.tell_error(error)
+
+        self._services.jobs.run(work, done, failed)
+
+    def _perform(self, path: Path, actor: Figure, wish: MotionWish) -> None:
+        self._bars.busy(f"Reading {path.name} …")
+
         def work(progress: Progress) -> FrameSequence:
             progress.step(0.0)
             told = partial(self._workspace.mix_commands.fits.told_names, rig=actor.rig)
-            states, rate = performed(path, actor.rig, names=told)
-            return FrameSequence(actor, states, rate, path.stem)
+            made = performed(path, actor.rig, wish, told)
+            return FrameSequence(actor, made.states, made.rate, path.stem, made.words)
 
         def done(sequence: FrameSequence) -> None:
             self._bars.busy("")
@@ -355,8 +386,14 @@ class Opener(QObject):
             marks = sequence.mark_held() if sequence.stepped else sequence.propose()
             kind = "held poses" if sequence.stepped else "key poses"
             self._notice.tell(
-                f"{path.name}: {len(sequence)} frames, {len(marks)} {kind} marked. Pull along the "
-                "strip to look at them. M marks a frame, C takes one or all, Lay in keys them."
+                " ".join(
+                    [
+                        f"{path.name}: {len(sequence)} frames, {len(marks)} {kind} marked.",
+                        *sequence.words,
+                        "Pull along the strip to look at them. M marks a frame, C takes one or "
+                        "all, Lay in keys them.",
+                    ]
+                )
             )
 
         def failed(error: Exception) -> None:
