@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from fox_hand.core.naming.body_finding import find_body
 from fox_hand.core.naming.joint_names import read_all
 from fox_hand.core.naming.mirror_partners import infer_partners
 from fox_hand.core.naming.roles import infer_roles
+from fox_hand.core.naming.shape_roles import NOTHING, ShapeRoles, shape_roles
 from fox_hand.core.naming.side_region import infer_regions, infer_sides, label_of
 
 
@@ -34,6 +35,13 @@ class JointControls:
     body: BodyFrame
 
 
+# a rig of which at least so many of these are named is one whose names are to be believed
+ENOUGH = 5
+MAIN = {"hips", "spine", "chest", "head", "neck"} | {
+    side + part
+    for side in ("left", "right")
+    for part in ("UpperArm", "LowerArm", "Hand", "UpperLeg", "LowerLeg", "Foot")
+}
 HUGE, TINY = 12.0, 0.08  # metres: taller or smaller figures are probably in another unit
 
 
@@ -61,14 +69,19 @@ def joint_controls(
     at = {n: i for i, n in enumerate(nodes)}
     parents = [_nearest(skeleton.parents, n, at) for n in nodes]
     given = {r: at[n] for n, r in (roles or {}).items() if n in at}
+    shape = NOTHING if given or _named(names, parents, world) else shape_roles(parents, world)
     if body is None:
-        body = _body_of(names, parents, world, given)
+        body = _body_of(names, parents, world, given, shape)
     places = body.seen(world)
     height = max(float(np.ptp(places[:, 1])), 1e-6) if len(places) else 1.0
     sides, notes = infer_sides(names, places, height)
     regions = infer_regions(names, parents, places)
     partners = infer_partners(names, sides, places, height)
     inferred = [None] * len(nodes) if roles else infer_roles(names, sides, parents, places)
+    sure = 1.0
+    if shape.roles:
+        guessed = {row: role for role, row in shape.roles.items()}
+        inferred, sure = [guessed.get(row) for row in range(len(nodes))], shape.sure
     controls = [
         Control(
             name=name,
@@ -80,6 +93,7 @@ def joint_controls(
             region=regions[i],
             role=(roles or {}).get(node, inferred[i]),
             channels=(channels or {}).get(node, ALL_CHANNELS),
+            role_sure=sure if inferred[i] is not None else 1.0,
             partner=partners[i] if sides[i] is not Side.CENTRE else name,
         )
         for i, (name, node) in enumerate(zip(names, nodes, strict=True))
@@ -87,10 +101,23 @@ def joint_controls(
     return JointControls(controls, notes, body)
 
 
+def _named(names: Sequence[str], parents: Sequence[int], places: Array) -> bool:
+    """Whether names follow a family: most main bones have a role by them."""
+    sides = [s.side or Side.CENTRE for s in read_all(names)]
+    return len(set(infer_roles(names, sides, parents, places)) & MAIN) >= ENOUGH
+
+
 def _body_of(
-    names: Sequence[str], parents: Sequence[int], places: Array, given: Mapping[str, int]
+    names: Sequence[str],
+    parents: Sequence[int],
+    places: Array,
+    given: Mapping[str, int],
+    shape: ShapeRoles,
 ) -> BodyFrame:
-    """Which way the figure stands, by what its joints' names and the file say."""
+    """Which way the figure stands, by what its joints' names, its shape and the file say."""
+    if shape.roles:
+        found = find_body(places, shape.roles, _topmost(shape.pairs, parents) or shape.pairs)
+        return replace(found, sure=min(found.sure, shape.sure))
     sides = [s.side or Side.CENTRE for s in read_all(names)]
     roles = dict(given)
     if not roles:

@@ -13,6 +13,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,
+    BodyNotes,
     ControlNotes,
     HolderNotes,
     SettingNotes,
@@ -35,6 +36,8 @@ def report(rig: Rig) -> str:
         f"  {len(rig.parts)} parts, {vertices} vertices, {triangles} triangles",
         "  stands from " + " to ".join(_place(v) for v in (low, high)) + " m",
         "  regions: " + ", ".join(f"{name} {count}" for name, count in regions.items()),
+        f"  looks along {rig.body.facing}, up is {rig.body.upwards}, middle at "
+        f"{_place(np.array(rig.body.middle))} m: {_how_sure(rig)}",
         f"  fingerprint {rig.fingerprint}",
     ]
     found = Counter(p.found.value for p in pairs_of(rig))
@@ -65,6 +68,13 @@ def facts(rig: Rig) -> dict[str, Any]:
         "fingerprint": rig.fingerprint,
         "rest_from": rig.rest_from,
         "height": rig.height,
+        "body": {
+            "up": list(rig.body.up),
+            "ahead": list(rig.body.ahead),
+            "middle": list(rig.body.middle),
+            "sure": rig.body.sure,
+            "said": rig.body.said,
+        },
         "bounds": [low.tolist(), high.tolist()],
         "vertices": sum(len(p.positions) for p in rig.parts),
         "triangles": sum(len(p.triangles) for p in rig.parts),
@@ -100,6 +110,12 @@ def facts(rig: Rig) -> dict[str, Any]:
         "doubts": [f"{rig.controls[d.row].name}: {d.text}" for d in doubts_of(rig)],
         "notes": list(rig.notes),
     }
+
+
+def _how_sure(rig: Rig) -> str:
+    if rig.body.said:
+        return "as its sidecar says"
+    return "found" if rig.body.sure >= 1 else "a guess; body in the sidecar says otherwise"
 
 
 def _place(v: np.ndarray) -> str:
@@ -147,4 +163,5 @@ def starting_sidecar(rig: Rig) -> Sidecar:
         settings=settings,
         holders=holders,
         sets=sets,
+        body=BodyNotes(rig.body.ahead, rig.body.up, rig.body.middle),
     )

@@ -214,6 +214,7 @@ def _noted(control: Control, notes: ControlNotes | None) -> Control:
         side=notes.side or control.side,
         region=notes.region or control.region,
         role=_said(notes.role, control.role),
+        role_sure=control.role_sure if notes.role is None else 1.0,
         order=order,
         quaternion=quaternion,
         channels=control.channels if notes.channels is None else frozenset(notes.channels),

@@ -5,15 +5,18 @@ The families are invented after what is common practice, no source; the roles ar
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
+from scipy.spatial.transform import Rotation
 
-from fox_hand.core.model.controls import Side
+from fox_hand.core.model.controls import ControlKind, Side
 from fox_hand.core.naming.joint_names import affixes
 from fox_hand.core.naming.roles import ALL_ROLES, infer_roles
+from fox_hand.core.naming.shape_roles import shape_roles
 from fox_hand.core.naming.side_region import side_from_name
 from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
-from tests.bodies import Build, body_rig, fingers, sided, with_affixes
+from tests.bodies import Build, Placed, body_rig, fingers, joints_of, sided, with_affixes
 
 WORDS = ("Thumb", "Index", "Middle", "Ring", "Pinky")
 LOW = tuple(w.lower() for w in WORDS)
@@ -150,3 +153,57 @@ def test_twists_ends_and_props_get_no_role() -> None:
         *("hips", "leftUpperLeg", None, "leftLowerLeg", "leftFoot", "leftToes", None),
         "rightUpperLeg",
     ]
+
+
+MAIN = ("hips", "spine", "head") + tuple(
+    side + part
+    for side in ("left", "right")
+    for part in ("UpperArm", "LowerArm", "Hand", "UpperLeg", "LowerLeg", "Foot")
+)
+BUILDS = {
+    "usual": Build(),
+    "child": Build(height=1.0, legs=0.36, arms=0.26, wide=0.09, arms_down=20),
+    "tall": Build(height=2.1, legs=0.52, arms=0.38, spine=4, necks=2, arms_down=0),
+    "giant": Build(height=40.0, spine=1, palms=True),
+    "mitten": Build(fingers=3, arms_down=70),
+}
+
+
+@pytest.mark.parametrize("yaw", [0.0, 180.0, 65.0])
+@pytest.mark.parametrize("build", list(BUILDS))
+def test_nameless_bodies_have_their_main_bones_by_shape(build: str, yaw: float) -> None:
+    keys = [key for key, _, _ in joints_of(BUILDS[build])]
+    order = np.random.default_rng(4).permutation(len(keys))
+    names = {key: f"x{order[i]}" for i, key in enumerate(keys)}
+    rig = body_rig(BUILDS[build], names, Placed(yaw, (1.0, 0.0, -2.0), axes=6))
+    role = {c.name: c.role for c in rig.controls}
+    found = {key: role[names[key]] for key in MAIN}
+    assert found == {key: key for key in MAIN}
+    guesses = [c.role_sure for c in rig.controls if c.role]
+    assert max(guesses) < 1.0
+    wanted = Rotation.from_euler("y", yaw, degrees=True).apply([0, 0, 1])
+    assert np.allclose(rig.body.ahead, wanted, atol=1e-6)
+
+
+def test_our_cast_without_its_names_has_the_same_main_bones() -> None:
+    for name in ("marrow", "pim", "quill", "brandle"):
+        rig = read_rig(shipped() / "cast" / f"{name}.glb")
+        joints = [c for c in rig.controls if c.kind is ControlKind.JOINT]
+        nodes = [c.node for c in joints]
+        parents = []
+        for c in joints:
+            above = rig.skeleton.parents[c.node]
+            while above >= 0 and above not in nodes:
+                above = rig.skeleton.parents[above]
+            parents.append(nodes.index(above) if above >= 0 else -1)
+        found = shape_roles(parents, rig.skeleton.rest_world[nodes, :3, 3])
+        by_role = {c.role: i for i, c in enumerate(joints) if c.role}
+        for role in MAIN:
+            assert found.roles.get(role) == by_role[role], (name, role)
+
+
+def test_a_handful_of_joints_is_no_body() -> None:
+    assert not shape_roles([-1, 0, 1, 1], np.eye(4, 3)).roles
+    hand = [-1, *(0 if i % 3 == 0 else i for i in range(15))]
+    rng = np.random.default_rng(1)
+    assert not shape_roles(hand, rng.normal(0, 0.1, (16, 3))).roles

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 from pathlib import Path
 
 import numpy as np
@@ -129,3 +130,26 @@ def test_disagreement_of_name_and_place_is_a_doubt_with_a_default() -> None:
     assert rig.controls[doubt.row].name == "hand_L"
     assert "out of place" in doubt.text
     assert doubt.choices[0] == ("Right so", "hand_R")
+
+
+def test_a_figure_that_looks_the_other_way_has_its_sides_there(tmp_path: Path) -> None:
+    """Sides that names say stay; those found by place follow; it is kept in the sidecar."""
+    copied = tmp_path / "marrow.glb"
+    shutil.copy(shipped() / "cast" / "marrow.glb", copied)
+    draft = PairsDraft(read_rig(copied), copied)
+    assert draft.rig.body.facing == "+Z"
+    draft.look_along("-Z")
+    assert (draft.rig.body.facing, draft.rig.body.said) == ("-Z", True)
+    assert draft.rig.controls[draft.rig.control_row["arm_L"]].side is Side.LEFT
+    assert len(draft.corrections) == 1
+    draft.undo()
+    assert draft.rig.body.facing == "+Z"
+    draft.redo()
+    draft.save()
+    again = read_rig(copied)
+    assert (again.body.facing, again.body.said) == ("-Z", True)
+    assert again.body.axes[0, 0] == pytest.approx(-1.0)  # own left is -X now
+    nameless = four(("a", "b", "c", "d"))
+    found = joint_controls(nameless, range(5), body=again.body).controls
+    plain = joint_controls(nameless, range(5)).controls
+    assert [c.side for c in found[1:]] == [c.side.other for c in plain[1:]]

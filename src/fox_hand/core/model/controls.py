@@ -88,6 +88,7 @@ class Control:
         quaternion: the rig stores its turn as a quaternion, so no Euler values are authored.
         side, region: where it belongs on the body.
         role: VRM 1.0 humanoid bone name, where it is one.
+        role_sure: from 0 to 1 how sure that is; less than 1 where only the shape says it.
         channels: transform channels it has.
         limits: per Euler axis lowest and highest turn in radians, or None.
         move_limits: the same for moves, in metres.
@@ -109,6 +110,7 @@ class Control:
     side: Side = Side.CENTRE
     region: Region = Region.TORSO
     role: str | None = None
+    role_sure: float = 1.0
     channels: frozenset[Channel] = ALL_CHANNELS
     limits: Limits = NO_LIMITS
     move_limits: Limits = NO_LIMITS

@@ -7,6 +7,7 @@ Guesses from names only; what a rig's sidecar says goes before them.
 - ``mirror_partners``: FoundBy, Pair, Doubt, rest_places, nearest_by_place, infer_partners,
   pairs_of, doubts_of
 - ``roles``: infer_roles, Tree, spine_roles
+- ``shape_roles``: ShapeRoles, shape_roles
 - ``side_region``: tokens, side_words, side_from_name, region_from_name, partner_name,
   infer_sides, infer_regions, label_of
 """

@@ -14,14 +14,17 @@ import numpy as np
 from psygnal import Signal
 
 from fox_hand.core.maths.rotations import angle_between, from_vector
+from fox_hand.core.model.body_frame import BodyFrame, vector
 from fox_hand.core.model.controls import Control, ControlKind, MirrorRule, Region, Side
 from fox_hand.core.model.state import State
 from fox_hand.core.naming.mirror_partners import infer_partners, rest_places
+from fox_hand.core.naming.side_region import infer_sides, side_from_name
 from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,
+    BodyNotes,
     ControlNotes,
     SettingNotes,
     Sidecar,
@@ -36,17 +39,18 @@ from fox_hand.session.runtime.draft_history import DraftHistory
 @dataclass(frozen=True)
 class Corrections:
     """What a person has said, by control or setting name. An empty partner is *no partner*; an
-    empty role is *no role*."""
+    empty role is *no role*. ``body`` is which way the figure stands."""
 
     partners: Mapping[str, str] = field(default_factory=dict)
     sides: Mapping[str, Side] = field(default_factory=dict)
     regions: Mapping[str, Region] = field(default_factory=dict)
     roles: Mapping[str, str] = field(default_factory=dict)
     rules: Mapping[str, MirrorRule] = field(default_factory=dict)
+    body: BodyFrame | None = None
 
     def __len__(self) -> int:
         groups = (self.partners, self.sides, self.regions, self.roles, self.rules)
-        return sum(len(g) for g in groups)
+        return sum(len(g) for g in groups) + (self.body is not None)
 
 
 @dataclass(frozen=True)
@@ -135,6 +139,17 @@ class PairsDraft:
         said[name] = role
         self._say(replace(self.corrections, roles=said))
 
+    def look_along(self, axis: str) -> None:
+        """Which way the figure looks: an axis such as ``-Z``; its middle stays where it is. The
+        sides of controls whose names say none follow."""
+        if axis == self.rig.body.facing:
+            return
+        ahead = np.zeros(3)
+        ahead["XYZ".index(axis[1])] = 1.0 if axis[0] == "+" else -1.0
+        found = replace(self.rig.body, ahead=vector(ahead), sure=1.0, said=True)
+        if abs(float(found.axes[:, 1] @ ahead)) < 1e-6:  # not up or down
+            self._say(replace(self.corrections, body=found))
+
     def set_rule(self, setting: str, rule: MirrorRule) -> None:
         """How a setting mirrors, and its partner."""
         partner = self.rig.settings[self.rig.setting_row[setting]].partner
@@ -203,6 +218,8 @@ class PairsDraft:
                 SettingNotes(known.label, known.minimum, known.maximum, known.default),
             )
             notes.mirror = rule
+        if said.body is not None:
+            sidecar.body = BodyNotes(said.body.ahead, said.body.up, said.body.middle)
         keep_earlier(path)
         write_atomically(path, write_sidecar(sidecar))
         return path
@@ -228,13 +245,30 @@ def corrected(rig: Rig, said: Corrections) -> Rig:
             side=said.sides.get(c.name, c.side),
             region=said.regions.get(c.name, c.region),
             role=role or None,
+            role_sure=1.0 if c.name in said.roles else c.role_sure,
         )
 
+    if said.body is not None:
+        rig = _looking(rig, said.body)
     return replace(
         rig,
         controls=tuple(control(c) for c in rig.controls),
         settings=tuple(replace(s, mirror=said.rules.get(s.name, s.mirror)) for s in rig.settings),
     )
+
+
+def _looking(rig: Rig, body: BodyFrame) -> Rig:
+    """A rig that stands so, the sides of controls without a side in their name by where they are
+    then."""
+    places = body.seen(rig.handle_places(rig.skeleton.rest_world))
+    sides, _ = infer_sides([c.name for c in rig.controls], places, rig.height)
+    controls = tuple(
+        replace(c, side=side)
+        if c.kind is ControlKind.JOINT and side_from_name(c.name) is None
+        else c
+        for c, side in zip(rig.controls, sides, strict=True)
+    )
+    return replace(rig, body=body, controls=controls)
 
 
 def lively(rig: Rig) -> State:

@@ -32,6 +32,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.screen_parts import back_to_stage, undo_and_redo
 
+LOOKS = ("+Z", "-Z", "+X", "-X")
 FILTERS: tuple[tuple[str, FoundBy | None], ...] = (
     ("All", None),
     ("Both", FoundBy.BOTH),
@@ -135,6 +136,20 @@ class PairsScreen(QWidget):
         foot = QHBoxLayout()
         foot.setContentsMargins(12, 0, 12, 0)
         foot.addWidget(self.find_button)
+        self.looks = QComboBox()
+        self.looks.setAccessibleName("Looks along")
+        self.looks.setToolTip(
+            "Which way the figure looks: mirroring, sides and motion of other figures go by it"
+        )
+        self.looks.addItems(LOOKS)
+        self.looks.activated.connect(self._look_along)
+        along = Words("Looks along")
+        along.setProperty("quiet", True)
+        along.setBuddy(self.looks)
+        foot.addSpacing(8)
+        foot.addWidget(along)
+        foot.addWidget(self.looks)
+        foot.addSpacing(8)
         hint = Words("Drop one name on another to pair them")
         hint.setProperty("quiet", True)
         foot.addWidget(hint, 1)
@@ -165,6 +180,9 @@ class PairsScreen(QWidget):
             box.setMinimumWidth(72)
             line.addWidget(label)
             line.addWidget(box, 2 if box in (self.partner, self.role) else 1)
+        self.role_sure = Words("")
+        self.role_sure.setProperty("quiet", True)
+        line.addWidget(self.role_sure)
         self.partner.activated.connect(self._partner_picked)
         self.side.activated.connect(lambda i: self._said("side", list(Side)[i]))
         self.region.activated.connect(lambda i: self._said("region", list(Region)[i]))
@@ -222,9 +240,20 @@ class PairsScreen(QWidget):
         self.save_button.setEnabled(bool(count))
         self.undo_button.setEnabled(draft.steps.can_undo)
         self.redo_button.setEnabled(draft.steps.can_redo)
+        self._show_body()
         self._refresh_doubts()
         self._refresh_table()
         self.trial.try_out()
+
+    def _show_body(self) -> None:
+        """Which way the figure looks; one that looks between the axes is said so."""
+        assert self.draft is not None
+        facing = self.draft.rig.body.facing
+        if self.looks.count() > len(LOOKS):
+            self.looks.removeItem(len(LOOKS))
+        if facing not in LOOKS:
+            self.looks.addItem(facing)
+        self.looks.setCurrentText(facing)
 
     def _refresh_doubts(self) -> None:
         while (item := self._doubts.takeAt(0)) is not None:
@@ -307,6 +336,8 @@ class PairsScreen(QWidget):
         self.region.setCurrentText(control.region.value)
         self.role.setCurrentText(control.role or "no role")
         self.role.setEnabled(control.kind is ControlKind.JOINT)
+        guess = control.role is not None and control.role_sure < 1.0
+        self.role_sure.setText(f"by shape, {control.role_sure * 100:.0f} %" if guess else "")
 
     # -- saying ---------------------------------------------------------------------------
 
@@ -321,6 +352,10 @@ class PairsScreen(QWidget):
     def _pair(self, name: str, partner: str) -> None:
         if self.draft is not None:
             self.draft.pair(name, partner)
+
+    def _look_along(self, index: int) -> None:
+        if self.draft is not None and index < len(LOOKS):
+            self.draft.look_along(LOOKS[index])
 
     def _said(self, what: str, value: object) -> None:
         draft = self.draft
