@@ -176,7 +176,9 @@ def _outcome(tests: list[str]) -> str:
     run = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", *tests]
     quiet = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1"}
     try:
-        done = subprocess.run(run, cwd=ROOT, env=quiet, timeout=LONGEST, capture_output=True)
+        done = subprocess.run(
+            run, cwd=ROOT, env=quiet, timeout=LONGEST, capture_output=True, check=False
+        )
     except subprocess.TimeoutExpired:
         return "too long"
     # 1: a test failed; 2 and more: the module cannot even be imported; 0: nobody saw it

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QSplitter, QStackedWidget
 
 from fox_hand.session.app.workspace import Workspace
+from fox_hand.ui.stage.camera_following import CameraFollowing
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.timeline.frame_strip import FrameStrip
@@ -30,6 +31,7 @@ class TimelineArea(QStackedWidget):
         self.tools = StripTools(theme, workspace, self.strip)
         self.frame_strip = FrameStrip(theme, workspace)
         self.playing = Playing(self, workspace, stage)
+        self._following = CameraFollowing(workspace, stage)
         self.addWidget(self.strip)
         self.addWidget(self.frame_strip)
         self.setMinimumHeight(self.strip.minimumHeight())

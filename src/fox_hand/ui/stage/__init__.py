@@ -1,6 +1,7 @@
 """The view of the figures and what is done on it: handles, gizmos, gestures, inset view,
 onion skin, reference images.
 
+- ``camera_following``: CameraFollowing
 - ``draft_size``: DraftSize
 - ``figure_pair``: FigurePair
 - ``gestures``: StageView, Gesture, Orbit, Pan, Marquee, FreeTurn, Shift, DialTurn

@@ -1,0 +1,95 @@
+"""Motion of somebody else's rig: it lands, stays in sight, and what stays out is said."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtWidgets import QInputDialog
+from scipy.spatial.transform import Rotation
+
+from fox_hand.core.animation.motion import motion_of
+from fox_hand.core.animation.performance import Performance
+from fox_hand.interchange.motions import motion_bytes
+from tests.bodies import Build, Placed, body_rig, with_affixes
+from tests.core.naming.test_roles import FAMILIES
+from tests.motions import performed
+from tests.ui.conftest import LONG, Hand
+
+
+def recorded(folder: Path, motion: str = "walk", *, prop: bool = False) -> Path:
+    """A recording of another house: names by joint, T-pose, another build and rate."""
+    names = with_affixes(FAMILIES["by joint"], "cap:", "")
+    if prop:  # something that moves and has no partner on anybody
+        names["jaw"] = "cap:lamp"
+    rig = body_rig(Build(arms_down=0, legs=0.5), names, Placed())
+    made = performed(rig, {v: k for k, v in names.items()}, motion)
+    if prop:
+        turn = made.states.turn.copy()
+        row = rig.control_row["cap:lamp"]
+        angles = np.linspace(0, 2, len(made))[:, None]
+        turn[:, row] = Rotation.from_euler("x", angles).as_quat()
+        made = Performance(made.name, rig, made.states.with_(turn=turn), made.rate)
+    path = folder / f"{motion}.bvh"
+    path.write_bytes(motion_bytes(".bvh", rig, motion_of(motion, rig, made.states, made.rate))[0])
+    return path
+
+
+def opened(hand: Hand, path: Path) -> None:
+    hand.window.opener.open_performance(path)
+    hand.qtbot.waitUntil(lambda: hand.workspace.review.sequence is not None, timeout=LONG)
+
+
+def test_a_walk_from_elsewhere_stays_in_sight_with_its_feet_on_the_ground(
+    hand: Hand, tmp_path: Path
+) -> None:
+    stage, before = hand.window.stage, hand.window.stage.camera
+    opened(hand, recorded(tmp_path))
+    sequence = hand.workspace.review.sequence
+    actor = hand.workspace.actor
+    hips = actor.rig.controls[actor.rig.control_row["hips"]].node
+    lowest, places = [], []
+    for frame in (0, 40, 80, 120, len(sequence) - 1):
+        sequence.show(frame)
+        place = actor.at.nodes[hips, :3, 3]
+        places.append(place)
+        seen = stage.camera.project(place[None], stage.width(), stage.height())[0]
+        assert abs(seen[0] / stage.width() - 0.5) < 0.25
+        lowest.append(float(actor.rig.flesh(actor.at)[:, 1].min()))
+    assert np.linalg.norm(places[-1] - places[0]) > 1.5  # it has walked out of the picture
+    assert np.abs(lowest).max() < 0.01 * actor.rig.height
+    hand.workspace.review.close()
+    assert np.allclose(stage.camera.target, before.target, atol=1e-9)
+    assert actor.state.same_bits(actor.rig.rest)
+
+
+def test_what_stays_out_is_named(hand: Hand, tmp_path: Path) -> None:
+    opened(hand, recorded(tmp_path, "fast", prop=True))
+    assert "Not on Marrow: cap:lamp." in hand.window.notice.text
+    assert "hold the ground" in hand.window.notice.text
+
+
+def test_of_several_animations_one_is_chosen(
+    hand: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "both.glb"
+    actor = hand.workspace.actor
+    frames = [actor.rig.rest, actor.rig.rest]
+    states = type(actor.rig.rest)(
+        *(np.stack(v) for v in zip(*(f.arrays() for f in frames), strict=True))
+    )
+    path.write_bytes(motion_bytes(".glb", actor.rig, motion_of("one", actor.rig, states, 24.0))[0])
+    monkeypatch.setattr("fox_hand.ui.exchange.opening.animations_in", lambda _path: ["one", "two"])
+    asked: list[list[str]] = []
+
+    def choose(*words: object) -> tuple[str, bool]:
+        asked.append(list(words[3]))
+        return "one", len(asked) > 1
+
+    monkeypatch.setattr(QInputDialog, "getItem", choose)
+    hand.window.opener.open_performance(path)
+    hand.qtbot.waitUntil(lambda: len(asked) == 1, timeout=LONG)
+    assert hand.workspace.review.sequence is None  # nobody chose
+    opened(hand, path)
+    assert asked == [["one", "two"], ["one", "two"]]
