@@ -207,3 +207,26 @@ def test_a_handful_of_joints_is_no_body() -> None:
     hand = [-1, *(0 if i % 3 == 0 else i for i in range(15))]
     rng = np.random.default_rng(1)
     assert not shape_roles(hand, rng.normal(0, 0.1, (16, 3))).roles
+
+
+HALVES = {
+    "left arm": lambda key: (
+        key.startswith("left") and not any(w in key for w in ("Leg", "Foot", "Toes", "Eye"))
+    ),
+    "legs": lambda key: any(w in key for w in ("Leg", "Foot", "Toes", "hips")),
+    "one leg": lambda key: key in ("hips", "leftUpperLeg", "leftLowerLeg", "leftFoot"),
+    "no legs": lambda key: not any(w in key for w in ("Leg", "Foot", "Toes", "hips")),
+    "head": lambda key: key in ("neck", "head"),
+}
+
+
+@pytest.mark.parametrize("half", list(HALVES))
+@pytest.mark.parametrize("family", ["up leg", "by joint", "thigh and calf"])
+def test_parts_of_bodies_have_the_roles_of_the_whole(family: str, half: str) -> None:
+    names = {k: v for k, v in FAMILIES[family].items() if HALVES[half](k)}
+    rig = body_rig(Build(), names)
+    found = {c.name: c.role for c in rig.controls}
+    trunk = {"spine", "chest", "upperChest"}
+    for role, name in names.items():
+        if role not in trunk:  # a spine without hips or neck has no place to be counted from
+            assert found[name] == role, name

@@ -117,12 +117,11 @@ class _Joints:
         rows = self._rows(parts, side)
         if self.tree.flat:
             return sorted(rows, key=lambda r: parts.index(self.said[r].part or parts[0]))
-        lowest = [r for r in rows if self._part(r) in ends[:1]] or rows
-        last = lowest[0] if self._part(lowest[0] if lowest else -1) in ends[:1] else None
-        if last is None:  # no hand: the longest way down there is
-            last = max(rows, key=lambda r: len(self.tree.up(r)), default=None)
-        if last is None:
+        ended = [r for r in rows if self._part(r) in ends[:1]]
+        if not rows:
             return []
+        # without a hand: the longest way down there is
+        last = ended[0] if ended else max(rows, key=lambda r: len(self.tree.up(r)))
         above = set(self.tree.up(last))
         below = [r for r in rows if self._part(r) in ends[1:] and last in self.tree.up(r)]
         return [r for r in rows if r in above] + below
