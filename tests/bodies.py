@@ -123,12 +123,14 @@ class Placed:
         at: where it stands, metres.
         scale: what its root is scaled by; places stay the same in the world.
         axes: seed of the joints' axes; None for those of the world.
+        flips: whether axes of some joints point the other way by a negative rest scale.
     """
 
     yaw: float = 0.0
     at: tuple[float, float, float] = (0.0, 0.0, 0.0)
     scale: float = 1.0
     axes: int | None = None
+    flips: bool = False
 
 
 def body_rig(
@@ -152,7 +154,11 @@ def body_rig(
     if placed.axes is not None:
         axes = Rotation.random(len(joints), rng=np.random.default_rng(placed.axes))
     given = unique_names([names[key] if names is not None else key for key in keys])
-    skeleton = _skeleton(given, tuple(parents), places, axes.as_matrix() * placed.scale)
+    bases = axes.as_matrix() * placed.scale
+    if placed.flips:
+        signs = np.random.default_rng(1).choice([-1.0, 1.0], (len(joints), 1, 3))
+        bases = bases * signs
+    skeleton = _skeleton(given, tuple(parents), places, bases)
     found = joint_controls(skeleton, range(len(joints)))
     return Rig(
         name="body",

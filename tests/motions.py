@@ -255,14 +255,15 @@ class _Frame:
         skeleton, axes = self._rig.skeleton, Rotation.from_matrix(self._axes)
         bases = skeleton.rest_world[:, :3, :3]
         bases = bases / np.linalg.norm(bases, axis=1, keepdims=True)
-        rest = Rotation.from_matrix(bases)
-        world = [axes * c * axes.inv() * r for c, r in zip(self._changes, rest, strict=True)]
+        changes = [(axes * c * axes.inv()).as_matrix() for c in self._changes]
+        world = [c @ b for c, b in zip(changes, bases, strict=True)]
         turn, move = self._rig.rest.turn.copy(), self._rig.rest.move.copy()
         for row, control in enumerate(self._rig.controls):
             node, parent = control.node, skeleton.parents[control.node]
-            above = world[parent] if parent >= 0 else Rotation.identity()
-            own = Rotation.from_quat(skeleton.rotation[node])
-            turn[row] = (own.inv() * above.inv() * world[node]).as_quat()
+            above = world[parent] if parent >= 0 else np.eye(3)
+            own = Rotation.from_quat(skeleton.rotation[node]).as_matrix()
+            local = own.T @ np.linalg.inv(above) @ world[node]
+            turn[row] = Rotation.from_matrix(local * np.sign(skeleton.scale[node])).as_quat()
         hips = self._node["hips"]
         place = self._axes @ self._hips + self._middle
         assert skeleton.parents[hips] < 0  # the hips of these bodies are their root

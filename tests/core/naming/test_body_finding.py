@@ -45,13 +45,18 @@ def test_facing_sides_and_regions_are_the_figures_own(
     assert {"hand_l", "hand_r", "index_01_l"} <= hands
 
 
-@given(seed=st.integers(0, 500), yaw=st.floats(-180, 180), scale=st.sampled_from([0.01, 1.0, 30.0]))
+@given(
+    seed=st.integers(0, 500),
+    yaw=st.floats(-180, 180),
+    scale=st.sampled_from([0.01, 1.0, 30.0]),
+    flips=st.booleans(),
+)
 def test_a_mirrored_body_is_the_mirror_image_wherever_it_stands(
-    seed: int, yaw: float, scale: float
+    seed: int, yaw: float, scale: float, flips: bool
 ) -> None:
     rng = np.random.default_rng(seed)
     place = tuple(rng.uniform(-3, 3, 3).tolist())
-    rig = body_rig(Build(), NAMES, Placed(yaw, place, scale, axes=seed))
+    rig = body_rig(Build(), NAMES, Placed(yaw, place, scale, axes=seed, flips=flips))
     state = wild(rig, seed)
     mirrored = mirror(rig, state)
     there, here = (rig.evaluate(s).nodes[:, :3, 3] for s in (state, mirrored))

@@ -39,6 +39,7 @@ LIMBS = [
 SOURCES = {
     "plain": (Build(), NAMES, Placed()),
     "far off": (Build(spine=4, necks=2, arms_down=0), MORE, Placed(140, (2, 0.4, 1), 0.01, axes=3)),
+    "flipped": (Build(arms_down=10), NAMES, Placed(30, axes=5, flips=True)),
     "huge": (Build(height=30.0, spine=1, legs=0.5), NAMES, Placed(-90, (0, 0, 0), 100.0, axes=8)),
 }
 
@@ -56,7 +57,9 @@ def targets() -> dict[str, Rig]:
     short = Build(height=1.2, legs=0.38, arms_down=0, spine=2)
     names = FAMILIES["by joint"] | {"chest": "Chest2"}
     names = {k: v for k, v in names.items() if k != "upperChest"}
-    return found | {"short": body_rig(short, names, Placed(-60, (1, 0, 1), 5.0, axes=9))}
+    return found | {
+        "short": body_rig(short, names, Placed(-60, (1, 0, 1), 5.0, axes=9, flips=True))
+    }
 
 
 def pairs(there: Rig, here: Rig) -> dict[int, int]:

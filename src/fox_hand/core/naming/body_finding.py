@@ -11,7 +11,8 @@ from fox_hand.core.model.body_frame import BodyFrame, vector
 
 SNAP = np.radians(8.0)  # directions nearer to an axis than this are tried as that axis
 MOST = 40  # pairs that are tried
-STRAIGHT = 1e-4  # of the figure's size: how much worse a snapped plane may fit
+STRAIGHT = 2e-6  # of the figure's size: a plane that fits as well is exact
+WORSE = 1.5  # and how much worse one along an axis may fit a figure that is not
 
 
 def find_body(
@@ -116,7 +117,7 @@ def _plane(
     best = min(error for error, _, _ in found)
     sense = np.sign([way @ left for _, way, _ in found])
     found = [(e, way * s, at) for (e, way, at), s in zip(found, sense, strict=True) if s]
-    good = next(f for f in found if f[0] <= best + STRAIGHT * size)
+    good = next(f for f in found if f[0] <= WORSE * best + STRAIGHT * size)
     return good[1], good[2]
 
 

@@ -68,7 +68,9 @@ def _with_locals(rig: Rig, state: State, rows: list[int], wanted: Array) -> Stat
     turn[rows] = (0.0, 0.0, 0.0, 1.0)
     at_rest = state.with_(move=move.copy(), turn=turn.copy(), scale=scale.copy())
     neutral = rig.locals_of(at_rest)[nodes]
-    frames = directions(neutral[:, :3, :3])
+    # local axes are rest turn, then turn, then the signs of the rest scale
+    signs = np.where(rig.skeleton.scale[nodes] < 0, -1.0, 1.0)[:, None, :]
+    frames = directions(neutral[:, :3, :3]) * signs
     sizes = np.linalg.norm(neutral[:, :3, :3], axis=-2)
     bases = wanted[:, :3, :3]
     lengths = np.linalg.norm(bases, axis=-2)
@@ -76,7 +78,7 @@ def _with_locals(rig: Rig, state: State, rows: list[int], wanted: Array) -> Stat
         np.isclose(lengths, sizes, rtol=1e-9), 1.0, lengths / np.maximum(sizes, 1e-12)
     )
     # a node mirrored by a negative scale: the sign belongs to the scale, not to the turn
-    own = frames.swapaxes(-1, -2) @ directions(bases)
+    own = frames.swapaxes(-1, -2) @ directions(bases) * signs
     flipped = np.linalg.det(own) < 0
     scale[np.array(rows)[flipped]] *= (-1.0, 1.0, 1.0)
     own[flipped, :, 0] *= -1.0

@@ -10,7 +10,7 @@ same, what found no place.
 - ``pose_changes``: roles_of, world_changes, carried_turns
 - ``reach``: Reach, unit, turning
 - ``renaming``: renamed, renamed_clip
-- ``rest_alignment``: Stance, still, stance_of, hung
+- ``rest_alignment``: Stance, still, stance_of, bone_ways, hung
 - ``retarget``: Landing, FitOptions, Landed, Fitted, fit
 - ``soles``: Sole, soles_of, Stands, stands_of, runs
 - ``standing``: rests_standing, standing, rested

@@ -69,8 +69,8 @@ def stance_of(
         matches: by name in the pose the name on the rig.
         facing: what turns the world of the pose's rig so that it looks where this rig looks,
             ``(3, 3)``.
-        more: by role where bones that the pose does not hold pointed at rest, in this rig's world,
-            ``(3,)``.
+        more: by role where bones point at rest there, in this rig's world, ``(3,)``, where that
+            is known better than from what the pose holds, or not held at all.
     """
     held = {matches[n]: h for n, h in pose.controls.items() if n in matches and h.rest is not None}
     limbs = {
@@ -78,7 +78,7 @@ def stance_of(
         for row, control in enumerate(rig.controls)
         if (limb := _limb(rig, row, held, facing, more or {})) is not None
     }
-    groups = _groups(rig, pose, matches, facing) | _feet(rig, held, facing)
+    groups = _groups(rig, pose, matches, facing) | _feet(rig, held, facing, more or {})
     turns = np.tile(IDENTITY, (len(rig.skeleton), 1))
     before, angles = turns.copy(), dict[str, float]()
     for node, parent in enumerate(rig.skeleton.parents):
@@ -111,13 +111,33 @@ def _limb(
         return None
     places = rig.skeleton.rest_world[:, :3, 3]
     mine = places[child.node] - places[control.node]
-    wanted = more[role] if frame is None else facing @ hung(frame)
+    wanted = more[role] if role in more else _hung(frame, facing)
     if min(np.linalg.norm(mine), np.linalg.norm(wanted)) < 1e-6:
         return None
     return f"{side} {role.removeprefix(side)}", mine, wanted
 
 
-def _feet(rig: Rig, held: Mapping[str, Held], facing: Array) -> dict[int, Array]:
+def _hung(frame: RestFrame | None, facing: Array) -> Array:
+    assert frame is not None
+    return np.asarray(facing @ hung(frame))
+
+
+def bone_ways(rig: Rig) -> dict[str, Array]:
+    """By role where bones of limbs and feet point at rest, ``(3,)``, in the rig's world."""
+    by_role = {c.role: c.node for c in rig.controls if c.role is not None}
+    places, found = rig.skeleton.rest_world[:, :3, 3], dict[str, Array]()
+    for side in ("left", "right"):
+        for part, following in (*NEXT.items(), ("Foot", "Toes")):
+            if side + part in by_role and side + following in by_role:
+                way = places[by_role[side + following]] - places[by_role[side + part]]
+                if np.linalg.norm(way) > 1e-9:
+                    found[side + part] = way
+    return found
+
+
+def _feet(
+    rig: Rig, held: Mapping[str, Held], facing: Array, more: Mapping[str, Array]
+) -> dict[int, Array]:
     """Feet do not go along with the leg: both rigs stand on them, so that flat is flat. Only where
     one rests pointing down and the other does not, they are laid on each other."""
     by_role = {c.role: c for c in rig.controls if c.role is not None}
@@ -128,9 +148,11 @@ def _feet(rig: Rig, held: Mapping[str, Held], facing: Array) -> dict[int, Array]
             continue
         found[foot.node] = IDENTITY
         frame = held[toes.name].rest if toes is not None and toes.name in held else None
-        if toes is None or frame is None:
+        if toes is None or (frame is None and f"{side}Foot" not in more):
             continue
-        mine, wanted = places[toes.node] - places[foot.node], facing @ hung(frame)
+        mine = places[toes.node] - places[foot.node]
+        wanted = more.get(f"{side}Foot")
+        wanted = _hung(frame, facing) if wanted is None else wanted
         if min(np.linalg.norm(mine), np.linalg.norm(wanted)) < 1e-6:
             continue
         way = _shortest(mine, wanted)

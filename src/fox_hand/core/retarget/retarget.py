@@ -26,7 +26,7 @@ from fox_hand.core.retarget.carried import Carried, carried_of, reached, shown_o
 from fox_hand.core.retarget.figure_motion import role_nodes
 from fox_hand.core.retarget.goals import Relation, place_goals
 from fox_hand.core.retarget.pose_changes import carried_turns
-from fox_hand.core.retarget.rest_alignment import NEXT, Stance, stance_of, still
+from fox_hand.core.retarget.rest_alignment import NEXT, Stance, bone_ways, stance_of, still
 from fox_hand.core.rig.rig import Rig
 
 SAME = np.radians(0.1)  # rests that differ by less count as the same
@@ -134,6 +134,10 @@ def fit(
     carried = carried or Carried()
     facing = rig.body.axes @ carried.body.axes.T
     more = {role: rig.body.axes @ np.array(way) for role, way in carried.rests.items()}
+    if source is not None:
+        matched = {controls.get(name) for name in pose.controls}
+        known = {c.role for c in rig.controls if c.name in matched}
+        more |= {role: facing @ way for role, way in bone_ways(source[0]).items() if role in known}
     stance = stance_of(rig, pose, controls, facing, more) if options.stance else still(rig)
     arms, legs = _ratios(pose, rig, controls) if options.stretch else (1.0, 1.0)
     rest = rig.rest

@@ -19,7 +19,7 @@ from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.core.retarget.feet import GroundHold, hold_feet
 from fox_hand.core.retarget.figure_motion import FigureMotion, leg_length, role_nodes, sole_level
-from fox_hand.core.retarget.rest_alignment import Stance, stance_of, still
+from fox_hand.core.retarget.rest_alignment import Stance, bone_ways, stance_of, still
 from fox_hand.core.retarget.soles import Stands, stands_of
 from fox_hand.core.retarget.standing import standing
 from fox_hand.core.retarget.turning import moved, turned
@@ -111,7 +111,9 @@ def _stance(source: Rig, rig: Rig, pairs: Mapping[int, int]) -> Stance:
     """How the character turns to stand as the source rests."""
     rest = take(source, source.rest, ChannelFilter.of(source, sorted(set(pairs.values()))))
     names = {source.controls[there].name: rig.controls[here].name for here, there in pairs.items()}
-    return stance_of(rig, rest, names, rig.body.axes @ source.body.axes.T)
+    facing = rig.body.axes @ source.body.axes.T
+    more = {role: facing @ way for role, way in bone_ways(source).items()}
+    return stance_of(rig, rest, names, facing, more)
 
 
 def _turns(
