@@ -30,6 +30,7 @@ from fox_hand.library.format.thumb import moving, png, webp
 from fox_hand.library.store.store import Library
 from fox_hand.render.engine import Engine
 from fox_hand.session.capturing.card_framing import around, taken
+from fox_hand.session.capturing.carrying import carrying
 from fox_hand.session.figures.figure import Figure
 
 MOVING, MOST = 160, 72  # pixels and frames of a moving picture
@@ -119,7 +120,7 @@ class Maker:
             changed=when,
             around=around(rig, state, choice),
         )
-        card = taken(card, self._actor, self._actor.standing_in(state), camera)
+        card = taken(carrying(card, rig), self._actor, self._actor.standing_in(state), camera)
         small, large = (self._drawn(state, camera, n) for n in (PICTURE, 2 * PICTURE))
         folder = self._library.folder / sheet
         folder.mkdir(parents=True, exist_ok=True)
@@ -155,6 +156,7 @@ class Maker:
             kind="clip",
             clip=made.clip,
         )
+        card = carrying(card, rig)
         card = taken(card, self._actor, self._actor.standing_in(states[0.0]), camera)
         small, large = (self._drawn(states[made.look], camera, n) for n in (PICTURE, 2 * PICTURE))
         frames = []

@@ -80,11 +80,9 @@ def carried_of(rig: Rig, state: State, pose: Pose) -> Carried:
                 for part, node in zip(parts, nodes, strict=True):
                     if node is not None:
                         shown[side + part] = _change(rig, at, node)
-    arms = {
-        side: place
-        for side, place in arm_places(rig, at).items()
-        if f"{side}Hand" in moved or _holds_arm(rig, pose, side)
-    }
+    sides = {s for s in SIDES if f"{s}Hand" in moved or _holds_arm(rig, pose, s)}
+    places_of_arms = arm_places(rig, at) if sides else {}
+    arms = {side: place for side, place in places_of_arms.items() if side in sides}
     ankles = {side: _ankle(rig, at, side) for side in SIDES if f"{side}Foot" in moved}
     known_ankles = {side: ankle for side, ankle in ankles.items() if ankle is not None}
     return Carried(rig.body, shown, arms, known_ankles, rests, moved)
