@@ -17,7 +17,7 @@ from fox_hand.core.naming.joint_names import read_all
 from fox_hand.core.naming.mirror_partners import infer_partners
 from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.naming.shape_roles import NOTHING, ShapeRoles, shape_roles
-from fox_hand.core.naming.side_region import infer_regions, infer_sides, label_of
+from fox_hand.core.naming.side_region import infer_regions, infer_sides, label_of, side_from_name
 
 
 @dataclass(frozen=True)
@@ -37,6 +37,7 @@ class JointControls:
 
 # a rig of which at least so many of these are named is one whose names are to be believed
 ENOUGH = 5
+UNKNOWN = 0.3  # less sure than this is no knowledge of which way a figure looks
 MAIN = {"hips", "spine", "chest", "head", "neck"} | {
     side + part
     for side in ("left", "right")
@@ -75,6 +76,8 @@ def joint_controls(
     places = body.seen(world)
     height = max(float(np.ptp(places[:, 1])), 1e-6) if len(places) else 1.0
     sides, notes = infer_sides(names, places, height)
+    if body.sure < UNKNOWN:
+        sides = _without_images(names, sides, places, height)
     regions = infer_regions(names, parents, places)
     partners = infer_partners(names, sides, places, height)
     inferred = [None] * len(nodes) if roles else infer_roles(names, sides, parents, places)
@@ -99,6 +102,18 @@ def joint_controls(
         for i, (name, node) in enumerate(zip(names, nodes, strict=True))
     ]
     return JointControls(controls, notes, body)
+
+
+def _without_images(
+    names: Sequence[str], sides: Sequence[Side], places: Array, height: float
+) -> list[Side]:
+    """Sides of a figure of which nobody knows where its left is, such as a puppet drawn from the
+    side: only what has its mirror image on the other side of the middle lies on a side."""
+    partners = infer_partners(names, sides, places, height)
+    return [
+        side if side_from_name(name) is not None or partner not in (None, name) else Side.CENTRE
+        for name, side, partner in zip(names, sides, partners, strict=True)
+    ]
 
 
 def _named(names: Sequence[str], parents: Sequence[int], places: Array) -> bool:
