@@ -15,7 +15,7 @@ from fox_hand.core.animation.clip import Clip, cut_out
 from fox_hand.core.animation.clip_instances import ClipInstance, ClipInstancePlayer
 from fox_hand.core.animation.curves import ChannelId, ChannelKind, Keys, Origin, channel_ids_of
 from fox_hand.core.animation.interpolation import Ease, Track
-from fox_hand.core.animation.sampler import Sampler
+from fox_hand.core.animation.sampler import Sampler, line_of
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Side
 from fox_hand.core.model.state import State
@@ -205,6 +205,31 @@ def test_making_it_seamless_moves_the_end_to_the_beginning(seed: int, spread: bo
             assert angle_between(line.values[1:-1], wanted.as_quat()).max() < 1e-7
         if not spread and len(line) > 2:
             assert np.allclose(line.values[1:-1], clip.lines[channel_id].values[1:-1], atol=1e-12)
+
+
+def test_what_a_clip_draws_of_itself_is_how_far_it_is_from_its_beginning() -> None:
+    """Turns count by their angle and moves by their length, squared together, as shares."""
+    turn = ChannelId(ChannelKind.TURN, "arm")
+    move = ChannelId(ChannelKind.MOVE, "arm")
+    half = np.sin(0.4), np.cos(0.4)
+    lines = {
+        turn: line_of(
+            turn,
+            np.array([0.0, 10.0]),
+            np.array([[0, 0, 0, 1.0], [half[0], 0, 0, half[1]]]),
+            Ease.LINEAR,
+        ),
+        move: line_of(
+            move,
+            np.array([0.0, 5.0, 10.0]),
+            np.array([[0, 0, 0], [0, 0.6, 0], [0, 0.6, 0]]),
+            Ease.LINEAR,
+        ),
+    }
+    profile = Clip(lines, 10.0).profile
+    middle = profile[len(profile) // 2]
+    assert (profile[0], profile[-1]) == (0.0, pytest.approx(1.0))
+    assert middle == pytest.approx(np.hypot(0.4, 0.6) / np.hypot(0.8, 0.6), abs=0.02)
 
 
 @given(seed=seeds)

@@ -10,6 +10,7 @@ from pxr import Gf
 
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.naming.side_region import (
+    infer_regions,
     infer_sides,
     partner_name,
     region_from_name,
@@ -49,6 +50,22 @@ def test_names_without_a_side_are_placed_by_where_they_stand() -> None:
     sides, notes = infer_sides(["b1", "b2", "b3", "arm_L"], places, 1.7)
     assert sides == [Side.LEFT, Side.RIGHT, Side.CENTRE, Side.LEFT]
     assert notes == ["arm_L is left by its name but stands on the right."]
+
+
+def test_names_that_say_nothing_lie_where_they_stand() -> None:
+    """Head above, legs below, hands far out; what hangs on a hand or a leg belongs to it."""
+    places = np.array(
+        [
+            *([0, 1.0, 0.3], [0, 1.75, 0.1], [0.1, 0.6, 0.2], [0.8, 1.4, 0.0], [0.45, 1.4, 0.0]),
+            *([0.12, 0.0, 0.4], [0.83, 1.35, 0.3]),
+        ]
+    )
+    names = ["hips", "b1", "thigh_L", "hand_L", "b4", "b5", "b6"]
+    found = infer_regions(names, [-1, 0, 0, 4, 0, 2, 3], places)
+    assert found == [
+        *(Region.TORSO, Region.HEAD, Region.LEGS, Region.HANDS, Region.ARMS, Region.LEGS),
+        Region.HANDS,
+    ]
 
 
 def test_marrows_pairs_are_complete(marrow: Rig) -> None:

@@ -240,3 +240,24 @@ def test_sets_are_made_renamed_moved_updated_deleted_and_undone(workspace: Works
     for _ in range(6):
         workspace.redo()
     assert list(actor.sets) == ["B"]
+
+
+def test_who_acts_goes_on_acting_whoever_comes_and_goes(workspace: Workspace) -> None:
+    marrow, pim, quill = (workspace.open_rig(CAST / f"{n}.glb") for n in ("marrow", "pim", "quill"))
+    cast = workspace.cast
+    workspace.act(quill)
+    index = cast.remove(marrow)
+    assert (index, cast.acting) == (0, quill)
+    cast.insert(0, marrow)
+    assert [a.prefix for a in cast.actors] == ["marrow", "pim", "quill"]
+    assert cast.acting is quill
+    workspace.act(marrow)
+    cast.remove(pim)
+    cast.insert(1, pim)
+    assert cast.acting is marrow
+    cast.remove(marrow)  # somebody has to
+    assert cast.acting is pim
+    cast.insert(0, marrow)
+    assert cast.acting is pim
+    cast.clear()
+    assert cast.acting is None

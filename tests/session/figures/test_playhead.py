@@ -1,0 +1,20 @@
+"""What can be said of time, and what it is at first."""
+
+from __future__ import annotations
+
+from fox_hand.session.figures.playhead import Playhead
+
+
+def test_playing_begins_again_and_numbers_stay_in_their_range() -> None:
+    time = Playhead()
+    assert time.loop
+    heard: list[float] = []
+    time.changed.connect(lambda: heard.append(time.rate))
+    for wanted, kept in ((48.0, 48.0), (1000.0, 240.0), (240.0, 240.0), (0.0, 1.0)):
+        time.set_rate(wanted)
+        assert time.rate == kept
+    assert heard == [48.0, 240.0, 1.0]  # once for each change
+    time.set_range(10, 5)
+    assert (time.first, time.last) == (10, 11)
+    time.set_range(-4, 30)
+    assert (time.first, time.last) == (0, 30)
