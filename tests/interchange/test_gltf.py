@@ -317,6 +317,39 @@ def test_names_of_shapes_that_are_no_list_are_made_up(tmp_path: Path) -> None:
     assert read_performance(tmp_path / "nod.glb").states.settings.max() == pytest.approx(1)
 
 
+def test_shapes_rest_as_the_file_has_them_on_and_nameless_ones_of_two_meshes_stay_apart(
+    tmp_path: Path,
+) -> None:
+    """glTF 2.0, 3.7.2.2: a node's weights come before its mesh's."""
+
+    def change(document: dict[str, Any]) -> None:
+        document["meshes"][0]["weights"] = [0.25]
+
+    path = redescribed(tmp_path / "nod.glb", change)
+    rig = read_rig(path)
+    assert [(s.default, s.maximum) for s in rig.settings] == [(0.25, 1.0)]
+    assert rig.rest.settings.tolist() == [0.25]
+
+    def more(document: dict[str, Any]) -> None:
+        change(document)
+        mesh = document["meshes"][0]
+        mesh.pop("extras", None)
+        mesh["name"] = "face"
+        document["meshes"].append({**mesh, "name": "teeth"})
+        number = next(i for i, n in enumerate(document["nodes"]) if n.get("mesh") == 0)
+        document["nodes"].append({**document["nodes"][number], "name": "teeth", "mesh": 1})
+        document["nodes"][-1]["weights"] = [-0.5]
+        document["nodes"][-1].pop("children", None)
+        document["scenes"][0]["nodes"].append(len(document["nodes"]) - 1)
+
+    rig = read_rig(redescribed(tmp_path / "nod.glb", more))
+    assert {s.name: s.default for s in rig.settings} == {
+        "face_target_0": 0.25,
+        "teeth_target_0": -0.5,
+    }
+    assert rig.settings[1].minimum == -0.5
+
+
 def test_joints_without_size_are_mirrored_and_written_with_the_others(tmp_path: Path) -> None:
     """A scale of zero hides what hangs on a joint; files use that on purpose."""
 

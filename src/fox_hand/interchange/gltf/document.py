@@ -60,6 +60,7 @@ class Node(Struct):
     translation: list[float] | None = None
     rotation: list[float] | None = None
     scale: list[float] | None = None
+    weights: list[float] = []
 
 
 class Scene(Struct):
@@ -81,12 +82,21 @@ class Mesh(Struct):
     weights: list[float] = []
     extras: Any = None
 
-    def target_names(self) -> list[str]:
-        """Names of the morph targets (``extras.targetNames``, as the specification suggests)."""
+    def given_names(self) -> list[str]:
+        """Names that the file gives to morph targets (``extras.targetNames``, as the specification
+        suggests)."""
         names = self.extras.get("targetNames") if isinstance(self.extras, dict) else None
-        count = max((len(p.targets) for p in self.primitives), default=0)
-        given = [n for n in names if isinstance(n, str)] if isinstance(names, list) else []
-        return [given[i] if i < len(given) else f"target_{i}" for i in range(count)]
+        return [n for n in names if isinstance(n, str)] if isinstance(names, list) else []
+
+    @property
+    def targets(self) -> int:
+        """How many morph targets it has."""
+        return max((len(p.targets) for p in self.primitives), default=0)
+
+    def target_names(self, front: str = "") -> list[str]:
+        """Names of the morph targets; those without one are numbered, ``front`` before them."""
+        given = self.given_names()
+        return [given[i] if i < len(given) else f"{front}target_{i}" for i in range(self.targets)]
 
 
 class Skin(Struct):
@@ -152,7 +162,18 @@ class GltfDocument(Struct):
         mesh = self.nodes[node].mesh
         if mesh is None or not 0 <= mesh < len(self.meshes):
             return []
-        return self.meshes[mesh].target_names()
+        nameless = [i for i, m in enumerate(self.meshes) if len(m.given_names()) < m.targets]
+        # two meshes with nameless targets have nothing to do with each other
+        front = self.meshes[mesh].name or f"mesh_{mesh}"
+        return self.meshes[mesh].target_names(f"{front}_" if len(nameless) > 1 else "")
+
+    def target_weights(self, node: int) -> list[float]:
+        """How far morph targets of a node's mesh are on where nothing moves them (glTF 2.0,
+        3.7.2.2: the node's weights before the mesh's)."""
+        mesh = self.nodes[node].mesh
+        if self.nodes[node].weights or mesh is None or not 0 <= mesh < len(self.meshes):
+            return self.nodes[node].weights
+        return self.meshes[mesh].weights
 
 
 # more is no character; reading it would only take time and memory

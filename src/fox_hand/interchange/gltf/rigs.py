@@ -33,7 +33,6 @@ from fox_hand.interchange.gltf.accessors import Accessors
 from fox_hand.interchange.gltf.document import (
     KEPT,
     GltfDocument,
-    Mesh,
     Node,
     damaged,
     open_document,
@@ -90,6 +89,7 @@ class _RigReader:
         self._palette_nodes: list[int] = []
         self._inverse_binds: list[Array] = []
         self._settings: list[tuple[str, str]] = []  # setting name, holder name
+        self._defaults: list[float] = []
 
     def rig(self, words: RigWords) -> Rig:
         filed = self._skeleton()
@@ -105,7 +105,12 @@ class _RigReader:
                 parts += self._parts_of(node, self._row[node_index], first, reader)
         joints = self._joint_controls(skeleton, words.body)
         controls, settings = _with_holders(
-            joints.controls, self._settings, parts, skeleton, self._palette_nodes
+            joints.controls,
+            self._settings,
+            self._defaults,
+            parts,
+            skeleton,
+            self._palette_nodes,
         )
         rig = Rig(
             name=self._path.stem.replace("_", " ").title(),
@@ -189,25 +194,27 @@ class _RigReader:
             if not 0 <= node.skin < len(first):
                 raise damaged(self._path, f"skin {node.skin} does not exist")
             count = len(self._document.skins[node.skin].joints)
-            binding = Binding(first[node.skin], count, False, self._target_rows(mesh, name))
+            binding = Binding(first[node.skin], count, False, self._target_rows(row, name))
         elif self._below_joint(row):
             # a rigid part such as a hat hung on the head joint: a palette row of its own
             self._palette_nodes.append(row)
             self._inverse_binds.append(np.eye(4))
-            binding = Binding(len(self._palette_nodes) - 1, 1, True, self._target_rows(mesh, name))
+            binding = Binding(len(self._palette_nodes) - 1, 1, True, self._target_rows(row, name))
         else:
             return []  # scenery
         return reader.parts(mesh, name, binding)
 
-    def _target_rows(self, mesh: Mesh, holder: str) -> tuple[int, ...]:
-        names = mesh.target_names()
+    def _target_rows(self, row: int, holder: str) -> tuple[int, ...]:
+        names = self._document.target_names(self._order[row])
+        weights = self._document.target_weights(self._order[row])
         known = {name: i for i, (name, _) in enumerate(self._settings)}
-        rows = []
+        rows: list[int] = []
         for name in names:
             # parts that share a target name (head and teeth, say) move together
             if name not in known:
                 known[name] = len(self._settings)
                 self._settings.append((name, holder))
+                self._defaults.append(weights[len(rows)] if len(rows) < len(weights) else 0.0)
             rows.append(known[name])
         return tuple(rows)
 
@@ -261,6 +268,7 @@ def _topological(path: Path, nodes: list[Node]) -> tuple[list[int], list[int]]:
 def _with_holders(
     controls: list[Control],
     named: list[tuple[str, str]],
+    defaults: list[float],
     parts: list[MeshPart],
     skeleton: Skeleton,
     palette_nodes: list[int],
@@ -289,10 +297,15 @@ def _with_holders(
             ),
         ]
     settings = []
-    for name, holder in named:
+    for (name, holder), rest in zip(named, defaults, strict=True):
         partner = partner_name(name, known) if side_from_name(name) else None
         rule = MirrorRule.SWAP if partner else MirrorRule.KEEP
-        settings.append(Setting(name, label_of(name), rows[holder], mirror=rule, partner=partner))
+        low, high = min(rest, 0.0), max(rest, 1.0)
+        settings.append(
+            Setting(
+                name, label_of(name), rows[holder], low, high, rest, mirror=rule, partner=partner
+            )
+        )
     return controls, settings
 
 
