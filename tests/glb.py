@@ -133,12 +133,31 @@ def two_skins(path: Path) -> Path:
 
 
 def no_skin(path: Path) -> Path:
-    """A mesh without joints."""
+    """Nothing to pose: no joints, no meshes, no animation."""
     maker = Maker()
-    mesh = tube(maker, 0, (0, 0))
-    primitive = maker.gltf.meshes[mesh].primitives[0]
-    primitive.attributes.JOINTS_0 = primitive.attributes.WEIGHTS_0 = None
-    maker.node(mesh=mesh, name="thing")
+    maker.node(name="thing")
+    return maker.save(path)
+
+
+def rigid(path: Path, *, animated: bool = True) -> Path:
+    """A box on an arm, both plain nodes with meshes; the arm may turn in an animation."""
+    maker = Maker()
+    box = maker.node(name="box", mesh=tube(maker, 0, (0, 0)), translation=[0.0, 2.0, 0.0])
+    arm = maker.node(name="arm", mesh=tube(maker, 0, (0, 0)), children=[box])
+    for mesh in maker.gltf.meshes:
+        attributes = mesh.primitives[0].attributes
+        attributes.JOINTS_0 = attributes.WEIGHTS_0 = None
+    maker.node(name="world", children=[arm])
+    if animated:
+        when = maker.accessor(np.array([0.0, 0.5], np.float32))
+        maker.gltf.accessors[when].min, maker.gltf.accessors[when].max = [0.0], [0.5]
+        half = float(np.sqrt(0.5))
+        turns = maker.accessor(np.array([[0, 0, 0, 1], [half, 0, 0, half]], np.float32))
+        target = gl.AnimationChannelTarget(node=arm, path="rotation")
+        swings = gl.Animation(name="swings")
+        swings.samplers.append(gl.AnimationSampler(input=when, output=turns))
+        swings.channels.append(gl.AnimationChannel(sampler=0, target=target))
+        maker.gltf.animations.append(swings)
     return maker.save(path)
 
 

@@ -145,3 +145,23 @@ def test_broken_hierarchies_get_a_sentence(tmp_path: Path, text: str) -> None:
     path.write_text(text)
     with pytest.raises(FoxHandError, match=r"broken\.bvh cannot be read as BVH"):
         read_rig(path, RigWords(1.0))
+
+
+def test_frames_may_be_broken_over_several_lines(tmp_path: Path) -> None:
+    """Some programs wrap long lines; a frame that lacks numbers still ends the motion."""
+    plain, wrapped = tmp_path / "plain.bvh", tmp_path / "wrapped.bvh"
+    plain.write_text(bvh_text(4))
+    head, _, motion = bvh_text(4).partition("Frame Time")
+    first, *rows = motion.splitlines()
+    broken = []
+    for row in rows:
+        words = row.split()
+        broken += [" ".join(words[i : i + 7]) for i in range(0, len(words), 7)]
+    wrapped.write_text("\n".join([f"{head}Frame Time{first}", *broken]))
+    one, other = (read_motion(p, RigWords(1.0)) for p in (plain, wrapped))
+    assert np.array_equal(one.states.turn, other.states.turn)
+    assert not other.rig.notes
+    wrapped.write_text("\n".join([f"{head}Frame Time{first}", *broken[:-1]]))
+    cut = read_motion(wrapped, RigWords(1.0))
+    assert len(cut.states.turn) == 3
+    assert any("frame 4 is damaged" in note for note in cut.rig.notes)

@@ -18,15 +18,16 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.motion import motion_of
 from fox_hand.core.kinematics.skinning import skinned
 from fox_hand.core.model.controls import Channel, ControlKind, MirrorRule, Region, Side
+from fox_hand.core.model.state import State
 from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import shipped
-from fox_hand.interchange.motions import read_performance
+from fox_hand.interchange.motions import motion_bytes, read_performance
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.session.exporting.motion_export import write_motion
 from tests.conftest import MARROW
-from tests.glb import Maker, morphing, moving, no_skin, tube, two_skins
+from tests.glb import Maker, morphing, moving, no_skin, rigid, tube, two_skins
 
 NODE = Path(__file__).parents[1] / "node"
 
@@ -348,6 +349,42 @@ def test_shapes_rest_as_the_file_has_them_on_and_nameless_ones_of_two_meshes_sta
         "teeth_target_0": -0.5,
     }
     assert rig.settings[1].minimum == -0.5
+
+
+@pytest.mark.parametrize("animated", [True, False])
+def test_rigid_parts_without_a_skin_are_posed_by_their_nodes(
+    tmp_path: Path, animated: bool
+) -> None:
+    path = rigid(tmp_path / "crane.glb", animated=animated)
+    rig = read_rig(path)
+    assert {"arm", "box"} >= {c.name for c in rig.controls} >= {"arm"}
+    assert {p.name for p in rig.parts} == {"arm", "box"}
+    turn = rig.rest.turn.copy()
+    turn[rig.control_row["arm"]] = (np.sqrt(0.5), 0, 0, np.sqrt(0.5))
+    at = rig.evaluate(rig.rest.with_(turn=turn))
+    box = next(p for p in rig.parts if p.name == "box")
+    assert skinned(box, at.palette, at.settings)[:, 2].max() == pytest.approx(4.0, abs=1e-5)
+    if animated:
+        found = read_performance(path)
+        assert (len(found), found.rate) == (13, 24.0)
+        nodes = found.rig.evaluate(found.states).nodes
+        assert nodes[-1, found.rig.skeleton.names.index("box"), 2, 3] == pytest.approx(2.0)
+
+
+def test_motion_without_a_character_can_be_opened_as_a_rig_again(
+    tmp_path: Path, marrow: Rig
+) -> None:
+    """As a BVH becomes when it is converted: nodes and an animation."""
+    states = State(*(np.stack([v, v]) for v in marrow.rest.arrays()))
+    states.turn[1, marrow.control_row["arm_L"]] = (np.sqrt(0.5), 0, 0, np.sqrt(0.5))
+    motion = motion_of("wave", marrow, states, 24.0)
+    path = tmp_path / "alone.glb"
+    path.write_bytes(motion_bytes(".glb", marrow, motion, alone=True)[0])
+    rig = read_rig(path)
+    assert {"arm_L", "forearm_L", "hand_L"} <= set(rig.control_row)
+    place = rig.skeleton.rest_world[rig.skeleton.names.index("hand_L"), :3, 3]
+    there = marrow.skeleton.rest_world[marrow.skeleton.names.index("hand_L"), :3, 3]
+    assert np.allclose(place, there, atol=1e-5)
 
 
 def test_joints_without_size_are_mirrored_and_written_with_the_others(tmp_path: Path) -> None:

@@ -196,12 +196,19 @@ def _motion(path: Path, text: str, width: int) -> tuple[Array, float, list[str]]
         else:
             break
     rows: list[list[float]] = []
+    begun: list[float] = []  # some programs break the numbers of a frame over several lines
     for line in lines[first:]:
         values = line.split()
-        if len(values) != width or not all(_is_number(v) for v in values):
-            notes.append(f"{path.name}: frame {len(rows) + 1} is damaged; the motion ends there.")
+        sound = all(_is_number(v) for v in values)
+        if not sound or len(begun) + len(values) > width:
+            begun = [0.0]
             break
-        rows.append([float(v) for v in values])
+        begun += [float(v) for v in values]
+        if len(begun) == width:
+            rows.append(begun)
+            begun = []
+    if begun:
+        notes.append(f"{path.name}: frame {len(rows) + 1} is damaged; the motion ends there.")
     if len(rows) != count:
         notes.append(f"{path.name} says {count} frames and has {len(rows)}.")
     return (np.array(rows) if rows else none), frame_time, notes

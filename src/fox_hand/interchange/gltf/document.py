@@ -155,6 +155,7 @@ class GltfDocument(Struct):
     extensions: Any = None
     scenes: list[Scene] = []
     scene: int | None = None
+    animations: Any = None
 
     def target_names(self, node: int) -> list[str]:
         """Names of the morph targets of a node's mesh; none where it has none, or one that is not

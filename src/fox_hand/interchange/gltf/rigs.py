@@ -38,7 +38,7 @@ from fox_hand.interchange.gltf.document import (
     open_document,
 )
 from fox_hand.interchange.gltf.parts import Binding, GltfPartReader
-from fox_hand.interchange.gltf.scenes import humanoid_nodes, shown_nodes
+from fox_hand.interchange.gltf.scenes import animated_nodes, humanoid_nodes, shown_nodes
 from fox_hand.interchange.joint_controls import (
     JointControls,
     joint_controls,
@@ -54,24 +54,28 @@ def read_rig(path: Path, moved: Collection[int] = (), words: RigWords = NOTHING_
 
     Args:
         path: the file.
-        moved: nodes that an animation moves. In a file without a skin they are the joints,
-            with what hangs on them.
+        moved: nodes that an animation moves. In a file without a skin these, and those that any
+            animation of the file moves, are the joints, with what hangs on them; where nothing
+            moves, the nodes that have something to see.
         words: what was said about the file: what counts as rest where the nodes stand in another
             stance than the skin was bound in (the skin, if nothing was said), and which way the
             figure stands. The unit is for the caller.
 
     Raises:
-        FoxHandError: for files that cannot be read or have no skin.
+        FoxHandError: for files that cannot be read or have nothing to pose.
     """
     document, buffers = open_document(path)
-    if not document.skins and not moved:
+    bare = frozenset[int]()
+    if not document.skins:
+        bare = frozenset(moved) | animated_nodes(document)
+        bare = bare or frozenset(i for i, n in enumerate(document.nodes) if n.mesh is not None)
+    if not document.skins and not bare:
         raise FoxHandError(
             "gltf.no_skin",
-            f"{path.name} has no skin, so there are no joints to pose.",
+            f"{path.name} has no skin, no animation and no meshes, so there is nothing to pose.",
             KEPT,
             "Export the character together with its skeleton.",
         )
-    bare = frozenset() if document.skins else frozenset(moved)
     return _RigReader(path, document, Accessors(path, document, buffers), bare).rig(words)
 
 
@@ -219,7 +223,7 @@ class _RigReader:
         return tuple(rows)
 
     def _below_joint(self, row: int) -> bool:
-        joints = set(self._palette_nodes)
+        joints = set(self._palette_nodes) | self._bare_rows()
         while row >= 0:
             if row in joints:
                 return True
@@ -240,6 +244,8 @@ class _RigReader:
 
     def _bare_rows(self) -> set[int]:
         """The moved nodes and what hangs on them, without meshes."""
+        if self._document.skins:
+            return set()
         found = {self._row[node] for node in self._moved if node in self._row}
         for row, node in enumerate(self._order):
             if self._parents[row] in found and self._document.nodes[node].mesh is None:

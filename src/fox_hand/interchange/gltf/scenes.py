@@ -55,6 +55,19 @@ def humanoid_nodes(document: GltfDocument) -> dict[str, int]:
     return found
 
 
+def animated_nodes(document: GltfDocument) -> frozenset[int]:
+    """Nodes that any animation of a file moves, turns or scales; damaged ones count for nothing."""
+    found = set[int]()
+    animations = document.animations if isinstance(document.animations, list) else []
+    for animation in animations:
+        channels = _within(animation, "channels")
+        for channel in channels if isinstance(channels, list) else []:
+            node, kind = _within(channel, "target", "node"), _within(channel, "target", "path")
+            if isinstance(node, int) and 0 <= node < len(document.nodes) and kind != "weights":
+                found.add(node)
+    return frozenset(found)
+
+
 # VRM 1.0 renamed the joints of the thumb (VRMC_vrm, humanoid, "thumb")
 OLD_NAMES = {
     f"{side}Thumb{old}": f"{side}Thumb{new}"
