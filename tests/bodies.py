@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from fox_hand.core.maths.rotations import Array
 from fox_hand.core.maths.transforms import decompose
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.rig.rig import Rig
@@ -47,7 +48,7 @@ class Build:
 class _Body:
     joints: list[tuple[str, str, np.ndarray]] = field(default_factory=list)
 
-    def add(self, key: str, above: str, place: Sequence[float]) -> None:
+    def add(self, key: str, above: str, place: Sequence[float] | Array) -> None:
         self.joints.append((key, above, np.array(place, dtype=float)))
 
 
@@ -227,7 +228,3 @@ def fingers(pattern: str, words: Sequence[str], bones: Sequence[str]) -> dict[st
 
 def with_affixes(names: Mapping[str, str], front: str, back: str) -> dict[str, str]:
     return {key: f"{front}{name}{back}" for key, name in names.items()}
-
-
-def wider(build: Build, **values: float) -> Build:
-    return replace(build, **values)

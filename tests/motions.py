@@ -235,15 +235,17 @@ class _Frame:
     ) -> None:
         a, b, c = nodes
         rest = self._rest
-        upper, lower = np.linalg.norm(rest[b] - rest[a]), np.linalg.norm(rest[c] - rest[b])
+        upper = float(np.linalg.norm(rest[b] - rest[a]))
+        lower = float(np.linalg.norm(rest[c] - rest[b]))
         way = ankle - hip
-        far = min(float(np.linalg.norm(way)), (upper + lower) * 0.9999)
+        far: float = min(float(np.linalg.norm(way)), (upper + lower) * 0.9999)
         along = way / np.linalg.norm(way)
         cosine = (upper**2 + far**2 - lower**2) / (2 * upper * far)
         side = turned.apply([1.0, 0.0, 0.0])
         bend = np.cross(side - (side @ along) * along, along)
         bend *= -1 / np.linalg.norm(bend)
-        knee = hip + upper * (cosine * along + np.sqrt(max(1 - cosine**2, 0)) * bend)
+        sine = float(np.sqrt(max(1.0 - cosine**2, 0.0)))
+        knee = hip + upper * (cosine * along + sine * bend)
         for node, one, other in (
             (a, rest[b] - rest[a], knee - hip),
             (b, rest[c] - rest[b], hip + along * far - knee),
@@ -267,8 +269,8 @@ class _Frame:
         hips = self._node["hips"]
         place = self._axes @ self._hips + self._middle
         assert skeleton.parents[hips] < 0  # the hips of these bodies are their root
-        own = Rotation.from_quat(skeleton.rotation[hips])
-        gone = own.inv().apply(place - skeleton.translation[hips])
+        axes_of_hips = Rotation.from_quat(skeleton.rotation[hips])
+        gone = axes_of_hips.inv().apply(place - skeleton.translation[hips])
         move[self._rig.row_of_node[hips]] = gone * float(self._rig.units_of(np.array([hips]))[0])
         return turn, move
 

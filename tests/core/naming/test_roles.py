@@ -5,6 +5,8 @@ The families are invented after what is common practice, no source; the roles ar
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
@@ -209,7 +211,7 @@ def test_a_handful_of_joints_is_no_body() -> None:
     assert not shape_roles(hand, rng.normal(0, 0.1, (16, 3))).roles
 
 
-HALVES = {
+HALVES: dict[str, Callable[[str], bool]] = {
     "left arm": lambda key: (
         key.startswith("left") and not any(w in key for w in ("Leg", "Foot", "Toes", "Eye"))
     ),

@@ -4,7 +4,8 @@ same, what found no place.
 - ``arm_places``: Touch, ArmPlace, arm_places, hand_length, wrists_for
 - ``carried``: Carried, carried_of, shown_on, reached
 - ``feet``: GroundHold, hold_feet
-- ``figure_motion``: FigureMotion, role_nodes, leg_length, sole_level, rest_flesh, below
+- ``figure_motion``: FigureMotion, role_nodes, LegMeasure, leg_length, leg_measure, sole_level,
+  rest_flesh, below
 - ``goals``: Relation, place_goals, limb_of
 - ``name_match``: MatchSource, Rule, Rules, Match, match_names, match_by_kind
 - ``pose_changes``: roles_of, world_changes, carried_turns

@@ -3,7 +3,8 @@
 A foot stands on its heel, its ball, or both. Where it begins to stand, the point it stands on is
 fixed; where it rolls from one point to the other, the next one is fixed where it is by then. The
 leg's own two bones reach for it, bent as they were. Between two stands the difference fades out
-and in. Where a leg would have to be longer than it is, the hips come down.
+and in. Who stands on the balls of larger feet stands higher, so the hips go up with the ankles;
+where a leg would have to be longer than it is, they come down.
 """
 
 from __future__ import annotations
@@ -25,6 +26,7 @@ from fox_hand.core.rig.rig import Rig
 FADE = 0.25  # seconds over which a difference fades
 SINKS = 0.004  # of the figure's height: a sole may lie this far under the ground
 DRIFTS = 0.15  # of the figure's height: what slides further while it stands is left sliding
+FOLDS = 0.85  # from hip to ankle a leg keeps this share at least of what it spanned before
 HEEL, BALL = 0, 1
 
 
@@ -68,8 +70,10 @@ def hold_feet(rig: Rig, state: State, stands: Stands, rate: float) -> tuple[Stat
     }
     places = rig.body.seen(nodes[:, :, :3, 3])
     goals = {s: places[:, legs[s].end] + shifts[s] for s in legs}
+    lift = _lifted(places, goals, legs, shifts, stands, rate)
+    places[:, :, 1] += lift[:, None]
     lower = _lowered(places, goals, legs, stands, rate)
-    found = _with_hips(rig, state, nodes, lower)
+    found = _with_hips(rig, state, nodes, lift - lower)
     for side, leg in legs.items():
         found = leg.reaching(rig, found, rig.evaluate(found).nodes, goals[side])
     slid = {s: _slid(points[s], stands, s) for s in legs}
@@ -174,6 +178,44 @@ def _smooth(part: Array) -> Array:
 # -- legs and hips ----------------------------------------------------------------------------
 
 
+def _lifted(
+    places: Array,
+    goals: Mapping[str, Array],
+    legs: Mapping[str, Reach],
+    shifts: Mapping[str, Array],
+    stands: Stands,
+    rate: float,
+) -> Array:
+    """How far the hips go up ``(F,)`` with ankles that stand higher than the other's do: by the
+    foot that goes up least of those that stand, and so far that no leg folds much more than it
+    did."""
+    count = len(next(iter(shifts.values())))
+    least = np.full(count, np.inf)
+    for side, shift in shifts.items():
+        least = np.where(stands.feet(side), np.minimum(least, shift[:, 1]), least)
+    standing = np.isfinite(least)
+    found = np.zeros((count, 3))
+    found[standing, 1] = np.maximum(least[standing], 0.0)
+    for side, leg in legs.items():
+        before = np.linalg.norm(places[:, leg.upper] - places[:, leg.end], axis=1)
+        way = places[:, leg.upper] - goals[side]
+        flat = np.hypot(way[:, 0], way[:, 2])
+        room = np.sqrt(np.maximum((FOLDS * before) ** 2 - flat**2, 0.0))
+        needed = np.where(stands.feet(side), room - way[:, 1], 0.0)
+        found[:, 1] = np.maximum(found[:, 1], needed)
+    _fade(found, runs(standing), max(round(FADE * rate), 1))
+    return _smoothed(found[:, 1], rate)
+
+
+def _smoothed(values: Array, rate: float) -> Array:
+    """The mean over a fifth of a second around each frame."""
+    width = max(round(0.1 * rate), 1)
+    if len(values) == 1:
+        return values
+    around = np.pad(values, width, mode="edge")
+    return np.asarray(np.lib.stride_tricks.sliding_window_view(around, 2 * width + 1).mean(1))
+
+
 def _lowered(
     places: Array,
     goals: Mapping[str, Array],
@@ -198,14 +240,14 @@ def _lowered(
     return np.asarray(views(highest, 2 * width + 1).mean(1))
 
 
-def _with_hips(rig: Rig, state: State, nodes: Array, lower: Array) -> State:
+def _with_hips(rig: Rig, state: State, nodes: Array, up: Array) -> State:
     hips = role_nodes(rig).get("hips")
-    if hips is None or not lower.any():
+    if hips is None or not up.any():
         return state
     row = rig.row_of_node[hips]
     if Channel.MOVE not in rig.controls[row].channels:
         return state
-    places = nodes[:, hips, :3, 3] - lower[:, None] * rig.body.axes[:, 1]
+    places = nodes[:, hips, :3, 3] + up[:, None] * rig.body.axes[:, 1]
     move = state.move.copy()
     move[:, row] = moved(rig, row, nodes, places)
     return state.with_(move=move)

@@ -66,9 +66,33 @@ def role_nodes(rig: Rig) -> dict[str, int]:
     return {c.role: c.node for c in rig.controls if c.role is not None and c.moves_node}
 
 
+@dataclass(frozen=True)
+class LegMeasure:
+    """The mean of both legs of a figure, in metres.
+
+    Args:
+        bones: thigh and shin.
+        ankle: how high the ankle is over the sole.
+    """
+
+    bones: float
+    ankle: float
+
+    @property
+    def whole(self) -> float:
+        """From the hip joint along the bones to the sole."""
+        return self.bones + self.ankle
+
+
 def leg_length(rig: Rig) -> float | None:
-    """From the hip joint along the bones to the sole, in metres, the mean of both legs; None for
-    figures whose legs are not known."""
+    """From the hip joint along the bones to the sole, in metres; None for figures whose legs are
+    not known."""
+    leg = leg_measure(rig)
+    return None if leg is None else leg.whole
+
+
+def leg_measure(rig: Rig) -> LegMeasure | None:
+    """How long a figure's legs are; None for figures whose legs are not known."""
     known, found = role_nodes(rig), []
     places = rig.body.seen(rig.skeleton.rest_world[:, :3, 3])
     for side in ("left", "right"):
@@ -77,9 +101,11 @@ def leg_length(rig: Rig) -> float | None:
             continue
         upper, lower, foot = (places[node] for node in line if node is not None)
         bones = np.linalg.norm(lower - upper) + np.linalg.norm(foot - lower)
-        ankle = foot[1] - sole_level(rig, side)
-        found.append(float(bones + max(ankle, 0.0)))
-    return float(np.mean(found)) if found and min(found) > 1e-9 else None
+        found.append((float(bones), max(float(foot[1]) - sole_level(rig, side), 0.0)))
+    if not found or min(bones for bones, _ in found) < 1e-9:
+        return None
+    bones, ankle = np.mean(found, axis=0).tolist()
+    return LegMeasure(bones, ankle)
 
 
 def sole_level(rig: Rig, side: str) -> float:

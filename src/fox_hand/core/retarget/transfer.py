@@ -18,7 +18,7 @@ from fox_hand.core.model.controls import Channel, ControlKind
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.core.retarget.feet import GroundHold, hold_feet
-from fox_hand.core.retarget.figure_motion import FigureMotion, leg_length, role_nodes, sole_level
+from fox_hand.core.retarget.figure_motion import FigureMotion, leg_measure, role_nodes, sole_level
 from fox_hand.core.retarget.rest_alignment import Stance, bone_ways, stance_of, still
 from fox_hand.core.retarget.soles import Stands, stands_of
 from fox_hand.core.retarget.standing import standing
@@ -86,10 +86,12 @@ def follow(
     motion = FigureMotion.of(source, performance.states, performance.rate)
     stance = _stance(source, rig, pairs) if options.stance else still(rig)
     state = _turns(motion, rig, pairs, stance, _fk(rig, pairs, len(motion)))
-    ratio, stands = _legs(source, rig), None
-    scale = (ratio or rig.height / source.height) if options.stretch else 1.0
-    if ratio is not None:
-        stands = stands_of(motion, leg_length(source) or 1.0)
+    legs, stands = (leg_measure(source), leg_measure(rig)), None
+    scale = rig.height / source.height
+    if legs[0] is not None and legs[1] is not None:
+        scale = legs[1].bones / legs[0].bones
+        stands = stands_of(motion, legs[0].whole)
+    scale = scale if options.stretch else 1.0
     state = _placed(motion, rig, pairs, state, scale, stands, options)
     held = None
     if options.feet and stands is not None:
@@ -143,12 +145,6 @@ def _turns(
     return state.with_(turn=turn)
 
 
-def _legs(source: Rig, rig: Rig) -> float | None:
-    """How many times longer the character's legs are; None where either's are not known."""
-    mine, theirs = leg_length(rig), leg_length(source)
-    return None if mine is None or theirs is None else mine / theirs
-
-
 def _placed(
     motion: FigureMotion,
     rig: Rig,
@@ -158,7 +154,8 @@ def _placed(
     stands: Stands | None,
     options: FollowOptions,
 ) -> State:
-    """The hips as high over the ground as the source's, and as far along, by the legs."""
+    """The hips as high over the ground as the source's, and as far along, by the legs: what the
+    bones span is scaled, and the ankle is as high over the sole as it is."""
     row = _root_row(rig, pairs)
     if row is None:
         return state
@@ -168,11 +165,14 @@ def _placed(
     theirs = motion.rig.controls[pairs[row]].node
     if stands is not None and all(r in here and r in there for r in LEGS):
         from_floor = motion.places[:, [there[r] for r in LEGS]].mean(1)
-        from_floor[:, 1] -= stands.floor
+        theirs_high, mine_high = leg_measure(motion.rig), leg_measure(rig)
+        assert theirs_high is not None
+        assert mine_high is not None
+        from_floor[:, 1] -= stands.floor + theirs_high.ankle
         if options.starts:
             from_floor[:, [0, 2]] -= from_floor[0, [0, 2]]
         goal = from_floor * scale
-        goal[:, 1] += _own_floor(rig)
+        goal[:, 1] += _own_floor(rig) + mine_high.ankle
         own = rig.body.seen(at[:, :, :3, 3])[:, [here[r] for r in LEGS]].mean(1)
         if options.starts:
             goal[:, [0, 2]] += rig.body.seen(rig.skeleton.rest_world[:, :3, 3])[
