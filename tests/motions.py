@@ -224,7 +224,7 @@ class _Frame:
                 above = self._rig.skeleton.parents[node]
                 if above in (c, toe) and node not in (c, toe):
                     self._changes[node] = self._changes[above]
-        return hips
+        return np.asarray(hips)
 
     def _leg_length(self, level: float) -> float:
         a, b, c = (self._rest[self._node[f"left{p}"]] for p in ("UpperLeg", "LowerLeg", "Foot"))
