@@ -15,7 +15,9 @@ from scipy.spatial.transform import Rotation
 from fox_hand.core.animation.performance import Performance
 from fox_hand.core.maths.rotations import Array, angle_between, inverse, multiply
 from fox_hand.core.model.state import State
+from fox_hand.core.retarget.arm_places import hand_length
 from fox_hand.core.retarget.figure_motion import FigureMotion, leg_length, role_nodes, sole_level
+from fox_hand.core.retarget.reach import ARM, Reach
 from fox_hand.core.retarget.soles import soles_of, stands_of
 from fox_hand.core.retarget.standing import rests_standing, standing
 from fox_hand.core.retarget.transfer import FollowOptions, Transferred, follow
@@ -154,6 +156,47 @@ def test_one_recorded_anywhere_begins_where_the_character_stands(
     place = target.evaluate(found.state).nodes[0, role_nodes(target)["hips"], :3, 3]
     rest = target.skeleton.rest_world[role_nodes(target)["hips"], :3, 3]
     assert np.abs((place - rest)[[0, 2]]).max() < 0.05
+
+
+def test_hands_that_meet_meet_on_every_build(targets: Mapping[str, Rig]) -> None:
+    """A clap in front of the chest; hands elsewhere stay where their arms point."""
+    rig, keys = source("plain")
+    performance = performed(rig, keys, "sit")
+    states, chest = performance.states, role_nodes(rig)["chest"]
+    for side, sign in (("left", 1.0), ("right", -1.0)):
+        nodes = rig.evaluate(states).nodes
+        aside = np.linspace(0.3, 0.015, len(performance)) * sign
+        goals = rig.body.seen(nodes[:, chest, :3, 3]) + np.stack(
+            [aside, 0 * aside, 0 * aside + 0.35], 1
+        )
+        limb = Reach.of(rig, side, ARM)
+        assert limb is not None
+        states = limb.reaching(rig, states, nodes, goals)
+    performance = replace(performance, states=states)
+    theirs = role_nodes(rig)
+    there = rig.evaluate(performance.states).nodes
+    gap = (
+        np.linalg.norm(
+            there[:, theirs["leftHand"], :3, 3] - there[:, theirs["rightHand"], :3, 3], axis=1
+        )
+        / rig.height
+    )
+    together = gap < 0.08
+    assert together.any()
+    assert (gap > 0.2).any()
+    for name, target in targets.items():
+        found = follow(performance, target, pairs(rig, target))
+        plain = follow(performance, target, pairs(rig, target), FollowOptions(hands=False))
+        here = target.evaluate(found.state).nodes
+        mine = role_nodes(target)
+        apart = here[:, mine["leftHand"], :3, 3] - here[:, mine["rightHand"], :3, 3]
+        wanted = gap * rig.height * hand_length(target) / hand_length(rig)
+        off = np.abs(np.linalg.norm(apart, axis=1) - wanted)[together]
+        assert off.max() < 0.01 * target.height, name
+        rows = [r for r, c in enumerate(target.controls) if c.role in ("leftUpperArm", "leftHand")]
+        away = gap > 0.17
+        same = angle_between(found.state.turn[:, rows], plain.state.turn[:, rows])[away]
+        assert same.max() < 1e-9
 
 
 def test_a_skeleton_that_rests_folded_follows_its_most_upright_frame(

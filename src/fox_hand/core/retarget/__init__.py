@@ -7,6 +7,7 @@ same, what found no place.
 - ``figure_motion``: FigureMotion, role_nodes, LegMeasure, leg_length, leg_measure, sole_level,
   rest_flesh, below
 - ``goals``: Relation, place_goals, limb_of
+- ``hands``: join_hands
 - ``name_match``: MatchSource, Rule, Rules, Match, match_names, match_by_kind
 - ``pose_changes``: roles_of, world_changes, carried_turns
 - ``reach``: Reach, unit, turning

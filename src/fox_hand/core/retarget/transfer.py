@@ -19,6 +19,8 @@ from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.core.retarget.feet import GroundHold, hold_feet
 from fox_hand.core.retarget.figure_motion import FigureMotion, leg_measure, role_nodes, sole_level
+from fox_hand.core.retarget.hands import join_hands
+from fox_hand.core.retarget.reach import ARM
 from fox_hand.core.retarget.rest_alignment import Stance, bone_ways, stance_of, still
 from fox_hand.core.retarget.soles import Stands, stands_of
 from fox_hand.core.retarget.standing import standing
@@ -34,6 +36,7 @@ class FollowOptions:
 
     Args:
         feet: whether feet hold the ground where the other's do.
+        hands: whether hands meet where the other's do.
         stretch: whether ways are scaled by the length of the legs.
         stance: whether it stands as the other rests first.
         starts: whether it begins where it stands, instead of as far from there as the other
@@ -41,6 +44,7 @@ class FollowOptions:
     """
 
     feet: bool = True
+    hands: bool = True
     stretch: bool = True
     stance: bool = True
     starts: bool = False
@@ -93,10 +97,18 @@ def follow(
         stands = stands_of(motion, legs[0].whole)
     scale = scale if options.stretch else 1.0
     state = _placed(motion, rig, pairs, state, scale, stands, options)
+    if options.hands and all(row in pairs for row in _arm_rows(rig)):
+        state = join_hands(rig, state, motion)
     held = None
     if options.feet and stands is not None:
         state, held = hold_feet(rig, state, stands, performance.rate)
     return Transferred(state, dict(pairs), scale, stance, stands, held)
+
+
+def _arm_rows(rig: Rig) -> list[int]:
+    """Controls of both arms that turn when hands meet."""
+    arms = {side + part for side in ("left", "right") for part in ARM}
+    return [row for row, control in enumerate(rig.controls) if control.role in arms]
 
 
 def _fk(rig: Rig, pairs: Mapping[int, int], frames: int) -> State:
