@@ -25,6 +25,7 @@ from fox_hand.library.store.conflicts import set_aside
 from fox_hand.library.store.moves import current
 from fox_hand.library.store.store import Library
 from tests.conftest import MARROW
+from tests.ui.exchange.test_performance import recorded
 
 
 @pytest.fixture
@@ -251,3 +252,22 @@ def test_a_library_that_is_away_keeps_nothing_waiting(tmp_path: Path) -> None:
     assert said.exit_code == 1
     assert "cannot be reached" in said.output and "wait" not in said.output
     assert not away.exists()
+
+
+def test_a_recording_of_others_is_laid_on_a_character_and_what_stays_out_is_an_exit_code(
+    tmp_path: Path,
+) -> None:
+    quill, out = shipped() / "cast" / "quill.glb", tmp_path / "out.glb"
+    walk = recorded(tmp_path, "walk")
+    assert run("convert", walk, out, "--rig", quill).exit_code == 0
+    assert read_performance(out).rate == pytest.approx(48.0)
+    slow = run("convert", walk, out, "--rig", quill, "--rate", "12", "--unit", "metres")
+    assert slow.exit_code == 0  # the unit changes nothing: the legs say how far it goes
+    assert (read_performance(out).rate, len(read_performance(out))) == (12.0, 41)
+    partly = run("convert", recorded(tmp_path, "sit", prop=True), out, "--rig", quill)
+    assert partly.exit_code == 3
+    assert "Not on Quill: cap:lamp." in partly.output
+    missing = run("convert", out, tmp_path / "x.bvh", "--animation", "run")
+    assert missing.exit_code == 1
+    assert "has no animation run" in missing.output
+    assert not (tmp_path / "x.bvh").exists()

@@ -162,6 +162,6 @@ def _moved(source: Path, rig: Path | None, wish: MotionWish) -> _Moved:
         owner = read_rig(rig)
         frames = frames_for(source, owner, wish)
         motion = motion_of(source.stem, owner, frames.states, frames.rate)
-        return _Moved(owner, motion, frames.words)
+        return _Moved(owner, motion, frames.lost)
     found = read_performance(source, wish.rate, wish.animation, wish.metres_per_unit)
     return _Moved(found.rig, motion_of(found.name, found.rig, found.states, found.rate))

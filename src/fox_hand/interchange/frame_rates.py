@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 
@@ -16,12 +16,13 @@ RATES = (
     *(24.0, 30.0, 25.0, 60.0, 50.0, 48.0, 24_000 / 1001, 30_000 / 1001, 60_000 / 1001),
     *(12.0, 15.0, 20.0, 90.0, 100.0, 120.0, 240.0),
 )
+MANY = 8  # keys at an even step are one for every frame
 NEAR = 0.02  # of a frame: how far keys may stand from whole frames
 
 
 def rate_of(times: Iterable[Array]) -> float:
-    """The rate at which all keys stand on whole frames; where none of the usual ones does, that of
-    the smallest step between keys.
+    """The rate at which all keys stand on whole frames: that of keys that come one after another
+    at an even step, else the first of the usual ones; where none fits, that of the middle step.
 
     Args:
         times: of the keys of each channel in seconds, ``(K,)``.
@@ -30,13 +31,28 @@ def rate_of(times: Iterable[Array]) -> float:
     if not known:
         return USUAL
     every = np.unique(np.concatenate(known))
-    for rate in RATES:
+    for rate in (*_even(known), *RATES):
         frames = every * rate
         if np.abs(frames - np.round(frames)).max() < NEAR:
             return rate
     steps = np.concatenate([np.diff(t) for t in known if len(t) > 1] or [np.zeros(0)])
     steps = steps[steps > 1e-4]
     return float(1.0 / np.median(steps)) if len(steps) else USUAL
+
+
+def _even(known: Sequence[Array]) -> list[float]:
+    """The rate of channels with a key on every frame, the usual one nearest to it."""
+    found = []
+    for times in known:
+        if len(times) < MANY:
+            continue
+        steps = np.diff(times)
+        step = float(np.median(steps))
+        if step > 1e-4 and np.abs(steps - step).max() < NEAR * step:
+            rate = 1.0 / step
+            near = min(RATES, key=lambda usual: abs(usual - rate))
+            found.append(near if abs(near - rate) < 1e-3 * rate else rate)
+    return sorted(set(found), reverse=True)
 
 
 def frame_count(last: float) -> int:

@@ -8,5 +8,6 @@
 - ``key_edits``: held, stretched
 - ``key_groups``: KeyGroup, channel_ids_in, part_of, key_groups_of, title_of, label_of
 - ``keying``: Copied, KeyDrag, Keying, Between
-- ``motion_import``: Performed, animations_in, performed, words_of, laid_on, followed_on, frame_of
+- ``motion_import``: Performed, animations_in, performed, lost_words, held_words, laid_on,
+  followed_on, frame_of
 """

@@ -32,12 +32,14 @@ class Performed:
     Args:
         states: a batch ``(F, C, ...)``.
         rate: frames a second.
-        words: sentences about what stays out and what was changed on the way.
+        lost: a sentence about what stays out, if anything does.
+        changed: a sentence about what was changed on the way, if anything was.
     """
 
     states: State
     rate: float
-    words: tuple[str, ...] = ()
+    lost: tuple[str, ...] = ()
+    changed: tuple[str, ...] = ()
 
 
 def animations_in(path: Path) -> list[str]:
@@ -69,17 +71,19 @@ def performed(
     # the world of a recording is the room it was made in; that of a scene is the scene
     options = FollowOptions(starts=path.suffix.lower() == ".bvh")
     made = followed_on(found, rig, told, options)
-    return Performed(made.state, found.rate, words_of(found, rig, made))
+    return Performed(made.state, found.rate, lost_words(found, rig, made), held_words(made))
 
 
-def words_of(performance: Performance, rig: Rig, made: Transferred) -> tuple[str, ...]:
-    """What a person should know of a performance on a character: what moves and stays out, and
-    what holding the ground has changed."""
+def lost_words(performance: Performance, rig: Rig, made: Transferred) -> tuple[str, ...]:
+    """What of a performance moves and stays out of a character."""
     lost = _lost(performance, set(made.rows.values()))
+    more = f" and {len(lost) - SPOKEN} more" if len(lost) > SPOKEN else ""
+    return (f"Not on {rig.name}: {', '.join(lost[:SPOKEN])}{more}.",) if lost else ()
+
+
+def held_words(made: Transferred) -> tuple[str, ...]:
+    """What holding the ground has changed."""
     found = []
-    if lost:
-        more = f" and {len(lost) - SPOKEN} more" if len(lost) > SPOKEN else ""
-        found.append(f"Not on {rig.name}: {', '.join(lost[:SPOKEN])}{more}.")
     if made.held is not None and made.held.feet:
         slid = max((float(s.max(initial=0.0)) for s in made.held.slid.values()), default=0.0)
         sank = float(made.held.sank.max(initial=0.0))

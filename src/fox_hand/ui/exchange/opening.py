@@ -376,7 +376,8 @@ class Opener(QObject):
             progress.step(0.0)
             told = partial(self._workspace.mix_commands.fits.told_names, rig=actor.rig)
             made = performed(path, actor.rig, wish, told)
-            return FrameSequence(actor, made.states, made.rate, path.stem, made.words)
+            words = (*made.lost, *made.changed)
+            return FrameSequence(actor, made.states, made.rate, path.stem, words)
 
         def done(sequence: FrameSequence) -> None:
             self._bars.busy("")
