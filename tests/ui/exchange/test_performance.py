@@ -64,6 +64,30 @@ def test_a_walk_from_elsewhere_stays_in_sight_with_its_feet_on_the_ground(
     assert actor.state.same_bits(actor.rig.rest)
 
 
+def test_feet_that_hold_the_ground_can_be_let_go(hand: Hand, tmp_path: Path) -> None:
+    opened(hand, recorded(tmp_path, "fast"))
+    strip, sequence = hand.window.timeline.frame_strip, hand.workspace.review.sequence
+    actor, marks = hand.workspace.actor, set(hand.workspace.review.sequence.marks)
+    assert strip.feet.isVisible()
+    assert strip.feet.isChecked()
+    lowest = []
+    for _ in range(3):
+        found = []
+        for frame in range(0, len(sequence), 6):
+            sequence.show(frame)
+            found.append(float(actor.rig.flesh(actor.at)[:, 1].min()))
+        lowest.append(min(found))
+        hand.click(strip.feet, strip.feet.rect().center())
+    assert lowest[1] < lowest[0]  # they sink without
+    assert lowest[2] == lowest[0]
+    assert sequence.marks == marks
+    assert not sequence.feet_hold
+    assert hand.workspace.review.lay() > 0  # what is in sight is what is laid in
+    line = next(x for c, x in actor.keys.lines.items() if c.name == "thigh_L")
+    wanted = sequence.at(0).turn[actor.rig.control_row["thigh_L"]]
+    assert np.allclose(np.abs(line.values[0] @ wanted), 1.0, atol=1e-9)
+
+
 def test_what_stays_out_is_named(hand: Hand, tmp_path: Path) -> None:
     opened(hand, recorded(tmp_path, "fast", prop=True))
     assert "Not on Marrow: cap:lamp." in hand.window.notice.text

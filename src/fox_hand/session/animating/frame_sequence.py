@@ -28,6 +28,7 @@ class FrameSequence:
         rate: frames a second.
         name: where it comes from.
         words: sentences about what stays out and what was changed on the way.
+        loose: the same frames without feet that hold the ground; None where none do.
     """
 
     changed = Signal()
@@ -39,9 +40,11 @@ class FrameSequence:
         rate: float,
         name: str,
         words: tuple[str, ...] = (),
+        loose: State | None = None,
     ) -> None:
         self.actor, self.states, self.rate, self.name = actor, states, rate, name
         self.words = words
+        self._held, self._loose, self.feet_hold = states, loose, True
         self.before = actor.state
         self.frame: int | None = None
         self.marks: set[int] = set()
@@ -61,6 +64,21 @@ class FrameSequence:
             self.frame = frame
             self.actor.show(self.at(frame))
             self.changed.emit()
+
+    @property
+    def can_hold(self) -> bool:
+        """Whether there are feet that hold the ground, or may not."""
+        return self._loose is not None
+
+    def hold_feet(self, on: bool) -> None:
+        """Feet hold the ground, or go as the file's legs do; marks stay."""
+        if self._loose is None or on == self.feet_hold:
+            return
+        self.feet_hold = on
+        self.states = self._held if on else self._loose
+        if self.frame is not None:
+            self.actor.show(self.at(self.frame))
+        self.changed.emit()
 
     @staticmethod
     def number(frame: int) -> int:

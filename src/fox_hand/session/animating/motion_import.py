@@ -34,12 +34,14 @@ class Performed:
         rate: frames a second.
         lost: a sentence about what stays out, if anything does.
         changed: a sentence about what was changed on the way, if anything was.
+        loose: the same frames without feet that hold the ground; None where none do.
     """
 
     states: State
     rate: float
     lost: tuple[str, ...] = ()
     changed: tuple[str, ...] = ()
+    loose: State | None = None
 
 
 def animations_in(path: Path) -> list[str]:
@@ -71,7 +73,11 @@ def performed(
     # the world of a recording is the room it was made in; that of a scene is the scene
     options = FollowOptions(starts=path.suffix.lower() == ".bvh")
     made = followed_on(found, rig, told, options)
-    return Performed(made.state, found.rate, lost_words(found, rig, made), held_words(made))
+    loose = None
+    if made.held is not None and made.held.feet:
+        loose = followed_on(found, rig, told, replace(options, feet=False)).state
+    lost, changed = lost_words(found, rig, made), held_words(made)
+    return Performed(made.state, found.rate, lost, changed, loose)
 
 
 def lost_words(performance: Performance, rig: Rig, made: Transferred) -> tuple[str, ...]:

@@ -377,7 +377,7 @@ class Opener(QObject):
             told = partial(self._workspace.mix_commands.fits.told_names, rig=actor.rig)
             made = performed(path, actor.rig, wish, told)
             words = (*made.lost, *made.changed)
-            return FrameSequence(actor, made.states, made.rate, path.stem, words)
+            return FrameSequence(actor, made.states, made.rate, path.stem, words, made.loose)
 
         def done(sequence: FrameSequence) -> None:
             self._bars.busy("")

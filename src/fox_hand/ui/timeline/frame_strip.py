@@ -56,6 +56,13 @@ class FrameStrip(QWidget, PartsOwner):
             theme, icon="x", kind=Kind.FLAT, tip="Take the frames away", height=24, icon_size=14
         )
         self.close_button.clicked.connect(workspace.review.close)
+        self.feet = Button(theme, icon="footprints", kind=Kind.SWITCH, height=24, icon_size=14)
+        self.feet.setParent(self)
+        self.feet.setCheckable(True)
+        self.feet.setAccessibleName("Feet hold the ground")
+        self.feet.setToolTip("Feet hold the ground where the recording's do")
+        self.feet.clicked.connect(self._hold_feet)
+        self.feet.hide()
         self._tools = QWidget(self)
         line = QHBoxLayout(self._tools)
         line.setContentsMargins(4, 0, 4, 0)
@@ -76,6 +83,8 @@ class FrameStrip(QWidget, PartsOwner):
     def _on_motion(self) -> None:
         sequence = self._workspace.review.sequence
         self._tools.setVisible(sequence is not None)
+        self.feet.setVisible(sequence is not None and sequence.can_hold)
+        self.feet.setChecked(sequence is not None and sequence.feet_hold)
         self.setCursor(
             Qt.CursorShape.PointingHandCursor
             if sequence is not None
@@ -97,6 +106,7 @@ class FrameStrip(QWidget, PartsOwner):
 
     def _place_tools(self) -> None:
         self._tools.setGeometry(0, RULER + 4, self.label_width, ROW - 8)
+        self.feet.setGeometry(self.label_width - 36, (RULER - 24) // 2, 28, 24)
 
     # -- frames ---------------------------------------------------------------------------
 
@@ -129,6 +139,12 @@ class FrameStrip(QWidget, PartsOwner):
         sequence = self._workspace.review.sequence
         if sequence is not None:
             sequence.mark_held() if sequence.stepped else sequence.propose()
+
+    def _hold_feet(self) -> None:
+        sequence = self._workspace.review.sequence
+        if sequence is not None:
+            sequence.hold_feet(not sequence.feet_hold)
+            self.feet.setChecked(sequence.feet_hold)
 
     def _lay_in(self) -> None:
         self._workspace.review.lay()
@@ -248,7 +264,8 @@ class FrameStrip(QWidget, PartsOwner):
         painter.setFont(theme.font(12))
         painter.setPen(theme.colour("quiet"))
         right = middle | Qt.AlignmentFlag.AlignRight
-        painter.drawText(QRectF(self.label_width - 92, 0, 80, RULER), right, rate)
+        room = 36 if self.feet.isVisible() else 0
+        painter.drawText(QRectF(self.label_width - 92 - room, 0, 80, RULER), right, rate)
 
     def _paint_ruler(self, painter: QPainter, count: int, pitch: float) -> None:
         theme = self._theme
