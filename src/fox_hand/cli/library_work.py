@@ -186,25 +186,26 @@ def reshoot(
     from fox_hand.cli.reshooter import Reshooter, renderers
     from fox_hand.interchange.readers import read_rig
 
-    worn = talk.or_exit(lambda: read_rig(rig))
-    open_libraries, place = opened(talk, folder)
-    entries = [
-        e for e in found(talk, open_libraries, find, worn) if not (missing and e.has_picture)
-    ]
-    library, failed, done = place.library, 0, 0
-    assert library is not None
-    with talk.progress() as work, renderers() as drawing:
+    failed, done = 0, 0
+    with renderers() as drawing:  # they get ready while everything is read
+        worn = talk.or_exit(lambda: read_rig(rig))
+        open_libraries, place = opened(talk, folder)
+        library = place.library
+        assert library is not None
+        asked = found(talk, open_libraries, find, worn)
+        entries = [e for e in asked if not (missing and e.has_picture)]
         shooter = talk.or_exit(lambda: Reshooter(worn, drawing, style))
+        with talk.progress() as work:
 
-        def took(entry: Entry, problem: FoxHandError | None) -> None:
-            nonlocal failed, done
-            done += 1
-            work.report(done / len(entries), entry.name)
-            if problem is not None:
-                failed += 1
-                talk.problem(f"{entry.path.name}: {problem.sentence()}")
+            def took(entry: Entry, problem: FoxHandError | None) -> None:
+                nonlocal failed, done
+                done += 1
+                work.report(done / len(entries), entry.name)
+                if problem is not None:
+                    failed += 1
+                    talk.problem(f"{entry.path.name}: {problem.sentence()}")
 
-        shooter.take(library, entries, took)
+            shooter.take(library, entries, took)
     talk.fact(f"{len(entries) - failed} pictures taken, {failed} not")
     raise typer.Exit(1 if failed else 0)
 

@@ -1,4 +1,5 @@
 #version 330
+invariant gl_Position; // depth is drawn first, and must be the same
 uniform mat4 to_clip;
 uniform mat4 to_light;
 in vec3 in_position;
