@@ -7,7 +7,9 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtWidgets import QApplication, QWidget
 
 from fox_hand.demo.demo_project import shipped
 from tests.ui.conftest import CTRL, LONG, SHIFT, Hand
@@ -72,3 +74,29 @@ def test_it_is_undone_and_done_again_with_the_keys(hand: Hand, tmp_path: Path, d
         assert seen(hand) == before
         hand.key("z", CTRL | SHIFT)
         assert seen(hand) == after
+
+
+def notch(widget: QWidget) -> None:
+    """The wheel turned towards oneself by one notch."""
+    at, no = QPointF(10, 10), QPoint()
+    plain, phase = Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase
+    button = Qt.MouseButton.NoButton
+    event = QWheelEvent(at, at, no, QPoint(0, -120), button, plain, phase, False)
+    QApplication.sendEvent(widget, event)
+
+
+def test_turning_the_wheel_over_a_reference_picture_is_one_step(hand: Hand, tmp_path: Path) -> None:
+    pinned(hand, tmp_path)
+    boards = hand.window.overlays.boards
+    for _ in range(4):
+        notch(boards.boards[0])
+    assert boards.boards[0].fade == pytest.approx(0.6)
+    hand.key("z", CTRL)
+    assert [board.fade for board in boards.boards] == [1.0]
+    hand.key("z", CTRL | SHIFT)
+    assert [board.fade for board in boards.boards] == [pytest.approx(0.6)]
+    hand.key("z", CTRL)
+    notch(boards.boards[0])
+    for _ in range(2):
+        hand.key("z", CTRL)
+    assert boards.boards == []  # one for the wheel, one for the pin

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
+from msgspec.structs import replace
 from PySide6.QtCore import QPoint
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.session.app.workspace import Workspace
-from fox_hand.session.figures.figure import ChangeStep
 from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.apply.mix_bar import MixBar
 from fox_hand.ui.capture.capture_frame import CaptureFrame
@@ -50,6 +52,7 @@ class Overlays:
         self.bars.lens.clicked.connect(self._lens_switched)
         self.lens.close_button.clicked.connect(self.bars.lens.click)
         self.boards.changed.connect(self._boards_changed)
+        self._fading: BoardsStep | None = None
         workspace.mix_changed.connect(self.mix_bar.place)
         for part in (self.lay_bar, self.mix_bar):
             part.told.connect(self.notice.tell)
@@ -92,14 +95,55 @@ class Overlays:
         before, after = list(self._workspace.shots.boards), self.boards.kept()
         if before == after:
             return
-
-        def put(kept: list[KeptBoard]) -> None:
-            self.show_boards(kept)
-            self._workspace.shots.boards = kept
-            self._workspace.shots.write_down()
-
-        words = {1: "Pin a reference picture", -1: "Take a reference picture off"}
-        label = words.get(len(after) - len(before), "Move a reference picture")
-        step = ChangeStep(label, lambda: put(before), lambda: put(after))
-        self._workspace.history.push(step)
+        history, fading = self._workspace.history, _only_fade(before, after)
+        # however many notches the wheel turns: one step, from how it was before the first
+        earlier = self._fading if fading and history.undo_step is self._fading else None
+        if earlier is not None and earlier.other_fade_than(after):
+            history.drop(earlier)
+            before = earlier.before
+        step = BoardsStep(_label(before, after, fading), before, after, self._put)
+        if before != after:
+            history.push(step)
+        self._fading = step if fading else None
         self._workspace.shots.boards = after
+
+    def _put(self, kept: list[KeptBoard]) -> None:
+        self.show_boards(kept)
+        self._workspace.shots.boards = kept
+        self._workspace.shots.write_down()
+
+
+@dataclass(frozen=True, eq=False)
+class BoardsStep:
+    """The reference pictures before and after something was done to one of them."""
+
+    label: str
+    before: list[KeptBoard]
+    after: list[KeptBoard]
+    put: Callable[[list[KeptBoard]], None]
+
+    def other_fade_than(self, later: list[KeptBoard]) -> bool:
+        """Whether the picture that was faded here is the one that differs later."""
+        return _only_fade(self.before, later) == _only_fade(self.before, self.after)
+
+    def undo(self) -> None:
+        self.put(self.before)
+
+    def redo(self) -> None:
+        self.put(self.after)
+
+
+def _only_fade(before: list[KeptBoard], after: list[KeptBoard]) -> tuple[int, ...]:
+    """Which pictures differ, where they differ only in how solid they are; else nothing."""
+    if len(before) != len(after):
+        return ()
+    differ = [i for i, pair in enumerate(zip(before, after, strict=True)) if pair[0] != pair[1]]
+    same = all(replace(before[i], fade=after[i].fade) == after[i] for i in differ)
+    return tuple(differ) if same else ()
+
+
+def _label(before: list[KeptBoard], after: list[KeptBoard], fading: tuple[int, ...]) -> str:
+    if fading:
+        return "Fade a reference picture"
+    words = {1: "Pin a reference picture", -1: "Take a reference picture off"}
+    return words.get(len(after) - len(before), "Move a reference picture")
