@@ -100,11 +100,16 @@ class Record:
         self._data.read()
         self._seconds: dict[str, float] = {}
         self._files: dict[str, str] = {}
+        failed: set[str] = set()
         for case in ET.parse(RECORD / "times.xml").iter("testcase"):
             module, name = case.get("classname", ""), case.get("name", "").partition("[")[0]
             key = f"{module}.{name}"
             self._seconds[key] = self._seconds.get(key, 0.0) + float(case.get("time", 0))
             self._files[key] = f"{module.replace('.', '/')}.py::{name}"
+            if case.find("failure") is not None or case.find("error") is not None:
+                failed.add(key)
+        for key in failed:  # it would notice everything
+            del self._files[key]
 
     def tests(self, path: Path, line: int) -> list[str]:
         """The tests that ran a line, the quickest first, as pytest names them."""

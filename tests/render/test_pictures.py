@@ -211,6 +211,27 @@ def test_a_fault_while_drawing_reaches_people_in_words(
     own.stop()
 
 
+@pytest.mark.parametrize(
+    "fault",
+    [
+        "import os; e.Engine.draw = lambda *_: os.kill(os.getpid(), 9)",  # as the system does it
+        "e.Engine.draw = lambda *_: bytearray(1 << 60)",  # as Python does
+        "e.OPENGL_WORD = 'GL_NO_ERROR'",  # as OpenGL does, but for the word
+    ],
+)
+def test_what_does_not_fit_into_memory_is_said(
+    marrow: Rig, monkeypatch: pytest.MonkeyPatch, fault: str
+) -> None:
+    start = f"import fox_hand.render.engine as e; {fault}; from fox_hand"
+    monkeypatch.setattr(renderer_module, "LAUNCH", LAUNCH.replace("from fox_hand", start, 1))
+    own = Renderer()
+    with pytest.raises(FoxHandError, match="no longer fits into memory") as caught:
+        own.picture(small(marrow))
+    assert caught.value.code == "render.memory"
+    assert "GL" not in caught.value.sentence()
+    own.stop()
+
+
 UNUSED = """#version 330
 uniform float texel;
 uniform vec3 tone;

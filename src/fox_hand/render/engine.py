@@ -17,6 +17,7 @@ from fox_hand.render.context import open_context, shader
 from fox_hand.render.gpu_rig import Batch, GpuRig, Slot
 from fox_hand.render.ink import ink_drawing
 from fox_hand.render.light import KEY, Room, room_of
+from fox_hand.render.no_memory import OPENGL_WORD, no_memory
 from fox_hand.render.programs import ShaderProgram
 from fox_hand.render.targets import Target, Targets
 
@@ -100,6 +101,10 @@ class Engine:
             pixels = ink_drawing(pixels, paper=view.background)
         pixels = _reduced(pixels, factor)
         contours = {c.name: self._contour(c, view, to_clip) for c in view.contours}
+        if self._context.error == OPENGL_WORD:  # said once, and of everything since the last asking
+            for standing in view.figures:
+                self.forget(standing.rig)
+            raise no_memory(OPENGL_WORD)
         return Picture(pixels, view, contours, (time.perf_counter() - start) * 1000)
 
     def _placed(self, view: View) -> list[tuple[Standing, Slot]]:

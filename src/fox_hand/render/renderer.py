@@ -17,6 +17,7 @@ from typing import IO
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.view.render_request import Picture, Ready, View
+from fox_hand.render.no_memory import ENDED_BY_SYSTEM, no_memory
 from fox_hand.render.wire import Sender, receive
 
 URGENT = "stage"
@@ -180,6 +181,7 @@ class Renderer:
 
     def _drawn(self, view: View) -> Picture | FoxHandError | None:
         """The picture or why there is none; None while the program closes."""
+        status = None
         for _ in range(2):
             if self._deaths >= DEATHS:
                 return _gave_up()
@@ -199,6 +201,8 @@ class Renderer:
             else:
                 self._deaths = 0
                 return picture
+        if status == ENDED_BY_SYSTEM:
+            return no_memory(f"ended with status {status}")
         return _gave_up() if self._deaths >= DEATHS else _ended()
 
     def _note(self, error: FoxHandError) -> None:

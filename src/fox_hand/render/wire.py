@@ -19,6 +19,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.mesh import Material, MeshPart
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Picture, Standing, View
+from fox_hand.render.no_memory import no_memory
 
 RIGS_KEPT = 6  # beyond those that stand on the stage
 MESH_FIELDS = tuple(f.name for f in fields(MeshPart) if f.name != "material")
@@ -121,6 +122,8 @@ def answer(connection: Connection, picture: Picture) -> None:
 
 def answer_error(connection: Connection, error: Exception) -> None:
     """Send what went wrong; what the interpreter says of it is for the log alone."""
+    if isinstance(error, MemoryError):
+        error = no_memory("".join(traceback.format_exception(error)))
     if isinstance(error, FoxHandError):
         parts = (error.code, error.happened, error.kept, error.todo, error.detail)
     else:

@@ -12,7 +12,7 @@
   ask_sheet, library_menu, ask_new_library, ask_library, order_menu, toggle_labels, filter_menu
 - ``menus``: main_menu, project_menu, member_menu, ask_author
 - ``open_screens``: Screens
-- ``overlays``: Overlays
+- ``overlays``: Overlays, BoardsStep
 - ``places_to_go``: findables, go_to_sheet
 - ``shot_controller``: ShotController
 - ``strip_menu``: strip_menu
