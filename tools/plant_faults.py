@@ -112,15 +112,37 @@ class Record:
             del self._files[key]
 
     def tests(self, path: Path, line: int) -> list[str]:
-        """The tests that ran a line, the quickest first, as pytest names them."""
+        """The tests that ran a line, the quickest first, as pytest names them.
+
+        A line that ran while a module was imported, in a thread or from within the toolkit is
+        recorded without its test: those of its file are taken then, and those named after it.
+        """
         by_line = self._data.contexts_by_lineno(str(path))
-        known = [key for key in by_line.get(line, []) if key in self._files]
-        known.sort(key=lambda key: self._seconds[key])
-        return [self._files[key] for key in known[:MOST_TESTS]]
+        keys = {key for key in by_line.get(line, []) if key in self._files}
+        if not keys and line in by_line:
+            words = set(path.stem.split("_"))
+            keys = {key for found in by_line.values() for key in found if key in self._files}
+            keys |= {key for key in self._files if words & set(_module(key).split("_"))}
+        return [self._files[key] for key in self._within(keys)]
+
+    def _within(self, keys: set[str]) -> list[str]:
+        """As many as end before it counts as hanging, the quickest first."""
+        chosen, seconds = [], 0.0
+        for key in sorted(keys, key=lambda k: (self._seconds[k], k))[:MOST_TESTS]:
+            seconds += self._seconds[key]
+            if seconds > LONGEST / 2:
+                break
+            chosen.append(key)
+        return chosen
 
     def lines(self, path: Path) -> set[int]:
         """The lines of a file that ran within any test."""
         return {n for n, keys in self._data.contexts_by_lineno(str(path)).items() if any(keys)}
+
+
+def _module(key: str) -> str:
+    """The file of a test: ``tests.core.test_pose.test_it`` gives ``test_pose``."""
+    return key.rpartition(".")[0].rpartition(".")[2]
 
 
 def faults_of(path: Path) -> Iterator[Fault]:

@@ -13,7 +13,14 @@ from scipy.spatial.transform import Rotation
 
 from fox_hand.core.animation.clip import Clip, cut_out
 from fox_hand.core.animation.clip_instances import ClipInstance, ClipInstancePlayer
-from fox_hand.core.animation.curves import ChannelId, ChannelKind, Keys, Origin, channel_ids_of
+from fox_hand.core.animation.curves import (
+    ChannelCurve,
+    ChannelId,
+    ChannelKind,
+    Keys,
+    Origin,
+    channel_ids_of,
+)
 from fox_hand.core.animation.interpolation import Ease, Track
 from fox_hand.core.animation.sampler import Sampler, line_of
 from fox_hand.core.maths.rotations import angle_between
@@ -257,3 +264,43 @@ def test_a_span_cut_out_plays_as_it_did(seed: int) -> None:
         one, other = whole.at(rig.rest, frame), part.at(rig.rest, frame - 7.0)
         assert np.abs(one.move - other.move).max() < 1e-9
         assert angle_between(one.turn, other.turn).max() < 1e-6
+
+
+def line(*values: float, frames: tuple[float, ...] = (0, 10, 20), ease: Ease) -> ChannelCurve:
+    rows = np.array(values)[:, None]
+    eases = np.full(len(rows), int(ease), np.uint8)
+    return ChannelCurve(np.array(frames, float), rows, eases, np.zeros(len(rows), np.int64))
+
+
+def test_how_far_a_clip_is_from_its_beginning_adds_up_as_distances_do() -> None:
+    """Three up, then four across: five away (Pythagoras)."""
+    up = line(0.0, 0.3, 0.3, ease=Ease.LINEAR)
+    across = line(0.0, 0.0, 0.4, ease=Ease.LINEAR)
+    names = (ChannelId(ChannelKind.SETTING, name) for name in ("up", "across"))
+    clip = Clip(dict(zip(names, (up, across), strict=True)), 20.0)
+    profile = clip.profile
+    assert (profile[0], profile[16], profile[32]) == (0.0, pytest.approx(0.6), 1.0)
+    turned = Rotation.from_euler("x", [[0.0], [0.3], [0.3]]).as_quat()
+    turning = ChannelCurve(up.frames, turned, up.eases, up.origins)
+    both = Clip(
+        {ChannelId(ChannelKind.TURN, "up"): turning, ChannelId(ChannelKind.SETTING, "x"): across},
+        20.0,
+    )
+    assert both.profile == pytest.approx(profile, abs=1e-3)
+
+
+def test_a_clip_backwards_goes_each_way_as_it_came() -> None:
+    """Ease of a key says how it goes on from there; backwards, how it came there."""
+    there = line(0.0, 1.0, 0.5, frames=(0, 4, 20), ease=Ease.LINEAR)
+    there = replace(there, eases=np.array([Ease.STEP, Ease.LINEAR, Ease.SMOOTH], np.uint8))
+    name = ChannelId(ChannelKind.SETTING, "x")
+    back = Clip({name: there}, 20.0).reversed().lines[name]
+    assert back.frames.tolist() == [0, 16, 20]
+    assert back.values[:, 0].tolist() == [0.5, 1.0, 0.0]
+    assert back.eases.tolist() == [Ease.LINEAR, Ease.STEP, Ease.SMOOTH]
+
+
+def test_only_what_a_clip_has_is_taken_of_it() -> None:
+    names = [ChannelId(ChannelKind.SETTING, name) for name in "abc"]
+    clip = Clip({n: line(0.0, 1.0, 0.0, ease=Ease.LINEAR) for n in names[:2]}, 20.0)
+    assert list(clip.only(names[1:]).lines) == [names[1]]

@@ -9,7 +9,7 @@ from scipy.spatial.transform import Rotation
 
 from fox_hand.core.maths.euler import from_euler
 from fox_hand.core.maths.rotations import from_vector
-from fox_hand.core.maths.transforms import apply, compose, decompose
+from fox_hand.core.maths.transforms import apply, compose, decompose, undone
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.pose.pose import ChannelFilter, bind, take
@@ -94,3 +94,15 @@ def test_a_pose_remembers_where_its_controls_stood(marrow: Rig) -> None:
         "lip_lower_in",
     }
     assert pose.controls["mouth"].rest is None
+
+
+@given(t=vectors, r=vectors, s=sizes, flat=st.sampled_from([(0.0, 1, 1), (1, 0.0, 0.0), (0, 0, 0)]))
+def test_matrices_are_undone_also_beside_ones_without_a_size(
+    t: np.ndarray, r: np.ndarray, s: np.ndarray, flat: tuple[float, float, float]
+) -> None:
+    """NumPy's inverse, and its pseudo-inverse (Moore-Penrose) where there is none."""
+    whole, hidden = (compose(t, from_vector(r), s * size) for size in (np.ones(3), np.array(flat)))
+    found = undone(np.stack([whole, hidden]))
+    assert np.allclose(found[0], np.linalg.inv(whole), atol=1e-6)
+    assert np.allclose(found[1, :3, :3], np.linalg.pinv(hidden[:3, :3]), atol=1e-6)
+    assert np.allclose(undone(whole), found[0], atol=1e-12)

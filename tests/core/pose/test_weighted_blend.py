@@ -17,13 +17,14 @@ from scipy.optimize import minimize
 from scipy.spatial.transform import Rotation, Slerp
 
 from fox_hand.core.maths.rotation_mean import weighted_mean
-from fox_hand.core.maths.rotations import angle_between, from_vector, to_matrix
+from fox_hand.core.maths.rotations import angle_between, from_vector, multiply, to_matrix
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.additive import layer
 from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.ik_fk_blend import IkFkBlend
 from fox_hand.core.pose.ik_fk_matching import goal_from_joints
+from fox_hand.core.pose.placing import with_setting
 from fox_hand.core.pose.pose import BoundPose, ChannelFilter, bind, take
 from fox_hand.core.pose.sides import Sides, sided
 from fox_hand.core.pose.weighted_blend import mix
@@ -220,3 +221,46 @@ def test_a_pose_of_joints_lands_on_an_arm_that_follows_its_goal(marrow: Rig, amo
     nodes = [limb.upper, limb.lower, limb.end]
     assert np.abs(at[nodes, :3, 3] - wanted[nodes, :3, 3]).max() < 1e-6
     assert np.abs(at[nodes, :3, :3] - wanted[nodes, :3, :3]).max() < 1e-5
+
+
+@pytest.mark.parametrize("sizes", [(0.5, 2.0), (0.1, 8.0), (3.0, 3.0)])
+@pytest.mark.parametrize("share", [0.1, 0.5, 0.8])
+def test_sizes_meet_in_the_middle_of_their_logarithms(
+    marrow: Rig, sizes: tuple[float, float], share: float
+) -> None:
+    """Twice and half as large meet at as it is: the weighted geometric mean. Where one is
+    mirrored there is no logarithm, and they meet on the straight line."""
+    row = marrow.control_row["head"]
+
+    def sized(value: float) -> BoundPose:
+        scale = marrow.rest.scale.copy()
+        scale[row] = value
+        sizes_of = ChannelFilter({row: frozenset({Channel.SCALE})}, frozenset())
+        return bind(take(marrow, marrow.rest.with_(scale=scale), sizes_of), marrow)
+
+    def met(a: float, b: float) -> np.ndarray:
+        weights = even(marrow, 1 - share, share)
+        poses = [sized(a), sized(b)]
+        return mix(marrow.rest, poses, weights, marrow.setting_rules, holders(marrow)).scale[row]
+
+    a, b = sizes
+    assert met(a, b) == pytest.approx(np.full(3, a ** (1 - share) * b**share))
+    assert met(-a, b) == pytest.approx(np.full(3, -a * (1 - share) + b * share))
+
+
+def test_a_limb_goes_over_to_its_goal_alike_wherever_the_figure_stands(marrow: Rig) -> None:
+    """An arm that is hardly bent, a kilometre off: its elbow still points where it did."""
+    limb = next(x for x in marrow.limbs if x.blend is not None)
+    row = marrow.row_of_node[limb.lower]
+    turn = marrow.rest.turn.copy()
+    turn[row] = multiply(turn[row], from_vector(np.array([0.0, 0.0, 0.004])))
+    move = marrow.rest.move.copy()
+    near = with_setting(marrow.rest.with_(turn=turn), limb.blend, 0.0)
+    root = marrow.control_row["root"]
+    move[root] = (800.0, 0.0, 600.0)
+    far = near.with_(move=move)
+    places = []
+    for state, away in ((near, np.zeros(3)), (far, np.array([800.0, 0, 600]))):
+        found = goal_from_joints(marrow, state, limb)
+        places.append(marrow.evaluate(found).nodes[limb.lower, :3, 3] - away)
+    assert np.abs(places[0] - places[1]).max() < 1e-6

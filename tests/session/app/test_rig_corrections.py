@@ -153,3 +153,15 @@ def test_a_figure_that_looks_the_other_way_has_its_sides_there(tmp_path: Path) -
     found = joint_controls(nameless, range(5), body=again.body).controls
     plain = joint_controls(nameless, range(5)).controls
     assert [c.side for c in found[1:]] == [c.side.other for c in plain[1:]]
+
+
+def test_pairing_two_leaves_both_their_former_partners_alone(copied: Path) -> None:
+    draft = PairsDraft(read_rig(copied), copied)
+    draft.pair("LeftIndex1", "RightMiddle1")
+    partner = {c.name: c.partner for c in draft.rig.controls}
+    assert (partner["LeftIndex1"], partner["RightMiddle1"]) == ("RightMiddle1", "LeftIndex1")
+    assert (partner["RightIndex1"], partner["LeftMiddle1"]) == (None, None)
+    draft.pair("RightMiddle1", "LeftIndex1")  # the other way round says nothing new
+    assert len(draft.corrections) == len(draft.corrections.partners)
+    draft.pair("nowhere", "RightMiddle1")
+    assert {c.name: c.partner for c in draft.rig.controls}["RightMiddle1"] != "LeftIndex1"

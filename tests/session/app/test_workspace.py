@@ -29,6 +29,7 @@ from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card, read_picture
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.store import Library
+from fox_hand.session.app.sets import delete_set, make_set, move_set, rename_set
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.application import Part
 from fox_hand.session.capturing.draft import CaptureDraft
@@ -517,3 +518,48 @@ def test_the_history_is_bounded_by_memory_and_keeps_the_last_step(workspace: Wor
     tiny = History(most=1)
     tiny.push(KeyStep(actor, before, actor.take, "large"))
     assert tiny.undo_label == "large"
+
+
+def test_sets_move_in_their_row_as_far_as_it_goes(workspace: Workspace) -> None:
+    for name in ("one", "two", "three"):
+        make_set(workspace, name, [row(workspace, "jaw")])
+
+    def last() -> list[str]:
+        return list(workspace.actor.sets)[-3:]
+
+    assert last() == ["one", "two", "three"]
+    move_set(workspace, "three", 1)
+    assert last() == ["one", "two", "three"]
+    move_set(workspace, "three", -1)
+    assert last() == ["one", "three", "two"]
+    move_set(workspace, "one", 1)
+    assert last() == ["three", "one", "two"]
+    workspace.undo()
+    assert last() == ["one", "three", "two"]
+    move_set(workspace, "nobody", 1)
+    rename_set(workspace, "three", "two")  # there is one already
+    assert last() == ["one", "three", "two"]
+    for _ in range(99):
+        move_set(workspace, "two", -1)
+    assert next(iter(workspace.actor.sets)) == "two"
+    delete_set(workspace, "one")
+    assert "one" not in workspace.actor.sets
+
+
+def test_keys_are_gone_through_and_end_where_they_end(workspace: Workspace) -> None:
+    told: list[str] = []
+    workspace.keying.told.connect(told.append)
+    assert workspace.keying.next_key(1) is None
+    assert workspace.keying.key() == 0
+    assert told == ["Nothing to key: select controls, or pose the figure first."]
+    jaw, head = row(workspace, "jaw"), row(workspace, "head")
+    for frame, chosen in ((3.0, jaw), (8.0, head), (15.0, jaw)):
+        workspace.go(frame)
+        workspace.selection.set([chosen])
+        assert workspace.keying.key() > 0
+    workspace.selection.set([jaw])
+    assert (workspace.keying.next_key(-1), workspace.keying.next_key(1)) == (3.0, None)
+    workspace.selection.set([row(workspace, "hips")])  # without keys: those of the figure
+    assert workspace.keying.next_key(-1) == 8.0
+    workspace.go(3.0)
+    assert (workspace.keying.next_key(-1), workspace.keying.next_key(1)) == (None, 8.0)

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 
+from fox_hand.core.maths.rotations import from_vector, multiply
+from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
+from fox_hand.core.pose.pose import ChannelFilter
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.comparing import (
     Compared,
     Comparison,
     DifferingPart,
     of_card,
+    of_clip,
     of_figure,
 )
 from tests.session.conftest import entry
@@ -57,3 +62,76 @@ def test_two_hands_are_looked_at_as_in_the_picture_of_the_first(workspace: Works
     assert arm(hand) == arm(one)
     face: Compared = of_card(actor.rig, fits.ready(entry(workspace, "Glad"), actor), "")
     assert arm(Comparison(actor, face, of_figure(actor, face)).states()[0]) == arm(actor.state)
+
+
+def test_moves_sizes_and_turns_are_told_in_their_units_the_largest_first(
+    workspace: Workspace,
+) -> None:
+    """A quarter turn, 20 cm and a whole unit count alike."""
+    actor = workspace.actor
+    rig, row = actor.rig, actor.rig.control_row["jaw"]
+    rest = rig.rest
+    move, scale, turn = rest.move.copy(), rest.scale.copy(), rest.turn.copy()
+    move[row], scale[row] = (0.01, -0.05, 0.0), (1.0, 1.0, 1.5)
+    turn[row] = multiply(turn[row], from_vector(np.array([0.0, np.radians(30), 0.0])))
+    choice = ChannelFilter({row: frozenset(Channel)}, frozenset())
+    here = Compared("here", "", rest, choice)
+    there = Compared("there", "", rest.with_(move=move, scale=scale, turn=turn), choice)
+    comparison = Comparison(actor, here, there)
+    assert [(r.key, r.unit) for r in comparison.rows] == [
+        ((DifferingPart.SCALE, row), ""),
+        ((DifferingPart.TURN, row), "°"),
+        ((DifferingPart.MOVE, row), " cm"),
+    ]
+    size, turned, gone = comparison.rows
+    assert (size.word, size.first, size.second, size.high) == ("scale", 1.0, 1.5, 2.0)
+    assert (gone.word, gone.first, gone.second) == ("move y", 0.0, pytest.approx(-5.0))
+    assert turned.second - turned.first == pytest.approx(30.0)
+    assert [r.size for r in comparison.rows] == pytest.approx(
+        [0.5, 1 / 3, np.hypot(0.01, 0.05) / 0.2]
+    )
+    comparison.swap()
+    assert comparison.rows[2].first == pytest.approx(-5.0)
+    assert comparison.count == 3
+
+
+def test_of_a_clip_chosen_rows_keep_only_their_lines(workspace: Workspace) -> None:
+    actor = workspace.actor
+    ready = workspace.mix_commands.fits.ready(entry(workspace, "Nod"), actor)
+    clip = ready.card.clip
+    card = of_clip(actor.rig, ready, clip, "")
+    comparison = Comparison(actor, of_figure(actor, card), card)
+    assert comparison.moves
+    assert comparison.rows  # at the moment of the way where most differs
+    comparison.look_at(0.0)
+    assert comparison.share == 0.0
+    comparison.look_at(0.5)
+    row = next(r for r in comparison.rows if r.key[0] is DifferingPart.TURN)
+    comparison.toggle(row.key)
+    part = comparison.part()
+    name = actor.rig.controls[row.key[1]].name
+    assert [x.name for x in part.card.clip.lines] == [name]
+    assert part.card.clip.length == clip.length
+
+
+def test_beside_a_clip_the_figure_goes_on_from_the_frame_in_sight(workspace: Workspace) -> None:
+    actor = workspace.actor
+    workspace.go(1.0)
+    workspace.keying.key(everything=True)
+    settings = actor.rig.rest.settings.copy()
+    settings[actor.rig.setting_row["jaw_open"]] = 0.8
+    workspace.go(13.0)
+    workspace.apply("Open", actor.rig.rest.with_(settings=settings))
+    workspace.keying.key(everything=True)
+    workspace.go(1.0)
+    ready = workspace.mix_commands.fits.ready(entry(workspace, "Nod"), actor)
+    figure = of_figure(actor, of_card(actor.rig, ready, ""))
+    opened = [
+        figure.at(share).state.settings[actor.rig.setting_row["jaw_open"]]
+        for share in (
+            0.0,
+            12.0 / (ready.card.clip.length * actor.timing.rate / ready.card.clip.rate),
+        )
+    ]
+    assert opened == pytest.approx([0.0, 0.8])
+    assert figure.words == f"{actor.name} from frame 1 on"
