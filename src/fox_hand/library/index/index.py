@@ -115,9 +115,11 @@ class NoRoomError(FoxHandError):
 
 
 class IndexDamagedError(FoxHandError):
-    """The index is in doubt. It is only a list of what the files say, so it is made anew."""
+    """The index of a folder is in doubt. It is only a list of what the files say, so it is made
+    anew."""
 
     def __init__(self, folder: Path) -> None:
+        self.folder = folder
         super().__init__(
             "index.damaged",
             f"The list of the cards in {folder.name} on this machine was damaged.",

@@ -441,8 +441,12 @@ class OpenLibraries:
             then()
 
         def failed(error: Exception) -> None:
+            damaged = self.place_at(error.folder) if isinstance(error, IndexDamagedError) else None
+            if damaged is not None:
+                self.look_again(damaged)  # which makes it anew
             then()
-            raise error
+            if damaged is None:
+                raise error
 
         self.jobs.run(work, done, failed)
 
