@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import pytest
+
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.solvers import Aim
 from fox_hand.demo.demo_project import shipped
 from fox_hand.session.app.workspace import Workspace
-from fox_hand.session.capturing.away import way_words
+from fox_hand.session.capturing.away import away_from, farthest_first, way_words
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.figures.channels import turned_about_own_axis
 from tests.session.conftest import entry
@@ -152,3 +155,36 @@ def test_the_last_key_is_the_one_the_strip_shows_however_it_was_set(workspace: W
     while workspace.history.undo_step is not None:
         workspace.undo()
     assert actor.landmarks == []  # neither a key nor a card is there any more
+
+
+@pytest.mark.parametrize("part", ["eye_L", "gaze"])
+def test_whether_eyes_follow_is_offered_with_the_eyes_and_with_what_they_follow(
+    workspace: Workspace, part: str
+) -> None:
+    rig = workspace.actor.rig
+    aim = next(s for s in rig.solvers if isinstance(s, Aim) and s.blend is not None)
+    names = {"eye_L": aim.node, "gaze": aim.target}
+    row = next(r for r, c in enumerate(rig.controls) if c.node == names[part] and c.moves_node)
+    follow = rig.settings[aim.blend]
+    pose_settings(workspace, **{follow.name: 1.0 - follow.default})
+    move = workspace.actor.state.move.copy()
+    move[row] = 0.0, 0.1, 0.0
+    workspace.apply("Look up", workspace.actor.state.with_(move=move))
+    draft = begun(workspace, rig.controls[row].name)
+    draft.set_setting(aim.blend, False)
+    assert draft.depends_on() == [aim.blend]
+
+
+def test_what_is_farthest_away_is_named_first_by_what_its_kind_can_do(
+    workspace: Workspace,
+) -> None:
+    """A setting at its end, a turn of 17 degrees, 2 cm of a body."""
+    pose_settings(workspace, brow_up_L=1.0)
+    move_jaw(workspace)
+    actor = workspace.actor
+    found = away_from(actor.rig, actor.state, actor.rig.rest)
+    move, turn = (ChannelId(kind, "jaw") for kind in (ChannelKind.MOVE, ChannelKind.TURN))
+    untouched = ChannelId(ChannelKind.TURN, "head")
+    asked = [untouched, move, turn, setting("brow_up_L")]
+    first = farthest_first(actor.rig, found, asked)
+    assert first == [setting("brow_up_L"), turn, move, untouched]
