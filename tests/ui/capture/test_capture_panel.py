@@ -20,6 +20,7 @@ from fox_hand.ui.browser import sheets_panel
 from fox_hand.ui.capture.batch_popup import BatchPopup
 from fox_hand.ui.widgets.buttons import Button
 from tests.ui.conftest import LONG, Hand, choose
+from tests.ui.exchange.test_performance import opened
 
 
 def picture(path: Path, name: str = "thumb.png") -> np.ndarray:
@@ -252,8 +253,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
 ) -> None:
     window, workspace = hand.window, hand.workspace
     before, tall = workspace.actor.state, window.timeline.height()
-    window.opener.open_performance(demo_performance())
-    hand.qtbot.waitUntil(lambda: workspace.review.sequence is not None, timeout=LONG)
+    opened(hand, demo_performance())
     sequence = workspace.review.sequence
     marks = sorted(sequence.marks)
     assert len(sequence) == 182

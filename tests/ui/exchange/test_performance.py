@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog
 from scipy.spatial.transform import Rotation
 
@@ -37,7 +38,11 @@ def recorded(folder: Path, motion: str = "walk", *, prop: bool = False) -> Path:
 
 
 def opened(hand: Hand, path: Path) -> None:
+    """Bring in a performance, and look through its frames on the strip."""
+    screen = hand.window.screens.performance
     hand.window.opener.open_performance(path)
+    hand.qtbot.waitUntil(lambda: not hand.window.screens.on_stage, timeout=LONG)
+    hand.click(screen.key_poses, QPoint(10, 10))
     hand.qtbot.waitUntil(lambda: hand.workspace.review.sequence is not None, timeout=LONG)
 
 
@@ -91,7 +96,6 @@ def test_feet_that_hold_the_ground_can_be_let_go(hand: Hand, tmp_path: Path) -> 
 def test_what_stays_out_is_named(hand: Hand, tmp_path: Path) -> None:
     opened(hand, recorded(tmp_path, "fast", prop=True))
     assert "Not on Marrow: cap:lamp." in hand.window.notice.text
-    assert "hold the ground" in hand.window.notice.text
 
 
 def test_of_several_animations_one_is_chosen(

@@ -14,7 +14,8 @@ same, what found no place.
 - ``renaming``: renamed, renamed_clip
 - ``rest_alignment``: Stance, still, stance_of, bone_ways, hung
 - ``retarget``: Landing, FitOptions, Landed, Fitted, fit
-- ``soles``: Sole, soles_of, Stands, stands_of, runs
+- ``soles``: Sole, soles_of, Stands, stands_of, heights_of, runs
+- ``stand_edits``: spans_of, with_spans, Worst, GroundFigures, ground_figures
 - ``standing``: rests_standing, standing, rested
 - ``transfer``: FollowOptions, Transferred, follow
 - ``turning``: turned, moved

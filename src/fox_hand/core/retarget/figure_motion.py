@@ -12,6 +12,8 @@ from fox_hand.core.maths.transforms import directions
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 
+LOOKS = 0.2  # of one: who looks less along the ground than this looks up or down
+
 
 @dataclass(frozen=True, eq=False)
 class FigureMotion:
@@ -49,6 +51,25 @@ class FigureMotion:
         rest = directions(self.rig.skeleton.rest_world[nodes, :3, :3])
         change = directions(self.nodes[:, nodes, :3, :3]) @ rest.swapaxes(-1, -2)
         return np.asarray(axes.T @ change @ axes)
+
+    def facing(self, frame: int) -> float:
+        """Radians by which the hips, or what carries the whole figure, look to its left of ahead
+        on a frame; 0 where it lies or hangs head down."""
+        node = role_nodes(self.rig).get("hips", 0)
+        ahead = self.changes([node])[frame, 0, :, 2]
+        flat = float(np.hypot(ahead[0], ahead[2]))
+        return float(np.arctan2(ahead[0], ahead[2])) if flat > LOOKS else 0.0
+
+    def turned(self, angle: float) -> FigureMotion:
+        """All of it turned to the left about the figure's upright axis, by radians."""
+        body = self.rig.body
+        sine, cosine = np.sin(angle), np.cos(angle)
+        own = np.array([[cosine, 0.0, sine], [0.0, 1.0, 0.0], [-sine, 0.0, cosine]])
+        way = np.eye(4)
+        way[:3, :3] = body.axes @ own @ body.axes.T
+        middle = np.array(body.middle)
+        way[:3, 3] = middle - way[:3, :3] @ middle
+        return FigureMotion(self.rig, way @ self.nodes, self.rate)
 
     @cached_property
     def places(self) -> Array:

@@ -127,6 +127,14 @@ def stands_of(motion: FigureMotion, leg: float) -> Stands:
     return Stands(floor, heels, balls)
 
 
+def heights_of(motion: FigureMotion, floor: float) -> dict[str, Array]:
+    """By side how high the lower of heel and ball is over the ground, metres ``(F,)``."""
+    return {
+        side: motion.rig.body.seen(sole.points(motion.nodes))[:, :2, 1].min(1) - floor
+        for side, sole in soles_of(motion.rig).items()
+    }
+
+
 def _speeds(points: Array, rate: float) -> Array:
     """Metres a second ``(F, K)``, of both neighbouring frames the slower."""
     if len(points) < 2:

@@ -8,7 +8,7 @@ next one with a partner holds it too.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -22,7 +22,8 @@ from fox_hand.core.retarget.figure_motion import FigureMotion, leg_measure, role
 from fox_hand.core.retarget.hands import join_hands
 from fox_hand.core.retarget.reach import ARM
 from fox_hand.core.retarget.rest_alignment import Stance, bone_ways, stance_of, still
-from fox_hand.core.retarget.soles import Stands, stands_of
+from fox_hand.core.retarget.soles import Stands, heights_of, stands_of
+from fox_hand.core.retarget.stand_edits import Spans, with_spans
 from fox_hand.core.retarget.standing import standing
 from fox_hand.core.retarget.turning import moved, turned
 from fox_hand.core.rig.rig import Rig
@@ -41,6 +42,8 @@ class FollowOptions:
         stance: whether it stands as the other rests first.
         starts: whether it begins where it stands, instead of as far from there as the other
             begins from where it rests.
+        ahead: whether it is turned about so that it begins looking ahead.
+        spans: by side on which frames feet stand, where somebody says it.
     """
 
     feet: bool = True
@@ -48,6 +51,8 @@ class FollowOptions:
     stretch: bool = True
     stance: bool = True
     starts: bool = False
+    ahead: bool = False
+    spans: Mapping[str, Spans] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,6 +66,8 @@ class Transferred:
         stance: how the figure stood as the other rests.
         stands: when the source's feet stand; None where its feet are not known.
         held: what holding the ground changed; None where nothing was held.
+        heights: by side how high the source's foot is over its ground, metres ``(F,)``.
+        facing: radians that the source is turned to its left of ahead as it begins.
     """
 
     state: State
@@ -69,6 +76,8 @@ class Transferred:
     stance: Stance
     stands: Stands | None
     held: GroundHold | None
+    heights: Mapping[str, Array] = field(default_factory=dict)
+    facing: float = 0.0
 
 
 def follow(
@@ -88,13 +97,16 @@ def follow(
     options, performance = options or FollowOptions(), standing(performance)
     source = performance.rig
     motion = FigureMotion.of(source, performance.states, performance.rate)
+    facing = motion.facing(0)
+    if options.ahead:
+        motion = motion.turned(-facing)
     stance = _stance(source, rig, pairs) if options.stance else still(rig)
     state = _turns(motion, rig, pairs, stance, _fk(rig, pairs, len(motion)))
     legs, stands = (leg_measure(source), leg_measure(rig)), None
     scale = rig.height / source.height
     if legs[0] is not None and legs[1] is not None:
         scale = legs[1].bones / legs[0].bones
-        stands = stands_of(motion, legs[0].whole)
+        stands = with_spans(stands_of(motion, legs[0].whole), options.spans)
     scale = scale if options.stretch else 1.0
     state = _placed(motion, rig, pairs, state, scale, stands, options)
     if options.hands and all(row in pairs for row in _arm_rows(rig)):
@@ -102,7 +114,8 @@ def follow(
     held = None
     if options.feet and stands is not None:
         state, held = hold_feet(rig, state, stands, performance.rate)
-    return Transferred(state, dict(pairs), scale, stance, stands, held)
+    heights = heights_of(motion, stands.floor) if stands is not None else {}
+    return Transferred(state, dict(pairs), scale, stance, stands, held, heights, facing)
 
 
 def _arm_rows(rig: Rig) -> list[int]:

@@ -22,7 +22,7 @@ from fox_hand.interchange.motions import READ, animations_of, read_performance
 SUFFIXES = READ
 SPOKEN = 6  # names in a sentence
 MOVES = 1.0  # degrees: what turns less is no loss
-Told = Callable[[str], Mapping[str, str]]
+Told = Callable[[str], Mapping[str, str | None]]
 
 
 @dataclass(frozen=True, eq=False)
@@ -70,14 +70,19 @@ def performed(
     """
     found = read_performance(path, wish.rate, wish.animation, wish.metres_per_unit)
     told = names(found.rig.name) if names is not None else None
-    # the world of a recording is the room it was made in; that of a scene is the scene
-    options = FollowOptions(starts=path.suffix.lower() == ".bvh")
+    options = options_for(path)
     made = followed_on(found, rig, told, options)
     loose = None
     if made.held is not None and made.held.feet:
         loose = followed_on(found, rig, told, replace(options, feet=False)).state
     lost, changed = lost_words(found, rig, made), held_words(made)
     return Performed(made.state, found.rate, lost, changed, loose)
+
+
+def options_for(path: Path) -> FollowOptions:
+    """How a file is carried over unless somebody says otherwise: the world of a recording is the
+    room it was made in, that of a scene is the scene."""
+    return FollowOptions(starts=path.suffix.lower() == ".bvh")
 
 
 def lost_words(performance: Performance, rig: Rig, made: Transferred) -> tuple[str, ...]:
@@ -115,15 +120,20 @@ def _lost(performance: Performance, taken: set[int]) -> list[str]:
     found = []
     for row, control in enumerate(source.controls):
         moves = far[row] > MOVES and control.kind is ControlKind.JOINT and not control.helper
-        if moves and not taken & set(source.below(row)):
+        if moves and not carried_by(source, row, taken):
             found.append(control.name)
     return found
+
+
+def carried_by(source: Rig, row: int, taken: set[int]) -> bool:
+    """Whether a joint, or one that hangs on it and so holds what it does, has a partner."""
+    return bool(taken & set(source.below(row)))
 
 
 def laid_on(
     performance: Performance,
     rig: Rig,
-    names: Mapping[str, str] | None = None,
+    names: Mapping[str, str | None] | None = None,
     options: FollowOptions | None = None,
 ) -> State:
     """A performance on a character, see :func:`followed_on`."""
@@ -133,7 +143,7 @@ def laid_on(
 def followed_on(
     performance: Performance,
     rig: Rig,
-    names: Mapping[str, str] | None = None,
+    names: Mapping[str, str | None] | None = None,
     options: FollowOptions | None = None,
 ) -> Transferred:
     """A performance on a character.
@@ -147,7 +157,7 @@ def followed_on(
         FoxHandError: ``performance.nothing_fits``.
     """
     source = performance.rig
-    pairs = _pairs(source, rig, names or {})
+    pairs = pairs_of(source, rig, names or {})
     if not pairs:
         raise FoxHandError(
             "performance.nothing_fits",
@@ -191,17 +201,33 @@ def frame_of(batch: State, frame: int) -> State:
     return State(*(values[frame].copy() for values in batch.arrays()))
 
 
-def _pairs(source: Rig, rig: Rig, names: Mapping[str, str]) -> dict[int, int]:
-    """By row of the character the source's row; each of the source's is given once."""
-    by_role = {c.role: r for r, c in enumerate(source.controls) if c.role and c.moves_node}
-    told = {mine: theirs for theirs, mine in names.items()}
+def pairs_of(source: Rig, rig: Rig, names: Mapping[str, str | None]) -> dict[int, int]:
+    """By row of the character the source's row; each of the source's is given once.
+
+    Args:
+        source: the figure of a file.
+        rig: the character.
+        names: what was told: by name there the name here, or None where it has nothing.
+    """
+    out = {theirs for theirs, mine in names.items() if mine is None}
+    by_role = {
+        c.role: r
+        for r, c in enumerate(source.controls)
+        if c.role and c.moves_node and c.name not in out
+    }
+    told = {mine: theirs for theirs, mine in names.items() if mine is not None}
+    spoken = {source.control_row[t] for t in told.values() if t in source.control_row}
     found: dict[int, int] = {}
     for row, control in enumerate(rig.controls):
         if control.kind is not ControlKind.JOINT or control.helper:
             continue  # helpers follow by themselves
-        theirs = source.control_row.get(told.get(control.name, control.name))
-        if theirs is None and control.role:
+        name = told.get(control.name)
+        theirs = source.control_row.get(control.name if name is None else name)
+        if name is None and (theirs in spoken or control.name in out):
+            theirs = None  # it was said to be another's, or nobody's
+        if theirs is None and control.role and name is None:
             theirs = by_role.get(control.role)
+            theirs = None if theirs in spoken else theirs
         if theirs is None or source.controls[theirs].kind is not ControlKind.JOINT:
             continue
         if theirs not in found.values():

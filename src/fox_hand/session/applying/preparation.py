@@ -19,6 +19,7 @@ from fox_hand.session.applying.mix import Fit, Mixed, fit_of
 from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.libraries.open_library import OpenLibrary
 
 
 @dataclass(frozen=True)
@@ -99,9 +100,9 @@ class Preparation:
         except FoxHandError:
             return NameMap(card.character, rig.name)
 
-    def told_names(self, source: str, rig: Rig) -> dict[str, str]:
+    def told_names(self, source: str, rig: Rig) -> dict[str, str | None]:
         """What was said about the names of some figure and a character, in any library: by name
-        there the name here."""
+        there the name here, or None where it has nothing."""
         for place in self._open_libraries.places:
             if place.library is None:
                 continue
@@ -110,7 +111,7 @@ class Preparation:
             except FoxHandError:
                 continue
             if found.names:
-                return {there: here for there, here in found.names.items() if here}
+                return dict(found.names)
         return {}
 
     def save(self, entry: Entry, draft: FitDraft) -> None:
@@ -119,13 +120,27 @@ class Preparation:
         Raises:
             FoxHandError: why it could not be kept.
         """
-        library = self._open_libraries.library_of(entry)
-        content = draft.saved_as()
+        self.save_names(draft.saved_as(), self._open_libraries.place_of(entry))
+        draft.was_saved()
+
+    def save_names(self, content: NameMap, place: OpenLibrary | None) -> None:
+        """Keep what was said about the names of two rigs in a library.
+
+        Raises:
+            FoxHandError: why it could not be kept; ``fit.no_library`` where there is none.
+        """
+        if place is None or place.library is None:
+            raise FoxHandError(
+                "fit.no_library",
+                "There is no library in which the names could be kept.",
+                "They count for what is being put on now.",
+                "Open or make a library first.",
+            )
+        library = place.library
         read_map(library.own, content.source, content.target)  # refuses one it does not understand
         keep_earlier(map_path(library.own, content.source, content.target))
         write_map(library.own, content)
-        draft.was_saved()
-        self._open_libraries.place_of(entry).know_names(content)
+        place.know_names(content)
         self._open_libraries.changed.emit()
 
 

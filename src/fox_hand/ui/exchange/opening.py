@@ -14,8 +14,8 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.motion_wish import MotionWish
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import RestFrom, Rig
-from fox_hand.session.animating.frame_sequence import FrameSequence
-from fox_hand.session.animating.motion_import import SUFFIXES, animations_in, performed
+from fox_hand.session.animating.motion_import import SUFFIXES, animations_in
+from fox_hand.session.animating.performance_draft import PerformanceDraft, opened_performance
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.figures.figure import Figure
@@ -44,7 +44,9 @@ Then = Callable[[], None]
 class Opener(QObject):
     """Reads files in jobs and hands them to the workspace."""
 
+    performance_read = Signal(object)  # PerformanceDraft
     boards_found = Signal(object)
+    performance_read = Signal(object)  # PerformanceDraft
     newcomer = Signal(object)  # Figure that stands on the stage for the first time
 
     def __init__(
@@ -61,6 +63,7 @@ class Opener(QObject):
         self._bars, self._notice, self._sheets = bars, notice, sheets
         self._looking = False
         self._turn = 0  # goes up with every stage that is asked for
+        self._performing = 0  # and with every performance
         self._watch = QTimer(self)
         self._watch.setInterval(WATCH)
         self._watch.timeout.connect(self.look_for_changed_rigs)
@@ -340,6 +343,8 @@ class Opener(QObject):
         if actor is None:
             self._notice.tell("Open a figure first; then bring in its performance.")
             return
+        self._performing += 1
+        asked = self._performing
         self._bars.busy(f"Reading {path.name} …")
 
         def work(progress: Progress) -> list[str]:
@@ -347,6 +352,8 @@ class Opener(QObject):
             return animations_in(path)
 
         def done(names: list[str]) -> None:
+            if asked != self._performing:
+                return  # another one was asked for meanwhile
             self._bars.busy("")
             animation: str | None = None
             if len(names) > 1:
@@ -360,8 +367,7 @@ class Opener(QObject):
                 )
                 if not said:
                     return
-            if actor is self._workspace.actor:
-                self._perform(path, actor, MotionWish(animation=animation))
+            self._perform(path, actor, MotionWish(animation=animation))
 
         def failed(error: Exception) -> None:
             self._bars.busy("")
@@ -371,31 +377,24 @@ class Opener(QObject):
 
     def _perform(self, path: Path, actor: Figure, wish: MotionWish) -> None:
         self._bars.busy(f"Reading {path.name} …")
+        asked = self._performing
 
-        def work(progress: Progress) -> FrameSequence:
+        def work(progress: Progress) -> PerformanceDraft:
             progress.step(0.0)
-            told = partial(self._workspace.mix_commands.fits.told_names, rig=actor.rig)
-            made = performed(path, actor.rig, wish, told)
-            words = (*made.lost, *made.changed)
-            return FrameSequence(actor, made.states, made.rate, path.stem, words, made.loose)
+            fits = self._workspace.mix_commands.fits
+            return opened_performance(path, actor, wish, fits.told_names)
 
-        def done(sequence: FrameSequence) -> None:
+        def done(draft: PerformanceDraft) -> None:
+            if asked != self._performing:
+                return
             self._bars.busy("")
-            if actor is not self._workspace.actor:
-                return  # somebody else acts meanwhile
-            self._workspace.review.open(sequence)
-            marks = sequence.mark_held() if sequence.stepped else sequence.propose()
-            kind = "held poses" if sequence.stepped else "key poses"
-            self._notice.tell(
-                " ".join(
-                    [
-                        f"{path.name}: {len(sequence)} frames, {len(marks)} {kind} marked.",
-                        *sequence.words,
-                        "Pull along the strip to look at them. M marks a frame, C takes one or "
-                        "all, Lay in keys them.",
-                    ]
+            if actor is self._workspace.actor:
+                self.performance_read.emit(draft)
+            else:
+                self._notice.tell(
+                    f"{path.name} was read for {actor.name}, but somebody else acts now. Bring it "
+                    "in again for whom it is meant."
                 )
-            )
 
         def failed(error: Exception) -> None:
             self._bars.busy("")

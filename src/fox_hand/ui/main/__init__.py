@@ -11,7 +11,7 @@
 - ``library_menus``: card_menu, ask_control_names, ask_name, ask_tags, approve, sheet_menu,
   ask_sheet, library_menu, ask_new_library, ask_library, order_menu, toggle_labels, filter_menu
 - ``menus``: main_menu, project_menu, member_menu, ask_author
-- ``open_screens``: Screens
+- ``open_screens``: Screens, marked_words
 - ``overlays``: Overlays, BoardsStep
 - ``places_to_go``: findables, go_to_sheet
 - ``shot_controller``: ShotController

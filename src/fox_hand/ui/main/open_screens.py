@@ -1,4 +1,4 @@
-"""The screens that take the place of the stage: Pairs, Care, Fit and Compare."""
+"""The screens that take the place of the stage: Pairs, Care, Fit, a performance and Compare."""
 
 from __future__ import annotations
 
@@ -13,6 +13,8 @@ from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.animating.clips import clip_for
+from fox_hand.session.animating.frame_sequence import FrameSequence
+from fox_hand.session.animating.performance_draft import PerformanceDraft
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.comparing import Compared, Comparison, of_card, of_clip, of_figure
 from fox_hand.session.applying.fit_draft import FitDraft
@@ -27,6 +29,7 @@ from fox_hand.ui.screens.care.care_screen import CareScreen
 from fox_hand.ui.screens.compare.compare_screen import CompareScreen
 from fox_hand.ui.screens.fit.fit_screen import FitScreen
 from fox_hand.ui.screens.pairs.pairs_screen import PairsScreen
+from fox_hand.ui.screens.performance.performance_screen import PerformanceScreen
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
@@ -60,15 +63,16 @@ class Screens:
         self.care = CareScreen(theme, workspace)
         self.fit = FitScreen(theme, workspace, pictures, post)
         self.compare = CompareScreen(theme, workspace, pictures, post)
+        self.performance = PerformanceScreen(theme, workspace, pictures, post)
         self.body = QStackedWidget()
-        for screen in (desk, self.pairs, self.care, self.fit, self.compare):
+        for screen in (desk, self.pairs, self.care, self.fit, self.compare, self.performance):
             self.body.addWidget(screen)
         self._fitted: Entry | None = None  # the card that is looked at in the Fit screen
         self._asked = 0  # goes up with everything that opens or closes a screen
         self._connect()
 
     def _connect(self) -> None:
-        for screen in (self.pairs, self.care, self.fit, self.compare):
+        for screen in (self.pairs, self.care, self.fit, self.compare, self.performance):
             screen.closed.connect(self.close)
         self.pairs.saved.connect(self.close)
         self.pairs.failed.connect(self._pairs_failed)
@@ -82,7 +86,11 @@ class Screens:
         self.fit.failed.connect(self._notice.tell_error)
         self.compare.put_on.connect(self.put_compared)
         self.compare.store.connect(self.store_pose)
-        for telling in (self.pairs.told, self.fit.told):
+        self.performance.lay_in.connect(self.lay_performance)
+        self.performance.look_through.connect(self.look_through)
+        self.performance.other_asked.connect(self.perform_other)
+        self.performance.failed.connect(self._notice.tell_error)
+        for telling in (self.pairs.told, self.fit.told, self.performance.told):
             telling.connect(self._notice.tell)
 
     # -- opening and closing --------------------------------------------------------------
@@ -102,19 +110,26 @@ class Screens:
             self._notice.tell("The pairs were not saved; the rig stays as it was.")
         elif screen is self.fit and draft is not None and draft.unsaved:
             self._notice.tell("The names were not saved; they count only where they were put on.")
+        elif screen is self.performance and self.performance.draft is not None:
+            self._notice.tell("The performance was not laid in: nothing was changed.")
+        self._close(screen)
+
+    def _close(self, screen: QWidget | None) -> None:
+        if screen is self.performance:
+            self.performance.end()
         self.body.setCurrentWidget(self._desk)
         self._way_back.go()
 
     def forget(self) -> None:
         """Another shot is on the stage: nothing is kept of who stood there."""
         self._fitted = None
-        for screen in (self.pairs, self.fit, self.compare):
+        for screen in (self.pairs, self.fit, self.compare, self.performance):
             screen.end()
 
     def step(self, *, back: bool) -> bool:
         """Undo or redo of the screen that is open; false where the workspace's counts."""
         screen = self.body.currentWidget()
-        if not isinstance(screen, PairsScreen | FitScreen):
+        if not isinstance(screen, PairsScreen | FitScreen | PerformanceScreen):
             return False
         (screen.undo_button if back else screen.redo_button).click()
         return True
@@ -233,6 +248,55 @@ class Screens:
             draft.name, draft.tags, draft.note = entry.name, entry.tags, entry.note
             draft.changed.emit()
 
+    # -- performances ---------------------------------------------------------------------
+
+    def show_performance(self, draft: PerformanceDraft) -> None:
+        """How a performance goes on the one who acts."""
+        self._leave_work()
+        draft.later = self.performance.later
+        self.body.setCurrentWidget(self.performance)
+        self.performance.begin(draft)
+
+    def lay_performance(self, sequence: FrameSequence) -> None:
+        """Back to the stage, with its frames as keys from the frame in sight on."""
+        self._close(self.performance)
+        review, timing = self._workspace.review, self._workspace.cast.timing
+        first = timing.frame
+        review.open(sequence)
+        count = review.lay()
+        if count:
+            words = f"{sequence.name} is laid in: {count} frames from frame {first:g} on."
+            self._notice.tell(" ".join([words, *sequence.words]))
+        else:
+            self._notice.tell(f"Nothing of {sequence.name} moves; no keys were made.")
+
+    def look_through(self, sequence: FrameSequence) -> None:
+        """Back to the stage, with its frames on the strip and the key poses marked."""
+        self._close(self.performance)
+        self._workspace.review.open(sequence)
+        self._notice.tell(marked_words(sequence))
+
+    def perform_other(self, actor: Figure) -> None:
+        """Fit the same performance to another member of the cast."""
+        draft = self.performance.draft
+        if draft is None or actor is draft.actor:
+            return
+        self._workspace.act(actor)
+        fits, later = self._workspace.mix_commands.fits, self.performance.later
+        self._asked += 1
+        asked, performance, told = self._asked, draft.performance, draft.told.options
+
+        def work(progress: Progress) -> PerformanceDraft:
+            progress.step(0.0)
+            names = fits.told_names(performance.rig.name, actor.rig)
+            return PerformanceDraft(performance, draft.name, actor, names, told, later)
+
+        def done(other: PerformanceDraft) -> None:
+            if asked == self._asked and self._workspace.actor is actor:
+                self.performance.begin(other)
+
+        self._jobs.run(work, done, self._notice.tell_error)
+
     # -- comparing ------------------------------------------------------------------------
 
     def show_compare(self, first: Entry, second: Entry | None = None) -> None:
@@ -281,6 +345,20 @@ class Screens:
             rows = choice_of(actor.rig, pose).channels
             self._workspace.selection.set(sorted(rows))
             self._workspace.capturing.begin(state=state_of(actor.rig, pose))
+
+
+def marked_words(sequence: FrameSequence) -> str:
+    """Mark the poses that are worth a look, and say so."""
+    marks = sequence.mark_held() if sequence.stepped else sequence.propose()
+    kind = "held poses" if sequence.stepped else "key poses"
+    return " ".join(
+        [
+            f"{sequence.name}: {len(sequence)} frames, {len(marks)} {kind} marked.",
+            *sequence.words,
+            "Pull along the strip to look at them. M marks a frame, C takes one or all, Lay in "
+            "keys them.",
+        ]
+    )
 
 
 def _from_where(entry: Entry) -> str:

@@ -191,6 +191,7 @@ class Window(QMainWindow):
         self.shot_opener.opened.connect(over.between.put_back)
         self.shot_opener.opened.connect(self._another_shot)
         self.opener.boards_found.connect(over.show_boards)
+        self.opener.performance_read.connect(self.screens.show_performance)
         self.opener.newcomer.connect(self.stage.frame_actor)
         self.screens.pairs.saved.connect(self.opener.look_for_changed_rigs)
         self.screens.care.find_rig.connect(self.opener.ask_for_rig)

@@ -4,4 +4,5 @@
 - ``compare/``
 - ``fit/``
 - ``pairs/``
+- ``performance/``
 """

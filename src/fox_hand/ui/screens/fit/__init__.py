@@ -1,6 +1,6 @@
 """A card of one character on another: what goes where, and by which rules.
 
-- ``fit_list``: FitLine, group_of, FitList
+- ``fit_list``: FitColumns, FitLine, group_of, FitList
 - ``fit_rules``: FitRules
 - ``fit_screen``: FitBar, FitScreen
 """

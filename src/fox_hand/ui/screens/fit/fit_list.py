@@ -25,7 +25,6 @@ from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 ROW, HEADING = 24, 28
-SOURCE, FROM, TO, TARGET, WHAT = 188, 196, 316, 326, 486  # where the columns end or begin
 BUTTON = 40
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 RIGHT = Qt.AlignmentFlag.AlignRight | MIDDLE
@@ -39,6 +38,31 @@ SIGNS: dict[Landing, tuple[str, str, str]] = {
     Landing.MISSING: ("x", "Not there", "warning"),
     Landing.ASK: ("circle-dashed", "Is this the one?", "warning"),
 }
+
+
+@dataclass(frozen=True)
+class FitColumns:
+    """Where the columns end or begin, in pixels.
+
+    Args:
+        source: where the names of the card end.
+        start, end: of the lines between.
+        target, what: where the character's names begin, and what happens.
+        least: how wide it has to be.
+        words: whether what happens is said in a word beside its details.
+    """
+
+    source: int = 188
+    start: int = 196
+    end: int = 316
+    target: int = 326
+    what: int = 486
+    least: int = 620
+    words: bool = True
+
+
+WIDE = FitColumns()
+NARROW = FitColumns(132, 140, 184, 194, 292, 380, words=False)
 
 
 @dataclass(frozen=True)
@@ -69,12 +93,14 @@ class FitList(PaintedList):
     menu_asked = Signal(str, QPoint)
     seen = Signal(object)  # FitRow or None
 
-    def __init__(self, theme: Theme) -> None:
-        super().__init__("What happens to each control")
-        self._theme = theme
+    def __init__(
+        self, theme: Theme, name: str = "What happens to each control", columns: FitColumns = WIDE
+    ) -> None:
+        super().__init__(name)
+        self._theme, self._columns = theme, columns
         self.lines: list[FitLine] = []
         self._dragged: tuple[str, QPointF] | None = None
-        self.setMinimumWidth(620)
+        self.setMinimumWidth(columns.least)
         self.pointed.connect(self._see)
         self.walked.connect(self._see)
         self.keys = KeyMap(
@@ -150,7 +176,7 @@ class FitList(PaintedList):
                 if rect.contains(event.position()):
                     self.answered.emit(row.source, yes)
                     return
-        if event.button() is Qt.MouseButton.LeftButton and event.position().x() < TO:
+        if event.button() is Qt.MouseButton.LeftButton and event.position().x() < self._columns.end:
             self._dragged = row.source, event.position()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -167,7 +193,7 @@ class FitList(PaintedList):
         row = self._row_of(self.row_at(event.position().toPoint().y()))
         if dragged is None or row is None or row.target is None:
             return
-        if row.source != dragged[0] and event.position().x() >= FROM:
+        if row.source != dragged[0] and event.position().x() >= self._columns.start:
             self.matched.emit(dragged[0], row.target)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
@@ -191,7 +217,7 @@ class FitList(PaintedList):
         return row is not None
 
     def _menu_here(self, source: str) -> None:
-        at = QPoint(TARGET, self.rect_of(self.row).bottom())
+        at = QPoint(self._columns.target, self.rect_of(self.row).bottom())
         self.menu_asked.emit(source, self.viewport().mapToGlobal(at))
 
     # -- painting -------------------------------------------------------------------------
@@ -210,7 +236,7 @@ class FitList(PaintedList):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(QPen(self._theme.colour("accent"), 1.5))
             middle = QRectF(self.rect_of(start)).center().y()
-            painter.drawLine(QPointF(FROM, middle), self._dragged[1])
+            painter.drawLine(QPointF(self._columns.start, middle), self._dragged[1])
 
     def _paint_heading(self, painter: QPainter, line: FitLine) -> None:
         theme = self._theme
@@ -243,27 +269,27 @@ class FitList(PaintedList):
         return rect.left() + painter.fontMetrics().horizontalAdvance(short)
 
     def _paint_row(self, painter: QPainter, at: int, row: FitRow) -> None:
-        theme, y = self._theme, 0
+        theme, y, columns = self._theme, 0, self._columns
         if at in (self.row, self.over):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.colour("high" if at == self.row else "raised"))
             painter.drawRoundedRect(QRectF(4, y, self.viewport().width() - 8, ROW), 4, 4)
         asks, gone = row.landing is Landing.ASK, row.landing is Landing.MISSING
         font = theme.font(12)
-        self._words(painter, font, "text", QRectF(12, y, SOURCE - 12, ROW), row.source, right=True)
+        box = QRectF(12, y, columns.source - 12, ROW)
+        self._words(painter, font, "text", box, row.source, right=True)
         target = "nothing" if row.target is None or gone else row.target
-        token = "quiet" if gone else "warning" if asks else "text"
-        self._words(painter, font, token, QRectF(TARGET, y, WHAT - TARGET - 8, ROW), target)
+        token = "quiet" if row.target is None or gone else "warning" if asks else "text"
+        box = QRectF(columns.target, y, columns.what - columns.target - 8, ROW)
+        self._words(painter, font, token, box, target)
         self._paint_line(painter, row, y + ROW / 2)
-        icon, word, token = SIGNS[row.landing]
-        painter.drawPixmap(WHAT, y + 5, theme.pixmap(icon, 14, token, self.devicePixelRatioF()))
         end = self.viewport().width() - 12 - (2 * BUTTON + 12 if asks else 0)
-        x = self._words(
-            painter, theme.font(12, 500), token, QRectF(WHAT + 22, y, end - WHAT - 22, ROW), word
-        )
-        if end - x > 24:
-            rect = QRectF(x + 8, y, end - x - 8, ROW)
-            self._words(painter, theme.font(11), "quiet", rect, row.detail)
+        if columns.words:
+            self._paint_what(painter, row, end)
+        else:
+            tone = "warning" if gone or asks else "quiet"
+            box = QRectF(columns.what, y, end - columns.what, ROW)
+            self._words(painter, font, tone, box, row.detail)
         if asks:
             yes = _yes(self.viewport().width())
             for button, text in ((yes, "Yes"), (yes.translated(BUTTON + 4, 0), "No")):
@@ -274,35 +300,47 @@ class FitList(PaintedList):
                 painter.setPen(theme.colour("text"))
                 painter.drawText(button, Qt.AlignmentFlag.AlignCenter, text)
 
+    def _paint_what(self, painter: QPainter, row: FitRow, end: float) -> None:
+        """What happens: a sign, a word, and as much of the details as there is room for."""
+        theme, what = self._theme, self._columns.what
+        icon, word, token = SIGNS[row.landing]
+        painter.drawPixmap(what, 5, theme.pixmap(icon, 14, token, self.devicePixelRatioF()))
+        box = QRectF(what + 22, 0, end - what - 22, ROW)
+        x = self._words(painter, theme.font(12, 500), token, box, word)
+        if end - x > 24:
+            rect = QRectF(x + 8, 0, end - x - 8, ROW)
+            self._words(painter, theme.font(11), "quiet", rect, row.detail)
+
     def _paint_line(self, painter: QPainter, row: FitRow, y: float) -> None:
         """Plain where it lands, with a ring where it is corrected, a bar at a limit, two where it
         is locked, a stub where nothing is there, dashed where it is only a guess."""
         theme, landing = self._theme, row.landing
+        start, stop = self._columns.start, self._columns.end
         _, _, token = SIGNS[landing]
         pen = QPen(theme.colour(token if landing is not Landing.CORRECTED else "quiet"), 1.5)
         if landing is Landing.ASK:
             pen.setDashPattern([3, 3])
         painter.setPen(pen)
-        end = FROM + 40 if landing is Landing.MISSING else TO
-        path = QPainterPath(QPointF(FROM, y))
+        end = start + min(40, (stop - start) * 2 // 3) if landing is Landing.MISSING else stop
+        path = QPainterPath(QPointF(start, y))
         path.lineTo(end, y)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(path)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour(token))
-        painter.drawEllipse(QPointF(FROM, y), 2.5, 2.5)
+        painter.drawEllipse(QPointF(start, y), 2.5, 2.5)
         solid = QPen(theme.colour(token), 1.5)
-        middle = (FROM + TO) / 2
+        middle = (start + stop) / 2
         if landing is Landing.MISSING:
             painter.setPen(solid)
             painter.drawLine(QPointF(end - 4, y - 4), QPointF(end + 4, y + 4))
             painter.drawLine(QPointF(end - 4, y + 4), QPointF(end + 4, y - 4))
         elif landing in (Landing.LIMIT, Landing.LOCKED):
             painter.setPen(solid)
-            for x in (TO, TO - 4) if landing is Landing.LOCKED else (TO,):
+            for x in (stop, stop - 4) if landing is Landing.LOCKED else (stop,):
                 painter.drawLine(QPointF(x, y - 6), QPointF(x, y + 6))
         else:
-            painter.drawEllipse(QPointF(TO, y), 2.5, 2.5)
+            painter.drawEllipse(QPointF(stop, y), 2.5, 2.5)
         if landing is Landing.CORRECTED:
             painter.setPen(solid)
             painter.setBrush(theme.colour("panel"))
