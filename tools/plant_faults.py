@@ -89,7 +89,19 @@ def record() -> None:
         f"source = {PACKAGE}\nconcurrency = thread\n"
     )
     run = [sys.executable, "-m", "coverage", "run", f"--rcfile={settings}", "-m", "pytest", "-q"]
-    subprocess.run([*run, f"--junitxml={RECORD / 'times.xml'}"], cwd=ROOT, check=False)
+    subprocess.run(
+        [*run, f"--junitxml={RECORD / 'times.xml'}"], cwd=ROOT, env=_environment(), check=False
+    )
+
+
+def _environment() -> dict[str, str]:
+    """Programs that tests start find the package, too."""
+    found = [str(ROOT / "src"), *filter(None, [os.environ.get("PYTHONPATH")])]
+    return {
+        **os.environ,
+        "PYTHONPATH": os.pathsep.join(found),
+        "PYTHONDONTWRITEBYTECODE": "1",
+    }
 
 
 class Record:
@@ -201,10 +213,9 @@ def planted(fault: Fault, kept: Record) -> Told:
 
 def _outcome(tests: list[str]) -> str:
     run = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", *tests]
-    quiet = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1"}
     try:
         done = subprocess.run(
-            run, cwd=ROOT, env=quiet, timeout=LONGEST, capture_output=True, check=False
+            run, cwd=ROOT, env=_environment(), timeout=LONGEST, capture_output=True, check=False
         )
     except subprocess.TimeoutExpired:
         return "too long"
@@ -218,22 +229,33 @@ def _change(before: str, after: str) -> str:
 
 
 def plant(areas: list[str], count: int, seed: int, out: Path) -> None:
-    """Plant a sample of faults and write down what became of each."""
+    """Plant a sample of faults and write down what became of each, one by one.
+
+    A run that was cut off goes on where it stopped when it is asked for the same again.
+    """
     kept = Record()
-    told: list[Told] = []
+    asked = {"areas": areas, "count": count, "seed": seed}
+    rows = _told_before(out, asked)
     for number, fault in enumerate(_sample(areas, count, seed), 1):
+        if number <= len(rows):
+            continue
         one = planted(fault, kept)
-        told.append(one)
         where = f"{fault.path.relative_to(PACKAGE)}:{fault.line}"
         print(f"{number:4} {one.word:12} {where}  {one.change}", flush=True)
-    seen = sum(one.word in ("noticed", "too long") for one in told)
-    print(f"{seen} of {len(told)} noticed: {100 * seen / max(1, len(told)):.0f} %")
-    rows = [
-        {"file": str(one.fault.path.relative_to(PACKAGE)), "line": one.fault.line}
-        | {"operator": one.fault.operator, "word": one.word, "change": one.change}
-        for one in told
-    ]
-    out.write_text(json.dumps(rows, indent=1))
+        rows.append(
+            {"file": str(fault.path.relative_to(PACKAGE)), "line": fault.line}
+            | {"operator": fault.operator, "word": one.word, "change": one.change}
+        )
+        out.write_text(json.dumps({"asked": asked, "told": rows}, indent=1))
+    seen = sum(row["word"] in ("noticed", "too long") for row in rows)
+    print(f"{seen} of {len(rows)} noticed: {100 * seen / max(1, len(rows)):.0f} %")
+
+
+def _told_before(out: Path, asked: dict[str, object]) -> list[dict[str, object]]:
+    if not out.exists():
+        return []
+    before = json.loads(out.read_text())
+    return before["told"] if before["asked"] == asked else []
 
 
 def main() -> None:

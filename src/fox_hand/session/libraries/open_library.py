@@ -36,6 +36,7 @@ from fox_hand.library.store.journal import carry_on
 from fox_hand.library.store.sheets import Habit, Sheet, read_sheet
 from fox_hand.library.store.store import Library
 
+FACE = (Region.HEAD, Region.EYES, Region.MOUTH)
 BITS = 40  # of a key that say which card it is; those above say which library
 
 
@@ -332,11 +333,13 @@ class OpenLibrary:
         return found.controls if found is not None else ()
 
     def usual_sheet(self, region: Region) -> str:
-        """The sheet that holds most cards of a region, else the first."""
+        """The sheet that holds most cards of a region, else the first. A face is one: eyes and
+        mouths lie where heads lie."""
         if self.reading is None:
             return ""
         columns = self.reading.columns
-        where = columns.sheets[columns.regions == REGIONS.index(region)]
+        alike = [REGIONS.index(r) for r in (FACE if region in FACE else (region,))]
+        where = columns.sheets[np.isin(columns.regions, alike)]
         if len(where):
             return columns.sheet_names[int(np.bincount(where).argmax())]
         return self.sheets[0] if self.sheets else ""
