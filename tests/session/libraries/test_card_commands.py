@@ -35,8 +35,8 @@ def listed(workspace: Workspace) -> dict[str, str]:
 
 Deed = Callable[[Workspace, OpenLibrary], None]
 DEEDS: dict[str, Deed] = {
-    "Take out Fist": lambda w, p: w.card_commands.take_out([entry(w, "Fist")]),
-    "Take out 2 cards": lambda w, p: w.card_commands.take_out([entry(w, "Fist"), entry(w, "Fox")]),
+    "Take out Fist": lambda w, _: w.card_commands.take_out([entry(w, "Fist")]),
+    "Take out 2 cards": lambda w, _: w.card_commands.take_out([entry(w, "Fist"), entry(w, "Fox")]),
     "Put Fist into Face": lambda w, p: w.card_commands.put_in(
         [entry(w, "Fist")], p, "Marrow/Face", copies=False
     ),
@@ -46,12 +46,12 @@ DEEDS: dict[str, Deed] = {
     "Copy Fist into Face": lambda w, p: w.card_commands.put_in(
         [entry(w, "Fist")], p, "Marrow/Face", copies=True
     ),
-    "Duplicate Fist": lambda w, p: w.card_commands.duplicate([entry(w, "Fist")]),
-    "Rename Fist": lambda w, p: w.card_commands.rename(entry(w, "Fist"), "Clenched"),
-    "Note on Fist": lambda w, p: w.card_commands.set_note(entry(w, "Fist"), "knuckles"),
-    "Tag Fist": lambda w, p: w.card_commands.tag([entry(w, "Fist"), tagged(w)], ["wet"], []),
-    "Approve Fist": lambda w, p: w.card_commands.approve([entry(w, "Fist")], "Ines"),
-    "Rename controls in Fist": lambda w, p: w.card_commands.rename_controls(
+    "Duplicate Fist": lambda w, _: w.card_commands.duplicate([entry(w, "Fist")]),
+    "Rename Fist": lambda w, _: w.card_commands.rename(entry(w, "Fist"), "Clenched"),
+    "Note on Fist": lambda w, _: w.card_commands.set_note(entry(w, "Fist"), "knuckles"),
+    "Tag Fist": lambda w, _: w.card_commands.tag([entry(w, "Fist"), tagged(w)], ["wet"], []),
+    "Approve Fist": lambda w, _: w.card_commands.approve([entry(w, "Fist")], "Ines"),
+    "Rename controls in Fist": lambda w, _: w.card_commands.rename_controls(
         [entry(w, "Fist"), entry(w, "Glad")], Rules((Rule("finger", "digit"),))
     ),
     "New sheet Props": lambda w, p: w.card_commands.make_sheet(p, "Props"),
