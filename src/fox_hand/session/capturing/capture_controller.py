@@ -374,7 +374,8 @@ class CaptureController:
             ground=card.ground,
         )
         if not both and card.frame is not None:
-            made = replace(made, frame=mirrored_camera(card.frame), anchor=_other(card, actor.rig))
+            frame = mirrored_camera(card.frame, actor.rig.body)
+            made = replace(made, frame=frame, anchor=_other(card, actor.rig))
         made = carrying(made, actor.rig)
         shot = shot_of(actor, made)
         made = taken(made, actor, shot.standing, shot.camera)

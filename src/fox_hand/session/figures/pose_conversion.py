@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from fox_hand.core.model.body_frame import USUAL, BodyFrame
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend
@@ -44,16 +45,19 @@ def mirrored_pose(rig: Rig, pose: Pose, *, both: bool) -> Pose:
     return take(rig, state, choice)
 
 
-def mirrored_camera(camera: Camera) -> Camera:
-    """The camera that sees the mirrored figure as this one sees the figure, side for side."""
-    x, y, z = camera.target
-    return replace(
-        camera,
-        target=(-x, y, z),
-        yaw=-camera.yaw,
-        roll=-camera.roll,
-        shift=(-camera.shift[0], camera.shift[1]),
-    )
+def mirrored_camera(camera: Camera, body: BodyFrame = USUAL) -> Camera:
+    """The camera that sees the mirrored figure as this one sees the figure, side for side.
+
+    Args:
+        camera: of a figure in the middle of the stage.
+        body: which way that figure stands.
+    """
+    image = body.reflection
+    turn, eye = image[:3, :3], image[:3, :3] @ camera.eye + image[:3, 3]
+    right, _, back = camera.view()[:3, :3]
+    x, y, z = (eye - turn @ back * camera.distance).tolist()
+    found = camera.looking(turn @ back, -turn @ right)
+    return replace(found, target=(x, y, z), shift=(-camera.shift[0], camera.shift[1]))
 
 
 def side_after(side: SideName, *, both: bool) -> SideName:
