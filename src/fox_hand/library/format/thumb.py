@@ -105,7 +105,9 @@ def gif(frames: Sequence[Pixels], rate: float) -> bytes:
     counts in hundredths of a second, so the times are spread as evenly as it can."""
     images = [Image.fromarray(f[..., :3]) for f in frames]
     ends = np.round(np.arange(len(frames) + 1) * 100.0 / rate).astype(int) * 10
-    palette = images[len(images) // 2].quantize(255)
+    # colours of frames from the whole way, so that none that comes late is lost
+    some = sorted({round(part * (len(frames) - 1)) for part in np.linspace(0.0, 1.0, 9)})
+    palette = Image.fromarray(np.concatenate([frames[n][..., :3] for n in some])).quantize(255)
     small = [image.quantize(palette=palette) for image in images]
     return _played(small, "GIF", ends)
 

@@ -121,7 +121,9 @@ class PerformanceDraft:
 
     @property
     def lands(self) -> int:
-        """Joints whose motion goes on."""
+        """Joints whose motion goes on; none where no joint has a partner."""
+        if self.fit.made is None:
+            return 0
         counts = self.fit.counts()
         return counts[Landing.LANDS] + counts[Landing.CORRECTED]
 
