@@ -12,6 +12,7 @@ from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.pose.pose import Held, Pose, take
 from fox_hand.core.retarget.name_match import (
+    FREE_KINDS,
     Match,
     MatchSource,
     Rule,
@@ -97,7 +98,7 @@ def test_rules_are_counted_in_their_order_and_patterns_name_groups() -> None:
 
 
 def test_bones_go_with_bones_and_goals_with_goals(marrow: Rig) -> None:
-    goals = {c.name for c in marrow.controls if c.kind in (ControlKind.GOAL, ControlKind.POLE)}
+    goals = {c.name for c in marrow.controls if c.kind in FREE_KINDS}
     names = [c.name for c in marrow.controls if c.moves_node]
     known = [f"x:{n}" for n in goals]
     found = match_by_kind([f"x:{n}" for n in names], marrow, None, None, {}, free=known)

@@ -52,6 +52,7 @@ class Relation:
         stretch: whether distances are scaled at all.
         wrists: by side where hands go, in the target's own directions ``(3,)``; of arms that are
             not there the landmarks decide.
+        facing: what turns the source's world so that it looks where the target looks, ``(3, 3)``.
     """
 
     source: tuple[Rig, State] | None
@@ -61,6 +62,7 @@ class Relation:
     legs: float
     stretch: bool
     wrists: Mapping[str, Array] = field(default_factory=dict)
+    facing: Array = field(default_factory=lambda: np.eye(3))
 
 
 def place_goals(
@@ -102,7 +104,7 @@ def place_goals(
             placed.append(name)
         else:
             place = _from_rest(rig, row, held, stood, relation)
-        turn = _orientation(rig, row, held, relation.stance)
+        turn = _orientation(rig, row, held, relation)
         move_held, turn_held = held.move is not None, held.turn is not None
         state = put(rig, state, row, at, place if move_held else None, turn if turn_held else None)
     return state, tuple(placed)
@@ -153,18 +155,20 @@ def _from_rest(rig: Rig, row: int, held: Held, stood: Array, relation: Relation)
             way = relation.stance.turns[limb.upper]
             base = stood[limb.lower, :3, 3] + rotate(way, rest[node] - rest[limb.lower])
     gone = rotate(np.array(held.rest.world_rotation), np.array(held.move or (0.0, 0.0, 0.0)))
+    gone = relation.facing @ gone
     return np.asarray(base + gone * (ratio if relation.stretch else 1.0))
 
 
-def _orientation(rig: Rig, row: int, held: Held, stance: Stance) -> Array:
+def _orientation(rig: Rig, row: int, held: Held, relation: Relation) -> Array:
     """World orientation ``(3, 3)`` of a goal that has turned by as much as on the source."""
-    node = rig.controls[row].node
+    node, stance = rig.controls[row].node, relation.stance
     limb = limb_of(rig, node)
     assert held.rest is not None
     there = np.array(held.rest.world_rotation)
     turned = multiply(there, multiply(np.array(held.turn or (0, 0, 0, 1.0)), inverse(there)))
     way = stance.turns[limb.end] if limb is not None else stance.turns[node]
-    return to_matrix(multiply(turned, multiply(way, rig.skeleton.rest_turns[node])))
+    change = relation.facing @ to_matrix(turned) @ relation.facing.T
+    return change @ to_matrix(multiply(way, rig.skeleton.rest_turns[node]))
 
 
 class _Bodies:
@@ -215,7 +219,8 @@ class _Bodies:
         if self.rig.controls[row].region is Region.LEGS:
             rest = self.source.skeleton.rest_world[there, :3, 3]
             ratio = self._relation.legs if self._relation.stretch else 1.0
-            return np.asarray(self.rig.skeleton.rest_world[node, :3, 3] + (goal - rest) * ratio)
+            gone = self._relation.facing @ (goal - rest) * ratio
+            return np.asarray(self.rig.skeleton.rest_world[node, :3, 3] + gone)
         if node == limb.pole:
             return self._seen_from(other.upper, limb.upper, self._relation.arms, goal)
         found = self._by_landmarks(goal)
@@ -223,9 +228,12 @@ class _Bodies:
 
     def _seen_from_head(self, goal: Array) -> Array:
         heads = [m for m in self._landmarks if m[0] == _by_role(self.source).get("head")]
-        if not heads:
-            return np.asarray(goal * self.rig.height / self.source.height)
-        return self._seen_from(*heads[0], goal)
+        return self._seen_from(*heads[0], goal) if heads else self._scaled(goal)
+
+    def _scaled(self, goal: Array) -> Array:
+        """The same place of a figure of another size."""
+        seen = self.source.body.seen(goal) * self.rig.height / self.source.height
+        return np.asarray(self.rig.body.axes @ seen + np.array(self.rig.body.middle))
 
     def _seen_from(self, there: int, here: int, size: float, goal: Array) -> Array:
         way = goal - self._there.nodes[there, :3, 3]
@@ -233,17 +241,20 @@ class _Bodies:
         return np.asarray(self._here.nodes[here, :3, 3] + turned * size)
 
     def _difference(self, there: int, here: int) -> Array:
-        """How the target's part has turned from rest beyond the source's, ``(3, 3)``."""
+        """What turns a way from the source's part into one from the target's, ``(3, 3)``: how that
+        has turned from rest beyond this one, and where either looks."""
         mine = directions(self._here.nodes[here, :3, :3])
         own = mine @ directions(self.rig.skeleton.rest_world[here, :3, :3]).T
         theirs = directions(self._there.nodes[there, :3, :3])
         return np.asarray(
-            own @ (theirs @ directions(self.source.skeleton.rest_world[there, :3, :3]).T).T
+            own
+            @ self._relation.facing
+            @ (theirs @ directions(self.source.skeleton.rest_world[there, :3, :3]).T).T
         )
 
     def _by_landmarks(self, goal: Array) -> Array:
         if not self._landmarks:
-            return np.asarray(goal * self.rig.height / self.source.height)
+            return self._scaled(goal)
         places = self._there.nodes[[there for there, _, _ in self._landmarks], :3, 3]
         far = np.linalg.norm(places - goal, axis=1)
         weights = (self.source.height / np.maximum(far, 1e-3)) ** NEAR
@@ -261,7 +272,7 @@ class _Bodies:
             return found
         touched = mine[int(np.argmin(np.linalg.norm(mine - found, axis=1)))]
         size = self._relation.arms if self._relation.stretch else 1.0
-        return np.asarray(touched + (goal - theirs[nearest]) * size)
+        return np.asarray(touched + self._relation.facing @ (goal - theirs[nearest]) * size)
 
 
 def _by_role(rig: Rig) -> dict[str, int]:

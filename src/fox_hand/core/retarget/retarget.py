@@ -16,7 +16,15 @@ from itertools import pairwise
 
 import numpy as np
 
-from fox_hand.core.maths.rotations import Array, angle_between, inverse, multiply, rotate, to_vector
+from fox_hand.core.maths.rotations import (
+    Array,
+    angle_between,
+    from_matrix,
+    inverse,
+    multiply,
+    rotate,
+    to_vector,
+)
 from fox_hand.core.model.controls import Channel, Control, Region
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, Held, Pose, shown_euler
@@ -97,13 +105,16 @@ class Fitted:
 
 @dataclass
 class _Work:
-    """What is filled while a pose is carried over; ``own`` are the turns into the stance."""
+    """What is filled while a pose is carried over; ``own`` are the turns into the stance, and
+    ``facing`` turns the world of the pose's rig to look where this one looks, ``(4,)``."""
 
     move: Array
     turn: Array
     scale: Array
     settings: Array
     own: Array
+    stance: Stance
+    facing: Array
     turns: dict[int, Array] = field(default_factory=dict)
     channels: dict[int, set[Channel]] = field(default_factory=dict)
     chosen: set[int] = field(default_factory=set)
@@ -147,6 +158,8 @@ def fit(
         rest.scale.copy(),
         rest.settings.copy(),
         stance.own(rig),
+        stance,
+        from_matrix(facing),
     )
     joined = _by_joints(rig, controls, carried) if options.correct else frozenset()
     shown = shown_on(rig, carried, {side + part for side, parts in joined for part in parts})
@@ -160,12 +173,12 @@ def fit(
         row = rig.control_row.get(controls.get(name, ""))
         if row is not None:
             ratio = legs if _belongs_to_legs(rig.controls[row]) else arms
-            _carry(rig, row, name, held, stance, ratio, options, work)
+            _carry(rig, row, name, held, ratio, options, work)
         for setting, value in held.settings.items():
             _carry_setting(rig, settings.get(setting), setting, value, held, work)
     state = rest.with_(move=work.move, turn=work.turn, scale=work.scale, settings=work.settings)
     wrists = wrists_for(rig, rig.evaluate(state), carried.arms) if options.correct else {}
-    relation = Relation(source, controls, stance, arms, legs, options.stretch, wrists)
+    relation = Relation(source, controls, stance, arms, legs, options.stretch, wrists, facing)
     state, moved = place_goals(pose, rig, state, relation)
     for name in moved:
         work.words.setdefault(name, []).append("placed on the body")
@@ -209,7 +222,6 @@ def _carry(
     row: int,
     name: str,
     held: Held,
-    stance: Stance,
     ratio: float,
     options: FitOptions,
     work: _Work,
@@ -218,10 +230,10 @@ def _carry(
     control, said = rig.controls[row], work.words.setdefault(name, [])
     taken = work.channels.setdefault(row, set())
     here = rig.skeleton.rest_turns[control.node]
-    there = multiply(stance.turns[control.node], here)
+    there = multiply(work.stance.turns[control.node], here)
     source = there
     if held.rest is not None and options.correct and control.moves_node:
-        source = np.array(held.rest.world_rotation)
+        source = multiply(work.facing, np.array(held.rest.world_rotation))
     change = multiply(inverse(source), there)
     angle = float(np.degrees(np.linalg.norm(to_vector(change))))
     corrects = angle > np.degrees(SAME)
