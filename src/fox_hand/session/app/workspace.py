@@ -211,7 +211,7 @@ class Workspace:
     def rename_member(self, actor: Figure, prefix: str) -> None:
         """Give a member another prefix; one undo step."""
         before = actor.prefix
-        after = self.cast.free_prefix(prefix) if prefix != before else before
+        after = self.cast.free_prefix(prefix, actor)
 
         def name(value: str) -> None:
             actor.prefix = value

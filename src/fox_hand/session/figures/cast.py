@@ -99,9 +99,9 @@ class Cast:
             return member if isinstance(member, Figure) else None
         return None
 
-    def free_prefix(self, wanted: str) -> str:
-        """The prefix, or with the first free number behind it."""
-        taken = {m.prefix for m in self}
+    def free_prefix(self, wanted: str, own: Member | None = None) -> str:
+        """The prefix, or with the first free number behind it; that of ``own`` counts as free."""
+        taken = {m.prefix for m in self if m is not own}
         found, n = wanted, 2
         while found in taken:
             found, n = f"{wanted}_{n}", n + 1
