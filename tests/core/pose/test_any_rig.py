@@ -103,7 +103,7 @@ def test_a_rig_with_other_axes_stands_at_the_same_places(seed: int, axes: int) -
     state = posed(rig, seed)
     pose = whole(rig, state)
     names = {name: name for name in pose.controls}
-    settings = {s.name: s.name for s in rig.settings}
+    settings = {s.name: (s.name,) for s in rig.settings}
     found = fit(pose, other, names, settings, FitOptions())
     assert np.abs(places_of(rig, state) - places_of(other, found.state)).max() < 1e-9
     mine = rig.evaluate(state).nodes[:, :3, :3]

@@ -74,7 +74,7 @@ def fitted(source: Rig, state: State, rig: Rig, *, joints: bool, at_hand: bool) 
     free = {c.name for c in source.controls if c.kind in (ControlKind.GOAL, ControlKind.POLE)}
     matches = match_by_kind(list(pose.controls), rig, None, None, roles_of(pose), free)
     names = {m.source: m.target for m in matches if m.target is not None}
-    settings = {s.name: s.name for s in source.settings if s.name in rig.setting_row}
+    settings = {s.name: (s.name,) for s in source.settings if s.name in rig.setting_row}
     if at_hand:
         return fit(pose, rig, names, settings, FitOptions(), (source, state))
     return fit(pose, rig, names, settings, FitOptions(), None, carried_of(source, state, pose))

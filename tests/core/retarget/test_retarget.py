@@ -203,7 +203,7 @@ def test_an_ik_hand_on_the_hip_stays_on_the_hip(cast: dict[str, Rig], name: str)
     place = hip + np.array([0.02 * marrow.height, 0, 0])
     state = put(marrow, state, goal, at, place)
     pose = whole(marrow, state)
-    settings = {s.name: s.name for s in marrow.settings if s.name in rig.setting_row}
+    settings = {s.name: (s.name,) for s in marrow.settings if s.name in rig.setting_row}
     names = matched(pose, rig, marrow)
     assert names["hand_goal_L"] in rig.control_row
     found = fit(pose, rig, names, settings, FitOptions(), (marrow, state))
@@ -237,7 +237,7 @@ def test_feet_on_the_ground_stay_on_the_ground(cast: dict[str, Rig]) -> None:
     state = state.with_(move=move)
     pose = whole(marrow, state)
     names = {n: n for n in pose.controls}
-    settings = {s.name: s.name for s in marrow.settings}
+    settings = {s.name: (s.name,) for s in marrow.settings}
     found = fit(pose, pim, names, settings, FitOptions(), (marrow, state))
     node = pim.controls[pim.control_row["foot_goal_L"]].node
     at, rest = pim.evaluate(found.state).nodes[node, :3, 3], pim.skeleton.rest_world[node, :3, 3]

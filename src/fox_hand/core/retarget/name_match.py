@@ -30,6 +30,7 @@ class MatchSource(StrEnum):
     RULE = "by the rules"
     PREFIX = "other prefix"
     WORDS = "same words"
+    FACE = "same part of the face"
     ROLE = "same role"
     SPELLING = "spelled alike"
     NONE = "not there"

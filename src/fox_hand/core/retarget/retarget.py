@@ -9,7 +9,7 @@ of the limbs they belong to.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from itertools import pairwise
@@ -117,7 +117,7 @@ class _Work:
     facing: Array
     turns: dict[int, Array] = field(default_factory=dict)
     channels: dict[int, set[Channel]] = field(default_factory=dict)
-    chosen: set[int] = field(default_factory=set)
+    chosen: dict[int, list[float]] = field(default_factory=dict)
     words: dict[str, list[str]] = field(default_factory=dict)
 
 
@@ -125,7 +125,7 @@ def fit(
     pose: Pose,
     rig: Rig,
     controls: Mapping[str, str],
-    settings: Mapping[str, str],
+    settings: Mapping[str, Sequence[str]],
     options: FitOptions,
     source: tuple[Rig, State] | None = None,
     carried: Carried | None = None,
@@ -135,7 +135,8 @@ def fit(
     Args:
         pose: with the rest data of its controls.
         rig: the target.
-        controls, settings: by name in the pose the name on the rig; what is not in them stays out.
+        controls: by name in the pose the name on the rig; what is not in them stays out.
+        settings: the same; one may stand for two, of the left and the right, and two for one.
         options: see there.
         source: the pose's own rig and its state at rest wearing the pose, if it is at hand.
         carried: what the card carries of how its figure stood, where the rig is not at hand.
@@ -175,7 +176,8 @@ def fit(
             ratio = legs if _belongs_to_legs(rig.controls[row]) else arms
             _carry(rig, row, name, held, ratio, options, work)
         for setting, value in held.settings.items():
-            _carry_setting(rig, settings.get(setting), setting, value, held, work)
+            for target in settings.get(setting, ()):
+                _carry_setting(rig, target, setting, value, held, work)
     state = rest.with_(move=work.move, turn=work.turn, scale=work.scale, settings=work.settings)
     wrists = wrists_for(rig, rig.evaluate(state), carried.arms) if options.correct else {}
     relation = Relation(source, controls, stance, arms, legs, options.stretch, wrists, facing)
@@ -266,15 +268,17 @@ def _carry(
 
 
 def _carry_setting(
-    rig: Rig, target: str | None, setting: str, value: float, held: Held, work: _Work
+    rig: Rig, target: str, setting: str, value: float, held: Held, work: _Work
 ) -> None:
-    row = rig.setting_row.get(target or "")
+    """A setting that two of the pose stand for has the mean of both."""
+    row = rig.setting_row.get(target)
     if row is None:
         return
     options, named = rig.settings[row].options, held.options.get(setting)
     wanted = float(options.index(named)) if named in options else value
-    work.settings[row] = wanted
-    work.chosen.add(row)
+    values = work.chosen.setdefault(row, [])
+    values.append(wanted)
+    work.settings[row] = float(np.mean(values))
 
 
 def _with_angles(rig: Rig, state: State, work: _Work) -> State:

@@ -68,6 +68,7 @@ class Transferred:
         held: what holding the ground changed; None where nothing was held.
         heights: by side how high the source's foot is over its ground, metres ``(F,)``.
         facing: radians that the source is turned to its left of ahead as it begins.
+        faces: names of the source's settings that some setting follows.
     """
 
     state: State
@@ -78,6 +79,7 @@ class Transferred:
     held: GroundHold | None
     heights: Mapping[str, Array] = field(default_factory=dict)
     facing: float = 0.0
+    faces: frozenset[str] = frozenset()
 
 
 def follow(

@@ -8,6 +8,7 @@ from fox_hand.core.model.controls import Side
 from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.naming.side_region import side_from_name
 from fox_hand.core.retarget.name_match import Rules, match_by_kind, match_names
+from fox_hand.core.retarget.setting_match import match_settings
 from fox_hand.core.rig.rig import Rig
 
 
@@ -44,7 +45,7 @@ def not_landing(
     targets = [c.name for c in rig.controls]
     found += match_names(unsure, targets, saved=saved, rules=rules)
     settings = list(dict.fromkeys(s for held in controls.values() for s in held))
-    targets = [s.name for s in rig.settings]
-    known = match_names(settings, targets, saved=saved, rules=rules)
-    sure = {m.source for m in (*found, *known) if m.sure and m.target is not None}
+    known = match_settings(settings, rig, saved, rules)
+    sure = {m.source for m in found if m.sure and m.target is not None}
+    sure |= {m.source for m in known if m.targets}
     return tuple(n for n in lost if n not in sure and not sure & set(controls[n]))

@@ -18,6 +18,7 @@ from fox_hand.core.retarget.rest_alignment import still
 from fox_hand.core.retarget.transfer import FollowOptions, Transferred, follow
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.motions import READ, animations_of, read_performance
+from fox_hand.session.animating.face_motion import FaceMotion, face_motion, moving_settings
 
 SUFFIXES = READ
 SPOKEN = 6  # names in a sentence
@@ -88,6 +89,7 @@ def options_for(path: Path) -> FollowOptions:
 def lost_words(performance: Performance, rig: Rig, made: Transferred) -> tuple[str, ...]:
     """What of a performance moves and stays out of a character."""
     lost = _lost(performance, set(made.rows.values()))
+    lost += [name for name in moving_settings(performance) if name not in made.faces]
     more = f" and {len(lost) - SPOKEN} more" if len(lost) > SPOKEN else ""
     return (f"Not on {rig.name}: {', '.join(lost[:SPOKEN])}{more}.",) if lost else ()
 
@@ -158,24 +160,26 @@ def followed_on(
     """
     source = performance.rig
     pairs = pairs_of(source, rig, names or {})
-    if not pairs:
+    same = {m: t for m, t in pairs.items() if _same_rest(source, t, rig, m)}
+    alike = len(same) == len(pairs)
+    faces = face_motion(performance, rig, names, same=alike and bool(pairs))
+    if not pairs and not faces.given:
         raise FoxHandError(
             "performance.nothing_fits",
-            f"No joint of {performance.name} has its like on {rig.name}.",
+            f"Nothing of {performance.name} has its like on {rig.name}.",
             "Nothing was changed.",
             "Choose a performance of this character, or let another one act.",
         )
-    same = {m: t for m, t in pairs.items() if _same_rest(source, t, rig, m)}
-    if len(same) == len(pairs):
+    if alike:
         found = Transferred(_as_it_is(performance, rig, pairs), pairs, 1.0, still(rig), None, None)
     else:
         found = follow(performance, rig, pairs, options)
-    settings = found.state.settings.copy()
-    for row, setting in enumerate(rig.settings):
-        other = source.setting_row.get(setting.name)
-        if other is not None:
-            settings[:, row] = performance.states.settings[:, other]
-    return replace(found, state=found.state.with_(settings=settings))
+    settings = faces.values(performance, found.state.settings)
+    return replace(found, state=found.state.with_(settings=settings), faces=_landed(faces))
+
+
+def _landed(faces: FaceMotion) -> frozenset[str]:
+    return frozenset(m.source for m in faces.matches if m.targets)
 
 
 def _as_it_is(performance: Performance, rig: Rig, pairs: Mapping[int, int]) -> State:

@@ -180,13 +180,18 @@ class PerformanceDraft:
         self._tell(replace(self.told, names={**self.told.names, **said}))
 
     def free_targets(self, source: str) -> list[str]:
-        """Joints of the character that follow nothing yet, those of the same side first."""
+        """Joints of the character that follow nothing yet, or settings for a setting; those of the
+        same side first."""
         rig, side = self.actor.rig, side_from_name(source)
-        names = [
-            c.name
-            for row, c in enumerate(rig.controls)
-            if row not in self.fit.pairs and c.kind is ControlKind.JOINT and not c.helper
-        ]
+        if source in self.performance.rig.setting_row:
+            taken = {r.target for r in self.fit.rows}
+            names = [s.name for s in rig.settings if s.name not in taken and not s.helper]
+        else:
+            names = [
+                c.name
+                for row, c in enumerate(rig.controls)
+                if row not in self.fit.pairs and c.kind is ControlKind.JOINT and not c.helper
+            ]
         return sorted(names, key=lambda n: (side_from_name(n) is not side, n.lower()))
 
     def set_options(self, *, feet: bool, hands: bool, stretch: bool, facing: bool) -> None:

@@ -18,10 +18,12 @@ from fox_hand.core.retarget.stand_edits import GroundFigures, ground_figures
 from fox_hand.core.retarget.standing import standing
 from fox_hand.core.retarget.transfer import FollowOptions, Transferred
 from fox_hand.core.rig.rig import Rig
+from fox_hand.session.animating.face_motion import face_motion, moving_settings
 from fox_hand.session.animating.motion_import import MOVES, carried_by, followed_on, pairs_of
 from fox_hand.session.animating.stick_figure import StickFigure, stick_of
 from fox_hand.session.applying.fit_result import FitRow
 
+FACE = Region.HEAD
 TURNED = 1.0  # degrees: a stance that is nearer counts as the same
 Span = tuple[int, int]  # first frame, and the last
 
@@ -55,6 +57,10 @@ class PerformanceFit:
         source = performance.rig
         self.pairs = pairs_of(source, rig, told.names)
         self._offers = self._offered()
+        self._faces, self._moving = (
+            face_motion(performance, rig, told.names),
+            moving_settings(performance),
+        )
         self.made = self._followed()
         self.turned = _turned(performance)
         self.rows = tuple(self._rows())
@@ -122,7 +128,23 @@ class PerformanceFit:
                 found.append(self._landed(row, control, mine))
             else:
                 found.append(self._left(row, control))
-        return found
+        return found + [self._setting(name, far) for name, far in self._moving.items()]
+
+    def _setting(self, name: str, far: float) -> FitRow:
+        """A setting that moves; those that stand still are not told of."""
+        match = next(m for m in self._faces.matches if m.source == name)
+        target = match.targets[0] if match.targets else None
+        row = self.rig.settings[self.rig.setting_row[target]].control if target else None
+        region = self.rig.controls[row].region if row is not None else region_from_name(name)
+        side = side_from_name(name) or Side.CENTRE
+        if target is None:
+            said = match.found is MatchSource.MAP
+            detail = "left out by hand" if said else f"by {far:.2f}, stays out"
+            return FitRow(name, None, Landing.MISSING, detail, match.found, region or FACE, side)
+        both = len(match.targets) > 1
+        landing = Landing.CORRECTED if both else Landing.LANDS
+        detail = f"and {match.targets[1]}" if both else "as it is"
+        return FitRow(name, target, landing, detail, match.found, region or FACE, side)
 
     def _landed(self, row: int, control: Control, mine: int) -> FitRow:
         target = self.rig.controls[mine]

@@ -14,9 +14,10 @@ from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.model.state import State
 from fox_hand.core.naming.side_region import region_from_name, side_from_name
 from fox_hand.core.pose.pose import rests_otherwise
-from fox_hand.core.retarget.name_match import Match, MatchSource, Rules, match_by_kind, match_names
+from fox_hand.core.retarget.name_match import Match, MatchSource, Rules, match_by_kind
 from fox_hand.core.retarget.pose_changes import roles_of
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landed, Landing, fit
+from fox_hand.core.retarget.setting_match import SettingMatch, match_settings
 from fox_hand.core.rig.locks_limits import Lock, within
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.card import Card
@@ -158,7 +159,7 @@ class FitResult:
         settings[chosen] = fitted.state.settings[chosen]
         return state.with_(move=move, turn=turn, scale=scale, settings=settings)
 
-    def _matched(self, rules: Rules) -> tuple[dict[str, Match], dict[str, Match]]:
+    def _matched(self, rules: Rules) -> tuple[dict[str, Match], dict[str, SettingMatch]]:
         pose, rig = self._asked.card.pose, self._asked.rig
         controls = match_by_kind(
             list(pose.controls),
@@ -169,15 +170,13 @@ class FitResult:
             free=_free_controls(self._asked.card),
         )
         names = list(dict.fromkeys(s for h in pose.controls.values() for s in h.settings))
-        settings = match_names(
-            names, [s.name for s in rig.settings], saved=self._asked.told.names, rules=rules
-        )
+        settings = match_settings(names, rig, self._asked.told.names, rules)
         return {m.source: m for m in controls}, {m.source: m for m in settings}
 
-    def _taken(self) -> tuple[dict[str, str], dict[str, str]]:
+    def _taken(self) -> tuple[dict[str, str], dict[str, tuple[str, ...]]]:
         return (
             {m.source: m.target for m in self._matches.values() if m.sure and m.target},
-            {m.source: m.target for m in self._settings.values() if m.sure and m.target},
+            {m.source: m.targets for m in self._settings.values() if m.targets},
         )
 
     def _rows(self) -> list[FitRow]:
@@ -185,7 +184,7 @@ class FitResult:
         found = []
         for name, held in self._asked.card.pose.controls.items():
             match = self._matches[name]
-            lost = [s for s in held.settings if not self._settings[s].sure]
+            lost = [s for s in held.settings if not self._settings[s].targets]
             landing, detail = self._landing(match, stopped, bool(held.settings) and not lost)
             if lost and landing in (Landing.LANDS, Landing.CORRECTED):
                 detail = ", ".join(
