@@ -199,7 +199,7 @@ class Photographer:
 
     def performance(self) -> None:
         """Frames of a performance, one of them being taken."""
-        self.window.opener.open_performance(demo_performance())
+        self.window.performances.open(demo_performance())
         self.wait(lambda: self.workspace.review.sequence is not None, 600)
         sequence = self.workspace.review.sequence
         assert sequence is not None

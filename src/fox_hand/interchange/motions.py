@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
@@ -11,7 +12,7 @@ from fox_hand.core.animation.performance import Performance
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange import bvh, gltf, usd
-from fox_hand.interchange.frame_rates import at_rate
+from fox_hand.interchange.frame_rates import at_rate, frame_count
 from fox_hand.interchange.rig_words import in_unit, words_beside
 
 GLTF = (".glb", ".gltf", ".vrm")
@@ -31,6 +32,44 @@ def animations_of(path: Path) -> list[str]:
     if path.suffix.lower() in GLTF:
         return gltf.animations_of(path)
     return [path.stem]
+
+
+@dataclass(frozen=True)
+class AnimationFacts:
+    """One animation of a file.
+
+    Args:
+        name: as the file calls it.
+        rate: frames a second; 0 where that is not known.
+        frames: how many; 0 where that is not known.
+    """
+
+    name: str
+    rate: float = 0.0
+    frames: int = 0
+
+    @property
+    def words(self) -> str:
+        """Its length and rate, in words; empty where nothing is known."""
+        if not self.frames or not self.rate:
+            return ""
+        if self.frames == 1:
+            return "one pose"
+        return f"{(self.frames - 1) / self.rate:.1f} s, {self.frames} frames at {self.rate:.4g}"
+
+
+def animation_facts(path: Path) -> list[AnimationFacts]:
+    """All animations of a file with their lengths, as far as they are known without sampling them.
+
+    Raises:
+        FoxHandError: if it cannot be read.
+    """
+    if path.suffix.lower() not in GLTF:
+        return [AnimationFacts(path.stem)]
+    return [
+        AnimationFacts(name, rate, frame_count(seconds * rate) if rate else 0)
+        for name, rate, seconds in gltf.facts_of(path)
+    ]
 
 
 def numbered(path: Path, animation: str | None) -> int:

@@ -5,18 +5,20 @@ from __future__ import annotations
 from pathlib import Path
 
 import numpy as np
-import pytest
-from PySide6.QtCore import QPoint
-from PySide6.QtWidgets import QInputDialog
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
 from scipy.spatial.transform import Rotation
 
 from fox_hand.core.animation.motion import motion_of
 from fox_hand.core.animation.performance import Performance
 from fox_hand.interchange.motions import motion_bytes
+from fox_hand.ui.commands.actions import run
+from fox_hand.ui.exchange.animations_dialog import AnimationsDialog
 from tests.bodies import Build, Placed, body_rig, with_affixes
 from tests.core.naming.test_roles import FAMILIES
 from tests.motions import performed
 from tests.ui.conftest import LONG, Hand
+from tests.vrm import moving, vrm
 
 
 def recorded(folder: Path, motion: str = "walk", *, prop: bool = False) -> Path:
@@ -40,7 +42,7 @@ def recorded(folder: Path, motion: str = "walk", *, prop: bool = False) -> Path:
 def opened(hand: Hand, path: Path) -> None:
     """Bring in a performance, and look through its frames on the strip."""
     screen = hand.window.screens.performance
-    hand.window.opener.open_performance(path)
+    hand.window.performances.open(path)
     hand.qtbot.waitUntil(lambda: not hand.window.screens.on_stage, timeout=LONG)
     hand.click(screen.key_poses, QPoint(10, 10))
     hand.qtbot.waitUntil(lambda: hand.workspace.review.sequence is not None, timeout=LONG)
@@ -98,26 +100,60 @@ def test_what_stays_out_is_named(hand: Hand, tmp_path: Path) -> None:
     assert "Not on Marrow: cap:lamp." in hand.window.notice.text
 
 
-def test_of_several_animations_one_is_chosen(
-    hand: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    path = tmp_path / "both.glb"
-    actor = hand.workspace.actor
-    frames = [actor.rig.rest, actor.rig.rest]
-    states = type(actor.rig.rest)(
-        *(np.stack(v) for v in zip(*(f.arrays() for f in frames), strict=True))
+def asked_for(hand: Hand, path: Path) -> AnimationsDialog:
+    """The dialog that a file with several animations opens."""
+    hand.window.performances.open(path)
+    hand.qtbot.waitUntil(
+        lambda: any(d.isVisible() for d in hand.window.findChildren(AnimationsDialog)),
+        timeout=LONG,
     )
-    path.write_bytes(motion_bytes(".glb", actor.rig, motion_of("one", actor.rig, states, 24.0))[0])
-    monkeypatch.setattr("fox_hand.ui.exchange.opening.animations_in", lambda _path: ["one", "two"])
-    asked: list[list[str]] = []
+    return next(d for d in hand.window.findChildren(AnimationsDialog) if d.isVisible())
 
-    def choose(*words: object) -> tuple[str, bool]:
-        asked.append(list(words[3]))
-        return "one", len(asked) > 1
 
-    monkeypatch.setattr(QInputDialog, "getItem", choose)
-    hand.window.opener.open_performance(path)
-    hand.qtbot.waitUntil(lambda: len(asked) == 1, timeout=LONG)
-    assert hand.workspace.review.sequence is None  # nobody chose
-    opened(hand, path)
-    assert asked == [["one", "two"], ["one", "two"]]
+def test_of_several_animations_one_is_chosen_or_all_become_cards(
+    hand: Hand, tmp_path: Path
+) -> None:
+    path = moving(tmp_path / "waves.glb", hand.workspace.actor.path)
+    dialog = asked_for(hand, path)
+    words = [dialog.list.model().index(n, 0).data() for n in range(3)]
+    assert words[0] == "wave: 0.2 s, 7 frames at 30"
+    assert words[2].startswith("animation 3:")
+    QTest.keyClick(dialog.list, Qt.Key.Key_Escape)
+    assert hand.window.screens.on_stage  # nobody chose
+    dialog = asked_for(hand, path)
+    QTest.keyClick(dialog.list, Qt.Key.Key_Down)
+    QTest.keyClick(dialog.list, Qt.Key.Key_Return)
+    screen = hand.window.screens.performance
+    hand.qtbot.waitUntil(lambda: not hand.window.screens.on_stage, timeout=LONG)
+    assert screen.draft is not None
+    assert len(screen.draft) == 7
+    hand.key(Qt.Key.Key_Escape)
+    dialog = asked_for(hand, path)
+    hand.click(dialog.all, QPoint(10, 10))
+    sheet = "Marrow/waves"
+
+    def named() -> list[str]:
+        cards = hand.workspace.open_libraries.entries()
+        return sorted(e.name for e in cards if e.sheet == sheet and e.kind == "clip")
+
+    hand.qtbot.waitUntil(lambda: len(named()) == 3, timeout=LONG)
+    assert named() == ["animation 3", "wave", "wave"]
+    hand.qtbot.waitUntil(lambda: "3 cards of Marrow" in hand.window.notice.text, timeout=LONG)
+    hand.workspace.undo()
+    hand.qtbot.waitUntil(lambda: named() == [], timeout=LONG)
+
+
+def test_expressions_of_a_file_become_cards_of_its_figure(hand: Hand, tmp_path: Path) -> None:
+    command = hand.window.home.actions_table["expressions"]
+    run(command)
+    hand.qtbot.waitUntil(lambda: "no expressions" in hand.window.notice.text, timeout=LONG)
+    path = vrm(tmp_path / "stranger.vrm")
+    hand.workspace.open_rig(path)
+    run(command)
+    names = {"Happy", "Sad", "Aa", "Ou", "BlinkLeft", "Neutral", "Smirk"}
+
+    def there() -> set[str]:
+        cards = hand.workspace.open_libraries.entries()
+        return {e.name for e in cards if e.sheet == "Stranger/Expressions" and e.has_picture}
+
+    hand.qtbot.waitUntil(lambda: there() == names, timeout=LONG)

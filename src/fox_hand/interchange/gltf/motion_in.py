@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -278,3 +279,24 @@ def _with_above(
     unit = float(rig.units_of(np.array([node]))[0])
     move[:, row] = rotate(back, places - skeleton.translation[node]) * unit
     scale[:, row] = sizes / np.where(skeleton.scale[node] == 0, 1.0, skeleton.scale[node])
+
+
+def facts_of(path: Path) -> list[tuple[str, float, float]]:
+    """Of each animation its name, its rate and how many seconds it takes; what cannot be known of
+    a damaged one is 0.
+
+    Raises:
+        FoxHandError: if the file cannot be read.
+    """
+    document, buffers = open_document(path)
+    read = Accessors(path, document, buffers)
+    raw = document.animations if isinstance(document.animations, list) else []
+    found = []
+    for name, one in zip(animations_of(path), raw, strict=False):
+        times: list[Array] = []
+        with contextlib.suppress(FoxHandError, msgspec.ValidationError, IndexError):
+            samplers = msgspec.convert(one, _Animation).samplers
+            times = [_times(path, read.floats(s.input)[:, 0].astype(float)) for s in samplers]
+        last = max((float(t[-1]) for t in times if len(t)), default=0.0)
+        found.append((name, rate_of(times) if times else 0.0, last))
+    return found

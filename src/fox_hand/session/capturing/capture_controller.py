@@ -26,6 +26,7 @@ from fox_hand.session.capturing.capture_pictures import CapturePictures, playing
 from fox_hand.session.capturing.card_framing import frame_of_card, framed, shot_of, taken, worn
 from fox_hand.session.capturing.carrying import carrying
 from fox_hand.session.capturing.draft import CaptureDraft
+from fox_hand.session.capturing.file_cards import FileCards
 from fox_hand.session.capturing.marked import Marked, ShotFrames
 from fox_hand.session.capturing.reshooting import Reshoots
 from fox_hand.session.figures.cast import Cast
@@ -96,6 +97,7 @@ class CaptureController:
         self._storing, self._card_commands = storing, card_commands
         self._drawing = CapturePictures()
         self.reshoots = Reshoots(cast, card_commands, lambda: self._drawing)
+        self.file_cards = FileCards(open_libraries, storing, lambda: self._drawing)
         self.draft: CaptureDraft | None = None
         self.state = CaptureState.NONE
 

@@ -11,11 +11,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.motion_wish import MotionWish
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import RestFrom, Rig
-from fox_hand.session.animating.motion_import import SUFFIXES, animations_in
-from fox_hand.session.animating.performance_draft import PerformanceDraft, opened_performance
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.figures.figure import Figure
@@ -44,9 +41,7 @@ Then = Callable[[], None]
 class Opener(QObject):
     """Reads files in jobs and hands them to the workspace."""
 
-    performance_read = Signal(object)  # PerformanceDraft
     boards_found = Signal(object)
-    performance_read = Signal(object)  # PerformanceDraft
     newcomer = Signal(object)  # Figure that stands on the stage for the first time
 
     def __init__(
@@ -63,7 +58,6 @@ class Opener(QObject):
         self._bars, self._notice, self._sheets = bars, notice, sheets
         self._looking = False
         self._turn = 0  # goes up with every stage that is asked for
-        self._performing = 0  # and with every performance
         self._watch = QTimer(self)
         self._watch.setInterval(WATCH)
         self._watch.timeout.connect(self.look_for_changed_rigs)
@@ -326,81 +320,6 @@ class Opener(QObject):
         if gone:
             text += f" No longer there: {', '.join(sorted(gone)[:4])}; their values are kept."
         self._notice.tell(text)
-
-    # -- performances ---------------------------------------------------------------------
-
-    def ask_for_performance(self) -> None:
-        kinds = " ".join(f"*{k}" for k in SUFFIXES)
-        path, _ = QFileDialog.getOpenFileName(
-            self._window, "Bring in a performance", "", f"Motion ({kinds});;All files (*)"
-        )
-        if path:
-            self.open_performance(Path(path))
-
-    def open_performance(self, path: Path) -> None:
-        """Lay a motion file on the acting figure, to pick poses from."""
-        actor = self._workspace.actor
-        if actor is None:
-            self._notice.tell("Open a figure first; then bring in its performance.")
-            return
-        self._performing += 1
-        asked = self._performing
-        self._bars.busy(f"Reading {path.name} …")
-
-        def work(progress: Progress) -> list[str]:
-            progress.step(0.0)
-            return animations_in(path)
-
-        def done(names: list[str]) -> None:
-            if asked != self._performing:
-                return  # another one was asked for meanwhile
-            self._bars.busy("")
-            animation: str | None = None
-            if len(names) > 1:
-                animation, said = QInputDialog.getItem(
-                    self._window,
-                    "Which animation?",
-                    f"{path.name} holds {len(names)} animations.",
-                    names,
-                    0,
-                    False,
-                )
-                if not said:
-                    return
-            self._perform(path, actor, MotionWish(animation=animation))
-
-        def failed(error: Exception) -> None:
-            self._bars.busy("")
-            self._notice.tell_error(error)
-
-        self._services.jobs.run(work, done, failed)
-
-    def _perform(self, path: Path, actor: Figure, wish: MotionWish) -> None:
-        self._bars.busy(f"Reading {path.name} …")
-        asked = self._performing
-
-        def work(progress: Progress) -> PerformanceDraft:
-            progress.step(0.0)
-            fits = self._workspace.mix_commands.fits
-            return opened_performance(path, actor, wish, fits.told_names)
-
-        def done(draft: PerformanceDraft) -> None:
-            if asked != self._performing:
-                return
-            self._bars.busy("")
-            if actor is self._workspace.actor:
-                self.performance_read.emit(draft)
-            else:
-                self._notice.tell(
-                    f"{path.name} was read for {actor.name}, but somebody else acts now. Bring it "
-                    "in again for whom it is meant."
-                )
-
-        def failed(error: Exception) -> None:
-            self._bars.busy("")
-            self._notice.tell_error(error)
-
-        self._services.jobs.run(work, done, failed)
 
     # -- libraries and the demo -----------------------------------------------------------
 

@@ -154,15 +154,24 @@ def _bringing_in(home: Home) -> list[Command]:
         Command(
             "performance",
             "Bring in a performance …",
-            opener.ask_for_performance,
+            home.performances.ask,
             group=group,
             icon="film",
             ready=acts,
         ),
         Command(
+            "expressions",
+            "Expressions of this figure's file as cards",
+            partial(_expressions, home),
+            group=group,
+            icon="smile",
+            more="VRM",
+            ready=acts,
+        ),
+        Command(
             "demo_performance",
             "The demo's performance",
-            partial(opener.open_performance, performance),
+            partial(home.performances.open, performance),
             group=group,
             icon="film",
             ready=there,
@@ -170,6 +179,12 @@ def _bringing_in(home: Home) -> list[Command]:
         Command("take_in", "Take in a pack …", out.ask_pack, group=group, icon="archive"),
         *_taking_out(home),
     ]
+
+
+def _expressions(home: Home) -> None:
+    actor = home.workspace.actor
+    if actor is not None:
+        home.performances.expressions(actor)
 
 
 def _taking_out(home: Home) -> list[Command]:

@@ -13,6 +13,7 @@ from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.exchange.export_menu import ExportMenu
 from fox_hand.ui.exchange.opening import Opener
+from fox_hand.ui.exchange.performance_opening import PerformanceOpener
 from fox_hand.ui.exchange.shot_opening import ShotOpener
 from fox_hand.ui.help.help import Help
 from fox_hand.ui.main.card_controller import CardController
@@ -37,7 +38,7 @@ class Home:
         theme, workspace: what everything shows.
         header, stage, overlays, figure_panel, sheets, timeline, columns: what is in sight.
         screens, cards, shots: what is done from menus.
-        opener, shot_opener, export: bring in and take out.
+        opener, performances, shot_opener, export: bring in and take out.
         looking: looks at cards while a key is held.
         search_from: where the keyboard was before it went to the search field.
         help: about the program.
@@ -59,6 +60,7 @@ class Home:
     cards: CardController
     shots: ShotController
     opener: Opener
+    performances: PerformanceOpener
     shot_opener: ShotOpener
     export: ExportMenu
     looking: CardLooking

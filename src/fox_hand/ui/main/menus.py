@@ -75,6 +75,9 @@ def member_menu(home: Home, member: Member, at: QPoint) -> None:
         menu.addAction("One more of these", lambda: opener.open_rig(member.path))
         menu.addAction("Prefix …", partial(_ask_prefix, home, member))
         menu.addAction("Pairs: left and right …", lambda: _pairs(home, member))
+        if member.path.suffix.lower() == ".vrm":
+            expressions = partial(home.performances.expressions, member)
+            menu.addAction("Its expressions as cards", expressions)
         if member.rig.rest_from is not None:
             _add_rest(home, member, menu.addMenu("What counts as rest"))
     menu.addSeparator()

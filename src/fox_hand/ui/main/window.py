@@ -18,6 +18,7 @@ from fox_hand.ui.cards.card_drag import card_files_in, keys_in
 from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.exchange.export_menu import ExportMenu
 from fox_hand.ui.exchange.opening import Opener
+from fox_hand.ui.exchange.performance_opening import PerformanceOpener
 from fox_hand.ui.exchange.shot_opening import ShotOpener
 from fox_hand.ui.help.help import Help
 from fox_hand.ui.main.card_controller import CardController
@@ -132,6 +133,7 @@ class Window(QMainWindow):
         theme, workspace, services = self.theme, self.workspace, self._services
         notice, over = self.notice, self.overlays
         self.opener = Opener(self, workspace, services, over.bars, notice, self.sheets)
+        self.performances = PerformanceOpener(self, theme, workspace, services, over.bars, notice)
         self.shot_opener = ShotOpener(self, workspace, services, self.opener, notice)
         drawing = Drawing(services.pictures, services.jobs)
         export = ExportMenu(
@@ -165,6 +167,7 @@ class Window(QMainWindow):
             cards=cards,
             shots=shots,
             opener=self.opener,
+            performances=self.performances,
             shot_opener=self.shot_opener,
             export=export,
             looking=CardLooking(self, workspace.applying),
@@ -191,7 +194,7 @@ class Window(QMainWindow):
         self.shot_opener.opened.connect(over.between.put_back)
         self.shot_opener.opened.connect(self._another_shot)
         self.opener.boards_found.connect(over.show_boards)
-        self.opener.performance_read.connect(self.screens.show_performance)
+        self.performances.read.connect(self.screens.show_performance)
         self.opener.newcomer.connect(self.stage.frame_actor)
         self.screens.pairs.saved.connect(self.opener.look_for_changed_rigs)
         self.screens.care.find_rig.connect(self.opener.ask_for_rig)

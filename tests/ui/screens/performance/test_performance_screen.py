@@ -21,7 +21,7 @@ from tests.ui.exchange.test_performance import recorded
 def fitted(hand: Hand, path: Path) -> PerformanceScreen:
     """Bring in a performance; the screen is open then."""
     screen = hand.window.screens.performance
-    hand.window.opener.open_performance(path)
+    hand.window.performances.open(path)
     hand.qtbot.waitUntil(
         lambda: hand.window.screens.body.currentWidget() is screen and screen.draft is not None,
         timeout=LONG,
