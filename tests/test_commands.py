@@ -26,6 +26,7 @@ from fox_hand.library.store.moves import current
 from fox_hand.library.store.store import Library
 from tests.conftest import MARROW
 from tests.ui.exchange.test_performance import recorded
+from tests.vrm import moving, vrm
 
 
 @pytest.fixture
@@ -271,3 +272,20 @@ def test_a_recording_of_others_is_laid_on_a_character_and_what_stays_out_is_an_e
     assert missing.exit_code == 1
     assert "has no animation run" in missing.output
     assert not (tmp_path / "x.bvh").exists()
+
+
+def test_all_a_file_holds_becomes_cards(tmp_path: Path) -> None:
+    library = tmp_path / "own"
+    assert run("library", "new", library).exit_code == 0
+    waves = moving(tmp_path / "waves.glb", MARROW)
+    said = run("capture-all", waves, "--rig", MARROW, "--library", library)
+    assert said.exit_code == 0
+    assert len(list((library / "Marrow" / "waves").glob("*.foxcard"))) == 3
+    stranger = vrm(tmp_path / "stranger.vrm")
+    where = ("--library", library, "--sheet", "Faces")
+    assert run("capture-all", stranger, "--expressions", *where).exit_code == 0
+    names = {p.stem for p in (library / "Faces").glob("*.foxcard")}
+    assert names >= {"Happy", "Aa", "Neutral"}
+    none = run("capture-all", MARROW, "--expressions", *where)
+    assert none.exit_code == 1
+    assert "no expressions" in none.output

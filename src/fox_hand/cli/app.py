@@ -9,6 +9,7 @@ from typing import Annotated
 import typer
 
 from fox_hand import __version__
+from fox_hand.cli.capture_all import add_capture_all
 from fox_hand.cli.cards import card_commands
 from fox_hand.cli.cards import schema as card_schema
 from fox_hand.cli.converting import add_convert
@@ -76,6 +77,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
     command(app, "open")(open_file)
     command(app, "card-schema")(card_schema)
     add_motion_commands(app)
+    add_capture_all(app)
     add_convert(app)
     add_picture_commands(app)
     groups = {

@@ -192,7 +192,12 @@ class Library:
     # -- cards ----------------------------------------------------------------------------
 
     def add(
-        self, card: Card, picture: bytes | None, sheet: str, large: bytes | None = None
+        self,
+        card: Card,
+        picture: bytes | None,
+        sheet: str,
+        large: bytes | None = None,
+        motion: bytes | None = None,
     ) -> Path:
         """Write a new card into a sheet; an equal file name gets a number, nothing is replaced.
 
@@ -200,7 +205,7 @@ class Library:
             FoxHandError: ``file.write`` and the like; nothing was changed.
         """
         stamped = self.signed(replace(card, created=card.created or now()))
-        return self.add_bytes(card_bytes(stamped, picture, large), card.name, sheet)
+        return self.add_bytes(card_bytes(stamped, picture, large, motion), card.name, sheet)
 
     def add_bytes(self, data: bytes, name: str, sheet: str) -> Path:
         """Write a card that is already packed."""
