@@ -6,7 +6,7 @@ that nothing of what is checked with them is used in making them.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -165,14 +165,26 @@ def performed(rig: Rig, keys: Mapping[str, str], name: str, *, lift: float = 0.0
         lift: metres by which the file's ground lies higher than where the figure rests.
     """
     plan, count = MOTIONS[name]
-    made = [_Frame(rig, keys, plan(frame), lift) for frame in range(count)]
+    return acted(rig, keys, [plan(frame) for frame in range(count)], name, RATE, lift)
+
+
+def acted(
+    rig: Rig,
+    keys: Mapping[str, str],
+    plans: Sequence[Plan],
+    name: str,
+    rate: float,
+    lift: float = 0.0,
+) -> Performance:
+    """Frames on a rig of joints, see :func:`performed`."""
+    made, count = [_Frame(rig, keys, plan, lift) for plan in plans], len(plans)
     rest = rig.rest
     states = State(
         np.array([m.move for m in made]),
         np.array([m.turn for m in made]),
         *(np.tile(v, (count, *[1] * v.ndim)) for v in (rest.scale, rest.settings, rest.euler)),
     )
-    return Performance(name, rig, states, RATE)
+    return Performance(name, rig, states, rate)
 
 
 class _Frame:

@@ -1,132 +1,155 @@
-"""``python -m cast.performance RIG FILE``: Marrow at work on deck, as a BVH file to pick from."""
+"""``python -m cast.performance FILE``: somebody walks along the deck, stops, looks and sits down.
+
+A recording as other houses make them: joints named by joint, Z up, arms out at rest, another build
+and another rate than our cast, no fingers. Made with the invented bodies and motions of the tests.
+"""
 
 from __future__ import annotations
 
 import sys
 from pathlib import Path
+from typing import Literal
 
 import numpy as np
+from scipy.spatial.transform import Rotation
+from tests.bodies import Build, Placed, body_rig
+from tests.core.naming.test_roles import FAMILIES
+from tests.motions import Plan, acted, smooth
 
-from cast.poses import BODY_POSES, Poser
-from fox_hand.core.maths.euler import to_euler
-from fox_hand.core.maths.rotations import Array, from_matrix, multiply, to_matrix
-from fox_hand.core.model.state import State
-from fox_hand.core.pose.blend import blend
-from fox_hand.core.pose.pose import ChannelFilter, bind, take
-from fox_hand.core.rig.rig import Rig
-from fox_hand.interchange.readers import read_rig
+from fox_hand.core.animation.performance import Performance
+from fox_hand.core.maths.rotations import Array
 
-RATE, MOVE, HOLD = 24, 16, 10  # frames a second, frames to the next pose, frames there
-ORDER = ("Stand easy", "Wave", "Point across", "Crouch", "Arms up", "Sit on bollard", "Stand easy")
-PLACED = 2  # joints from the root on that have a place of their own: the root and the hips
-SWAY = 0.02  # radians that nobody stands still
-
-
-def frames_of(rig: Rig) -> list[State]:
-    """Body poses one after the other, with ease between them and life in the holds."""
-    keys = [BODY_POSES[name](Poser(rig)).state for name in ORDER]
-    body = [
-        r for r, c in enumerate(rig.controls) if c.node >= 0 and not c.name.startswith("finger")
-    ]
-    found, now = list[State](), keys[0]
-    rng = np.random.default_rng(4)
-    for pose in keys:
-        held = bind(take(rig, pose, ChannelFilter.of(rig, body)), rig)
-        for i in range(MOVE):
-            t = (i + 1) / MOVE
-            found.append(blend(now, held, t * t * (3 - 2 * t), rig.setting_rules))
-        now = found[-1]
-        found += [_alive(rig, now, rng.normal(0, SWAY, 3), i) for i in range(HOLD)]
-    return found
+RATE, SECONDS = 30.0, 6.6
+BODY = Build(height=1.78, legs=0.49, arms=0.34, arms_down=0.0, spine=3)
+FIRST, EVERY, SWING = 0.3, 0.55, 0.5  # seconds: the first step, from one to the next, in the air
+STEPS = (("right", 0.45), ("left", 1.0), ("right", 1.55), ("left", 1.95), ("right", 1.95))
+LANDS, LIFTS = 0.12, 0.14  # seconds in which a foot rolls down, and up
+LOOK, BACK, DOWN = 3.3, 4.3, 4.9  # seconds at which it looks aside, ahead, and sits down
+ORDER: Literal["ZYX"] = "ZYX"
 
 
-def _alive(rig: Rig, state: State, axis: Array, frame: int) -> State:
-    turn = state.turn.copy()
-    row = rig.control_row["chest"]
-    vector = axis * np.sin(np.pi * frame / HOLD)
-    q = np.append(vector / 2, 1.0)
-    turn[row] = multiply(turn[row], q / np.linalg.norm(q))
-    return state.with_(turn=turn)
+def eased(t: float, start: float, seconds: float) -> float:
+    return smooth((t - start) / seconds)
 
 
-def write_bvh(rig: Rig, states: list[State], path: Path) -> None:
-    """Joints of the body with axes along the world at rest; offsets in centimetres."""
-    rows = [
-        r
-        for r, c in enumerate(rig.controls)
-        if c.moves_node and c.kind == "joint" and not c.helper and not c.name.startswith("finger")
-    ]
-    nodes = [rig.controls[r].node for r in rows]
-    rest = rig.skeleton.rest_world
-    parent = {n: _parent(rig, n, nodes) for n in nodes}
-    root = [n for n in nodes if parent[n] < 0]
-    assert len(root) == 1, root
-    lines, order = ["HIERARCHY"], list[int]()
-    _joint(rig, root[0], parent, rest, 0, lines, order)
-    lines += ["MOTION", f"Frames: {len(states)}", f"Frame Time: {1 / RATE:.6f}"]
-    rotations = to_rotations(rest)
-    for state in states:
-        world = rig.evaluate(state).nodes
-        change = {n: to_rotations(world)[n] @ rotations[n].T for n in order}
-        numbers = list[float]()
-        for deep, n in enumerate(order):
-            above = change[parent[n]] if parent[n] >= 0 else np.eye(3)
-            if deep < PLACED:
-                start = world[parent[n], :3, 3] if parent[n] >= 0 else np.zeros(3)
-                numbers += list(above.T @ (world[n, :3, 3] - start) * 100)
-            z, x, y = np.degrees(to_euler(from_matrix(above.T @ change[n]), "ZXY"))[[2, 0, 1]]
-            numbers += [z, x, y]
-        lines.append(" ".join(f"{v:.3f}" for v in numbers))
-    path.parent.mkdir(parents=True, exist_ok=True)
-    path.write_text("\n".join(lines) + "\n")
+def foot(side: str, t: float) -> tuple[np.ndarray, float, bool]:
+    """Where a foot is, how far its toes are up in degrees, and whether it rolls over the heel."""
+    ahead, pitch, heel, high = 0.0, 0.0, True, 0.0
+    for number, (other, to) in enumerate(STEPS):
+        if other != side:
+            continue
+        start = FIRST + EVERY * number
+        if start - LIFTS < t < start:
+            pitch, heel = -28 * eased(t, start - LIFTS, LIFTS), False
+        if t >= start:
+            part = min((t - start) / SWING, 1.0)
+            high = 0.14 * float(np.sin(np.pi * part))
+            pitch, heel = -28 + 42 * smooth(part), part > 0.5
+            ahead += smooth(part) * (to - ahead)
+            if part >= 1.0:
+                pitch, heel = 14 * (1 - eased(t, start + SWING, LANDS)), True
+    return np.array([0.12 if side == "left" else -0.12, high, ahead]), pitch, heel
 
 
-def to_rotations(matrices: Array) -> Array:
-    """World matrices ``(N, 4, 4)`` without scale, ``(N, 3, 3)``."""
-    return to_matrix(
-        from_matrix(matrices[:, :3, :3] / np.linalg.norm(matrices[:, :3, :3], axis=1)[:, None])
+def planned(t: float) -> Plan:
+    """The figure at a time in seconds."""
+    feet = {side: foot(side, t) for side in ("left", "right")}
+    walks = eased(t, 0.1, 0.5) * (1 - eased(t, 2.6, 0.6))
+    swing = float(np.sin(2 * np.pi * (t - FIRST) / (2 * EVERY))) * walks
+    look = eased(t, LOOK, 0.45) * (1 - eased(t, BACK, 0.5))
+    down, breath = eased(t, DOWN, 1.0), float(np.sin(2 * np.pi * t / 3.1))
+    middle = (feet["left"][0][2] + feet["right"][0][2]) / 2
+    over = 0.045 * swing + 0.02 * look
+    hips = np.array([over, 0.955 - 0.43 * down - 0.012 * abs(swing), middle - 0.36 * down])
+    arm = 24 * swing
+    return Plan(
+        hips,
+        0.0,
+        feet,
+        {
+            "hips": (3 * walks + 10 * down, 5 * swing + 8 * look, 2 * swing),
+            "spine": (2 + 9 * down, -4 * swing + 8 * look, 0.0),
+            "chest": (1 + 0.8 * breath, -5 * swing + 10 * look, 0.0),
+            "neck": (6.0, 14 * look, 0.0),
+            "head": (-4 - 12 * down - 4 * look, 22 * look, 4 * look),
+            "leftUpperArm": (-arm - 46 * down, -20 * down, -72 - 4 * down),
+            "rightUpperArm": (arm - 46 * down, 20 * down, 72 + 4 * down),
+            "leftLowerArm": (-12 - 0.4 * abs(arm) - 52 * down, -8.0, 0.0),
+            "rightLowerArm": (-12 - 0.4 * abs(arm) - 52 * down, 8.0, 0.0),
+        },
     )
 
 
-def _parent(rig: Rig, node: int, nodes: list[int]) -> int:
-    above = rig.skeleton.parents[node]
-    while above >= 0 and above not in nodes:
-        above = rig.skeleton.parents[above]
-    return above
+def performance() -> Performance:
+    """All frames, on a body of its own."""
+    names = {k: n for k, n in FAMILIES["by joint"].items() if "Finger" not in n}
+    rig = body_rig(BODY, names, Placed())
+    plans = [planned(frame / RATE) for frame in range(round(SECONDS * RATE) + 1)]
+    return acted(rig, {name: key for key, name in names.items()}, plans, "on deck", RATE)
 
 
-def _joint(
-    rig: Rig,
+# from Y up, ahead +Z to Z up, ahead -Y
+UPRIGHT = np.array([[1.0, 0, 0], [0, 0, -1], [0, 1, 0]])
+
+
+def written(made: Performance) -> str:
+    """The file: axes along the world at rest, offsets in centimetres."""
+    rig, nodes = made.rig, made.rig.evaluate(made.states).nodes
+    rest, parents = rig.skeleton.rest_world, rig.skeleton.parents
+    lines = ["HIERARCHY"]
+    order = _hierarchy(rig.skeleton.names, parents, rest[:, :3, 3] @ UPRIGHT.T * 100, 0, 0, lines)
+    lines += ["MOTION", f"Frames: {len(made)}", f"Frame Time: {1 / made.rate:.7f}"]
+    for frame in nodes:
+        change = [
+            UPRIGHT @ _turned(w) @ _turned(r).T @ UPRIGHT.T
+            for w, r in zip(frame, rest, strict=True)
+        ]
+        numbers = list(UPRIGHT @ frame[order[0], :3, 3] * 100)
+        for node in order:
+            above = change[parents[node]] if parents[node] >= 0 else np.eye(3)
+            own = Rotation.from_matrix(above.T @ change[node])
+            numbers += own.as_euler(ORDER, degrees=True).tolist()
+        lines.append(" ".join(f"{v:.3f}" for v in numbers))
+    return "\n".join(lines) + "\n"
+
+
+def _turned(matrix: Array) -> Array:
+    return np.asarray(matrix[:3, :3] / np.linalg.norm(matrix[:3, :3], axis=0))
+
+
+def _hierarchy(
+    names: tuple[str, ...],
+    parents: tuple[int, ...],
+    places: Array,
     node: int,
-    parent: dict[int, int],
-    rest: Array,
     deep: int,
     lines: list[str],
-    order: list[int],
-) -> None:
-    order.append(node)
-    pad = "  " * deep
-    start = rest[parent[node], :3, 3] if parent[node] >= 0 else np.zeros(3)
-    offset = (rest[node, :3, 3] - start) * 100
-    moves = deep < PLACED
-    place = "Xposition Yposition Zposition " if moves else ""
+) -> list[int]:
+    """A joint and those below it; returns them in the order of their channels."""
+    pad, above = "  " * deep, parents[node]
+    x, y, z = places[node] - (places[above] if above >= 0 else places[node] * 0)
+    moves = "Xposition Yposition Zposition " if above < 0 else ""
+    turns = " ".join(f"{axis}rotation" for axis in ORDER)
     lines += [
-        f"{pad}{'ROOT' if deep == 0 else 'JOINT'} {rig.skeleton.names[node]}",
+        f"{pad}{'JOINT' if deep else 'ROOT'} {names[node]}",
         f"{pad}{{",
-        f"{pad}  OFFSET {offset[0]:.4f} {offset[1]:.4f} {offset[2]:.4f}",
-        f"{pad}  CHANNELS {6 if moves else 3} {place}Zrotation Xrotation Yrotation",
+        f"{pad}  OFFSET {x:.4f} {y:.4f} {z:.4f}",
+        f"{pad}  CHANNELS {6 if moves else 3} {moves}{turns}",
     ]
-    children = [n for n in parent if parent[n] == node]
-    for child in children:
-        _joint(rig, child, parent, rest, deep + 1, lines, order)
-    if not children:
-        lines += [f"{pad}  End Site", f"{pad}  {{", f"{pad}    OFFSET 0 5 0", f"{pad}  }}"]
+    order = [node]
+    below = [child for child, parent in enumerate(parents) if parent == node]
+    for child in below:
+        order += _hierarchy(names, parents, places, child, deep + 1, lines)
+    if not below:
+        lines += [f"{pad}  End Site", f"{pad}  {{", f"{pad}    OFFSET 0 0 5", f"{pad}  }}"]
     lines.append(f"{pad}}}")
+    return order
 
 
 def main() -> None:
-    rig = read_rig(Path(sys.argv[1]))
-    write_bvh(rig, frames_of(rig), Path(sys.argv[2]))
+    path = Path(sys.argv[1])
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_text(written(performance()))
 
 
 if __name__ == "__main__":

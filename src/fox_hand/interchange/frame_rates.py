@@ -55,6 +55,12 @@ def _even(known: Sequence[Array]) -> list[float]:
     return sorted(set(found), reverse=True)
 
 
+def usual_rate(rate: float) -> float:
+    """The rate people work at that a file means which writes it with few digits."""
+    near = min(RATES, key=lambda usual: abs(usual - rate))
+    return near if abs(near - rate) < 2e-4 * rate else rate
+
+
 def frame_count(last: float) -> int:
     """How many frames there are up to the last key, at a frame that need not be whole; the last
     key is never cut off."""

@@ -12,7 +12,7 @@ from fox_hand.core.animation.performance import Performance
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange import bvh, gltf, usd
-from fox_hand.interchange.frame_rates import at_rate, frame_count
+from fox_hand.interchange.frame_rates import at_rate, frame_count, usual_rate
 from fox_hand.interchange.rig_words import in_unit, words_beside
 
 GLTF = (".glb", ".gltf", ".vrm")
@@ -121,7 +121,7 @@ def read_performance(
                 "Nothing that was open has changed.",
                 "Choose another file.",
             )
-        own = 1.0 / max(motion.frame_time, 1e-6)
+        own = usual_rate(1.0 / max(motion.frame_time, 1e-6))
         return at_rate(Performance(path.stem, motion.rig, motion.states, own), rate)
     if kind in GLTF:
         return gltf.read_performance(path, rate, numbered(path, animation), words)

@@ -256,7 +256,7 @@ def test_key_poses_of_a_performance_are_marked_and_taken_in_one_go(
     opened(hand, demo_performance())
     sequence = workspace.review.sequence
     marks = sorted(sequence.marks)
-    assert len(sequence) == 182
+    assert len(sequence) == 199
     assert 5 <= len(marks) <= 9
     strip = window.timeline.frame_strip
     assert window.timeline.height() == strip.height() < tall
