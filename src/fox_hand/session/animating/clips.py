@@ -19,6 +19,8 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.name_map import NameMap
+from fox_hand.session.animating.card_rig import card_rig
+from fox_hand.session.animating.clip_transfer import ClipTransfer
 from fox_hand.session.applying.fit_draft import NOTHING, FitDraft
 from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.applying.preparation import Preparation
@@ -123,7 +125,14 @@ def clip_on(card: Card, actor: Figure, names: NameMap = NOTHING, own: Rig | None
     assert card.clip is not None
     rig, clip = actor.rig, card.clip
     if foreign(card, rig):
-        clip = _fitted(card, actor, names, own)
+        source = own or card_rig(card)
+        transfer = ClipTransfer(card, rig, source, names.names) if source is not None else None
+        if transfer is not None and transfer.able and transfer.dense:
+            clip = transfer.whole()
+        else:
+            clip = _fitted(card, actor, names, own)
+            if transfer is not None and transfer.able:
+                clip = transfer.with_feet(clip)
     known = [channel_id for channel_id in clip.lines if row_of(rig, channel_id) is not None]
     if not known:
         raise FoxHandError(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -11,6 +11,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.motion_wish import MotionWish
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
+from fox_hand.core.model.controls import Channel
 from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.gltf import Expression, read_expressions
@@ -48,7 +49,7 @@ def animation_card(
     first, lines = sequence.at(0), sequence.lines(0.0, found.rate)
     draft = CaptureDraft(actor, (), first)
     one = len(sequence) < 2
-    draft.chosen.only(draft.away() if one else lines)
+    draft.chosen.only(draft.away() if one else [*lines, *_between(actor.rig, lines)])
     if not draft.channel_ids:
         raise empty(name)
     draft.name, draft.taken_from, draft.taken_frame = name, path.stem, 1.0
@@ -57,6 +58,32 @@ def animation_card(
         return card
     length = max(float(line.frames[-1]) for line in lines.values())
     return replace(card, kind="clip", clip=Clip(lines, length, found.rate))
+
+
+def _between(rig: Rig, lines: Iterable[ChannelId]) -> list[ChannelId]:
+    """Turns of the joints on which others hang that move, up to the topmost of these: with them the
+    card says how all of them rest, and others can follow it without this rig."""
+    rows = {rig.control_row[x.name] for x in lines if x.name in rig.control_row}
+    top = min(rows, default=0, key=lambda row: rig.controls[row].node)
+    found = set[int]()
+    for row in rows:
+        above = rig.parents[row]
+        while above >= 0 and above not in rows | found and top in _over(rig, above):
+            found.add(above)
+            above = rig.parents[above]
+    return [
+        ChannelId(ChannelKind.TURN, rig.controls[row].name)
+        for row in sorted(found)
+        if Channel.TURN in rig.controls[row].channels
+    ]
+
+
+def _over(rig: Rig, row: int) -> set[int]:
+    found = set[int]()
+    while row >= 0:
+        found.add(row)
+        row = rig.parents[row]
+    return found
 
 
 def expression_cards(path: Path, rig: Rig) -> list[tuple[str, Make]]:
