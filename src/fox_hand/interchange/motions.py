@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 
+from fox_hand.base.animation_facts import AnimationFacts
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.scratch import scratch_folder
 from fox_hand.core.animation.motion import Motion, motion_of
@@ -32,30 +32,6 @@ def animations_of(path: Path) -> list[str]:
     if path.suffix.lower() in GLTF:
         return gltf.animations_of(path)
     return [path.stem]
-
-
-@dataclass(frozen=True)
-class AnimationFacts:
-    """One animation of a file.
-
-    Args:
-        name: as the file calls it.
-        rate: frames a second; 0 where that is not known.
-        frames: how many; 0 where that is not known.
-    """
-
-    name: str
-    rate: float = 0.0
-    frames: int = 0
-
-    @property
-    def words(self) -> str:
-        """Its length and rate, in words; empty where nothing is known."""
-        if not self.frames or not self.rate:
-            return ""
-        if self.frames == 1:
-            return "one pose"
-        return f"{(self.frames - 1) / self.rate:.1f} s, {self.frames} frames at {self.rate:.4g}"
 
 
 def animation_facts(path: Path) -> list[AnimationFacts]:

@@ -9,6 +9,7 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from fox_hand.core.animation.performance import Performance
+from fox_hand.core.matching.name_match import match_by_kind
 from fox_hand.core.maths.rotations import Array, multiply
 from fox_hand.core.model.body_frame import BodyFrame, vector
 from fox_hand.core.model.controls import ControlKind
@@ -16,7 +17,6 @@ from fox_hand.core.model.state import State
 from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.core.retarget.carried import carried_of
-from fox_hand.core.retarget.name_match import match_by_kind
 from fox_hand.core.retarget.pose_changes import roles_of
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, fit
 from fox_hand.core.retarget.transfer import FollowOptions, follow

@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from fox_hand.core.matching.name_match import match_by_kind
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import ControlKind, Region
 from fox_hand.core.model.state import State
@@ -18,7 +19,6 @@ from fox_hand.core.pose.pose import ChannelFilter, Pose, take
 from fox_hand.core.retarget.arm_places import hand_length
 from fox_hand.core.retarget.carried import carried_of
 from fox_hand.core.retarget.figure_motion import role_nodes
-from fox_hand.core.retarget.name_match import match_by_kind
 from fox_hand.core.retarget.pose_changes import roles_of
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, fit
 from fox_hand.core.rig.rig import Rig

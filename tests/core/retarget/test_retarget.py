@@ -13,6 +13,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fox_hand.core.matching.name_match import MatchSource, Rule, Rules, match_names
 from fox_hand.core.maths.rotations import from_vector, inverse, multiply, rotate, to_matrix
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.skeleton import Skeleton
@@ -22,7 +23,6 @@ from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.ik_fk_matching import goal_from_joints
 from fox_hand.core.pose.placing import put
 from fox_hand.core.pose.pose import ChannelFilter, Pose, bind, take
-from fox_hand.core.retarget.name_match import MatchSource, Rule, Rules, match_names
 from fox_hand.core.retarget.retarget import FitOptions, fit
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import shipped

@@ -9,9 +9,9 @@ import jsonschema
 import pytest
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.matching.name_match import Rule, Rules
+from fox_hand.core.matching.renaming import renamed
 from fox_hand.core.pose.pose import Held, Pose, RestFrame
-from fox_hand.core.retarget.name_match import Rule, Rules
-from fox_hand.core.retarget.renaming import renamed
 from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.name_map import NameMap, map_path, read_map, write_map
 

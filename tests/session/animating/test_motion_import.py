@@ -15,10 +15,10 @@ from fox_hand.core.animation.curves import ChannelId, ChannelKind, Origin
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.motion import motion_of
 from fox_hand.core.animation.sampler import line_of
+from fox_hand.core.matching.name_match import Rule, Rules
+from fox_hand.core.matching.renaming import renamed_clip
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.pose.sides import Sides
-from fox_hand.core.retarget.name_match import Rule, Rules
-from fox_hand.core.retarget.renaming import renamed_clip
 from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.motions import motion_bytes, read_performance
 from fox_hand.interchange.readers import read_rig

@@ -10,9 +10,9 @@ from scipy.spatial.transform import Rotation
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.performance import Performance
+from fox_hand.core.matching.name_match import MatchSource
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.retarget.feet import GroundHold
-from fox_hand.core.retarget.name_match import MatchSource
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.core.retarget.transfer import FollowOptions, Transferred
 from fox_hand.core.rig.rig import Rig

@@ -7,13 +7,14 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from fox_hand.base.animation_facts import AnimationFacts
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.motion import motion_of
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.gltf import read_expressions
-from fox_hand.interchange.motions import AnimationFacts, animation_facts, motion_bytes
+from fox_hand.interchange.motions import animation_facts, motion_bytes
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.container import read_card, read_motion
 from fox_hand.session.app.headless import Laid, card_on, worn

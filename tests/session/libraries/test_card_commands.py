@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.retarget.name_match import Rule, Rules
+from fox_hand.core.matching.name_match import Rule, Rules
 from fox_hand.library.format.container import read_card, read_motion, read_picture
 from fox_hand.library.format.thumb import Square
 from fox_hand.library.store.sheets import Habit, read_sheet

@@ -1,5 +1,5 @@
-"""A pose or motion of one character for another: alignment of rest poses, names that mean the
-same, what found no place.
+"""A pose or motion of one character for another: rest poses aligned, limbs, feet
+and hands placed.
 
 - ``arm_places``: Touch, ArmPlace, arm_places, hand_length, wrists_for
 - ``carried``: Carried, carried_of, shown_on, reached
@@ -8,10 +8,8 @@ same, what found no place.
   rest_flesh, below
 - ``goals``: Relation, place_goals, limb_of
 - ``hands``: join_hands
-- ``name_match``: MatchSource, Rule, Rules, Match, match_names, match_by_kind
 - ``pose_changes``: roles_of, world_changes, carried_turns
 - ``reach``: Reach, unit, turning
-- ``renaming``: renamed, renamed_clip
 - ``rest_alignment``: Stance, still, stance_of, bone_ways, hung
 - ``retarget``: Landing, FitOptions, Landed, Fitted, fit
 - ``soles``: Sole, soles_of, Stands, stands_of, heights_of, runs
@@ -19,5 +17,4 @@ same, what found no place.
 - ``standing``: rests_standing, standing, rested
 - ``transfer``: FollowOptions, Transferred, follow
 - ``turning``: turned, moved
-- ``unmatched``: not_landing
 """

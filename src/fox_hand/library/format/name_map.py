@@ -14,7 +14,7 @@ from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import TEXT, read_file
 from fox_hand.base.versions import upgrade
-from fox_hand.core.retarget.name_match import Rule, Rules
+from fox_hand.core.matching.name_match import Rule, Rules
 from fox_hand.library.files.atomic import make_folder, write_atomically
 from fox_hand.library.format.names import file_stem
 

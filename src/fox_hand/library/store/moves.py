@@ -13,9 +13,9 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.matching.name_match import Rules
+from fox_hand.core.matching.renaming import renamed, renamed_clip
 from fox_hand.core.pose.pose import Pose
-from fox_hand.core.retarget.name_match import Rules
-from fox_hand.core.retarget.renaming import renamed, renamed_clip
 from fox_hand.library.files.atomic import remove, write_atomically
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import changed_bytes, read_card

@@ -1,7 +1,10 @@
 """Keys and clips of a figure over time: set, moved, laid in, and motion brought in.
 
+- ``card_rig``: card_rig
 - ``clip_placement``: ClipPlacement, ClipPlacements, keyed
+- ``clip_transfer``: ClipTransfer
 - ``clips``: moving, captured_clip, clip_for, clip_on, lost_of_clip, pose_at, mirrored_clip
+- ``face_motion``: FaceMotion, face_motion, moving_settings
 - ``following``: Followed, Newer, frames_of, changed_by_hand, followed, touched
 - ``frame_review``: FrameReview
 - ``frame_sequence``: FrameSequence

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from fox_hand.core.animation.performance import Performance
+from fox_hand.core.matching.name_match import MatchSource
+from fox_hand.core.matching.setting_match import SettingMatch, match_settings
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.solvers import Aim
-from fox_hand.core.retarget.name_match import MatchSource
-from fox_hand.core.retarget.setting_match import SettingMatch, match_settings
 from fox_hand.core.rig.rig import Rig
 
 MOVES = 1e-3  # units: a setting that goes less far stands still

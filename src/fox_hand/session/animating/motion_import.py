@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from fox_hand.base.animation_facts import AnimationFacts
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.motion_wish import AS_IT_IS, MotionWish
 from fox_hand.core.animation.performance import Performance
@@ -17,7 +18,7 @@ from fox_hand.core.model.state import State
 from fox_hand.core.retarget.rest_alignment import still
 from fox_hand.core.retarget.transfer import FollowOptions, Transferred, follow
 from fox_hand.core.rig.rig import Rig
-from fox_hand.interchange.motions import READ, animations_of, read_performance
+from fox_hand.interchange.motions import READ, animation_facts, read_performance
 from fox_hand.session.animating.face_motion import FaceMotion, face_motion, moving_settings
 
 SUFFIXES = READ
@@ -45,13 +46,13 @@ class Performed:
     loose: State | None = None
 
 
-def animations_in(path: Path) -> list[str]:
-    """Names of the animations in a file, of which one is brought in at a time.
+def animations_in(path: Path) -> list[AnimationFacts]:
+    """The animations in a file, of which one is brought in at a time.
 
     Raises:
         FoxHandError: if it cannot be read.
     """
-    return animations_of(path)
+    return animation_facts(path)
 
 
 def performed(

@@ -9,10 +9,10 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.performance import Performance
+from fox_hand.core.matching.name_match import Match, MatchSource, match_by_kind
 from fox_hand.core.maths.rotations import IDENTITY, Array, angle_between
 from fox_hand.core.model.controls import Control, ControlKind, Region, Side
 from fox_hand.core.naming.side_region import region_from_name, side_from_name
-from fox_hand.core.retarget.name_match import Match, MatchSource, match_by_kind
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.core.retarget.stand_edits import GroundFigures, ground_figures
 from fox_hand.core.retarget.standing import standing

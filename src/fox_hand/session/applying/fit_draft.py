@@ -8,9 +8,9 @@ from dataclasses import replace
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.matching.name_match import MatchSource, Rules
 from fox_hand.core.naming.side_region import side_from_name
 from fox_hand.core.pose.pose import Pose, take
-from fox_hand.core.retarget.name_match import MatchSource, Rules
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landing
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.card import Card

@@ -9,15 +9,15 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.matching.name_match import Match, MatchSource, Rules, match_by_kind
+from fox_hand.core.matching.setting_match import SettingMatch, match_settings
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.model.state import State
 from fox_hand.core.naming.side_region import region_from_name, side_from_name
 from fox_hand.core.pose.pose import rests_otherwise
-from fox_hand.core.retarget.name_match import Match, MatchSource, Rules, match_by_kind
 from fox_hand.core.retarget.pose_changes import roles_of
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landed, Landing, fit
-from fox_hand.core.retarget.setting_match import SettingMatch, match_settings
 from fox_hand.core.rig.locks_limits import Lock, within
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.card import Card

@@ -10,6 +10,7 @@
 - ``carrying``: carrying
 - ``chosen_channels``: ChosenChannels
 - ``draft``: CaptureDraft
+- ``file_cards``: animation_card, expression_cards, empty, FileCards
 - ``marked``: Marked, ShotFrames
 - ``presets``: habit_of
 - ``reshooting``: Reshot, reshot, PictureChange, Reshoots, not_drawn

@@ -9,7 +9,7 @@ from functools import partial
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.retarget.name_match import Rules
+from fox_hand.core.matching.name_match import Rules
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card, read_motion
 from fox_hand.library.format.entry import Entry

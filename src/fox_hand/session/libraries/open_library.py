@@ -12,8 +12,8 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
+from fox_hand.core.matching.unmatched import not_landing
 from fox_hand.core.model.controls import Region
-from fox_hand.core.retarget.unmatched import not_landing
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.library_file import unreachable

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.retarget.name_match import Rule, Rules
+from fox_hand.core.matching.name_match import Rule, Rules
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme

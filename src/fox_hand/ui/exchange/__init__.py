@@ -1,9 +1,11 @@
 """What comes in and goes out: characters, shots, libraries, motion, pictures, packs.
 Read and written in jobs.
 
+- ``animations_dialog``: AnimationList, AnimationsDialog
 - ``export_menu``: ExportMenu
 - ``opening``: Opener
 - ``pack_dialog``: PackDialog
+- ``performance_opening``: PerformanceOpener
 - ``shot_opening``: ShotOpener
 - ``work_bar``: WorkBar
 """

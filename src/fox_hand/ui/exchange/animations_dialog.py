@@ -8,11 +8,12 @@ from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from fox_hand.interchange.motions import AnimationFacts
+from fox_hand.base.animation_facts import AnimationFacts
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 ROW, EDGE, RIGHT = 32, 12, 200
@@ -85,6 +86,7 @@ class AnimationsDialog(QDialog):
         )
         words.setProperty("quiet", True)
         words.setWordWrap(True)
+        self.keys = KeyMap([LocalKey(ENTER, self._choose)])
         self.list = AnimationList(theme, facts)
         self.list.chosen.connect(self._choose)
         cancel = Button(theme, "Cancel", key="Esc")
@@ -111,9 +113,7 @@ class AnimationsDialog(QDialog):
         self.list.setFocus()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._choose()
-        else:
+        if not self.keys.do(event):
             super().keyPressEvent(event)
 
     def _choose(self) -> None:

@@ -9,10 +9,10 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QWidget
 
+from fox_hand.base.animation_facts import AnimationFacts
 from fox_hand.base.motion_wish import MotionWish
 from fox_hand.base.work import Progress
-from fox_hand.interchange.motions import AnimationFacts, animation_facts
-from fox_hand.session.animating.motion_import import SUFFIXES
+from fox_hand.session.animating.motion_import import SUFFIXES, animations_in
 from fox_hand.session.animating.performance_draft import PerformanceDraft, opened_performance
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.file_cards import Make, animation_card, expression_cards
@@ -65,7 +65,7 @@ class PerformanceOpener(QObject):
 
         def work(progress: Progress) -> list[AnimationFacts]:
             progress.step(0.0)
-            return animation_facts(path)
+            return animations_in(path)
 
         def done(facts: list[AnimationFacts]) -> None:
             if asked != self._asked:

@@ -10,9 +10,9 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 
+from fox_hand.core.matching.name_match import Rule, Rules
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.pose.pose import Held, Pose
-from fox_hand.core.retarget.name_match import Rule, Rules
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.container import read_card

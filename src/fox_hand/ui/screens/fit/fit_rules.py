@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.retarget.name_match import MatchSource, Rule, Rules
+from fox_hand.core.matching.name_match import MatchSource, Rule, Rules
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.retarget.name_match import MatchSource, Rules
+from fox_hand.core.matching.name_match import MatchSource, Rules
 from fox_hand.core.retarget.retarget import FitOptions, Landing
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.needs import Shelving

@@ -8,13 +8,13 @@ import numpy as np
 import pytest
 
 from fox_hand.core.animation.performance import Performance
+from fox_hand.core.matching.name_match import MatchSource
+from fox_hand.core.matching.setting_match import match_settings
+from fox_hand.core.matching.unmatched import not_landing
 from fox_hand.core.model.controls import Side
 from fox_hand.core.model.state import State
 from fox_hand.core.naming.face_roles import FaceRole, face_role
-from fox_hand.core.retarget.name_match import MatchSource
 from fox_hand.core.retarget.retarget import FitOptions, fit
-from fox_hand.core.retarget.setting_match import match_settings
-from fox_hand.core.retarget.unmatched import not_landing
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.container import read_card

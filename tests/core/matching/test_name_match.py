@@ -9,9 +9,7 @@ import pytest
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
-from fox_hand.core.model.controls import ControlKind
-from fox_hand.core.pose.pose import Held, Pose, take
-from fox_hand.core.retarget.name_match import (
+from fox_hand.core.matching.name_match import (
     FREE_KINDS,
     Match,
     MatchSource,
@@ -20,8 +18,10 @@ from fox_hand.core.retarget.name_match import (
     match_by_kind,
     match_names,
 )
+from fox_hand.core.matching.renaming import renamed, renamed_clip
+from fox_hand.core.model.controls import ControlKind
+from fox_hand.core.pose.pose import Held, Pose, take
 from fox_hand.core.retarget.pose_changes import roles_of, world_changes
-from fox_hand.core.retarget.renaming import renamed, renamed_clip
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.container import read_card

@@ -9,8 +9,8 @@ from dataclasses import replace
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
+from fox_hand.core.matching.name_match import Rules
 from fox_hand.core.pose.pose import Held, Pose
-from fox_hand.core.retarget.name_match import Rules
 
 
 def renamed(pose: Pose, rules: Rules) -> Pose:

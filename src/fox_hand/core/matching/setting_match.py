@@ -9,9 +9,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from fox_hand.core.matching.name_match import MatchSource, Rules, match_names
 from fox_hand.core.model.controls import Side
 from fox_hand.core.naming.face_roles import FaceRole, face_roles
-from fox_hand.core.retarget.name_match import MatchSource, Rules, match_names
 from fox_hand.core.rig.rig import Rig
 
 SIDES = (Side.LEFT, Side.RIGHT)
@@ -43,7 +43,7 @@ def match_settings(
     Args:
         sources: names of settings.
         rig: where they are looked for.
-        saved, rules: see :func:`fox_hand.core.retarget.name_match.match_names`.
+        saved, rules: see :func:`fox_hand.core.matching.name_match.match_names`.
     """
     # those that only follow others come last: what is set there is taken away again
     targets = [s.name for s in sorted(rig.settings, key=lambda s: s.helper)]

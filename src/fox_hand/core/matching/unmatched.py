@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from fox_hand.core.matching.name_match import Rules, match_by_kind, match_names
+from fox_hand.core.matching.setting_match import match_settings
 from fox_hand.core.model.controls import Side
 from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.naming.side_region import side_from_name
-from fox_hand.core.retarget.name_match import Rules, match_by_kind, match_names
-from fox_hand.core.retarget.setting_match import match_settings
 from fox_hand.core.rig.rig import Rig
 
 
