@@ -41,7 +41,7 @@ class Numbers:
         """How far the pose is from rest, radians."""
         turns = np.array(list(self.turns.values())).reshape(-1, 4)
         values = np.array(list(self.settings.values()))
-        return float(_angles(turns[:, 3]).sum() + QUARTER * np.abs(values).sum())
+        return float(_gone(turns).sum() + QUARTER * np.abs(values).sum())
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,7 +80,8 @@ class Table:
         """
         scaled = np.asarray(values, dtype=np.float32) * np.float32(UNIT)
         flat = np.concatenate(
-            [np.asarray(turns, dtype=np.float32).reshape(len(items), -1), scaled], axis=1
+            [np.asarray(turns, dtype=np.float32).reshape(len(items), 4 * len(turning)), scaled],
+            axis=1,
         )
         return Table(
             items, tuple(turning), tuple(settings), flat, np.einsum("ij,ij->i", flat, flat)
@@ -149,7 +150,8 @@ class Table:
         """How far every row is from rest, radians, ``(N,)``."""
         width = len(self.turning) * 4
         values = np.abs(self.flat[:, width:]).sum(-1).astype(np.float64) / UNIT
-        turned = _angles(self.flat[:, 3:width:4].astype(np.float64)).sum(-1)
+        turns = self.flat[:, :width].reshape(len(self.flat), -1, 4).astype(np.float64)
+        turned = _gone(turns).sum(-1)
         return np.asarray(turned + QUARTER * values)
 
     def _pair(self, i: int, j: int) -> float:
@@ -176,9 +178,9 @@ class Table:
         turns = self.flat[rows, :width].reshape(len(rows), -1, 4).astype(np.float64)
         values = self.flat[rows, width:].astype(np.float64) / UNIT
         asked = wanted[:width].reshape(-1, 4).astype(np.float64)
-        apart = _angles(np.einsum("nki,ki->nk", turns, asked)).sum(-1)
+        apart = _between(turns, asked).sum(-1)
         apart += QUARTER * np.abs(values - wanted[width:].astype(np.float64) / UNIT).sum(-1)
-        way = _angles(turns[:, :, 3]).sum(-1) + QUARTER * np.abs(values).sum(-1)
+        way = _gone(turns).sum(-1) + QUARTER * np.abs(values).sum(-1)
         outside = Numbers(
             {n: q for n, q in pose.turns.items() if n not in self.turning},
             {n: v for n, v in pose.settings.items() if n not in self.settings},
@@ -198,6 +200,15 @@ def likeness(a: Numbers, b: Numbers) -> float:
     return table.nearest(a, 1)[0][1]
 
 
-def _angles(cosine_of_half: Array) -> Array:
-    """Rotation angles 0...pi from ``|cos(angle / 2)|``."""
-    return np.asarray(2 * np.arccos(np.clip(np.abs(cosine_of_half), 0.0, 1.0)))
+def _gone(turns: Array) -> Array:
+    """Angles 0...pi from rest of quaternions ``(..., 4)``. By the tangent, as the cosine of a
+    small angle says nothing about it in single precision."""
+    far = np.linalg.norm(turns[..., :3], axis=-1)
+    return np.asarray(2 * np.arctan2(far, np.abs(turns[..., 3])))
+
+
+def _between(turns: Array, others: Array) -> Array:
+    """Angles 0...pi between quaternions ``(..., 4)``, by the chord for the same reason."""
+    near = np.linalg.norm(turns - others, axis=-1)
+    far = np.linalg.norm(turns + others, axis=-1)
+    return np.asarray(4 * np.arctan2(np.minimum(near, far), np.maximum(near, far)))
