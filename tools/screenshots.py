@@ -152,16 +152,6 @@ class Photographer:
         self.goals()
         self.pairs()
         self.crew()
-        self.window.resize(1024, 680)
-        self.window.columns.setSizes([1024 - 257, 256])
-        self.put_on("Sit on bollard", keep=False)
-        self.wait(lambda: True)
-        self.keep("small")
-        self.workspace.put_back()
-        self.window.resize(1280, 800)
-        self.wait(lambda: True)
-        self.window.columns.setSizes([1280 - 349, 348])
-        self.window.columns.splitterMoved.emit(0, 1)
         self.library()
 
     def several(self) -> None:
@@ -200,6 +190,11 @@ class Photographer:
     def performance(self) -> None:
         """Frames of a performance, one of them being taken."""
         self.window.performances.open(demo_performance())
+        screen = self.window.screens.performance
+        self.wait(lambda: self.window.screens.body.currentWidget() is screen, 1500)
+        screen.lanes.step(121)
+        self.keep("performance")
+        screen.key_poses.click()
         self.wait(lambda: self.workspace.review.sequence is not None, 600)
         sequence = self.workspace.review.sequence
         assert sequence is not None

@@ -96,11 +96,14 @@ def test_sheets_are_made_moved_and_taken_away_with_their_place(library: Library)
     for wrong, to, code in (
         ("D", "D/F", "sheet.inside"),
         ("D", "New", "sheet.exists"),
-        ("no such", "Other", "file.move"),
+        ("gone", "Other", "file.move"),
     ):
+        order_sheets(library, ("B sheet", "gone", "D/E"))
         with pytest.raises(FoxHandError) as caught:
             move_sheet(library, wrong, to)
         assert caught.value.code == code
+        # whatever was prepared for the move is as it was
+        assert read_library_file(library.folder).sheets == ("B sheet", "gone", "D/E")
     for name in ("", "New"):
         with pytest.raises(FoxHandError) as caught:
             make_sheet(library, name)

@@ -71,6 +71,31 @@ def test_everybody_has_a_row_and_what_stays_out_says_how_much(draft: Performance
     assert lost_words(draft.performance, draft.actor.rig, made) == ("Not on Marrow: cap:lamp.",)
 
 
+def other_names(walk: Performance, **names: str) -> Performance:
+    """The same motion on a rig some of whose joints are called otherwise and have no role."""
+    controls = tuple(
+        replace(c, name=names[c.name.removeprefix("cap:")], role=None)
+        if c.name.removeprefix("cap:") in names
+        else c
+        for c in walk.rig.controls
+    )
+    return replace(walk, rig=replace(walk.rig, controls=controls))
+
+
+def test_a_name_that_is_nearly_right_is_asked_about(
+    workspace: Workspace, walk: Performance
+) -> None:
+    assert workspace.actor is not None
+    renamed = other_names(walk, lamp="jawx")
+    draft = PerformanceDraft(renamed, "walk", workspace.actor, {}, FollowOptions())
+    target, landing, _, found = row_of(draft, "jawx")
+    assert (target, landing) == ("jaw", Landing.ASK) and found not in (None, MatchSource.MAP)
+    draft.say("jawx", "jaw")
+    assert row_of(draft, "jawx")[0] == "jaw" and row_of(draft, "jawx")[1] is not Landing.ASK
+    draft.say("jawx", None)
+    assert row_of(draft, "jawx")[1:3] == (Landing.MISSING, "left out by hand")
+
+
 def test_what_is_said_of_a_joint_counts_and_is_undone(draft: PerformanceDraft) -> None:
     arm = source_of(draft, "leftUpperArm")
     target, landing, _, found = row_of(draft, arm)

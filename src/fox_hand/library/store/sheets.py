@@ -197,17 +197,17 @@ def move_sheet(library: Library, sheet: str, to: str) -> None:
     before = library.file.sheets
     # both names are in the order while the folder moves, so that it has its place at any moment
     _reorder(library, lambda name: (new(name), name))
-    with library.lock():
-        try:
+    try:
+        with library.lock():
             source.rename(target)
-        except OSError as error:
-            with contextlib.suppress(FoxHandError):
-                order_sheets(library, before)
-            raise FoxHandError(
-                "file.move", f"{sheet} could not be moved ({error.strerror}).", UNTOUCHED
-            ) from error
-        flush_folder(target.parent)
-        flush_folder(source.parent)
+            flush_folder(target.parent)
+            flush_folder(source.parent)
+    except OSError as error:
+        with contextlib.suppress(FoxHandError):  # after the lock: changing the order takes it
+            order_sheets(library, before)
+        raise FoxHandError(
+            "file.move", f"{sheet} could not be moved ({error.strerror}).", UNTOUCHED
+        ) from error
     _reorder(library, lambda name: () if _within(name, sheet) else (name,))
 
 

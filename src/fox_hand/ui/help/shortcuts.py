@@ -63,6 +63,14 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
         ),
     ),
     (
+        "Fit a performance",
+        (
+            ("Drag a bar's end", "when the foot stands"),
+            ("Double click", "it stands there, too"),
+            ("Space, Enter", "play; lay it in"),
+        ),
+    ),
+    (
         "Frames of a performance",
         (
             ("M, double click", "mark it, or take the mark away"),
@@ -94,7 +102,7 @@ class ShortcutsSheet(QDialog):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         columns = QHBoxLayout()
         columns.setSpacing(32)
-        for half in (GROUPS[:2] + GROUPS[5:], GROUPS[2:5]):
+        for half in (GROUPS[:2] + GROUPS[6:], GROUPS[2:6]):
             grid = QGridLayout()
             grid.setHorizontalSpacing(16)
             grid.setVerticalSpacing(6)

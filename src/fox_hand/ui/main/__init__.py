@@ -13,10 +13,10 @@
 - ``menus``: main_menu, project_menu, member_menu, ask_author
 - ``open_screens``: Screens, marked_words
 - ``overlays``: Overlays, BoardsStep
-- ``places_to_go``: findables, go_to_sheet
+- ``places_to_go``: show_finder, findables, go_to_sheet
 - ``shot_controller``: ShotController
 - ``strip_menu``: strip_menu
 - ``timeline_area``: TimelineArea
 - ``window``: Window
-- ``window_keys``: window_keys, tell_keys, go_back
+- ``window_keys``: show_keys, window_keys, tell_keys, go_back
 """

@@ -9,17 +9,15 @@ from PySide6.QtCore import Qt
 
 from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.ui.commands.actions import Command, Where, always
-from fox_hand.ui.commands.finder import Finder
-from fox_hand.ui.help.shortcuts import ShortcutsSheet
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.library_menus import ask_library, ask_new_library, toggle_labels
 from fox_hand.ui.main.menus import ask_author
-from fox_hand.ui.main.places_to_go import findables
-from fox_hand.ui.main.window_keys import window_keys
+from fox_hand.ui.main.places_to_go import show_finder
+from fox_hand.ui.main.window_keys import CARDS, STAGE, STRIP, show_keys, window_keys
 from fox_hand.ui.timeline.strip_keys import go_to_key
 
 SHOT, LIBRARY, FIGURE = "Shot", "Library", "Figure"
-STAGE, STRIP, CARDS, EVERYWHERE = "Keys on the stage", "Strip", "Cards", "Everywhere"
+EVERYWHERE = "Everywhere"
 
 
 def command_table(home: Home) -> list[Command]:
@@ -58,10 +56,10 @@ def _everywhere(home: Home) -> list[Command]:
             icon="redo-2",
         ),
         Command(
-            "finder", "Find a command …", partial(_show_finder, home), ("F3",), group, icon="search"
+            "finder", "Find a command …", partial(show_finder, home), ("F3",), group, icon="search"
         ),
         Command("find_cards", "Find cards", focus, ("Ctrl+F",), group, icon="search"),
-        Command("keys", "Keys and pointer", partial(_show_keys, home), ("F1",), group, icon="info"),
+        Command("keys", "Keys and pointer", partial(show_keys, home), ("F1",), group, icon="info"),
         Command("about", "About Fox Hand …", home.help.show_about, group="Help", icon="info"),
         Command(
             "author",
@@ -487,20 +485,6 @@ def _step(home: Home, *, back: bool) -> None:
     """Undo or redo, of the screen that is open."""
     if not home.screens.step(back=back):
         (home.workspace.undo if back else home.workspace.redo)()
-
-
-def _show_finder(home: Home) -> None:
-    Finder(home.theme, home.window, partial(findables, home)).open_in(home.window)
-
-
-def _show_keys(home: Home) -> None:
-    local = {
-        STAGE: home.stage.keys,
-        CARDS: home.sheets.input.keys,
-        STRIP: home.timeline.strip.keys,
-        "Frames of a performance": home.timeline.frame_strip.keys,
-    }
-    ShortcutsSheet(home.theme, home.window, home.actions_table, local).open()
 
 
 def _select_all(home: Home) -> None:

@@ -9,10 +9,16 @@ from pathlib import Path
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.commands.actions import Command, Where
+from fox_hand.ui.commands.finder import Finder
 from fox_hand.ui.commands.finding import Findable
 from fox_hand.ui.main.home import Home
 
 SETTINGS = "Settings"
+
+
+def show_finder(home: Home) -> None:
+    """Let somebody type what they look for."""
+    Finder(home.theme, home.window, partial(findables, home)).open_in(home.window)
 
 
 def findables(home: Home) -> list[Findable]:

@@ -6,8 +6,23 @@ from functools import partial
 
 from fox_hand.session.app.apply_controller import SLOTS
 from fox_hand.ui.commands.actions import Command, Where
+from fox_hand.ui.help.shortcuts import ShortcutsSheet
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.widgets.buttons import Button
+
+STAGE, STRIP, CARDS = "Keys on the stage", "Strip", "Cards"
+
+
+def show_keys(home: Home) -> None:
+    """The sheet of keys, of every part."""
+    local = {
+        STAGE: home.stage.keys,
+        CARDS: home.sheets.input.keys,
+        STRIP: home.timeline.strip.keys,
+        "Fit a performance": home.screens.performance.lanes.keys,
+        "Frames of a performance": home.timeline.frame_strip.keys,
+    }
+    ShortcutsSheet(home.theme, home.window, home.actions_table, local).open()
 
 
 def window_keys(home: Home) -> list[Command]:

@@ -30,6 +30,8 @@ NEAR = 6  # pixels from an end of a stretch that still take hold of it
 CLOSEST = 20.0  # frames that are shown at least
 FRESH = 0.25  # seconds of a stretch that is added
 SIDES = ("left", "right")
+TEN = 10  # frames at once, with Shift
+LEFT_RIGHT, UP_DOWN = "Left, Right", "Up, Down"  # as the sheet of keys writes them
 
 
 @dataclass(frozen=True)
@@ -70,11 +72,23 @@ class PerformanceLanes(QWidget, PartsOwner):
         self.setAccessibleName("When the feet stand")
         self.keys = KeyMap(
             [
+                LocalKey(("Shift+Left",), partial(self.step, -TEN)),
+                LocalKey(("Shift+Right",), partial(self.step, TEN)),
                 LocalKey(("Left",), partial(self.step, -1), loose=True),
-                LocalKey(("Right",), partial(self.step, 1), loose=True),
+                LocalKey(
+                    ("Right",), partial(self.step, 1), "a frame, with Shift ten", LEFT_RIGHT, True
+                ),
                 LocalKey(("Up",), partial(self._choose_next, -1), loose=True),
-                LocalKey(("Down",), partial(self._choose_next, 1), loose=True),
-                LocalKey(("Del", "Backspace"), self.take_out, loose=True),
+                LocalKey(
+                    ("Down",), partial(self._choose_next, 1), "the bar before, after", UP_DOWN, True
+                ),
+                LocalKey(
+                    ("Del", "Backspace"),
+                    self.take_out,
+                    "the foot does not stand there",
+                    "Del",
+                    True,
+                ),
             ]
         )
 
