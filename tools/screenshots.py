@@ -200,6 +200,7 @@ class Photographer:
         assert sequence is not None
         sequence.show(sorted(sequence.marks)[3])
         self.window.notice.hide()
+        self.wait(lambda: True, 3000)  # the fine picture
         self.keep("strip")
         self.workspace.review.close()
 

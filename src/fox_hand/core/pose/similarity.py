@@ -175,12 +175,12 @@ class Table:
 
     def _likeness(self, rows: Index, pose: Numbers, wanted: Singles) -> Array:
         width = len(self.turning) * 4
-        turns = self.flat[rows, :width].reshape(len(rows), -1, 4).astype(np.float64)
+        turns = self.flat[rows, :width].reshape(len(rows), -1, 4)
         values = self.flat[rows, width:].astype(np.float64) / UNIT
-        asked = wanted[:width].reshape(-1, 4).astype(np.float64)
-        apart = _between(turns, asked).sum(-1)
+        asked = wanted[:width].reshape(-1, 4)
+        apart = _between(turns, asked).sum(-1, dtype=np.float64)
         apart += QUARTER * np.abs(values - wanted[width:].astype(np.float64) / UNIT).sum(-1)
-        way = _gone(turns).sum(-1) + QUARTER * np.abs(values).sum(-1)
+        way = _gone(turns).sum(-1, dtype=np.float64) + QUARTER * np.abs(values).sum(-1)
         outside = Numbers(
             {n: q for n, q in pose.turns.items() if n not in self.turning},
             {n: v for n, v in pose.settings.items() if n not in self.settings},
@@ -200,15 +200,18 @@ def likeness(a: Numbers, b: Numbers) -> float:
     return table.nearest(a, 1)[0][1]
 
 
-def _gone(turns: Array) -> Array:
+def _gone(turns: Array | Singles) -> Array:
     """Angles 0...pi from rest of quaternions ``(..., 4)``. By the tangent, as the cosine of a
     small angle says nothing about it in single precision."""
-    far = np.linalg.norm(turns[..., :3], axis=-1)
+    ways = turns[..., :3]
+    far = np.sqrt(np.einsum("...i,...i->...", ways, ways))
     return np.asarray(2 * np.arctan2(far, np.abs(turns[..., 3])))
 
 
-def _between(turns: Array, others: Array) -> Array:
-    """Angles 0...pi between quaternions ``(..., 4)``, by the chord for the same reason."""
-    near = np.linalg.norm(turns - others, axis=-1)
-    far = np.linalg.norm(turns + others, axis=-1)
-    return np.asarray(4 * np.arctan2(np.minimum(near, far), np.maximum(near, far)))
+def _between(turns: Singles, others: Singles) -> Array:
+    """Angles 0...pi between quaternions ``(N, K, 4)`` and ``(K, 4)``, by the chord for the same
+    reason."""
+    signs = np.copysign(np.float32(1), np.einsum("nki,ki->nk", turns, others))
+    apart = turns - signs[..., None] * others
+    chord = np.sqrt(np.einsum("nki,nki->nk", apart, apart))
+    return np.asarray(4 * np.arcsin(np.minimum(chord / 2, 1.0)))
