@@ -185,7 +185,7 @@ def test_regions_by_words_else_by_where_it_hangs_and_stands() -> None:
         Region.HANDS,
     ]
     flat = np.zeros((2, 3))
-    assert infer_regions(["x", "y"], [-1, 0], flat) == [Region.LEGS, Region.LEGS]
+    assert infer_regions(["x", "y"], [-1, 0], flat) == [Region.TORSO, Region.TORSO]
 
 
 def test_labels_are_readable() -> None:

@@ -28,6 +28,9 @@ _REGION_WORDS: tuple[tuple[Region, tuple[str, ...]], ...] = (
 )
 
 
+NOWHERE = 1e-9  # metres
+
+
 def tokens(name: str) -> list[str]:
     """Lower-case words of a name, see :func:`fox_hand.core.naming.joint_names.split`."""
     return split(name)
@@ -51,6 +54,8 @@ def _says(word: str, known: str) -> bool:
 def region_from_name(name: str) -> Region | None:
     """The region a name says, or None."""
     words = tokens(name)
+    if any(word.startswith("face") for word in words):  # not within: a surface is none
+        return Region.HEAD
     for region, known in _REGION_WORDS:
         if any(_says(word, k) for word in words for k in known):
             return region
@@ -107,7 +112,7 @@ def infer_regions(names: Sequence[str], parents: Sequence[int], places: Array) -
         places: rest positions ``(C, 3)``, Y up.
     """
     low = float(places[:, 1].min(initial=0.0))
-    height = max(float(places[:, 1].max(initial=0.0)) - low, 1e-9)
+    height = max(float(places[:, 1].max(initial=0.0)) - low, NOWHERE)
     reach = max(float(np.abs(places[:, 0]).max(initial=0.0)), 1e-9)
     front, back = affixes(names)
     regions: list[Region] = []
@@ -126,6 +131,8 @@ def infer_regions(names: Sequence[str], parents: Sequence[int], places: Array) -
 
 
 def _region_from_place(up: float, out: float, height: float, reach: float) -> Region:
+    if height <= NOWHERE:
+        return Region.TORSO  # all of it in one place says nothing
     if out < 0.05 * height:
         return Region.HEAD if up > 0.85 else Region.TORSO if up > 0.4 else Region.LEGS
     if up < 0.45 and out < 0.5 * reach:

@@ -26,6 +26,7 @@ from fox_hand.interchange.gltf.writing import GltfFile
 from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 
 LONGEST = 200_000  # frames
+TANGENTS = 3  # numbers for each key of a spline: arriving, the value, leaving
 PATHS = ("translation", "rotation", "scale")
 EASES = {"STEP": Ease.STEP, "LINEAR": Ease.LINEAR, "CUBICSPLINE": Ease.SMOOTH}
 
@@ -113,7 +114,7 @@ def read_performance(
     for channel in channels:
         times = channel.times * rate
         if channel.kind == "weights":
-            _weights(tracks, times, channel.values, list(channel.shapes), channel.ease)
+            _weights(tracks, times, channel.values, list(channel.shapes), channel.ease, rate)
         else:
             turn = channel.kind == "rotation"
             track = _track(path, times, channel.values, channel.ease, rate, turn=turn)
@@ -182,17 +183,23 @@ def _weights(
     values: Array,
     targets: list[str],
     ease: Ease | None,
+    rate: float,
 ) -> None:
+    """A sampler of weights as a track for each shape; tangents as in :func:`_track`."""
     count = len(targets)
     if not count or ease is None or len(values) % (count * len(times)):
         return
     table = values.reshape(len(times), -1, count)
-    middle = table[:, 1] if ease is Ease.SMOOTH else table[:, 0]
     fresh = np.concatenate([[True], np.diff(times) > 1e-9])
-    times, middle = times[fresh], middle[fresh]
+    times, table = times[fresh], table[fresh]
+    smooth = ease is Ease.SMOOTH and table.shape[1] == TANGENTS
+    eases = np.full(len(times), ease if smooth or ease is not Ease.SMOOTH else Ease.LINEAR)
     for column, name in enumerate(targets):
-        eases = np.full(len(times), Ease.LINEAR if ease is Ease.SMOOTH else ease, np.uint8)
-        tracks.setdefault(("", name), Track(times, middle[:, column : column + 1], eases))
+        one = table[:, :, column : column + 1]
+        arrive, leave = (one[:, 0] / rate, one[:, 2] / rate) if smooth else (None, None)
+        middle = one[:, 1] if smooth else one[:, 0]
+        track = Track(times, middle, eases.astype(np.uint8), False, arrive, leave)
+        tracks.setdefault(("", name), track)
 
 
 def _sampled(

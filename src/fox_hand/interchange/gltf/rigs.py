@@ -6,7 +6,7 @@ from names and geometry.
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
 from dataclasses import replace
 from pathlib import Path
 
@@ -38,13 +38,19 @@ from fox_hand.interchange.gltf.document import (
     open_document,
 )
 from fox_hand.interchange.gltf.parts import Binding, GltfPartReader
-from fox_hand.interchange.gltf.scenes import animated_nodes, humanoid_nodes, shown_nodes
+from fox_hand.interchange.gltf.scenes import (
+    animated_nodes,
+    humanoid_nodes,
+    seen_beside,
+    shown_nodes,
+)
 from fox_hand.interchange.joint_controls import (
     JointControls,
     joint_controls,
     size_note,
     unique_names,
 )
+from fox_hand.interchange.plain_controls import says_control, with_plain_controls
 from fox_hand.interchange.rest_choice import settled
 from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 
@@ -55,8 +61,8 @@ def read_rig(path: Path, moved: Collection[int] = (), words: RigWords = NOTHING_
     Args:
         path: the file.
         moved: nodes that an animation moves. In a file without a skin these, and those that any
-            animation of the file moves, are the joints, with what hangs on them; where nothing
-            moves, the nodes that have something to see.
+            animation of the file moves, are the joints, with what hangs on them and what is to be
+            seen beside them; where nothing moves, the nodes that have something to see.
         words: what was said about the file: what counts as rest where the nodes stand in another
             stance than the skin was bound in (the skin, if nothing was said), and which way the
             figure stands. The unit is for the caller.
@@ -65,10 +71,8 @@ def read_rig(path: Path, moved: Collection[int] = (), words: RigWords = NOTHING_
         FoxHandError: for files that cannot be read or have nothing to pose.
     """
     document, buffers = open_document(path)
-    bare = frozenset[int]()
-    if not document.skins:
-        bare = frozenset(moved) | animated_nodes(document)
-        bare = bare or frozenset(i for i, n in enumerate(document.nodes) if n.mesh is not None)
+    moving = frozenset(moved) | animated_nodes(document)
+    bare = frozenset[int]() if document.skins else moving | seen_beside(document, moving)
     if not document.skins and not bare:
         raise FoxHandError(
             "gltf.no_skin",
@@ -76,15 +80,20 @@ def read_rig(path: Path, moved: Collection[int] = (), words: RigWords = NOTHING_
             KEPT,
             "Export the character together with its skeleton.",
         )
-    return _RigReader(path, document, Accessors(path, document, buffers), bare).rig(words)
+    return _RigReader(path, document, Accessors(path, document, buffers), bare, moving).rig(words)
 
 
 class _RigReader:
     def __init__(
-        self, path: Path, document: GltfDocument, accessors: Accessors, moved: frozenset[int]
+        self,
+        path: Path,
+        document: GltfDocument,
+        accessors: Accessors,
+        bare: frozenset[int],
+        moving: frozenset[int],
     ) -> None:
         self._path = path
-        self._document, self._moved = document, moved
+        self._document, self._bare, self._moving = document, bare, moving
         self._read = accessors
         self._order, parents = _topological(path, document.nodes)
         self._row = {node: row for row, node in enumerate(self._order)}
@@ -109,7 +118,7 @@ class _RigReader:
                 parts += self._parts_of(node, self._row[node_index], first, reader)
         joints = self._joint_controls(skeleton, words.body)
         controls, settings = _with_holders(
-            joints.controls,
+            with_plain_controls(joints.controls, skeleton, sorted(self._plain_rows())),
             self._settings,
             self._defaults,
             parts,
@@ -223,30 +232,52 @@ class _RigReader:
         return tuple(rows)
 
     def _below_joint(self, row: int) -> bool:
-        joints = set(self._palette_nodes) | self._bare_rows()
+        joints = set(self._palette_nodes) | self._bare_rows() | self._plain_rows()
         while row >= 0:
             if row in joints:
                 return True
             row = self._parents[row]
         return False
 
-    def _joint_controls(self, skeleton: Skeleton, body: BodyFrame | None) -> JointControls:
-        joint_rows = {
+    def _skin_rows(self) -> set[int]:
+        return {
             self._row[j] for skin in self._document.skins for j in skin.joints if j in self._row
         }
-        roles = {
+
+    def _joint_controls(self, skeleton: Skeleton, body: BodyFrame | None) -> JointControls:
+        roles = self._humanoid_rows()
+        rows = self._skin_rows() | set(roles) | self._bare_rows()
+        return joint_controls(skeleton, sorted(rows), roles=roles or None, body=body)
+
+    def _humanoid_rows(self) -> dict[int, str]:
+        return {
             self._row[node]: role
             for role, node in humanoid_nodes(self._document).items()
             if node in self._row
         }
-        joint_rows |= set(roles) | self._bare_rows()
-        return joint_controls(skeleton, sorted(joint_rows), roles=roles or None, body=body)
+
+    def _plain_rows(self) -> set[int]:
+        """Nodes beside the joints that something moves or that call themselves controls. What
+        joints hang on is none because it moves: its motion belongs to the root."""
+        nodes, joints = self._document.nodes, self._skin_rows() | self._bare_rows()
+        joints |= set(self._humanoid_rows())
+        carries = {above for row in joints for above in self._above(row)}
+        moving = {self._row[node] for node in self._moving if node in self._row} - carries
+        named = {row for row, node in enumerate(self._order) if says_control(nodes[node].name)}
+        skinned = {row for row, node in enumerate(self._order) if nodes[node].skin is not None}
+        return (moving | named) - joints - skinned
+
+    def _above(self, row: int) -> Iterator[int]:
+        row = self._parents[row]
+        while row >= 0:
+            yield row
+            row = self._parents[row]
 
     def _bare_rows(self) -> set[int]:
-        """The moved nodes and what hangs on them, without meshes."""
+        """In a file without a skin the moved nodes and what hangs on them."""
         if self._document.skins:
             return set()
-        found = {self._row[node] for node in self._moved if node in self._row}
+        found = {self._row[node] for node in self._bare if node in self._row}
         for row, node in enumerate(self._order):
             if self._parents[row] in found and self._document.nodes[node].mesh is None:
                 found.add(row)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Any
 
 from fox_hand.interchange.gltf.document import GltfDocument
@@ -65,6 +66,27 @@ def animated_nodes(document: GltfDocument) -> frozenset[int]:
             node, kind = _within(channel, "target", "node"), _within(channel, "target", "path")
             if isinstance(node, int) and 0 <= node < len(document.nodes) and kind != "weights":
                 found.add(node)
+    return frozenset(found)
+
+
+def seen_beside(document: GltfDocument, moving: Collection[int]) -> frozenset[int]:
+    """Nodes of a file without a skin that have something to see and belong to what moves: those
+    in a tree with it, and those whose shapes change. Other trees are scenery. Where nothing moves
+    all of them are meant."""
+    meshes = {i for i, n in enumerate(document.nodes) if n.mesh is not None}
+    if not moving:
+        return frozenset(meshes)
+    found = {i for i in meshes if document.target_names(i)}
+    child = {c for node in document.nodes for c in node.children}
+    for root in set(range(len(document.nodes))) - child:
+        tree, stack = set[int](), [root]
+        while stack:
+            node = stack.pop()
+            if node not in tree and 0 <= node < len(document.nodes):
+                tree.add(node)
+                stack.extend(document.nodes[node].children)
+        if not tree.isdisjoint(moving):
+            found |= meshes & tree
     return frozenset(found)
 
 
