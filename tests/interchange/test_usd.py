@@ -164,6 +164,61 @@ def test_unit_axis_shapes_and_partners_are_read(tmp_path: Path) -> None:
     assert moved[7] == pytest.approx([0, 0.01, -0.03], abs=1e-7)
 
 
+def with_in_betweens(stage: Usd.Stage) -> None:
+    """The body's smile passes through two other shapes, and a frown through none; the coat smiles,
+    too, by another way."""
+    smile = UsdSkel.BlendShape(stage.GetPrimAtPath("/hero/aside/body/smile_L"))
+    for number, weight in enumerate((0.75, 0.3)):
+        between = smile.CreateInbetween(f"stop{number}")
+        between.SetWeight(weight)
+        between.SetOffsets([Gf.Vec3f(4, -2 * number, 5 * weight)])
+    frown = UsdSkel.BlendShape.Define(stage, "/hero/aside/body/frown")
+    frown.CreateOffsetsAttr([Gf.Vec3f(0, -1, 0)])
+    frown.CreatePointIndicesAttr([3])
+    coat = UsdSkel.BlendShape.Define(stage, "/hero/aside/coat/smile_L")
+    coat.CreateOffsetsAttr([Gf.Vec3f(1, 0, 0)])
+    coat.CreatePointIndicesAttr([5])
+    for name, shapes in (("body", (smile, frown)), ("coat", (coat,))):
+        api = UsdSkel.BindingAPI(stage.GetPrimAtPath(f"/hero/aside/{name}"))
+        api.CreateBlendShapesAttr().Set([s.GetPrim().GetName() for s in shapes])
+        api.CreateBlendShapeTargetsRel().SetTargets([s.GetPrim().GetPath() for s in shapes])
+    stage.GetRootLayer().Save()
+
+
+def deformed(stage: Usd.Stage, name: str, weights: list[float]) -> Array:
+    """Points of a mesh as UsdSkel's own query blends its shapes, before skinning."""
+    prim = stage.GetPrimAtPath(f"/hero/aside/{name}")
+    query = UsdSkel.BlendShapeQuery(UsdSkel.BindingAPI(prim))
+    sub_weights, shapes, sub_shapes = query.ComputeSubShapeWeights(weights)
+    points = UsdGeom.Mesh(prim).GetPointsAttr().Get()
+    assert query.ComputeDeformedPoints(
+        sub_weights,
+        shapes,
+        sub_shapes,
+        query.ComputeBlendShapePointIndices(),
+        query.ComputeSubShapePointOffsets(),
+        points,
+    )
+    return np.array(points, dtype=float)
+
+
+def test_shapes_pass_through_others_on_their_way_as_usdskel_has_it(tmp_path: Path) -> None:
+    stage = stage_with_skin(tmp_path / "hero.usda")
+    with_in_betweens(stage)
+    rig = read_rig(tmp_path / "hero.usda")
+    assert [s.name for s in rig.settings if not s.helper] == ["smile_L", "frown"]
+    for smile in (0.0, 0.1, 0.3, 0.5, 0.75, 0.9, 1.0):
+        settings = rig.rest.settings.copy()
+        settings[rig.setting_row["smile_L"]], settings[rig.setting_row["frown"]] = smile, 0.4
+        at = rig.evaluate(rig.rest.with_(settings=settings))
+        for name, weights in (("body", [smile, 0.4]), ("coat", [smile])):
+            part = next(p for p in rig.parts if p.name == name)
+            targets = np.asarray(part.targets, dtype=float)
+            got = np.einsum("t,tvk->vk", at.settings[list(part.target_settings)], targets)
+            wanted = deformed(stage, name, weights) - deformed(stage, name, [0.0] * len(weights))
+            assert np.abs(got - wanted).max() < 1e-4, (name, smile)
+
+
 def test_a_stage_that_says_no_unit_is_centimetres_and_that_is_said(tmp_path: Path) -> None:
     path = tmp_path / "hero.usda"
     stage_with_skin(path, centimetres=False)

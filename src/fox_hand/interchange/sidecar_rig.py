@@ -70,7 +70,7 @@ class _Fitting:
             skeleton=skeleton,
             controls=tuple(controls),
             settings=tuple(settings),
-            drives=drives,
+            drives=(*drives, *rig.drives),  # what the file itself computes comes last
             solvers=solvers,
             sets={k: self._members(k, v, row) for k, v in sidecar.sets.items()},
             picker={k: PickerSpot(v.x, v.y) for k, v in sidecar.picker.items() if k in row},

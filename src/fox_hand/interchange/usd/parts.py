@@ -16,6 +16,7 @@ from fox_hand.core.model.mesh import FloatArray, IntArray, Material, MeshPart, s
 from fox_hand.interchange.usd.usd_stage import column_matrix, damaged, module
 
 INFLUENCES = 8
+CLOSE = 1e-6  # a stop nearer than this to 0 or 1 is that
 
 
 @dataclass(frozen=True)
@@ -33,16 +34,31 @@ class Palette:
     names: Sequence[Sequence[str]]
 
 
+@dataclass(frozen=True)
+class BlendShape:
+    """A weight of shapes, and how it follows another one.
+
+    Args:
+        name: what it is called.
+        follows: the shape that somebody sets, where this is only one of its stops.
+        points: of that shape's weight and this one's, growing.
+    """
+
+    name: str
+    follows: str | None = None
+    points: tuple[tuple[float, float], ...] = ()
+
+
 class UsdPartReader:
     """Reads every skinned mesh of a stage."""
 
     def __init__(self, path: Path, stage: Any, palette: Palette) -> None:
         self._path, self._stage, self._palette = path, stage, palette
-        self._shapes: list[str] = []
+        self._shapes: list[BlendShape] = []
         self.notes: list[str] = []
 
-    def read(self) -> tuple[list[MeshPart], list[str]]:
-        """The parts, and the names of their blend shapes."""
+    def read(self) -> tuple[list[MeshPart], list[BlendShape]]:
+        """The parts, and their blend shapes."""
         skel, usd = module("UsdSkel"), module("Usd")
         cache = skel.Cache()
         parts = []
@@ -154,20 +170,23 @@ class UsdPartReader:
         offsets, rows = [], []
         for index, name in enumerate(names[: shapes.GetNumBlendShapes()]):
             shape = shapes.GetBlendShape(index)
-            moved = np.zeros((count, 3))
-            given = np.array(shape.GetOffsetsAttr().Get() or [], dtype=np.float64).reshape(-1, 3)
             at = shape.GetPointIndicesAttr().Get()
-            where = np.array(at, dtype=np.int64) if at else np.arange(min(len(given), count))
-            fits = (where >= 0) & (where < count)
-            if len(where) <= len(given):
-                moved[where[fits]] = given[: len(where)][fits]
-            offsets.append(moved @ bind[:3, :3].T)
-            if name not in self._shapes:
-                self._shapes.append(name)
-            rows.append(self._shapes.index(name))
+            named = self._row(BlendShape(name))
+            between = in_betweens(shape)
+            stops = sorted({0.0, 1.0, *(weight for weight, _ in between)})
+            for weight, given in ((1.0, shape.GetOffsetsAttr().Get()), *between):
+                offsets.append(_moved(given, at, count) @ bind[:3, :3].T)
+                own = BlendShape(f"{name} at {weight:g}", name, _hat(stops, weight))
+                rows.append(self._row(own) if between else named)
         if not offsets:
             return None, ()
         return np.array(offsets, dtype=np.float32), tuple(rows)
+
+    def _row(self, shape: BlendShape) -> int:
+        """The row of a shape; several parts that name the same one share it."""
+        if shape not in self._shapes:
+            self._shapes.append(shape)
+        return self._shapes.index(shape)
 
     def _material(self, mesh: Any) -> Material:
         """The plain colour of a mesh; textures and shaders are left to other programs."""
@@ -176,3 +195,35 @@ class UsdPartReader:
             return Material(name=mesh.GetPrim().GetName())
         r, g, b = (float(v) for v in colour[0])
         return Material(name=mesh.GetPrim().GetName(), colour=(r, g, b, 1.0))
+
+
+def in_betweens(shape: Any) -> list[tuple[float, Any]]:
+    """The weights at which a blend shape passes through another one, with offsets (UsdSkel,
+    *Inbetween*); 0 and 1 are no such weights."""
+    found: dict[float, Any] = {}
+    for one in shape.GetInbetweens():
+        weight, offsets = one.GetWeight(), one.GetOffsets()
+        if weight is None or offsets is None:
+            continue
+        if np.isfinite(weight) and min(abs(weight), abs(weight - 1.0)) > CLOSE:
+            found[float(weight)] = offsets
+    return sorted(found.items())
+
+
+def _hat(stops: Sequence[float], weight: float) -> tuple[tuple[float, float], ...]:
+    """1 at one stop, 0 at the stops beside it, straight between: of all stops together the
+    shapes on both sides of a weight share it, as UsdSkelBlendShapeQuery has it."""
+    at = stops.index(weight)
+    near = range(max(at - 1, 0), min(at + 2, len(stops)))
+    return tuple((stops[i], 1.0 if i == at else 0.0) for i in near)
+
+
+def _moved(given: Any, at: Any, count: int) -> Array:
+    """Offsets of all points ``(count, 3)`` from those of some."""
+    moved = np.zeros((count, 3))
+    offsets = np.array(given if given is not None else [], dtype=np.float64).reshape(-1, 3)
+    where = np.array(at, dtype=np.int64) if at else np.arange(min(len(offsets), count))
+    fits = (where >= 0) & (where < count)
+    if len(where) <= len(offsets):
+        moved[where[fits]] = offsets[: len(where)][fits]
+    return moved

@@ -13,6 +13,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.maths.transforms import decompose
 from fox_hand.core.model.controls import Control, ControlKind, MirrorRule, Region, Setting
 from fox_hand.core.model.skeleton import Skeleton
+from fox_hand.core.model.solvers import Drive, DrivenKind
 from fox_hand.core.naming.side_region import label_of, partner_name, side_from_name
 from fox_hand.core.rig.bind_pose import SkinBind
 from fox_hand.core.rig.rig import Rig
@@ -20,7 +21,7 @@ from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, size_note, unique_names
 from fox_hand.interchange.rest_choice import settled
 from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
-from fox_hand.interchange.usd.parts import Palette, UsdPartReader
+from fox_hand.interchange.usd.parts import BlendShape, Palette, UsdPartReader
 from fox_hand.interchange.usd.usd_stage import (
     column_matrices,
     column_matrix,
@@ -85,11 +86,13 @@ def _rig(path: Path, stage: Any, words: RigWords) -> Rig:
     parts, shapes = reader.read()
     found = joint_controls(skeleton, joints, body=words.body)
     controls, settings = _with_shapes(found.controls, shapes, first[0])
+    drives = _between(shapes)
     rig = Rig(
         name=path.stem.replace("_", " ").title(),
         skeleton=skeleton,
         controls=tuple(controls),
         settings=tuple(settings),
+        drives=drives,
         parts=tuple(parts),
         palette_nodes=np.array(joints, dtype=np.intp),
         inverse_binds=np.linalg.inv(np.concatenate([b.bind for b in bones])),
@@ -186,7 +189,7 @@ def _joined(bones: list[Bones], up: Array) -> tuple[Skeleton, list[int]]:
 
 
 def _with_shapes(
-    controls: list[Control], shapes: list[str], node: int
+    controls: list[Control], shapes: list[BlendShape], node: int
 ) -> tuple[list[Control], list[Setting]]:
     """A holder for the blend shapes, hung on the head where there is one."""
     if not shapes:
@@ -203,12 +206,26 @@ def _with_shapes(
         channels=frozenset(),
         partner=name,
     )
-    known = frozenset(shapes)
+    names = unique_names([shape.name for shape in shapes])
+    known = frozenset(n for n, s in zip(names, shapes, strict=True) if s.follows is None)
     settings = []
-    for shape in shapes:
-        partner = partner_name(shape, known) if side_from_name(shape) else None
+    for shape, own in zip(shapes, names, strict=True):
+        free = shape.follows is None
+        partner = partner_name(own, known) if free and side_from_name(own) else None
         rule = MirrorRule.SWAP if partner else MirrorRule.KEEP
         settings.append(
-            Setting(shape, label_of(shape), len(controls), mirror=rule, partner=partner)
+            Setting(
+                own, label_of(own), len(controls), mirror=rule, partner=partner, helper=not free
+            )
         )
     return [*controls, holder], settings
+
+
+def _between(shapes: list[BlendShape]) -> tuple[Drive, ...]:
+    """Shapes that pass through others on their way, as curves from the one that is set."""
+    row = {shape.name: i for i, shape in enumerate(shapes) if shape.follows is None}
+    return tuple(
+        Drive(row[shape.follows], DrivenKind.SETTING, i, 0, shape.points)
+        for i, shape in enumerate(shapes)
+        if shape.follows is not None
+    )
