@@ -9,6 +9,7 @@ import pytest
 
 from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.model.controls import Channel, ControlKind, SettingKind, Side
+from fox_hand.core.model.mesh import MeshPart
 from fox_hand.core.model.solvers import Aim
 from fox_hand.core.rig.locks_limits import Lock, built_in, within
 from fox_hand.core.rig.rebind import merged, values_of, with_values
@@ -48,7 +49,12 @@ def test_how_large_a_figure_is_and_where_it_stands(marrow: Rig) -> None:
     assert (low <= marrow.flesh(marrow.evaluate(marrow.rest)).min(0) + 1e-9).all()
     assert len(marrow.flesh(marrow.evaluate(marrow.rest))) == len(points)
     every = marrow.flesh(marrow.evaluate(marrow.rest), every=7)
-    assert len(every) == sum(len(range(0, len(p.positions), 7)) for p in marrow.parts)
+    counts = [len(p.positions) for p in marrow.parts]
+    assert max(counts) > 1000
+    # a box of eight corners would not be one where only two of them counted
+    assert len(every) == sum(len(range(0, n, 7 if n > 200 else 1)) for n in counts)
+    box = replace(marrow, parts=(_first(marrow, 8),))
+    assert len(box.flesh(box.evaluate(box.rest), every=6)) == 8
     bare = replace(marrow, parts=())
     places = bare.skeleton.rest_world[:, :3, 3]
     assert bare.height == pytest.approx(float(np.max(places.max(0) - places.min(0))))
@@ -223,3 +229,14 @@ def test_a_scaled_root_is_metres_all_the_same() -> None:
         assert rig.units_of(nodes) == pytest.approx([scale, scale] if scale != 1 else [1.0, 1.0])
         at = rig.evaluate(rig.rest).nodes
         assert at[:, :3, 3] == pytest.approx(REST_PLACES, abs=1e-6)
+
+
+def _first(rig: Rig, count: int) -> MeshPart:
+    """Some vertices of its first part."""
+    part = rig.parts[0]
+    return replace(
+        part,
+        positions=part.positions[:count],
+        joints=part.joints[:count],
+        weights=part.weights[:count],
+    )

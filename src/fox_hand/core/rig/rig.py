@@ -25,6 +25,8 @@ from fox_hand.core.rig.mirror_table import MirrorTable
 
 RestFrom = Literal["skin", "nodes"]
 
+MANY = 200  # vertices of a part; of fewer none can be spared
+
 
 @dataclass(frozen=True, eq=False)
 class SettingRules:
@@ -210,14 +212,15 @@ class Rig(WithoutCaches):
         Args:
             at: the pose.
             nodes: skeleton nodes; None for the whole figure.
-            every: take only every n-th vertex, which is enough for framing.
+            every: of parts with many vertices take only every n-th, which is enough for framing.
         """
         marked = None
         if nodes is not None:
             marked = np.isin(self.palette_nodes, list(nodes)).astype(np.float32)
         found = []
         for part in self.parts:
-            rows = np.arange(0, len(part.positions), every)
+            count = len(part.positions)
+            rows = np.arange(0, count, every if count > MANY else 1)
             if marked is not None:
                 share = (marked[part.joints[rows]] * part.weights[rows]).sum(1)
                 rows = rows[share > 0.5]
