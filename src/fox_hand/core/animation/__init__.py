@@ -10,6 +10,6 @@ Sampled for one frame or for many at once.
 - ``key_poses``: joint_speeds, key_poses, held_frames
 - ``motion``: Curve, Motion, Source, motion_of
 - ``passage``: passage, plain
-- ``performance``: Performance
+- ``performance``: FileKeys, Performance
 - ``sampler``: Sampler, line_of
 """

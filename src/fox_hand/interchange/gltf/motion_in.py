@@ -12,8 +12,9 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.words import plain_name
+from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease, Track
-from fox_hand.core.animation.performance import Performance
+from fox_hand.core.animation.performance import FileKeys, Performance
 from fox_hand.core.maths.rotations import Array, inverse, multiply, normalise, rotate
 from fox_hand.core.maths.transforms import compose, decompose, undone
 from fox_hand.core.model.state import State
@@ -28,6 +29,11 @@ from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 LONGEST = 200_000  # frames
 TANGENTS = 3  # numbers for each key of a spline: arriving, the value, leaving
 PATHS = ("translation", "rotation", "scale")
+KINDS = {
+    "translation": ChannelKind.MOVE,
+    "rotation": ChannelKind.TURN,
+    "scale": ChannelKind.SCALE,
+}
 EASES = {"STEP": Ease.STEP, "LINEAR": Ease.LINEAR, "CUBICSPLINE": Ease.SMOOTH}
 
 
@@ -224,7 +230,19 @@ def _sampled(
     for row, setting in enumerate(rig.settings):
         if ("", setting.name) in tracks:
             settings[:, row] = tracks[("", setting.name)].sample(frames)[:, 0]
-    return Performance(name, rig, State(move, turn, scale, settings, euler), rate)
+    states = State(move, turn, scale, settings, euler)
+    return Performance(name, rig, states, rate, _file_keys(rig, tracks))
+
+
+def _file_keys(rig: Rig, tracks: Mapping[tuple[str, str], Track]) -> dict[ChannelId, FileKeys]:
+    """Where the keys stand of what the file moves itself."""
+    found = {}
+    for (name, kind), track in tracks.items():
+        channel_id = ChannelId(KINDS.get(kind, ChannelKind.SETTING), name or kind)
+        known = rig.setting_row if channel_id.is_setting else rig.control_row
+        if channel_id.name in known:
+            found[channel_id] = FileKeys(track.frames, Ease(int(track.eases[0])))
+    return found
 
 
 Tracks = Mapping[tuple[str, str], Track]

@@ -8,7 +8,9 @@ from typing import Any
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.animation.performance import Performance
+from fox_hand.core.animation.curves import ChannelId, ChannelKind
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.animation.performance import FileKeys, Performance
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate
 from fox_hand.core.maths.transforms import decompose
@@ -66,9 +68,11 @@ def _read(path: Path, rig: Rig, stage: Any, wanted: float | None) -> Performance
     local = np.array([column_matrices(query.ComputeJointLocalTransforms(t)) for t in times])
     if not measurable(local):
         raise damaged(path, "its animation holds what is no number, or beyond all measure")
-    return Performance(
-        prim.GetName(), rig, _states(rig, names, local, _weights(query, times)), rate
-    )
+    states = _states(rig, names, local, _weights(query, times))
+    where = FileKeys((np.array(samples, dtype=np.float64) - first) / codes * rate, Ease.LINEAR)
+    kinds = (ChannelKind.MOVE, ChannelKind.TURN, ChannelKind.SCALE)
+    keys = {ChannelId(k, name): where for name in names if name in rig.control_row for k in kinds}
+    return Performance(prim.GetName(), rig, states, rate, keys)
 
 
 def _query(skel: Any, stage: Any) -> tuple[Any, Any]:

@@ -11,8 +11,8 @@
 - ``key_edits``: held, stretched
 - ``key_groups``: KeyGroup, channel_ids_in, part_of, key_groups_of, title_of, label_of
 - ``keying``: Copied, KeyDrag, Keying, Between
-- ``motion_import``: Performed, animations_in, performed, options_for, lost_words, held_words,
-  carried_by, laid_on, followed_on, frame_of, pairs_of
+- ``motion_import``: Performed, animations_in, performed, keys_on, options_for, lost_words,
+  held_words, carried_by, laid_on, followed_on, frame_of, pairs_of
 - ``performance_draft``: PerformanceDraft, opened_performance
 - ``performance_fit``: PerformanceTold, PerformanceFit
 - ``stick_figure``: StickFigure, stick_of

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
 
 import numpy as np
 from psygnal import Signal
@@ -10,11 +11,15 @@ from psygnal import Signal
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease, Track
 from fox_hand.core.animation.key_poses import held_frames, joint_speeds, key_poses
+from fox_hand.core.animation.performance import FileKeys
 from fox_hand.core.animation.sampler import line_of
+from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.state import State
 from fox_hand.session.animating.motion_import import frame_of
 from fox_hand.session.figures.figure import Figure
 
+WHOLE = 1e-3  # frames: what is nearer to a whole one stands on it
+SAME = 1e-5  # metres, factors and quaternion numbers that keys may be off what was read
 STILL = 1e-7  # off rest by less is no reason for keys
 
 
@@ -29,6 +34,7 @@ class FrameSequence:
         name: where it comes from.
         words: sentences about what stays out and what was changed on the way.
         loose: the same frames without feet that hold the ground; None where none do.
+        keys: where the keys of the file stand, from the first frame on, by channel.
     """
 
     changed = Signal()
@@ -41,9 +47,10 @@ class FrameSequence:
         name: str,
         words: tuple[str, ...] = (),
         loose: State | None = None,
+        keys: Mapping[ChannelId, FileKeys] | None = None,
     ) -> None:
         self.actor, self.states, self.rate, self.name = actor, states, rate, name
-        self.words = words
+        self.words, self._keys = words, keys or {}
         self._held, self._loose, self.feet_hold = states, loose, True
         self.before = actor.state
         self.frame: int | None = None
@@ -115,7 +122,8 @@ class FrameSequence:
         return found
 
     def lines(self, start: float, rate: float) -> dict[ChannelId, ChannelCurve]:
-        """The frames as keys of a shot, one a frame, of all that moves or stands away from rest.
+        """The frames as keys of a shot, of all that moves or stands away from rest: where the
+        file has its keys if these say the same of every frame, else one a frame.
 
         Args:
             start: the shot's frame of the first one.
@@ -137,12 +145,37 @@ class FrameSequence:
                 eases = np.full(len(own), Ease.LINEAR, np.uint8)
                 track = Track(own, columns, eases, kind is ChannelKind.TURN)
                 channel_id = ChannelId(kind, name)
-                found[channel_id] = line_of(
-                    channel_id, frames + start, track.sample(frames), Ease.LINEAR
-                )
+                line = self._as_filed(channel_id, track, rate / self.rate)
+                if line is None:
+                    line = line_of(channel_id, frames, track.sample(frames), Ease.LINEAR)
+                found[channel_id] = replace(line, frames=line.frames + start)
         return found
+
+    def _as_filed(self, channel_id: ChannelId, track: Track, stretch: float) -> ChannelCurve | None:
+        """The file's own keys of a channel, where they stand on whole frames of the shot and all
+        frames are as they say; None where they are not, as where feet were held."""
+        filed, last = self._keys.get(channel_id), len(self) - 1
+        if filed is None or not len(filed.frames):
+            return None
+        inside = filed.frames[(filed.frames > -WHOLE) & (filed.frames < last + WHOLE)]
+        ends = np.concatenate([[0.0], inside, [last]])  # keys outside may count within
+        for own in (inside, np.unique(ends.round(3))):
+            frames = own * stretch
+            if not len(own) or max(_off_whole(own), _off_whole(frames)) > WHOLE:
+                continue
+            values = track.values[own.round().astype(np.intp)]
+            eases = np.full(len(own), filed.ease, np.uint8)
+            made = Track(frames.round(), values, eases, track.rotation)
+            off = np.abs(made.sample(track.frames) - track.values).max()
+            if off < SAME:
+                return line_of(channel_id, made.frames, values, filed.ease)
+        return None
 
     @property
     def stepped(self) -> bool:
         """Whether poses are held for several frames, so that this is a set of poses."""
         return len(held_frames(self.states)) * 2 <= len(self)
+
+
+def _off_whole(frames: Array) -> float:
+    return float(np.abs(frames - frames.round()).max(initial=0.0))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 import numpy as np
@@ -11,7 +11,8 @@ import numpy as np
 from fox_hand.base.animation_facts import AnimationFacts
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.motion_wish import AS_IT_IS, MotionWish
-from fox_hand.core.animation.performance import Performance
+from fox_hand.core.animation.curves import ChannelId, ChannelKind
+from fox_hand.core.animation.performance import FileKeys, Performance
 from fox_hand.core.maths.rotations import Array, angle_between
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.model.state import State
@@ -37,6 +38,7 @@ class Performed:
         lost: a sentence about what stays out, if anything does.
         changed: a sentence about what was changed on the way, if anything was.
         loose: the same frames without feet that hold the ground; None where none do.
+        keys: where the file's keys stand, by channel of the character.
     """
 
     states: State
@@ -44,6 +46,7 @@ class Performed:
     lost: tuple[str, ...] = ()
     changed: tuple[str, ...] = ()
     loose: State | None = None
+    keys: Mapping[ChannelId, FileKeys] = field(default_factory=dict)
 
 
 def animations_in(path: Path) -> list[AnimationFacts]:
@@ -78,7 +81,23 @@ def performed(
     if made.held is not None and made.held.feet:
         loose = followed_on(found, rig, told, replace(options, feet=False)).state
     lost, changed = lost_words(found, rig, made), held_words(made)
-    return Performed(made.state, found.rate, lost, changed, loose)
+    return Performed(made.state, found.rate, lost, changed, loose, keys_on(found, rig, made))
+
+
+def keys_on(performance: Performance, rig: Rig, made: Transferred) -> dict[ChannelId, FileKeys]:
+    """Where keys of a file stand on the character that follows it. Whether they say all there is
+    to say of a channel is for who makes keys of it."""
+    source, found = performance.rig, dict[ChannelId, FileKeys]()
+    for row, theirs in made.rows.items():
+        for kind in (ChannelKind.MOVE, ChannelKind.TURN, ChannelKind.SCALE):
+            filed = performance.keys.get(ChannelId(kind, source.controls[theirs].name))
+            if filed is not None:
+                found[ChannelId(kind, rig.controls[row].name)] = filed
+    for name in made.faces & set(rig.setting_row):
+        filed = performance.keys.get(ChannelId(ChannelKind.SETTING, name))
+        if filed is not None:
+            found[ChannelId(ChannelKind.SETTING, name)] = filed
+    return found
 
 
 def options_for(path: Path) -> FollowOptions:

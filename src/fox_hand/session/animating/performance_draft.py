@@ -21,7 +21,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.motions import read_performance
 from fox_hand.library.format.name_map import NameMap
 from fox_hand.session.animating.frame_sequence import FrameSequence
-from fox_hand.session.animating.motion_import import lost_words, options_for
+from fox_hand.session.animating.motion_import import keys_on, lost_words, options_for
 from fox_hand.session.animating.performance_fit import PerformanceFit, PerformanceTold, Span
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.draft_history import DraftHistory
@@ -160,7 +160,12 @@ class PerformanceDraft:
         inside = _frames(made.state, self.span)
         free = _frames(loose.state, self.span) if loose is not None and loose is not made else None
         words = tuple(lost_words(self.performance, self.actor.rig, made))
-        return FrameSequence(self.actor, inside, self.performance.rate, self.name, words, free)
+        rate, first = self.performance.rate, self.span[0]
+        keys = {
+            channel: replace(filed, frames=filed.frames - first)
+            for channel, filed in keys_on(self.performance, self.actor.rig, made).items()
+        }
+        return FrameSequence(self.actor, inside, rate, self.name, words, free, keys)
 
     # -- changing -------------------------------------------------------------------------
 

@@ -45,7 +45,7 @@ def animation_card(
         FoxHandError: for files that cannot be read, or ``capture.empty`` where nothing moves.
     """
     found = performed(path, actor.rig, MotionWish(animation=animation), names)
-    sequence = FrameSequence(actor, found.states, found.rate, name)
+    sequence = FrameSequence(actor, found.states, found.rate, name, keys=found.keys)
     first, lines = sequence.at(0), sequence.lines(0.0, found.rate)
     draft = CaptureDraft(actor, (), first)
     one = len(sequence) < 2
