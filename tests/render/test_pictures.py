@@ -23,11 +23,14 @@ from fox_hand.core.view.render_request import Contour, Picture, Quality, Standin
 from fox_hand.interchange.readers import read_rig
 from fox_hand.render import renderer as renderer_module
 from fox_hand.render.context import open_context
+from fox_hand.render.light import room_of
 from fox_hand.render.programs import ShaderProgram
 from fox_hand.render.renderer import LAUNCH, Renderer
 from fox_hand.render.wire import Sender, drawing_key
 from tests.conftest import MARROW
 from tests.core.pose.test_blend import random_state
+from tests.core.retarget.test_anywhere import elsewhere
+from tests.core.retarget.test_anywhere import moved as way_to
 from tests.glb import two_skins
 
 
@@ -66,6 +69,29 @@ def test_the_gpu_draws_the_shape_the_cpu_computes(
         assert picture.pixels.shape == (256, 256, 4)
         drawn = picture.pixels[..., 3] > 127
         assert overlap(drawn, silhouette(who, camera, 256, 256)) > 0.97, quality
+
+
+def test_a_figure_is_lit_from_its_own_front_wherever_it_looks(
+    renderer: Renderer, marrow: Rig
+) -> None:
+    """Turned about with the camera, the picture stays the same, light, shadow and all."""
+    camera = Camera(yaw=0.3).framing(marrow.flesh(marrow.evaluate(marrow.rest)), 1.0)
+    for quality in (Quality.DRAFT, Quality.FULL):
+        one = renderer.picture(View((standing(marrow, marrow.rest),), camera, 160, 160, quality))
+        for yaw in (np.pi, np.pi / 2):
+            other = elsewhere(marrow, way_to(yaw, (0.0, 0.0, 0.0)))
+            who = standing(other, other.rest)
+            middle = way_to(yaw, (0.0, 0.0, 0.0))[:3, :3] @ np.array(camera.target)
+            around = dataclasses.replace(
+                camera, yaw=camera.yaw + yaw, target=tuple(float(v) for v in middle)
+            )
+            two = renderer.picture(View((who,), around, 160, 160, quality))
+            apart = np.abs(one.pixels.astype(float) - two.pixels.astype(float))[..., :3]
+            assert apart.mean() < 1.0, quality
+    # of two who look apart neither leads
+    back = elsewhere(marrow, way_to(np.pi, (0.0, 0.0, 0.0)))
+    pair = (standing(marrow, marrow.rest), standing(back, back.rest))
+    assert room_of(pair).heading == 0.0 and room_of(pair[1:]).heading == pytest.approx(np.pi)
 
 
 def test_stage_and_card_pictures_show_the_same(renderer: Renderer, marrow: Rig) -> None:

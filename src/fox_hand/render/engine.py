@@ -16,7 +16,7 @@ from fox_hand.core.view.render_request import Contour, Picture, Pixels, Quality,
 from fox_hand.render.context import open_context, shader
 from fox_hand.render.gpu_rig import Batch, GpuRig, Slot
 from fox_hand.render.ink import ink_drawing
-from fox_hand.render.light import KEY, Room, room_of
+from fox_hand.render.light import Room, room_of
 from fox_hand.render.no_memory import OPENGL_WORD, no_memory
 from fox_hand.render.programs import ShaderProgram
 from fox_hand.render.targets import Target, Targets
@@ -235,7 +235,8 @@ class Engine:
             program = self._figures[kind]
             program.set_matrix("to_clip", to_clip)
             program.set_matrix("to_light", room.to_light())
-            program.set(eye=tuple(view.camera.eye), key=tuple(KEY), shadow=0, picture=1)
+            program.set(eye=tuple(view.camera.eye), key=tuple(room.key), shadow=0, picture=1)
+            program.set(about=room.about)
             if kind != "sketch":
                 program.set(style=STYLES[view.style], texel=1.0 / shadow.width)
         shadow.use(0)

@@ -21,22 +21,35 @@ class Room:
         reach: radius of a sphere around them.
         floor: height of the ground.
         feet: what touches the ground: x, z, radius, strength, ``(8, 4)``.
+        heading: radians about Y by which the lights stand, so that faces are lit.
     """
 
     centre: Array
     reach: float
     floor: float
     feet: Array
+    heading: float = 0.0
+
+    @property
+    def about(self) -> tuple[float, float]:
+        """Cosine and sine of the heading."""
+        return float(np.cos(self.heading)), float(np.sin(self.heading))
+
+    @property
+    def key(self) -> Array:
+        """The way to the key light, ``(3,)``."""
+        (c, s), (x, y, z) = self.about, KEY
+        return np.array([c * x + s * z, y, c * z - s * x])
 
     def to_light(self) -> Array:
         """World to the light's clip space, ``(4, 4)``."""
-        z, reach = KEY, self.reach
+        z, reach = self.key, self.reach
         x = np.cross([0.0, 1.0, 0.0], z)
         x /= np.linalg.norm(x)
         y = np.cross(z, x)
         view = np.eye(4)
         view[:3, :3] = np.stack([x, y, z])
-        view[:3, 3] = -view[:3, :3] @ (self.centre + KEY * reach * 4)
+        view[:3, 3] = -view[:3, :3] @ (self.centre + z * reach * 4)
         ortho = np.diag([1 / reach, 1 / reach, -2 / (reach * 8), 1.0])
         ortho[2, 3] = -1.0
         return np.asarray(ortho @ view)
@@ -59,7 +72,15 @@ def room_of(figures: tuple[Standing, ...]) -> Room:
     blobs = np.concatenate(feet)[:8] if feet else np.zeros((0, 4))
     blobs = np.vstack([blobs, np.tile([0, 0, 1, 0], (8 - len(blobs), 1))])
     reach = float(np.linalg.norm(high - low)) / 2 + flesh
-    return Room((low + high) / 2, reach, floor, blobs)
+    return Room((low + high) / 2, reach, floor, blobs, _heading(figures))
+
+
+def _heading(figures: tuple[Standing, ...]) -> float:
+    """Where the figures look together at rest; 0 where they look apart."""
+    headings = [standing.rig.body.heading for standing in figures]
+    east, north = float(np.sin(headings).sum()), float(np.cos(headings).sum())
+    together = np.hypot(east, north) > 0.1 * len(headings)
+    return float(np.arctan2(east, north)) if together else 0.0
 
 
 def _feet(joints: Array, ground: float, height: float) -> Array:

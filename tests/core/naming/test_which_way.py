@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from fox_hand.core.model.body_frame import BodyFrame
 from fox_hand.core.naming.body_finding import find_body
 
 # hips, head, ankles, toes, hands, of a figure that looks along +X and stands beside the origin
@@ -50,6 +51,14 @@ def test_without_pairs_toes_or_eyes_say_where_ahead_is() -> None:
     up, ahead, _, sure = found(["hips", "head", "leftEye"], [])
     assert up == axis(1) and sure == 0.5
     assert ahead[0] > 0.95 and ahead[1] == pytest.approx(0.0, abs=1e-9)  # level, not upwards
+
+
+def test_where_it_looks_is_an_angle_about_up() -> None:
+    for ahead, degrees in (((0, 0, 1), 0), ((1, 0, 0), 90), ((0, 0, -1), 180), ((-1, 0, 0), -90)):
+        body = BodyFrame(ahead=tuple(float(v) for v in ahead))
+        assert np.degrees(body.heading) == pytest.approx(degrees)
+    lying = BodyFrame(up=(0.0, 0.0, -1.0), ahead=(0.0, 1.0, 0.0))
+    assert lying.heading == 0.0  # it looks at the sky
 
 
 def test_of_a_stick_only_up_is_known() -> None:

@@ -59,7 +59,7 @@ def test_words_and_filters_are_understood(text: str, query: Query) -> None:
 @pytest.mark.parametrize(
     ("text", "problem"),
     [
-        ("region:tail", "region: knows face, body, head, eyes"),
+        ("region:fur", "region: knows face, body, head, eyes"),
         ("side:up fist", "side: knows left, l, right"),
         ("fits:maybe", "fits: knows all, some, none."),
         ("kind:film", "kind: knows pose, clip."),

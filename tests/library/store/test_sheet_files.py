@@ -61,7 +61,7 @@ def test_what_is_not_understood_counts_as_not_said() -> None:
         Sheet()
     )
     assert sheet_of({"cards": ["a", 2, "b"], "colour": "#12345g"}).cards == ("a", "b")
-    odd = {"kinds": ["turn", "spin"], "style": "oil", "regions": ["tail", "hands"], "left_out": [1]}
+    odd = {"kinds": ["turn", "spin"], "style": "oil", "regions": ["fur", "hands"], "left_out": [1]}
     assert sheet_of({"capture": odd}).habit == Habit(("turn",), regions=("hands",))
     plain = {"kinds": "turn", "settings": 0, "ground": None, "own_turn": 1, "regions": "hands"}
     assert sheet_of({"capture": plain}).habit == Habit()

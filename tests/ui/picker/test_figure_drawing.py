@@ -30,6 +30,8 @@ from fox_hand.ui.picker.figure_drawing import (
     zone_word,
 )
 from fox_hand.ui.picker.sets_row import sets_of
+from tests.beast import beast
+from tests.core.retarget.test_anywhere import PLACES, elsewhere, moved
 from tests.glb import two_skins
 from tests.ui.conftest import Hand, OpenWindow
 
@@ -61,11 +63,50 @@ def test_arms_are_drawn_hanging_whatever_stance_the_rig_rests_in(
 ON_BODY = (ControlKind.JOINT, ControlKind.HOLDER)
 
 
+def test_a_figure_that_looks_elsewhere_is_drawn_from_its_own_front(
+    renderer: Renderer, marrow: Rig
+) -> None:
+    plain = drawing_from(marrow, renderer.picture(drawing_view(marrow)))
+    for yaw, place in PLACES:
+        other = elsewhere(marrow, moved(yaw, place))
+        drawing = drawing_from(other, renderer.picture(drawing_view(other)))
+        assert drawing.dots == pytest.approx(plain.dots, abs=1.5)
+        for key, path in plain.paths.items():
+            box, wanted = drawing.paths[key].boundingRect(), path.boundingRect()
+            assert (box.center() - wanted.center()).manhattanLength() < 3, key
+
+
+def test_an_animal_is_drawn_from_its_side_with_names_of_its_own(
+    open_window: OpenWindow, renderer: Renderer, tmp_path: Path
+) -> None:
+    path = beast(tmp_path / "beast.glb")
+    rig = read_rig(path)
+    where = {c.name: c.region for c in rig.controls}
+    assert {where[f"tail_{i}"] for i in (1, 2, 3)} == {Region.TAIL}
+    assert where["ear_L"] is Region.EARS and where["wing_R"] is Region.WINGS
+    assert where["head"] is Region.HEAD and where["spine"] is Region.TORSO
+    drawing = drawing_from(rig, renderer.picture(drawing_view(rig)))
+    assert drawing.aside and {"tail", "ears", "wings", "legs", "head"} <= set(drawing.paths)
+    dots = {c.name: drawing.dots[i] for i, c in enumerate(rig.controls)}
+    # it looks to the left, as its own left is towards us; nothing is enlarged
+    assert dots["head"][0] < dots["chest"][0] < dots["hips"][0] < dots["tail_3"][0]
+    assert dots["foot_L"] == pytest.approx(dots["foot_R"], abs=1.0)
+    hand = open_window()
+    hand.window.opener.open_rig(path)
+    hand.qtbot.waitUntil(lambda: hand.window.workspace.actor is not None)
+    figure = hand.window.figure_panel.figure
+    hand.qtbot.waitUntil(lambda: figure.drawing is not None)
+    names = {part.name for part in figure.accessible_parts()}
+    assert {"the tail", "the wings", "the ears", "the left arm"} <= names
+    assert {"Wings", "Tail"} <= set(sets_of(rig))
+
+
 def test_the_drawing_of_marrow_is_symmetric_and_fills_its_place(
     renderer: Renderer, marrow: Rig
 ) -> None:
     drawing = drawing_from(marrow, renderer.picture(drawing_view(marrow)))
-    assert set(drawing.paths) == {z.key for z in ZONES}
+    people = {z.key for z in ZONES} - {"ears", "wings", "tail", "limbs"}
+    assert set(drawing.paths) == people and not drawing.aside
     boxes = [p.boundingRect() for p in drawing.paths.values()]
     assert min(b.left() for b in boxes) >= 0
     assert max(b.right() for b in boxes) <= WIDTH

@@ -9,6 +9,7 @@ import numpy as np
 
 from fox_hand.core.maths.rotations import Array
 
+FLAT = 1e-6  # of one: who looks less along the ground than this looks up or down
 Vector = tuple[float, float, float]
 
 
@@ -59,6 +60,13 @@ class BodyFrame:
         found[:3, :3] -= 2.0 * np.outer(left, left)
         found[:3, 3] = 2.0 * (left @ np.array(self.middle)) * left
         return found
+
+    @property
+    def heading(self) -> float:
+        """Radians about +Y from +Z to where it looks; who looks from there sees its front. 0 where
+        it looks straight up or down."""
+        flat = float(np.hypot(self.ahead[0], self.ahead[2]))
+        return float(np.arctan2(self.ahead[0], self.ahead[2])) if flat > FLAT else 0.0
 
     @property
     def facing(self) -> str:

@@ -21,7 +21,7 @@ class Side(StrEnum):
 
 
 class Region(StrEnum):
-    """Parts of the body, from head to toe."""
+    """Parts of the body, from head to toe; then those that people do not have."""
 
     HEAD = "head"
     EYES = "eyes"
@@ -30,6 +30,17 @@ class Region(StrEnum):
     ARMS = "arms"
     HANDS = "hands"
     LEGS = "legs"
+    # lists of cards keep the numbers of regions, so others come at the end
+    EARS = "ears"
+    WINGS = "wings"
+    TAIL = "tail"
+    LIMBS = "limbs"
+
+
+FACE_REGIONS = frozenset({Region.HEAD, Region.EYES, Region.MOUTH, Region.EARS})
+BODY_REGIONS = frozenset(
+    {Region.TORSO, Region.ARMS, Region.LEGS, Region.WINGS, Region.TAIL, Region.LIMBS}
+)
 
 
 class ControlKind(StrEnum):

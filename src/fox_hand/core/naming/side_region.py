@@ -21,13 +21,21 @@ _REGION_WORDS: tuple[tuple[Region, tuple[str, ...]], ...] = (
     (Region.EYES, ("eye", "brow", "lid", "blink", "squint", "look", "pupil", "lash")),
     (Region.MOUTH, ("jaw", "mouth", "lip", "tongue", "teeth", "tooth", "chin", "corner", "smile")),
     (Region.MOUTH, ("pucker", "viseme", "frown", "puff")),
-    (Region.HEAD, ("head", "neck", "skull", "ear", "cheek", "nose", "sneer", "hair", "hat")),
+    (Region.HEAD, ("head", "neck", "skull", "cheek", "nose", "sneer", "hair", "hat")),
     (Region.LEGS, ("thigh", "leg", "knee", "shin", "calf", "foot", "feet", "ankle", "toe", "ball")),
     (Region.ARMS, ("forearm", "arm", "elbow", "shoulder", "clavicle", "clav", "collar", "sleeve")),
     (Region.TORSO, ("spine", "chest", "hip", "pelvis", "torso", "waist", "belly", "root", "back")),
 )
 
 
+# these count at the beginning of a word only: a swing is no wing, the rear no ear
+_REGION_STARTS: tuple[tuple[Region, tuple[str, ...]], ...] = (
+    (Region.WINGS, ("wing", "feather", "pinion")),
+    (Region.TAIL, ("tail",)),
+    (Region.EARS, ("ear",)),
+    (Region.LIMBS, ("tentacle", "feeler", "antenna", "pincer", "flipper")),
+    (Region.HEAD, ("face",)),
+)
 NOWHERE = 1e-9  # metres
 
 
@@ -54,8 +62,9 @@ def _says(word: str, known: str) -> bool:
 def region_from_name(name: str) -> Region | None:
     """The region a name says, or None."""
     words = tokens(name)
-    if any(word.startswith("face") for word in words):  # not within: a surface is none
-        return Region.HEAD
+    for region, known in _REGION_STARTS:
+        if any(word.startswith(known) for word in words):
+            return region
     for region, known in _REGION_WORDS:
         if any(_says(word, k) for word in words for k in known):
             return region
@@ -122,7 +131,7 @@ def infer_regions(names: Sequence[str], parents: Sequence[int], places: Array) -
             regions.append(named)
             continue
         above = regions[parents[i]] if parents[i] >= 0 else None
-        if above in (Region.HANDS, Region.LEGS, Region.HEAD, Region.MOUTH, Region.EYES):
+        if above is not None and above not in (Region.TORSO, Region.ARMS):
             regions.append(above)
         else:
             up, out = (places[i, 1] - low) / height, abs(places[i, 0])

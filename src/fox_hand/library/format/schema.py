@@ -20,7 +20,9 @@ MOST_CONTROLS = 20_000
 
 Vector = tuple[Number, Number, Number]
 Quaternion = tuple[Number, Number, Number, Number]
-RegionName = Literal["head", "eyes", "mouth", "torso", "arms", "hands", "legs"]
+RegionName = Literal[
+    "head", "eyes", "mouth", "torso", "arms", "hands", "legs", "ears", "wings", "tail", "limbs"
+]
 SideName = Literal["left", "right", "centre", "both"]
 KindName = Literal["pose", "clip"]
 StyleName = Literal["shaded", "clay", "outline"]

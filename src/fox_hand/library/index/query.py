@@ -8,12 +8,11 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import TypeVar
 
-from fox_hand.core.model.controls import Region
+from fox_hand.core.model.controls import BODY_REGIONS, FACE_REGIONS, Region
 from fox_hand.library.format.schema import KindName, SideName
 
 Value = TypeVar("Value")
-FACE = frozenset({Region.HEAD, Region.EYES, Region.MOUTH})
-BODY = frozenset({Region.TORSO, Region.ARMS, Region.LEGS})
+FACE, BODY = FACE_REGIONS, BODY_REGIONS
 REGION_WORDS: dict[str, frozenset[Region]] = {
     "face": FACE,
     "body": BODY,

@@ -10,6 +10,7 @@ uniform float texel;
 uniform bool two_sided;
 uniform vec3 eye;
 uniform vec3 key;
+uniform vec2 about; // cosine and sine of the angle by which the lights stand about the figures
 uniform int style; // 0 as lit, 1 clay, 2 what an outline is drawn from
 in vec3 place;
 in vec3 normal;
@@ -37,6 +38,11 @@ vec3 finish(vec3 c) // a filmic curve, then sRGB
     return pow(clamp(c, 0.0, 1.0), vec3(1.0 / 2.2));
 }
 
+vec3 around(vec3 way)
+{
+    return normalize(vec3(about.x * way.x + about.y * way.z, way.y, about.x * way.z - about.y * way.x));
+}
+
 void main()
 {
     vec4 texture_colour = texture(picture, uv);
@@ -56,8 +62,8 @@ void main()
         float light = dot(base, vec3(0.21, 0.72, 0.07));
         base = vec3(0.62, 0.55, 0.49) * mix(0.35, 1.0, smoothstep(0.0, 0.12, light));
     }
-    vec3 fill_dir = normalize(vec3(0.85, 0.25, 0.65));
-    vec3 rim_a = normalize(vec3(0.75, 0.55, -0.9)), rim_b = normalize(vec3(-0.9, 0.35, -0.75));
+    vec3 fill_dir = around(vec3(0.85, 0.25, 0.65));
+    vec3 rim_a = around(vec3(0.75, 0.55, -0.9)), rim_b = around(vec3(-0.9, 0.35, -0.75));
     vec3 key_colour = vec3(1.0, 0.92, 0.80) * 1.62;
     vec3 fill_colour = vec3(0.58, 0.72, 0.95) * 0.36;
     vec3 rim_colour = vec3(1.0, 0.86, 0.68) * 1.15;

@@ -8,6 +8,7 @@ uniform float roughness;
 uniform bool two_sided;
 uniform vec3 eye;
 uniform vec3 key;
+uniform vec2 about; // cosine and sine of the angle by which the lights stand about the figures
 in vec3 in_position;
 in vec3 in_normal;
 in vec2 in_uv;
@@ -25,6 +26,11 @@ float daylight()
     return mix(1.0, textureLod(shadow, vec3(s.xy, s.z - 0.0035), 0.0), inside.x * inside.y);
 }
 
+vec3 around(vec3 way)
+{
+    return normalize(vec3(about.x * way.x + about.y * way.z, way.y, about.x * way.z - about.y * way.x));
+}
+
 void main()
 {
     uv = in_uv;
@@ -33,8 +39,8 @@ void main()
     vec3 N = normalize(in_normal);
     vec3 V = normalize(eye - in_position);
     if (two_sided && dot(N, V) < 0.0) N = -N;
-    vec3 fill_dir = normalize(vec3(0.85, 0.25, 0.65));
-    vec3 rim_a = normalize(vec3(0.75, 0.55, -0.9)), rim_b = normalize(vec3(-0.9, 0.35, -0.75));
+    vec3 fill_dir = around(vec3(0.85, 0.25, 0.65));
+    vec3 rim_a = around(vec3(0.75, 0.55, -0.9)), rim_b = around(vec3(-0.9, 0.35, -0.75));
     vec3 key_colour = vec3(1.0, 0.92, 0.80) * 1.62;
     vec3 fill_colour = vec3(0.58, 0.72, 0.95) * 0.36;
 

@@ -17,11 +17,10 @@ from fox_hand.core.animation.curves import (
 )
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
-from fox_hand.core.model.controls import ControlKind, Region
+from fox_hand.core.model.controls import BODY_REGIONS, FACE_REGIONS, ControlKind, Region
 from fox_hand.core.rig.rig import Rig
 
-FACE = frozenset({Region.HEAD, Region.EYES, Region.MOUTH})
-BODY = frozenset({Region.TORSO, Region.ARMS, Region.LEGS})
+FACE, BODY = FACE_REGIONS, BODY_REGIONS
 HANDS = frozenset({Region.HANDS})
 ROWS = (("Body", "person-standing", BODY), ("Face", "smile", FACE), ("Hands", "hand", HANDS))
 

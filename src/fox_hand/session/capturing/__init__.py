@@ -5,7 +5,7 @@
 - ``capture_controller``: CaptureState, CaptureController
 - ``capture_groups``: CaptureGroup, groups_of, without_own_turn
 - ``capture_pictures``: CapturePictures, playing, motion_frames
-- ``card_framing``: around, worn, rows_of, framed, Shot, shot_of, frame_of_card, taken,
+- ``card_framing``: around, worn, rows_of, usual, framed, Shot, shot_of, frame_of_card, taken,
   anchor_for, on_ground, in_the_middle
 - ``carrying``: carrying
 - ``chosen_channels``: ChosenChannels

@@ -16,6 +16,10 @@ REGION_WORDS = {
     Region.ARMS: "arm",
     Region.HANDS: "hand",
     Region.LEGS: "leg",
+    Region.EARS: "ear",
+    Region.WINGS: "wing",
+    Region.TAIL: "tail",
+    Region.LIMBS: "limb",
 }
 
 
@@ -53,7 +57,7 @@ def _split(rig: Rig, region: Region, side: Side, rows: list[int]) -> list[Captur
     word = REGION_WORDS[region]
     if side is Side.CENTRE:
         name = word.capitalize()
-    elif region in (Region.HEAD, Region.EYES, Region.MOUTH, Region.TORSO):
+    elif region in (Region.HEAD, Region.EYES, Region.MOUTH, Region.TORSO, Region.TAIL):
         name = f"{word}, {side.value} side"
     else:
         name = f"{side.value.capitalize()} {word}"

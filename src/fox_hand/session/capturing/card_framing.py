@@ -75,16 +75,24 @@ def rows_of(rig: Rig, card: Card) -> list[int]:
     return [rig.control_row[name] for name in card.pose.controls if name in rig.control_row]
 
 
-def framed(actor: Figure, standing: Standing, rows: list[int], like: Camera = USUAL) -> Camera:
+def usual(rig: Rig) -> Camera:
+    """From where a figure is seen where nobody says it: a little aside of its front."""
+    return replace(USUAL, yaw=USUAL.yaw + rig.body.heading)
+
+
+def framed(
+    actor: Figure, standing: Standing, rows: list[int], like: Camera | None = None
+) -> Camera:
     """A frame around some controls, all if there are none.
 
     Args:
         actor, standing: the figure, and how it stands.
         rows: what the picture is of.
-        like: another picture, which says from where it is seen, and how it is turned.
+        like: another picture, which says from where it is seen, and how it is turned; None for the
+            usual way.
     """
     nodes = actor.flesh_nodes(rows) if rows else None
-    whole = replace(like, fov=Camera.fov, shift=(0.0, 0.0))
+    whole = replace(like or usual(actor.rig), fov=Camera.fov, shift=(0.0, 0.0))
     return whole.framing(actor.rig.flesh(standing.at, nodes), 1.0)
 
 
@@ -118,7 +126,7 @@ def shot_of(actor: Figure, card: Card, state: State | None = None) -> Shot:
     """
     rig, rows, frame, anchor = actor.rig, rows_of(actor.rig, card), card.frame, card.anchor
     standing = actor.standing_in(worn(rig, card) if state is None else state)
-    camera = USUAL if frame is None else on_ground(frame, actor)
+    camera = usual(rig) if frame is None else on_ground(frame, actor)
     way = np.eye(4)
     if anchor is not None and frame is not None and anchor.control in rig.control_row:
         way = _on_ground(anchor.way_back(rig, _in_the_middle(actor, standing)), actor)

@@ -11,7 +11,14 @@ from psygnal import Signal
 
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelId, row_of
-from fox_hand.core.model.controls import Channel, ControlKind, Region, Side
+from fox_hand.core.model.controls import (
+    BODY_REGIONS,
+    FACE_REGIONS,
+    Channel,
+    ControlKind,
+    Region,
+    Side,
+)
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, Pose, take
 from fox_hand.core.pose.sides import Sides, mirrored
@@ -29,8 +36,6 @@ from fox_hand.session.capturing.carrying import carrying
 from fox_hand.session.capturing.chosen_channels import ChosenChannels
 from fox_hand.session.figures.depends import offered
 from fox_hand.session.figures.figure import Figure
-
-FACE = {Region.HEAD, Region.EYES, Region.MOUTH}
 
 
 class CaptureDraft:
@@ -348,9 +353,9 @@ class CaptureDraft:
             counts[region] = counts.get(region, 0) + 1
         if not counts:
             return Region.TORSO
-        if len(counts) > 1 and set(counts) <= FACE:
+        if len(counts) > 1 and set(counts) <= FACE_REGIONS:
             return Region.HEAD
-        body = {Region.TORSO, Region.LEGS, Region.ARMS} & set(counts)
+        body = BODY_REGIONS & set(counts)
         if len(counts) > 2 and body:
             return Region.TORSO
         return max(counts, key=lambda r: counts[r])

@@ -77,6 +77,8 @@ def views(sequence: PictureSequence) -> list[Callable[[], View]]:
 def _around(sequence: PictureSequence) -> Camera:
     """A frame that holds everybody at the beginning, in the middle and at the end."""
     frames = sequence.frames
+    first = sequence.standing(float(frames[0]))
+    front = first[0].rig.body.heading if first else 0.0
     looks = {frames[0], frames[len(frames) // 2], frames[-1]}
     points = np.concatenate(
         [
@@ -85,7 +87,8 @@ def _around(sequence: PictureSequence) -> Camera:
             for one in sequence.standing(float(f))
         ]
     )
-    return Camera(yaw=0.35, pitch=0.06).framing(points, sequence.width / sequence.height, 1.12)
+    camera = Camera(yaw=front + 0.35, pitch=0.06)
+    return camera.framing(points, sequence.width / sequence.height, 1.12)
 
 
 def write_drawn(

@@ -13,7 +13,7 @@ import numpy as np
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.matching.unmatched import not_landing
-from fox_hand.core.model.controls import Region
+from fox_hand.core.model.controls import FACE_REGIONS, Region
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.library_file import unreachable
@@ -36,7 +36,6 @@ from fox_hand.library.store.journal import carry_on
 from fox_hand.library.store.sheets import Habit, Sheet, read_sheet
 from fox_hand.library.store.store import Library
 
-FACE = (Region.HEAD, Region.EYES, Region.MOUTH)
 BITS = 40  # of a key that say which card it is; those above say which library
 
 
@@ -338,7 +337,7 @@ class OpenLibrary:
         if self.reading is None:
             return ""
         columns = self.reading.columns
-        alike = [REGIONS.index(r) for r in (FACE if region in FACE else (region,))]
+        alike = [REGIONS.index(r) for r in (FACE_REGIONS if region in FACE_REGIONS else (region,))]
         where = columns.sheets[np.isin(columns.regions, alike)]
         if len(where):
             return columns.sheet_names[int(np.bincount(where).argmax())]

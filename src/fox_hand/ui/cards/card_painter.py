@@ -12,6 +12,18 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.ui.cards.card_metrics import NAME, TAB
 from fox_hand.ui.theme.theme import Theme
 
+# from head to toe, and what lies as high as something else
+DOWNWARDS = (
+    *(Region.HEAD, Region.EYES, Region.MOUTH, Region.TORSO),
+    *(Region.ARMS, Region.HANDS, Region.LEGS),
+)
+BESIDE = {
+    Region.EARS: Region.HEAD,
+    Region.WINGS: Region.ARMS,
+    Region.TAIL: Region.LEGS,
+    Region.LIMBS: Region.LEGS,
+}
+
 
 @dataclass(frozen=True)
 class CardState:
@@ -81,7 +93,7 @@ def draw_card(
 
 def _draw_tab(painter: QPainter, theme: Theme, rect: QRectF, region: Region) -> None:
     """The tab stands further right the lower the region is on the body."""
-    place = list(Region).index(region) / (len(Region) - 1)
+    place = DOWNWARDS.index(BESIDE.get(region, region)) / (len(DOWNWARDS) - 1)
     x = rect.left() + 4 + place * (rect.width() - 26)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(QColor(theme.tokens.region(region)))

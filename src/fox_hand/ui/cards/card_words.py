@@ -6,7 +6,14 @@ from fox_hand.core.model.controls import Region
 from fox_hand.library.format.entry import Entry
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-LIMBS = {Region.HANDS: "hand", Region.ARMS: "arm", Region.LEGS: "leg"}
+LIMBS = {
+    Region.HANDS: "hand",
+    Region.ARMS: "arm",
+    Region.LEGS: "leg",
+    Region.EARS: "ear",
+    Region.WINGS: "wing",
+    Region.LIMBS: "limb",
+}
 WHOLES = {Region.HEAD: "face", Region.TORSO: "body"}
 SIDES = {"left": "Left ", "right": "Right ", "both": "Both "}
 

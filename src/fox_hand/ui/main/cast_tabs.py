@@ -20,7 +20,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
-from fox_hand.core.model.controls import ControlKind, Region
+from fox_hand.core.model.controls import FACE_REGIONS, ControlKind
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.session.app.workspace import Workspace
@@ -34,7 +34,6 @@ from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 LONGEST_NAME, SPACE = 160, 4
-FACE = (Region.HEAD, Region.EYES, Region.MOUTH)
 
 
 class CastTab(QAbstractButton):
@@ -289,12 +288,12 @@ class CastTabs(QWidget):
     def _ask_face(self, tab: CastTab, actor: Figure) -> None:
         controls = actor.rig.controls
         on_head = (ControlKind.JOINT, ControlKind.HOLDER)
-        rows = [i for i, c in enumerate(controls) if c.region in FACE and c.kind in on_head]
+        rows = [i for i, c in enumerate(controls) if c.region in FACE_REGIONS and c.kind in on_head]
         handles = actor.rig.handle_places(actor.rig.evaluate(actor.rig.rest).nodes)
         places = handles[rows] if rows else handles
         room = 0.07 * actor.rig.height  # handles lie inside the head
         around = np.concatenate([places + room, places - room]) + actor.ground
-        camera = Camera(yaw=0.25, pitch=0.0).framing(around, 1.0, 1.0)
+        camera = Camera(yaw=actor.rig.body.heading + 0.25, pitch=0.0).framing(around, 1.0, 1.0)
         view = View((actor.standing,), camera, 48, 48, Quality.CARD)
 
         def ready(result: Picture | Exception) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from fox_hand.core.model.controls import ControlKind, Region, Side
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import region_rows
@@ -13,6 +15,7 @@ Part = tuple[float, float, list[int]]
 def parts_of(actor: Figure) -> dict[str, Part]:
     """Name -> yaw and pitch in degrees, and the controls that belong to it."""
     rig = actor.rig
+    front = float(np.degrees(rig.body.heading))
     found: dict[str, Part] = {}
     on_body = (ControlKind.JOINT, ControlKind.HOLDER)
     face = [
@@ -23,12 +26,12 @@ def parts_of(actor: Figure) -> dict[str, Part]:
         if rig.controls[r].kind in on_body
     ]
     if face:
-        found["Face"] = (14, 0, face)
+        found["Face"] = (front + 14, 0, face)
     for side, yaw in ((Side.LEFT, 30.0), (Side.RIGHT, -30.0)):
         hand = region_rows(rig, Region.HANDS, side)
         if hand:
-            found[f"{side.value.capitalize()} hand"] = (yaw, 8, hand)
+            found[f"{side.value.capitalize()} hand"] = (front + yaw, 8, hand)
     legs = [r for r in region_rows(rig, Region.LEGS) if rig.controls[r].kind in on_body]
     if legs:
-        found["Legs"] = (20, 3, legs)
+        found["Legs"] = (front + 20, 3, legs)
     return found

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainterPath, QPolygonF
 
 from fox_hand.core.maths.rotations import Array, about_axis
-from fox_hand.core.model.controls import ControlKind, Region, Side
+from fox_hand.core.model.controls import FACE_REGIONS, ControlKind, Region, Side
 from fox_hand.core.model.solvers import Aim
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
@@ -22,6 +22,8 @@ WIDTH, HEIGHT = 208, 288
 NAMES_BELOW = 22  # room for the names under the feet
 HEAD_SCALE, HAND_SCALE = 1.6, 1.9
 ARM_ANGLE = 66.0  # degrees below the horizontal at which arms are drawn
+LONGER, TALL = 1.3, 0.7  # a long body is at least this many times as long as wide, as tall
+KNOWN = 0.3  # of one: less sure than this is no knowledge of which way a figure looks
 TRACED = (720, 840)  # size of the masks that outlines are traced from
 
 
@@ -42,13 +44,16 @@ class Zone:
     side: Side | None
 
 
-FACE = (Region.HEAD, Region.EYES, Region.MOUTH)
 ZONES = (
     Zone("legs", "Legs", (Region.LEGS,), None),
     Zone("torso", "Body", (Region.TORSO,), None),
     Zone("arm_left", "arm", (Region.ARMS,), Side.LEFT),
     Zone("arm_right", "arm", (Region.ARMS,), Side.RIGHT),
-    Zone("head", "Face", FACE, None),
+    Zone("tail", "Tail", (Region.TAIL,), None),
+    Zone("limbs", "Limbs", (Region.LIMBS,), None),
+    Zone("wings", "Wings", (Region.WINGS,), None),
+    Zone("ears", "Ears", (Region.EARS,), None),
+    Zone("head", "Face", tuple(FACE_REGIONS - {Region.EARS}), None),
     Zone("hand_left", "L hand", (Region.HANDS,), Side.LEFT),
     Zone("hand_right", "R hand", (Region.HANDS,), Side.RIGHT),
 )
@@ -60,6 +65,7 @@ class FigureDrawing:
 
     paths: Mapping[str, QPainterPath]
     dots: Array
+    aside: bool = False  # seen from its own left
 
     def zone_at(self, at: QPointF) -> Zone | None:
         """The zone under a point; hands and face lie in front of arms and body."""
@@ -87,11 +93,13 @@ def zone_word(zone: Zone) -> str:
 
 
 def drawing_view(rig: Rig) -> View:
-    """The picture whose outlines make the drawing: from far in front, arms lowered."""
-    state = lowered_arms(rig)
-    at = rig.evaluate(state)
+    """The picture whose outlines make the drawing: from far in front, arms lowered; of a long body
+    from its own left."""
+    aside = is_long(rig)
+    at = rig.evaluate(rig.rest if aside else lowered_arms(rig))
     standing = Standing(rig, at)
-    camera = Camera(yaw=0.0, pitch=0.0, fov=float(np.radians(4.0)))
+    yaw = rig.body.heading + (np.pi / 2 if aside else 0.0)
+    camera = Camera(yaw=yaw, pitch=0.0, fov=float(np.radians(4.0)))
     camera = camera.framing(rig.flesh(at), TRACED[0] / TRACED[1], 1.03)
     contours = []
     for zone in ZONES:
@@ -101,6 +109,14 @@ def drawing_view(rig: Rig) -> View:
         if nodes:
             contours.append(Contour(zone.key, standing, frozenset(nodes)))
     return View((standing,), camera, *TRACED, Quality.DRAFT, False, tuple(contours))
+
+
+def is_long(rig: Rig) -> bool:
+    """Whether a figure is an animal or the like: longer than wide, and about as long as tall, so
+    that its side shows more of it than its front."""
+    reach = np.ptp(rig.body.seen(rig.flesh(rig.evaluate(rig.rest))), axis=0)
+    across, tall, long = (float(v) for v in reach)
+    return rig.body.sure >= KNOWN and long > LONGER * across and long > TALL * tall
 
 
 def _helpers(rig: Rig, zone: Zone) -> set[int]:
@@ -113,7 +129,7 @@ def _helpers(rig: Rig, zone: Zone) -> set[int]:
 
 def lowered_arms(rig: Rig) -> State:
     """Rest with the arms turned down towards the body, whatever stance the rig rests in."""
-    state = rig.rest
+    state, axes = rig.rest, rig.body.axes
     for side, sign in ((Side.LEFT, 1.0), (Side.RIGHT, -1.0)):
         found = _shoulder_and_wrist(rig, side)
         if found is None:
@@ -121,8 +137,9 @@ def lowered_arms(rig: Rig) -> State:
         shoulder, wrist = found
         nodes = rig.evaluate(state).nodes
         d = nodes[rig.controls[wrist].node][:3, 3] - nodes[rig.controls[shoulder].node][:3, 3]
-        now = np.degrees(np.arctan2(-d[1], d[0] * sign))
-        turn = about_axis(np.array([0.0, 0.0, 1.0]), np.radians((now - ARM_ANGLE) * sign))
+        left, up, _ahead = d @ axes
+        now = np.degrees(np.arctan2(-up, left * sign))
+        turn = about_axis(axes[:, 2], np.radians((now - ARM_ANGLE) * sign))
         state = turned_in_world(rig, state, [shoulder], nodes, turn)
         state = _open_palm(rig, state, wrist)
     return state
@@ -136,7 +153,7 @@ def _open_palm(rig: Rig, state: State, wrist: int) -> State:
     nodes = rig.evaluate(state).nodes
     above = rig.parents[wrist]
     places = rig.handle_places(nodes)
-    along = places[wrist] - places[above] if above >= 0 else np.array([0.0, -1.0, 0.0])
+    along = places[wrist] - places[above] if above >= 0 else -rig.body.axes[:, 1]
     length = float(np.linalg.norm(along))
     if length < 1e-9:
         return state
@@ -144,7 +161,7 @@ def _open_palm(rig: Rig, state: State, wrist: int) -> State:
     for degrees in range(-90, 91, 15):
         turn = about_axis(along / length, np.radians(degrees))
         tried = turned_in_world(rig, state, [wrist], nodes, turn)
-        flat = rig.handle_places(rig.evaluate(tried).nodes)[hand, :2]
+        flat = rig.body.seen(rig.handle_places(rig.evaluate(tried).nodes))[hand, :2]
         area = float(np.linalg.det(np.cov(flat.T)))
         if area > widest * 1.02:
             best, widest = tried, area
@@ -189,9 +206,10 @@ def drawing_from(rig: Rig, picture: Picture) -> FigureDrawing:
     places = rig.handle_places(view.figures[0].at.nodes)
     dots = view.camera.project(places, view.width, view.height)[:, :2]
     lines = {k: [np.asarray(x) for x in v] for k, v in picture.contours.items()}
-    _enlarge(rig, lines, dots, "head", HEAD_SCALE)
-    for key in ("hand_left", "hand_right"):
-        _enlarge(rig, lines, dots, key, HAND_SCALE)
+    if not is_long(rig):
+        _enlarge(rig, lines, dots, "head", HEAD_SCALE)
+        for key in ("hand_left", "hand_right"):
+            _enlarge(rig, lines, dots, key, HAND_SCALE)
     _hang_free_controls(rig, dots)
     everything = [x for v in lines.values() for x in v] or [dots]
     bones = [r for r, c in enumerate(rig.controls) if c.kind is ControlKind.JOINT]
@@ -212,7 +230,8 @@ def drawing_from(rig: Rig, picture: Picture) -> FigureDrawing:
     _beside_limbs(rig, dots)
     for name, spot in rig.picker.items():
         dots[rig.control_row[name]] = (spot.x * WIDTH, spot.y * HEIGHT)
-    return FigureDrawing(paths, np.clip(dots, 3, (WIDTH - 3, HEIGHT - 3)))
+    dots = np.clip(dots, 3, (WIDTH - 3, HEIGHT - 3))
+    return FigureDrawing(paths, dots, is_long(rig))
 
 
 def _hang_free_controls(rig: Rig, dots: Array) -> None:
@@ -221,10 +240,11 @@ def _hang_free_controls(rig: Rig, dots: Array) -> None:
     bones = [r for r, c in enumerate(rig.controls) if c.kind is ControlKind.JOINT]
     if not bones:
         return
-    places = rig.handle_places(rig.skeleton.rest_world)
+    places = rig.body.seen(rig.handle_places(rig.skeleton.rest_world))
+    seen = [2, 1] if is_long(rig) else [0, 1]
     for row, control in enumerate(rig.controls):
         if control.moves_node and control.kind is not ControlKind.JOINT:
-            far = np.linalg.norm((places[bones] - places[row])[:, :2], axis=-1)
+            far = np.linalg.norm((places[bones] - places[row])[:, seen], axis=-1)
             dots[row] = dots[bones[int(np.argmin(far))]]
 
 

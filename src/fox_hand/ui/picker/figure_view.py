@@ -49,6 +49,10 @@ REACH = 6.0
 # where the names stand: x, y of a corner, and how the text lies there
 NAMES: dict[str, tuple[float, float, Qt.AlignmentFlag]] = {
     "head": (WIDTH, 14, Qt.AlignmentFlag.AlignRight),
+    "wings": (0, 14, Qt.AlignmentFlag.AlignLeft),
+    "ears": (0, 34, Qt.AlignmentFlag.AlignLeft),
+    "tail": (0, HEIGHT - 32, Qt.AlignmentFlag.AlignLeft),
+    "limbs": (WIDTH, HEIGHT - 32, Qt.AlignmentFlag.AlignRight),
     "arm_right": (0, 118, Qt.AlignmentFlag.AlignLeft),
     "arm_left": (WIDTH, 118, Qt.AlignmentFlag.AlignRight),
     "hand_right": (0, HEIGHT - 12, Qt.AlignmentFlag.AlignLeft),
@@ -182,6 +186,8 @@ class FigureView(QWidget, PartsOwner):
 
     def _name_rect(self, zone: Zone) -> QRectF:
         x, y, align = NAMES[zone.key]
+        if self.drawing is not None and self.drawing.aside and zone.key.startswith("arm"):
+            y = HEIGHT - 52  # a long body takes the whole width at its height
         left = {
             Qt.AlignmentFlag.AlignLeft: x - 2,
             Qt.AlignmentFlag.AlignRight: x - 50,

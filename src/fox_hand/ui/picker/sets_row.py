@@ -43,6 +43,9 @@ def sets_of(rig: Rig) -> dict[str, list[int]]:
         "L hand": region_rows(rig, Region.HANDS, Side.LEFT),
         "R hand": region_rows(rig, Region.HANDS, Side.RIGHT),
         "Legs": region_rows(rig, Region.LEGS),
+        "Wings": region_rows(rig, Region.WINGS),
+        "Tail": region_rows(rig, Region.TAIL),
+        "Limbs": region_rows(rig, Region.LIMBS),
     }
     return {name: rows for name, rows in found.items() if rows}
 

@@ -28,6 +28,7 @@ from fox_hand.ui.widgets.buttons import draw_focus
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 FOOT = 44
+ASIDE = 0.42  # radians from its front from where a figure is looked at
 WAYS = {"Left": (-0.15, 0.0), "Right": (0.15, 0.0), "Up": (0.0, 0.1), "Down": (0.0, -0.1)}
 
 
@@ -44,7 +45,7 @@ class FigurePair(QWidget):
         self._outlined: frozenset[int] = frozenset()
         self._lines: dict[int, QPainterPath] = {}
         self._from: QPointF | None = None
-        self.camera = Camera(yaw=0.42, pitch=0.05)
+        self.camera = Camera(yaw=ASIDE, pitch=0.05)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(240)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -59,6 +60,8 @@ class FigurePair(QWidget):
         first = len(self._figures) != len(figures)
         self._figures, self._words = figures, words
         if first:
+            front = figures[0].rig.body.heading if figures else 0.0
+            self.camera = replace(self.camera, yaw=front + ASIDE)
             self.frame()
         else:
             self._draw()

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPixmap, QPolygonF
 
 from fox_hand.core.maths.rotations import Array
-from fox_hand.core.model.controls import Control, ControlKind, Region, Side
+from fox_hand.core.model.controls import FACE_REGIONS, Control, ControlKind, Region, Side
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.ui.theme.theme import Theme
@@ -99,14 +99,13 @@ def _is_neck_or_head(control: Control) -> bool:
 
 def _clusters(rig: Rig) -> list[tuple[list[int], bool]]:
     """Controls that stand close together: each hand, and (True) the face."""
-    face = (Region.EYES, Region.MOUTH, Region.HEAD)
     groups: dict[tuple[bool, Side], list[int]] = {}
     for row, control in enumerate(rig.controls):
         if control.kind not in (ControlKind.JOINT, ControlKind.HOLDER):
             continue
         if control.region is Region.HANDS:
             groups.setdefault((False, control.side), []).append(row)
-        elif control.region in face:
+        elif control.region in FACE_REGIONS:
             groups.setdefault((True, Side.CENTRE), []).append(row)
     return [(rows, key[0]) for key, rows in groups.items()]
 

@@ -148,15 +148,17 @@ class StageBars:
 
     def views(self) -> dict[str, tuple[float, float, list[int] | None]]:
         """Name -> yaw and pitch in degrees, and what is framed."""
-        if self._workspace.actor is None:
+        actor = self._workspace.actor
+        if actor is None:
             return {}
+        front = float(np.degrees(actor.rig.body.heading))
         return {
-            "Three-quarter": (20, 3, None),
-            "Front": (0, 3, None),
-            "Own left": (90, 3, None),
-            "Own right": (-90, 3, None),
-            "Behind": (180, 3, None),
-            **parts_of(self._workspace.actor),
+            "Three-quarter": (front + 20, 3, None),
+            "Front": (front, 3, None),
+            "Own left": (front + 90, 3, None),
+            "Own right": (front - 90, 3, None),
+            "Behind": (front + 180, 3, None),
+            **parts_of(actor),
         }
 
     def go_to(self, name: str) -> None:

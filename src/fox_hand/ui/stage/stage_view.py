@@ -141,7 +141,8 @@ class Stage(QWidget, PartsOwner):
         if not actors:
             self.pictures.forget(everything=True)
         if first:
-            self.look_from(20, 3, None, 1.18)
+            front = float(np.degrees(news[0].rig.body.heading))
+            self.look_from(front + 20, 3, None, 1.18)
         self.refresh()
 
     def _on_selection(self) -> None:

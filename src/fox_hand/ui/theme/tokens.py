@@ -43,6 +43,10 @@ class Tokens:
     arms: str = "#93B85C"
     hands: str = "#D58CCB"
     legs: str = "#7F93DC"
+    ears: str = "#C6A57F"
+    wings: str = "#8FBF9A"
+    tail: str = "#B9A0C8"
+    limbs: str = "#9FB3BC"
 
     def region(self, region: Region) -> str:
         """The colour of a region's tab."""

@@ -270,7 +270,8 @@ class CompareScreen(QWidget):
         nodes = actor.flesh_nodes(rows) if rows else None
         width, height = self.first.room()
         points = actor.rig.flesh(actor.standing_in(comparison.states()[1]).at, nodes, every=3)
-        self._camera = Camera(yaw=0.3, pitch=0.04).framing(points, width / height, 1.2)
+        camera = Camera(yaw=actor.rig.body.heading + 0.3, pitch=0.04)
+        self._camera = camera.framing(points, width / height, 1.2)
 
     def _refresh(self) -> None:
         comparison = self.comparison

@@ -20,6 +20,7 @@ from PySide6.QtGui import (
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.applying.fit_result import FitRow
+from fox_hand.ui.cards.card_words import LIMBS
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
@@ -76,8 +77,8 @@ class FitLine:
 
 def group_of(row: FitRow) -> str:
     """Under which heading a control stands."""
-    if row.region in (Region.ARMS, Region.HANDS, Region.LEGS) and row.side is not Side.CENTRE:
-        word = {Region.ARMS: "arm", Region.HANDS: "hand", Region.LEGS: "leg"}[row.region]
+    word = LIMBS.get(row.region)
+    if word is not None and row.side is not Side.CENTRE:
         return f"{row.side.value.capitalize()} {word}"
     names = {Region.TORSO: "Torso", Region.EYES: "Eyes", Region.MOUTH: "Mouth"}
     return names.get(row.region, row.region.value.capitalize())

@@ -268,7 +268,7 @@ class TrialPanel(QWidget):
     def _draw(self, rig: Rig, states: tuple[State, State]) -> None:
         width, height = self.two.room()
         evaluated = [rig.evaluate(s) for s in states]
-        camera = Camera(yaw=0.0, pitch=0.04).framing(
+        camera = Camera(yaw=rig.body.heading, pitch=0.04).framing(
             rig.flesh(evaluated[0], None, every=6), width / height, 1.25
         )
         for which, at in enumerate(evaluated):

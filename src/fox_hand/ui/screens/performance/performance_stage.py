@@ -34,6 +34,7 @@ from fox_hand.ui.widgets.buttons import Segments, draw_focus
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 STILL = 140  # milliseconds without a change until the fine picture is asked for
+ASIDE = 0.9  # radians from its front from where it is looked at
 NEARBY = 2.5  # of a figure's height: how far away it is looked at from
 APART = 0.62  # of a figure's height: how far either stands from the middle
 WAYS = {"Left": (-0.15, 0.0), "Right": (0.15, 0.0), "Up": (0.0, 0.1), "Down": (0.0, -0.1)}
@@ -49,7 +50,7 @@ class PerformanceStage(QWidget):
         self._theme, self._pictures, self._post = theme, pictures, post
         self._draft: PerformanceDraft | None = None
         self.frame = 0
-        self.camera = Camera(yaw=0.9, pitch=0.04)
+        self.camera = Camera(yaw=ASIDE, pitch=0.04)
         self._image: QImage | None = None
         self._from: QPointF | None = None
         self._asked = 0
@@ -78,7 +79,8 @@ class PerformanceStage(QWidget):
         if draft is not None:
             low, high = draft.actor.rig.rest_bounds
             tall = float(high[1] - low[1])
-            self.camera = replace(self.camera, distance=tall * NEARBY)
+            front = draft.actor.rig.body.heading
+            self.camera = replace(self.camera, distance=tall * NEARBY, yaw=front + ASIDE)
         self.update()
 
     def show_frame(self, frame: int, *, moving: bool = False) -> None:
