@@ -114,6 +114,28 @@ def test_more_joints_than_roles_leave_the_roles_where_they_belong(spine: int, pa
         assert control.role == (key if key in ALL_ROLES else None)
 
 
+@pytest.mark.parametrize("fifth", ["Pinky", "Little"])
+def test_fingers_are_told_by_the_words_of_their_bones(fifth: str) -> None:
+    """The palm's bones are called so, and take no finger's role; the thumb's first one has one."""
+    names = dict(FAMILIES["upper and lower"])
+    bones = {"Metacarpal": "metacarpal", "Proximal": "proximal", "Distal": "distal"}
+    for side in ("left", "right"):
+        for finger, word in zip(WORDS, ("Thumb", "Index", "Middle", "Ring", fifth), strict=True):
+            key = "Little" if finger == WORDS[-1] else finger
+            if finger == "Thumb":
+                for bone, said in bones.items():
+                    names[f"{side}Thumb{bone}"] = f"Thumb_{said}.{side[0].upper()}"
+                continue
+            names[f"{side} palm {key}"] = f"{word}_metacarpal.{side[0].upper()}"
+            for bone in ("Proximal", "Intermediate", "Distal"):
+                names[f"{side}{key}{bone}"] = f"{word}_{bone.lower()}.{side[0].upper()}"
+    rig = body_rig(Build(palms=True), names)
+    by_name = {name: key for key, name in names.items()}
+    for control in rig.controls:
+        key = by_name[control.name]
+        assert control.role == (key if key in ALL_ROLES else None), control.name
+
+
 def test_every_rig_we_ship_says_each_role_once() -> None:
     for path in sorted((shipped() / "cast").glob("*.glb")):
         roles = [c.role for c in read_rig(path).controls if c.role]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from scipy.spatial.transform import Rotation
 
 from fox_hand.core.model.body_frame import BodyFrame
 from fox_hand.core.naming.body_finding import find_body
@@ -79,6 +80,22 @@ def test_up_is_an_axis_even_where_parts_disagree() -> None:
     places = np.array([bent[n] for n in names])
     body = find_body(places, rows, [(rows["leftHand"], rows["rightHand"])])
     assert body.up == axis(1) and body.sure == 0.6
+
+
+@pytest.mark.parametrize("degrees", [0.0, 37.0, 90.0, -120.0])
+def test_one_arm_that_rests_bent_does_not_skew_the_middle(degrees: float) -> None:
+    """Seven pairs lie exactly across a plane that stands aside of the origin, one far off it."""
+    rng = np.random.default_rng(8)
+    left = np.stack([rng.uniform(0.05, 0.9, 8), rng.uniform(0, 1.7, 8), rng.normal(0, 0.1, 8)], 1)
+    right = left * (-1, 1, 1)
+    right[3] += (0.5, 0.6, 1.4)
+    turn = Rotation.from_euler("y", degrees, degrees=True)
+    places = turn.apply(np.concatenate([left, right, [[0, 1, 0], [0, 1.7, 0]]])) + (0.8, 0.0, -0.3)
+    pairs = [(i, i + 8) for i in range(8)]
+    body = find_body(places, {"hips": 16, "head": 17}, pairs)
+    across = np.cross(body.up, body.ahead)
+    assert across == pytest.approx(turn.apply([1, 0, 0]), abs=1e-6)
+    assert (np.array(body.middle) - (0.8, 0, -0.3)) @ across == pytest.approx(0.0, abs=1e-6)
 
 
 def test_hands_on_one_line_with_up_say_nothing() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from scipy.spatial.transform import Rotation
 
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import ControlKind
@@ -46,11 +47,20 @@ def test_on_the_same_figure_elsewhere_goals_are_where_they_were(
     marrow: Rig, name: str, where: tuple[float, tuple[float, float, float]]
 ) -> None:
     state, way = poses(marrow)[name], moved(*where)
+    turn = state.turn.copy()
+    for limb in marrow.limbs:  # hands and feet that are turned, too
+        turn[marrow.row_of_node[limb.goal]] = Rotation.from_euler("xyz", (0.3, 0.5, -0.2)).as_quat()
+    state = state.with_(turn=turn)
     found = landed(marrow, state, elsewhere(marrow, way))
     there = pulled(marrow, state)
-    for goal, place in pulled(elsewhere(marrow, way), found.state).items():
+    target = elsewhere(marrow, way)
+    for goal, place in pulled(target, found.state).items():
         wanted = way[:3, :3] @ there[goal] + way[:3, 3]
         assert place == pytest.approx(wanted, abs=2e-3), goal
+    # and turned as they were, about where the figure looks
+    one, two = marrow.evaluate(state).nodes, target.evaluate(found.state).nodes
+    goals = [limb.goal for limb in marrow.limbs]
+    assert two[goals, :3, :3] == pytest.approx(way[:3, :3] @ one[goals, :3, :3], abs=1e-6)
 
 
 @pytest.mark.parametrize("name", WHERE)

@@ -9,7 +9,7 @@ import pytest
 
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.state import State
-from fox_hand.core.retarget.feet import GroundHold
+from fox_hand.core.retarget.feet import GroundHold, hold_feet
 from fox_hand.core.retarget.figure_motion import FigureMotion, leg_length, leg_measure, role_nodes
 from fox_hand.core.retarget.soles import Stands, heights_of, runs, soles_of, stands_of
 from fox_hand.core.retarget.stand_edits import ground_figures, spans_of, with_spans
@@ -170,6 +170,34 @@ def test_how_well_feet_stand_is_measured_from_where_they_began(body: Rig) -> Non
     assert found.below.far == pytest.approx(0.07) and found.below.frame == 4
     assert found.lower.far == 0.0 and found.lowered == 0
     assert ground_figures(body, states, Stands(0.0, {}, {})).slide.far == 0.0
+
+
+def test_feet_that_stand_rightly_stay_and_those_in_the_air_do_not_sink(body: Rig) -> None:
+    still, none = told("xxxxxxxx"), told("........")
+    level = soles_of(body)["left"].points(body.skeleton.rest_world[None])[0, 0, 1]
+    states = frames_of(body, np.zeros((8, 3)))
+    stands = Stands(level, {"left": still, "right": still}, {"left": still, "right": still})
+    found, held = hold_feet(body, states, stands, RATE)
+    assert found.turn == pytest.approx(states.turn, abs=1e-9)
+    assert found.move == pytest.approx(states.move, abs=1e-9)
+    assert held.hips.max() == held.sank.max() == 0.0
+    assert max(v.max() for v in (*held.feet.values(), *held.slid.values())) < 1e-9
+    # a figure that dips through the ground while no foot stands is lifted out of it, nearly
+    states = frames_of(body, up([0, 0, -0.1, -0.2, -0.1, 0, 0, 0]))
+    loose = Stands(level, {"left": none, "right": none}, {"left": none, "right": none})
+    found, held = hold_feet(body, states, loose, RATE)
+    assert held.sank.max() == pytest.approx(0.2)
+    nodes = body.evaluate(found).nodes
+    for sole in soles_of(body).values():
+        lowest = sole.points(nodes)[..., 1].min()
+        assert level - 0.01 * body.height < lowest < level
+    slides = np.zeros((8, 3))
+    slides[:, 0] = np.arange(8) * 0.001
+    states = frames_of(body, slides)
+    found, held = hold_feet(body, states, stands, RATE)
+    assert held.slid["left"][1:] == pytest.approx(0.001) and held.slid["left"][0] == 0.0
+    points = soles_of(body)["right"].points(body.evaluate(found).nodes)
+    assert np.ptp(points[:, :2], axis=0).max() < 1e-6
 
 
 def test_hips_that_come_down_are_counted(body: Rig) -> None:
