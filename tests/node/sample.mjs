@@ -1,17 +1,17 @@
-// Plays the first animation of a GLB with three.js and prints node matrices and morph weights.
-// usage: node sample.mjs FILE.glb TIMES.json   (seconds)
+// Plays an animation of a GLB with three.js and prints node matrices and morph weights.
+// usage: node sample.mjs FILE.glb TIMES.json [NUMBER]   (seconds; of the first animation)
 import { readFileSync } from "node:fs";
 import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 import { AnimationMixer, LoopOnce } from "three";
 
-const [file, timesFile] = process.argv.slice(2);
+const [file, timesFile, number = "0"] = process.argv.slice(2);
 const times = JSON.parse(readFileSync(timesFile, "utf8"));
 const bytes = readFileSync(file);
 const buffer = bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength);
 const gltf = await new Promise((resolve, reject) =>
   new GLTFLoader().parse(buffer, "", resolve, reject),
 );
-const clip = gltf.animations[0];
+const clip = gltf.animations[Number(number)];
 const mixer = new AnimationMixer(gltf.scene);
 const action = mixer.clipAction(clip);
 action.setLoop(LoopOnce);

@@ -27,6 +27,7 @@ from fox_hand.interchange.gltf.writing import GltfFile
 from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
 
 LONGEST = 200_000  # frames
+WHOLE = 1e-3  # frames
 TANGENTS = 3  # numbers for each key of a spline: arriving, the value, leaving
 PATHS = ("translation", "rotation", "scale")
 KINDS = {
@@ -118,7 +119,7 @@ def read_performance(
     rate = rate or rate_of(c.times for c in channels)
     tracks: dict[tuple[str, str], Track] = {}
     for channel in channels:
-        times = channel.times * rate
+        times = _on_frames(channel.times * rate)
         if channel.kind == "weights":
             _weights(tracks, times, channel.values, list(channel.shapes), channel.ease, rate)
         else:
@@ -126,6 +127,13 @@ def read_performance(
             track = _track(path, times, channel.values, channel.ease, rate, turn=turn)
             tracks[(channel.name, channel.kind)] = track
     return _sampled(path, rig, tracks, animation.name or path.stem, rate)
+
+
+def _on_frames(frames: Array) -> Array:
+    """Keys that miss a whole frame only because times are in single precision stand on it: a step
+    that comes a millionth of a frame late would come a frame late."""
+    whole = frames.round()
+    return np.where(np.abs(frames - whole) < WHOLE, whole, frames)
 
 
 def _channels(
