@@ -156,7 +156,7 @@ def test_three_plays_every_animation_as_we_read_it(
         for joint in ("neck", "head"):
             matrix = np.array(seen["matrices"][joint]).reshape(4, 4).T
             mine = nodes[frame, rig.skeleton.names.index(joint)]
-            assert mine == pytest.approx(matrix, abs=1e-4), (joint, frame)
+            assert mine == pytest.approx(matrix, abs=2e-4), (joint, frame)
         for name, weight in seen["weights"].items():
             value = found.states.settings[frame, rig.setting_row[name]]
-            assert value == pytest.approx(weight, abs=1e-5), (name, frame)
+            assert value == pytest.approx(weight, abs=1e-4), (name, frame)
