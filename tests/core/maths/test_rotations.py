@@ -47,6 +47,10 @@ def test_rows_of_several_orders_go_together_as_each_alone(
 @given(triple=triples)
 def test_a_typed_euler_triple_is_shown_again(order: e.EulerOrder, triple: np.ndarray) -> None:
     q = e.from_euler(triple, order)
+    plain = e.to_euler(q, order)  # no further about than half a turn, the middle one a quarter
+    assert np.abs(plain).max() <= np.pi + 1e-9
+    assert abs(plain["XYZ".index(order[1])]) <= np.pi / 2 + 1e-9
+    assert np.max(r.angle_between(e.from_euler(plain, order), q)) < 1e-6
     shown = e.to_euler_near(q, order, triple)
     assert np.max(r.angle_between(e.from_euler(shown, order), q)) < 1e-6
     middle = triple["XYZ".index(order[1])]

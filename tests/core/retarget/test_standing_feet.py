@@ -9,7 +9,7 @@ import pytest
 
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.state import State
-from fox_hand.core.retarget.feet import GroundHold, hold_feet
+from fox_hand.core.retarget.feet import FADE, GroundHold, hold_feet
 from fox_hand.core.retarget.figure_motion import FigureMotion, leg_length, leg_measure, role_nodes
 from fox_hand.core.retarget.soles import Stands, heights_of, runs, soles_of, stands_of
 from fox_hand.core.retarget.stand_edits import ground_figures, spans_of, with_spans
@@ -198,6 +198,30 @@ def test_feet_that_stand_rightly_stay_and_those_in_the_air_do_not_sink(body: Rig
     assert held.slid["left"][1:] == pytest.approx(0.001) and held.slid["left"][0] == 0.0
     points = soles_of(body)["right"].points(body.evaluate(found).nodes)
     assert np.ptp(points[:, :2], axis=0).max() < 1e-6
+
+
+def test_what_a_foot_was_held_by_fades_after_and_before_its_stand(body: Rig) -> None:
+    """Over a fifth of a second, first slowly, then quickly, then slowly; nothing is left after."""
+    count, first, last = 60, 20, 24
+    ways = np.zeros((count, 3))
+    ways[:, 0] = np.linspace(0.0, 0.02, count)  # it slides a little while it stands
+    marks, none = np.zeros(count, bool), np.zeros(count, bool)
+    marks[first:last] = True
+    level = soles_of(body)["left"].points(body.skeleton.rest_world[None])[0, 0, 1]
+    stands = Stands(level, {"left": marks, "right": none}, {"left": none, "right": none})
+    ways[:, 1] = 0.03  # and three centimetres above the ground
+    _, held = hold_feet(body, frames_of(body, ways), stands, RATE)
+    over = round(FADE * RATE)
+    far = held.feet["left"]
+    assert far[first:last] == pytest.approx(0.03, abs=0.001)
+    parts = np.arange(1, over + 1) / over
+    smooth = parts * parts * (3 - 2 * parts)
+    after = far[last : last + over]
+    assert after == pytest.approx(far[last - 1] * (1 - smooth), abs=1e-9)
+    before = far[first - over : first][::-1]
+    assert before == pytest.approx(far[first] * (1 - smooth), abs=1e-9)
+    assert far[: first - over].max() == far[last + over :].max() == 0.0
+    assert held.feet["right"].max() == 0.0
 
 
 def test_hips_that_come_down_are_counted(body: Rig) -> None:

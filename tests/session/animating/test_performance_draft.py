@@ -71,6 +71,19 @@ def test_everybody_has_a_row_and_what_stays_out_says_how_much(draft: Performance
     assert lost_words(draft.performance, draft.actor.rig, made) == ("Not on Marrow: cap:lamp.",)
 
 
+def test_rows_say_what_is_corrected(draft: PerformanceDraft) -> None:
+    made = draft.fit.made
+    assert made is not None and abs(made.legs - 1) > 0.1
+    hips = row_of(draft, source_of(draft, "hips"))
+    assert hips[1] is Landing.CORRECTED and hips[2] == f"legs {made.legs:.2f}"
+    assert row_of(draft, source_of(draft, "leftFoot"))[2] == "holds the ground"
+    arm = row_of(draft, source_of(draft, "leftUpperArm"))[2]
+    assert arm.startswith("stance, ") and 30 <= int(arm[8:-1]) <= 60
+    draft.set_options(feet=False, hands=True, stretch=False, facing=True)
+    assert row_of(draft, source_of(draft, "leftFoot"))[2] != "holds the ground"
+    assert not row_of(draft, source_of(draft, "hips"))[2].startswith("legs")
+
+
 def other_names(walk: Performance, **names: str) -> Performance:
     """The same motion on a rig some of whose joints are called otherwise and have no role."""
     controls = tuple(
