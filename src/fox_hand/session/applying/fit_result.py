@@ -23,6 +23,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.card import Card
 from fox_hand.session.figures.pose_conversion import state_of
 
+SPOKEN = 2  # settings of a control that are named where it lands without them
 PLAIN = FitOptions(stance=False, correct=False, stretch=False)
 
 
@@ -187,9 +188,9 @@ class FitResult:
             lost = [s for s in held.settings if not self._settings[s].targets]
             landing, detail = self._landing(match, stopped, bool(held.settings) and not lost)
             if lost and landing in (Landing.LANDS, Landing.CORRECTED):
-                detail = ", ".join(
-                    [*([detail] if detail else []), f"without {', '.join(lost[:2])}"]
-                )
+                more = f" and {len(lost) - SPOKEN} more" if len(lost) > SPOKEN else ""
+                without = f"without {', '.join(lost[:SPOKEN])}{more}"
+                detail = ", ".join([*([detail] if detail else []), without])
             row = rig.control_row.get(match.target or "")
             control = rig.controls[row] if row is not None else None
             region = control.region if control is not None else region_from_name(name)
