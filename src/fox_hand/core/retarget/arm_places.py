@@ -7,7 +7,7 @@ bone in the same direction, as near to the flesh. Two hands near each other are 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import pairwise
 
@@ -23,6 +23,8 @@ from fox_hand.core.retarget.reach import FULL, unit
 from fox_hand.core.rig.rig import Rig
 
 TOUCHES, APART = 0.05, 0.09  # of the height: nearer than the first it touches, beyond it does not
+# in motion arms only pass by the body most of the time, and point as they do
+LIES, PASSES = 0.03, 0.05  # of the height
 TOGETHER = 0.12  # of the height: two hands nearer than this belong together
 TUBE = 0.03  # of the height: what lies this near to a ray counts as hit by it
 TRUNK = ("hips", "spine", "chest", "upperChest", "neck")
@@ -107,8 +109,8 @@ def hand_length(rig: Rig) -> float:
 class _Body:
     """A figure's bones and flesh in one pose, in its own directions."""
 
-    def __init__(self, rig: Rig, at: Evaluation) -> None:
-        self._rig, self._at = rig, at
+    def __init__(self, rig: Rig, at: Evaluation, every: int = 1) -> None:
+        self._rig, self._at, self._every = rig, at, every
         self._known = role_nodes(rig)
         self.places = rig.body.seen(at.nodes[:, :3, 3])
         self._flesh: dict[str, Array] = {}
@@ -140,7 +142,7 @@ class _Body:
             nodes = self._nodes(role)
             points = np.zeros((0, 3))
             if self._rig.parts and nodes:
-                points = self._rig.body.seen(self._rig.flesh(self._at, nodes))
+                points = self._rig.body.seen(self._rig.flesh(self._at, nodes, self._every))
             self._flesh[kind] = points
         return self._flesh[kind]
 
@@ -250,6 +252,51 @@ def wrists_for(rig: Rig, at: Evaluation, arms: Mapping[str, ArmPlace]) -> dict[s
                 on = _within(body, on, start, reach, place.touch.gap * rig.height)
                 found[side] = open_place + place.touch.share * (on - open_place)
     return _together(found, arms, hand_length(rig))
+
+
+def touches_of(rig: Rig, at: Evaluation, every: int = 1) -> dict[str, Touch]:
+    """What the hands of a figure lie on, by side; of those that only pass by nothing.
+
+    Args:
+        rig: the figure's.
+        at: how it stands, one frame.
+        every: of its flesh only every n-th vertex counts, where many frames are looked at.
+    """
+    known, body, found = role_nodes(rig), _Body(rig, at, every), dict[str, Touch]()
+    for side, _other in SIDES:
+        if f"{side}Hand" in known:
+            touch = body.touched(body.places[known[f"{side}Hand"]])
+            share = (PASSES - touch.gap) / (PASSES - LIES) if touch is not None else 0.0
+            if touch is not None and share > 0:
+                found[side] = replace(touch, share=min(share, 1.0))
+    return found
+
+
+def laid_wrists(
+    rig: Rig, at: Evaluation, touches: Mapping[str, Touch], every: int = 1
+) -> dict[str, Array]:
+    """Where the wrists of a figure go that touch what another's touch, in its own directions,
+    ``(3,)`` each; in between of where they are and there, as far as these count.
+
+    Args:
+        rig: the figure's.
+        at: how it stands, one frame, its arms as the other's.
+        touches: what the other's hands lie on, by side.
+        every: as of :func:`touches_of`.
+    """
+    known, body, found = role_nodes(rig), _Body(rig, at, every), dict[str, Array]()
+    rest = rig.skeleton.rest_world[:, :3, 3]
+    for side, touch in touches.items():
+        line = [known.get(f"{side}{part}") for part in ("UpperArm", "LowerArm", "Hand")]
+        on = _on_body(body, touch, rig.height)
+        if on is None or any(node is None for node in line):
+            continue
+        a, b, c = (rest[node] for node in line if node is not None)
+        reach = float(np.linalg.norm(b - a) + np.linalg.norm(c - b)) * FULL
+        start, own = (body.places[known[f"{side}{part}"]] for part in ("UpperArm", "Hand"))
+        on = _within(body, on, start, reach, touch.gap * rig.height)
+        found[side] = own + touch.share * (on - own)
+    return found
 
 
 def _on_body(body: _Body, touch: Touch, height: float) -> Array | None:

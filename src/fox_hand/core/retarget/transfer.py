@@ -19,7 +19,7 @@ from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.core.retarget.feet import GroundHold, hold_feet
 from fox_hand.core.retarget.figure_motion import FigureMotion, leg_measure, role_nodes, sole_level
-from fox_hand.core.retarget.hands import join_hands
+from fox_hand.core.retarget.hands import join_hands, lay_hands
 from fox_hand.core.retarget.reach import ARM
 from fox_hand.core.retarget.rest_alignment import Stance, bone_ways, stance_of, still
 from fox_hand.core.retarget.soles import Stands, heights_of, stands_of
@@ -37,7 +37,7 @@ class FollowOptions:
 
     Args:
         feet: whether feet hold the ground where the other's do.
-        hands: whether hands meet where the other's do.
+        hands: whether hands meet and lie on the body where the other's do.
         stretch: whether ways are scaled by the length of the legs.
         stance: whether it stands as the other rests first.
         starts: whether it begins where it stands, instead of as far from there as the other
@@ -112,7 +112,7 @@ def follow(
     scale = scale if options.stretch else 1.0
     state = _placed(motion, rig, pairs, state, scale, stands, options)
     if options.hands and all(row in pairs for row in _arm_rows(rig)):
-        state = join_hands(rig, state, motion)
+        state = lay_hands(rig, join_hands(rig, state, motion), performance)
     held = None
     if options.feet and stands is not None:
         state, held = hold_feet(rig, state, stands, performance.rate)
