@@ -56,6 +56,8 @@ class SharedFile(Generic[Content]):
         make_folder(self.path.parent)
         with self._alone():
             theirs = self._there()
+            if theirs is None:
+                self._put_aside()
             whole = ours if theirs is None else self._merged(self._base, ours, theirs)
             text = msgspec.json.format(msgspec.json.encode(whole), indent=1) + b"\n"
             write_atomically(self.path, text)
@@ -65,8 +67,16 @@ class SharedFile(Generic[Content]):
     def _there(self) -> Content | None:
         """What the file holds now; None where nothing usable does (it was put aside or is gone)."""
         with contextlib.suppress(OSError, ValueError):
-            return decode_json(read_file(self.path, CARD), self._kind)
+            found = decode_json(read_file(self.path, CARD), self._kind)
+            if getattr(found, "version", None) == getattr(self._base, "version", None):
+                return found
         return None
+
+    def _put_aside(self) -> None:
+        """What nobody here can read, such as what a newer program wrote, is kept beside."""
+        with contextlib.suppress(OSError):
+            if self.path.stat().st_size:
+                self.path.replace(self.path.with_suffix(".unreadable.json"))
 
     @contextlib.contextmanager
     def _alone(self) -> Iterator[None]:
