@@ -158,7 +158,7 @@ def test_the_figure_selects_regions_dots_and_names(hand: Hand) -> None:
     hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=60_000)
     rig, selection = hand.workspace.actor.rig, hand.workspace.selection
     offset = QPointF((figure.width() - 208) / 2, 0)
-    for zone in ZONES:
+    for zone in (z for z in ZONES if z.key in figure.drawing.paths):
         path = figure.drawing.paths[zone.key]
         rows = set(zone_rows(rig, zone))
         # a point of the zone that is not on a dot and not covered by another zone
