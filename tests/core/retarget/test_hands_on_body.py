@@ -134,6 +134,33 @@ def test_a_hand_touches_what_it_touched(
 
 
 @pytest.mark.parametrize("away", [False, True])
+@pytest.mark.parametrize("source", ["pim", "quill", "brandle"])
+def test_contact_is_kept_between_all_of_the_cast(
+    cast: dict[str, Rig], source: str, away: bool
+) -> None:
+    """Within 1 % of the height, from everybody to everybody, with the card's own rig at hand and
+    without it; from Marrow above."""
+    rig = cast[source]
+    for where, pose_state in poses(rig).items():
+        state, pose = held(rig, pose_state, joints=True)
+        nodes, known = rig.evaluate(state).nodes, role_nodes(rig)
+        left, right = (nodes[known[f"{s}Hand"], :3, 3] for s in ("left", "right"))
+        gap = np.linalg.norm(flesh(rig, state) - left, axis=1).min() / rig.height
+        for name in set(CAST) - {source}:
+            target = cast[name]
+            found = fitted(rig, state, pose, target, away=away)
+            at, nodes_of = target.evaluate(found.state).nodes, role_nodes(target)
+            one, other = (at[nodes_of[f"{s}Hand"], :3, 3] for s in ("left", "right"))
+            if where == "together":
+                wanted = np.linalg.norm(left - right) * hand_length(target) / hand_length(rig)
+                off = np.linalg.norm(one - other) - wanted
+                assert abs(off) < 0.01 * target.height, (where, name)
+            else:
+                seen = np.linalg.norm(flesh(target, found.state) - one, axis=1).min()
+                assert seen / target.height == pytest.approx(gap, abs=0.01), (where, name)
+
+
+@pytest.mark.parametrize("away", [False, True])
 def test_arms_on_goals_arrive_on_a_rig_of_joints(cast: dict[str, Rig], away: bool) -> None:
     """Within half a degree, in the open."""
     marrow = cast["marrow"]

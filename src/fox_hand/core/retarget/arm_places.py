@@ -236,6 +236,7 @@ def wrists_for(rig: Rig, at: Evaluation, arms: Mapping[str, ArmPlace]) -> dict[s
     """
     known, body = role_nodes(rig), _Body(rig, at)
     found: dict[str, Array] = {}
+    within: dict[str, tuple[Array, float]] = {}  # by side the shoulder, and how far an arm reaches
     for side, place in arms.items():
         line = [known.get(f"{side}{part}") for part in ("UpperArm", "LowerArm", "Hand")]
         if any(node is None for node in line):
@@ -245,13 +246,14 @@ def wrists_for(rig: Rig, at: Evaluation, arms: Mapping[str, ArmPlace]) -> dict[s
         open_place = start + np.array(place.upper) * float(np.linalg.norm(b - a))
         open_place = open_place + np.array(place.lower) * float(np.linalg.norm(c - b))
         found[side] = open_place
+        reach = float(np.linalg.norm(b - a) + np.linalg.norm(c - b)) * FULL
+        within[side] = start, reach
         if place.touch is not None:
             on = _on_body(body, place.touch, rig.height)
             if on is not None:
-                reach = float(np.linalg.norm(b - a) + np.linalg.norm(c - b)) * FULL
                 on = _within(body, on, start, reach, place.touch.gap * rig.height)
                 found[side] = open_place + place.touch.share * (on - open_place)
-    return _together(found, arms, hand_length(rig))
+    return _together(found, arms, hand_length(rig), within)
 
 
 def touches_of(rig: Rig, at: Evaluation, every: int = 1) -> dict[str, Touch]:
@@ -332,9 +334,13 @@ def _within(body: _Body, place: Array, start: Array, reach: float, gap: float) -
 
 
 def _together(
-    wrists: dict[str, Array], arms: Mapping[str, ArmPlace], hand: float
+    wrists: dict[str, Array],
+    arms: Mapping[str, ArmPlace],
+    hand: float,
+    within: Mapping[str, tuple[Array, float]],
 ) -> dict[str, Array]:
-    """Hands that are near each other there are as near here; who touches the body leads."""
+    """Hands that are near each other there are as near here; who touches the body leads. Where one
+    arm would be too short for that, both come nearer, as far apart as they are."""
     left, right = arms.get("left"), arms.get("right")
     if left is None or right is None or left.other is None or len(wrists) < 2:
         return wrists
@@ -342,4 +348,10 @@ def _together(
     shares = [a.touch.share if a.touch is not None else 0.0 for a in (left, right)]
     weight = 0.5 if shares[0] == shares[1] else shares[0] / sum(shares)
     middle = weight * wrists["left"] + (1 - weight) * (wrists["right"] - gap)
+    for _ in range(8):
+        for away, (start, reach) in ((0.0 * gap, within["left"]), (gap, within["right"])):
+            way = middle + away - start
+            far = float(np.linalg.norm(way))
+            if far > reach:
+                middle = middle - way * (1 - reach / far)
     return {"left": middle, "right": middle + gap}
