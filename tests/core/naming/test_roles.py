@@ -179,6 +179,7 @@ def test_twists_ends_and_props_get_no_role() -> None:
     ]
 
 
+BONES = ("Metacarpal", "Proximal", "Intermediate", "Distal")
 MAIN = ("hips", "spine", "head") + tuple(
     side + part
     for side in ("left", "right")
@@ -203,6 +204,9 @@ def test_nameless_bodies_have_their_main_bones_by_shape(build: str, yaw: float) 
     role = {c.name: c.role for c in rig.controls}
     found = {key: role[names[key]] for key in MAIN}
     assert found == {key: key for key in MAIN}
+    fingers = [key for key in keys if key in ALL_ROLES and key.endswith(BONES)]
+    assert len(fingers) == 6 * BUILDS[build].fingers
+    assert {key: role[names[key]] for key in fingers} == {key: key for key in fingers}
     guesses = [c.role_sure for c in rig.controls if c.role]
     assert max(guesses) < 1.0
     wanted = Rotation.from_euler("y", yaw, degrees=True).apply([0, 0, 1])
@@ -222,7 +226,9 @@ def test_our_cast_without_its_names_has_the_same_main_bones() -> None:
             parents.append(nodes.index(above) if above >= 0 else -1)
         found = shape_roles(parents, rig.skeleton.rest_world[nodes, :3, 3])
         by_role = {c.role: i for i, c in enumerate(joints) if c.role}
-        for role in MAIN:
+        fingers = [role for role in by_role if role.endswith(BONES)]
+        assert len(fingers) >= 24
+        for role in (*MAIN, *fingers):
             assert found.roles.get(role) == by_role[role], (name, role)
 
 

@@ -4,6 +4,7 @@ Guesses from names only; what a rig's sidecar says goes before them.
 - ``body_finding``: find_body
 - ``face_roles``: FaceRole, face_role, face_roles
 - ``finger_roles``: Hierarchy, finger_roles
+- ``finger_shapes``: finger_shapes
 - ``joint_names``: BodyPart, Said, split, read, read_all, stripped, affixes
 - ``mirror_partners``: FoundBy, Pair, Doubt, rest_places, nearest_by_place, infer_partners,
   pairs_of, doubts_of

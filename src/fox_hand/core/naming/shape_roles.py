@@ -14,6 +14,7 @@ from itertools import pairwise
 import numpy as np
 
 from fox_hand.core.maths.rotations import Array
+from fox_hand.core.naming.finger_shapes import finger_shapes
 from fox_hand.core.naming.roles import spine_roles
 
 ALIKE = 0.12  # share by which two branches of a pair may differ in length
@@ -191,9 +192,22 @@ class _Figure:
                 if key in second:
                     found[f"right{role}"] = second[key]
                     pairs.append((first[key], second[key]))
+        if not four_legged:
+            found |= self._fingers(found)
         found |= self._trunk(legs.at, arms.at, up, four_legged=four_legged)
         sure = 0.8 if toes else 0.55
         return ShapeRoles(found, tuple(pairs), sure, four_legged)
+
+    def _fingers(self, arms: Mapping[str, int]) -> dict[str, int]:
+        """Fingers at the ends of both arms."""
+        found: dict[str, int] = {}
+        for side in ("left", "right"):
+            hand, elbow = arms.get(f"{side}Hand"), arms.get(f"{side}LowerArm")
+            if hand is not None and elbow is not None:
+                chains = [self.chain(child) for child in self.children[hand]]
+                shapes = finger_shapes(chains, hand, elbow, self.places)
+                found |= {side + role: row for role, row in shapes.items()}
+        return found
 
     def bones(self, chain: Sequence[int], *, hand: bool) -> dict[str, int]:
         """Upper and lower bone, the end, and what stands before and behind them."""
