@@ -187,11 +187,11 @@ class PerformanceFit:
         offer = self._offers.get(control.name)
         if said_no:
             landing, found, detail = Landing.MISSING, MatchSource.MAP, "left out by hand"
+        elif far <= MOVES:
+            landing, found, detail = Landing.LANDS, MatchSource.NONE, "never turns"
         elif offer is not None and not heir:
             landing, found, target = Landing.ASK, offer.found, offer.target
             detail = offer.found.value
-        elif far <= MOVES:
-            landing, found, detail = Landing.LANDS, MatchSource.NONE, "never turns"
         elif heir:
             landing, found, detail = Landing.CORRECTED, MatchSource.NONE, "goes into the next one"
         else:

@@ -29,12 +29,14 @@ from fox_hand.session.animating.motion_import import frame_of
 from fox_hand.session.animating.performance_draft import PerformanceDraft
 from fox_hand.session.animating.stick_figure import StickFigure
 from fox_hand.session.runtime.ports import Pictures, Post
+from fox_hand.ui.picker.figure_drawing import is_long
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Segments, draw_focus
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 STILL = 140  # milliseconds without a change until the fine picture is asked for
 ASIDE = 0.9  # radians from its front from where it is looked at
+ROUND = 0.8  # of its length: as much of a long body is room enough
 NEARBY = 2.5  # of a figure's height: how far away it is looked at from
 APART = 0.62  # of a figure's height: how far either stands from the middle
 WAYS = {"Left": (-0.15, 0.0), "Right": (0.15, 0.0), "Up": (0.0, 0.1), "Down": (0.0, -0.1)}
@@ -77,8 +79,7 @@ class PerformanceStage(QWidget):
         """Show another performance; None shows nothing."""
         self._draft, self.frame, self._image = draft, 0, None
         if draft is not None:
-            low, high = draft.actor.rig.rest_bounds
-            tall = float(high[1] - low[1])
+            tall = self._tall(draft)
             front = draft.actor.rig.body.heading
             self.camera = replace(self.camera, distance=tall * NEARBY, yaw=front + ASIDE)
         self.update()
@@ -132,9 +133,20 @@ class PerformanceStage(QWidget):
         if stick is None or draft is None:
             return
         middle = stick.places[self.frame].mean(0) + draft.actor.ground
-        low, high = draft.actor.rig.rest_bounds
-        up = float(low[1] + 0.5 * (high[1] - low[1]))
+        up = float(draft.actor.rig.rest_bounds[0][1] + 0.5 * self._tall(draft))
         self.camera = replace(self.camera, target=(float(middle[0]), up, float(middle[2])))
+
+    @staticmethod
+    def _tall(draft: PerformanceDraft) -> float:
+        """How high both stand on any frame, or a long one reaches far, metres."""
+        low, high = draft.actor.rig.rest_bounds
+        wide = (
+            float(np.hypot(high[0] - low[0], high[2] - low[2])) if is_long(draft.actor.rig) else 0
+        )
+        found, stick = max(float(high[1] - low[1]), ROUND * wide), draft.fit.stick
+        if stick is not None:
+            found = max(found, float(stick.places[:, :, 1].max() - low[1]))
+        return found
 
     @property
     def _stick(self) -> StickFigure | None:
