@@ -52,6 +52,7 @@ class PerformanceStage(QWidget):
         self._theme, self._pictures, self._post = theme, pictures, post
         self._draft: PerformanceDraft | None = None
         self.frame = 0
+        self._long = False  # whether the character is an animal or the like
         self.camera = Camera(yaw=ASIDE, pitch=0.04)
         self._image: QImage | None = None
         self._from: QPointF | None = None
@@ -79,6 +80,7 @@ class PerformanceStage(QWidget):
         """Show another performance; None shows nothing."""
         self._draft, self.frame, self._image = draft, 0, None
         if draft is not None:
+            self._long = is_long(draft.actor.rig)
             tall = self._tall(draft)
             front = draft.actor.rig.body.heading
             self.camera = replace(self.camera, distance=tall * NEARBY, yaw=front + ASIDE)
@@ -136,13 +138,10 @@ class PerformanceStage(QWidget):
         up = float(draft.actor.rig.rest_bounds[0][1] + 0.5 * self._tall(draft))
         self.camera = replace(self.camera, target=(float(middle[0]), up, float(middle[2])))
 
-    @staticmethod
-    def _tall(draft: PerformanceDraft) -> float:
+    def _tall(self, draft: PerformanceDraft) -> float:
         """How high both stand on any frame, or a long one reaches far, metres."""
         low, high = draft.actor.rig.rest_bounds
-        wide = (
-            float(np.hypot(high[0] - low[0], high[2] - low[2])) if is_long(draft.actor.rig) else 0
-        )
+        wide = float(np.hypot(high[0] - low[0], high[2] - low[2])) if self._long else 0.0
         found, stick = max(float(high[1] - low[1]), ROUND * wide), draft.fit.stick
         if stick is not None:
             found = max(found, float(stick.places[:, :, 1].max() - low[1]))
