@@ -135,3 +135,46 @@ def test_beside_a_clip_the_figure_goes_on_from_the_frame_in_sight(workspace: Wor
     ]
     assert opened == pytest.approx([0.0, 0.8])
     assert figure.words == f"{actor.name} from frame 1 on"
+
+
+def test_only_what_both_hold_is_compared_and_the_rest_is_named(workspace: Workspace) -> None:
+    """A head that is turned in one and moved in the other has nothing in common."""
+    actor = workspace.actor
+    rig, row = actor.rig, actor.rig.control_row
+    jaw, head, neck = (row[name] for name in ("jaw", "head", "neck"))
+    turned, both = frozenset({Channel.TURN}), frozenset({Channel.TURN, Channel.MOVE})
+    one = ChannelFilter({head: turned, jaw: both, neck: turned}, frozenset({0, 1, 2}))
+    two = ChannelFilter({head: frozenset({Channel.MOVE}), jaw: turned}, frozenset({1, 2, 5}))
+    turn = rig.rest.turn.copy()
+    turn[[head, jaw, neck]] = from_vector(np.array([0.4, 0.0, 0.0]))
+    settings = rig.rest.settings.copy()
+    settings[:6] += 0.25
+    worn = rig.rest.with_(turn=turn, settings=settings)
+    first = Compared("one", "", worn, one)
+    second = Compared("two", "", rig.rest, two)
+    comparison = Comparison(actor, first, second)
+    assert comparison.shared.channels == {jaw: turned}
+    assert comparison.shared.settings == frozenset({1, 2})
+    assert comparison.count == 3 and not comparison.moves and comparison.share == 0.0
+    keys = {(r.key[0], r.key[1]) for r in comparison.rows}
+    assert keys == {
+        (DifferingPart.TURN, jaw),
+        (DifferingPart.SETTING, 1),
+        (DifferingPart.SETTING, 2),
+    }
+    labels = [rig.controls[neck].label, rig.settings[0].label]
+    assert list(comparison.only(second=False)) == labels
+    assert list(comparison.only(second=True)) == [rig.settings[5].label]
+    heard: list[int] = []
+    comparison.changed.connect(lambda: heard.append(1))
+    comparison.look_at(0.5)  # poses have no way to look along
+    assert comparison.share == 0.0 and not heard
+    comparison.toggle((DifferingPart.SETTING, 1))
+    shown = comparison.changed_only()
+    first_state, second_state = comparison.states()
+    # the second is no card, so the first gives
+    assert shown.settings[1] == first_state.settings[1] != second_state.settings[1]
+    assert shown.settings[2] == second_state.settings[2]
+    comparison.toggle((DifferingPart.SETTING, 1))
+    assert np.array_equal(comparison.changed_only().settings, second_state.settings)
+    assert len(heard) == 2
