@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from fox_hand.core.animation.clip import Clip, Player, cut_out, mapped, of_moments
-from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys
+from fox_hand.core.animation.clip_instances import ClipInstance
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys, Origin
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.key_poses import held_frames, joint_speeds, key_poses
 from fox_hand.core.animation.sampler import line_of
@@ -222,3 +225,25 @@ def test_keys_of_a_line_are_found_by_frame() -> None:
     assert [line.at(f) for f in (1.0, 4.0, 9.0, 5.0)] == [0, 1, 2, None]
     assert line.near(np.array([4.0, 9.0])).tolist() == [False, True, True]
     assert Keys({HEAD: line}).frames().tolist() == [1.0, 4.0, 9.0]
+
+
+def test_times_that_wander_come_about_where_they_would_and_never_into_each_other(
+    nod: Clip,
+) -> None:
+    plain = ClipInstance(nod, Origin("card", "Nod"), 10.0, repeats=8, gap=6.0)
+    each = nod.length + 6.0
+    assert plain.starts == pytest.approx(np.arange(8) * each)
+    assert plain.length == pytest.approx(7 * each + nod.length)
+    for seed in range(6):
+        block = replace(plain, jitter=4.0, seed=seed)
+        assert len(block.starts) == 8 and block.starts[0] == 0.0
+        assert np.abs(block.starts - np.arange(8) * each).max() <= 4.0
+        assert np.diff(block.starts).min() >= nod.length
+        assert np.array_equal(block.starts, replace(plain, jitter=4.0, seed=seed).starts)
+    assert len({tuple(replace(plain, jitter=4.0, seed=s).starts) for s in range(6)}) > 3
+    twice = replace(plain, doubles=1.0)
+    assert len(twice.starts) == 16
+    assert twice.starts[1::2] - twice.starts[::2] == pytest.approx(nod.length + 1.0)
+    half = replace(plain, repeats=2.5, speed=2.0)
+    assert half.length == pytest.approx(2 * (nod.length / 2 + 6.0) + nod.length / 4)
+    assert half.end == 10.0 + half.length

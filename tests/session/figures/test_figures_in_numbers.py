@@ -74,8 +74,13 @@ def test_who_acts_follows_comings_and_goings(marrow: Rig) -> None:
     cast.replace(a, c, (7,))
     assert cast.acting is c and cast.selected(c) == (7,) and a not in list(cast)
     assert cast.free_prefix("b") == "b_2" and cast.free_prefix("z") == "z"
+    for one in (b, c):
+        cast.remove(one)
+    assert cast.acting is None
+    cast.add(b)  # the first who comes acts again
+    assert cast.acting is b
     cast.clear()
-    assert cast.acting is None and len(cast) == 0 and len(heard) == 8
+    assert cast.acting is None and len(cast) == 0 and len(heard) == 11
     assert all(one.timing is cast.timing for one in (a, b, c))
 
 
