@@ -130,3 +130,12 @@ def test_each_key_has_its_own_ease() -> None:
 def test_keys_out_of_order_are_refused(frames: list[float]) -> None:
     with pytest.raises(ValueError, match=r"track"):
         Track(np.array(frames), np.zeros((len(frames), 1)), np.zeros(len(frames), np.uint8))
+
+
+def test_the_middle_of_three_keys_has_the_harmonic_mean_of_both_slopes() -> None:
+    frames, values = np.array([0.0, 10.0, 20.0]), np.array([[0.0], [1.0], [4.0]])
+    tangents = smooth_tangents(frames, values)
+    wanted = PchipInterpolator(frames, values).derivative()(frames)
+    assert tangents[1] == pytest.approx(wanted[1]) and tangents[1, 0] == pytest.approx(0.15)
+    assert tangents[0] == tangents[2] == 0.0  # flat at the ends
+    assert not smooth_tangents(frames[:2], values[:2]).any()

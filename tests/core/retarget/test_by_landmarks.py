@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
@@ -77,6 +79,19 @@ def test_a_hand_on_the_body_is_as_near_on_another_body(marrow: Rig, pim: Rig, na
         if a < 0.06:
             assert b == pytest.approx(a, abs=0.02), goal
         assert abs(b - a) < 0.2, goal
+
+
+def test_a_figure_without_flesh_has_hands_where_its_landmarks_say(marrow: Rig, pim: Rig) -> None:
+    """Nothing can be touched where one of the two has no surface; the place stays as it is seen."""
+    state, bare = poses(marrow)["belly"], replace(pim, parts=())
+    goals = [marrow.controls[marrow.row_of_node[limb.goal]].name for limb in marrow.limbs]
+    found = pulled(bare, landed(marrow, state, bare).state)
+    other = pulled(pim, landed(replace(marrow, parts=()), state, pim).state)
+    for goal in goals:
+        assert np.isfinite(found[goal]).all()
+        assert found[goal] == pytest.approx(other[goal], abs=2e-3), goal
+    touching = pulled(pim, landed(marrow, state, pim).state)
+    assert max(np.abs(touching[g] - found[g]).max() for g in goals) > 3e-3
 
 
 def test_feet_go_as_far_as_legs_are_longer(marrow: Rig, pim: Rig) -> None:
