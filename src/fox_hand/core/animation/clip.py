@@ -9,14 +9,22 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys, place_of
-from fox_hand.core.animation.interpolation import Track
 from fox_hand.core.animation.sampler import Sampler
-from fox_hand.core.maths.rotations import Array, angle_between, inverse, multiply, normalise, power
+from fox_hand.core.maths.rotations import (
+    Array,
+    angle_between,
+    inverse,
+    multiply,
+    normalise,
+    power,
+    to_vector,
+)
 from fox_hand.core.model.controls import Side
 from fox_hand.core.pose.pose import BoundPose
 from fox_hand.core.rig.rig import Rig
 
 PROFILE = 33  # places at which a drawing of a clip looks at it
+SOON = 1e-4  # frames beside a key at which its slopes are measured
 SEAM = 1e-4  # radians, metres or setting units that a seam may be off
 
 
@@ -51,9 +59,8 @@ class Clip:
         at = np.linspace(0.0, self.length, PROFILE)
         total = np.zeros(PROFILE)
         for channel_id, line in self.lines.items():
-            rotation = channel_id.kind is ChannelKind.TURN
-            values = Track(line.frames, line.values, line.eases, rotation).sample(at)
-            if rotation:
+            values = line.track.sample(at)
+            if channel_id.kind is ChannelKind.TURN:
                 total += angle_between(values[0], values) ** 2
             else:
                 total += ((values - values[0]) ** 2).sum(-1)
@@ -89,7 +96,7 @@ class Clip:
             frames = np.round(line.frames * factor)
             for i in range(1, len(frames)):
                 frames[i] = max(frames[i], frames[i - 1] + 1)
-            return replace(line, frames=frames)
+            return line.at_frames(frames)
 
         found = replace(self.map(to), rate=rate)
         last = max((float(line.frames[-1]) for line in found.lines.values()), default=0.0)
@@ -102,7 +109,7 @@ class Clip:
             order = np.arange(len(line))[::-1]
             turned = line.taken(order)
             eases = np.append(line.eases[:-1][::-1], line.eases[-1:]).astype(np.uint8)
-            return replace(turned, frames=self.length - turned.frames, eases=eases)
+            return replace(turned.at_frames(self.length - turned.frames), eases=eases)
 
         return self.map(to)
 
@@ -129,26 +136,35 @@ class Clip:
                 key becomes the first.
         """
 
-        def to(line: ChannelCurve) -> ChannelCurve:
-            rotation = line.values.shape[1] == 4
-            if len(line) < 2:
-                return line
-            values = np.array(line.values)
-            span = line.frames[-1] - line.frames[0]
-            share = (line.frames - line.frames[0]) / span if spread else np.zeros(len(line))
-            share[-1] = 1.0
-            if rotation:
-                drift = multiply(inverse(line.values[-1]), line.values[0])
-                values = normalise(multiply(values, power(drift, share[:, None])))
-            else:
-                values = values + share[:, None] * (line.values[0] - line.values[-1])
-            values[0] = values[-1] = line.values[0]
-            euler = line.euler.copy() if line.euler is not None else None
-            if euler is not None:
-                euler[-1] = euler[0]
-            return replace(line, values=values, euler=euler)
+        return self.map(lambda line: _closed(line, spread=spread))
 
-        return self.map(to)
+
+def _closed(line: ChannelCurve, *, spread: bool) -> ChannelCurve:
+    """A line whose last value is its first; its own slopes go with the values."""
+    if len(line) < 2:
+        return line
+    span = line.frames[-1] - line.frames[0]
+    share = (line.frames - line.frames[0]) / span if spread else np.zeros(len(line))
+    share[-1] = 1.0
+    drifts = 1.0 / span if spread else 0.0
+    slopes = line.slopes
+    if line.values.shape[1] == 4:
+        drift = multiply(inverse(line.values[-1]), line.values[0])
+        back = power(drift, share[:, None])
+        values = multiply(line.values, back)
+        if slopes is not None:
+            turning = multiply(values, np.append(to_vector(drift) / 2, 0.0)) * drifts
+            slopes = multiply(slopes, back[:, None]) + turning[:, None]
+        values = normalise(values)
+    else:
+        drift = line.values[0] - line.values[-1]
+        values = line.values + share[:, None] * drift
+        slopes = slopes + drift * drifts if slopes is not None else None
+    values[0] = values[-1] = line.values[0]
+    euler = line.euler.copy() if line.euler is not None else None
+    if euler is not None:
+        euler[-1] = euler[0]
+    return replace(line, values=values, euler=euler, slopes=slopes)
 
 
 @dataclass(frozen=True, eq=False)
@@ -260,7 +276,8 @@ def cut_out(
                 before = max(int(np.searchsorted(line.frames, frame, side="right")) - 1, 0)
                 one = line.taken(np.array([before]))
                 value = np.asarray(sample(channel_id, frame))[None]
-                inside = inside.merged(replace(one, frames=np.array([frame]), values=value))
+                one = replace(one, frames=np.array([frame]), values=value, slopes=None)
+                inside = inside.merged(one)
         origins = np.zeros(len(inside), np.intp)
         lines[channel_id] = replace(inside, frames=inside.frames - first, origins=origins)
     return Clip(lines, last - first, rate)
@@ -277,8 +294,28 @@ def mapped(clip: Clip, rig: Rig, change: Callable[[BoundPose], BoundPose]) -> Cl
         rig: what its channels are sampled on.
         change: poses in, poses out, on ``rig``.
     """
-    player = Player(rig, clip)
-    return of_moments(clip, rig, [(f, change(player.at(f))) for f in clip.frames.tolist()])
+    player, frames = Player(rig, clip), clip.frames.tolist()
+
+    def beside(by: float) -> Clip:
+        return of_moments(clip, rig, [(f, change(player.at(f + by))) for f in frames])
+
+    found = beside(0.0)
+    if all(line.slopes is None for line in clip.lines.values()):
+        return found
+    before, after = beside(-SOON).lines, beside(SOON).lines
+    lines = {c: _with_slopes(c, line, before[c], after[c]) for c, line in found.lines.items()}
+    return replace(found, lines=lines)
+
+
+def _with_slopes(
+    channel_id: ChannelId, line: ChannelCurve, before: ChannelCurve, after: ChannelCurve
+) -> ChannelCurve:
+    """A line with slopes of its own, from what it is just before and just after its keys."""
+    values, sides = line.values, [before.values, after.values]
+    if channel_id.kind is ChannelKind.TURN:
+        sides = [np.where((v * values).sum(-1, keepdims=True) < 0, -v, v) for v in sides]
+    slopes = np.stack([values - sides[0], sides[1] - values], axis=1) / SOON
+    return replace(line, slopes=slopes)
 
 
 def of_moments(clip: Clip, rig: Rig, poses: Iterable[tuple[float, BoundPose]]) -> Clip:

@@ -9,7 +9,7 @@ from enum import StrEnum
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.animation.interpolation import Ease, Track
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.skeleton import Index
@@ -72,6 +72,8 @@ class ChannelCurve:
         eases: how it goes on from each key, :class:`Ease` numbers ``(K,)``.
         origins: number of the card each key came from, 0 for none, ``(K,)``.
         euler: of turns the angles as they were shown, radians ``(K, 3)``; None for others.
+        slopes: of smooth keys that came with their own, how they are arrived at and left, in
+            units a frame ``(K, 2, w)``; NaN, or None, for those that the neighbours give.
     """
 
     frames: Array
@@ -79,15 +81,23 @@ class ChannelCurve:
     eases: npt.NDArray[np.uint8]
     origins: Index
     euler: Array | None = None
+    slopes: Array | None = None
 
     def __len__(self) -> int:
         return len(self.frames)
 
     @property
+    def track(self) -> Track:
+        """What it is between its keys."""
+        arrive, leave = (None, None) if self.slopes is None else self.slopes.swapaxes(0, 1)
+        rotation = self.values.shape[1] == ChannelKind.TURN.width
+        return Track(self.frames, self.values, self.eases, rotation, arrive, leave)
+
+    @property
     def nbytes(self) -> int:
         """About how much memory it takes: its arrays, and as objects they weigh more than that
         where the keys are few."""
-        arrays = (self.frames, self.values, self.eases, self.origins, self.euler)
+        arrays = (self.frames, self.values, self.eases, self.origins, self.euler, self.slopes)
         return EMPTY + sum(array.nbytes for array in arrays if array is not None)
 
     def at(self, frame: float) -> int | None:
@@ -115,9 +125,9 @@ class ChannelCurve:
     def taken(self, rows: Index) -> ChannelCurve:
         """Only some keys, by number ``(N,)``, in the order given."""
         euler = self.euler[rows] if self.euler is not None else None
-        return ChannelCurve(
-            self.frames[rows], self.values[rows], self.eases[rows], self.origins[rows], euler
-        )
+        slopes = self.slopes[rows] if self.slopes is not None else None
+        frames, values = self.frames[rows], self.values[rows]
+        return ChannelCurve(frames, values, self.eases[rows], self.origins[rows], euler, slopes)
 
     def merged(self, other: ChannelCurve) -> ChannelCurve:
         """Both; where both have a key the other's wins."""
@@ -126,10 +136,31 @@ class ChannelCurve:
         return both.taken(np.argsort(both.frames, kind="stable"))
 
     def with_ease(self, rows: Index, ease: Ease) -> ChannelCurve:
-        """The keys with some of them, by number ``(N,)``, going on in another way."""
+        """The keys with some of them, by number ``(N,)``, going on in another way; slopes of their
+        own they have no more on that way."""
         eases = self.eases.copy()
         eases[rows] = ease
-        return replace(self, eases=eases)
+        return replace(self, eases=eases).without_slopes(rows + 1, rows)
+
+    def without_slopes(self, arriving: Index, leaving: Index) -> ChannelCurve:
+        """The keys with some of them, by number, arrived at or left as their neighbours say.
+        Numbers past the last key are passed over."""
+        if self.slopes is None:
+            return self
+        slopes = self.slopes.copy()
+        slopes[arriving[arriving < len(self)], 0] = np.nan
+        slopes[leaving, 1] = np.nan
+        return replace(self, slopes=slopes)
+
+    def at_frames(self, frames: Array) -> ChannelCurve:
+        """The keys at other frames ``(K,)``, ascending; slopes become as steep as the way is
+        shorter, and where it is run backwards what arrived leaves."""
+        slopes = self.slopes
+        if slopes is not None and len(self) > 1:
+            faster = (self.frames[-1] - self.frames[0]) / (frames[-1] - frames[0])
+            slopes = slopes * faster
+            slopes = slopes[:, ::-1] if faster < 0 else slopes
+        return replace(self, frames=frames, slopes=slopes)
 
     def same(self, one: int, other: int) -> bool:
         """Whether two keys have the same value from the same card."""
@@ -148,7 +179,16 @@ def joined(lines: Sequence[ChannelCurve]) -> ChannelCurve:
         np.concatenate([line.eases for line in lines]),
         np.concatenate([line.origins for line in lines]),
         np.concatenate(angles) if len(angles) == len(lines) else None,
+        _slopes_of(lines),
     )
+
+
+def _slopes_of(lines: Sequence[ChannelCurve]) -> Array | None:
+    if all(line.slopes is None for line in lines):
+        return None
+    none = [np.full((len(line), 2, line.values.shape[1]), np.nan) for line in lines]
+    owns = [n if line.slopes is None else line.slopes for line, n in zip(lines, none, strict=True)]
+    return np.concatenate(owns)
 
 
 @dataclass(frozen=True)
@@ -302,7 +342,7 @@ class Keys:
             order = np.argsort(frames, kind="stable")
             last = np.append(np.diff(frames[order]) > SAME, True)
             rows = order[last]
-            landed[channel_id] = replace(line.taken(rows), frames=frames[rows])
+            landed[channel_id] = line.taken(rows).at_frames(frames[rows])
         return self.without(picked).with_lines(landed)
 
     def eased(self, picked: Mapping[ChannelId, Array], ease: Ease) -> Keys:

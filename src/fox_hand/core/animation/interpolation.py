@@ -35,8 +35,8 @@ class Track:
         values: what, ``(K, w)``; unit quaternions ``(K, 4)`` for rotations.
         eases: how it goes on from each key, :class:`Ease` numbers ``(K,)``.
         rotation: whether the values are rotations.
-        arrive, leave: tangents at the keys in units per frame, ``(K, w)``; None for those that
-            :func:`smooth_tangents` gives.
+        arrive, leave: tangents at the keys in units per frame, ``(K, w)``; None, or NaN in some
+            rows, for those that :func:`smooth_tangents` gives.
     """
 
     frames: Array
@@ -81,10 +81,12 @@ class Track:
 
     def tangents(self) -> tuple[Array, Array]:
         """Tangents with which keys are arrived at and left, each ``(K, w)``."""
-        if self.arrive is not None and self.leave is not None:
-            return self.arrive, self.leave
         found = smooth_tangents(self.frames, self.values, rotation=self.rotation)
-        return found, found
+        return _or_own(found, self.arrive), _or_own(found, self.leave)
+
+
+def _or_own(smooth: Array, own: Array | None) -> Array:
+    return smooth if own is None else np.where(np.isnan(own), smooth, own)
 
 
 def straight(start: Array, end: Array, part: Array, *, rotation: bool) -> Array:

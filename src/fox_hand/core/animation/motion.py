@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys, place_of
-from fox_hand.core.animation.interpolation import Ease, Track, aligned, smooth_tangents
+from fox_hand.core.animation.interpolation import Ease, Track, aligned
 from fox_hand.core.maths.rotations import Array, multiply, rotate
 from fox_hand.core.maths.transforms import decompose, undone
 from fox_hand.core.model.state import State
@@ -26,7 +26,7 @@ class Curve:
         times: seconds, ``(K,)``.
         values: ``(K, w)``.
         ease: how it goes on, the same from every key.
-        slopes: of smooth ones the tangents a second, ``(K, w)``.
+        slopes: of smooth ones the tangents a second, arriving and leaving, ``(K, 2, w)``.
     """
 
     times: Array
@@ -153,13 +153,12 @@ def _curve(
     if len(eases) > 1 or line.frames[0] < source.first - 1e-9:
         return None
     ease = Ease(eases.pop())
-    values = np.array(line.values)
     turns = channel_id.kind is ChannelKind.TURN
-    values = aligned(values) if turns else values
-    slopes = smooth_tangents(line.frames, values, rotation=turns) if ease is Ease.SMOOTH else None
+    values, slopes = _written(line, ease, turns=turns)
     if not setting:
         values, slopes = _as_local(rig, channel_id, row, values, slopes)
-    track = Track(line.frames, values, np.full(len(line), ease, np.uint8), turns, slopes, slopes)
+    arrive, leave = (None, None) if slopes is None else slopes.swapaxes(0, 1)
+    track = Track(line.frames, values, np.full(len(line), ease, np.uint8), turns, arrive, leave)
     shown = track.sample(motion.times * source.rate + source.first)
     target = _of_motion(rig, channel_id, row, motion)
     off = np.abs(shown - target)
@@ -171,10 +170,24 @@ def _curve(
     return Curve((line.frames - source.first) / source.rate, values, ease, speed)
 
 
+def _written(line: ChannelCurve, ease: Ease, *, turns: bool) -> tuple[Array, Array | None]:
+    """Values, neighbouring turns on the same half, and of smooth ones their slopes, written as the
+    value at their key is."""
+    values = aligned(line.values) if turns else np.array(line.values)
+    if ease is not Ease.SMOOTH:
+        return values, None
+    slopes = np.stack(line.track.tangents(), axis=1)
+    if turns:
+        other = (values * line.values).sum(-1) < 0
+        slopes = np.where(other[:, None, None], -slopes, slopes)
+    return values, slopes
+
+
 def _as_local(
     rig: Rig, channel_id: ChannelId, row: int, values: Array, slopes: Array | None
 ) -> tuple[Array, Array | None]:
-    """Values relative to rest as the node's own; tangents go the same linear way."""
+    """Values relative to rest ``(K, w)`` as the node's own; slopes ``(K, 2, w)`` go the same linear
+    way."""
     node, skeleton = rig.controls[row].node, rig.skeleton
     rest = skeleton.rotation[node]
     if channel_id.kind is ChannelKind.TURN:

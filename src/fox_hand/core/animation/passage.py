@@ -6,7 +6,6 @@ import numpy as np
 
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelKind
-from fox_hand.core.animation.interpolation import Track
 from fox_hand.core.pose.similarity import Numbers
 
 MARK = "\x1f"  # no control has it in its name
@@ -23,8 +22,7 @@ def passage(clip: Clip) -> Numbers:
         if channel_id.kind not in (ChannelKind.TURN, ChannelKind.SETTING):
             continue
         turning = channel_id.kind is ChannelKind.TURN
-        values = Track(line.frames, line.values, line.eases, turning).sample(at)
-        for moment, value in enumerate(values.tolist()):
+        for moment, value in enumerate(line.track.sample(at).tolist()):
             name = f"{channel_id.name}{MARK}{moment}"
             if turning:
                 turns[name] = tuple(value)

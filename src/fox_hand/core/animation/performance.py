@@ -19,10 +19,15 @@ class FileKeys:
     Args:
         frames: from the first frame of the performance on, ``(K,)``; they need not be whole.
         ease: how it goes on from each of them.
+        slopes: of splines how each key is arrived at and left, in units a frame of the performance
+            relative to rest, ``(K, 2, w)``.
+        values: what the slopes are beside, ``(K, w)``: a turn can be written in two ways.
     """
 
     frames: Array
     ease: Ease
+    slopes: Array | None = None
+    values: Array | None = None
 
 
 @dataclass(frozen=True, eq=False)

@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys, place_of
-from fox_hand.core.animation.interpolation import Ease, curved, smooth_tangents, straight
+from fox_hand.core.animation.interpolation import Ease, curved, straight
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.skeleton import Index
 from fox_hand.core.model.state import State
@@ -27,7 +27,7 @@ class _Group:
     Args:
         rows: which control or setting each of ``T`` lines belongs to.
         first, last: places of its first and last key.
-        frames, values, eases, slopes, euler: of all keys, ``(K,)``, ``(K, w)``, ...
+        frames, values, eases, arrive, leave, euler: of all keys, ``(K,)``, ``(K, w)``, ...
         low, span: from what frame and how far the lines reach at most.
         sought: frames shifted line by line so that they ascend, ``(K,)``.
         rotation: whether the values are quaternions.
@@ -39,7 +39,8 @@ class _Group:
     frames: Array
     values: Array
     eases: npt.NDArray[np.uint8]
-    slopes: Array
+    arrive: Array
+    leave: Array
     euler: Array | None
     low: float
     span: float
@@ -76,7 +77,7 @@ class _Group:
 
     def _curved(self, before: Index, after: Index, part: Array, gap: Array) -> Array:
         start, end = self.values[before], self.values[after]
-        leave, arrive = self.slopes[before] * gap, self.slopes[after] * gap
+        leave, arrive = self.leave[before] * gap, self.arrive[after] * gap
         return curved(start, end, leave, arrive, part, rotation=self.rotation)
 
 
@@ -136,6 +137,7 @@ def _grouped(kind: ChannelKind, found: list[tuple[int, ChannelCurve]]) -> _Group
     span = float(frames.max()) - low + 2.0
     which = np.repeat(np.arange(len(found)), lengths)
     rotation = kind is ChannelKind.TURN
+    tangents = [line.track.tangents() for _, line in found]
     return _Group(
         rows=np.array([row for row, _ in found], dtype=np.intp),
         first=first,
@@ -143,9 +145,8 @@ def _grouped(kind: ChannelKind, found: list[tuple[int, ChannelCurve]]) -> _Group
         frames=frames,
         values=np.concatenate([line.values for _, line in found]),
         eases=np.concatenate([line.eases for _, line in found]),
-        slopes=np.concatenate(
-            [smooth_tangents(line.frames, line.values, rotation=rotation) for _, line in found]
-        ),
+        arrive=np.concatenate([arrive for arrive, _ in tangents]),
+        leave=np.concatenate([leave for _, leave in tangents]),
         euler=np.concatenate([_angles(line) for _, line in found]) if rotation else None,
         low=low,
         span=span,

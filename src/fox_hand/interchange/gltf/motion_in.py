@@ -249,8 +249,27 @@ def _file_keys(rig: Rig, tracks: Mapping[tuple[str, str], Track]) -> dict[Channe
         channel_id = ChannelId(KINDS.get(kind, ChannelKind.SETTING), name or kind)
         known = rig.setting_row if channel_id.is_setting else rig.control_row
         if channel_id.name in known:
-            found[channel_id] = FileKeys(track.frames, Ease(int(track.eases[0])))
+            found[channel_id] = _keys_of(rig, channel_id, track)
     return found
+
+
+def _keys_of(rig: Rig, channel_id: ChannelId, track: Track) -> FileKeys:
+    """Where a track has its keys, and of a spline its slopes relative to rest."""
+    ease = Ease(int(track.eases[0]))
+    if track.arrive is None or track.leave is None:
+        return FileKeys(track.frames, ease)
+    slopes, values = np.stack([track.arrive, track.leave], axis=1), track.values
+    if channel_id.is_setting:
+        return FileKeys(track.frames, ease, slopes, values)
+    node, skeleton = rig.controls[rig.control_row[channel_id.name]].node, rig.skeleton
+    back = inverse(skeleton.rotation[node])
+    if channel_id.kind is ChannelKind.TURN:
+        slopes, values = multiply(back, slopes), multiply(back, values)
+    elif channel_id.kind is ChannelKind.MOVE:
+        slopes = rotate(back, slopes) * float(rig.units_of(np.array([node]))[0])
+    else:
+        slopes = slopes / np.where(skeleton.scale[node] == 0, 1.0, skeleton.scale[node])
+    return FileKeys(track.frames, ease, slopes, values)
 
 
 Tracks = Mapping[tuple[str, str], Track]

@@ -124,6 +124,28 @@ def _first(motion: Motion, row: int, size: float = 1.0) -> dict[str, Any]:
     }
 
 
+def _together(motion: Motion, names: list[str]) -> Curve | None:
+    """The keys of all shapes of a mesh, which glTF writes as one; None where they are not keyed
+    alike."""
+    curves = [motion.kept.get((ChannelKind.SETTING, name)) for name in names]
+    first = curves[0]
+    if first is None or len(first.times) < 2:
+        return None
+    alike = [c for c in curves if c is not None and _keyed_alike(c, first)]
+    if len(alike) < len(curves):
+        return None
+    slopes = [c.slopes for c in alike if c.slopes is not None]
+    together = np.concatenate(slopes, axis=2) if slopes else None
+    return Curve(
+        first.times, np.concatenate([c.values for c in alike], axis=1), first.ease, together
+    )
+
+
+def _keyed_alike(one: Curve, other: Curve) -> bool:
+    same = one.ease is other.ease and len(one.times) == len(other.times)
+    return same and bool(np.abs(one.times - other.times).max() < STILL)
+
+
 class _GltfWriter:
     """Collects channels and samplers of one animation."""
 
@@ -195,6 +217,10 @@ class _GltfWriter:
         for column, name in enumerate(names):
             if name in known:
                 table[:, column] = motion.weights[:, known[name]]
+        curves = _together(motion, names)
+        if curves is not None:
+            self._channel(index, "weights", self._curve(curves, "SCALAR", 1.0))
+            return
         still = np.abs(table - table[0]).max() < STILL
         times = motion.times[:1] if still else motion.times
         rows = table[:1] if still else table
@@ -222,11 +248,12 @@ class _GltfWriter:
         values = curve.values * factor
         if curve.ease is Ease.SMOOTH and curve.slopes is not None:
             slopes = curve.slopes * factor
-            values = np.stack([slopes, values, slopes], axis=1).reshape(-1, values.shape[1])
+            parts = (slopes[:, 0], values, slopes[:, 1])
+            values = np.stack(parts, axis=1).reshape(-1, values.shape[1])
         self._samplers.append(
             {
                 "input": self._input(curve.times),
-                "output": self._file.floats(values, kind),
+                "output": self._file.floats(values.ravel() if kind == "SCALAR" else values, kind),
                 "interpolation": INTERPOLATIONS[curve.ease],
             }
         )

@@ -11,7 +11,7 @@ import numpy as np
 from fox_hand.base.documents import Number
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease
-from fox_hand.core.maths.rotations import normalise
+from fox_hand.core.maths.rotations import Array, normalise
 
 EASES = {Ease.STEP: "h", Ease.LINEAR: "l", Ease.SMOOTH: "s"}
 LETTERS = {letter: ease for ease, letter in EASES.items()}
@@ -21,7 +21,10 @@ class KeptLine(msgspec.Struct, omit_defaults=True):
     """The keys of one channel.
 
     ``eases`` has a letter for each key: h holds, l goes straight, s goes smoothly. ``origins`` are
-    numbers of cards, 0 for none; left out where all are. ``euler`` is in radians.
+    numbers of cards, 0 for none; left out where all are. ``euler`` is in radians. ``slopes`` has
+    for each smooth key with slopes of its own how it is arrived at and left, in units a frame one
+    after the other, and an empty list for every other key; null for a slope that the neighbours
+    give.
     """
 
     kind: ChannelKind
@@ -31,6 +34,7 @@ class KeptLine(msgspec.Struct, omit_defaults=True):
     eases: str
     origins: list[int] = []
     euler: list[list[Number]] = []
+    slopes: list[list[Number | None]] = []
 
 
 class LineBook:
@@ -74,7 +78,30 @@ def _kept(channel_id: ChannelId, line: ChannelCurve) -> KeptLine:
         "".join(EASES[Ease(e)] for e in line.eases.tolist()),
         line.origins.tolist() if line.origins.any() else [],
         line.euler.tolist() if line.euler is not None and line.euler.any() else [],
+        _kept_slopes(line),
     )
+
+
+def _kept_slopes(line: ChannelCurve) -> list[list[float | None]]:
+    if line.slopes is None or np.isnan(line.slopes).all():
+        return []
+    rows = line.slopes.reshape(len(line), -1)
+    return [
+        [] if np.isnan(row).all() else [None if np.isnan(n) else n for n in row.tolist()]
+        for row in rows
+    ]
+
+
+def _slopes(kept: KeptLine) -> Array | None:
+    """The slopes, ``(K, 2, w)``; of keys whose numbers do not fit those the neighbours give."""
+    count, width = len(kept.frames), kept.kind.width
+    if len(kept.slopes) != count:
+        return None
+    found = np.full((count, 2 * width), np.nan)
+    for row, numbers in enumerate(kept.slopes):
+        if len(numbers) == 2 * width:
+            found[row] = [np.nan if n is None else n for n in numbers]
+    return found.reshape(count, 2, width)
 
 
 def lines_from(kept: Sequence[KeptLine]) -> dict[ChannelId, ChannelCurve]:
@@ -106,4 +133,4 @@ def _line(kept: KeptLine) -> ChannelCurve | None:
         values[off] = normalise(values[off])
         fits = len(kept.euler) == count and all(len(e) == 3 for e in kept.euler)
         euler = np.array(kept.euler) if fits else np.zeros((count, 3))
-    return ChannelCurve(frames, values, eases, origins, euler).taken(order)
+    return ChannelCurve(frames, values, eases, origins, euler, _slopes(kept)).taken(order)

@@ -10,7 +10,7 @@ import numpy as np
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.clip import Clip, cut_out, mapped, of_moments
 from fox_hand.core.animation.curves import ChannelId, ChannelKind, place_of, row_of, values_in
-from fox_hand.core.animation.interpolation import Ease, Track
+from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.maths.rotations import Array, angle_between
 from fox_hand.core.pose.pose import BoundPose, Held, Pose, bind
@@ -160,9 +160,7 @@ def pose_at(card: Card, frame: float) -> Pose:
     found = dict(card.pose.controls)
     holder = {s: name for name, held in card.pose.controls.items() for s in held.settings}
     for channel_id, line in card.clip.lines.items():
-        rotation = channel_id.kind is ChannelKind.TURN
-        track = Track(line.frames, line.values, line.eases, rotation)
-        value = tuple(track.sample([frame])[0].tolist())
+        value = tuple(line.track.sample([frame])[0].tolist())
         name = (
             holder.get(channel_id.name)
             if channel_id.kind is ChannelKind.SETTING

@@ -144,7 +144,8 @@ def _at(
     if euler is not None and one.euler is not None:
         euler = euler.copy()
         euler[at] = one.euler[0]
-    return replace(line, values=values, origins=origins, euler=euler)
+    kept = replace(line, values=values, origins=origins, euler=euler)
+    return kept.without_slopes(np.array([at]), np.array([at]))
 
 
 def _by_hand(line: ChannelCurve, at: int) -> Index:

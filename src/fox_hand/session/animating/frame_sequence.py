@@ -164,17 +164,30 @@ class FrameSequence:
             if not len(own) or max(_off_whole(own), _off_whole(frames)) > WHOLE:
                 continue
             values = track.values[own.round().astype(np.intp)]
-            eases = np.full(len(own), filed.ease, np.uint8)
-            made = Track(frames.round(), values, eases, track.rotation)
-            off = np.abs(made.sample(track.frames) - track.values).max()
+            line = line_of(channel_id, frames.round(), values, filed.ease)
+            line = replace(line, slopes=_slopes_at(filed, own, values, stretch))
+            off = np.abs(line.track.sample(track.frames) - track.values).max()
             if off < SAME:
-                return line_of(channel_id, made.frames, values, filed.ease)
+                return line
         return None
 
     @property
     def stepped(self) -> bool:
         """Whether poses are held for several frames, so that this is a set of poses."""
         return len(held_frames(self.states)) * 2 <= len(self)
+
+
+def _slopes_at(filed: FileKeys, own: Array, values: Array, stretch: float) -> Array | None:
+    """The file's slopes at some of its frames ``(K,)``, in frames of the shot ``(K, 2, w)``; NaN
+    where it has no key. The values ``(K, w)`` beside them may be written the other way."""
+    if filed.slopes is None or filed.values is None:
+        return None
+    at = np.minimum(np.searchsorted(filed.frames, own - WHOLE), len(filed.frames) - 1)
+    slopes = filed.slopes[at] / stretch
+    slopes[np.abs(filed.frames[at] - own) > WHOLE] = np.nan
+    if values.shape[1] == ChannelKind.TURN.width:
+        slopes[(filed.values[at] * values).sum(-1) < 0] *= -1
+    return slopes
 
 
 def _off_whole(frames: Array) -> float:

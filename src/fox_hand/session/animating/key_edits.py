@@ -9,7 +9,11 @@ import numpy as np
 
 from fox_hand.core.animation.curves import ChannelId, Keys
 from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.skeleton import Index
 from fox_hand.session.animating.key_groups import KeyGroup
+
+NONE: Index = np.zeros(0, np.intp)
+FIRST: Index = np.zeros(1, np.intp)
 
 
 def held(keys: Keys, key_group: KeyGroup, until: float) -> Keys:
@@ -26,10 +30,13 @@ def held(keys: Keys, key_group: KeyGroup, until: float) -> Keys:
         line = found.lines[channel_id]
         here = line.at(key_group.frame)
         assert here is not None
+        one = line.taken(np.array([here])).without_slopes(FIRST, NONE)
+        lines[channel_id] = replace(one, frames=np.array([float(until)]))
+        still = line.without_slopes(NONE, np.array([here]))  # nothing swings while it is held
+        found = replace(found, lines={**found.lines, channel_id: still})
         inside = line.frames[(line.frames > key_group.frame + 1e-6) & (line.frames < until)]
         if len(inside):
             found = found.without({channel_id: inside})
-        lines[channel_id] = replace(line.taken(np.array([here])), frames=np.array([float(until)]))
     return found.with_lines(lines)
 
 

@@ -252,7 +252,11 @@ class StripPainter:
         ]
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("quiet"), 1.25))
-        painter.drawPath(_way(points, line.eases.tolist(), scale))
+        if row.content.steep:
+            passed = [(scale.x_of(f), low - v * room) for f, v in row.content.way]
+            painter.drawPath(_way(passed, [Ease.LINEAR] * len(passed), scale))
+        else:
+            painter.drawPath(_way(points, line.eases.tolist(), scale))
         self._curve_keys(painter, row, line, points)
 
     def _curve_keys(

@@ -31,6 +31,7 @@ from fox_hand.session.figures.figure import Figure
 
 CLIPS = "Clips"
 LEVEL = 24  # pixels of a block where several lie below each other
+MOST_PLACES = 2000  # at which a spline is drawn
 TALL, LOW = 36, 24  # pixels of a part's row, and of a channel's
 
 
@@ -48,7 +49,27 @@ class Content:
     @cached_property
     def curve(self) -> tuple[float, ...]:
         """Of a channel, its values from 0 to 1 at its keys."""
-        return _curve(self.channel_ids[0], self.keys.lines[self.channel_ids[0]])
+        line, passed = self.keys.lines[self.channel_ids[0]], dict(self.way)
+        return tuple(passed[f] for f in line.frames.tolist())
+
+    @cached_property
+    def way(self) -> tuple[tuple[float, float], ...]:
+        """Frames of a channel and its values there from 0 to 1: those of its keys, and more between
+        them where keys have slopes of their own."""
+        channel_id = self.channel_ids[0]
+        line = self.keys.lines[channel_id]
+        frames, values = line.frames, line.values
+        if self.steep:
+            more = np.linspace(frames[0], frames[-1], min(4 * int(np.ptp(frames)), MOST_PLACES) + 1)
+            frames = np.unique(np.concatenate([frames, more]))
+            values = line.track.sample(frames)
+        return tuple(zip(frames.tolist(), _curve(channel_id, values), strict=True))
+
+    @property
+    def steep(self) -> bool:
+        """Whether keys of a channel have slopes of their own."""
+        slopes = self.keys.lines[self.channel_ids[0]].slopes
+        return slopes is not None and not bool(np.isnan(slopes).all())
 
 
 NOTHING = Content(NO_KEYS, ())
@@ -213,14 +234,14 @@ def _channel(
     )
 
 
-def _curve(channel_id: ChannelId, line: ChannelCurve) -> tuple[float, ...]:
-    """One number for each key, 0...1 over what the channel goes through: of a turn how far along
-    the way on which its keys differ most."""
-    values = to_vector(line.values) if channel_id.kind is ChannelKind.TURN else line.values
+def _curve(channel_id: ChannelId, values: Array) -> tuple[float, ...]:
+    """One number for each of some values, 0...1 over what the channel goes through: of a turn how
+    far along the way on which they differ most."""
+    values = to_vector(values) if channel_id.kind is ChannelKind.TURN else values
     along = _main_direction(values)
     low, high = float(along.min()), float(along.max())
     if high - low < 1e-9:
-        return (0.5,) * len(line)
+        return (0.5,) * len(values)
     return tuple(((along - low) / (high - low)).tolist())
 
 
