@@ -260,10 +260,13 @@ def test_a_recording_of_others_is_laid_on_a_character_and_what_stays_out_is_an_e
 ) -> None:
     quill, out = shipped() / "cast" / "quill.glb", tmp_path / "out.glb"
     walk = recorded(tmp_path, "walk")
-    assert run("convert", walk, out, "--rig", quill).exit_code == 0
+    whole = run("convert", walk, out, "--rig", quill)
+    assert whole.exit_code == 0
+    assert "walk does not say its unit; centimetres were taken" in whole.output
     assert read_performance(out).rate == pytest.approx(48.0)
     slow = run("convert", walk, out, "--rig", quill, "--rate", "12", "--unit", "metres")
     assert slow.exit_code == 0  # the unit changes nothing: the legs say how far it goes
+    assert "unit" not in slow.output
     assert (read_performance(out).rate, len(read_performance(out))) == (12.0, 41)
     partly = run("convert", recorded(tmp_path, "sit", prop=True), out, "--rig", quill)
     assert partly.exit_code == 3

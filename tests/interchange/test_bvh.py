@@ -15,6 +15,7 @@ import pytest
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import Channel, Side
 from fox_hand.interchange.bvh import read_motion, read_rig
+from fox_hand.interchange.motions import read_performance
 from fox_hand.interchange.readers import read_rig as read_any
 from fox_hand.interchange.rig_words import RigWords
 from fox_hand.interchange.units import UnitUnknownError
@@ -35,8 +36,10 @@ BONES = (
 )
 
 
-def bvh_text(frames: int, seed: int = 0, newline: str = "\n", indent: str = "\t") -> str:
-    """A figure whose joints have every rotation order."""
+def bvh_text(
+    frames: int, seed: int = 0, newline: str = "\n", indent: str = "\t", size: float = 1.0
+) -> str:
+    """A figure whose joints have every rotation order, 141 units tall."""
     rng = np.random.default_rng(seed)
     lines = ["HIERARCHY"]
 
@@ -47,7 +50,7 @@ def bvh_text(frames: int, seed: int = 0, newline: str = "\n", indent: str = "\t"
         turns = " ".join(f"{a}rotation" for a in order)
         lines.append(f"{pad}{'ROOT' if parent < 0 else 'JOINT'} {name}")
         lines.append(f"{pad}{{")
-        lines.append(f"{pad}{indent}OFFSET {' '.join(str(v) for v in offset)}")
+        lines.append(f"{pad}{indent}OFFSET {' '.join(str(v * size) for v in offset)}")
         moves = "6 Xposition Yposition Zposition " if parent < 0 else "3 "
         lines.append(f"{pad}{indent}CHANNELS {moves}{turns}")
         children = [i for i, b in enumerate(BONES) if b[1] == row]
@@ -56,7 +59,7 @@ def bvh_text(frames: int, seed: int = 0, newline: str = "\n", indent: str = "\t"
         if not children:
             lines.extend(
                 [f"{pad}{indent}End Site", f"{pad}{indent}{{"]
-                + [f"{pad}{indent * 2}OFFSET 0 -6 4", f"{pad}{indent}}}"]
+                + [f"{pad}{indent * 2}OFFSET 0 {-6 * size} {4 * size}", f"{pad}{indent}}}"]
             )
         lines.append(f"{pad}}}")
 
@@ -101,6 +104,25 @@ def test_the_unit_is_asked_for_and_kept_in_the_sidecar(tmp_path: Path) -> None:
     assert hand.channels == {Channel.TURN}
     assert hand.order == ORDERS[4]
     assert rig.controls[rig.control_row["Hips"]].channels == {Channel.MOVE, Channel.TURN}
+
+
+@pytest.mark.parametrize(("size", "unit"), [(1.0, 0.01), (0.01, 1.0), (10.0, 0.001), (0.4, 0.01)])
+def test_motion_in_a_unit_nobody_said_is_read_in_the_likely_one(
+    tmp_path: Path, size: float, unit: float
+) -> None:
+    """A figure of 1.4 m in metres, centimetres or millimetres; a child of 0.6 m is no giant."""
+    path = tmp_path / "walk.bvh"
+    path.write_text(bvh_text(3, size=size))
+    found = read_performance(path)
+    assert (found.unit, found.guessed) == (unit, True)
+    said = read_performance(path, metres_per_unit=0.0254)
+    assert (said.unit, said.guessed) == (0.0254, False)
+    same = found.in_unit(0.0254)
+    for one, other in zip(same.states.arrays(), said.states.arrays(), strict=True):
+        assert one == pytest.approx(other)
+    assert same.rig.skeleton.translation == pytest.approx(said.rig.skeleton.translation)
+    assert same.rig.inverse_binds == pytest.approx(said.rig.inverse_binds)
+    assert same.rig.body.middle == pytest.approx(said.rig.body.middle)
 
 
 @pytest.mark.parametrize(("newline", "indent"), [("\r\n", "\t"), ("\n", "  "), ("\n", "")])

@@ -26,11 +26,12 @@ def add_convert(app: typer.Typer) -> None:
 
 @dataclass(frozen=True)
 class _Moved:
-    """One figure's motion, and what is to be said about it."""
+    """One figure's motion, what stayed out of it, and what else is to be said about it."""
 
     rig: Rig
     motion: Motion
-    notes: tuple[str, ...] = ()
+    lost: tuple[str, ...] = ()
+    said: tuple[str, ...] = ()
 
 
 def convert(
@@ -110,7 +111,9 @@ def _one(
             keep_inputs(path, read)
             keep_what_is_open(path, read)
             moved = made()
-            return (*moved.notes, *write_motion(path, moved.rig, moved.motion, alone=alone))
+            for words in moved.said:
+                talk.note(words)
+            return (*moved.lost, *write_motion(path, moved.rig, moved.motion, alone=alone))
 
         yield from talk.or_exit(work)
         talk.fact(str(path))
@@ -145,6 +148,7 @@ def _moved(source: Path, rig: Path | None, wish: MotionWish) -> _Moved:
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.format.container import read_card
     from fox_hand.library.format.schema import SUFFIX as CARD
+    from fox_hand.session.animating.motion_import import unit_words
     from fox_hand.session.app.headless import clip_of, frames_for
     from fox_hand.session.exporting.motion_export import clip_motion
     from fox_hand.session.figures.figure import Figure
@@ -162,6 +166,7 @@ def _moved(source: Path, rig: Path | None, wish: MotionWish) -> _Moved:
         owner = read_rig(rig)
         frames = frames_for(source, owner, wish)
         motion = motion_of(source.stem, owner, frames.states, frames.rate)
-        return _Moved(owner, motion, frames.lost)
+        return _Moved(owner, motion, frames.lost, frames.changed)
     found = read_performance(source, wish.rate, wish.animation, wish.metres_per_unit)
-    return _Moved(found.rig, motion_of(found.name, found.rig, found.states, found.rate))
+    motion = motion_of(found.name, found.rig, found.states, found.rate)
+    return _Moved(found.rig, motion, said=unit_words(found))

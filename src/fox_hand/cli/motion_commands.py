@@ -149,7 +149,7 @@ class _Applied:
         )
         from fox_hand.session.figures.figure import Figure
 
-        actor, own = Figure(read_rig(onto), onto), None
+        actor, own = Figure(read_rig(onto, wish.metres_per_unit), onto), None
         states = actor.rig.rest
         if span is not None:
             frames = frames_for(onto, actor.rig, wish)

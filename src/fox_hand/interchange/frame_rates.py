@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -82,7 +83,7 @@ def at_rate(performance: Performance, rate: float | None) -> Performance:
     start, end = (states.turn[first + i].reshape(-1, 4) for i in (0, 1))
     turn = between(start, end, shares).reshape(count, -1, 4)
     made = State(move, turn, scale, settings, euler)
-    return Performance(performance.name, performance.rig, made, rate)
+    return replace(performance, states=made, rate=rate, keys={})
 
 
 def _straight(values: Array, first: Array, part: Array) -> Array:

@@ -14,13 +14,13 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange import bvh, gltf, usd
 from fox_hand.interchange.frame_rates import at_rate, frame_count, usual_rate
 from fox_hand.interchange.rig_words import in_unit, words_beside
+from fox_hand.interchange.units import likely_unit
 
 GLTF = (".glb", ".gltf", ".vrm")
 USD = (".usda", ".usdc", ".usd")
 READ = (".bvh", *GLTF, *USD, ".usdz")
 WRITTEN = (".glb", ".bvh", *USD)
 NO_SHAPES = "Shapes of the face belong to the character, without which they are left out."
-BVH_UNIT = 0.01  # centimetres, as most files have; where it matters proportions decide
 
 
 def animations_of(path: Path) -> list[str]:
@@ -89,7 +89,7 @@ def read_performance(
     """
     kind, words = path.suffix.lower(), in_unit(words_beside(path), metres_per_unit)
     if kind == ".bvh":
-        motion = bvh.read_motion(path, in_unit(words, words.metres_per_unit or BVH_UNIT))
+        motion = bvh.read_motion(path, words, likely_unit)
         if not len(motion.states.turn):
             raise FoxHandError(
                 "bvh.no_frames",
@@ -98,7 +98,11 @@ def read_performance(
                 "Choose another file.",
             )
         own = usual_rate(1.0 / max(motion.frame_time, 1e-6))
-        return at_rate(Performance(path.stem, motion.rig, motion.states, own), rate)
+        guessed = words.metres_per_unit is None
+        made = Performance(
+            path.stem, motion.rig, motion.states, own, unit=motion.unit, guessed=guessed
+        )
+        return at_rate(made, rate)
     if kind in GLTF:
         return gltf.read_performance(path, rate, numbered(path, animation), words)
     if kind in READ:

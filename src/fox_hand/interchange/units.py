@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
@@ -13,6 +14,19 @@ UNITS: dict[str, float] = {
     "inches": 0.0254,
     "millimetres": 0.001,
 }
+
+
+USUAL_HEIGHT = 1.7  # metres
+
+
+def likely_unit(height: float) -> float:
+    """The unit in which a figure is nearest to a usual height: metres, centimetres or millimetres.
+
+    Args:
+        height: of the figure in units of its file.
+    """
+    metric = (1.0, 0.01, 0.001)  # a child in centimetres is no giant in inches
+    return min(metric, key=lambda size: abs(math.log(max(height, 1e-9) * size / USUAL_HEIGHT)))
 
 
 class UnitUnknownError(FoxHandError):

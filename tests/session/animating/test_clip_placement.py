@@ -11,9 +11,12 @@ from fox_hand.core.animation.curves import Origin
 from fox_hand.core.maths.rotations import angle_between, from_vector, multiply
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.sides import Sides
+from fox_hand.demo.demo_project import shipped
+from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.container import read_card
-from fox_hand.session.animating.clip_placement import ClipPlacement
+from fox_hand.session.animating.clip_placement import ClipPlacement, feet_of
 from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures.figure import Figure
 from tests.session.conftest import entry
 
 
@@ -54,6 +57,52 @@ def test_a_block_is_taken_out_and_comes_back_with_undo(workspace: Workspace) -> 
     for _ in range(4):
         workspace.undo()
     assert not workspace.actor.take.instances
+
+
+def test_feet_of_a_clip_from_elsewhere_hold_the_ground_or_go_as_its_legs_do(
+    workspace: Workspace,
+) -> None:
+    path = shipped() / "cast" / "pim.glb"
+    pim = Figure(read_rig(path), path)
+    workspace.place(pim)
+    workspace.act(pim)
+    workspace.timing.set_rate(30.0)  # not the clip's
+    workspace.go(1.0)
+    workspace.applying.lay_in(entry(workspace, "Walk loop"))
+    placement = workspace.placements.now
+    assert placement is not None and placement.feet is not None and placement.feet_hold
+    placement.change(fade_in=0.0, fade_out=0.0)
+    ankles = [c.node for c in pim.rig.controls if c.role in ("leftFoot", "rightFoot")]
+    frames = np.arange(1, round(placement.instance.length) + 1, dtype=float)
+
+    def places() -> np.ndarray:
+        return pim.rig.evaluate(pim.take.many(frames)).nodes[:, ankles][..., :3, 3]
+
+    held, ground = places(), placement.feet.ground
+    assert ground.max() > 0.01  # five times as far
+    placement.hold_feet(False)
+    loose = places()
+    moved = np.linalg.norm(held - loose, axis=-1).max(1)
+    assert moved.max() == pytest.approx(ground.max(), rel=0.1)
+    assert feet_of(placement.instance.clip) is placement.feet and not placement.feet_hold
+    placement.set_side(Sides.OTHER)
+    across = places()
+    near = 0.002  # metres: mirrored at the keys, between them nearly
+    assert np.abs(across[:, ::-1] * (-1, 1, 1) - loose).max() < near
+    placement.hold_feet(True)
+    assert np.abs(places()[:, ::-1] * (-1, 1, 1) - held).max() < near
+    placement.make_seamless()
+    assert placement.feet_hold and placement.feet.loose.seams() == {}
+    workspace.placements.keep()
+    again = workspace.placements.take_up(0)
+    assert again is not None and again.feet_hold
+    again.hold_feet(False)
+    assert np.abs(places() - across).max() < near
+    workspace.placements.put_back()
+    assert np.abs(places()[:, ::-1] * (-1, 1, 1) - held).max() < near
+    workspace.act(workspace.cast.actors[0])
+    workspace.applying.lay_in(entry(workspace, "Walk loop"))
+    assert workspace.placements.now is not None and workspace.placements.now.feet is None
 
 
 def test_the_other_side_is_the_mirror_image_and_back_is_bit_for_bit(workspace: Workspace) -> None:

@@ -83,7 +83,7 @@ def test_what_a_card_does_not_carry_along_keeps_its_legs(marrow: Rig, other: Fig
         transfer = ClipTransfer(card, other.rig, marrow, {})
         assert transfer.able and not transfer.dense
         fitted = clip_on(card, other)
-        assert transfer.with_feet(fitted) is fitted
+        assert transfer.with_feet(fitted) == (fitted, None)
         roles = {other.rig.controls[other.rig.control_row[c.name]].role for c in fitted.lines}
         assert not any(role and role.endswith(("Leg", "Foot")) for role in roles)
 

@@ -21,7 +21,7 @@ from tests.ui.conftest import LONG, Hand
 from tests.vrm import moving, vrm
 
 
-def recorded(folder: Path, motion: str = "walk", *, prop: bool = False) -> Path:
+def recorded(folder: Path, motion: str = "walk", *, prop: bool = False, kind: str = ".bvh") -> Path:
     """A recording of another house: names by joint, T-pose, another build and rate."""
     names = with_affixes(FAMILIES["by joint"], "cap:", "")
     if prop:  # something that moves and has no partner on anybody
@@ -34,8 +34,8 @@ def recorded(folder: Path, motion: str = "walk", *, prop: bool = False) -> Path:
         angles = np.linspace(0, 2, len(made))[:, None]
         turn[:, row] = Rotation.from_euler("x", angles).as_quat()
         made = Performance(made.name, rig, made.states.with_(turn=turn), made.rate)
-    path = folder / f"{motion}.bvh"
-    path.write_bytes(motion_bytes(".bvh", rig, motion_of(motion, rig, made.states, made.rate))[0])
+    path, acts = folder / f"{motion}{kind}", motion_of(motion, rig, made.states, made.rate)
+    path.write_bytes(motion_bytes(kind, rig, acts, alone=True)[0])
     return path
 
 

@@ -6,7 +6,7 @@ import io
 
 import numpy as np
 from PIL import Image
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, QRect, Qt
 from PySide6.QtTest import QTest
 
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
@@ -179,3 +179,35 @@ def test_nothing_moves_nothing_is_captured_and_clips_do_not_mix(hand: Hand) -> N
     hand.window.workspace.applying.add(hand.entry("Blink"))
     assert "laid in by itself" in hand.window.notice.text
     assert hand.workspace.mix is None
+
+
+def test_feet_hold_or_not_by_a_switch_and_the_strip_shows_how_far_they_were_moved(
+    hand: Hand,
+) -> None:
+    bar, workspace, strip = hand.window.overlays.lay_bar, hand.workspace, hand.window.timeline.strip
+    lay_in(hand, "Walk loop")
+    assert not bar.feet.isVisible()  # its own clip: nothing was moved
+    hand.key(Qt.Key.Key_Escape)
+    workspace.act(workspace.cast.actors[1])
+    lay_in(hand, "Walk loop")
+    assert bar.feet.isVisible() and bar.feet.isChecked()
+    feet = workspace.placements.now.feet
+
+    def green() -> int:
+        """Pixels of the line along the block's lower edge."""
+        rect = instance_rect(hand)
+        image = strip.grab(QRect(*(round(v) for v in rect.getRect()))).toImage()
+        wanted = strip.theme.colour("good")
+        low = image.height() - 4
+        return sum(
+            abs(image.pixelColor(x, low).green() - wanted.green()) < 24
+            for x in range(image.width())
+        )
+
+    assert green() > 20
+    press(hand, bar.feet)
+    assert workspace.placements.now.instance.clip is feet.loose
+    assert not bar.feet.isChecked() and green() < 5
+    hand.key(Qt.Key.Key_Return)
+    (kept,) = workspace.actor.take.instances
+    assert kept.clip is feet.loose

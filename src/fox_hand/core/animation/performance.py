@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from fox_hand.core.animation.curves import ChannelId
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array
+from fox_hand.core.maths.transforms import undone
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 
@@ -40,6 +41,8 @@ class Performance:
         states: a batch ``(F, C, ...)``.
         rate: frames a second.
         keys: of channels whose keys are known where these stand.
+        unit: metres of one unit of its file, where that does not say it.
+        guessed: whether nobody else has said it, either.
     """
 
     name: str
@@ -47,6 +50,24 @@ class Performance:
     states: State
     rate: float
     keys: Mapping[ChannelId, FileKeys] = field(default_factory=dict)
+    unit: float | None = None
+    guessed: bool = False
 
     def __len__(self) -> int:
         return int(self.states.turn.shape[0])
+
+    def in_unit(self, unit: float) -> Performance:
+        """The same of a file without shapes and keys if one of its units is another length.
+
+        Args:
+            unit: metres.
+        """
+        if self.unit is None or self.unit == unit:
+            return self
+        larger, rig = unit / self.unit, self.rig
+        skeleton = replace(rig.skeleton, translation=rig.skeleton.translation * larger)
+        x, y, z = (larger * v for v in rig.body.middle)
+        body, binds = replace(rig.body, middle=(x, y, z)), undone(skeleton.rest_world)
+        made = replace(rig, skeleton=skeleton, body=body, inverse_binds=binds)
+        states = self.states.with_(move=self.states.move * larger)
+        return replace(self, rig=made, states=states, unit=unit, guessed=False)

@@ -46,6 +46,11 @@ class GroundHold:
     slid: Mapping[str, Array]
     sank: Array
 
+    @property
+    def moved(self) -> Array:
+        """How far a foot or the hips were moved at most, metres ``(F,)``."""
+        return np.asarray(np.max([*self.feet.values(), np.abs(self.hips)], axis=0))
+
 
 def hold_feet(rig: Rig, state: State, stands: Stands, rate: float) -> tuple[State, GroundHold]:
     """The figure with its feet on the ground where they stand.

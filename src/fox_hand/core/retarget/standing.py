@@ -67,7 +67,7 @@ def rested(performance: Performance, frame: int) -> Performance:
         move[:, row] = rotate(inverse(first), states.move[:, row] - states.move[frame, row])
     moved = replace(skeleton, translation=places, rotation=turns)
     made = replace(rig, skeleton=moved, body=_body(rig, moved.rest_world[:, :3, 3]))
-    return Performance(performance.name, made, states.with_(move=move, turn=turn), performance.rate)
+    return replace(performance, rig=made, states=states.with_(move=move, turn=turn), keys={})
 
 
 def _body(rig: Rig, places: Array) -> BodyFrame:

@@ -6,6 +6,7 @@ every other joint. Rest is the hierarchy's own stance, with all channels at thei
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import cast, get_args
@@ -23,7 +24,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.bvh.document import BvhDocument, Joint, open_document
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.joint_controls import joint_controls, unique_names
-from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords
+from fox_hand.interchange.rig_words import NOTHING_SAID, RigWords, in_unit
 from fox_hand.interchange.units import UnitUnknownError
 
 
@@ -35,11 +36,13 @@ class BvhMotion:
         rig: the skeleton.
         states: a batch of states, ``(F, C, ...)``.
         frame_time: seconds from frame to frame.
+        unit: metres of one unit of the file.
     """
 
     rig: Rig
     states: State
     frame_time: float
+    unit: float
 
 
 def read_rig(path: Path, words: RigWords = NOTHING_SAID) -> Rig:
@@ -52,17 +55,31 @@ def read_rig(path: Path, words: RigWords = NOTHING_SAID) -> Rig:
     return _rig(path, open_document(path), words)
 
 
-def read_motion(path: Path, words: RigWords = NOTHING_SAID) -> BvhMotion:
+def read_motion(
+    path: Path, words: RigWords = NOTHING_SAID, likely: Callable[[float], float] | None = None
+) -> BvhMotion:
     """Read a skeleton with its frames.
 
+    Args:
+        path: the file.
+        words: what was said about it.
+        likely: gives metres per unit for a figure of so many units, where nobody has said it.
+
     Raises:
-        UnitUnknownError: where nobody has said the unit.
+        UnitUnknownError: where nobody has said the unit, and none is likely.
         FoxHandError: for files that cannot be read.
     """
     document = open_document(path)
-    rig = _rig(path, document, words)
-    assert words.metres_per_unit is not None
-    return BvhMotion(rig, _states(rig, document, words.metres_per_unit), document.frame_time)
+    try:
+        rig = _rig(path, document, words)
+    except UnitUnknownError as error:
+        if likely is None:
+            raise
+        words = in_unit(words, likely(error.height))
+        rig = _rig(path, document, words)
+    unit = words.metres_per_unit
+    assert unit is not None
+    return BvhMotion(rig, _states(rig, document, unit), document.frame_time, unit)
 
 
 def _rig(path: Path, document: BvhDocument, words: RigWords) -> Rig:

@@ -23,6 +23,7 @@ from fox_hand.core.animation.curves import (
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.pose.sides import Sides
 from fox_hand.core.rig.rig import Rig
+from fox_hand.session.animating.clip_transfer import ClipFeet
 from fox_hand.session.animating.clips import mirrored_clip
 from fox_hand.session.figures.animation import Animation
 from fox_hand.session.figures.cast import Cast
@@ -46,6 +47,7 @@ class ClipPlacement:
         self.actor, self.number, self.fresh = actor, number, fresh
         self.before = actor.take
         self.source = instance.clip  # as captured
+        self.feet = feet_of(instance.clip)
         self.side = Sides.CAPTURED
         self.instance = instance
         self._show()
@@ -70,17 +72,57 @@ class ClipPlacement:
         """As captured, on the other side, or on both."""
         if side is not self.side:
             self.side = side
-            self.change(clip=mirrored_clip(self.actor.rig, self.source, side))
+            self.change(clip=self._sided(self.source))
 
     def make_seamless(self) -> None:
         """Let the end be the beginning."""
-        self.source = self.source.seamless()
-        self.change(clip=mirrored_clip(self.actor.rig, self.source, self.side))
+        held = self.feet_hold
+        if self.feet is not None:
+            self.feet = self.feet.map(Clip.seamless)
+            self.source = self.feet.held if held else self.feet.loose
+        else:
+            self.source = self.source.seamless()
+        self.change(clip=self._sided(self.source))
+
+    @property
+    def feet_hold(self) -> bool:
+        """Whether feet hold the ground that might not."""
+        return self.feet is not None and self.source is self.feet.held
+
+    def hold_feet(self, on: bool) -> None:
+        """Feet hold the ground, or go as the legs do; nothing where none of them stands."""
+        if self.feet is not None and on != self.feet_hold:
+            self.source = self.feet.held if on else self.feet.loose
+            self.change(clip=self._sided(self.source))
+
+    def _sided(self, clip: Clip) -> Clip:
+        """A clip on the chosen side, which knows what its feet do."""
+        found = mirrored_clip(self.actor.rig, clip, self.side)
+        if self.feet is not None and found is not clip:
+            hold = self.feet_hold
+            other = self.feet.loose if hold else self.feet.held
+            mirrored = mirrored_clip(self.actor.rig, other, self.side)
+            pair = (found, mirrored) if hold else (mirrored, found)
+            remember_feet(ClipFeet(*pair, self.feet.ground))
+        elif self.feet is not None:
+            remember_feet(self.feet)
+        return found
 
     @property
     def seam(self) -> bool:
         """Whether it jumps where it begins again."""
         return bool(self.instance.clip.seams())
+
+
+def feet_of(clip: Clip) -> ClipFeet | None:
+    """What the feet of a clip do that was fitted in this window, as far as it is known."""
+    known = vars(clip).get("_feet")
+    return known if isinstance(known, ClipFeet) else None
+
+
+def remember_feet(feet: ClipFeet) -> None:
+    """Both clips know it from now on, for as long as they are there."""
+    vars(feet.held)["_feet"] = vars(feet.loose)["_feet"] = feet
 
 
 class ClipPlacements:
@@ -103,15 +145,23 @@ class ClipPlacements:
             placement.before if placement is not None and placement.actor is actor else actor.take
         )
 
-    def begin(self, clip: Clip, origin: Origin) -> ClipPlacement | None:
+    def begin(
+        self, clip: Clip, origin: Origin, feet: ClipFeet | None = None
+    ) -> ClipPlacement | None:
         """Lay a clip in where we are. What begins and ends at rest is added on top, so that it
-        goes over anything; everything else takes the place of what is there."""
+        goes over anything; everything else takes the place of what is there. ``feet`` says what the
+        clip's feet do."""
         actor = self._cast.acting
         if actor is None:
             return None
         self.keep()
         rate = actor.timing.rate
-        fitting = clip if abs(clip.rate - rate) < 1e-6 else clip.retimed(rate)
+        fitting = clip
+        if abs(clip.rate - rate) > 1e-6:
+            feet = feet.map(lambda one: one.retimed(rate)) if feet is not None else None
+            fitting = clip.retimed(rate) if feet is None else feet.held
+        if feet is not None:
+            remember_feet(feet)
         quiet = _at_rest(actor.rig, fitting)
         fade = 0.0 if quiet else min(4.0, fitting.length / 4)
         instance = ClipInstance(

@@ -4,7 +4,8 @@ has so many keys that fitting it moment by moment would take long."""
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -15,7 +16,7 @@ from fox_hand.core.animation.performance import Performance
 from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Channel
-from fox_hand.core.retarget.transfer import Transferred
+from fox_hand.core.retarget.transfer import FollowOptions, Transferred
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.card import Card
 from fox_hand.session.animating.motion_import import followed_on, pairs_of
@@ -27,6 +28,25 @@ MANY = 60  # keyed moments
 PARTS = ("UpperLeg", "LowerLeg", "Foot")
 LEGS = tuple(side + part for side in ("left", "right") for part in PARTS)
 Names = Mapping[str, str | None]
+
+
+@dataclass(frozen=True, eq=False)
+class ClipFeet:
+    """A clip with feet that hold the ground, and with feet that go as its legs do.
+
+    Args:
+        held, loose: the two.
+        ground: how far a foot or the hips are moved by that, metres, at even distances from the
+            first frame to the last ``(F,)``.
+    """
+
+    held: Clip
+    loose: Clip
+    ground: Array
+
+    def map(self, to: Callable[[Clip], Clip]) -> ClipFeet:
+        """Both exchanged."""
+        return replace(self, held=to(self.held), loose=to(self.loose))
 
 
 class ClipTransfer:
@@ -54,27 +74,41 @@ class ClipTransfer:
         """Whether it has a key nearly everywhere, as recordings have."""
         return len(self._clip.frames) > MANY
 
-    def whole(self) -> Clip:
-        """All that the card holds of what follows it, a key a frame."""
-        made = self._followed()
+    def whole(self) -> tuple[Clip, ClipFeet | None]:
+        """All that the card holds of what follows it, a key a frame; and what its feet do."""
         held = set(self._card.pose.controls)
-        rows = {m for m, t in made.rows.items() if self._own.controls[t].name in held}
-        lines = dict(_joints(made, self._rig, rows, self._frames))
-        lines |= self._settings(made)
-        return self._closed(Clip(lines, self._clip.length, self._clip.rate))
 
-    def with_feet(self, fitted: Clip) -> Clip:
+        def clip(made: Transferred) -> Clip:
+            rows = {m for m, t in made.rows.items() if self._own.controls[t].name in held}
+            lines = dict(_joints(made, self._rig, rows, self._frames))
+            lines |= self._settings(made)
+            return self._closed(Clip(lines, self._clip.length, self._clip.rate))
+
+        made = self._followed()
+        return self._both(clip, made) or (clip(made), None)
+
+    def with_feet(self, fitted: Clip) -> tuple[Clip, ClipFeet | None]:
         """A clip that was fitted moment by moment, its feet holding the ground where the card's
         do; unchanged where no foot stands, or where the card does not carry the hips along."""
         roles = {self._rig.controls[m].role: t for m, t in self._pairs.items()}
         if not all(role in roles for role in ("hips", *LEGS)) or not self._moves(roles["hips"]):
-            return fitted
-        made = self._followed()
+            return fitted, None
+
+        def clip(made: Transferred) -> Clip:
+            rows = {m for m in made.rows if self._rig.controls[m].role in ("hips", *LEGS)}
+            legs = dict(_joints(made, self._rig, rows, self._frames))
+            return self._closed(Clip({**fitted.lines, **legs}, fitted.length, fitted.rate))
+
+        return self._both(clip, self._followed()) or (fitted, None)
+
+    def _both(
+        self, clip: Callable[[Transferred], Clip], made: Transferred
+    ) -> tuple[Clip, ClipFeet] | None:
+        """With feet that hold the ground and without; None where no foot does."""
         if made.held is None or not made.held.feet:
-            return fitted
-        rows = {m for m in made.rows if self._rig.controls[m].role in ("hips", *LEGS)}
-        legs = dict(_joints(made, self._rig, rows, self._frames))
-        return self._closed(Clip({**fitted.lines, **legs}, fitted.length, fitted.rate))
+            return None
+        held = clip(made)
+        return held, ClipFeet(held, clip(self._followed(feet=False)), made.held.moved)
 
     def _moves(self, hips: int) -> bool:
         name = self._own.controls[hips].name
@@ -87,11 +121,11 @@ class ClipTransfer:
         frames[-1] = self._clip.length
         return frames
 
-    def _followed(self) -> Transferred:
+    def _followed(self, *, feet: bool = True) -> Transferred:
         take = Animation(self._own, state_of(self._own, self._card.pose), self._clip.keys)
         states = take.many(self._frames)
         performance = Performance(self._card.name, self._own, states, self._clip.rate)
-        return followed_on(performance, self._rig, self._names)
+        return followed_on(performance, self._rig, self._names, FollowOptions(feet=feet))
 
     def _settings(self, made: Transferred) -> dict[ChannelId, ChannelCurve]:
         """Settings that follow one of the card's."""

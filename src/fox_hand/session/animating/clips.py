@@ -20,7 +20,7 @@ from fox_hand.library.format.card import Card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.name_map import NameMap
 from fox_hand.session.animating.card_rig import card_rig
-from fox_hand.session.animating.clip_transfer import ClipTransfer
+from fox_hand.session.animating.clip_transfer import ClipFeet, ClipTransfer
 from fox_hand.session.applying.fit_draft import NOTHING, FitDraft
 from fox_hand.session.applying.fit_result import foreign
 from fox_hand.session.applying.preparation import Preparation
@@ -104,10 +104,17 @@ def clip_for(
     Raises:
         FoxHandError: ``clip.nothing_lands``.
     """
+    return played_clip(entry, card, actor, fits, told)[0]
+
+
+def played_clip(
+    entry: Entry, card: Card, actor: Figure, fits: Preparation, told: NameMap | None = None
+) -> tuple[Clip, ClipFeet | None]:
+    """The same, and what its feet do where they hold the ground."""
     names, own = NOTHING, None
     if foreign(card, actor.rig):
         names, own = told or fits.known(entry, card, actor.rig), fits.own_rig(card)
-    return clip_on(card, actor, names, own)
+    return _played(card, actor, names, own)
 
 
 def clip_on(card: Card, actor: Figure, names: NameMap = NOTHING, own: Rig | None = None) -> Clip:
@@ -122,17 +129,23 @@ def clip_on(card: Card, actor: Figure, names: NameMap = NOTHING, own: Rig | None
     Raises:
         FoxHandError: ``clip.nothing_lands``.
     """
+    return _played(card, actor, names, own)[0]
+
+
+def _played(
+    card: Card, actor: Figure, names: NameMap, own: Rig | None
+) -> tuple[Clip, ClipFeet | None]:
     assert card.clip is not None
-    rig, clip = actor.rig, card.clip
+    rig, clip, feet = actor.rig, card.clip, None
     if foreign(card, rig):
         source = own or card_rig(card)
         transfer = ClipTransfer(card, rig, source, names.names) if source is not None else None
         if transfer is not None and transfer.able and transfer.dense:
-            clip = transfer.whole()
+            clip, feet = transfer.whole()
         else:
             clip = _fitted(card, actor, names, own)
             if transfer is not None and transfer.able:
-                clip = transfer.with_feet(clip)
+                clip, feet = transfer.with_feet(clip)
     known = [channel_id for channel_id in clip.lines if row_of(rig, channel_id) is not None]
     if not known:
         raise FoxHandError(
@@ -141,7 +154,10 @@ def clip_on(card: Card, actor: Figure, names: NameMap = NOTHING, own: Rig | None
             "The shot was left as it is.",
             "Choose Fit in the card's menu to say which names belong together.",
         )
-    return clip.only(known)
+    if feet is not None:
+        feet = feet.map(lambda one: one.only(known))
+        return feet.held, feet
+    return clip.only(known), None
 
 
 def lost_of_clip(card: Card, actor: Figure, names: NameMap = NOTHING) -> tuple[str, ...]:

@@ -35,6 +35,7 @@ class FrameSequence:
         words: sentences about what stays out and what was changed on the way.
         loose: the same frames without feet that hold the ground; None where none do.
         keys: where the keys of the file stand, from the first frame on, by channel.
+        ground: how far feet or hips are moved for feet to hold the ground, metres ``(F,)``.
     """
 
     changed = Signal()
@@ -48,9 +49,10 @@ class FrameSequence:
         words: tuple[str, ...] = (),
         loose: State | None = None,
         keys: Mapping[ChannelId, FileKeys] | None = None,
+        ground: Array | None = None,
     ) -> None:
         self.actor, self.states, self.rate, self.name = actor, states, rate, name
-        self.words, self._keys = words, keys or {}
+        self.words, self._keys, self._ground = words, keys or {}, ground
         self._held, self._loose, self.feet_hold = states, loose, True
         self.before = actor.state
         self.frame: int | None = None
@@ -76,6 +78,11 @@ class FrameSequence:
     def can_hold(self) -> bool:
         """Whether there are feet that hold the ground, or may not."""
         return self._loose is not None
+
+    @property
+    def ground(self) -> Array | None:
+        """How far feet or hips were moved, metres ``(F,)``; None where nothing was."""
+        return self._ground if self._loose is not None and self.feet_hold else None
 
     def hold_feet(self, on: bool) -> None:
         """Feet hold the ground, or go as the file's legs do; marks stay."""

@@ -21,6 +21,7 @@ from fox_hand.core.retarget.transfer import FollowOptions, Transferred, follow
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.motions import READ, animation_facts, read_performance
 from fox_hand.session.animating.face_motion import FaceMotion, face_motion, moving_settings
+from fox_hand.session.figures.rig_files import UNITS
 
 SUFFIXES = READ
 SPOKEN = 6  # names in a sentence
@@ -80,7 +81,7 @@ def performed(
     loose = None
     if made.held is not None and made.held.feet:
         loose = followed_on(found, rig, told, replace(options, feet=False)).state
-    lost, changed = lost_words(found, rig, made), held_words(made)
+    lost, changed = lost_words(found, rig, made), (*unit_words(found), *held_words(made))
     return Performed(made.state, found.rate, lost, changed, loose, keys_on(found, rig, made))
 
 
@@ -112,6 +113,15 @@ def lost_words(performance: Performance, rig: Rig, made: Transferred) -> tuple[s
     lost += [name for name in moving_settings(performance) if name not in made.faces]
     more = f" and {len(lost) - SPOKEN} more" if len(lost) > SPOKEN else ""
     return (f"Not on {rig.name}: {', '.join(lost[:SPOKEN])}{more}.",) if lost else ()
+
+
+def unit_words(performance: Performance) -> tuple[str, ...]:
+    """Which unit was taken, where nobody has said it."""
+    if performance.unit is None or not performance.guessed:
+        return ()
+    name = next(name for name, size in UNITS.items() if size == performance.unit)
+    tall = f"which makes it {performance.rig.height:.2f} m tall"
+    return (f"{performance.name} does not say its unit; {name} were taken, {tall}.",)
 
 
 def held_words(made: Transferred) -> tuple[str, ...]:

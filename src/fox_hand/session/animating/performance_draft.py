@@ -24,6 +24,7 @@ from fox_hand.session.animating.frame_sequence import FrameSequence
 from fox_hand.session.animating.motion_import import keys_on, lost_words, options_for
 from fox_hand.session.animating.performance_fit import PerformanceFit, PerformanceTold, Span
 from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.rig_files import keep_unit
 from fox_hand.session.runtime.draft_history import DraftHistory
 
 Later = Callable[[Callable[[], PerformanceFit], Callable[[PerformanceFit], None]], None]
@@ -165,7 +166,8 @@ class PerformanceDraft:
             channel: replace(filed, frames=filed.frames - first)
             for channel, filed in keys_on(self.performance, self.actor.rig, made).items()
         }
-        return FrameSequence(self.actor, inside, rate, self.name, words, free, keys)
+        held = made.held.moved[first : self.span[1] + 1] if free is not None and made.held else None
+        return FrameSequence(self.actor, inside, rate, self.name, words, free, keys, held)
 
     # -- changing -------------------------------------------------------------------------
 
@@ -204,6 +206,24 @@ class PerformanceDraft:
         options = self.told.options
         changed = replace(options, feet=feet, hands=hands, stretch=stretch, ahead=not facing)
         self._tell(replace(self.told, options=changed))
+
+    @property
+    def unit(self) -> float | None:
+        """Metres of one unit of the file, where that does not say it."""
+        return self.told.unit or self.performance.unit
+
+    def set_unit(self, unit: float) -> None:
+        """Say how long one unit of the file is."""
+        self._tell(replace(self.told, unit=unit))
+
+    def keep_unit(self) -> None:
+        """Write what was said about the unit into the file's sidecar.
+
+        Raises:
+            FoxHandError: if it cannot be written.
+        """
+        if self.told.unit is not None and self.performance.rig.source:
+            keep_unit(Path(self.performance.rig.source), self.told.unit)
 
     def set_span(self, first: int, last: int) -> None:
         """Which frames go in; one step however it was pulled."""

@@ -36,11 +36,13 @@ class PerformanceTold:
         names: by the file's name the character's, or None where it has nothing.
         options: how it is carried over, and when feet stand.
         span: which frames go in; None for all.
+        unit: metres of one unit of a file that does not say it; None for the likely one.
     """
 
     names: Mapping[str, str | None] = field(default_factory=dict)
     options: FollowOptions = field(default_factory=FollowOptions)
     span: Span | None = None
+    unit: float | None = None
 
 
 class PerformanceFit:
@@ -53,6 +55,7 @@ class PerformanceFit:
     """
 
     def __init__(self, performance: Performance, rig: Rig, told: PerformanceTold) -> None:
+        performance = performance if told.unit is None else performance.in_unit(told.unit)
         self.performance, self.rig, self.told = standing(performance), rig, told
         source = performance.rig
         self.pairs = pairs_of(source, rig, told.names)

@@ -16,7 +16,8 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.name_map import NameMap
 from fox_hand.session.animating.clip_placement import ClipPlacements
-from fox_hand.session.animating.clips import clip_for
+from fox_hand.session.animating.clip_transfer import ClipFeet
+from fox_hand.session.animating.clips import played_clip
 from fox_hand.session.applying.mix import Mixed
 from fox_hand.session.applying.mix_commands import MixCommands
 from fox_hand.session.applying.preparation import Again, ReadyAgain
@@ -145,22 +146,22 @@ class ApplyController:
             told: what was just said about its names and those of who acts.
         """
 
-        def make(actor: Figure) -> tuple[Card, Clip]:
+        def make(actor: Figure) -> tuple[Card, Clip, ClipFeet | None]:
             card = read_card(entry.path)[0]
-            return card, clip_for(entry, card, actor, self._mix_commands.fits, told)
+            return card, *played_clip(entry, card, actor, self._mix_commands.fits, told)
 
-        def lay(ready: tuple[Card, Clip]) -> None:
+        def lay(ready: tuple[Card, Clip, ClipFeet | None]) -> None:
             self.lay_clip(entry, *ready)
             _follow(then)
 
         self._ready(make, lay)
 
-    def lay_clip(self, entry: Entry, card: Card, clip: Clip) -> None:
+    def lay_clip(self, entry: Entry, card: Card, clip: Clip, feet: ClipFeet | None = None) -> None:
         """Lay in what a card's clip, or a part of it, is on who acts."""
         self._mix_commands.keep()
         self._mix_commands.beginning.emit()
         self._placements.keep()
-        self._placements.begin(clip, Origin(card.identity, card.name, card.revision))
+        self._placements.begin(clip, Origin(card.identity, card.name, card.revision), feet)
         self._open_libraries.personal.put_on(entry.identity)
 
     def add(self, entry: Entry) -> None:

@@ -15,10 +15,18 @@ from fox_hand.interchange.sidecar import (
     sidecar_path,
     write_sidecar,
 )
-from fox_hand.interchange.units import UNITS, UnitUnknownError
+from fox_hand.interchange.units import UNITS, USUAL_HEIGHT, UnitUnknownError
 from fox_hand.library.files.atomic import write_atomically
 
-__all__ = ["RIG_READERS", "UNITS", "UnitUnknownError", "keep_rest", "keep_unit", "read_rig"]
+__all__ = [
+    "RIG_READERS",
+    "UNITS",
+    "USUAL_HEIGHT",
+    "UnitUnknownError",
+    "keep_rest",
+    "keep_unit",
+    "read_rig",
+]
 
 
 def keep_unit(path: Path, metres_per_unit: float) -> None:

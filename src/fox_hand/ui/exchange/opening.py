@@ -20,6 +20,7 @@ from fox_hand.session.figures.gathering import Arrival, gather
 from fox_hand.session.figures.rig_files import (
     RIG_READERS,
     UNITS,
+    USUAL_HEIGHT,
     UnitUnknownError,
     keep_rest,
     keep_unit,
@@ -33,7 +34,6 @@ from fox_hand.ui.stage.stage_bars import StageBars
 from fox_hand.ui.widgets.notice import Notice
 
 LATER = 50  # milliseconds
-USUAL_HEIGHT = 1.7  # metres; which unit is offered first
 WATCH = 2000  # milliseconds between two looks at the rig files
 Then = Callable[[], None]
 

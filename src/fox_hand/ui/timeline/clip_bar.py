@@ -93,6 +93,14 @@ class ClipBar(QWidget):
         self.another.clicked.connect(self._another)
         self.seam = Button(theme, "No seam", kind=Kind.CHIP, height=24)
         self.seam.clicked.connect(lambda: self._do(ClipPlacement.make_seamless))
+        self.feet = Button(
+            theme,
+            "Feet hold",
+            kind=Kind.SWITCH,
+            height=24,
+            tip="Feet hold the ground where those of the card do",
+        )
+        self.feet.clicked.connect(lambda: self._do(lambda x: x.hold_feet(self.feet.isChecked())))
         self.as_keys = Button(
             theme, "As keys", kind=Kind.CHIP, height=24, tip="The block becomes plain keys"
         )
@@ -129,6 +137,7 @@ class ClipBar(QWidget):
             self.another,
             self.on_top,
             self.backwards,
+            self.feet,
             self.seam,
             self.as_keys,
         ):
@@ -193,6 +202,8 @@ class ClipBar(QWidget):
         self.on_top.setChecked(instance.on_top)
         self.backwards.setChecked(instance.backwards)
         self.another.setEnabled(instance.jitter > 0 or instance.doubles > 0)
+        self.feet.setVisible(placement.feet is not None)
+        self.feet.setChecked(placement.feet_hold)
         seam = placement.seam
         self.seam.tint = ("warning", "warning_ground") if seam else ("good", "raised")
         self.seam.setText("Close seam" if seam else "No seam")

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 from fox_hand.session.animating.frame_sequence import FrameSequence
 from fox_hand.session.app.needs import Animating
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.timeline.strip_paint import heat_line
 from fox_hand.ui.widgets.accessible_parts import (
     AccessibleAmount,
     AccessiblePart,
@@ -252,6 +253,10 @@ class FrameStrip(QWidget, PartsOwner):
         self._paint_words(painter, f"Frame {frame} of {len(sequence)}", f"{sequence.rate:.0f} fps")
         pitch = self._pitch(sequence)
         self._paint_ruler(painter, len(sequence), pitch)
+        if sequence.ground is not None:
+            wide = (len(sequence) - 1) * pitch
+            line = QRectF(self._start, RULER + ROW - 5, wide, 4)
+            heat_line(painter, line, sequence.ground, theme.colour("good"))
         self._paint_marks(painter, sequence, pitch)
         if sequence.frame is not None:
             self._paint_now(painter, sequence.frame, pitch)
@@ -301,7 +306,9 @@ class FrameStrip(QWidget, PartsOwner):
         text = (
             f"{sequence.name}: {count} marked" if count else f"{sequence.name}: nothing marked yet"
         )
-        rect = QRectF(self._start, RULER + 22, self.width() - self._start - 12, 18)
+        if sequence.ground is not None and sequence.frame is not None:
+            text += f", feet moved {100 * float(sequence.ground[sequence.frame]):.1f} cm here"
+        rect = QRectF(self._start, RULER + 20, self.width() - self._start - 12, 18)
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
 
     def _paint_now(self, painter: QPainter, frame: int, pitch: float) -> None:

@@ -7,13 +7,15 @@ from dataclasses import dataclass
 from itertools import islice
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
 from fox_hand.core.animation.clip_instances import FINE, ClipInstance
 from fox_hand.core.animation.curves import BY_HAND, ChannelCurve, Keys
 from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Region
+from fox_hand.session.animating.clip_placement import feet_of
 from fox_hand.session.animating.key_groups import KeyGroup
 from fox_hand.session.figures.playhead import Playhead
 from fox_hand.ui.theme.theme import Theme
@@ -25,6 +27,7 @@ from fox_hand.ui.widgets.typed_numbers import plain
 RULER, TOOLS = 40, 28
 PICTURE = 28
 APART = 3.0  # pixels between two keys of a channel that can be told apart
+STRONG = 0.02  # metres: feet moved so far are shown at full strength
 GRIP = 6  # pixels at a key group's right edge that hold it
 
 
@@ -139,6 +142,7 @@ class StripPainter:
                 x = rect.left() + begin * scale.pitch
                 painter.drawLine(QPointF(x, rect.top() + 2), QPointF(x, rect.bottom() - 2))
             self._envelope(painter, rect, instance)
+            self._ground(painter, rect, instance)
             painter.setFont(theme.font(11, 500))
             painter.setPen(theme.colour("text"))
             times = f" ×{instance.repeats:g}" if abs(instance.repeats - 1) > 1e-6 else ""
@@ -158,12 +162,24 @@ class StripPainter:
         across = np.linspace(rect.left(), rect.right(), steps + 1)
         path = QPolygonF(
             [
-                QPointF(x, rect.bottom() - 3 - share * 11)
+                QPointF(x, rect.bottom() - 6 - share * 9)
                 for x, share in zip(across.tolist(), drawn.tolist(), strict=True)
             ]
         )
         painter.setPen(QPen(self._theme.colour("quiet"), 1.25))
         painter.drawPolyline(path)
+
+    def _ground(self, painter: QPainter, rect: QRectF, instance: ClipInstance) -> None:
+        """How far feet were moved that hold the ground, frame by frame."""
+        feet = feet_of(instance.clip)
+        if feet is None or feet.held is not instance.clip:
+            return
+        wide = instance.clip.length / instance.speed * self._scale.pitch
+        for begin in instance.starts.tolist():
+            left = rect.left() + begin * self._scale.pitch
+            line = QRectF(left, rect.bottom() - 4, wide, 3)
+            ground = feet.ground[::-1] if instance.backwards else feet.ground
+            heat_line(painter, line, ground, self._theme.colour("good"))
 
     def _way_on(self, painter: QPainter, row: StripRow, number: int) -> None:
         """The line to the next key group: flat for a hold, straight, or smooth."""
@@ -320,6 +336,16 @@ class StripPainter:
         painter.setFont(theme.font(12, 600))
         painter.setPen(theme.colour("window"))
         painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def heat_line(painter: QPainter, rect: QRectF, moved: Array, colour: QColor) -> None:
+    """A line as strong as something was moved, metres at even distances ``(F,)``."""
+    steps = min(max(round(rect.width() / 2), 1), len(moved))
+    for number, part in enumerate(np.array_split(moved, steps)):
+        shade = QColor(colour)
+        shade.setAlphaF(min(float(part.max()) / STRONG, 1.0))
+        left, right = (round(rect.left() + rect.width() * n / steps) for n in (number, number + 1))
+        painter.fillRect(QRect(left, round(rect.top()), right - left, round(rect.height())), shade)
 
 
 def _edge(row: StripRow) -> str:

@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.demo.demo_project import shipped
+from fox_hand.interchange.sidecar import read_sidecar, sidecar_path
 from fox_hand.library.format.name_map import read_map
 from fox_hand.ui.screens.performance.performance_screen import PerformanceScreen
 from tests.held_jobs import HeldJobs
@@ -63,6 +64,39 @@ def test_a_stranger_lands_and_is_laid_in_from_the_frame_in_sight(
     hand.workspace.undo()
     assert not len(actor.keys.frames())
     assert actor.state.same_bits(before)
+
+
+def test_the_unit_of_a_recording_is_seen_said_and_kept_beside_it(
+    hand: Hand, tmp_path: Path
+) -> None:
+    path = recorded(tmp_path)
+    screen = fitted(hand, path)
+    line, tall = screen.unit, screen.draft.performance.rig.height
+    assert (line.button.text(), line.tall.text()) == ("centimetres", f"{tall:.2f} m tall, a guess")
+    hand.click(screen.stretch, QPoint(10, 10))  # legs do not scale it: the unit does
+    settled(hand, screen)
+    before = np.ptp(screen.draft.fit.made.state.move, axis=0).max()
+    hand.click(line.button, QPoint(10, 10))
+    choose(hand.window, "inches")
+    settled(hand, screen)
+    assert (line.button.text(), line.tall.text()) == ("inches", f"{tall * 2.54:.2f} m tall")
+    after = np.ptp(screen.draft.fit.made.state.move, axis=0).max()
+    assert after == pytest.approx(2.54 * before, rel=0.05)
+    hand.click(screen.undo_button, QPoint(10, 10))
+    settled(hand, screen)
+    assert line.button.text() == "centimetres"
+    hand.click(screen.redo_button, QPoint(10, 10))
+    settled(hand, screen)
+    beside = sidecar_path(path)
+    assert not beside.exists()
+    hand.click(screen.lay_button, QPoint(10, 10))
+    assert hand.window.screens.on_stage
+    assert read_sidecar(beside).metres_per_unit == 0.0254
+    screen = fitted(hand, path)
+    assert (line.button.text(), line.tall.text()) == ("inches", f"{tall * 2.54:.2f} m tall")
+    hand.click(screen.back_button, QPoint(10, 10))
+    fitted(hand, recorded(tmp_path, kind=".glb"))
+    assert not line.isVisible()
 
 
 def test_where_feet_stand_is_set_by_hand_and_found_again(hand: Hand, tmp_path: Path) -> None:

@@ -22,6 +22,7 @@ from fox_hand.ui.screens.performance.ground_numbers import GroundNumbers
 from fox_hand.ui.screens.performance.performance_head import PerformanceHead, rate_words
 from fox_hand.ui.screens.performance.performance_lanes import PerformanceLanes
 from fox_hand.ui.screens.performance.performance_stage import PerformanceStage
+from fox_hand.ui.screens.performance.unit_line import UnitLine
 from fox_hand.ui.theme.plain_text import Words, menu_word
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
@@ -146,12 +147,14 @@ class PerformanceScreen(QWidget):
         self.facing = Tick(theme, "Follow its facing")
         self.stretch = Tick(theme, "Scale by the legs")
         self.ticks = self.feet, self.hands, self.facing, self.stretch
+        self.unit = UnitLine(theme)
         options = QVBoxLayout()
         options.setContentsMargins(12, 8, 12, 8)
         options.setSpacing(4)
         options.addWidget(title)
         for tick in self.ticks:
             options.addWidget(tick)
+        options.addWidget(self.unit)
         options.addSpacing(4)
         options.addWidget(self.numbers)
         self.save_button = Button(theme, "Save the names", tip="Keep them in the library")
@@ -197,6 +200,7 @@ class PerformanceScreen(QWidget):
         self.list.menu_asked.connect(self._ask_target)
         for tick in self.ticks:
             tick.toggled.connect(self._set_options)
+        self.unit.said.connect(self._set_unit)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -293,6 +297,8 @@ class PerformanceScreen(QWidget):
         self.facing.set_state(not options.ahead, False, word)
         legs = f"{made.legs:.2f} of its own" if made is not None else ""
         self.stretch.set_state(options.stretch, False, legs)
+        shown = draft.fit.performance
+        self.unit.show_unit(draft.unit, shown.rig.height, guessed=shown.guessed)
 
     def _show_rows(self) -> None:
         if self.draft is not None:
@@ -351,6 +357,10 @@ class PerformanceScreen(QWidget):
                 facing=self.facing.isChecked(),
             )
 
+    def _set_unit(self, unit: float) -> None:
+        if self.draft is not None:
+            self.draft.set_unit(unit)
+
     def _ask_target(self, source: str, at: QPoint) -> None:
         """Which joint of the character a joint of the recording stands for."""
         draft = self.draft
@@ -392,9 +402,17 @@ class PerformanceScreen(QWidget):
         draft = self.draft
         if draft is None or draft.computing:
             return
+        self._keep_unit(draft)
         sequence = draft.sequence()
         if sequence is not None:
             signal.emit(sequence)
+
+    def _keep_unit(self, draft: PerformanceDraft) -> None:
+        """Beside the file; where that cannot be, it is said and goes on."""
+        try:
+            draft.keep_unit()
+        except FoxHandError as error:
+            self.failed.emit(error)
 
     def save(self) -> None:
         """Keep what was said about names in the library that cards go into."""
