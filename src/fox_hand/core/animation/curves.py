@@ -143,7 +143,7 @@ class ChannelCurve:
         return replace(self, eases=eases).without_slopes(rows + 1, rows)
 
     def without_slopes(self, arriving: Index, leaving: Index) -> ChannelCurve:
-        """The keys with some of them, by number, arrived at or left as their neighbours say.
+        """The keys with some of them, by number ``(N,)``, arrived at or left as neighbours say.
         Numbers past the last key are passed over."""
         if self.slopes is None:
             return self

@@ -15,8 +15,8 @@ at once; what waits on this machine; packs and contact sheets.
 - ``pack_extras``: PackedSheet, Extras, packed_sheets, packed_maps, packed_rigs, take_extras
 - ``sheet_moves``: make, remove, nothing, move, merge, describe, colour, order, rename_library,
   set_approvers
-- ``sheets``: Habit, Sheet, read_sheet, sheet_of, write_sheet, make_sheet, move_sheet,
-  merge_sheets, remove_sheet, order_sheets, sheet_path
+- ``sheets``: Habit, Sheet, read_sheet, sheet_of, write_sheet, make_sheet, move_sheet, merge_sheets,
+  remove_sheet, order_sheets, sheet_path
 - ``store``: own_folder_over, CardChangedError, Library, login_name, now
 - ``troubles``: Trouble, troubles, shown
 - ``twins``: kept_on_purpose, keep_on_purpose, pair_of

@@ -11,7 +11,8 @@
   StripMarquee
 - ``strip_keys``: strip_keys, nudge, go_to_key
 - ``strip_labels``: paint_labels, paint_overview
-- ``strip_paint``: ChipLook, key_group_rect, instance_rect, drawn_key_groups, StripPainter, flag
+- ``strip_paint``: ChipLook, key_group_rect, instance_rect, drawn_key_groups, StripPainter,
+  heat_line, flag
 - ``strip_parts``: heard_strip
 - ``strip_rows``: Content, StripRow, RowBook, value_now
 - ``strip_scale``: Scale

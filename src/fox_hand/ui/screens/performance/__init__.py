@@ -7,4 +7,5 @@
 - ``performance_lanes``: LaneHold, PerformanceLanes
 - ``performance_screen``: PerformanceScreen
 - ``performance_stage``: PerformanceStage
+- ``unit_line``: unit_name, UnitLine
 """
