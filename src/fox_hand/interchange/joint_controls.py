@@ -17,7 +17,13 @@ from fox_hand.core.naming.joint_names import read_all
 from fox_hand.core.naming.mirror_partners import infer_partners
 from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.naming.shape_roles import NOTHING, ShapeRoles, shape_roles
-from fox_hand.core.naming.side_region import infer_regions, infer_sides, label_of, side_from_name
+from fox_hand.core.naming.side_region import (
+    infer_regions,
+    infer_sides,
+    label_of,
+    region_from_name,
+    side_from_name,
+)
 
 
 @dataclass(frozen=True)
@@ -79,6 +85,8 @@ def joint_controls(
     if body.sure < UNKNOWN:
         sides = _without_images(names, sides, places, height)
     regions = infer_regions(names, parents, places)
+    for row, region in shape.parts.items():
+        regions[row] = region_from_name(names[row]) or region
     partners = infer_partners(names, sides, places, height)
     inferred = [None] * len(nodes) if roles else infer_roles(names, sides, parents, places)
     sure = 1.0

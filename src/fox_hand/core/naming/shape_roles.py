@@ -3,22 +3,27 @@
 A body is symmetrical: pairs of like branches hang on a chain in the middle. Of the long pairs the
 one nearer the root, or without a hand at its end, are the legs; where both stand on the ground it
 is an animal on four legs. In a limb the two longest bones in a row are its upper and lower one.
+What else is long hangs down as a limb or does not as a wing; from the hips a tail hangs.
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 import numpy as np
 
 from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.controls import Region
 from fox_hand.core.naming.finger_shapes import finger_shapes
 from fox_hand.core.naming.roles import spine_roles
 
 ALIKE = 0.12  # share by which two branches of a pair may differ in length
 LONG = 0.22  # of the figure's size: a pair that reaches this far is a limb
+ALONG = 0.9  # cosine: pairs of legs hang as nearly the same way
+HANGS = 0.5  # cosine: a limb that hangs less down is a wing
+TAIL = 0.4  # of a leg: a chain on the hips that is so long and no part of the body is a tail
 HAND = 3  # branches at the end of a limb that make it an arm
 
 
@@ -31,12 +36,14 @@ class ShapeRoles:
         pairs: rows that belong together, own left first.
         sure: how sure it is, 0 to 1.
         four_legged: whether it is an animal on four legs.
+        parts: regions of rows that have no role: tails, wings, further limbs.
     """
 
     roles: Mapping[str, int] = field(default_factory=dict)
     pairs: tuple[tuple[int, int], ...] = ()
     sure: float = 0.0
     four_legged: bool = False
+    parts: Mapping[int, Region] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -70,13 +77,15 @@ def shape_roles(parents: Sequence[int], places: Array) -> ShapeRoles:
     if len(parents) < 8:
         return NOTHING
     figure = _Figure(parents, places)
-    limbs = sorted(figure.limbs(), key=lambda limb: -limb.length)[:2]
+    limbs = sorted(figure.limbs(), key=lambda limb: -limb.length)
     if len(limbs) < 2:
         return NOTHING
-    legs, arms, four = figure.told_apart(limbs)
+    legs, arms, four = figure.told_apart(figure.carrying(limbs))
     if legs.at == arms.at:
         return NOTHING  # no back between them: a hand, or something else
-    return figure.named(legs, arms, four_legged=four)
+    found = figure.named(legs, arms, four_legged=four)
+    more = [limb for limb in limbs if limb is not legs and limb is not arms]
+    return figure.with_parts(found, legs, more)
 
 
 class _Figure:
@@ -145,6 +154,58 @@ class _Figure:
         found = 0
         while self.parents[row] >= 0:
             row, found = self.parents[row], found + 1
+        return found
+
+    def carrying(self, limbs: Sequence[_Limb]) -> list[_Limb]:
+        """The two pairs that are legs and arms, of some with the longest first: of several those
+        that hang side by side, as four legs do, or the one with hands and the one that hangs
+        nearest the root; else the longest."""
+        for number, one in enumerate(limbs):
+            for other in limbs[number + 1 :]:
+                plain = max(one.ends, other.ends) < HAND and one.at != other.at
+                if plain and float(self._way(one) @ self._way(other)) > ALONG:
+                    return [one, other]
+        handed = [limb for limb in limbs if limb.ends >= HAND]
+        others = [limb for limb in limbs if limb.ends < HAND]
+        if len(limbs) > 2 and handed and others:
+            return [handed[0], min(others, key=lambda limb: self.depth(limb.at))]
+        return list(limbs[:2])
+
+    def with_parts(self, found: ShapeRoles, legs: _Limb, more: Sequence[_Limb]) -> ShapeRoles:
+        """With the regions of wings, further limbs and tails, and which of them are pairs."""
+        down, parts, pairs = self._way(legs), dict[int, Region](), list(found.pairs)
+        across = self.places[found.roles["leftUpperLeg"]]
+        across = across - self.places[found.roles["rightUpperLeg"]]
+        for limb in more:
+            hangs = float(self._way(limb) @ down) > HANGS or limb.ends >= HAND
+            region = Region.LIMBS if hangs else Region.WINGS
+            one, other = limb.one, limb.other
+            if float((self.places[one[0]] - self.places[other[0]]) @ across) < 0:
+                one, other = other, one
+            pairs += zip(one, other, strict=False)
+            parts |= dict.fromkeys([*self._below(one[0]), *self._below(other[0])], region)
+        for row in self._tails(legs, set(found.roles.values())):
+            parts |= dict.fromkeys(self._below(row), Region.TAIL)
+        return replace(found, pairs=tuple(pairs), parts=parts)
+
+    def _tails(self, legs: _Limb, roles: set[int]) -> list[int]:
+        """First joints of long chains in the middle on the hips, or above them in the hierarchy,
+        that lead to no part of the body."""
+        found, row = list[int](), legs.at
+        while row >= 0:
+            for child in self.children[row]:
+                long = self.far[child] + self.step(child) > TAIL * legs.length
+                rows = set(self._below(child))
+                if child in self.middle and long and len(rows) > 1 and not rows & roles:
+                    found.append(child)
+            row = self.parents[row]
+        return found
+
+    def _below(self, row: int) -> list[int]:
+        """A joint and all that hang on it."""
+        found = [row]
+        for above in found:
+            found.extend(self.children[above])
         return found
 
     def told_apart(self, limbs: Sequence[_Limb]) -> tuple[_Limb, _Limb, bool]:

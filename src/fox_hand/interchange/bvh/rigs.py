@@ -91,7 +91,7 @@ def _rig(path: Path, document: BvhDocument, words: RigWords) -> Rig:
         for i, parent in enumerate(parents):
             if parent >= 0:
                 places[i] += places[parent]
-        raise UnitUnknownError(path, float(np.ptp(places[:, 1])) or float(np.ptp(places)))
+        raise UnitUnknownError(path, float(np.ptp(places, axis=0).max()))  # it may lie
     count = len(document.joints)
     turn = np.tile([0.0, 0.0, 0.0, 1.0], (count, 1))
     names = unique_names([j.name for j in document.joints])
