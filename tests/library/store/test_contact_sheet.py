@@ -106,3 +106,26 @@ def test_stopping_leaves_what_was_there(entries: list[Entry], tmp_path: Path) ->
         write_sheet(path, entries, "Cards", progress=progress)
     assert seen == [e.name for e in entries[:4]]
     assert path.read_bytes() == b"before"
+
+
+@pytest.mark.parametrize("kind", [".png", ".pdf"])
+def test_how_far_a_sheet_is_goes_from_card_to_card(entries: list[Entry], kind: str) -> None:
+    told: list[tuple[float, str]] = []
+    shown = entries[:4]
+    sheet_bytes(
+        kind, shown, "Cards", progress=Progress(lambda share, text: told.append((share, text)))
+    )
+    assert told == [(n / 4, e.name) for n, e in enumerate(shown)]
+
+
+def test_names_too_long_for_their_field_are_cut(entries: list[Entry]) -> None:
+    short, long = entries[0], replace(entries[0], name="W" * 80)
+    below = []
+    for entry in (short, long):
+        page, side = columns_of([entry, entries[1]], 4)
+        pixels = np.asarray(page.convert("L")).astype(int)
+        field = pixels[MARGIN + HEAD + side + 2 : MARGIN + HEAD + side + NAME, :]
+        ink = np.flatnonzero(np.ptp(field[:, : MARGIN + side + GAP], axis=0) > 40)
+        below.append(int(ink.max()))
+    assert below[0] < below[1] <= MARGIN + side
+    assert below[1] > MARGIN + 0.8 * side  # as much of it as there is room for

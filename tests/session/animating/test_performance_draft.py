@@ -12,6 +12,8 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.core.animation.performance import Performance
 from fox_hand.core.matching.name_match import MatchSource
 from fox_hand.core.maths.rotations import angle_between
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.model.state import State
 from fox_hand.core.retarget.feet import GroundHold
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.core.retarget.transfer import FollowOptions, Transferred
@@ -26,6 +28,7 @@ from fox_hand.session.animating.performance_draft import PerformanceDraft
 from fox_hand.session.animating.performance_fit import PerformanceFit
 from fox_hand.session.app.workspace import Workspace
 from tests.bodies import Build, Placed, body_rig, with_affixes
+from tests.core.matching.test_faces import faced
 from tests.core.naming.test_roles import FAMILIES
 from tests.motions import performed
 
@@ -302,3 +305,46 @@ def test_the_lines_beside_it_are_as_large_and_stand_on_the_same_ground(
     assert (way * drawn).sum(1) / (far[0] * far[1]) == pytest.approx(np.ones(len(way)), abs=1e-3)
     assert far[1] / far[0] == pytest.approx(np.full(len(way), made.legs), rel=1e-3)
     assert angle_between(made.state.turn[0], made.state.turn[0]).max() < 1e-6
+
+
+def talking(marrow: Rig, names: list[str]) -> Performance:
+    """A face of other names that moves all its shapes but the last."""
+    body = tuple(replace(c, name="x", role=None) for c in marrow.controls[:1])
+    source = replace(faced(marrow, names), controls=body, parts=())
+    rest = [np.repeat(v[None], 5, 0) for v in source.rest.arrays()]
+    values = np.tile([[0.0], [0.5], [1.0], [0.25], [0.0]], len(names))
+    values[:, -1] = 0.0
+    return Performance("talk", source, State(*rest[:3], values, rest[4]), 30.0)
+
+
+def test_shapes_of_a_face_have_rows_as_joints_have(workspace: Workspace) -> None:
+    actor = workspace.actor
+    assert actor is not None
+    names = ["browInnerUp", "eyeBlinkLeft", "jawForward", "mouthPucker"]
+    draft = PerformanceDraft(talking(actor.rig, names), "talk", actor, {}, FollowOptions())
+    shapes = [r for r in draft.fit.rows if r.source in names]
+    assert [r.source for r in shapes] == names[:3]  # what stands still is not told of
+    brow, lid, jaw = shapes
+    assert (brow.target, brow.landing) == ("brow_inner_up_L", Landing.CORRECTED)
+    assert brow.detail == "and brow_inner_up_R" and brow.found is MatchSource.FACE
+    assert (lid.target, lid.landing, lid.detail) == ("lid_shut_L", Landing.LANDS, "as it is")
+    assert (lid.region, lid.side) == (Region.EYES, Side.LEFT)
+    assert (jaw.target, jaw.landing, jaw.detail) == (None, Landing.MISSING, "by 1.00, stays out")
+    assert (jaw.region, jaw.side) == (Region.MOUTH, Side.CENTRE)
+    free = draft.free_targets("eyeBlinkLeft")
+    assert "lid_shut_R" in free and "lid_shut_L" not in free
+    assert free.index("lid_squint_L") < free.index("lid_shut_R")  # its own side first
+    assert not any(actor.rig.settings[actor.rig.setting_row[n]].helper for n in free)
+    draft.say("jawForward", "jaw_open")
+    assert row_of(draft, "jawForward")[:3] == ("jaw_open", Landing.LANDS, "as it is")
+    draft.say("eyeBlinkLeft", None)
+    assert row_of(draft, "eyeBlinkLeft")[:3] == (None, Landing.MISSING, "left out by hand")
+    assert draft.unsaved == 2
+    draft.unsay("eyeBlinkLeft")
+    assert row_of(draft, "eyeBlinkLeft")[0] == "lid_shut_L" and draft.unsaved == 1
+    sequence = draft.sequence()
+    assert sequence is not None
+    moved = sequence.states.settings
+    row = actor.rig.setting_row
+    for name in ("jaw_open", "lid_shut_L", "brow_inner_up_R"):
+        assert moved[:, row[name]] == pytest.approx([0, 0.5, 1, 0.25, 0]), name

@@ -212,6 +212,8 @@ def test_the_other_side_of_cards_lies_beside_them(
 ) -> None:
     rig = actor_of(workspace).rig
     cards = [entry(workspace, n) for n in ("Fist", "Point")]
+    first = read_card(cards[0].path)[0]
+    workspace.settings.author = "Ines B." if both else ""
     workspace.capturing.mirror(cards, both=both)
     word = "Both sides of 2 cards" if both else "Other side of 2 cards"
     assert workspace.history.undo_label == word
@@ -220,6 +222,9 @@ def test_the_other_side_of_cards_lies_beside_them(
         made = entry(workspace, f"{one.name}, {end}")
         assert made.sheet == one.sheet and made.side == ("both" if both else "right")
         card, own = read_card(made.path)[0], read_card(one.path)[0]
+        assert card.author == ("Ines B." if both else first.author) != ""
+        assert (card.tags, card.note, card.region) == (own.tags, own.note, own.region)
+        assert (card.character, card.fingerprint) == (own.character, own.fingerprint)
         names = {n[:-2] for n in own.pose.controls}
         right = {f"{n}_R" for n in names}
         assert set(card.pose.controls) == (right | set(own.pose.controls) if both else right)

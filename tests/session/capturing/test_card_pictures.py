@@ -7,8 +7,12 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from fox_hand.core.animation.clip import Clip
+from fox_hand.core.animation.curves import ChannelId, ChannelKind
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.model.controls import Side
-from fox_hand.core.pose.pose import Pose
+from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Standing
 from fox_hand.library.format.card import Card
@@ -127,3 +131,41 @@ def test_older_cards_are_framed_anew_where_their_frame_shows_something_else(
     bare = replace(face, anchor=None, around=Pose({}))
     frame = reshot(bare, actor, CapturePictures()).camera
     assert frame == _on(actor, face.frame or Camera())  # it shows the face: it stays
+
+
+@pytest.mark.parametrize(
+    ("kind", "values", "frame"),
+    [
+        (ChannelKind.MOVE, [-1.0, 0.5, 0.8], 2),
+        (ChannelKind.MOVE, [0.0, 1.0, 0.2], 1),
+        (ChannelKind.TURN, [0.5, -0.6, 0.4], 1),
+        (ChannelKind.SETTING, [0.2, 0.9, 0.0], 1),
+        (ChannelKind.SETTING, [0.9, 0.8, 0.0], 2),
+    ],
+)
+def test_a_clip_is_drawn_where_it_is_farthest_from_how_it_begins(
+    workspace: Workspace, kind: ChannelKind, values: list[float], frame: int
+) -> None:
+    actor = workspace.actor
+    assert actor is not None
+    rig, name = actor.rig, {ChannelKind.SETTING: "jaw_open", ChannelKind.TURN: "neck"}.get(kind)
+    table = np.array(values)[:, None] * {ChannelKind.MOVE: np.eye(3)[:1]}.get(kind, 1.0)
+    if kind is ChannelKind.TURN:
+        table = np.array([[np.sin(v / 2), 0, 0, np.cos(v / 2)] for v in values])
+    channel = ChannelId(kind, name or "hips")
+    lines = {channel: line_of(channel, np.arange(3.0), table, Ease.LINEAR)}
+    card = read_card(entry(workspace, "Nod").path)[0]
+    held = {c.name: Held() for c in rig.controls if c.name in ("hips", "neck", "jaw")}
+    moving = replace(card, pose=Pose({**card.pose.controls, **held}), clip=Clip(lines, 2.0))
+    standing = reshot(moving, actor, CapturePictures()).standing
+    row = rig.setting_row["jaw_open"] if kind is ChannelKind.SETTING else None
+    alone = {n: rig.skeleton.names.index(n) for n in ("hips", "neck")}
+    if row is not None:
+        assert standing.at.settings[row] == pytest.approx(values[frame])
+    else:
+        wanted = worn(rig, card)
+        arrays = dict(zip(("move", "turn"), (wanted.move.copy(), wanted.turn.copy()), strict=True))
+        arrays[kind.value][rig.control_row[channel.name]] = table[frame]
+        there = rig.evaluate(wanted.with_(**arrays))
+        node = rig.controls[rig.control_row[channel.name]].node
+        assert alone and np.allclose(standing.at.nodes[node], there.nodes[node], atol=1e-6)

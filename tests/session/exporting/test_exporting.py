@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -225,3 +226,25 @@ def test_pictures_become_the_files_that_were_asked_for(
     with pytest.raises(FoxHandError) as caught:
         write_drawn(tmp_path / "a.tiff", frames, draw)
     assert caught.value.code == "render.kind" and not (tmp_path / "a.tiff").exists()
+
+
+def test_the_frame_of_pictures_holds_everybody_all_the_way_from_their_own_front(
+    workspace: Workspace,
+) -> None:
+    actor = actor_of(workspace)
+    rig = replace(actor.rig, body=replace(actor.rig.body, ahead=(1.0, 0.0, 0.0)))
+
+    def standing(frame: float) -> tuple[Standing, ...]:
+        move = rig.rest.move.copy()
+        move[rig.control_row["hips"], 2] = 0.4 * (frame - 1)
+        return (Standing(rig, rig.evaluate(rig.rest.with_(move=move))),)
+
+    frames = [1, 2, 3, 4, 5]
+    made = [v() for v in views(PictureSequence(standing, frames, width=200, height=100))]
+    cameras = {view.camera for view in made}
+    (camera,) = cameras
+    assert camera.yaw == pytest.approx(rig.body.heading + 0.35)
+    assert camera.pitch == pytest.approx(0.06)
+    for view in made:
+        seen = camera.project(np.concatenate([rig.flesh(s.at) for s in view.figures]), 200, 100)
+        assert (seen[:, :2] > 0).all() and (seen[:, 0] < 200).all() and (seen[:, 1] < 100).all()
