@@ -15,7 +15,7 @@ from fox_hand.core.model.controls import ControlKind, Side
 from fox_hand.core.naming.joint_names import affixes
 from fox_hand.core.naming.roles import ALL_ROLES, infer_roles
 from fox_hand.core.naming.shape_roles import shape_roles
-from fox_hand.core.naming.side_region import side_from_name
+from fox_hand.core.naming.side_region import infer_sides, side_from_name
 from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from tests.bodies import Build, Placed, body_rig, fingers, joints_of, sided, with_affixes
@@ -134,6 +134,28 @@ def test_fingers_are_told_by_the_words_of_their_bones(fifth: str) -> None:
     for control in rig.controls:
         key = by_name[control.name]
         assert control.role == (key if key in ALL_ROLES else None), control.name
+
+
+@pytest.mark.parametrize("pattern", ["{f}{b}_r", "hand_R_{f}_{b}", "RightHand{f}{b}"])
+def test_a_lone_hand_whose_joints_all_hang_on_the_wrist_has_its_fingers(pattern: str) -> None:
+    """Five joints a finger: the palm's, three bones and the end; four of them for the thumb."""
+    names, places = ["RightHand" if "Right" in pattern else "wrist_R"], [[0.0, 0.0, 0.0]]
+    for row, finger in enumerate(WORDS):
+        for bone in range(4 if finger == "Thumb" else 5):
+            names.append(pattern.format(f=finger, b=bone))
+            places.append([-0.03 - 0.03 * bone, 0.0, 0.03 - 0.015 * row])
+    parents = [-1, *[0] * (len(names) - 1)]
+    sides, _ = infer_sides(names, np.array(places), 0.2)
+    assert set(sides) == {Side.RIGHT}
+    found = dict(zip(names, infer_roles(names, sides, parents, np.array(places)), strict=True))
+    assert found.pop(names[0]) == "rightHand"
+    wanted: dict[str, str | None] = dict.fromkeys(found)
+    for finger, own in zip(WORDS, (*WORDS[:-1], "Little"), strict=True):
+        bones = BONES[:2] + BONES[3:] if finger == "Thumb" else (None, *BONES[1:])
+        for bone, word in enumerate(bones):
+            if word is not None:
+                wanted[pattern.format(f=finger, b=bone)] = f"right{own}{word}"
+    assert found == wanted
 
 
 def test_every_rig_we_ship_says_each_role_once() -> None:

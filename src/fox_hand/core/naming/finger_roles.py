@@ -123,8 +123,8 @@ def _starts_in_the_palm(
     nothing is known of places, four joints counted from 0 begin with it."""
     if said[chain[0]].bone == 0:
         return True
-    if len(chain) < 4:
-        return False
+    if len(chain) != 4:
+        return len(chain) > 4  # three bones and their end are four
     if places is not None and hand is not None:
         to_wrist = float(np.linalg.norm(places[chain[0]] - places[hand]))
         return to_wrist < float(np.linalg.norm(places[chain[1]] - places[chain[0]]))
