@@ -103,3 +103,20 @@ def test_twins_are_those_that_share_enough_most_alike_first() -> None:
     near = {(10, 14), (12, 14), (13, 14)}
     assert near <= {(a, b) for a, b, _ in poses.twins(0.7)}
     assert poses.twins(1.5) == [] and table(numbers(hand=3)).twins(0.1) == []
+
+
+@pytest.mark.parametrize("axis", ["x", "y", "z"])
+def test_every_axis_counts_alike(axis: str) -> None:
+    def about(degrees: float) -> list[float]:
+        return Rotation.from_euler(axis, degrees, degrees=True).as_quat().tolist()
+
+    pose = Numbers({"a": about(30), "b": about(-20)}, {})
+    assert pose.way() == pytest.approx(np.radians(50))
+    near, far = (
+        Numbers({"a": about(32), "b": about(-20)}, {}),
+        Numbers({"a": about(-30), "b": about(20)}, {}),
+    )
+    assert likeness(pose, near) == pytest.approx(1 - 2 / 102)
+    assert likeness(pose, far) == pytest.approx(1 - 100 / 100)
+    found = table(near, far, pose).nearest(pose, 3)
+    assert [item for item, _ in found] == [12, 10, 11]

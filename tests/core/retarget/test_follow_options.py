@@ -10,6 +10,7 @@ from scipy.spatial.transform import Rotation
 
 from fox_hand.core.animation.performance import Performance
 from fox_hand.core.maths.rotations import Array
+from fox_hand.core.model.state import State
 from fox_hand.core.retarget.figure_motion import FigureMotion, leg_length, role_nodes, sole_level
 from fox_hand.core.retarget.soles import soles_of
 from fox_hand.core.retarget.transfer import FollowOptions, Transferred, follow
@@ -184,3 +185,33 @@ def test_only_some_limbs_can_follow(walker: Rig, target: Rig) -> None:
     at = target.evaluate(found.state).nodes[:, role_nodes(target)["hips"], :3, 3]
     # nothing that carries the figure along follows, but the topmost that does may move
     assert at == pytest.approx(np.tile(rest, (len(at), 1)), abs=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("turn", "facing"),
+    [
+        (Rotation.from_euler("y", 40, degrees=True), 40.0),
+        (Rotation.from_euler("y", -130, degrees=True), -130.0),
+        (Rotation.from_euler("YX", [25, 70], degrees=True), 25.0),  # bent far forward
+        (Rotation.from_euler("YX", [25, 88], degrees=True), 0.0),  # looks at the ground
+        (Rotation.from_euler("YX", [25, -85], degrees=True), 0.0),  # lies on its back
+        (Rotation.from_euler("YZ", [25, 90], degrees=True), 25.0),  # lies on its side
+    ],
+)
+def test_where_a_figure_looks_is_known_unless_it_looks_up_or_down(
+    walker: Rig, turn: Rotation, facing: float
+) -> None:
+    rest = walker.rest
+    row = next(r for r, c in enumerate(walker.controls) if c.role == "hips")
+    base = Rotation.from_quat(walker.skeleton.rest_turns[walker.controls[row].node])
+    turns = rest.turn.copy()
+    turns[row] = (base.inv() * turn * base).as_quat()
+    pairs_of = zip(rest.arrays(), rest.with_(turn=turns).arrays(), strict=True)
+    batch = State(*(np.stack(both) for both in pairs_of))
+    motion = FigureMotion.of(walker, batch, 24.0)
+    assert np.degrees(motion.facing(1)) == pytest.approx(facing, abs=1e-6)
+    assert motion.facing(0) == pytest.approx(0.0, abs=1e-9)
+    turned = motion.turned(np.radians(-30.0))
+    if facing:
+        off = (np.degrees(turned.facing(1)) - (facing - 30.0)) % 360.0
+        assert min(off, 360 - off) == pytest.approx(0.0, abs=1e-6)

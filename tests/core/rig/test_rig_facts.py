@@ -240,3 +240,22 @@ def _first(rig: Rig, count: int) -> MeshPart:
         joints=part.joints[:count],
         weights=part.weights[:count],
     )
+
+
+@pytest.mark.parametrize("axes", [(0,), (0, 1), (0, 1, 2)])
+def test_locked_axes_of_a_turn_stay_and_a_wholly_locked_one_stays_bit_for_bit(
+    marrow: Rig, axes: tuple[int, ...]
+) -> None:
+    rig, row = marrow, marrow.control_row["neck"]
+    turn = rig.rest.turn.copy()
+    turn[row] = from_vector(np.array([0.1, -0.2, 0.15]))
+    before = rig.rest.with_(turn=turn)
+    further = turn.copy()
+    further[row] = from_vector(np.array([0.4, 0.3, -0.35]))
+    after = before.with_(turn=further)
+    kept = within(rig, [Lock("neck", Channel.TURN, axis) for axis in axes], before, after)
+    was, now, wanted = (s.shown(rig.orders)[row] for s in (before, kept, after))
+    for axis in range(3):
+        expected = was[axis] if axis in axes else wanted[axis]
+        assert now[axis] == pytest.approx(expected, abs=1e-9), axis
+    assert (kept.turn[row] == before.turn[row]).all() == (len(axes) == 3)

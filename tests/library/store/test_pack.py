@@ -70,6 +70,8 @@ def test_a_pack_is_taken_in_whole_and_again_changes_nothing(
     with zipfile.ZipFile(pack) as archive:
         assert archive.namelist()[0] == "mimetype"
         assert archive.testzip() is None
+        assert {i.date_time for i in archive.infolist()} == {(2000, 1, 1, 0, 0, 0)}
+        assert {i.external_attr >> 16 for i in archive.infolist()} == {0o644}
         written = msgspec.json.decode(archive.read("pack.json"))
     jsonschema.validate(written, msgspec.json.decode(json_schema()))
     assert (FORMATS / "foxpack-1.schema.json").read_bytes() == json_schema()

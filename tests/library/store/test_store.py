@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import stat
 from dataclasses import replace
@@ -247,3 +248,40 @@ def test_nothing_that_is_printed_moves_the_cursor() -> None:
 def test_a_sheet_whose_name_is_no_text_is_left_out_of_the_order(tmp_path: Path) -> None:
     library = Library.create(tmp_path / "lib", "Shared", ("B", "f\udcfcchse", "A"))
     assert Library(library.folder).file.sheets == ("B", "A")
+
+
+@pytest.mark.parametrize(
+    ("number", "words"),
+    [
+        (errno.ENOSPC, "Make room on that disk, then try again."),
+        (errno.EDQUOT, "Make room on that disk, then try again."),
+        (errno.EFBIG, "Make room on that disk, then try again."),
+        (errno.EACCES, "Get permission to write there, then try again."),
+        (errno.EPERM, "Get permission to write there, then try again."),
+        (errno.EROFS, "It can only be read there: write somewhere else"),
+        (errno.EIO, "Look whether its disk or share is in order, then try again."),
+    ],
+)
+def test_what_helps_against_an_error_of_the_disk_is_said(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, number: int, words: str
+) -> None:
+    path = tmp_path / "note.txt"
+    atomic.write_atomically(path, b"before")
+
+    def failing(descriptor: int) -> None:
+        raise OSError(number, os.strerror(number))
+
+    monkeypatch.setattr("fox_hand.library.files.atomic.os.fsync", failing)
+    with pytest.raises(FoxHandError) as caught:
+        atomic.write_atomically(path, b"after")
+    assert words in caught.value.sentence()
+    assert f"note.txt could not be written ({os.strerror(number)})" in caught.value.sentence()
+    assert path.read_bytes() == b"before"
+    assert [p.name for p in tmp_path.iterdir()] == ["note.txt"]
+
+
+@pytest.mark.parametrize(
+    ("by", "words"), [("", "Fist was changed after"), ("Ines", "Fist was changed by Ines after")]
+)
+def test_who_changed_a_card_meanwhile_is_said_where_it_is_known(by: str, words: str) -> None:
+    assert words in CardChangedError("Fist", Path("Fist.foxcard"), by).sentence()
