@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from fox_hand.core.animation.clip import Clip, cut_out
-from fox_hand.core.animation.clip_instances import ClipInstance, ClipInstancePlayer
+from fox_hand.core.animation.clip_instances import FINE, ClipInstance, ClipInstancePlayer
 from fox_hand.core.animation.curves import (
     ChannelCurve,
     ChannelId,
@@ -304,3 +304,41 @@ def test_only_what_a_clip_has_is_taken_of_it() -> None:
     names = [ChannelId(ChannelKind.SETTING, name) for name in "abc"]
     clip = Clip({n: line(0.0, 1.0, 0.0, ease=Ease.LINEAR) for n in names[:2]}, 20.0)
     assert list(clip.only(names[1:]).lines) == [names[1]]
+
+
+@pytest.mark.parametrize(
+    ("repeats", "gap", "speed", "times", "length"),
+    [
+        (1.0, 0.0, 1.0, 1, 6),
+        (2.0, 0.0, 1.0, 2, 12),
+        (3.0, 4.0, 1.0, 3, 26),
+        (2.5, 0.0, 1.0, 3, 15),
+        (2.5, 4.0, 2.0, 3, 15.5),
+        (0.25, 0.0, 1.0, 1, 1.5),
+    ],
+)
+def test_a_block_is_as_long_as_its_times_and_the_gaps_between_them(
+    marrow: Rig, repeats: float, gap: float, speed: float, times: int, length: float
+) -> None:
+    clip = replace(demo_clip("Blink"), length=6.0)
+    made = instance(clip, repeats=repeats, gap=gap, speed=speed)
+    assert made.once == 6.0 / speed
+    assert made.starts.tolist() == [n * (made.once + gap) for n in range(times)]
+    assert made.length == pytest.approx(length)
+    assert made.end == pytest.approx(made.start + length)
+
+
+def test_what_counts_along_a_block_is_what_moves_by_how_strongly_it_counts() -> None:
+    clip = demo_clip("Walk loop")
+    made = instance(clip, repeats=2.0, fade_in=4.0, fade_out=6.0, strength=0.5)
+    assert made.envelope[0] == 0.0 and made.envelope.shape == (FINE + 1,)
+    at = made.length * np.arange(FINE + 1) / FINE
+    profile = np.array(clip.profile)
+    along = np.array([made.clip_frame(float(a)) for a in at]) / clip.length
+    moved = profile[np.round(along * (len(profile) - 1)).astype(int)]
+    weights = np.array([made.weight(float(a)) for a in at])
+    assert made.envelope == pytest.approx(moved * weights)
+    strong = replace(made, strength=2.0)  # drawn no higher than a block at full strength
+    assert strong.envelope == pytest.approx(2 * made.envelope)
+    assert strong.envelope.max() <= 1.0 + 1e-9
+    assert (replace(made, strength=-1.0).envelope == 0).all()

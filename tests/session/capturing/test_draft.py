@@ -25,6 +25,7 @@ from fox_hand.session.capturing.draft import CaptureDraft
         (("arm_L", "thigh_L", "head"), Region.TORSO, "left"),
         (("arm_L", "thigh_R", "head"), Region.TORSO, "centre"),
         (("spine_1", "chest"), Region.TORSO, "centre"),
+        (("hand_L", "finger_index_1_L", "eye_L", "jaw"), Region.HANDS, "left"),  # no body in it
         (("eye_L", "jaw"), Region.HEAD, "left"),
     ],
 )

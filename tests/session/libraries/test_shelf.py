@@ -261,4 +261,5 @@ def test_a_new_card_goes_where_its_like_lies(workspace: Workspace) -> None:
     assert usual[Region.HANDS] == "Marrow/Hands" and usual[Region.TORSO] == "Marrow/Body"
     # faces lie together, whatever part of them most cards are of
     assert {usual[r] for r in (Region.HEAD, Region.EYES, Region.MOUTH)} == {"Marrow/Face"}
+    assert usual[Region.WINGS] == place.sheets[0] != place.sheets[-1]  # nothing is like it
     assert OpenLibrary(9, place.folder, "unread").usual_sheet(Region.HANDS) == ""
