@@ -52,6 +52,7 @@ def test_without_pairs_toes_or_eyes_say_where_ahead_is() -> None:
     up, ahead, _, sure = found(["hips", "head", "leftEye"], [])
     assert up == axis(1) and sure == 0.5
     assert ahead[0] > 0.95 and ahead[1] == pytest.approx(0.0, abs=1e-9)  # level, not upwards
+    assert np.linalg.norm(ahead) == pytest.approx(1.0)
 
 
 def test_where_it_looks_is_an_angle_about_up() -> None:

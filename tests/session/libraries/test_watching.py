@@ -26,6 +26,9 @@ MOUNTS = """\
 41 36 0:34 / /mnt/studio/local rw - xfs /dev/sdb1 rw
 42 36 0:35 / /mnt/with\\040space rw - cifs //server/share rw
 43 36 0:36 / /home/ines/far rw - fuse.sshfs ines@server:/ rw
+44 36 0:37 / /mnt/plain - nfs server:/plain
+45 36 / /mnt/cut - nfs server:/cut
+46 36 0:38 / /mnt/none rw -
 """
 
 
@@ -36,6 +39,9 @@ MOUNTS = """\
         ("/mnt/studio/poses", True),
         ("/mnt/studio/local/poses", False),
         ("/mnt/with space/x", True),
+        ("/mnt/plain/x", True),
+        ("/mnt/cut", False),
+        ("/mnt/none", False),
         ("/home/ines/far", True),
         ("/mnt/studiolike", False),
     ],
