@@ -94,6 +94,24 @@ def test_a_figure_is_lit_from_its_own_front_wherever_it_looks(
     assert room_of(pair).heading == 0.0 and room_of(pair[1:]).heading == pytest.approx(np.pi)
 
 
+def test_a_skeleton_without_anything_to_see_leaves_the_others_in_sight(
+    renderer: Renderer, marrow: Rig
+) -> None:
+    """As a file holds that has joints and their motion only."""
+    bare = dataclasses.replace(
+        marrow, parts=(), palette_nodes=np.zeros(0, np.intp), inverse_binds=np.zeros((0, 4, 4))
+    )
+    who, bones = standing(marrow, marrow.rest), standing(bare, bare.rest)
+    camera = Camera().framing(marrow.flesh(who.at), 1.0)
+    for quality in (Quality.DRAFT, Quality.FULL):
+        alone = renderer.picture(View((who,), camera, 96, 96, quality))
+        outlines = (Contour("bones", bones), Contour("who", who))
+        both = renderer.picture(View((bones, who), camera, 96, 96, quality, contours=outlines))
+        apart = np.abs(alone.pixels.astype(float) - both.pixels.astype(float))
+        assert apart.mean() < 1.0, quality
+        assert both.contours["who"] and not both.contours["bones"]
+
+
 def test_stage_and_card_pictures_show_the_same(renderer: Renderer, marrow: Rig) -> None:
     """One path: a card's picture is the stage's, smaller and smoother."""
     who = standing(marrow, marrow.rest)

@@ -132,6 +132,8 @@ class GpuRig:
         if wanted == self._skins[slot].posed:
             return
         self._skins[slot].posed = wanted
+        if not self.count:
+            return  # a skeleton alone has nothing to skin, and may have no palette
         self._apply_morphs(standing.at.settings)
         self._palette.write(wanted[0])
         marked = np.ones(max(len(rows), 1), np.float32)
