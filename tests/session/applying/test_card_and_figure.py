@@ -90,6 +90,17 @@ def test_moves_sizes_and_turns_are_told_in_their_units_the_largest_first(
     assert [r.size for r in comparison.rows] == pytest.approx(
         [0.5, 1 / 3, np.hypot(0.01, 0.05) / 0.2]
     )
+    one, two = comparison.states()
+    for state, wanted in ((one, rest), (two, there.state)):
+        for name in ("move", "scale", "turn"):
+            assert np.array_equal(getattr(state, name)[row], getattr(wanted, name)[row]), name
+    comparison.toggle((DifferingPart.MOVE, row))
+    only = comparison.changed_only()
+    giver = one if comparison.giver is here else two
+    assert np.array_equal(only.move[row], giver.move[row])
+    worn = two if comparison.giver is here else one
+    assert np.array_equal(only.scale[row], worn.scale[row])
+    comparison.toggle((DifferingPart.MOVE, row))
     comparison.swap()
     assert comparison.rows[2].first == pytest.approx(-5.0)
     assert comparison.count == 3

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from scipy.spatial.transform import Rotation
 
 from fox_hand.base.places import Places
 from fox_hand.core.maths.rotations import angle_between
@@ -13,11 +14,12 @@ from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pad import pad_corners, shares_of_pad
 from fox_hand.core.pose.pose import Pose
 from fox_hand.core.pose.sides import Sides
+from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import prepare, shipped
 from fox_hand.library.format.container import changed_bytes, read_card
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.application import Part, Way, Weights
-from fox_hand.session.applying.mix import Mix
+from fox_hand.session.applying.mix import Mix, reach_of
 from tests.session.conftest import entry
 
 
@@ -219,3 +221,21 @@ def test_a_card_is_fitted_for_quill_and_its_own_rig_is_used_where_it_stands(
     mix = workspace.mix_commands.lay_on(ready)
     assert mix is not None
     assert mix.fit.missing == ("hat",)
+
+
+def test_how_far_each_control_goes_is_a_share_of_all_the_way(marrow: Rig) -> None:
+    rig, rest = marrow, marrow.rest
+    turn, move, settings = rest.turn.copy(), rest.move.copy(), rest.settings.copy()
+    row = rig.control_row
+    turn[row["head"]] = Rotation.from_euler("y", 45, degrees=True).as_quat()
+    turn[row["neck"]] = Rotation.from_euler("x", 170, degrees=True).as_quat()
+    move[row["hips"], 1] = -0.1 * rig.height
+    jaw = rig.setting_row["jaw_open"]
+    settings[jaw] = 0.25
+    far = reach_of(rig, rest, rest.with_(turn=turn, move=move, settings=settings))
+    wanted = {"head": 0.5, "neck": 1.0, "hips": 0.5}
+    for name, share in wanted.items():
+        assert far[row[name]] == pytest.approx(share), name
+    assert far[rig.settings[jaw].control] == pytest.approx(0.25)
+    others = set(range(len(far))) - {row[n] for n in wanted} - {rig.settings[jaw].control}
+    assert (far[sorted(others)] == 0).all()

@@ -18,3 +18,11 @@ def test_playing_begins_again_and_numbers_stay_in_their_range() -> None:
     assert (time.first, time.last) == (10, 11)
     time.set_range(-4, 30)
     assert (time.first, time.last) == (0, 30)
+
+
+def test_another_frame_is_told_from_the_same_one() -> None:
+    playhead = Playhead()
+    assert playhead.put(12.0) and playhead.frame == 12.0
+    assert not playhead.put(12.0)
+    assert playhead.put(12.5) and playhead.put(-3.0) and playhead.frame == 0.0
+    assert not playhead.put(-1.0)  # which is the same place
