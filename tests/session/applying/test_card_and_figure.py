@@ -74,6 +74,9 @@ def test_moves_sizes_and_turns_are_told_in_their_units_the_largest_first(
     move, scale, turn = rest.move.copy(), rest.scale.copy(), rest.turn.copy()
     move[row], scale[row] = (0.01, -0.05, 0.0), (1.0, 1.0, 1.5)
     turn[row] = multiply(turn[row], from_vector(np.array([0.0, np.radians(30), 0.0])))
+    hips = rig.control_row["hips"]
+    move[hips], scale[hips] = (0.3, 0.0, 0.0), (2.0, 2.0, 2.0)  # which is not compared
+    turn[hips] = from_vector(np.array([0.0, 1.0, 0.0]))
     choice = ChannelFilter({row: frozenset(Channel)}, frozenset())
     here = Compared("here", "", rest, choice)
     there = Compared("there", "", rest.with_(move=move, scale=scale, turn=turn), choice)
@@ -94,6 +97,7 @@ def test_moves_sizes_and_turns_are_told_in_their_units_the_largest_first(
     for state, wanted in ((one, rest), (two, there.state)):
         for name in ("move", "scale", "turn"):
             assert np.array_equal(getattr(state, name)[row], getattr(wanted, name)[row]), name
+            assert np.array_equal(getattr(state, name)[hips], getattr(rest, name)[hips]), name
     comparison.toggle((DifferingPart.MOVE, row))
     only = comparison.changed_only()
     giver = one if comparison.giver is here else two
