@@ -9,7 +9,7 @@ from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.sampler import line_of
-from fox_hand.core.model.controls import Region
+from fox_hand.core.model.controls import Channel, ControlKind, Region
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.capture_pictures import MOST, motion_frames
 from fox_hand.session.capturing.draft import CaptureDraft
@@ -54,3 +54,20 @@ def test_the_last_frame_of_a_loop_is_its_first_and_not_shown_twice() -> None:
     long, slower = motion_frames(clip(10.0 * MOST, loops=False))
     assert len(long) <= MOST
     assert slower == pytest.approx(24.0 * (long[0] + 1) / (long[1] - long[0]))
+
+
+def test_where_a_joint_was_moved_only_its_place_goes_in(workspace: Workspace) -> None:
+    actor = workspace.actor
+    assert actor is not None
+    rig = actor.rig
+    joints = (r for r, c in enumerate(rig.controls) if c.kind is ControlKind.JOINT)
+    rows = [r for r in joints if Channel.MOVE in rig.controls[r].channels][:3]
+    assert len(rows) == 3
+    plain = CaptureDraft(actor, tuple(rows)).choice.channels
+    assert all(Channel.MOVE not in plain.get(r, ()) for r in rows)
+    move = actor.state.move.copy()
+    move[rows[2], 1] = -0.02
+    workspace.apply("Pull", actor.state.with_(move=move))
+    held = CaptureDraft(actor, tuple(rows)).choice.channels
+    moved = [r for r in rows if Channel.MOVE in held.get(r, ())]
+    assert moved == rows[2:]
