@@ -112,6 +112,18 @@ def test_a_skeleton_without_anything_to_see_leaves_the_others_in_sight(
         assert both.contours["who"] and not both.contours["bones"]
 
 
+def test_dark_spots_lie_under_feet_and_not_under_a_root_that_stayed_behind(marrow: Rig) -> None:
+    move = marrow.rest.move.copy()
+    move[marrow.control_row["hips"]] = (0.0, 0.0, 2.0)
+    room = room_of((standing(marrow, marrow.rest.with_(move=move)),))
+    dark = room.feet[room.feet[:, 3] > 0]
+    assert len(dark) >= 2 and (dark[:, 1] > 1.5).all()
+    bones = [marrow.skeleton.names[n] for n in marrow.fleshed_nodes]
+    assert "foot_L" in bones and "root" not in bones
+    bare = dataclasses.replace(marrow, parts=())
+    assert bare.fleshed_nodes.tolist() == marrow.joint_nodes.tolist()
+
+
 def test_stage_and_card_pictures_show_the_same(renderer: Renderer, marrow: Rig) -> None:
     """One path: a card's picture is the stage's, smaller and smoother."""
     who = standing(marrow, marrow.rest)

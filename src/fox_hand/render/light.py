@@ -66,7 +66,8 @@ def room_of(figures: tuple[Standing, ...]) -> Room:
         flesh = max(flesh, 0.22 * rig.height)
         ground = float(rig.rest_bounds[0][1]) if rig.parts else 0.0
         floor = ground if i == 0 else min(floor, ground)
-        feet.append(_feet(at, ground, rig.height))
+        bones = rig.fleshed_nodes if len(rig.fleshed_nodes) else nodes
+        feet.append(_feet(standing.at.nodes[bones, :3, 3], ground, rig.height))
     everything = np.concatenate(points) if points else np.zeros((1, 3))
     low, high = everything.min(0), everything.max(0)
     blobs = np.concatenate(feet)[:8] if feet else np.zeros((0, 4))

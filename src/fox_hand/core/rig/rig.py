@@ -26,6 +26,7 @@ from fox_hand.core.rig.mirror_table import MirrorTable
 RestFrom = Literal["skin", "nodes"]
 
 MANY = 200  # vertices of a part; of fewer none can be spared
+LEAST = 0.05  # of a vertex: what follows a bone by less hardly follows it
 
 
 @dataclass(frozen=True, eq=False)
@@ -124,6 +125,14 @@ class Rig(WithoutCaches):
         return np.array(
             [c.node for c in self.controls if c.kind is ControlKind.JOINT], dtype=np.intp
         )
+
+    @cached_property
+    def fleshed_nodes(self) -> Index:
+        """The bones ``(B,)`` that any vertex follows; all of them where there is nothing to see."""
+        rows = [np.unique(part.joints[part.weights > LEAST]) for part in self.parts]
+        known = np.unique(np.concatenate([*rows, np.zeros(0, np.intp)])).astype(np.intp)
+        nodes = np.intersect1d(self.joint_nodes, self.palette_nodes[known])
+        return nodes.astype(np.intp) if len(nodes) else self.joint_nodes
 
     @cached_property
     def row_of_node(self) -> dict[int, int]:
