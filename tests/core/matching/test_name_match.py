@@ -167,3 +167,11 @@ def test_what_a_limb_does_in_the_world_is_found_without_its_rig(marrow: Rig) -> 
         for control, role in roles.items():
             own = marrow.controls[marrow.control_row[control]].role
             assert own in (role, None) or control.startswith("finger")
+
+
+def test_what_is_spelled_alike_is_looked_for_on_its_own_side_among_all() -> None:
+    targets = ["forearm_R", "thigh_L", "forearm_L", "shin_R"]
+    (found,) = match_names(["forearn_L"], targets)
+    assert (found.target, found.found) == ("forearm_L", MatchSource.SPELLING)
+    (none,) = match_names(["forearn_L"], ["forearm_R", "thigh_L"])
+    assert none.target is None

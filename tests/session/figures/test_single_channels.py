@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
@@ -180,3 +182,19 @@ def test_only_some_controls_go_back_to_rest(marrow: Rig) -> None:
     for s in range(len(marrow.settings)):
         source = marrow.rest if s in held else state
         assert back.settings[s] == source.settings[s]
+
+
+def test_a_bar_goes_as_far_as_its_channel_may(marrow: Rig) -> None:
+    row = marrow.control_row["head"]
+    free = replace(marrow.controls[row], limits=(None, (-0.5, 1.0), None))
+    moved = replace(free, move_limits=((-0.02, 0.05), None, None))
+    rig = replace(marrow, controls=(*marrow.controls[:row], moved, *marrow.controls[row + 1 :]))
+    assert ChannelRef(row, Channel.TURN, 0).span(rig) == (-120.0, 120.0)
+    assert ChannelRef(row, Channel.TURN, 1).span(rig) == pytest.approx(np.degrees([-0.5, 1.0]))
+    assert ChannelRef(row, Channel.MOVE, 0).span(rig) == pytest.approx((-2.0, 5.0))
+    half = rig.height * 50  # centimetres
+    assert ChannelRef(row, Channel.MOVE, 1).span(rig) == pytest.approx((-half, half))
+    assert ChannelRef(row, Channel.SCALE, 2).span(rig) == (0.0, 2.0)
+    jaw = rig.setting_row["jaw_open"]
+    setting = rig.settings[jaw]
+    assert ChannelRef(0, None, jaw).span(rig) == (setting.minimum, setting.maximum)
