@@ -35,6 +35,9 @@ from fox_hand.interchange.sidecar_solvers import SolverBuilder
 AXES = {"x": 0, "y": 1, "z": 2}
 
 
+SPOKEN = 100  # names in vain that are told one by one
+
+
 def apply_sidecar(rig: Rig, sidecar: Sidecar) -> Rig:
     """The rig as its sidecar describes it; notes say what the sidecar names in vain."""
     return _Fitting(rig, sidecar).rig()
@@ -44,6 +47,7 @@ class _Fitting:
     def __init__(self, rig: Rig, sidecar: Sidecar) -> None:
         self._rig, self._sidecar = rig, sidecar
         self._notes: list[str] = []
+        self._missed = 0
 
     def rig(self) -> Rig:
         rig, sidecar = self._rig, self._sidecar
@@ -75,7 +79,7 @@ class _Fitting:
             sets={k: self._members(k, v, row) for k, v in sidecar.sets.items()},
             picker={k: PickerSpot(v.x, v.y) for k, v in sidecar.picker.items() if k in row},
             fingerprint=fingerprint(controls, settings, skeleton),
-            notes=(*rig.notes, *self._notes, *builder.notes),
+            notes=(*rig.notes, *self._notes, *self._more(), *builder.notes),
         )
 
     def _roles_once(self, controls: list[Control]) -> list[Control]:
@@ -96,7 +100,14 @@ class _Fitting:
         ]
 
     def _miss(self, what: str, name: str) -> None:
-        self._notes.append(f"{what} {name}, which the rig does not have.")
+        self._missed += 1
+        if self._missed <= SPOKEN:
+            self._notes.append(f"{what} {name}, which the rig does not have.")
+
+    def _more(self) -> tuple[str, ...]:
+        """How many were not named one by one: a file can name any number in vain."""
+        more = self._missed - SPOKEN
+        return (f"The sidecar names {more} more that the rig does not have.",) if more > 0 else ()
 
     def _members(self, name: str, members: list[str], row: dict[str, int]) -> tuple[str, ...]:
         for member in members:

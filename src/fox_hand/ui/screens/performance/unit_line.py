@@ -33,6 +33,7 @@ class UnitLine(QWidget):
         self.setFixedHeight(HEIGHT)
         self.button = Button(theme, "", kind=Kind.FLAT, height=24, menu=True)
         self.button.setToolTip("The file does not say its unit. Kept beside it when it is laid in")
+        self.button.setAccessibleName("Unit of the recording")
         self.button.clicked.connect(self._ask)
         self.tall = Words("")
         self.tall.setProperty("quiet", True)
