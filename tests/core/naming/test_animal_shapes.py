@@ -39,7 +39,7 @@ def test_tails_and_wings_of_nameless_animals_are_told_from_legs(wing: float, yaw
     names, parents, places = beast_joints(wing)
     places = Rotation.from_euler("y", yaw, degrees=True).apply(places) + (3, 0, 1)
     found = shape_roles(parents, places)
-    assert found.four_legged
+    assert found.four_legged and found.sure == 0.8
     by_role = {role: names[row] for role, row in found.roles.items()}
     assert (by_role["leftUpperLeg"], by_role["rightUpperArm"]) == ("thigh_L", "upperarm_R")
     assert (by_role["hips"], by_role["head"]) == ("hips", "head")
