@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys, place_of
+from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.sampler import Sampler
 from fox_hand.core.maths.rotations import (
     Array,
@@ -315,6 +316,8 @@ def _with_slopes(
     if channel_id.kind is ChannelKind.TURN:
         sides = [np.where((v * values).sum(-1, keepdims=True) < 0, -v, v) for v in sides]
     slopes = np.stack([values - sides[0], sides[1] - values], axis=1) / SOON
+    smooth = line.eases == Ease.SMOOTH  # of steps and straight ways nothing is kept
+    slopes[np.append(True, ~smooth[:-1]), 0] = slopes[~smooth, 1] = np.nan
     return replace(line, slopes=slopes)
 
 

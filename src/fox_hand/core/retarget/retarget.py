@@ -145,11 +145,7 @@ def fit(
         carried = carried_of(*source, pose)
     carried = carried or Carried()
     facing = rig.body.axes @ carried.body.axes.T
-    more = {role: rig.body.axes @ np.array(way) for role, way in carried.rests.items()}
-    if source is not None:
-        matched = {controls.get(name) for name in pose.controls}
-        known = {c.role for c in rig.controls if c.name in matched}
-        more |= {role: facing @ way for role, way in bone_ways(source[0]).items() if role in known}
+    more = _rest_ways(pose, rig, controls, source, carried)
     stance = stance_of(rig, pose, controls, facing, more) if options.stance else still(rig)
     arms, legs = _ratios(pose, rig, controls) if options.stretch else (1.0, 1.0)
     rest = rig.rest
@@ -170,14 +166,7 @@ def fit(
     for joint in shown:
         work.turn[joint] = work.turns[joint]
         work.channels.setdefault(joint, set()).add(Channel.TURN)
-    for name, held in pose.controls.items():
-        row = rig.control_row.get(controls.get(name, ""))
-        if row is not None:
-            ratio = legs if _belongs_to_legs(rig.controls[row]) else arms
-            _carry(rig, row, name, held, ratio, options, work)
-        for setting, value in held.settings.items():
-            for target in settings.get(setting, ()):
-                _carry_setting(rig, target, setting, value, held, work)
+    _carry_all(pose, rig, controls, settings, (arms, legs), options, work)
     state = rest.with_(move=work.move, turn=work.turn, scale=work.scale, settings=work.settings)
     wrists = wrists_for(rig, rig.evaluate(state), carried.arms) if options.correct else {}
     relation = Relation(source, controls, stance, arms, legs, options.stretch, wrists, facing)
@@ -198,6 +187,45 @@ def fit(
         for name, words in work.words.items()
     }
     return Fitted(state, choice, landed, arms, legs, stance, pulled)
+
+
+def _rest_ways(
+    pose: Pose,
+    rig: Rig,
+    controls: Mapping[str, str],
+    source: tuple[Rig, State] | None,
+    carried: Carried,
+) -> dict[str, Array]:
+    """By role where bones point at rest beside what the pose says itself, in the rig's world: as
+    the card carries it, and as its own rig has it."""
+    found = {role: rig.body.axes @ np.array(way) for role, way in carried.rests.items()}
+    if source is not None:
+        facing = rig.body.axes @ carried.body.axes.T
+        matched = {controls.get(name) for name in pose.controls}
+        known = {c.role for c in rig.controls if c.name in matched}
+        found |= {role: facing @ way for role, way in bone_ways(source[0]).items() if role in known}
+    return found
+
+
+def _carry_all(
+    pose: Pose,
+    rig: Rig,
+    controls: Mapping[str, str],
+    settings: Mapping[str, Sequence[str]],
+    ratios: tuple[float, float],
+    options: FitOptions,
+    work: _Work,
+) -> None:
+    """Every control and setting that has a place; ``ratios`` of arms and of legs."""
+    arms, legs = ratios
+    for name, held in pose.controls.items():
+        row = rig.control_row.get(controls.get(name, ""))
+        if row is not None:
+            ratio = legs if _belongs_to_legs(rig.controls[row]) else arms
+            _carry(rig, row, name, held, ratio, options, work)
+        for setting, value in held.settings.items():
+            for target in settings.get(setting, ()):
+                _carry_setting(rig, target, setting, value, held, work)
 
 
 def _by_joints(
