@@ -149,15 +149,8 @@ def fit(
     stance = stance_of(rig, pose, controls, facing, more) if options.stance else still(rig)
     arms, legs = _ratios(pose, rig, controls) if options.stretch else (1.0, 1.0)
     rest = rig.rest
-    work = _Work(
-        rest.move.copy(),
-        rest.turn.copy(),
-        rest.scale.copy(),
-        rest.settings.copy(),
-        stance.own(rig),
-        stance,
-        from_matrix(facing),
-    )
+    begun = (rest.move.copy(), rest.turn.copy(), rest.scale.copy(), rest.settings.copy())
+    work = _Work(*begun, stance.own(rig), stance, from_matrix(facing))
     joined = _by_joints(rig, controls, carried) if options.correct else frozenset()
     shown = shown_on(rig, carried, {side + part for side, parts in joined for part in parts})
     if options.correct:
@@ -182,11 +175,14 @@ def fit(
     choice = ChannelFilter(
         {r: frozenset(k) for r, k in work.channels.items()}, frozenset(work.chosen)
     )
-    landed = {
+    return Fitted(state, choice, _landed(work, controls), arms, legs, stance, pulled)
+
+
+def _landed(work: _Work, controls: Mapping[str, str]) -> dict[str, Landed]:
+    return {
         name: Landed(name, controls.get(name, ""), ", ".join(words))
         for name, words in work.words.items()
     }
-    return Fitted(state, choice, landed, arms, legs, stance, pulled)
 
 
 def _rest_ways(
