@@ -40,6 +40,7 @@ class PerformanceDraft:
         names: what was said before about the two rigs.
         options: how it is carried over at first.
         later: runs work beside the window and hands on what it gave; without, it is done at once.
+        unit: metres of one unit of the file, where somebody said it.
     """
 
     changed = Signal()
@@ -52,9 +53,10 @@ class PerformanceDraft:
         names: Mapping[str, str | None],
         options: FollowOptions,
         later: Later | None = None,
+        unit: float | None = None,
     ) -> None:
         self.performance, self.name, self.actor = performance, name, actor
-        told = PerformanceTold(dict(names), options)
+        told = PerformanceTold(dict(names), options, unit=unit)
         self.steps = DraftHistory(told)
         self._saved = dict(names)
         self._asked = self._answered = 0

@@ -284,12 +284,14 @@ class Screens:
         self._workspace.act(actor)
         fits, later = self._workspace.mix_commands.fits, self.performance.later
         self._asked += 1
-        asked, performance, told = self._asked, draft.performance, draft.told.options
+        asked, performance, told = self._asked, draft.performance, draft.told
 
         def work(progress: Progress) -> PerformanceDraft:
             progress.step(0.0)
             names = fits.told_names(performance.rig.name, actor.rig)
-            return PerformanceDraft(performance, draft.name, actor, names, told, later)
+            return PerformanceDraft(
+                performance, draft.name, actor, names, told.options, later, told.unit
+            )
 
         def done(other: PerformanceDraft) -> None:
             if asked == self._asked and self._workspace.actor is actor:
