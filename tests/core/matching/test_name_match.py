@@ -20,6 +20,7 @@ from fox_hand.core.matching.name_match import (
 )
 from fox_hand.core.matching.renaming import renamed, renamed_clip
 from fox_hand.core.model.controls import ControlKind
+from fox_hand.core.naming.known_roles import KnownRoles
 from fox_hand.core.pose.pose import Held, Pose, take
 from fox_hand.core.retarget.pose_changes import roles_of, world_changes
 from fox_hand.core.rig.rig import Rig
@@ -66,8 +67,11 @@ def test_what_was_said_comes_first_and_each_target_is_given_once() -> None:
     assert told(["UPPER_L"], ["arm_L"], rules=rules)["UPPER_L"] == ("arm_L", "by the rules")
     strict = replace(rules, any_case=False)
     assert told(["UPPER_L"], ["arm_L"], rules=strict)["UPPER_L"] == (None, "not there")
-    roles = told(["x"], ["y", "z"], roles={"x": "head"}, target_roles={"z": "head", "y": "neck"})
+    theirs = KnownRoles({"z": "head", "y": "neck"})
+    roles = told(["x"], ["y", "z"], roles=KnownRoles({"x": "head"}), target_roles=theirs)
     assert roles == {"x": ("z", "same role")}
+    likely = told(["x"], ["y", "z"], roles=KnownRoles({}, {"x": "head"}), target_roles=theirs)
+    assert likely == {"x": ("z", "perhaps the same role")}
     prefix = told(["rig_arm", "rig_leg", "rig_head"], ["b.arm", "b.leg", "b.head"])
     assert {how for _, how in prefix.values()} == {"other prefix"}
     two = told(["rig_arm", "rig_leg"], ["arm", "leg"])
@@ -76,10 +80,10 @@ def test_what_was_said_comes_first_and_each_target_is_given_once() -> None:
 
 def test_what_is_only_alike_is_not_sure() -> None:
     sure = {source: Match("a", "b", source).sure for source in MatchSource}
-    assert not sure[MatchSource.ROLE] and not sure[MatchSource.SPELLING]
-    assert all(
-        s for source, s in sure.items() if source not in (MatchSource.ROLE, MatchSource.SPELLING)
-    )
+    assert {s for s, counts in sure.items() if not counts} == {
+        MatchSource.LIKELY,
+        MatchSource.SPELLING,
+    }
     assert not Match("a", None, MatchSource.MAP).sure
 
 
@@ -101,14 +105,14 @@ def test_bones_go_with_bones_and_goals_with_goals(marrow: Rig) -> None:
     goals = {c.name for c in marrow.controls if c.kind in FREE_KINDS}
     names = [c.name for c in marrow.controls if c.moves_node]
     known = [f"x:{n}" for n in goals]
-    found = match_by_kind([f"x:{n}" for n in names], marrow, None, None, {}, free=known)
+    found = match_by_kind([f"x:{n}" for n in names], marrow, None, None, KnownRoles(), free=known)
     for match in found:
         assert match.target == match.source[2:]
         assert (match.target in goals) == (match.source[2:] in goals)
     goal = sorted(goals)[0]
-    (loose,) = match_by_kind(["hand_zz_L"], marrow, None, None, {}, free=["hand_zz_L"])
+    (loose,) = match_by_kind(["hand_zz_L"], marrow, None, None, KnownRoles(), free=["hand_zz_L"])
     assert loose.target is None or loose.target in goals
-    (said,) = match_by_kind(["hand_zz_L"], marrow, {"hand_zz_L": goal}, None, {})
+    (said,) = match_by_kind(["hand_zz_L"], marrow, {"hand_zz_L": goal}, None, KnownRoles())
     assert (said.target, said.found) == (goal, MatchSource.MAP)
 
 
@@ -164,7 +168,7 @@ def test_what_a_limb_does_in_the_world_is_found_without_its_rig(marrow: Rig) -> 
             if marrow.controls[marrow.control_row[control]].kind is ControlKind.JOINT:
                 assert np.allclose(change, alone[control], atol=1e-6), control
         roles = roles_of(card.pose)
-        for control, role in roles.items():
+        for control, role in roles.all.items():
             own = marrow.controls[marrow.control_row[control]].role
             assert own in (role, None) or control.startswith("finger")
 

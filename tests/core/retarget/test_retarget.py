@@ -18,6 +18,7 @@ from fox_hand.core.maths.rotations import from_vector, inverse, multiply, rotate
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.model.state import State
+from fox_hand.core.naming.known_roles import KnownRoles
 from fox_hand.core.naming.roles import infer_roles
 from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.ik_fk_matching import goal_from_joints
@@ -58,14 +59,11 @@ def whole(rig: Rig, state: State) -> Pose:
 
 
 def matched(pose: Pose, rig: Rig, source: Rig) -> dict[str, str]:
-    roles = {c.name: c.role for c in source.controls if c.role}
-    targets = {c.name: c.role for c in rig.controls if c.role}
+    roles = KnownRoles({c.name: c.role for c in source.controls if c.role})
+    targets = KnownRoles({c.name: c.role for c in rig.controls if c.role})
     names = list(pose.controls)
     found = match_names(names, [c.name for c in rig.controls], roles=roles, target_roles=targets)
-    said = (
-        m for m in found if m.sure or m.found is MatchSource.ROLE
-    )  # a person has said yes to roles
-    return {m.source: m.target for m in said if m.target is not None}
+    return {m.source: m.target for m in found if m.sure and m.target is not None}
 
 
 def directions_of(rig: Rig, state: State) -> dict[str, np.ndarray]:
@@ -265,8 +263,8 @@ def test_names_are_matched_in_order_and_guesses_are_only_proposed() -> None:
             ["arm_L", "hand_L", "elbow_left", "thigh_L", "cuff_L", "fin"],
             targets,
             saved={"hand_L": None},
-            roles={"thigh_L": "leftUpperLeg"},
-            target_roles={"LeftLegUp": "leftUpperLeg"},
+            roles=KnownRoles({"thigh_L": "leftUpperLeg"}),
+            target_roles=KnownRoles({"LeftLegUp": "leftUpperLeg"}),
         )
     }
     assert (found["arm_L"].target, found["arm_L"].found) == ("hero:arm_L", MatchSource.PREFIX)
@@ -276,7 +274,6 @@ def test_names_are_matched_in_order_and_guesses_are_only_proposed() -> None:
         MatchSource.WORDS,
     )
     assert (found["thigh_L"].target, found["thigh_L"].found) == ("LeftLegUp", MatchSource.ROLE)
-    assert not found["thigh_L"].sure
     assert (found["cuff_L"].target, found["cuff_L"].sure) == ("cuff_end_L", False)
     assert (found["fin"].target, found["fin"].found) == (None, MatchSource.NONE)
     rules = Rules((Rule(r"finger_(\w+)_(\d)_L", r"Left\1\2", pattern=True), Rule("index", "Index")))

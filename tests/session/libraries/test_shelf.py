@@ -235,9 +235,12 @@ def test_what_lands_on_whom_is_known_with_what_was_said_of_names(workspace: Work
     assert landing is not None and {landing[shape] for shape in used} == {FitFilter.ALL}
     assert set(place.controls_in(fist.sheet)) >= set(held)
     assert place.controls_in("No such sheet") == frozenset()
-    # the same body under other names: the hand is known by its role, and what somebody says
+    # the same body under other names, of which only the hand has a role
     names = {c.name: f"zz {n:03} {c.kind}" for n, c in enumerate(actor.rig.controls)}
-    controls = tuple(replace(c, name=names[c.name]) for c in actor.rig.controls)
+    controls = tuple(
+        replace(c, name=names[c.name], role=c.role if c.name == "hand_L" else None)
+        for c in actor.rig.controls
+    )
     other = replace(actor.rig, name="Other", controls=controls)
     assert place.landing(None) is None
     fingers = [name for name in held if name != "hand_L"]

@@ -2,7 +2,9 @@
 
 Tried in this order: what was said before (a saved map), the same name, the rules for exchanging
 parts of names, another prefix, the same words in another order or with the side written another
-way. What only has the same humanoid role, or is spelled alike, is proposed and never taken unasked.
+way, the same humanoid role. Where both roles are sure and differ, names are not believed: a
+shoulder is the collar on one rig and the upper arm on another. A role that only a shape says, and
+a like spelling, are proposed and never taken unasked.
 """
 
 from __future__ import annotations
@@ -15,6 +17,7 @@ from enum import StrEnum
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import ControlKind, Side
+from fox_hand.core.naming.known_roles import KnownRoles
 from fox_hand.core.naming.side_region import side_from_name, side_words, tokens
 from fox_hand.core.rig.rig import Rig
 
@@ -32,8 +35,12 @@ class MatchSource(StrEnum):
     WORDS = "same words"
     FACE = "same part of the face"
     ROLE = "same role"
+    LIKELY = "perhaps the same role"
     SPELLING = "spelled alike"
     NONE = "not there"
+
+
+BY_NAME = (MatchSource.EXACT, MatchSource.PREFIX, MatchSource.WORDS)
 
 
 @dataclass(frozen=True)
@@ -113,7 +120,7 @@ class Match:
     def sure(self) -> bool:
         """Whether it counts without asking."""
         return self.target is not None and self.found not in (
-            MatchSource.ROLE,
+            MatchSource.LIKELY,
             MatchSource.SPELLING,
         )
 
@@ -124,17 +131,18 @@ def match_names(
     *,
     saved: Mapping[str, str | None] | None = None,
     rules: Rules | None = None,
-    roles: Mapping[str, str] | None = None,
-    target_roles: Mapping[str, str] | None = None,
+    roles: KnownRoles | None = None,
+    target_roles: KnownRoles | None = None,
 ) -> list[Match]:
     """A match for every source name; each target is given once.
 
     Args:
         saved: what was said before; None for "nothing here".
         rules: for exchanging parts of names.
-        roles, target_roles: humanoid roles by name.
+        roles, target_roles: humanoid roles of either.
     """
     saved, rules = saved or {}, rules or Rules()
+    mine, theirs = roles or KnownRoles(), target_roles or KnownRoles()
     known, left = set(targets), dict.fromkeys(targets)
     found: dict[str, Match] = {}
 
@@ -152,18 +160,49 @@ def match_names(
         (MatchSource.RULE, _ruled(rules, sources, targets)),
         (MatchSource.PREFIX, _without_prefixes(sources, targets)),
         (MatchSource.WORDS, _joined(sources, targets, words, words)),
-        (MatchSource.ROLE, _joined(sources, targets, roles or {}, target_roles or {}, first=True)),
+        (MatchSource.ROLE, _joined(sources, targets, mine.sure, theirs.sure, first=True)),
+        (MatchSource.LIKELY, _joined(sources, targets, mine.all, theirs.all, first=True)),
     ]
+    denied = _Denied(mine, theirs, targets)
     for how, way in ways:
         for source in sources:
             target = way.get(source) if source not in found else None
-            if target is not None and target in left:
+            if target is not None and target in left and not denied(how, source, target):
                 take(source, target, how)
     for source in sources:
         if source not in found:
             guess = _alike(source, left, words)
             take(source, guess, MatchSource.SPELLING if guess is not None else MatchSource.NONE)
     return [found[source] for source in sources]
+
+
+class _Denied:
+    """Whether sure roles contradict what names say.
+
+    Where every name that a pose speaks of is one of the rig's, both are built alike and names are
+    believed: a joint more in the spine gives those of an older rig other roles.
+    """
+
+    def __init__(self, mine: KnownRoles, theirs: KnownRoles, targets: Sequence[str]) -> None:
+        self._mine, self._theirs = mine.sure, theirs.sure
+        self._alike = mine.names <= set(targets)
+
+    def __call__(self, how: MatchSource, source: str, target: str) -> bool:
+        if self._alike or how not in BY_NAME:
+            return False
+        mine, theirs = self._mine.get(source), self._theirs.get(target)
+        return mine is not None and theirs is not None and mine != theirs
+
+
+def roles_on(rig: Rig, names: Collection[str]) -> KnownRoles:
+    """Roles of some of a rig's controls."""
+    chosen = set(names)
+    told = [c for c in rig.controls if c.role is not None and c.name in chosen]
+    return KnownRoles(
+        {c.name: c.role for c in told if c.role is not None and c.role_sure >= 1.0},
+        {c.name: c.role for c in told if c.role is not None and c.role_sure < 1.0},
+        frozenset(chosen),
+    )
 
 
 FREE = {"goal", "pole", "ik", "target", "aim", "look"}
@@ -175,7 +214,7 @@ def match_by_kind(
     rig: Rig,
     saved: Mapping[str, str | None] | None,
     rules: Rules | None,
-    roles: Mapping[str, str],
+    roles: KnownRoles,
     free: Collection[str] = (),
 ) -> list[Match]:
     """A match for every source name on a rig: bones with bones, and goals, poles and targets with
@@ -185,21 +224,23 @@ def match_by_kind(
         sources: names of controls.
         rig: where they are looked for.
         saved, rules: see :func:`match_names`.
-        roles: humanoid roles by source name.
+        roles: humanoid roles of the sources.
         free: sources that are known to be goals or poles.
     """
     kinds = {c.name: c.kind in FREE_KINDS for c in rig.controls}
     found: dict[str, Match] = {}
+
+    def is_free(name: str) -> bool:
+        if name in roles.all:  # a joint, though the rig may call a pole so
+            return False
+        return kinds.get(name, name in free or bool(FREE & set(tokens(name))))
+
     for wanted in (False, True):
-        some = [
-            name
-            for name in sources
-            if kinds.get(name, name in free or bool(FREE & set(tokens(name)))) is wanted
-        ]
+        some = [name for name in sources if is_free(name) is wanted]
         targets = [name for name, loose in kinds.items() if loose is wanted]
         told = {n: t for n, t in (saved or {}).items() if n in some}
         targets += [t for t in told.values() if t in kinds and t not in targets]
-        target_roles = {c.name: c.role for c in rig.controls if c.role and c.name in targets}
+        target_roles = roles_on(rig, targets)
         matches = match_names(
             some, targets, saved=told, rules=rules, roles=roles, target_roles=target_roles
         )

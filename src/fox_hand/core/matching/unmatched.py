@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from fox_hand.core.matching.name_match import Rules, match_by_kind, match_names
+from fox_hand.core.matching.name_match import Rules, match_by_kind, match_names, roles_on
 from fox_hand.core.matching.setting_match import match_settings
-from fox_hand.core.model.controls import Side
-from fox_hand.core.naming.roles import infer_roles
-from fox_hand.core.naming.side_region import side_from_name
+from fox_hand.core.naming.known_roles import JointSaid, known_roles
 from fox_hand.core.rig.rig import Rig
 
 
@@ -17,6 +15,7 @@ def not_landing(
     rig: Rig,
     saved: Mapping[str, str | None] | None = None,
     rules: Rules | None = None,
+    joints: Mapping[str, JointSaid] | None = None,
 ) -> tuple[str, ...]:
     """Names of controls of which nothing lands without asking.
 
@@ -25,25 +24,31 @@ def not_landing(
         rig: where they are to land.
         saved: what was said about names of controls and settings; None for "nothing here".
         rules: for exchanging parts of names.
+        joints: what is said of those controls that are joints.
     """
-    said = saved or {}
+    said, roles = saved or {}, known_roles(joints or {})
+    alike = roles.names <= rig.control_row.keys()
     lost = [
         name
         for name, settings in controls.items()
-        if not (name in rig.control_row and said.get(name, name) is not None)
+        if not (name in rig.control_row and said.get(name, name) is not None and alike)
         and not any(s in rig.setting_row and said.get(s, s) is not None for s in settings)
     ]
     if not lost:
         return ()
     names = list(controls)
-    sides = [side_from_name(name) or Side.CENTRE for name in names]
-    roles = zip(names, infer_roles(names, sides, [-1] * len(names)), strict=True)
-    known_roles = {name: role for name, role in roles if role is not None}
-    found = match_by_kind(names, rig, saved, rules, known_roles)
+    found = match_by_kind(names, rig, saved, rules, roles)
     # names alone do not say of every pole that it is one
     unsure = [m.source for m in found if not m.sure]
     targets = [c.name for c in rig.controls]
-    found += match_names(unsure, targets, saved=saved, rules=rules)
+    found += match_names(
+        unsure,
+        targets,
+        saved=saved,
+        rules=rules,
+        roles=roles,
+        target_roles=roles_on(rig, targets),
+    )
     settings = list(dict.fromkeys(s for held in controls.values() for s in held))
     known = match_settings(settings, rig, saved, rules)
     sure = {m.source for m in found if m.sure and m.target is not None}

@@ -29,6 +29,8 @@ class RestFrame:
         parent: name of the control above, None for a root.
         translation, rotation, scale: the rest transform in the parent node's frame.
         world_rotation: rest orientation in the world.
+        role: its humanoid role on its rig; None for none, or where nobody wrote that down.
+        role_sure: from 0 to 1 how sure that is; less than 1 where only the shape says it.
     """
 
     parent: str | None
@@ -36,6 +38,8 @@ class RestFrame:
     rotation: Quaternion
     scale: Triple
     world_rotation: Quaternion
+    role: str | None = None
+    role_sure: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -199,6 +203,8 @@ def rest_frame(rig: Rig, row: int) -> RestFrame:
         rotation=_quaternion(skeleton.rotation[control.node]),
         scale=_triple(skeleton.scale[control.node]),
         world_rotation=_quaternion(skeleton.rest_turns[control.node]),
+        role=control.role,
+        role_sure=control.role_sure if control.role is not None else 1.0,
     )
 
 

@@ -12,9 +12,8 @@ from collections.abc import Callable, Collection, Mapping
 import numpy as np
 
 from fox_hand.core.maths.rotations import Array, angle_between, to_matrix
-from fox_hand.core.model.controls import Channel, Side
-from fox_hand.core.naming.roles import infer_roles
-from fox_hand.core.naming.side_region import side_from_name
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.naming.known_roles import JointSaid, KnownRoles, known_roles
 from fox_hand.core.pose.pose import Pose
 from fox_hand.core.retarget.rest_alignment import Stance
 from fox_hand.core.retarget.turning import turned
@@ -29,14 +28,10 @@ ABOVE = {
 }
 
 
-def roles_of(pose: Pose) -> dict[str, str]:
-    """Humanoid roles of a pose's controls, as far as their names say them."""
-    names = [n for n, h in pose.controls.items() if h.rest is not None]
-    number = {name: i for i, name in enumerate(names)}
-    parents = [number.get(_parent(pose, name) or "", -1) for name in names]
-    sides = [side_from_name(n) or Side.CENTRE for n in names]
-    roles = infer_roles(names, sides, parents)
-    return {name: role for name, role in zip(names, roles, strict=True) if role is not None}
+def roles_of(pose: Pose) -> KnownRoles:
+    """Humanoid roles of a pose's controls, as far as it says or its names say them."""
+    rests = {name: held.rest for name, held in pose.controls.items() if held.rest is not None}
+    return known_roles({n: JointSaid(r.parent, r.role, r.role_sure) for n, r in rests.items()})
 
 
 def _parent(pose: Pose, name: str) -> str | None:
@@ -85,7 +80,7 @@ def _above_on(rig: Rig) -> Above:
 
 
 def _above_by_names(pose: Pose) -> Above:
-    roles = roles_of(pose)
+    roles = roles_of(pose).all
     by_role = {role: name for name, role in roles.items()}
 
     def above(name: str, held: Collection[str]) -> str | None:

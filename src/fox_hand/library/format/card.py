@@ -165,7 +165,13 @@ def held_file(held: Held) -> HeldFile:
         rest=None
         if rest is None
         else RestFile(
-            rest.translation, rest.rotation, rest.scale, rest.world_rotation, rest.parent
+            rest.translation,
+            rest.rotation,
+            rest.scale,
+            rest.world_rotation,
+            rest.parent,
+            rest.role,
+            rest.role_sure,
         ),
     )
 
@@ -254,7 +260,13 @@ def controls_of(files: Mapping[str, HeldFile]) -> dict[str, Held]:
             rest=None
             if rest is None
             else RestFrame(
-                rest.parent, rest.translation, rest.rotation, rest.scale, rest.world_rotation
+                rest.parent,
+                rest.translation,
+                rest.rotation,
+                rest.scale,
+                rest.world_rotation,
+                rest.role,
+                rest.role_sure,
             ),
         )
     return held

@@ -25,6 +25,7 @@ from fox_hand.base.inputs import CARD, open_file
 from fox_hand.base.words import plain_name
 from fox_hand.core.animation.passage import passage
 from fox_hand.core.model.controls import Region
+from fox_hand.core.naming.known_roles import JointSaid
 from fox_hand.core.pose.similarity import Numbers
 from fox_hand.library.format.card import clip_of
 from fox_hand.library.format.container import read_card, read_document
@@ -40,6 +41,8 @@ from fox_hand.library.format.schema import (
     Quaternion,
     RegionName,
     Revision,
+    RoleName,
+    Share,
     SideName,
     Vector,
 )
@@ -50,14 +53,27 @@ CHUNK = 64 << 10
 LOCAL, END = b"PK\x03\x04", b"PK\x05\x06"
 LOCAL_HEADER = struct.Struct("<4s5H3I2H")
 END_SIZE = 22
+Joints = tuple[tuple[str, JointSaid], ...]
 Turns = Mapping[str, Quaternion]
 
 
-class _HeldHead(msgspec.Struct):
+class _Values(msgspec.Struct):
+    """What is held of one control."""
+
     move: Vector | None = None
     turn: Quaternion | None = None
     scale: Vector | None = None
     settings: dict[str, Number] = {}
+
+
+class _RestHead(msgspec.Struct):
+    parent: str | None = None
+    role: RoleName | None = None
+    role_sure: Share = 1.0
+
+
+class _HeldHead(_Values):
+    rest: _RestHead | None = None
 
     def turned_by_nothing(self) -> bool:
         turn = self.turn  # the last number first: it is next to nothing for half turns only
@@ -98,6 +114,7 @@ class Head:
     Args:
         entry: for lists; its ``item`` and ``shape`` are not known yet.
         controls: names it holds, sorted, each with the names of the settings held of it.
+        joints: what it says of the joints among them.
         turns: unit quaternions relative to rest by control name.
         settings: values by setting name.
         motion: of a clip, how it passes.
@@ -105,6 +122,7 @@ class Head:
 
     entry: Entry
     controls: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    joints: Joints = ()
     turns: Turns = field(default_factory=dict)
     settings: Mapping[str, float] = field(default_factory=dict)
     motion: Numbers | None = None
@@ -200,7 +218,11 @@ def _member(data: bytes, at: int) -> _Member | None:
 
 def _content(head: _CardHead) -> str:
     """Stands for the values of a card, whatever its words are."""
-    values = {name: head.controls[name] for name in sorted(head.controls)}
+    held = head.controls
+    values = {
+        n: _Values(held[n].move, held[n].turn, held[n].scale, held[n].settings)
+        for n in sorted(held)
+    }
     text = msgspec.json.encode((values, head.clip))
     return hashlib.blake2b(text, digest_size=8).hexdigest()
 
@@ -247,5 +269,8 @@ def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head
     )
     held_of = head.controls
     controls = tuple((n, tuple(sorted(s)) if (s := held_of[n].settings) else ()) for n in names)
+    joints = tuple(
+        (n, JointSaid(r.parent, r.role, r.role_sure)) for n in names if (r := held_of[n].rest)
+    )
     motion = None if head.clip is None else passage(clip_of(head.clip))
-    return Head(entry, controls, turns, settings, motion)
+    return Head(entry, controls, joints, turns, settings, motion)

@@ -32,14 +32,22 @@ StyleName = Literal["shaded", "clay", "outline"]
 Revision = Annotated[int, msgspec.Meta(ge=1, le=(1 << 53) - 1)]
 
 
+RoleName = Annotated[str, msgspec.Meta(min_length=1, max_length=64)]
+Share = Annotated[float, msgspec.Meta(ge=0.0, le=1.0)]
+
+
 class RestFile(msgspec.Struct, omit_defaults=True):
-    """Where a control stood at rest: metres and quaternions (x, y, z, w)."""
+    """Where a control stood at rest: metres and quaternions (x, y, z, w). ``role`` is the humanoid
+    role that its rig gives it, a bone name of VRM 1.0; ``role_sure`` says from 0 to 1 how sure that
+    is, where only the shape of the rig says it."""
 
     translation: Vector
     rotation: Quaternion
     scale: Vector
     world_rotation: Quaternion
     parent: str | None = None
+    role: RoleName | None = None
+    role_sure: Share = 1.0
 
 
 class HeldFile(msgspec.Struct, omit_defaults=True):

@@ -26,9 +26,10 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.scratch import lasting_scratch
 from fox_hand.core.model.controls import Region
 from fox_hand.core.model.skeleton import Index as Rows
+from fox_hand.core.naming.known_roles import JointSaid
 from fox_hand.core.pose.similarity import Singles
 from fox_hand.library.format.entry import Entry
-from fox_hand.library.format.head import Head
+from fox_hand.library.format.head import Head, Joints
 from fox_hand.library.format.schema import KindName
 from fox_hand.library.index.connections import Readers
 from fox_hand.library.index.index_rows import SIDES, Stamp, as_named, row_of, storable
@@ -66,10 +67,12 @@ class Shape:
     Args:
         controls: names, sorted, each with the settings held of it.
         turning: those of the controls that hold a turn, sorted.
+        joints: what the cards say of the joints among them.
     """
 
     controls: tuple[tuple[str, tuple[str, ...]], ...]
     turning: tuple[str, ...]
+    joints: Joints = ()
 
     @property
     def settings(self) -> tuple[str, ...]:
@@ -266,7 +269,7 @@ class Index:
                 writer.execute(f"DELETE FROM card WHERE id IN ({marks})", part)
             last = writer.execute("SELECT coalesce(max(id), 0) FROM card").fetchone()[0]
             for file in found:
-                shape = self._shape(file.head.controls, file.head.turns)
+                shape = self._shape(file.head.controls, file.head.turns, file.head.joints)
                 row = row_of(file.head.entry, file.path, file.stamp, shape)
                 known = writer.execute(
                     "SELECT id FROM card WHERE path = ?", (storable(file.path),)
@@ -290,13 +293,14 @@ class Index:
         settings = (("", tuple(sorted(motion.settings))),)
         return self._shape(settings, motion.turns), _numbers(motion.turns, motion.settings)
 
-    def _shape(self, controls: Held, turns: Iterable[str]) -> int:
+    def _shape(self, controls: Held, turns: Iterable[str], joints: Joints = ()) -> int:
         if not controls:
             return 0
-        parts = controls, tuple(sorted(turns))
+        parts = controls, tuple(sorted(turns)), joints
         known = self._shapes.get(parts)
         if known is None:
-            names = json.dumps(parts, separators=(",", ":"))
+            said = [(name, j.parent, j.role, j.role_sure) for name, j in joints]
+            names = json.dumps((*parts[:2], said), separators=(",", ":"))
             self._writer.execute("INSERT OR IGNORE INTO shape (names) VALUES (?)", (names,))
             known = self._writer.execute(
                 "SELECT id FROM shape WHERE names = ?", (names,)
@@ -438,8 +442,12 @@ class Index:
         rows = self._rows("SELECT id, names FROM shape")
         found = {}
         for item, names in rows:
-            controls, turning = json.loads(names)
-            found[item] = Shape(tuple((n, tuple(s)) for n, s in controls), tuple(turning))
+            controls, turning, joints = json.loads(names)
+            found[item] = Shape(
+                tuple((n, tuple(s)) for n, s in controls),
+                tuple(turning),
+                tuple((name, JointSaid(*said)) for name, *said in joints),
+            )
         return found
 
     @_sound

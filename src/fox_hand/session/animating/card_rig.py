@@ -47,7 +47,8 @@ def card_rig(card: Card) -> Rig | None:
         ),
         np.array([f.scale for f in frames], dtype=np.float64),
     )
-    found = joint_controls(skeleton, range(len(names)), body=card.carried.body)
+    roles = {i: f.role for i, f in enumerate(frames) if f.role is not None and f.role_sure >= 1.0}
+    found = joint_controls(skeleton, range(len(names)), roles=roles or None, body=card.carried.body)
     controls = tuple(c for c in found.controls if c.kind is ControlKind.JOINT)
     rig = Rig(
         name=card.character,

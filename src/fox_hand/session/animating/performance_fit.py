@@ -12,6 +12,7 @@ from fox_hand.core.animation.performance import Performance
 from fox_hand.core.matching.name_match import Match, MatchSource, match_by_kind
 from fox_hand.core.maths.rotations import IDENTITY, Array, angle_between
 from fox_hand.core.model.controls import Control, ControlKind, Region, Side
+from fox_hand.core.naming.known_roles import KnownRoles
 from fox_hand.core.naming.side_region import region_from_name, side_from_name
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.core.retarget.stand_edits import GroundFigures, ground_figures
@@ -107,7 +108,7 @@ class PerformanceFit:
         ]
         used = {self.rig.controls[row].name for row in self.pairs}
         joints = {c.name for c in self.rig.controls if c.kind is ControlKind.JOINT and not c.helper}
-        found = match_by_kind(left, self.rig, dict(self.told.names), None, {})
+        found = match_by_kind(left, self.rig, dict(self.told.names), None, KnownRoles())
         return {m.source: m for m in found if m.target in joints - used and m.target is not None}
 
     # -- what becomes of every joint ------------------------------------------------------

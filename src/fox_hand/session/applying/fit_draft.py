@@ -164,8 +164,8 @@ class FitDraft:
         self._tell(replace(self.told, names={**self.told.names, **said}))
 
     def confirm_roles(self) -> None:
-        """Yes to everything that was proposed because it has the same humanoid role."""
-        ask = (r for r in self.rows if r.landing is Landing.ASK and r.found is MatchSource.ROLE)
+        """Yes to everything that was proposed because it may have the same humanoid role."""
+        ask = (r for r in self.rows if r.landing is Landing.ASK and r.found is MatchSource.LIKELY)
         self.confirm([r.source for r in ask], True)
 
     def alike(self, source: str) -> tuple[str, ...]:

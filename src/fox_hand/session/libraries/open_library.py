@@ -325,7 +325,8 @@ class OpenLibrary:
             return ()
         source = reading.characters.get(shape, "") if character is None else character
         said = reading.maps.get((source, rig.name)) or NameMap(source, rig.name)
-        return not_landing(dict(self._controls(shape)), rig, said.names, said.rules)
+        joints = dict(reading.shapes[shape].joints) if shape in reading.shapes else {}
+        return not_landing(dict(self._controls(shape)), rig, said.names, said.rules, joints)
 
     def _controls(self, shape: int) -> tuple[tuple[str, tuple[str, ...]], ...]:
         found = self.reading.shapes.get(shape) if self.reading is not None else None

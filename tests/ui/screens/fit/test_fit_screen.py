@@ -13,6 +13,7 @@ from PySide6.QtCore import QPoint, Qt
 from fox_hand.core.matching.name_match import Rule, Rules
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.pose.pose import Held, Pose
+from fox_hand.core.retarget.pose_changes import roles_of
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.demo.demo_project import shipped
 from fox_hand.library.format.container import read_card
@@ -171,15 +172,29 @@ def test_a_proposal_goes_on_only_after_yes(quill: Hand) -> None:
     assert neck in fit.draft.fitted.choice.channels
 
 
-def test_proposals_by_role_are_accepted_together(quill: Hand) -> None:
+def test_roles_count_unasked_and_those_of_a_shape_are_accepted_together(quill: Hand) -> None:
     places = quill.workspace.open_libraries.places[0]
     map_path(places.folder / ".foxhand", "Marrow", "Quill").unlink()
-    quill.click_card("Wave")  # without anything said, arms stay out and that is told
-    assert "arm_L" in quill.window.overlays.mix_bar.fit.toolTip()
+    quill.click_card("Wave")  # nothing was ever said of the two: arms and fingers land by role
     button, fit = quill.window.overlays.mix_bar.fit, quill.window.screens.fit
     quill.qtbot.waitUntil(lambda: button.width() > 40, timeout=LONG)  # the bar has its places
     quill.click(button, button.rect().center())
     quill.qtbot.waitUntil(lambda: quill.window.screens.body.currentWidget() is fit, timeout=LONG)
+    assert fit.draft.counts()[Landing.ASK] == 0 and fit.draft.lands == 67
+    assert fit.roles_button.isHidden()
+    # a card of a rig whose roles only its shape says
+    held = fit.draft.card.pose.controls
+    roles = roles_of(fit.draft.card.pose).all
+    guessed = {
+        name: replace(h, rest=replace(h.rest, role=roles.get(name), role_sure=0.7))
+        for name, h in held.items()
+        if h.rest is not None
+    }
+    fit.draft = FitDraft(
+        replace(fit.draft.card, pose=Pose({**held, **guessed})), quill.workspace.actor
+    )
+    fit.draft.changed.connect(fit._refresh)
+    fit._refresh()
     asked = fit.draft.counts()[Landing.ASK]
     assert asked > 4
     quill.qtbot.waitUntil(lambda: fit.roles_button.width() > 40, timeout=LONG)

@@ -245,7 +245,9 @@ class FitScreen(QWidget):
             " border-radius: 6px; padding: 8px;"
         )
         self.roles_button = Button(
-            self._theme, "Yes to those with the same role", tip="Arms, legs, spine and fingers"
+            self._theme,
+            "Yes to those with perhaps the same role",
+            tip="Arms, legs, spine and fingers",
         )
         self.roles_button.clicked.connect(self._confirm_roles)
         column.addWidget(self.warning)
@@ -351,9 +353,10 @@ class FitScreen(QWidget):
             else "One name is only a proposal. It stays out until you say yes."
         )
         self.warning.setVisible(bool(ask))
-        roles = [r for r in draft.rows if r.landing is Landing.ASK and r.found is MatchSource.ROLE]
+        ask_roles = (r for r in draft.rows if r.landing is Landing.ASK)
+        roles = [r for r in ask_roles if r.found is MatchSource.LIKELY]
         self.roles_button.setVisible(bool(roles))
-        self.roles_button.setText(f"Yes to {len(roles)} with the same role")
+        self.roles_button.setText(f"Yes to {len(roles)} with perhaps the same role")
         self.roles_button.updateGeometry()
         self.put_button.setText(f"Put on {draft.lands} of {len(draft.card.pose.controls)}")
         self.put_button.setEnabled(draft.lands > 0)
