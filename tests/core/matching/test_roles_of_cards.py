@@ -69,10 +69,27 @@ def test_a_name_that_means_something_else_there_is_not_believed() -> None:
         "LeftShoulder": "LeftArm",
         "LeftCollar": "LeftShoulder",
     }
+    collarless = body_rig(
+        Build(), {k: v for k, v in FAMILIES["by joint"].items() if not k.endswith("Shoulder")}
+    )
+    (lost,) = landing(card_of(up_leg, "leftShoulder"), collarless).values()
+    assert lost.source == "LeftShoulder" and not lost.sure
     # where everything is called alike, a joint more in the spine changes no name
-    shorter = {role: name for role, name in FAMILIES["up leg"].items() if role != "upperChest"}
-    found = landing(card_of(body_rig(Build(), shorter)), up_leg)
+    more = {"extra spine 1": "Spine1", "chest": "Spine2", "upperChest": "Spine3"}
+    taller = body_rig(Build(spine=4), FAMILIES["up leg"] | more)
+    found = landing(card_of(up_leg), taller)
     assert all(m.target == n for n, m in found.items())
+
+
+def test_a_role_that_only_a_shape_says_is_proposed(marrow: Rig) -> None:
+    rig = body_rig(Build(), FAMILIES["up leg"])
+    guessed = replace(rig, controls=tuple(replace(c, role_sure=0.7) for c in rig.controls))
+    (there,) = landing(card_of(marrow, "leftUpperLeg"), guessed).values()
+    (back,) = landing(card_of(guessed, "leftUpperLeg"), marrow).values()
+    assert (there.target, there.sure, back.target, back.sure) == (
+        *("LeftUpLeg", False),
+        *("thigh_L", False),
+    )
 
 
 def test_a_card_without_roles_is_sure_only_of_what_its_names_leave_no_doubt_of() -> None:

@@ -10,7 +10,8 @@ import pytest
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
 from fox_hand.core.model.controls import Region
-from fox_hand.core.pose.pose import Pose
+from fox_hand.core.pose.pose import ChannelFilter, Pose, take
+from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.name_map import NameMap
 from fox_hand.library.index.catalogue import Grouping
 from fox_hand.library.index.query import FitFilter
@@ -21,6 +22,8 @@ from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.open_library import OpenLibrary, in_order, not_listed
 from fox_hand.session.libraries.request import Request, Result
 from fox_hand.session.runtime.jobs import Jobs
+from tests.bodies import Build, body_rig
+from tests.core.naming.test_roles import FAMILIES
 from tests.held_jobs import HeldJobs
 from tests.library.conftest import card
 from tests.session.conftest import entry
@@ -256,6 +259,24 @@ def test_what_lands_on_whom_is_known_with_what_was_said_of_names(workspace: Work
     curls = [s.name for s in other.settings]
     place.know_names(NameMap(fist.character, "Other", names=dict.fromkeys((*held, *curls))))
     assert (place.landing(other) or {})[fist.shape] is FitFilter.NONE
+
+
+def test_roles_that_cards_hold_count_where_names_say_nothing(
+    places: Places, tmp_path: Path, marrow: Rig
+) -> None:
+    names = {role: f"b{n:02}" for n, role in enumerate(FAMILIES["up leg"])}
+    rig = body_rig(Build(), names)
+    controls = tuple(
+        replace(c, role=role, role_sure=1.0) for c, role in zip(rig.controls, names, strict=True)
+    )
+    held = take(
+        replace(rig, controls=controls), rig.rest, ChannelFilter.of(rig, range(len(controls)))
+    )
+    library = Library.create(tmp_path / "one", "One")
+    library.add(replace(card("Wave"), pose=held, fingerprint=rig.fingerprint), None, "Body")
+    place = shelf(places).open(tmp_path / "one")
+    (shape,) = place.shapes
+    assert place.lands(shape, marrow) == (len(names), len(names))
 
 
 def test_a_new_card_goes_where_its_like_lies(workspace: Workspace) -> None:
