@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from fox_hand.core.matching.name_match import MatchSource
+from fox_hand.core.matching.unmatched import not_landing
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.core.rig.locks_limits import Lock
@@ -16,9 +17,12 @@ from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
+from fox_hand.library.format.head import read_head
 from fox_hand.session.applying.fit_result import Asked, FitResult, FitRow, Told, foreign
 from fox_hand.session.figures.pose_conversion import state_of
+from tests.bodies import Build, body_rig
 from tests.core.matching.test_faces import faced
+from tests.core.naming.test_roles import FAMILIES
 
 LIBRARY = shipped() / "library" / "Marrow"
 
@@ -55,6 +59,40 @@ def test_settings_that_have_no_partner_are_named_and_counted(marrow: Rig) -> Non
         assert row.detail.endswith(f"without {', '.join(lost[:2])}{more}")
     row = row_of(fitted(glad, faced(marrow, names)), holder)
     assert "without" not in row.detail
+
+
+def otherwise_held(marrow: Rig) -> Rig:
+    """Its face without one shape of the mouth, held by controls of other names."""
+    rig = faced(marrow, [s.name for s in marrow.settings if s.name != "jaw_open"])
+    names = {"mouth": "zz", "brow_L": "browe_L", "brow_R": "browe_R"}
+    return replace(
+        rig, controls=tuple(replace(c, name=names.get(c.name, c.name)) for c in rig.controls)
+    )
+
+
+@pytest.mark.parametrize("name", ["Wave", "Crouch", "Fist", "Glad"])
+def test_the_list_says_of_a_card_what_its_fit_will_say(name: str, marrow: Rig) -> None:
+    path = next(LIBRARY.rglob(f"{name}.foxcard"))
+    one, head = read_card(path)[0], read_head(path, "")
+    others = [read_rig(shipped() / "cast" / f"{other}.glb") for other in ("quill", "brandle")]
+    family = body_rig(Build(), FAMILIES["by joint"])  # its elbows are called as Marrow's poles are
+    for rig in (*others, family, otherwise_held(marrow)):
+        found = fitted(one, rig).rows
+        out = {r.source for r in found if r.landing in (Landing.ASK, Landing.MISSING)}
+        out |= {r.source for r in found if r.detail == "by the joints of the limb"}
+        lost = not_landing(dict(head.controls), rig, joints=dict(head.joints))
+        assert set(lost) == out, rig.name
+
+
+def test_settings_land_where_only_some_do_and_nothing_is_asked_of_their_holder(
+    marrow: Rig,
+) -> None:
+    found = fitted(card("Glad"), otherwise_held(marrow))
+    mouth, brow = row_of(found, "mouth"), row_of(found, "brow_L")
+    assert (mouth.target, mouth.landing) == (None, Landing.LANDS)
+    assert mouth.detail == "its settings, without jaw_open"
+    assert brow.found is MatchSource.SPELLING  # it would be asked about, if it moved itself
+    assert (brow.target, brow.landing, brow.detail) == (None, Landing.LANDS, "its settings")
 
 
 def test_every_control_has_a_row_with_what_becomes_of_it(marrow: Rig, quill: Rig) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from fox_hand.core.matching.name_match import Rules, match_by_kind, match_names, roles_on
+from fox_hand.core.matching.name_match import Rules, match_by_kind
 from fox_hand.core.matching.setting_match import match_settings
 from fox_hand.core.naming.known_roles import JointSaid, known_roles
 from fox_hand.core.rig.rig import Rig
@@ -37,18 +37,8 @@ def not_landing(
     if not lost:
         return ()
     names = list(controls)
-    found = match_by_kind(names, rig, saved, rules, roles)
-    # names alone do not say of every pole that it is one
-    unsure = [m.source for m in found if not m.sure]
-    targets = [c.name for c in rig.controls]
-    found += match_names(
-        unsure,
-        targets,
-        saved=saved,
-        rules=rules,
-        roles=roles,
-        target_roles=roles_on(rig, targets),
-    )
+    free = {name for name, joint in (joints or {}).items() if joint.free}
+    found = match_by_kind(names, rig, saved, rules, roles, free)
     settings = list(dict.fromkeys(s for held in controls.values() for s in held))
     known = match_settings(settings, rig, saved, rules)
     sure = {m.source for m in found if m.sure and m.target is not None}

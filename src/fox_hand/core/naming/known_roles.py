@@ -25,11 +25,13 @@ class JointSaid:
         parent: name of the control above; None for a root.
         role: its humanoid role on its rig; None for none, or where nobody wrote that down.
         role_sure: from 0 to 1 how sure that is; less than 1 where only the shape says it.
+        free: whether it is a goal or a pole, or moved and never turned, as no joint is.
     """
 
     parent: str | None = None
     role: str | None = None
     role_sure: float = 1.0
+    free: bool = False
 
 
 @dataclass(frozen=True)

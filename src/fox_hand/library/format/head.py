@@ -80,6 +80,10 @@ class _HeldHead(_Values):
         return turn is not None and abs(turn[3]) < NO_TURN and max(map(abs, turn)) < NO_TURN
 
 
+class _CarriedHead(msgspec.Struct):
+    pulled: dict[str, list[str]] = {}
+
+
 class _CardHead(msgspec.Struct):
     """The keys of ``card.json`` that are listed; all others are passed over unread."""
 
@@ -102,6 +106,7 @@ class _CardHead(msgspec.Struct):
     character: CharacterFile | None = None
     approved: ApprovedFile | None = None
     clip: ClipFile | None = None
+    carried: _CarriedHead | None = None
 
 
 DECODER = msgspec.json.Decoder(_CardHead)
@@ -227,6 +232,20 @@ def _content(head: _CardHead) -> str:
     return hashlib.blake2b(text, digest_size=8).hexdigest()
 
 
+def _joints(head: _CardHead) -> Joints:
+    """What a card says of its joints; goals and poles are told from them as a fit does it."""
+    carried = head.carried or _CarriedHead()
+    pulled = {name for names in carried.pulled.values() for name in names}
+    found = []
+    for name in sorted(head.controls):
+        held = head.controls[name]
+        rest = held.rest
+        if rest is not None:
+            free = name in pulled or (held.move is not None and held.turn is None)
+            found.append((name, JointSaid(rest.parent, rest.role, rest.role_sure, free)))
+    return tuple(found)
+
+
 def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head:
     names = sorted(head.controls)
     kinds, turns, settings = set[str](), dict[str, Quaternion](), dict[str, float]()
@@ -269,8 +288,6 @@ def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head
     )
     held_of = head.controls
     controls = tuple((n, tuple(sorted(s)) if (s := held_of[n].settings) else ()) for n in names)
-    joints = tuple(
-        (n, JointSaid(r.parent, r.role, r.role_sure)) for n in names if (r := held_of[n].rest)
-    )
+    joints = _joints(head)
     motion = None if head.clip is None else passage(clip_of(head.clip))
     return Head(entry, controls, joints, turns, settings, motion)

@@ -299,7 +299,7 @@ class Index:
         parts = controls, tuple(sorted(turns)), joints
         known = self._shapes.get(parts)
         if known is None:
-            said = [(name, j.parent, j.role, j.role_sure) for name, j in joints]
+            said = [(name, j.parent, j.role, j.role_sure, j.free) for name, j in joints]
             names = json.dumps((*parts[:2], said), separators=(",", ":"))
             self._writer.execute("INSERT OR IGNORE INTO shape (names) VALUES (?)", (names,))
             known = self._writer.execute(

@@ -15,7 +15,7 @@ from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.model.state import State
 from fox_hand.core.naming.side_region import region_from_name, side_from_name
-from fox_hand.core.pose.pose import rests_otherwise
+from fox_hand.core.pose.pose import Held, rests_otherwise
 from fox_hand.core.retarget.pose_changes import roles_of
 from fox_hand.core.retarget.retarget import FitOptions, Fitted, Landed, Landing, fit
 from fox_hand.core.rig.locks_limits import Lock, within
@@ -186,19 +186,20 @@ class FitResult:
         for name, held in self._asked.card.pose.controls.items():
             match = self._matches[name]
             lost = [s for s in held.settings if not self._settings[s].targets]
-            landing, detail = self._landing(match, stopped, bool(held.settings) and not lost)
+            landing, detail = self._landing(match, stopped, held, len(held.settings) > len(lost))
             if lost and landing in (Landing.LANDS, Landing.CORRECTED):
                 more = f" and {len(lost) - SPOKEN} more" if len(lost) > SPOKEN else ""
                 without = f"without {', '.join(lost[:SPOKEN])}{more}"
                 detail = ", ".join([*([detail] if detail else []), without])
-            row = rig.control_row.get(match.target or "")
+            target = match.target if match.sure or landing is Landing.ASK else None
+            row = rig.control_row.get(target or "")
             control = rig.controls[row] if row is not None else None
             region = control.region if control is not None else region_from_name(name)
             side = control.side if control is not None else side_from_name(name)
             found.append(
                 FitRow(
                     name,
-                    match.target,
+                    target,
                     landing,
                     detail,
                     match.found,
@@ -209,14 +210,20 @@ class FitResult:
         return found
 
     def _landing(
-        self, match: Match, stopped: Mapping[str, tuple[Landing, str]], settings_land: bool
+        self,
+        match: Match,
+        stopped: Mapping[str, tuple[Landing, str]],
+        held: Held,
+        settings_land: bool,
     ) -> tuple[Landing, str]:
         if not match.sure and match.source in self.fitted.by_joints:
             return Landing.CORRECTED, "by the joints of the limb"
         if not match.sure:
-            if match.target is not None:
+            settings_land = settings_land and match.found is not MatchSource.MAP
+            moves = held.move or held.turn or held.scale
+            if match.target is not None and (moves or not settings_land):
                 return Landing.ASK, match.found.value
-            if settings_land and match.found is not MatchSource.MAP:
+            if settings_land:
                 return Landing.LANDS, "its settings"
             why = "left out by hand" if match.found is MatchSource.MAP else ""
             return Landing.MISSING, why or f"nothing like it on {self._asked.rig.name}"

@@ -246,7 +246,7 @@ class FitScreen(QWidget):
         )
         self.roles_button = Button(
             self._theme,
-            "Yes to those with perhaps the same role",
+            "Yes to those by likely role",
             tip="Arms, legs, spine and fingers",
         )
         self.roles_button.clicked.connect(self._confirm_roles)
@@ -356,7 +356,7 @@ class FitScreen(QWidget):
         ask_roles = (r for r in draft.rows if r.landing is Landing.ASK)
         roles = [r for r in ask_roles if r.found is MatchSource.LIKELY]
         self.roles_button.setVisible(bool(roles))
-        self.roles_button.setText(f"Yes to {len(roles)} with perhaps the same role")
+        self.roles_button.setText(f"Yes to {len(roles)} by likely role")
         self.roles_button.updateGeometry()
         self.put_button.setText(f"Put on {draft.lands} of {len(draft.card.pose.controls)}")
         self.put_button.setEnabled(draft.lands > 0)
