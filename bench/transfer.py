@@ -119,7 +119,7 @@ def _slid(rig: Rig, nodes: Array, stands: Stands | None) -> float:
     for side, sole in soles_of(rig).items():
         if stands is None or side not in stands.heels:
             continue
-        points = sole.points(nodes)
+        points = rig.body.seen(sole.points(nodes))[..., [0, 2]]  # that it rolls is no sliding
         for number, marks in enumerate((stands.heels[side], stands.balls[side])):
             steps = np.linalg.norm(np.diff(points[:, number], axis=0), axis=1)
             worst = max(worst, float(steps[marks[1:] & marks[:-1]].max(initial=0.0)))

@@ -199,14 +199,15 @@ class _Frame:
         self._hips = self._legs(plan, lift)
         self.turn, self.move = self._values()
 
-    def _upper(self, plan: Plan) -> list[Rotation]:
-        heading = Rotation.from_euler("y", plan.heading, degrees=True)
-        key_of = {node: key for key, node in self._node.items()}
-        found: list[Rotation] = []
+    def _upper(self, plan: Plan) -> list[np.ndarray]:
+        heading = _about("y", plan.heading)
+        turned = [(self._node[k], turn) for k, turn in plan.turns.items() if k in self._node]
+        own = Rotation.from_rotvec(np.radians([turn for _, turn in turned])).as_matrix()
+        own_of = {node: matrix for (node, _), matrix in zip(turned, own, strict=True)}
+        found: list[np.ndarray] = []
         for node, parent in enumerate(self._rig.skeleton.parents):
             above = found[parent] if parent >= 0 else heading
-            own = plan.turns.get(key_of.get(node, ""), (0.0, 0.0, 0.0))
-            found.append(above * Rotation.from_rotvec(np.radians(own)))
+            found.append(above @ own_of[node] if node in own_of else above)
         return found
 
     def _legs(self, plan: Plan, lift: float) -> np.ndarray:
@@ -218,17 +219,17 @@ class _Frame:
         up = np.array([0.0, level + lift, 0.0])
         turned = self._changes[at["hips"]]
         middle = plan.hips * leg + up
-        hips = middle - turned.apply(rest[uppers].mean(0) - rest[at["hips"]])
-        heading = Rotation.from_euler("y", plan.heading, degrees=True)
+        hips = middle - turned @ (rest[uppers].mean(0) - rest[at["hips"]])
+        heading = _about("y", plan.heading)
         for side in ("left", "right"):
             place, pitch, heel = plan.feet[side]
             a, b, c, toe = (at[side + p] for p in ("UpperLeg", "LowerLeg", "Foot", "Toes"))
             pivot = np.array([rest[c, 0], level, rest[c, 2] if heel else rest[toe, 2]])
-            foot = heading * Rotation.from_euler("x", -pitch, degrees=True)
+            foot = heading @ _about("x", -pitch)
             flat = np.array([rest[c, 0], level, rest[c, 2]])
             base = place * leg + up * [0, 1, 0]
-            ankle = base + heading.apply(pivot - flat) + foot.apply(rest[c] - pivot)
-            hip = hips + turned.apply(rest[a] - rest[at["hips"]])
+            ankle = base + heading @ (pivot - flat) + foot @ (rest[c] - pivot)
+            hip = hips + turned @ (rest[a] - rest[at["hips"]])
             self._solve((a, b, c), hip, ankle, turned)
             self._changes[c] = foot
             self._changes[toe] = heading if not heel and pitch < 0 else foot
@@ -243,7 +244,7 @@ class _Frame:
         return float(np.linalg.norm(b - a) + np.linalg.norm(c - b) + c[1] - level)
 
     def _solve(
-        self, nodes: tuple[int, int, int], hip: np.ndarray, ankle: np.ndarray, turned: Rotation
+        self, nodes: tuple[int, int, int], hip: np.ndarray, ankle: np.ndarray, turned: np.ndarray
     ) -> None:
         a, b, c = nodes
         rest = self._rest
@@ -253,7 +254,7 @@ class _Frame:
         far: float = min(float(np.linalg.norm(way)), (upper + lower) * 0.9999)
         along = way / np.linalg.norm(way)
         cosine = (upper**2 + far**2 - lower**2) / (2 * upper * far)
-        side = turned.apply([1.0, 0.0, 0.0])
+        side = turned[:, 0]
         bend = np.cross(side - (side @ along) * along, along)
         bend *= -1 / np.linalg.norm(bend)
         sine = float(np.sqrt(max(1.0 - cosine**2, 0.0)))
@@ -263,21 +264,20 @@ class _Frame:
             (b, rest[c] - rest[b], hip + along * far - knee),
         ):
             # the bone's own direction and the side it bends about
-            self._changes[node] = _frame(other, side) * _frame(one, np.array([1.0, 0, 0])).inv()
+            self._changes[node] = _frame(other, side) @ _frame(one, np.array([1.0, 0, 0])).T
 
     def _values(self) -> tuple[np.ndarray, np.ndarray]:
-        skeleton, axes = self._rig.skeleton, Rotation.from_matrix(self._axes)
+        skeleton, axes = self._rig.skeleton, self._axes
         bases = skeleton.rest_world[:, :3, :3]
         bases = bases / np.linalg.norm(bases, axis=1, keepdims=True)
-        changes = [(axes * c * axes.inv()).as_matrix() for c in self._changes]
-        world = [c @ b for c, b in zip(changes, bases, strict=True)]
-        turn, move = self._rig.rest.turn.copy(), self._rig.rest.move.copy()
-        for row, control in enumerate(self._rig.controls):
-            node, parent = control.node, skeleton.parents[control.node]
-            above = world[parent] if parent >= 0 else np.eye(3)
-            own = Rotation.from_quat(skeleton.rotation[node]).as_matrix()
-            local = own.T @ np.linalg.inv(above) @ world[node]
-            turn[row] = Rotation.from_matrix(local * np.sign(skeleton.scale[node])).as_quat()
+        world = axes @ np.array(self._changes) @ axes.T @ bases
+        nodes = np.array([c.node for c in self._rig.controls])
+        parents = np.array(skeleton.parents)[nodes]
+        above = np.where((parents >= 0)[:, None, None], world[parents], np.eye(3))
+        own = Rotation.from_quat(skeleton.rotation[nodes]).as_matrix()
+        local = own.transpose(0, 2, 1) @ np.linalg.inv(above) @ world[nodes]
+        turn = Rotation.from_matrix(local * np.sign(skeleton.scale[nodes])[:, None]).as_quat()
+        move = self._rig.rest.move.copy()
         hips = self._node["hips"]
         place = self._axes @ self._hips + self._middle
         assert skeleton.parents[hips] < 0  # the hips of these bodies are their root
@@ -287,8 +287,12 @@ class _Frame:
         return turn, move
 
 
-def _frame(along: np.ndarray, side: np.ndarray) -> Rotation:
+def _about(axis: str, degrees: float) -> np.ndarray:
+    return np.asarray(Rotation.from_euler(axis, degrees, degrees=True).as_matrix())
+
+
+def _frame(along: np.ndarray, side: np.ndarray) -> np.ndarray:
     y = along / np.linalg.norm(along)
     x = side - (side @ y) * y
     x /= np.linalg.norm(x)
-    return Rotation.from_matrix(np.stack([x, y, np.cross(x, y)], axis=1))
+    return np.stack([x, y, np.cross(x, y)], axis=1)
