@@ -61,7 +61,8 @@ class Window(QMainWindow):
         self.setWindowTitle("Fox Hand")
         self.setMinimumSize(1024, 680)
         self.resize(1280, 800)
-        QApplication.setStyle("Fusion")
+        if QApplication.style().name() != "fusion":  # set again, it would polish all there is anew
+            QApplication.setStyle("Fusion")
         QApplication.setPalette(palette(theme.tokens))
         self.setStyleSheet(style_sheet(theme.tokens) + dialog_sheet(theme.tokens))
         self.setAcceptDrops(True)
