@@ -9,6 +9,7 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
+from fox_hand.core.matching.name_match import MatchSource
 from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.card import Card
@@ -23,7 +24,8 @@ def main() -> None:
     pose = take(marrow, marrow.rest, ChannelFilter.of(marrow, range(len(marrow.controls))))
     card = Card("Everything", pose, character=marrow.name, fingerprint=marrow.fingerprint)
     draft = FitDraft(card, Figure(read_rig(path), path))
-    draft.confirm_roles()
+    by_role = [r.source for r in draft.rows if r.found is MatchSource.ROLE]
+    draft.confirm(by_role, True)
     write_map(library / ".foxhand", draft.saved_as())
     print(*draft.told.names.items(), sep="\n")
 

@@ -10,7 +10,6 @@ import contextlib
 import functools
 import hashlib
 import itertools
-import json
 import os
 import sqlite3
 import threading
@@ -26,7 +25,6 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.scratch import lasting_scratch
 from fox_hand.core.model.controls import Region
 from fox_hand.core.model.skeleton import Index as Rows
-from fox_hand.core.naming.known_roles import JointSaid
 from fox_hand.core.pose.similarity import Singles
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.head import Head, Joints
@@ -34,6 +32,7 @@ from fox_hand.library.format.schema import KindName
 from fox_hand.library.index.connections import Readers
 from fox_hand.library.index.index_rows import SIDES, Stamp, as_named, row_of, storable
 from fox_hand.library.index.index_schema import COLUMNS, NEW_WORDS, TABLES, VERSION
+from fox_hand.library.index.index_shapes import Shape
 
 REGIONS = tuple(Region)
 Value = TypeVar("Value")
@@ -58,26 +57,6 @@ class IndexedFile:
     head: Head
     path: str
     stamp: Stamp
-
-
-@dataclass(frozen=True)
-class Shape:
-    """A set of controls and settings that some cards hold.
-
-    Args:
-        controls: names, sorted, each with the settings held of it.
-        turning: those of the controls that hold a turn, sorted.
-        joints: what the cards say of the joints among them.
-    """
-
-    controls: tuple[tuple[str, tuple[str, ...]], ...]
-    turning: tuple[str, ...]
-    joints: Joints = ()
-
-    @property
-    def settings(self) -> tuple[str, ...]:
-        """Names of all settings, sorted."""
-        return tuple(sorted({s for _, held in self.controls for s in held}))
 
 
 @dataclass(frozen=True, eq=False)
@@ -299,8 +278,7 @@ class Index:
         parts = controls, tuple(sorted(turns)), joints
         known = self._shapes.get(parts)
         if known is None:
-            said = [(name, j.parent, j.role, j.role_sure, j.free) for name, j in joints]
-            names = json.dumps((*parts[:2], said), separators=(",", ":"))
+            names = Shape(*parts).stored
             self._writer.execute("INSERT OR IGNORE INTO shape (names) VALUES (?)", (names,))
             known = self._writer.execute(
                 "SELECT id FROM shape WHERE names = ?", (names,)
@@ -440,15 +418,7 @@ class Index:
     def shapes(self) -> dict[int, Shape]:
         """All sets of controls and settings by number."""
         rows = self._rows("SELECT id, names FROM shape")
-        found = {}
-        for item, names in rows:
-            controls, turning, joints = json.loads(names)
-            found[item] = Shape(
-                tuple((n, tuple(s)) for n, s in controls),
-                tuple(turning),
-                tuple((name, JointSaid(*said)) for name, *said in joints),
-            )
-        return found
+        return {item: Shape.of(names) for item, names in rows}
 
     @_sound
     def characters(self) -> dict[int, str]:

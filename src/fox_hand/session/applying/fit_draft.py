@@ -163,10 +163,11 @@ class FitDraft:
         said = {r.source: r.target if yes else None for r in self.rows if r.source in sources}
         self._tell(replace(self.told, names={**self.told.names, **said}))
 
-    def confirm_roles(self) -> None:
-        """Yes to everything that was proposed because it may have the same humanoid role."""
-        ask = (r for r in self.rows if r.landing is Landing.ASK and r.found is MatchSource.LIKELY)
-        self.confirm([r.source for r in ask], True)
+    @property
+    def likely(self) -> list[str]:
+        """Names that are asked about because they may have the same humanoid role."""
+        ask = (r for r in self.rows if r.landing is Landing.ASK)
+        return [r.source for r in ask if r.found is MatchSource.LIKELY]
 
     def alike(self, source: str) -> tuple[str, ...]:
         """Other proposals that change a name in the same way as this one."""

@@ -27,9 +27,9 @@ from fox_hand.library.index.index import (
     Index,
     IndexDamagedError,
     NoRoomError,
-    Shape,
     elsewhere,
 )
+from fox_hand.library.index.index_shapes import Shape
 from fox_hand.library.index.query import FitFilter
 from fox_hand.library.index.scan import scan
 from fox_hand.library.store.journal import carry_on

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
-from fox_hand.core.matching.name_match import MatchSource, Rules
+from fox_hand.core.matching.name_match import Rules
 from fox_hand.core.retarget.retarget import FitOptions, Landing
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.needs import Shelving
@@ -347,16 +347,12 @@ class FitScreen(QWidget):
         self.stretch.set_state(told.options.stretch, False, ratios)
         self.limits.set_state(told.limits, False, f"{counts[Landing.LIMIT]} stopped")
         self.lifted.set_state(told.lifted, False, f"{counts[Landing.LOCKED]} locked")
-        self.warning.setText(
-            f"{ask} names are only proposals. They stay out until you say yes."
-            if ask != 1
-            else "One name is only a proposal. It stays out until you say yes."
-        )
+        many = f"{ask} names are only proposals. They stay"
+        some = many if ask != 1 else "One name is only a proposal. It stays"
+        self.warning.setText(f"{some} out until you say yes.")
         self.warning.setVisible(bool(ask))
-        ask_roles = (r for r in draft.rows if r.landing is Landing.ASK)
-        roles = [r for r in ask_roles if r.found is MatchSource.LIKELY]
-        self.roles_button.setVisible(bool(roles))
-        self.roles_button.setText(f"Yes to {len(roles)} by likely role")
+        self.roles_button.setVisible(bool(draft.likely))
+        self.roles_button.setText(f"Yes to {len(draft.likely)} by likely role")
         self.roles_button.updateGeometry()
         self.put_button.setText(f"Put on {draft.lands} of {len(draft.card.pose.controls)}")
         self.put_button.setEnabled(draft.lands > 0)
@@ -420,7 +416,7 @@ class FitScreen(QWidget):
 
     def _confirm_roles(self) -> None:
         if self.draft is not None:
-            self.draft.confirm_roles()
+            self.draft.confirm(self.draft.likely, True)
 
     def _say(self, source: str, target: str | None) -> None:
         if self.draft is not None:
