@@ -15,6 +15,7 @@ from fox_hand.core.animation.key_poses import held_frames, joint_speeds, key_pos
 from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.maths.rotations import angle_between, from_vector
 from fox_hand.core.model.controls import Channel, Side
+from fox_hand.core.model.solvers import Limb
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.difference import difference
@@ -172,9 +173,13 @@ def test_a_pose_of_goals_lands_on_an_arm_that_follows_its_joints(marrow: Rig) ->
     nodes = [limb.upper, limb.lower, limb.end]
     assert two[nodes, :3, 3] == pytest.approx(one[nodes, :3, 3], abs=1e-6)
     # one whose blend the pose holds, or that is half of both, is left alone
-    half = free.settings.copy()
-    half[limb.blend] = 0.5
-    assert not IkFkBlend.of(marrow, free.with_(settings=half), [pose]).limbs
+    for amount in (0.5, 1.0):  # in part, or on its goal already
+        half = free.settings.copy()
+        half[limb.blend] = amount
+        assert not IkFkBlend.of(marrow, free.with_(settings=half), [pose]).limbs
+    unblended = [replace(x, blend=None) if isinstance(x, Limb) else x for x in marrow.solvers]
+    always = replace(marrow, solvers=tuple(unblended))
+    assert not IkFkBlend.of(always, free, [pose]).limbs
     chosen = ChannelFilter(channels, frozenset({limb.blend}))
     said = bind(take(marrow, goaled, chosen), marrow)
     assert not IkFkBlend.of(marrow, free, [said]).limbs

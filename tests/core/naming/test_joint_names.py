@@ -47,3 +47,19 @@ def test_things_that_only_begin_or_end_like_a_side_are_no_parts(name: str) -> No
 )
 def test_names_fall_apart_into_words(name: str, words: list[str]) -> None:
     assert split(name) == words
+
+
+@pytest.mark.parametrize(
+    ("name", "finger", "numbers"),
+    [
+        ("L_Finger21", "2", (1,)),  # the first of the third finger
+        ("L_Finger2", "2", (0,)),
+        ("LFinger_1_2", "1", (2,)),
+        ("LFinger_1_2_3", "1", (2, 3)),
+    ],
+)
+def test_numbered_fingers_say_which_finger_first(
+    name: str, finger: str, numbers: tuple[int, ...]
+) -> None:
+    said = read(name)
+    assert (said.part, said.finger, said.numbers) == (BodyPart.FINGER, finger, numbers)

@@ -284,3 +284,13 @@ def test_parts_of_bodies_have_the_roles_of_the_whole(family: str, half: str) -> 
     for role, name in names.items():
         if role not in trunk:  # a spine without hips or neck has no place to be counted from
             assert found[name] == role, name
+
+
+def test_of_two_heads_and_necks_the_first_count() -> None:
+    names = ["Hips", "Spine", "Neck", "Head", "NeckFar", "HeadFar"]
+    sides = [Side.CENTRE] * len(names)
+    found = infer_roles(names, sides, [-1, 0, 1, 2, 1, 4])
+    assert (found[2], found[3], found[5]) == ("neck", "head", None)
+    # necks of which none leads to the head are necks all the same
+    found = infer_roles(names[:4], sides[:4], [-1, 0, 1, 1])
+    assert (found[2], found[3]) == ("neck", "head")

@@ -33,6 +33,7 @@ from fox_hand.core.view.camera import Camera
         ("lowerJaw", None, Region.MOUTH, None),
         ("spine_02", None, Region.TORSO, None),
         ("Collar", None, Region.ARMS, None),
+        ("ctlfootbone", None, Region.LEGS, None),
     ],
 )
 def test_sides_regions_and_partners_come_from_common_names(

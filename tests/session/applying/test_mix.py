@@ -96,7 +96,10 @@ def test_the_pad_gives_each_card_all_at_its_corner(count: int) -> None:
         assert min(shares) >= 0
         assert sum(shares) == pytest.approx(1.0)
     middle = shares_of_pad((0.5, 0.5), count)
-    if count != 3:
+    if count == 3:  # a triangle: halfway along a side the third counts nothing
+        (ax, ay), (bx, by), _ = corners
+        assert shares_of_pad(((ax + bx) / 2, (ay + by) / 2), 3) == pytest.approx([0.5, 0.5, 0.0])
+    else:
         assert middle == pytest.approx([1 / count] * count)
 
 
