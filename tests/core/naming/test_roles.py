@@ -287,7 +287,7 @@ def test_parts_of_bodies_have_the_roles_of_the_whole(family: str, half: str) -> 
 
 
 def test_of_two_heads_and_necks_the_first_count() -> None:
-    names = ["Hips", "Spine", "Neck", "Head", "NeckFar", "HeadFar"]
+    names = ["Hips", "Spine", "Neck", "Head", "Neck2", "Head2"]
     sides = [Side.CENTRE] * len(names)
     found = infer_roles(names, sides, [-1, 0, 1, 2, 1, 4])
     assert (found[2], found[3], found[5]) == ("neck", "head", None)
