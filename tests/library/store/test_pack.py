@@ -133,12 +133,15 @@ def test_a_pack_cannot_write_outside_the_library(theirs: Library, tmp_path: Path
     listed = msgspec.json.decode(data["pack.json"])
     listed["cards"][0]["sheet"] = "../../.foxhand/../outside"
     listed["cards"].append({**listed["cards"][0], "sheet": "Removed/2026-01-01"})
+    listed["sheets"] = [{"sheet": "../../.foxhand/elsewhere"}]
     listed["cards"][1] |= {"sheet": "~root/con", "name": "two\nlines\u202egnp.drac"}
     data["pack.json"] = msgspec.json.encode(listed)
     with zipfile.ZipFile(pack, "w") as archive:
         for name, content in data.items():
             archive.writestr(name, content)
-    first, second, third = read_pack(pack).cards
+    read = read_pack(pack)
+    assert [s.sheet for s in read.sheets] == ["elsewhere"]
+    first, second, third = read.cards
     assert third.sheet == "Removed (pack)/2026-01-01"  # nobody takes it for what was taken out
     assert first.sheet == "outside"
     assert (second.sheet, second.name) == ("root/con_", "two lines gnp.drac")

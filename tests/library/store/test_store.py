@@ -281,6 +281,21 @@ def test_what_helps_against_an_error_of_the_disk_is_said(
 
 
 @pytest.mark.parametrize(
+    ("error", "words"), [(OSError("it sleeps"), "it sleeps"), (TimeoutError(), "TimeoutError")]
+)
+def test_an_error_without_a_number_is_said_in_what_words_it_has(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, error: OSError, words: str
+) -> None:
+    def failing(descriptor: int) -> None:
+        raise error
+
+    monkeypatch.setattr("fox_hand.library.files.atomic.os.fsync", failing)
+    with pytest.raises(FoxHandError) as caught:
+        atomic.write_atomically(tmp_path / "note.txt", b"after")
+    assert f"note.txt could not be written ({words})" in caught.value.sentence()
+
+
+@pytest.mark.parametrize(
     ("by", "words"), [("", "Fist was changed after"), ("Ines", "Fist was changed by Ines after")]
 )
 def test_who_changed_a_card_meanwhile_is_said_where_it_is_known(by: str, words: str) -> None:

@@ -75,6 +75,24 @@ def test_other_words_are_not_asked_about(workspace: Workspace) -> None:
     assert stale(workspace) == []
 
 
+def test_a_card_that_cannot_be_read_any_more_is_told_and_the_others_follow(
+    workspace: Workspace,
+) -> None:
+    fist, glad = key(workspace, "Fist"), key(workspace, "Glad")
+    change(workspace, "Fist", other_pose(workspace, "Flat"))
+    change(workspace, "Glad", other_pose(workspace, "Sad"))
+    old = stale(workspace)
+    assert {one.number for one in old} == {fist, glad}
+    next(one for one in old if one.number == fist).entry.path.write_bytes(b"cut off")
+    told: list[Exception] = []
+    workspace.card_updates.failed.connect(told.append)
+    workspace.card_updates.update(old)
+    assert [error.code for error in told] == ["card.damaged"]
+    corner = workspace.actor.rig.setting_row["mouth_corner_down_L"]
+    sad = read_card(entry(workspace, "Sad").path)[0].pose.controls["mouth_L"].settings
+    assert workspace.actor.take.at(AT).settings[corner] == sad["mouth_corner_down_L"] != 0.0
+
+
 def test_only_the_part_that_had_gone_on_follows(workspace: Workspace) -> None:
     number = key(
         workspace, "Crouch", lambda mix: mix.set_part(Part.REGIONS, frozenset({Region.HANDS}))

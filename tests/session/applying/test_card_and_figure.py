@@ -117,6 +117,8 @@ def test_of_a_clip_chosen_rows_keep_only_their_lines(workspace: Workspace) -> No
     card = of_clip(actor.rig, ready, clip, "")
     comparison = Comparison(actor, of_figure(actor, card), card)
     assert comparison.moves
+    begins = actor.rig.control_row["head"]
+    assert np.array_equal(card.state.turn[begins], card.at(0.0).state.turn[begins])
     assert comparison.rows  # at the moment of the way where most differs
     comparison.look_at(0.0)
     assert comparison.share == 0.0

@@ -23,6 +23,8 @@ from fox_hand.session.capturing.capture_groups import groups_of, without_own_tur
 from fox_hand.session.capturing.chosen_channels import ChosenChannels
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.figures.figure import Figure
+from tests.bodies import Build, body_rig
+from tests.core.naming.test_roles import FAMILIES
 from tests.session.conftest import entry
 
 TURN, MOVE, SCALE = ChannelKind.TURN, ChannelKind.MOVE, ChannelKind.SCALE
@@ -78,6 +80,9 @@ def test_how_far_each_channel_is_away_is_measured_and_said(workspace: Workspace)
     # a turn of a half, a place by the height, a setting by its range
     order = farthest_first(rig, away, sorted(away))
     assert [x.kind for x in order if x.kind is not SCALE] == [SETTING, TURN, MOVE]
+    small = body_rig(Build(height=0.3), FAMILIES["up leg"])
+    way = {ChannelId(TURN, "Head"): 0.1, ChannelId(MOVE, "Hips"): 0.05}
+    assert [x.kind for x in farthest_first(small, way, sorted(way))] == [MOVE, TURN]
     unknown = ChannelId(TURN, "neck")
     assert farthest_first(rig, away, [unknown, *order])[-1] == unknown
 
