@@ -87,7 +87,7 @@ def test_a_card_that_cannot_be_read_any_more_is_told_and_the_others_follow(
     told: list[Exception] = []
     workspace.card_updates.failed.connect(told.append)
     workspace.card_updates.update(old)
-    assert [error.code for error in told] == ["card.damaged"]
+    assert [error.code for error in told] == ["card.foreign"]
     corner = workspace.actor.rig.setting_row["mouth_corner_down_L"]
     sad = read_card(entry(workspace, "Sad").path)[0].pose.controls["mouth_L"].settings
     assert workspace.actor.take.at(AT).settings[corner] == sad["mouth_corner_down_L"] != 0.0
