@@ -78,6 +78,15 @@ def test_products_vectors_and_matrices_agree_with_scipy(a: np.ndarray, b: np.nda
     same(r.from_matrix(ra.as_matrix()), ra, 1e-7)
 
 
+@pytest.mark.parametrize("shape", [(), (3,), (2, 3)])
+def test_a_product_is_that_of_the_left_one_as_a_matrix(shape: tuple[int, ...]) -> None:
+    rng = np.random.default_rng(4)
+    a, b = (r.normalise(rng.normal(size=(*shape, 4))) for _ in range(2))
+    as_matrix = (r.left(a) @ b[..., None])[..., 0]
+    assert as_matrix == pytest.approx(r.multiply(a, b), abs=1e-12)
+    assert (r.left(a).swapaxes(-1, -2) @ as_matrix[..., None])[..., 0] == pytest.approx(b)
+
+
 @given(a=triples, b=triples, amount=st.floats(0, 1))
 def test_between_is_scipys_slerp_from_0_to_1(a: np.ndarray, b: np.ndarray, amount: float) -> None:
     ends = Rotation.from_rotvec([a, b])

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 from fox_hand.base.work import Progress
+from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.library.index.index import Index
 from fox_hand.library.index.scan import scan, walk
 from fox_hand.library.store.store import Library
@@ -52,6 +54,30 @@ def test_only_what_is_new_changed_or_gone_is_a_change(library: Library, index: I
     assert sorted(less.folders) == ["Face", "Marrow/Hands"]  # an empty sheet stays one
     (library.folder / "New").mkdir()
     assert "New" in scan(index).folders
+
+
+def test_names_that_are_no_text_are_kept_byte_for_byte(library: Library, index: Index) -> None:
+    """Bytes of Latin-1, as older shares have them, and a private character somebody chose."""
+    scan(index)
+    strange = [os.fsdecode(b"f\xfcchse/Fist \x80\xff.foxcard"), "\U0010fe41/\U0010fe41.foxcard"]
+    for name in strange:
+        path = library.folder / name
+        path.parent.mkdir()
+        path.write_bytes(path_of(library, "Fist").read_bytes())
+    assert scan(index).read == 2
+    known = {str(e.path.relative_to(library.folder)) for e in index.entries(range(1, 9)).values()}
+    assert set(strange) < known
+    assert not scan(index)  # and found again under these names
+    (library.folder / strange[0]).unlink()
+    assert scan(index).gone == 1
+
+
+def test_what_a_card_holds_is_said_by_kind(library: Library, index: Index) -> None:
+    pose = Pose({"a": Held(move=(1.0, 0.0, 0.0)), "b": Held(settings={"s": 1.0})})
+    library.add(replace(card("Moved"), pose=pose), None, "")
+    scan(index)
+    holds = {e.name: e.holds for e in index.entries(range(1, 9)).values()}
+    assert holds == {"Moved": ("moves", "settings"), "Fist": (), "Flat": (), "Glad": ()}
 
 
 def test_a_folder_that_cannot_be_listed_keeps_what_was_known(

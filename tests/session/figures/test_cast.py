@@ -73,6 +73,9 @@ def test_two_copies_of_one_rig_stand_side_by_side_and_do_not_share(workspace: Wo
     workspace.take_off(two)
     workspace.act(two)  # a click that was on its way
     assert workspace.actor is one
+    workspace.undo()
+    assert workspace.cast.actors == (one, two) and two.ground[1] == one.ground[1] == 0.0
+    assert workspace.cast.changed_on_disk() == ()
 
 
 def test_everything_about_a_member_comes_back(workspace: Workspace) -> None:
