@@ -73,7 +73,7 @@ def test_names_that_are_no_text_are_kept_byte_for_byte(library: Library, index: 
 
 
 def test_what_a_card_holds_is_said_by_kind(library: Library, index: Index) -> None:
-    pose = Pose({"a": Held(move=(1.0, 0.0, 0.0)), "b": Held(settings={"s": 1.0})})
+    pose = Pose({"a": Held(move=(1.0, 0.0, 0.0), settings={"s": 1.0})})
     library.add(replace(card("Moved"), pose=pose), None, "")
     scan(index)
     holds = {e.name: e.holds for e in index.entries(range(1, 9)).values()}
