@@ -150,6 +150,12 @@ def test_a_pose_between_two_keys_lies_on_the_way(seed: int, part: float) -> None
             wanted = (ends[0] * step).as_quat()
         assert angle_between(found.turn[row], wanted) < 1e-7
     assert in_between(rig, keys, last, held, 4.0, 0.0).move.tolist() == first.move.tolist()
+    turned = [x for x in held if x.kind is ChannelKind.TURN]
+    assert turned
+    for channel_id in turned:  # angles are shown as at the nearer key
+        row, shown = rig.control_row[channel_id.name], keys.lines[channel_id].euler
+        assert shown is not None
+        assert found.euler[row].tolist() == shown[0 if part < 0.5 else 1].tolist()
 
 
 def test_in_between_passes_over_a_key_that_stands_just_there() -> None:

@@ -157,10 +157,12 @@ def test_only_what_changed_is_read_again_and_all_can_be_made_anew(
     assert index.matching(parse("flat").text).tolist() == [
         next(i for i, e in after.items() if e.name == "Flat")
     ]
+    assert index.made_anew
     index.close()
     anew = Index.of(library.folder, tmp_path / "cache")
-    assert not scan(anew)
+    assert not anew.made_anew and not scan(anew)
     anew.throw_away()
+    assert anew.made_anew
     assert scan(anew).read == 5
     assert len(items) == 6
 

@@ -47,6 +47,7 @@ HANDS, LEGS = frozenset({Region.HANDS}), frozenset({Region.LEGS})
         ("new:week", Query(days=7)),
         ("new:31d", Query(days=31)),
         ("new: by:", Query()),
+        ("region: fist", Query(("fist",))),
         ("colour:red", Query(("colour", "red"))),
     ],
 )

@@ -98,7 +98,7 @@ def expression_cards(path: Path, rig: Rig) -> list[tuple[str, Make]]:
     found = [e for e in read_expressions(path) if _known(e, rig) or e.preset == "neutral"]
     feelings = {s for e in found if e.preset in FEELINGS for s in _known(e, rig)}
     shapes = {s for e in found if _is_viseme(e) for s in _known(e, rig)}
-    if not feelings | shapes and not any(_known(e, rig) for e in found):
+    if not any(_known(e, rig) for e in found):
         raise FoxHandError(
             "expressions.none",
             f"{path.name} has no expressions made of shapes.",
