@@ -93,6 +93,7 @@ def test_drives_are_piecewise_linear_add_up_and_multiply() -> None:
     curve = ((0.0, 0.0), (0.5, 0.2), (1.0, 1.0))
     drives = (
         Drive(0, DrivenKind.SETTING, 1, 0, ((0.0, 0.0), (1.0, 40.0))),
+        Drive(0, DrivenKind.SETTING, 1, 0, ((0.0, 0.0), (1.0, 10.0)), times=2),
         Drive(0, DrivenKind.TURN, UPPER, 0, curve),
         Drive(0, DrivenKind.MOVE, UPPER, 1, curve, times=2),
         Drive(0, DrivenKind.SCALE, UPPER, 2, ((0.0, 1.0), (1.0, 3.0))),
@@ -101,7 +102,7 @@ def test_drives_are_piecewise_linear_add_up_and_multiply() -> None:
     rest = rig.skeleton.rest_world
     for amount, value in ((-1.0, 0.0), (0.25, 0.1), (0.75, 0.6), (2.0, 1.0)):
         at = rig.evaluate(with_values(rig, follow=amount, roll_upper=5.0, roll_lower=2.0))
-        assert at.settings[1] == pytest.approx(5 + 40 * min(max(amount, 0), 1))
+        assert at.settings[1] == pytest.approx(5 + (40 + 10 * 2) * min(max(amount, 0), 1))
         local = np.linalg.solve(rest[UPPER], at.nodes[UPPER])
         turn = Rotation.from_matrix(directions(local[:3, :3]))
         assert np.allclose(turn.as_rotvec(), [value, 0, 0], atol=1e-9)
