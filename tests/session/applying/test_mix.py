@@ -54,8 +54,11 @@ def held(workspace: Workspace, card: str, name: str) -> float:
 
 
 def test_weights_of_a_region_are_its_own(workspace: Workspace) -> None:
+    alone = mixed(workspace, "Glad")
+    alone.set_amount(0.4)  # of one card an amount is an amount
+    assert not alone.together and alone.weights[0].whole == 0.4
     mix = mixed(workspace, "Glad", "Sad")
-    assert mix.together
+    assert mix.together and mix.pad_at == (0.5, 0.5)
     corner, brow = "mouth_corner_up_L", "brow_inner_up_L"
     both = [held(workspace, n, brow) for n in ("Glad", "Sad")]
     assert setting(workspace, brow) == pytest.approx(sum(both) / 2)
