@@ -9,6 +9,8 @@ import numpy as np
 import pytest
 
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
+from fox_hand.core.maths.euler import from_euler
+from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.pose import Pose
 from fox_hand.core.pose.sides import Sides
@@ -108,6 +110,14 @@ def test_only_the_part_that_had_gone_on_follows(workspace: Workspace) -> None:
     wanted = read_card(entry(workspace, "Wave").path)[0].pose.controls["finger_index_2_R"].turn
     turn = workspace.actor.take.at(AT).turn[rig.control_row["finger_index_2_R"]]
     assert np.allclose(turn, wanted, atol=1e-9) or np.allclose(turn, -np.array(wanted), atol=1e-9)
+    shown = 0
+    for channel_id in before:  # the angles of a key are those of its turn
+        line = workspace.actor.keys.lines[channel_id]
+        if channel_id.kind is ChannelKind.TURN and line.euler is not None:
+            order = rig.controls[rig.control_row[channel_id.name]].order
+            assert angle_between(from_euler(line.euler[0], order), line.values[0]) < 1e-6
+            shown += 1
+    assert shown > 10
     others = [c for c in keys.lines if c not in before]
     assert all(workspace.actor.keys.lines[c] is keys.lines[c] for c in others)
     workspace.undo()
