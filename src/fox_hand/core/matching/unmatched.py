@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from fox_hand.core.matching.name_match import Rules, match_by_kind
 from fox_hand.core.matching.setting_match import match_settings
-from fox_hand.core.naming.known_roles import JointSaid, known_roles
+from fox_hand.core.naming.known_roles import JointSaid, known_roles, names_said
 from fox_hand.core.rig.rig import Rig
 
 
@@ -26,8 +26,8 @@ def not_landing(
         rules: for exchanging parts of names.
         joints: what is said of those controls that are joints.
     """
-    said, roles = saved or {}, known_roles(joints or {})
-    alike = roles.names <= rig.control_row.keys()
+    said, joints = saved or {}, joints or {}
+    alike = names_said(joints) <= rig.control_row.keys()
     lost = [
         name
         for name, settings in controls.items()
@@ -37,8 +37,8 @@ def not_landing(
     if not lost:
         return ()
     names = list(controls)
-    free = {name for name, joint in (joints or {}).items() if joint.free}
-    found = match_by_kind(names, rig, saved, rules, roles, free)
+    free = {name for name, joint in joints.items() if joint.free}
+    found = match_by_kind(names, rig, saved, rules, known_roles(joints), free)
     settings = list(dict.fromkeys(s for held in controls.values() for s in held))
     known = match_settings(settings, rig, saved, rules)
     sure = {m.source for m in found if m.sure and m.target is not None}

@@ -6,7 +6,7 @@ Guesses from names only; what a rig's sidecar says goes before them.
 - ``finger_roles``: Hierarchy, finger_roles
 - ``finger_shapes``: finger_shapes
 - ``joint_names``: BodyPart, Said, split, read, read_all, stripped, affixes
-- ``known_roles``: JointSaid, KnownRoles, known_roles
+- ``known_roles``: JointSaid, KnownRoles, known_roles, names_said
 - ``mirror_partners``: FoundBy, Pair, Doubt, rest_places, nearest_by_place, infer_partners,
   pairs_of, doubts_of
 - ``roles``: infer_roles, Tree, spine_roles

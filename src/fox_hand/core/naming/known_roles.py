@@ -59,7 +59,7 @@ def known_roles(joints: Mapping[str, JointSaid]) -> KnownRoles:
     Args:
         joints: by name what is said of each. If any says its role, all that have one do.
     """
-    names = frozenset(joints) | {j.parent for j in joints.values() if j.parent is not None}
+    names = names_said(joints)
     if any(joint.role is not None for joint in joints.values()):
         told = {name: j for name, j in joints.items() if j.role is not None}
         sure = {n: j.role for n, j in told.items() if j.role is not None and j.role_sure >= 1.0}
@@ -69,6 +69,11 @@ def known_roles(joints: Mapping[str, JointSaid]) -> KnownRoles:
     sure = {n: role for n, role in found.items() if n in joints and _certain(n, found, joints)}
     likely = {n: role for n, role in found.items() if n in joints and n not in sure}
     return KnownRoles(sure, likely, names)
+
+
+def names_said(joints: Mapping[str, JointSaid]) -> frozenset[str]:
+    """Names of joints and of those above them."""
+    return frozenset(joints) | {j.parent for j in joints.values() if j.parent is not None}
 
 
 def _from_names(joints: Mapping[str, JointSaid]) -> dict[str, str]:
