@@ -7,8 +7,8 @@ Not part of ``./test``: one fault takes seconds to minutes. In an environment of
     python tools/plant_faults.py plant core --count 100 --seed 1
 
 Each fault is one change by one operator of Cosmic Ray on one line that is drawn at random (with
-the seed). The tests that ran this line are run, the quickest first, until one fails. A fault on a
-line that no test runs counts as not noticed.
+the seed). The tests of its folder are run and then those that ran this line, the quickest first,
+until one fails. A fault on a line that no test runs counts as not noticed.
 """
 
 from __future__ import annotations
@@ -124,7 +124,8 @@ class Record:
             del self._files[key]
 
     def tests(self, path: Path, line: int) -> list[str]:
-        """The tests that ran a line, the quickest first, as pytest names them.
+        """The tests of its folder, then others that ran a line, the quickest first, as pytest
+        names them.
 
         A line that ran while a module was imported, in a thread or from within the toolkit is
         recorded without its test: those of its file are taken then, and those named after it.
@@ -135,7 +136,9 @@ class Record:
             words = set(path.stem.split("_"))
             keys = {key for found in by_line.values() for key in found if key in self._files}
             keys |= {key for key in self._files if words & set(_module(key).split("_"))}
-        return [self._files[key] for key in self._within(keys)]
+        inside = path.relative_to(PACKAGE).parent.as_posix()
+        own = {key for key, name in self._files.items() if name.startswith(f"tests/{inside}/")}
+        return [self._files[key] for key in (*self._within(own), *self._within(keys - own))]
 
     def _within(self, keys: set[str]) -> list[str]:
         """As many as end before it counts as hanging, the quickest first."""
