@@ -170,7 +170,7 @@ def test_cards_are_dragged_between_sheets_and_put_in_order_by_hand(
 def test_sheets_are_tidied_from_their_headings(
     hand: Hand, library_folder: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    view = hand.window.sheets.view
+    view, count = hand.window.sheets.view, len(hand.cards)
 
     def menu_of(section: int) -> None:
         shown = view.layout_now().sections[section].shown
@@ -197,8 +197,9 @@ def test_sheets_are_tidied_from_their_headings(
         hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Marrow/Hands", timeout=LONG)
     hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].shown.colour == "", timeout=LONG)
-    count = len(hand.cards)
     hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].title == "Hands", timeout=LONG)
+    # nowhere twice, as while what moved back is still listed where it was
+    hand.qtbot.waitUntil(lambda: len(hand.cards) == count, timeout=LONG)
     menu_of(0)
     choose(hand.window, "Remove, 8 cards")
     hand.qtbot.waitUntil(lambda: len(hand.cards) == count - 8, timeout=LONG)
