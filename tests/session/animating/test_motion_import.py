@@ -26,12 +26,14 @@ from fox_hand.interchange.units import UNITS
 from fox_hand.library.format.container import read_card
 from fox_hand.session.animating.clips import captured_clip, clip_for, mirrored_clip, moving, pose_at
 from fox_hand.session.animating.frame_sequence import FrameSequence
-from fox_hand.session.animating.motion_import import laid_on
+from fox_hand.session.animating.motion_import import laid_on, pairs_of
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.exporting.motion_export import shot_motion
 from fox_hand.session.figures.animation import Animation
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.rig_files import keep_unit
+from tests.bodies import Build, body_rig
+from tests.core.naming.test_roles import FAMILIES
 from tests.session.conftest import entry
 
 CAST = shipped() / "cast"
@@ -195,3 +197,19 @@ def test_a_fitted_clip_goes_on_as_most_of_its_keys_do(workspace: Workspace) -> N
         for line in fitted.lines.values():
             assert line.eases[0] == first
             assert set(line.eases[1:].tolist()) <= {Ease.LINEAR}
+
+
+@pytest.mark.parametrize("there", list(FAMILIES))
+def test_joints_go_by_what_they_are_where_two_families_share_names(there: str) -> None:
+    """LeftShoulder is the collar in one and the upper arm in the other; so are Leg and Chest."""
+    source = body_rig(Build(), FAMILIES[there])
+    for here in FAMILIES:
+        rig = body_rig(Build(height=1.2), FAMILIES[here])
+        found = pairs_of(source, rig, {})
+        for mine, theirs in found.items():
+            assert rig.controls[mine].role == source.controls[theirs].role, here
+        roles = {c.role for c in source.controls} & {c.role for c in rig.controls}
+        assert len(found) == len(roles - {None}), here
+    # what somebody says counts all the same
+    said = {source.controls[1].name: rig.controls[2].name}
+    assert pairs_of(source, rig, said)[2] == 1

@@ -163,7 +163,7 @@ def match_names(
         (MatchSource.ROLE, _joined(sources, targets, mine.sure, theirs.sure, first=True)),
         (MatchSource.LIKELY, _joined(sources, targets, mine.all, theirs.all, first=True)),
     ]
-    denied = _Denied(mine, theirs, targets)
+    denied = Denied(mine, theirs, targets)
     for how, way in ways:
         for source in sources:
             target = way.get(source) if source not in found else None
@@ -176,7 +176,7 @@ def match_names(
     return [found[source] for source in sources]
 
 
-class _Denied:
+class Denied:
     """Whether sure roles contradict what names say.
 
     Where every name that a pose speaks of is one of the rig's, both are built alike and names are

@@ -13,6 +13,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.motion_wish import AS_IT_IS, MotionWish
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.animation.performance import FileKeys, Performance
+from fox_hand.core.matching.name_match import Denied, MatchSource, roles_on
 from fox_hand.core.maths.rotations import Array, angle_between
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.model.state import State
@@ -251,6 +252,9 @@ def pairs_of(source: Rig, rig: Rig, names: Mapping[str, str | None]) -> dict[int
     }
     told = {mine: theirs for theirs, mine in names.items() if mine is not None}
     spoken = {source.control_row[t] for t in told.values() if t in source.control_row}
+    joints = [c.name for c in source.controls if c.kind is ControlKind.JOINT and not c.helper]
+    mine = list(rig.control_row)
+    denied = Denied(roles_on(source, joints), roles_on(rig, mine), mine)
     found: dict[int, int] = {}
     for row, control in enumerate(rig.controls):
         if control.kind is not ControlKind.JOINT or control.helper:
@@ -259,6 +263,8 @@ def pairs_of(source: Rig, rig: Rig, names: Mapping[str, str | None]) -> dict[int
         theirs = source.control_row.get(control.name if name is None else name)
         if name is None and (theirs in spoken or control.name in out):
             theirs = None  # it was said to be another's, or nobody's
+        if name is None and denied(MatchSource.EXACT, control.name, control.name):
+            theirs = None  # the same name is another part of the body there
         if theirs is None and control.role and name is None:
             theirs = by_role.get(control.role)
             theirs = None if theirs in spoken else theirs
