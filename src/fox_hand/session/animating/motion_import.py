@@ -181,7 +181,8 @@ def followed_on(
 ) -> Transferred:
     """A performance on a character.
 
-    Joints are matched by what was told, by name, else by their part of the body. A file of the
+    Joints are matched by what was told, by name unless it means another part of the body there,
+    else by their part of the body. A file of the
     same skeleton is taken as it is, shapes and all; else the character follows it
     (:mod:`fox_hand.core.retarget.transfer`), so joint axes, rest stances, facing and builds may
     differ.
