@@ -69,6 +69,8 @@ class Weights:
 
     def of(self, rig: Rig) -> Array:
         """For each control, ``(C,)``."""
+        if self.even:
+            return np.full(len(rig.controls), float(self.whole))
         return np.array([self.regions.get(c.region, self.whole) for c in rig.controls])
 
     @property
