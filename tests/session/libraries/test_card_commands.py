@@ -54,25 +54,23 @@ DEEDS: dict[str, Deed] = {
     "Rename controls in Fist": lambda w, _: w.card_commands.rename_controls(
         [entry(w, "Fist"), entry(w, "Glad")], Rules((Rule("finger", "digit"),))
     ),
-    "New sheet Props": lambda w, p: w.card_commands.make_sheet(p, "Props"),
-    "Rename Hands": lambda w, p: w.card_commands.move_sheet(p, "Marrow/Hands", "Quill/Paws"),
-    "Merge Hands": lambda w, p: w.card_commands.merge_sheet(p, "Marrow/Hands", "Marrow/Face"),
-    "Colour of Hands": lambda w, p: w.card_commands.colour_sheet(p, "Marrow/Hands", "#336699"),
-    "Habit of Hands": lambda w, p: w.card_commands.set_habit(
+    "New sheet Props": lambda w, p: w.sheet_commands.make_sheet(p, "Props"),
+    "Rename Hands": lambda w, p: w.sheet_commands.move_sheet(p, "Marrow/Hands", "Quill/Paws"),
+    "Merge Hands": lambda w, p: w.sheet_commands.merge_sheet(p, "Marrow/Hands", "Marrow/Face"),
+    "Colour of Hands": lambda w, p: w.sheet_commands.colour_sheet(p, "Marrow/Hands", "#336699"),
+    "Habit of Hands": lambda w, p: w.sheet_commands.set_habit(
         p, "Marrow/Hands", Habit(("turn",), regions=("hands",))
     ),
-    "Neutral card of Hands": lambda w, p: w.card_commands.set_neutral(
+    "Neutral card of Hands": lambda w, p: w.sheet_commands.set_neutral(
         p, "Marrow/Hands", entry(w, "Relaxed").identity
     ),
-    "Order of the sheets": lambda w, p: w.card_commands.order_sheets(p, p.sheets[::-1]),
-    "Rename Night Ferry show": lambda w, p: w.card_commands.rename_library(p, "Day Ferry"),
-    "Who approves in Night Ferry show": lambda w, p: w.card_commands.set_approvers(
+    "Order of the sheets": lambda w, p: w.sheet_commands.order_sheets(p, p.sheets[::-1]),
+    "Rename Night Ferry show": lambda w, p: w.sheet_commands.rename_library(p, "Day Ferry"),
+    "Who approves in Night Ferry show": lambda w, p: w.sheet_commands.set_approvers(
         p, ("Ines", w.open_libraries.who())
     ),
-    "Remove Hands": lambda w, p: w.card_commands.remove_sheet(
-        p, "Marrow/Hands", w.open_libraries.keys_in(p, "Marrow/Hands")
-    ),
-    "Order Fist": lambda w, p: w.card_commands.arrange(
+    "Remove Hands": lambda w, p: w.sheet_commands.remove_sheet(p, "Marrow/Hands"),
+    "Order Fist": lambda w, p: w.sheet_commands.arrange(
         p,
         "Marrow/Hands",
         w.open_libraries.keys_in(p, "Marrow/Hands")[::-1],
@@ -232,25 +230,25 @@ def test_a_row_of_deeds_can_be_stopped(workspace: Workspace) -> None:
 
 
 def test_what_a_sheet_is_told_is_in_its_file(workspace: Workspace) -> None:
-    place, commands = workspace.open_libraries.places[0], workspace.card_commands
+    place = workspace.open_libraries.places[0]
     assert place.library is not None
     relaxed = entry(workspace, "Relaxed").identity
-    commands.colour_sheet(place, "Marrow/Hands", "#336699")
-    commands.set_habit(place, "Marrow/Hands", Habit(("turn",), regions=("hands",)))
-    commands.set_neutral(place, "Marrow/Hands", relaxed)
+    workspace.sheet_commands.colour_sheet(place, "Marrow/Hands", "#336699")
+    workspace.sheet_commands.set_habit(place, "Marrow/Hands", Habit(("turn",), regions=("hands",)))
+    workspace.sheet_commands.set_neutral(place, "Marrow/Hands", relaxed)
     assert place.colour("Marrow/Hands") == "#336699" and place.colour("Marrow/Face") == ""
     assert place.habit("Marrow/Hands") == Habit(("turn",), regions=("hands",))
     assert place.neutral("Marrow/Hands") == relaxed and place.neutral("Marrow/Face") == ""
     kept = read_sheet(place.library, "Marrow/Hands")
     assert (kept.colour, kept.neutral) == ("#336699", relaxed)
     keys = workspace.open_libraries.keys_in(place, "Marrow/Hands")
-    commands.arrange(place, "Marrow/Hands", keys[::-1], keys[:2])
+    workspace.sheet_commands.arrange(place, "Marrow/Hands", keys[::-1], keys[:2])
     assert workspace.history.undo_label == "Order 2 cards"
     order = [e.identity for e in workspace.open_libraries.entries_of(keys[::-1])]
     content = read_sheet(place.library, "Marrow/Hands")
     assert list(content.cards) == order and content.neutral == relaxed
     assert place.reading is not None and place.reading.hand_made == order
-    commands.order_sheets(place, place.sheets[::-1])
+    workspace.sheet_commands.order_sheets(place, place.sheets[::-1])
     before = place.sheets
     workspace.history.undo()
     assert place.sheets == before[::-1]

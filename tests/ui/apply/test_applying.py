@@ -265,7 +265,7 @@ def test_close_and_open_again_everything_is_there(open_window: OpenWindow, hand:
     hand.window.capture.form.name.setText("Kept")
     hand.window.home.cards.save_capture()
     hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=60_000)
-    hand.window.sheets._size.setValue(96)
+    hand.window.sheets.head.slider.setValue(96)
     hand.window.sheets.view.closed.add(
         f"{hand.workspace.open_libraries.places[0].name}/Marrow/Body"
     )

@@ -154,7 +154,7 @@ def test_one_expression_never_shows_through_another_where_that_is_asked_for(hand
     left = rig.setting_row["brow_inner_up_L"]
     hand.workspace.apply("Left over", with_setting(hand.workspace.actor.state, left, 0.7))
     entry = hand.entry("Neutral")
-    hand.workspace.card_commands.set_neutral(
+    hand.workspace.sheet_commands.set_neutral(
         hand.workspace.open_libraries.places[0], "Marrow/Face", entry.identity
     )
     place = hand.workspace.open_libraries.places[0]

@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QInputDialog, QMenu
 
 from fox_hand.demo.colleague import Colleague
@@ -22,6 +23,7 @@ from fox_hand.ui.browser.tag_popup import TagPopup
 from fox_hand.ui.cards.card_drag import cards_mime
 from fox_hand.ui.cards.card_metrics import TAB
 from fox_hand.ui.cards.card_painter import tick_rect
+from fox_hand.ui.outline.sheet_chooser import SheetChooser
 from tests.ui.conftest import CTRL, LONG, SHIFT, Hand, OpenWindow, choose
 
 
@@ -118,9 +120,10 @@ def test_the_keyboard_ticks_renames_duplicates_and_takes_out(
     hand.qtbot.waitUntil(
         lambda: hand.workspace.open_libraries.personal.favourite(first.identity), timeout=LONG
     )
-    hand.window.sheets.switch("favourites")
-    assert view.layout_now().sections[0].count == 1
-    hand.window.sheets.switch("favourites")
+    hand.window.header.search_field.setText("favourite:yes")
+    hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].count == 1, timeout=LONG)
+    hand.window.header.search_field.clear()
+    hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].count > 1, timeout=LONG)
     count = len(hand.cards)
     view.reveal(second)
     view.setFocus()
@@ -151,7 +154,8 @@ def test_cards_are_dragged_between_sheets_and_put_in_order_by_hand(
         hand.qtbot.waitUntil(lambda n=name: hand.entry(n).sheet == "Marrow/Hands", timeout=LONG)
     hand.qtbot.waitUntil(lambda: len(named(hand, "Glad")) == 1, timeout=LONG)
     panel, view = hand.window.sheets, hand.window.sheets.view
-    hand.click(panel.order_button, panel.order_button.rect().center())
+    button = panel.head.order_button
+    hand.click(button, button.rect().center())
     choose(hand.window, "As put by hand")
     left = spot(hand, "Fist") - QPoint(30, 0)
     drop(hand, ["Tense"], left, Qt.KeyboardModifier.NoModifier)
@@ -185,11 +189,14 @@ def test_sheets_are_tidied_from_their_headings(
     )
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Pim/Mitts", True))
     menu_of(0)
-    choose(hand.window, "Rename or move")
+    choose(hand.window, "Rename")
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Pim/Mitts", timeout=LONG)
-    hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].title == "Mitts", timeout=LONG)
+    hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].title == "Pim / Mitts", timeout=LONG)
     menu_of(0)
-    choose(hand.window, "Merge into", "Marrow / Face")
+    choose(hand.window, "Merge into")
+    chooser = hand.window.findChild(SheetChooser)
+    chooser.field.setText("face")
+    QTest.keyClick(chooser.field, Qt.Key.Key_Return)
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Marrow/Face", timeout=LONG)
     # the cards are seen in their new place while the emptied folder is still being taken away
     hand.qtbot.waitUntil(lambda: not (library_folder / "Pim" / "Mitts").exists(), timeout=LONG)
@@ -197,7 +204,9 @@ def test_sheets_are_tidied_from_their_headings(
         hand.workspace.undo()
     hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Marrow/Hands", timeout=LONG)
     hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].shown.colour == "", timeout=LONG)
-    hand.qtbot.waitUntil(lambda: view.layout_now().sections[0].title == "Hands", timeout=LONG)
+    hand.qtbot.waitUntil(
+        lambda: view.layout_now().sections[0].title == "Marrow / Hands", timeout=LONG
+    )
     # nowhere twice, as while what moved back is still listed where it was
     hand.qtbot.waitUntil(lambda: len(hand.cards) == count, timeout=LONG)
     menu_of(0)
@@ -295,7 +304,7 @@ def test_several_libraries_are_open_again_at_the_next_start(
     assert [p.name for p in again.workspace.open_libraries.places] == ["Night Ferry show", "Own"]
     assert again.workspace.open_libraries.target.name == "Night Ferry show"
     panel = again.window.sheets
-    again.click(panel.library_button, panel.library_button.rect().center())
+    again.click(panel.head.library_button, panel.head.library_button.rect().center())
     choose(again.window, "Own", "Only Own")
     assert again.window.sheets.view.layout_now().sections == ()
 
@@ -357,7 +366,7 @@ def test_a_library_that_can_only_be_read_is_left_as_it_is(
     mine, theirs = open_libraries.places
     assert (mine.writable, theirs.writable) == (True, False)
     assert open_libraries.target is mine
-    hand.click(panel.library_button, panel.library_button.rect().center())
+    hand.click(panel.head.library_button, panel.head.library_button.rect().center())
     menus = [
         a.text() for m in hand.window.findChildren(QMenu) if m.isVisible() for a in m.actions()
     ]

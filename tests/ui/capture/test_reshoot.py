@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 
 from fox_hand.ui.capture.reshoot_popup import FEW, ReshootPopup
-from fox_hand.ui.main.library_menus import card_menu
+from fox_hand.ui.main.library.card_menu import card_menu
 from tests.ui.conftest import LONG, Hand, choose
 
 

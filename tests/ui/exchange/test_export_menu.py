@@ -19,7 +19,7 @@ from fox_hand.library.store import moves
 from fox_hand.library.store.pack import read_pack
 from fox_hand.library.store.store import Library
 from fox_hand.ui.exchange.pack_dialog import PackDialog
-from fox_hand.ui.main.library_menus import card_menu
+from fox_hand.ui.main.library.card_menu import card_menu
 from fox_hand.ui.main.strip_menu import strip_menu
 from fox_hand.ui.services.picture_port import Drawing
 from tests.ui.conftest import CTRL, LONG, Hand, choose, key_card

@@ -33,9 +33,9 @@ def parts(widget: QWidget) -> dict[str, QAccessibleInterface]:
 def test_cards_are_heard_with_what_they_are_and_can_be_pressed(hand: Hand) -> None:
     view = hand.window.sheets.view
     heard = parts(view)
-    assert heard["Hands"].role() == QAccessible.Role.Heading
-    assert "8 cards" in heard["Hands"].text(WORDS)
-    assert heard["Hands"].state().expanded
+    assert heard["Marrow / Hands"].role() == QAccessible.Role.Heading
+    assert "8 cards" in heard["Marrow / Hands"].text(WORDS)
+    assert heard["Marrow / Hands"].state().expanded
     fist = heard["Fist"]
     assert fist.role() == QAccessible.Role.ListItem
     assert fist.text(WORDS).startswith("Left hand, 16 controls")
@@ -49,7 +49,7 @@ def test_cards_are_heard_with_what_they_are_and_can_be_pressed(hand: Hand) -> No
     hand.wait_for_mix("Fist")
     hand.qtbot.waitUntil(lambda: bool(parts(view)["Fist"].state().selected), timeout=LONG)
     assert parts(view)["Fist"].valueInterface().currentValue() == 100.0
-    heard["Hands"].actionInterface().doAction("Press")  # folds the section
+    heard["Marrow / Hands"].actionInterface().doAction("Press")  # folds the section
     hand.qtbot.waitUntil(lambda: "Fist" not in parts(view), timeout=LONG)
     assert not fist.isValid()
 
@@ -178,7 +178,7 @@ def test_a_screen_reader_finds_it_all_on_the_bus(
     by_name = {(h["role"], h["name"]): h for h in heard["before"]}
     assert ("list item", "Fist") in by_name
     assert ("list item", "Forearm, left") in by_name
-    assert ("heading", "Hands") in by_name
+    assert ("heading", "Marrow / Hands") in by_name
     assert ("push button", "the left hand") in by_name
     assert by_name["spin box", "Forearm bend"]["value"] == pytest.approx(0.0, abs=1e-6)
     assert ("row header", "Body") in by_name

@@ -15,7 +15,7 @@ from fox_hand.demo.demo_project import shipped
 from fox_hand.library.store.pack import write_pack
 from fox_hand.library.store.store import Library
 from fox_hand.ui.exchange.pack_dialog import PackDialog
-from fox_hand.ui.main.library_menus import sheet_menu
+from fox_hand.ui.main.library.sheet_menu import sheet_menu
 from tests.ui.conftest import LONG, Hand, OpenWindow, choose
 
 
@@ -87,9 +87,7 @@ def test_a_sheet_goes_further_up_and_down_and_back(hand: Hand) -> None:
     before = order()
     assert len(before) > 3
     for word, step in (("Further up", -1), ("Further down", 1)):
-        view = hand.window.sheets.view
-        shown = next(s for s in view._shown if s.sheet == before[2])
-        sheet_menu(hand.window.home, shown, QPoint(10, 10))
+        sheet_menu(hand.window.home, place, before[2], QPoint(10, 10))
         choose(hand.window, word)
         wanted = before.copy()
         wanted.insert(2 + step, wanted.pop(2))

@@ -117,7 +117,7 @@ def test_the_tab_key_reaches_every_part_of_the_window(hand: Hand) -> None:
         window.sheets.view,
         window.header.search_field,
         window.header.menu_button,
-        window.sheets.capture_button,
+        window.sheets.head.capture_button,
         window.figure_panel.channels,
         window.overlays.bars.handles,
     ):

@@ -7,8 +7,8 @@ Read by anybody; the schemas are published.
   read_motion
 - ``entry``: Entry
 - ``head``: Head, read_head, read_quickly
-- ``library_file``: LibraryFile, read_library_file, unreachable, write_library_file, toml_text,
-  toml_list
+- ``library_file``: KeptSearch, LibraryFile, read_library_file, unreachable, write_library_file,
+  toml_text, toml_list
 - ``lines_file``: KeptLine, LineBook, kept_lines, lines_from
 - ``name_map``: NameMap, map_path, read_map, all_maps, write_map
 - ``names``: natural, file_stem, card_paths, same_name

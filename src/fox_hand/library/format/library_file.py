@@ -18,6 +18,19 @@ KEEP_DAYS = 60
 
 
 @dataclass(frozen=True)
+class KeptSearch:
+    """A search under a name.
+
+    Args:
+        name: as shown.
+        text: what is looked for, as it is typed.
+    """
+
+    name: str
+    text: str
+
+
+@dataclass(frozen=True)
 class LibraryFile:
     """The content of ``library.toml``.
 
@@ -26,12 +39,14 @@ class LibraryFile:
         sheets: sheets in the order they are shown; others follow by name.
         keep_days: how long cards that were taken out are kept at least.
         approvers: who may approve and unlock cards; empty for everybody.
+        searches: that are kept for everybody, in order.
     """
 
     name: str
     sheets: tuple[str, ...] = ()
     keep_days: int = KEEP_DAYS
     approvers: tuple[str, ...] = ()
+    searches: tuple[KeptSearch, ...] = ()
 
 
 def read_library_file(folder: Path) -> LibraryFile:
@@ -60,7 +75,18 @@ def read_library_file(folder: Path) -> LibraryFile:
         _texts(order),
         days if isinstance(days, int) else KEEP_DAYS,
         _texts(raw.get("approvers", [])),
+        _searches(raw.get("searches", [])),
     )
+
+
+def _searches(raw: object) -> tuple[KeptSearch, ...]:
+    """Those that are understood, each name once."""
+    found: dict[str, KeptSearch] = {}
+    for one in raw if isinstance(raw, list) else []:
+        name, text = (one.get("name"), one.get("text")) if isinstance(one, dict) else (None, None)
+        if isinstance(name, str) and isinstance(text, str) and name.strip():
+            found.setdefault(name, KeptSearch(name, text))
+    return tuple(found.values())
 
 
 def _texts(raw: object) -> tuple[str, ...]:
@@ -109,6 +135,13 @@ def write_library_file(folder: Path, file: LibraryFile) -> None:
         lines.append(f"keep_days = {file.keep_days}")
     if file.approvers:
         lines.append(f"approvers = {toml_list(file.approvers)}")
+    for search in file.searches:
+        lines += [
+            "",
+            "[[searches]]",
+            f"name = {toml_text(search.name)}",
+            f"text = {toml_text(search.text)}",
+        ]
     write_atomically(folder / "library.toml", ("\n".join(lines) + "\n").encode())
 
 

@@ -6,7 +6,6 @@ are visible.
 
 from __future__ import annotations
 
-import time
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -15,11 +14,11 @@ from itertools import pairwise
 import numpy as np
 
 from fox_hand.core.model.skeleton import Index as Rows
-from fox_hand.library.index.index import REGIONS, Columns
-from fox_hand.library.index.index_rows import SIDES
+from fox_hand.library.index.card_columns import Columns
+from fox_hand.library.index.index import REGIONS
+from fox_hand.library.index.narrowing import Mask, masks_of
 from fox_hand.library.index.query import FitFilter, Query
 
-DAY = 86_400
 FEW = 16  # fewer than one row in so many are sorted, more are picked from all
 
 
@@ -72,6 +71,11 @@ class Section:
     items: Rows
 
 
+def lies_in(sheet: str, outer: str) -> bool:
+    """Whether a sheet is another or lies in it; everything lies in the one without a name."""
+    return not outer or sheet == outer or sheet.startswith(f"{outer}/")
+
+
 class Catalogue:
     """The cards of one library.
 
@@ -103,6 +107,7 @@ class Catalogue:
         sheets: Sequence[str] = (),
         personal: Personal | None = None,
         landing: Mapping[int, FitFilter] | None = None,
+        within: Collection[str] = (),
     ) -> list[Section]:
         """Cards that a query finds, in sections.
 
@@ -113,9 +118,10 @@ class Catalogue:
             sheets: sheets in the order of the library; others follow by name.
             personal: favourites, uses and hand-made order.
             landing: by shape, how much of it lands on the character that acts.
+            within: only these sheets and those in them; none for all.
         """
         personal = personal or NOBODY
-        rows = self._found(query, matching, personal, landing)
+        rows = np.flatnonzero(self.kept(query, matching, personal, landing, within))
         order, rank = self._order(sort, group, tuple(sheets), personal)
         if len(rows) < len(order) // FEW:
             rows = rows[np.argsort(rank[rows])]
@@ -125,38 +131,33 @@ class Catalogue:
             rows = order[keep[order]]
         return self._sections(rows, group)
 
-    def _found(
+    def kept(
         self,
         query: Query,
         matching: Rows | None,
         personal: Personal,
         landing: Mapping[int, FitFilter] | None,
-    ) -> Rows:
-        """Rows of the cards that are found, in no order."""
-        c = self._columns
-        rows = np.arange(len(c.items)) if matching is None else self._rows_of(matching)
+        within: Collection[str] = (),
+    ) -> Mask:
+        """Whether each card is found, ``(N,)``; arguments as of :meth:`select`."""
+        keep = self.kept_by_words(matching, within)
         if query.nothing:
-            rows = rows[:0]
-        if query.regions:
-            rows = rows[np.isin(c.regions[rows], [REGIONS.index(r) for r in query.regions])]
-        if query.sides:
-            rows = rows[np.isin(c.sides[rows], [SIDES.index(s) for s in query.sides])]
-        if query.kind is not None:
-            rows = rows[c.moving[rows] == int(query.kind == "clip")]
-        if query.days:
-            rows = rows[c.changed[rows] >= time.time() - query.days * DAY]
-        if query.locked:
-            rows = rows[c.locked[rows] > 0]
-        if query.favourites:
-            favourites = np.fromiter(personal.favourites, dtype=np.int64)
-            rows = rows[np.isin(c.items[rows], favourites)]
-        if query.fits is not None and landing is not None:
-            wanted = {query.fits, FitFilter.ALL} if query.fits is FitFilter.SOME else {query.fits}
-            shapes = [shape for shape, fit in landing.items() if fit in wanted]
-            rows = rows[np.isin(c.shapes[rows], shapes)]
-        if query.regions or query.sides or query.fits:
-            rows = rows[c.readable[rows] > 0]  # nobody knows where the others belong
-        return rows
+            keep = np.zeros_like(keep)
+        for _, mask in masks_of(self._columns, query, personal.favourites, landing):
+            keep &= mask
+        return keep
+
+    def kept_by_words(self, matching: Rows | None, within: Collection[str] = ()) -> Mask:
+        """Whether words match each card that lies in some sheets, ``(N,)``; all of them where
+        there are no words and no sheets."""
+        c = self._columns
+        keep = np.full(len(c.items), matching is None)
+        if matching is not None:
+            keep[self._rows_of(matching)] = True
+        if within:
+            inside = [any(lies_in(name, sheet) for sheet in within) for name in c.sheet_names]
+            keep &= np.array([*inside, False], dtype=bool)[c.sheets]
+        return keep
 
     def _rows_of(self, items: Rows) -> Rows:
         """Rows of some cards; one may be younger than this catalogue and is left out."""

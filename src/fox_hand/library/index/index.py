@@ -29,6 +29,7 @@ from fox_hand.core.pose.similarity import Singles
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.head import Head, Joints
 from fox_hand.library.format.schema import KindName
+from fox_hand.library.index.card_columns import CARDS, Columns, read_columns
 from fox_hand.library.index.connections import Readers
 from fox_hand.library.index.index_rows import SIDES, Stamp, as_named, row_of, storable
 from fox_hand.library.index.index_schema import COLUMNS, NEW_WORDS, TABLES, VERSION
@@ -38,7 +39,6 @@ REGIONS = tuple(Region)
 Value = TypeVar("Value")
 Held = tuple[tuple[str, tuple[str, ...]], ...]  # controls, each with its settings
 ENOUGH = 500  # values bound to one statement
-TOGETHER = 2000  # rows that are made into numbers at once; the window cannot answer meanwhile
 WAIT = 10.0  # seconds a writer waits for another program that writes the same index
 NEW = f"INSERT INTO card ({', '.join(COLUMNS)}) VALUES ({', '.join('?' * len(COLUMNS))})"
 AGAIN = f"UPDATE card SET {', '.join(f'{c} = ?' for c in COLUMNS)} WHERE id = ?"
@@ -57,31 +57,6 @@ class IndexedFile:
     head: Head
     path: str
     stamp: Stamp
-
-
-@dataclass(frozen=True, eq=False)
-class Columns:
-    """What is known of all cards at once, sorted by name; every array ``(N,)``.
-
-    Args:
-        items: numbers of the cards, :attr:`fox_hand.library.format.entry.Entry.item`.
-        sheets: which of ``sheet_names`` each lies in.
-        regions, sides: numbers as in ``REGIONS`` and ``SIDES``.
-        shapes: :attr:`fox_hand.library.format.entry.Entry.shape`.
-        changed: seconds since 1970.
-        readable, locked, moving: true or false; clips move.
-    """
-
-    items: Rows
-    sheets: Rows
-    sheet_names: tuple[str, ...]
-    regions: Rows
-    sides: Rows
-    shapes: Rows
-    changed: Rows
-    readable: Rows
-    locked: Rows
-    moving: Rows
 
 
 class NoRoomError(FoxHandError):
@@ -352,20 +327,8 @@ class Index:
     @_sound
     def columns(self) -> Columns:
         """Everything a list is filtered and sorted by."""
-        parts = [np.zeros((0, 9), dtype=np.int64)]
-        with self.lent() as reader, _at_one_moment(reader):
-            found = reader.execute("SELECT DISTINCT sheet FROM card ORDER BY sheet")
-            sheets = [sheet for (sheet,) in found]
-            number = {sheet: i for i, sheet in enumerate(sheets)}
-            rows = reader.execute(
-                "SELECT id, sheet, region, side, shape, changed_at, code = '', "
-                "approved_by || approved_at <> '', kind = 'clip' FROM card ORDER BY ordered, id"
-            )
-            while some := rows.fetchmany(TOGETHER):
-                numbers = [(item, number[sheet], *others) for item, sheet, *others in some]
-                parts.append(np.array(numbers, dtype=np.int64))
-        items, where, *others = np.concatenate(parts).T.copy()
-        return Columns(items, where, tuple(map(as_named, sheets)), *others)
+        with self.lent() as reader:
+            return read_columns(reader.execute(CARDS))
 
     @_sound
     def matching(self, text: str, seconds: float = 1.0) -> Rows:
@@ -441,16 +404,6 @@ class Index:
         turned = whole[:, : turns * 4].reshape(len(whole), turns, 4)
         long = np.linalg.norm(turned, axis=-1, keepdims=True)  # files may say them at any length
         return items, turned / np.maximum(long, 1e-9), whole[:, turns * 4 :]
-
-
-@contextlib.contextmanager
-def _at_one_moment(reader: sqlite3.Connection) -> Iterator[None]:
-    """Several questions to what is there now, whatever others write meanwhile."""
-    reader.execute("BEGIN")
-    try:
-        yield
-    finally:
-        reader.rollback()
 
 
 def elsewhere(folder: Path) -> Path:

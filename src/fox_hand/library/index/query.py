@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import TypeVar
 
@@ -27,11 +27,19 @@ SIDE_WORDS: dict[str, tuple[SideName, ...]] = {
     "both": ("both",),
     "centre": ("centre",),
 }
+YES, YES_NO = {"yes": True}, {"yes": True, "no": False}
 TEXT_FILTERS = {"tag": "tags", "by": "author", "sheet": "sheet"}  # filter and column of the index
-FILTERS = ("region", "side", "tag", "by", "fits", "kind", "sheet", "new")
-KINDS: tuple[KindName, ...] = ("pose", "clip")
+FILTERS = (
+    *("region", "side", "tag", "by", "character", "fits", "kind", "sheet", "new"),
+    *("approved", "favourite"),
+)
+KINDS: dict[str, KindName] = {"pose": "pose", "clip": "clip"}
 WORD = re.compile(r"[^\W_]+")
-PIECE = re.compile(r'(\w+):("[^"]*"|\S*)|"([^"]*)"|(\S+)')
+# a filter's values stand behind one another with commas; quoted ones may hold anything
+PIECE = re.compile(
+    r'(\w+):((?:"[^"]*"|[^\s,"]+)(?:,(?:"[^"]*"|[^\s,"]*))*(?=\s|$)|\S*)|"([^"]*)"|(\S+)'
+)
+ONE = re.compile(r'"([^"]*)"|([^,]+)')
 
 
 class FitFilter(StrEnum):
@@ -43,6 +51,21 @@ class FitFilter(StrEnum):
 
 
 @dataclass(frozen=True)
+class NamedFilter:
+    """Any of some names in one column.
+
+    Args:
+        key: the filter: ``tag``, ``by``, ``character`` or ``sheet``.
+        whole: names as they are, in lower case; a sheet stands for those in it, too.
+        begun: beginnings of words of a name.
+    """
+
+    key: str
+    whole: frozenset[str] = frozenset()
+    begun: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
 class Query:
     """What is looked for; everything must be true of a card.
 
@@ -50,11 +73,13 @@ class Query:
         words: beginnings of words in name, tags, note, sheet or author.
         columns: beginnings of words in one column of the index.
         regions, sides: any of them; empty for all.
-        fits: how much must land; None for whatever does.
+        fits: how much must land, any of them; empty for whatever does.
         days: changed within so many days; 0 for whenever.
-        favourites, locked: only those.
+        favourites: only those.
+        locked: whether they must be approved, or must not; None for either.
         nothing: two filters exclude each other.
         kind: poses or clips; None for both.
+        names: filters of which several values may be given.
         problems: sentences about filters that were not understood.
     """
 
@@ -62,12 +87,13 @@ class Query:
     columns: tuple[tuple[str, str], ...] = ()
     regions: frozenset[Region] = frozenset()
     sides: frozenset[SideName] = frozenset()
-    fits: FitFilter | None = None
+    fits: frozenset[FitFilter] = frozenset()
     days: int = 0
     favourites: bool = False
-    locked: bool = False
+    locked: bool | None = None
     nothing: bool = False
     kind: KindName | None = None
+    names: tuple[NamedFilter, ...] = ()
     problems: tuple[str, ...] = field(default=(), compare=False)
 
     @property
@@ -81,19 +107,25 @@ class Query:
     def together(self, other: Query) -> Query:
         """What both of them find."""
         regions, sides = self.regions & other.regions, self.sides & other.sides
+        fits = self.fits & other.fits
         return Query(
             self.words + other.words,
             self.columns + other.columns,
             regions or self.regions | other.regions,
             sides or self.sides | other.sides,
-            self.fits or other.fits,
+            fits or self.fits | other.fits,
             min(self.days, other.days) or self.days or other.days,
             self.favourites or other.favourites,
-            self.locked or other.locked,
-            bool(self.regions and other.regions and not regions)
+            other.locked if self.locked is None else self.locked,
+            self.nothing
+            or other.nothing
+            or bool(self.regions and other.regions and not regions)
             or bool(self.sides and other.sides and not sides)
-            or len({self.kind, other.kind} - {None}) > 1,
+            or bool(self.fits and other.fits and not fits)
+            or len({self.kind, other.kind} - {None}) > 1
+            or len({self.locked, other.locked} - {None}) > 1,
             self.kind or other.kind,
+            self.names + other.names,
             problems=self.problems + other.problems,
         )
 
@@ -107,42 +139,96 @@ def words_of(text: str) -> tuple[str, ...]:
     return tuple(WORD.findall(text.casefold()))
 
 
+@dataclass(frozen=True)
+class Piece:
+    """Something that was typed: a filter with its values, or words.
+
+    Args:
+        text: as it was typed.
+        key: of a filter, in lower case; empty for words.
+        values: of a filter, in lower case, each with whether it was quoted.
+    """
+
+    text: str
+    key: str = ""
+    values: tuple[tuple[str, bool], ...] = ()
+
+
+def pieces_of(text: str) -> list[Piece]:
+    """A text as words and filters."""
+    found = []
+    for match in PIECE.finditer(text.strip()):
+        key = (match[1] or "").casefold()
+        found.append(Piece(match[0], key, _values(match[2])) if key in FILTERS else Piece(match[0]))
+    return found
+
+
+def _values(text: str) -> tuple[tuple[str, bool], ...]:
+    found = []
+    for match in ONE.finditer(text):
+        quoted = match[1] is not None
+        value = (match[1] if quoted else match[2].strip('"')).casefold().strip()
+        if value:
+            found.append((value, quoted))
+    return tuple(found)
+
+
 def parse(text: str) -> Query:
     """Read what was typed. What is not understood is said, and the rest counts."""
-    words: list[str] = []
-    columns: list[tuple[str, str]] = []
-    regions: frozenset[Region] = frozenset()
-    sides: frozenset[SideName] = frozenset()
-    fits, days, problems = None, 0, list[str]()
-    kind: KindName | None = None
-    for match in PIECE.finditer(text.strip()):
-        key, value = (match[1] or "").casefold(), (match[2] or "").strip('"').casefold()
-        if key not in FILTERS:
-            words += words_of(match[0])
-        elif not value:
-            continue  # still being typed
-        elif key in TEXT_FILTERS:
-            columns += [(TEXT_FILTERS[key], word) for word in words_of(value)]
-        elif key == "region":
-            regions |= _chosen(key, value, REGION_WORDS, problems) or frozenset()
-        elif key == "side":
-            sides |= frozenset(_chosen(key, value, SIDE_WORDS, problems) or ())
-        elif key == "fits":
-            fits = _chosen(key, value, {f.value: f for f in FitFilter}, problems)
-        elif key == "kind":
-            kind = _chosen(key, value, {k: k for k in KINDS}, problems)
-        else:
-            days = _days(value, problems)
-    return Query(
-        tuple(words),
-        tuple(columns),
-        regions,
-        sides,
-        fits,
-        days,
-        kind=kind,
-        problems=tuple(problems),
-    )
+    query = Query()
+    for piece in pieces_of(text):
+        if not piece.key:
+            query = query.together(Query(words_of(piece.text)))
+        elif piece.values:  # else it is still being typed
+            query = _with(query, piece)
+    return query
+
+
+def _with(query: Query, piece: Piece) -> Query:
+    """A query and one more filter. Regions, sides and fits that are given twice are any of all."""
+    key, values = piece.key, [value for value, _ in piece.values]
+    problems: list[str] = []
+    more = Query()
+    if key in TEXT_FILTERS or key == "character":
+        more = _text_filter(piece)
+    elif key == "region":
+        sets = _each(values, lambda v: _chosen(key, v, REGION_WORDS, problems))
+        more = Query(regions=query.regions.union(*sets))
+        query = replace(query, regions=frozenset())
+    elif key == "side":
+        wanted = _each(values, lambda v: _chosen(key, v, SIDE_WORDS, problems))
+        more = Query(sides=query.sides.union(*wanted))
+        query = replace(query, sides=frozenset())
+    elif key == "fits":
+        known = {f.value: f for f in FitFilter}
+        lands = frozenset(_each(values, lambda v: _chosen(key, v, known, problems)))
+        more = Query(fits=query.fits | lands)
+        query = replace(query, fits=frozenset())
+    elif key == "kind":
+        kinds: set[KindName] = set(_each(values, lambda v: _chosen(key, v, KINDS, problems)))
+        more = Query(kind=kinds.pop() if len(kinds) == 1 else None)
+    elif key == "approved":
+        said = set(_each(values, lambda v: _chosen(key, v, YES_NO, problems)))
+        more = Query(locked=said.pop() if len(said) == 1 else None)
+    elif key == "favourite":
+        more = Query(favourites=bool(_each(values, lambda v: _chosen(key, v, YES, problems))))
+    else:
+        more = Query(days=max((_days(value, problems) for value in values), default=0))
+    return query.together(more).together(Query(problems=tuple(problems)))
+
+
+def _each(values: list[str], read: Callable[[str], Value | None]) -> list[Value]:
+    return [found for found in map(read, values) if found is not None]
+
+
+def _text_filter(piece: Piece) -> Query:
+    """A single beginning is looked for among the words of all cards; everything else by name."""
+    (first, quoted), several = piece.values[0], len(piece.values) > 1
+    if piece.key in TEXT_FILTERS and not several and not quoted:
+        return Query(columns=tuple((TEXT_FILTERS[piece.key], word) for word in words_of(first)))
+    whole = frozenset(value for value, exact in piece.values if exact)
+    begun = tuple(value for value, exact in piece.values if not exact)
+    return Query(names=(NamedFilter(piece.key, whole, begun),))
 
 
 def _chosen(key: str, value: str, known: Mapping[str, Value], problems: list[str]) -> Value | None:
@@ -169,7 +255,26 @@ def _days(value: str, problems: list[str]) -> int:
 def unknown_filters(text: str) -> tuple[str, ...]:
     """Sentences about everything in a text that looks like a filter and is none; words in quotes
     are words. For where somebody acts on what is found, not only looks at it."""
-    pieces = PIECE.finditer(text.strip())
-    keys = [m[1] for m in pieces if m[1] and m[1].casefold() not in FILTERS]
+    matches = PIECE.finditer(text.strip())
+    keys = [m[1] for m in matches if m[1] and m[1].casefold() not in FILTERS]
     words = tuple(f"There is no filter {key}:. There are {', '.join(FILTERS)}." for key in keys)
     return words + parse(text).problems
+
+
+def filter_values(text: str, key: str) -> tuple[str, ...]:
+    """Values that a text gives for a filter, in lower case."""
+    return tuple(v for piece in pieces_of(text) if piece.key == key for v, _ in piece.values)
+
+
+def with_filter(text: str, key: str, values: tuple[str, ...]) -> str:
+    """A text with other values of one filter, and everything else as it was typed.
+
+    Args:
+        text: what was typed.
+        key: the filter.
+        values: as they are written, quoted where they need it; none to take the filter off.
+    """
+    kept = [piece.text for piece in pieces_of(text) if piece.key != key]
+    if values:
+        kept.append(f"{key}:{','.join(values)}")
+    return " ".join(kept)

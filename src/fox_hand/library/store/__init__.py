@@ -13,10 +13,11 @@ at once; what waits on this machine; packs and contact sheets.
 - ``pack``: PackedCard, PackFile, News, TakeIn, Offer, write_pack, read_pack, offers, take_in,
   take_in_extras, json_schema
 - ``pack_extras``: PackedSheet, Extras, packed_sheets, packed_maps, packed_rigs, take_extras
-- ``sheet_moves``: make, remove, nothing, move, merge, describe, colour, order, rename_library,
-  set_approvers
-- ``sheets``: Habit, Sheet, read_sheet, sheet_of, write_sheet, make_sheet, move_sheet, merge_sheets,
-  remove_sheet, order_sheets, sheet_path
+- ``search_moves``: add, remove, change
+- ``sheet_moves``: make, remove, remove_all, with_inner, nothing, move, merge, describe, colour,
+  order, rename_library, set_approvers
+- ``sheets``: Habit, Sheet, read_sheet, sheet_of, write_sheet, make_sheet, move_sheet, inner_sheets,
+  merge_sheets, remove_sheet, order_sheets, sheet_path
 - ``store``: own_folder_over, CardChangedError, Library, login_name, now
 - ``troubles``: Trouble, troubles, shown
 - ``twins``: kept_on_purpose, keep_on_purpose, pair_of

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 
+from fox_hand.base.errors import FoxHandError
 from fox_hand.library.files.atomic import move_new
 from fox_hand.library.format.names import card_paths
 from fox_hand.library.format.schema import SUFFIX
 from fox_hand.library.store.moves import Done
 from fox_hand.library.store.sheets import (
     Sheet,
+    inner_sheets,
     make_sheet,
     merge_sheets,
     move_sheet,
@@ -43,6 +46,27 @@ def remove(library: Library, sheet: str) -> Done:
     return Done(library, (), back if gone else lambda: nothing(library), whole=True)
 
 
+def remove_all(library: Library, sheet: str) -> Done:
+    """Take an empty sheet and the empty sheets in it away; what still holds something stays."""
+    done = [
+        remove(library, one)
+        for one in reversed(list(with_inner(library, sheet)))  # the innermost first
+    ]
+
+    def back() -> Done:
+        _all_back(done)
+        return Done(library, (), lambda: remove_all(library, sheet), whole=True)
+
+    return Done(library, (), back, whole=True)
+
+
+def with_inner(library: Library, sheet: str) -> Iterator[str]:
+    """A sheet and all sheets in it, those above before those in them."""
+    yield sheet
+    for inner in inner_sheets(library, sheet):
+        yield from with_inner(library, inner)
+
+
 def nothing(library: Library) -> Done:
     """Nothing was done, and nothing is to be undone."""
     return Done(library, (), lambda: nothing(library))
@@ -55,7 +79,49 @@ def move(library: Library, sheet: str, to: str) -> Done:
 
 
 def merge(library: Library, sheet: str, into: str) -> Done:
-    """All cards of a sheet into another."""
+    """All cards of a sheet into another, and the sheets in it: those of a name that is there, too,
+    become one with it, the others move whole.
+
+    Raises:
+        FoxHandError: ``sheet.inside`` or why something cannot be moved; what was moved before
+            that is moved back.
+    """
+    if into == sheet or into.startswith(f"{sheet}/"):
+        raise FoxHandError(
+            "sheet.inside",
+            f"{sheet} cannot be merged into {'itself' if into == sheet else 'a sheet in it'}.",
+            "Nothing was changed.",
+        )
+    done = list[Done]()
+    try:
+        _merge_all(library, sheet, into, done)
+    except (FoxHandError, OSError):
+        _all_back(done)
+        raise
+
+    def back() -> Done:
+        _all_back(done)
+        return Done(library, (), lambda: merge(library, sheet, into), whole=True)
+
+    return Done(library, (), back, whole=True)
+
+
+def _merge_all(library: Library, sheet: str, into: str, done: list[Done]) -> None:
+    for inner in inner_sheets(library, sheet):
+        target = into + inner[len(sheet) :]
+        if (library.folder / target).exists():
+            _merge_all(library, inner, target, done)
+        else:
+            done.append(move(library, inner, target))
+    done.append(_merge_one(library, sheet, into))
+
+
+def _all_back(done: list[Done]) -> None:
+    for one in reversed(done):
+        one.undo()
+
+
+def _merge_one(library: Library, sheet: str, into: str) -> Done:
     content = read_sheet(library, sheet)
     moved = merge_sheets(library, sheet, into)
 
@@ -66,7 +132,7 @@ def merge(library: Library, sheet: str, into: str) -> Done:
         with library.lock():
             for was, now in moved:
                 _named_again(now, was)
-        return Done(library, (), lambda: merge(library, sheet, into), whole=True)
+        return Done(library, (), lambda: _merge_one(library, sheet, into), whole=True)
 
     return Done(library, (), back, whole=True)
 

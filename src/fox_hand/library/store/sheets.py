@@ -211,8 +211,20 @@ def move_sheet(library: Library, sheet: str, to: str) -> None:
     _reorder(library, lambda name: () if _within(name, sheet) else (name,))
 
 
+def inner_sheets(library: Library, sheet: str) -> list[str]:
+    """Sheets that lie in a sheet, but not in one of those; by name."""
+    folder = library.folder / sheet
+    below = f"{sheet}/" if sheet else ""
+    return sorted(
+        below + item.name
+        for item in folder.iterdir()
+        if not item.name.startswith(".") and not item.is_symlink() and item.is_dir()
+    )
+
+
 def merge_sheets(library: Library, sheet: str, into: str) -> list[tuple[Path, Path]]:
-    """Move all cards of a sheet into another and take the empty folder away.
+    """Move all cards of a sheet into another and take the empty folder away; sheets in it stay
+    where they are, and it with them.
 
     Returns:
         for each card where it was and where it is.

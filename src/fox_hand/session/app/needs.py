@@ -25,7 +25,9 @@ from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.figures.selection import Selection
 from fox_hand.session.libraries.card_commands import CardCommands
 from fox_hand.session.libraries.file_jobs import FileJobs
+from fox_hand.session.libraries.kept_searches import KeptSearches
 from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.libraries.sheet_commands import SheetCommands
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.settings import Settings
 
@@ -112,6 +114,10 @@ class Shelving(Acting, Mixing, Protocol):
     def card_commands(self) -> CardCommands: ...
     @property
     def file_jobs(self) -> FileJobs: ...
+    @property
+    def sheet_commands(self) -> SheetCommands: ...
+    @property
+    def kept_searches(self) -> KeptSearches: ...
 
 
 class Capturing(Shelving, Protocol):

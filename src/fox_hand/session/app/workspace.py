@@ -35,7 +35,9 @@ from fox_hand.session.figures.selection import Selection
 from fox_hand.session.figures.snapshot import KeptMember, wake
 from fox_hand.session.libraries.card_commands import CardCommands
 from fox_hand.session.libraries.file_jobs import FileJobs
+from fox_hand.session.libraries.kept_searches import KeptSearches
 from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.libraries.sheet_commands import SheetCommands
 from fox_hand.session.libraries.storing import Storing
 from fox_hand.session.runtime.history import History, Step
 from fox_hand.session.runtime.jobs import JobRunner, Jobs
@@ -72,6 +74,8 @@ class Workspace:
         self.file_jobs = FileJobs(self.open_libraries, self.history, files or at_once)
         self.storing = Storing(places, self.open_libraries, self.file_jobs, files or at_once)
         self.card_commands = CardCommands(self.open_libraries, self.file_jobs, self.history)
+        self.sheet_commands = SheetCommands(self.open_libraries, self.file_jobs)
+        self.kept_searches = KeptSearches(self.open_libraries, self.file_jobs, self.history)
         self.open_libraries.failed.connect(self.failed.emit)
         self.file_jobs.failed.connect(self.failed.emit)
         self.mix_commands = MixCommands(

@@ -14,10 +14,9 @@ from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card, read_motion
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.thumb import Square, cropped
-from fox_hand.library.store import moves, sheet_moves
+from fox_hand.library.store import moves
 from fox_hand.library.store.journal import written_down
 from fox_hand.library.store.moves import Done
-from fox_hand.library.store.sheets import Habit, read_sheet, sheet_path
 from fox_hand.library.store.store import Library, now
 from fox_hand.session.figures.figure import ChangeStep
 from fox_hand.session.libraries.file_jobs import FileJobs, Outcome, Task
@@ -48,7 +47,7 @@ class CardCommands:
     def take_out(self, entries: Sequence[Entry]) -> None:
         """Into their libraries' keeps."""
         self._each(
-            f"Take out {_what(entries)}",
+            f"Take out {what(entries)}",
             entries,
             lambda library, e: moves.take_out(library, e.path),
         )
@@ -79,14 +78,14 @@ class CardCommands:
             return moves.copy(library, entry.path, sheet, own=inside)
 
         name = sheet.rpartition("/")[2] or place.name
-        label = f"{'Copy' if copies else 'Put'} {_what(entries)} into {name}"
+        label = f"{'Copy' if copies else 'Put'} {what(entries)} into {name}"
         tasks = [(e.name, partial(work, e)) for e in entries]
         self._file_jobs.do(label, tasks, lambda _: together.close())
 
     def duplicate(self, entries: Sequence[Entry]) -> None:
         """A copy of its own beside each card."""
         self._each(
-            f"Duplicate {_what(entries)}",
+            f"Duplicate {what(entries)}",
             entries,
             lambda library, entry: moves.copy(library, entry.path, entry.sheet),
         )
@@ -113,8 +112,8 @@ class CardCommands:
             )
             for path in files
         ]
-        what = files[0].stem if len(files) == 1 else f"{len(files)} cards"
-        self._file_jobs.do(f"Bring in {what}", tasks, then)
+        named = files[0].stem if len(files) == 1 else f"{len(files)} cards"
+        self._file_jobs.do(f"Bring in {named}", tasks, then)
 
     def rename(self, entry: Entry, name: str) -> None:
         """Another name."""
@@ -134,7 +133,7 @@ class CardCommands:
     ) -> None:
         """Change what is written on cards."""
         self._each(
-            f"{label} {_what(entries)}",
+            f"{label} {what(entries)}",
             entries,
             lambda library, entry: moves.reword(library, entry, change, even_locked=even_locked),
         )
@@ -165,7 +164,7 @@ class CardCommands:
 
         wanted = [entry for entry in entries if changes(entry)]
         self._each(
-            f"Rename controls in {_what(wanted)}" if wanted else "Rename controls",
+            f"Rename controls in {what(wanted)}" if wanted else "Rename controls",
             wanted,
             lambda library, entry: moves.rename_controls(library, entry, rules),
         )
@@ -221,7 +220,7 @@ class CardCommands:
             card, pictures = draw(entry)
             return moves.repicture(library, entry, card, *pictures)
 
-        self._each(f"Pictures of {_what(entries)}", entries, picture)
+        self._each(f"Pictures of {what(entries)}", entries, picture)
 
     def set_favourite(self, entries: Sequence[Entry], on: bool) -> None:
         """Mark cards as one's own favourites; nobody else sees it."""
@@ -239,95 +238,11 @@ class CardCommands:
             set_to(on)
             word = "Favourite" if on else "No favourite"
             step = ChangeStep(
-                f"{word}: {_what(entries)}", lambda: set_to(not on), lambda: set_to(on)
+                f"{word}: {what(entries)}", lambda: set_to(not on), lambda: set_to(on)
             )
             self._history.push(step)
 
-    def arrange(
-        self, place: OpenLibrary, sheet: str, shown: Sequence[int], moved: Sequence[int]
-    ) -> None:
-        """Remember an order of a sheet's cards that somebody made by hand.
-
-        Args:
-            shown: keys of the sheet's cards in their new order.
-            moved: keys of those that were dragged, for the step's name.
-        """
-        library = place.library
-        if library is None:
-            return
-        self._open_libraries.fetch(list(shown))
-        entries = [e for e in map(self._open_libraries.entry, shown) if e is not None]
-        cards = tuple(e.identity for e in entries if e.identity)
-        content = replace(read_sheet(library, sheet), cards=cards)
-        names = [e for e in map(self._open_libraries.entry, moved) if e is not None]
-        task = partial(sheet_moves.describe, library, sheet, content)
-        self._file_jobs.do(f"Order {_what(names)}", [(sheet, task)])
-
-    # -- sheets ---------------------------------------------------------------------------
-
-    def make_sheet(self, place: OpenLibrary, sheet: str, then: Then | None = None) -> None:
-        self._sheet(place, f"New sheet {sheet}", sheet_moves.make, sheet_path(sheet), then=then)
-
-    def move_sheet(self, place: OpenLibrary, sheet: str, to: str) -> None:
-        """Another name or place; with ``/`` it becomes part of another sheet."""
-        self._sheet(place, f"Rename {_last(sheet)}", sheet_moves.move, sheet, sheet_path(to))
-
-    def merge_sheet(self, place: OpenLibrary, sheet: str, into: str) -> None:
-        self._sheet(place, f"Merge {_last(sheet)}", sheet_moves.merge, sheet, into)
-
-    def colour_sheet(self, place: OpenLibrary, sheet: str, value: str) -> None:
-        self._sheet(place, f"Colour of {_last(sheet)}", sheet_moves.colour, sheet, value)
-
-    def set_habit(self, place: OpenLibrary, sheet: str, habit: Habit | None) -> None:
-        """How cards of a sheet are taken from now on."""
-        if place.library is not None:
-            content = replace(read_sheet(place.library, sheet), habit=habit)
-            label = f"Habit of {_last(sheet)}"
-            self._sheet(place, label, sheet_moves.describe, sheet, content)
-
-    def set_neutral(self, place: OpenLibrary, sheet: str, identity: str) -> None:
-        """The card that the others of a sheet start from; empty for rest."""
-        if place.library is not None:
-            content = replace(read_sheet(place.library, sheet), neutral=identity)
-            label = f"Neutral card of {_last(sheet)}"
-            self._sheet(place, label, sheet_moves.describe, sheet, content)
-
-    def order_sheets(self, place: OpenLibrary, sheets: tuple[str, ...]) -> None:
-        self._sheet(place, "Order of the sheets", sheet_moves.order, sheets)
-
-    def rename_library(self, place: OpenLibrary, name: str) -> None:
-        self._sheet(place, f"Rename {place.name}", sheet_moves.rename_library, name)
-
-    def set_approvers(self, place: OpenLibrary, names: tuple[str, ...]) -> None:
-        """Who may approve and unlock the cards of a library; empty for everybody."""
-        self._sheet(place, f"Who approves in {place.name}", sheet_moves.set_approvers, names)
-
-    def remove_sheet(self, place: OpenLibrary, sheet: str, keys: Sequence[int]) -> None:
-        """Take a sheet away; its cards go into the library's keep."""
-        library = place.library
-        if library is None:
-            return
-        self._open_libraries.fetch(list(keys))
-        entries = [e for e in map(self._open_libraries.entry, keys) if e is not None]
-        tasks: list[tuple[str, Task]] = [
-            (e.name, partial(moves.take_out, library, e.path)) for e in entries
-        ]
-        tasks.append((sheet, partial(sheet_moves.remove, library, sheet)))
-        self._file_jobs.do(f"Remove {_last(sheet)}", tasks)
-
     # -- inside ---------------------------------------------------------------------------
-
-    def _sheet(
-        self,
-        place: OpenLibrary,
-        label: str,
-        work: Callable[..., Done],
-        *values: object,
-        then: Then | None = None,
-    ) -> None:
-        if place.library is not None:
-            task = partial(work, place.library, *values)
-            self._file_jobs.do(label, [(label, task)], then)
 
     def _each(
         self, label: str, entries: Sequence[Entry], work: Callable[[Library, Entry], Done]
@@ -352,9 +267,6 @@ class CardCommands:
         return library
 
 
-def _what(entries: Sequence[Entry]) -> str:
+def what(entries: Sequence[Entry]) -> str:
+    """Cards as a step names them."""
     return entries[0].name if len(entries) == 1 else f"{len(entries)} cards"
-
-
-def _last(sheet: str) -> str:
-    return sheet.rpartition("/")[2]

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
 
+from fox_hand.core.model.skeleton import Index as Rows
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.index.catalogue import Grouping
+from fox_hand.library.index.catalogue import Grouping, lies_in
+from fox_hand.library.index.facets import Facet, count_values, facets_of
 from fox_hand.library.index.index import IndexDamagedError
-from fox_hand.library.index.query import Query, parse
+from fox_hand.library.index.query import FitFilter, Query, parse
 from fox_hand.library.index.spelling import nearest_words
 from fox_hand.session.libraries.open_library import BITS, OpenLibrary
 from fox_hand.session.libraries.request import Request, Result, Shown
@@ -43,17 +45,46 @@ class CardSearch:
                 notes.append(f"Nothing has “{typed}”. These have “{meant}”.")
         return Result(tuple(found), " ".join(notes))
 
-    def _select(self, query: Query, request: Request, rig: Rig | None) -> list[Shown]:
-        found = []
-        places = [p for p in self._places if request.only in (None, p.number)]
-        for place in places:
-            if place.catalogue is None or place.reading is None:
+    def count(self, text: str, rig: Rig | None = None) -> int:
+        """How many cards a text finds in all libraries."""
+        query = parse(text)
+        kept = (
+            place.catalogue.kept(query, words, place.personal, _landing(place, query, rig))
+            for place, words in self._matching(query, Request())
+            if place.catalogue is not None
+        )
+        return sum(int(np.count_nonzero(mask)) for mask in kept)
+
+    def facets(self, request: Request, rig: Rig | None = None) -> tuple[Facet, ...]:
+        """By what the cards that are found can be told apart, and how many there are of each."""
+        query = parse(request.text).together(request.query)
+        counts = []
+        for place, words in self._matching(query, request):
+            if place.catalogue is None:
+                continue
+            kept = place.catalogue.kept_by_words(words, request.sheets_in(place))
+            columns, favourites = place.catalogue.columns, place.personal.favourites
+            counts.append(count_values(columns, kept, query, favourites, place.landing(rig)))
+        return facets_of(request.text, counts)
+
+    def _matching(
+        self, query: Query, request: Request
+    ) -> Iterator[tuple[OpenLibrary, Rows | None]]:
+        """Libraries that are looked in, and which of their cards have the words."""
+        for place in list(self._places):
+            if place.catalogue is None or place.reading is None or not request.reaches(place):
                 continue
             try:
-                matching = place.reading.index.matching(query.text) if query.text else None
+                yield place, place.reading.index.matching(query.text) if query.text else None
             except IndexDamagedError:
                 self._damaged(place)  # which makes it anew
+
+    def _select(self, query: Query, request: Request, rig: Rig | None) -> list[Shown]:
+        found = []
+        for place, matching in self._matching(query, request):
+            if place.catalogue is None:
                 continue
+            within = request.sheets_in(place)
             sections = place.catalogue.select(
                 query,
                 matching,
@@ -61,19 +92,16 @@ class CardSearch:
                 group=request.group,
                 sheets=place.sheets,
                 personal=place.personal,
-                landing=place.landing(rig) if query.fits is not None else None,
+                landing=_landing(place, query, rig),
+                within=within,
             )
             filled = {section.key: section.items for section in sections}
             if request.group is Grouping.SHEET and query.empty:  # empty sheets are there too
                 empty = np.zeros(0, dtype=np.int64)
                 loose = [""] if "" in filled else []
-                filled = {s: filled.get(s, empty) for s in (*loose, *place.sheets)}
-            for key, items in filled.items():
-                title = _title(key, request.group, place.sheets)
-                sheet = key if request.group is Grouping.SHEET else None
-                colour = place.colour(sheet) if sheet is not None else ""
-                keys = items + (place.number << BITS)
-                found.append(Shown(place, key, title, keys, colour, sheet))
+                asked = (s for s in place.sheets if _inside(s, within))
+                filled = {s: filled.get(s, empty) for s in (*loose, *asked)}
+            found += [_shown(place, key, items, request.group) for key, items in filled.items()]
         return found
 
     def _respelled(self, query: Query) -> Query | None:
@@ -87,12 +115,18 @@ class CardSearch:
         return replace(query, words=meant)
 
 
-def _title(key: str, group: Grouping, sheets: Sequence[str]) -> str:
-    """The last part of a sheet's path; where another sheet ends the same, with the one above."""
-    if group is Grouping.SHEET:
-        above, _, last = key.rpartition("/")
-        alike = sum(sheet.rpartition("/")[2] == last for sheet in sheets)
-        if above and alike > 1:
-            return f"{above.rpartition('/')[2]} / {last}"
-        return last or "Loose cards"
-    return key.capitalize() or "All cards"
+def _landing(place: OpenLibrary, query: Query, rig: Rig | None) -> Mapping[int, FitFilter] | None:
+    return place.landing(rig) if query.fits else None
+
+
+def _inside(sheet: str, within: Sequence[str]) -> bool:
+    return not within or any(lies_in(sheet, outer) for outer in within)
+
+
+def _shown(place: OpenLibrary, key: str, items: Rows, group: Grouping) -> Shown:
+    keys = items + (place.number << BITS)
+    if group is not Grouping.SHEET:
+        return Shown(place, key, key.capitalize() or "All cards", keys)
+    title = key.replace("/", " / ") or "Loose cards"
+    whose = ", ".join(place.owners(key))
+    return Shown(place, key, title, keys, place.colour(key), key, whose)

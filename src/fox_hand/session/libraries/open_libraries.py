@@ -18,6 +18,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.library_file import LibraryFile
 from fox_hand.library.index.index import Index, IndexDamagedError
 from fox_hand.library.index.scan import look_at
+from fox_hand.library.index.sheet_tree import SheetNode
 from fox_hand.library.store.store import Library, login_name, now
 from fox_hand.session.libraries.card_search import CardSearch
 from fox_hand.session.libraries.open_library import (
@@ -335,6 +336,15 @@ class OpenLibraries:
             bool(before) and entry.changed > before and entry.changed_by not in (author, self.who())
         )
 
+    def tree_of(self, place: OpenLibrary, author: str) -> SheetNode:
+        """The sheets of a library, and how many cards in them are new to this person."""
+        before = self.visited_before.get(place.number, "")
+        return place.tree(before, (author, self.who()))
+
+    def search_in(self) -> CardSearch:
+        """Looks in all of them."""
+        return CardSearch(self.places, self.look_again)
+
     def key_of(self, place: OpenLibrary, item: int) -> int:
         return place.number << BITS | item
 
@@ -376,14 +386,11 @@ class OpenLibraries:
         return None
 
     def keys_in(self, place: OpenLibrary, sheet: str) -> list[int]:
-        """Keys of all cards of a sheet, whatever is searched for."""
-        if place.reading is None:
+        """Keys of all cards of a sheet and of the sheets in it, whatever is searched for."""
+        if place.catalogue is None:
             return []
-        columns = place.reading.columns
-        if sheet not in columns.sheet_names:
-            return []
-        rows = columns.sheets == columns.sheet_names.index(sheet)
-        return [self.key_of(place, item) for item in columns.items[rows].tolist()]
+        kept = place.catalogue.kept_by_words(None, [sheet])
+        return [self.key_of(place, item) for item in place.catalogue.columns.items[kept].tolist()]
 
     def alike(
         self, numbers: Numbers, most: int, only: Collection[str] = ()
@@ -461,7 +468,7 @@ class OpenLibraries:
 
     def find(self, request: Request, rig: Rig | None = None) -> Result:
         """Cards that were asked for, with a note on what was understood otherwise."""
-        return CardSearch(self.places, self.look_again).find(request, rig)
+        return self.search_in().find(request, rig)
 
     def _drop_entries(self, place: OpenLibrary) -> None:
         for key in [k for k in self._entries if k >> BITS == place.number]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import weakref
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -20,18 +20,20 @@ from fox_hand.library.format.library_file import unreachable
 from fox_hand.library.format.name_map import NameMap, all_maps
 from fox_hand.library.format.names import natural
 from fox_hand.library.index.alike import AlikeFinder
+from fox_hand.library.index.card_columns import Columns
 from fox_hand.library.index.catalogue import NOBODY, Catalogue, Personal
 from fox_hand.library.index.index import (
     REGIONS,
-    Columns,
     Index,
     IndexDamagedError,
     NoRoomError,
     elsewhere,
 )
 from fox_hand.library.index.index_shapes import Shape
+from fox_hand.library.index.narrowing import changed_by_others
 from fox_hand.library.index.query import FitFilter
 from fox_hand.library.index.scan import scan
+from fox_hand.library.index.sheet_tree import SheetNode, sheet_tree, tree_order
 from fox_hand.library.store.journal import carry_on
 from fox_hand.library.store.sheets import Habit, Sheet, read_sheet
 from fox_hand.library.store.store import Library
@@ -164,10 +166,11 @@ def with_sheets_of(new: Reading, old: Reading) -> Reading:
 
 
 def in_order(library: Library, sheets: set[str]) -> tuple[str, ...]:
-    """Sheets as the library orders them, the others after them by name."""
+    """Sheets as the library orders them, the others after them by name; what lies in a sheet
+    follows it."""
     found = sheets - {""}
     first = [s for s in library.file.sheets if s in found]
-    return (*first, *sorted(found - set(first), key=natural))
+    return tree_order((*first, *sorted(found - set(first), key=natural)))
 
 
 @dataclass(eq=False)
@@ -182,7 +185,7 @@ class OpenLibrary:
         problem: why it cannot be reached or read, None if it can.
         writable: whether this user may write there.
         personal: favourites and the like, by number.
-        waiting: cards that wait on this machine to be written there.
+        waiting_in: by sheet, cards that wait on this machine to be written there.
         index: where its cards are listed, as soon as it is open.
         partial: whether ``reading`` is only what was listed so far.
         unlisted: sheets of which it was said that they cannot be listed.
@@ -195,7 +198,7 @@ class OpenLibrary:
     problem: FoxHandError | None = None
     writable: bool = True
     personal: Personal = NOBODY
-    waiting: int = 0
+    waiting_in: Mapping[str, int] = field(default_factory=dict)
     index: Index | None = None
     partial: bool = False
     unlisted: frozenset[str] = frozenset()
@@ -203,6 +206,9 @@ class OpenLibrary:
     finder: AlikeFinder | None = None
     _landing: dict[tuple[int, str | None], tuple[int, int]] = field(default_factory=dict)
     _landing_of: weakref.ref[Rig] | None = None
+    _seen: set[str] = field(default_factory=set)
+    _tree: tuple[Reading, tuple[str, frozenset[str]], SheetNode] | None = None
+    _owners: tuple[Reading | None, dict[str, tuple[str, ...]]] | None = None
 
     def take(self, reading: Reading) -> bool:
         """Take what was read, unless something newer is here already; whether it was taken."""
@@ -224,6 +230,11 @@ class OpenLibrary:
     @property
     def library(self) -> Library | None:
         return self.reading.library if self.reading is not None else None
+
+    @property
+    def waiting(self) -> int:
+        """Cards that wait on this machine to be written there."""
+        return sum(self.waiting_in.values())
 
     def lists(self, entry: Entry) -> bool:
         """Whether a card is among those that are shown; it may only be indexed yet."""
@@ -267,6 +278,56 @@ class OpenLibrary:
         """A sheet's own colour, ``#rrggbb``; empty if it has none."""
         content = self.reading.contents.get(sheet) if self.reading is not None else None
         return content.colour if content is not None else ""
+
+    def tree(self, before: str = "", mine: Collection[str] = ()) -> SheetNode:
+        """Its sheets as a tree.
+
+        Args:
+            before: cards changed later are new, RFC 3339; empty for none.
+            mine: people whose cards are never new.
+        """
+        reading = self.reading
+        if reading is None:
+            return SheetNode("", self.name, 0)
+        asked = before, frozenset(mine)
+        if self._tree is None or self._tree[:2] != (reading, asked):
+            columns = reading.columns
+            new = changed_by_others(columns, before, asked[1])
+            seen = [i for i, name in enumerate(columns.sheet_names) if name in self._seen]
+            new &= ~np.isin(columns.sheets, seen)
+            self._tree = reading, asked, sheet_tree(columns, reading.sheets, new)
+        return self._tree[2]
+
+    def see(self, sheets: Iterable[str]) -> None:
+        """Somebody has looked at some sheets: nothing in them counts as new any more."""
+        self._seen |= set(sheets)
+        self._tree = None
+
+    def count_in(self, sheet: str) -> int:
+        """How many cards lie in a sheet and in those in it."""
+        if self.catalogue is None:
+            return 0
+        return int(np.count_nonzero(self.catalogue.kept_by_words(None, [sheet])))
+
+    def face_in(self, sheet: str) -> int | None:
+        """Number of the first card in a sheet, or in those in it, that shows a face; of the first
+        card where none does."""
+        if self.catalogue is None:
+            return None
+        columns = self.catalogue.columns
+        inside = self.catalogue.kept_by_words(None, [sheet]) & (columns.readable > 0)
+        faces = inside & np.isin(columns.regions, [REGIONS.index(r) for r in FACE_REGIONS])
+        found = columns.items[faces if faces.any() else inside]
+        return int(found[0]) if len(found) else None
+
+    def owners(self, sheet: str) -> tuple[str, ...]:
+        """Characters that a sheet's cards are of, where its path does not name them."""
+        if self._owners is None or self._owners[0] is not self.reading:
+            nodes = (self.tree() if self._tree is None else self._tree[2]).walk()
+            self._owners = self.reading, {node.path: node.characters for node in nodes if node.own}
+        found = self._owners[1].get(sheet, ())
+        said = {part.casefold() for part in sheet.split("/")}
+        return () if said & {name.casefold() for name in found} else found
 
     def __len__(self) -> int:
         return len(self.catalogue) if self.catalogue is not None else 0

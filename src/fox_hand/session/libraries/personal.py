@@ -24,6 +24,7 @@ class _PersonalFile(msgspec.Struct):
     used: dict[str, int] = {}
     visits: dict[str, str] = {}
     recent: list[str] = []
+    searches: dict[str, str] = {}  # by name
 
 
 def _together(base: _PersonalFile, ours: _PersonalFile, theirs: _PersonalFile) -> _PersonalFile:
@@ -41,7 +42,10 @@ def _together(base: _PersonalFile, ours: _PersonalFile, theirs: _PersonalFile) -
     fresh = [i for i in ours.recent if ours.recent != base.recent]
     recent = list(dict.fromkeys([*fresh, *theirs.recent]))[:RECENT]
     favourites = [i for i in theirs.favourites if i not in gone] + new
-    return _PersonalFile(VERSION, favourites, used, visits, recent)
+    lost = set(base.searches) - set(ours.searches)
+    kept = {n: t for n, t in theirs.searches.items() if n not in lost}
+    said = {n: t for n, t in ours.searches.items() if base.searches.get(n) != t}
+    return _PersonalFile(VERSION, favourites, used, visits, recent, {**kept, **said})
 
 
 class PersonalCards:
@@ -89,6 +93,15 @@ class PersonalCards:
         changed = set(identities)
         kept = [i for i in self._file.favourites if i not in changed]
         self._file.favourites = kept + sorted(changed) if on else kept
+
+    @property
+    def searches(self) -> dict[str, str]:
+        """Texts of the searches this person keeps, by name; a copy."""
+        return dict(self._file.searches)
+
+    def set_searches(self, searches: dict[str, str]) -> None:
+        """Keep these, in this order."""
+        self._file.searches = dict(searches)
 
     def put_on(self, identity: str) -> None:
         """A card was put on once more."""

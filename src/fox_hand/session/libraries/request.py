@@ -19,6 +19,8 @@ class Request:
         query: filters that were chosen by hand, together with what was typed.
         sort, group: how to put it.
         only: number of the one library to look in; None for all.
+        within: only these sheets and those in them, each with the number of its library; the
+            empty name stands for the whole library. None for all there are.
     """
 
     text: str = ""
@@ -26,6 +28,17 @@ class Request:
     sort: Sort = Sort.NAME
     group: Grouping = Grouping.SHEET
     only: int | None = None
+    within: tuple[tuple[int, str], ...] = ()
+
+    def reaches(self, place: OpenLibrary) -> bool:
+        """Whether a library is looked in at all."""
+        inside = not self.within or any(number == place.number for number, _ in self.within)
+        return inside and self.only in (None, place.number)
+
+    def sheets_in(self, place: OpenLibrary) -> tuple[str, ...]:
+        """To which sheets of a library it is narrowed; none for all."""
+        wanted = tuple(sheet for number, sheet in self.within if number == place.number)
+        return () if "" in wanted else wanted
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,6 +52,7 @@ class Shown:
         keys: which cards, ``(N,)``; see :meth:`OpenLibraries.entry`.
         colour: of a sheet that was given one, ``#rrggbb``; else empty.
         sheet: the sheet's path, where the section is a sheet.
+        whose: characters its cards are of, where the title does not say it.
     """
 
     place: OpenLibrary
@@ -47,6 +61,7 @@ class Shown:
     keys: Rows
     colour: str = ""
     sheet: str | None = None
+    whose: str = ""
 
 
 @dataclass(frozen=True, eq=False)

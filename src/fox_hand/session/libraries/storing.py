@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
@@ -155,11 +156,11 @@ class Storing:
     # -- delivering -----------------------------------------------------------------------
 
     def _count(self) -> None:
-        counts: dict[str, int] = {}
+        counts: dict[str, Counter[str]] = {}
         for _, note in self.outbox.waiting():
-            counts[note.library] = counts.get(note.library, 0) + 1
+            counts.setdefault(note.library, Counter())[note.sheet] += 1
         for place in self._open_libraries.places:
-            place.waiting = counts.get(str(place.folder), 0)
+            place.waiting_in = counts.get(str(place.folder), Counter())
 
     def deliver(self, place: OpenLibrary) -> None:
         """Write what waits for a library that can be reached again."""

@@ -46,6 +46,10 @@ class Settings(msgspec.Struct):
     card_sort: str = "name"
     card_group: str = "sheet"
     closed_sections: list[str] = []
+    outline: bool | None = None  # whether it is shown; None for where there are many sheets
+    outline_width: int = 208
+    outline_folds: dict[str, bool] = {}
+    facets: bool = False
     cleared_sheets: list[str] = []  # what other cards of these left goes first
     key_cards: bool | None = None  # whether cards set keys; None where nothing was said
     auto_key: bool = True

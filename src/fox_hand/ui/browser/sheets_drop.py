@@ -39,7 +39,7 @@ class SheetsDrop(QObject):
     cards_dropped = Signal(object, object, int, bool)  # keys, Shown, gap or -1, whether to copy
     files_dropped = Signal(object, object)  # paths, Shown
     picture_dropped = Signal(object, object)  # path, the card's entry
-    sheet_dropped = Signal(str, object)  # name of the dragged one, Shown before which it goes
+    sheet_dropped = Signal(object, object)  # the dragged one, Shown before which it goes
 
     def __init__(self, view: SheetsView, hand: SheetsInput, theme: Theme) -> None:
         super().__init__(view)

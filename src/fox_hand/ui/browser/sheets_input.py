@@ -174,7 +174,7 @@ class SheetsInput(QObject):
         elif self._pressed_heading is not None and _far(self._pressed_heading[0], at):
             shown, self._pressed_heading = self._pressed_heading[1], None
             if shown.sheet:
-                drag_sheet(self._view, self._theme, fold_name(shown), shown.title)
+                drag_sheet(self._view, self._theme, shown.place.number, shown.sheet, shown.title)
         elif not event.buttons():
             over = self.heading_at(at.toPoint()) is not None
             content, layout = self._view.content_point(at), self._view.layout_now()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from PySide6.QtCore import QRect, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen
 
 from fox_hand.core.model.controls import Region
 from fox_hand.ui.browser.sheet_layout import GAP, HEADING, PAD, SectionBox, SheetLayout
@@ -14,6 +14,7 @@ from fox_hand.ui.theme.theme import Theme
 INDEX_WIDTH = 28
 TALLEST, LOWEST = 92, 20  # pixels of a tab of the thumb index
 SKELETONS = 12
+FOLDED = "…"
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 
 
@@ -46,9 +47,13 @@ def _paint_heading(
         painter.setBrush(QColor(colour))
         painter.drawRoundedRect(QRectF(x, y + 6, 4, 12), 2, 2)
         x += 10
-    x = _word(painter, theme, section.title, (x, y), 600, "text", right - 90) + 8
-    folded = " folded" if section.closed else ""
-    x = _word(painter, theme, f"{section.count}{folded}", (x, y), 400, "quiet", right) + 8
+    said = f"{section.count:,}{', ' * bool(section.shown.whose)}{section.shown.whose}"
+    said += " folded" if section.closed else ""
+    beside = QFontMetrics(theme.font(11)).horizontalAdvance(said) + (104 if several else 24)
+    metrics = QFontMetrics(theme.font(12, 600))
+    title = short_path(section.title, metrics, max(right - x - beside, 48))
+    x = _word(painter, theme, title, (x, y), 600, "text", right - 40) + 8
+    x = _word(painter, theme, said, (x, y), 400, "quiet", right) + 8
     if several:
         place = section.shown.place
         away = ", away" if place.problem is not None else ""
@@ -64,6 +69,18 @@ def _paint_heading(
     painter.setPen(QPen(theme.colour("line"), 1))
     if right > x:
         painter.drawLine(x, y + HEADING // 2, right, y + HEADING // 2)
+
+
+def short_path(title: str, metrics: QFontMetrics, room: int) -> str:
+    """A path of which the middle goes first where there is no room: whose it is and the last part
+    stay."""
+    parts = title.split(" / ")
+    while metrics.horizontalAdvance(" / ".join(parts)) > room and len(parts) > 2:
+        middle = [part for part in parts[1:-1] if part != FOLDED][:-1]
+        parts = [parts[0], *middle, FOLDED, parts[-1]]
+        if not middle:
+            break
+    return metrics.elidedText(" / ".join(parts), Qt.TextElideMode.ElideRight, room)
 
 
 def _word(

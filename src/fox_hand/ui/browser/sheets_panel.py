@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from enum import StrEnum
 from pathlib import Path
@@ -9,47 +10,41 @@ from typing import TypeVar
 
 import numpy as np
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
-from PySide6.QtGui import QFontMetrics, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
-from fox_hand.core.model.controls import Region
 from fox_hand.library.format.entry import Entry
-from fox_hand.library.index.catalogue import Grouping, Sort
+from fox_hand.library.index.catalogue import Grouping, Sort, lies_in
+from fox_hand.library.index.facets import Facet
 from fox_hand.library.index.picture_cache import PictureCache
-from fox_hand.library.index.query import BODY, FACE, FitFilter, Query
+from fox_hand.library.index.query import pieces_of, with_filter
 from fox_hand.session.app.needs import Shelving
+from fox_hand.session.libraries.kept_searches import Kept
 from fox_hand.session.libraries.open_library import BITS, OpenLibrary
 from fox_hand.session.libraries.request import Request, Result, Shown
 from fox_hand.ui.apply.hotbar import Hotbar
 from fox_hand.ui.browser.moving_card import MovingCard
-from fox_hand.ui.browser.sheets_bar import Chips, SizeSlider, TickedBar
+from fox_hand.ui.browser.outline_side import OutlineSide
+from fox_hand.ui.browser.sheets_bar import Chips, TickedBar
 from fox_hand.ui.browser.sheets_drop import SheetsDrop
+from fox_hand.ui.browser.sheets_head import PARTS, PartsRow, SheetsHead
 from fox_hand.ui.browser.sheets_input import SheetsInput
 from fox_hand.ui.browser.sheets_view import SheetsView
+from fox_hand.ui.browser.sheets_words import said_waiting, why_empty
 from fox_hand.ui.cards.card_facts import Facts
+from fox_hand.ui.outline.facets_view import FacetsView
+from fox_hand.ui.outline.outline_list import same_search
+from fox_hand.ui.outline.outline_panel import OutlinePanel
+from fox_hand.ui.outline.outline_rows import Spot
+from fox_hand.ui.outline.path_row import PathRow
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
-from fox_hand.ui.widgets.buttons import Button, Kind
 
-HANDS = frozenset({Region.HANDS})
-PARTS = {
-    "all": ("All", Query()),
-    "body": ("Body", Query(regions=BODY)),
-    "face": ("Face", Query(regions=FACE)),
-    "left": ("L hand", Query(regions=HANDS, sides=frozenset({"left", "both"}))),
-    "right": ("R hand", Query(regions=HANDS, sides=frozenset({"right", "both"}))),
-    "clips": ("Clips", Query(kind="clip")),
-}
-MORE = {
-    "fits": ("Fits this character", Query(fits=FitFilter.SOME)),
-    "favourites": ("Favourites", Query(favourites=True)),
-    "approved": ("Approved", Query(locked=True)),
-    "week": ("Changed this week", Query(days=7)),
-}
 Choice = TypeVar("Choice", bound=StrEnum)
 ALIKE = "alike"  # the chip of cards like a pose
 AT_ONCE = 5000  # with more cards, searching goes beside the window
 TYPING = 40  # milliseconds between a key and the search
+LOOKED = 2000  # milliseconds a sheet is in sight until what is new in it has been seen
 
 
 class SheetsPanel(QWidget):
@@ -59,11 +54,8 @@ class SheetsPanel(QWidget):
     capture = Signal()
     typed = Signal(str)
     menu_asked = Signal(object, QPoint)
-    library_menu_asked = Signal(QPoint)
-    order_menu_asked = Signal(QPoint)
-    filter_menu_asked = Signal(QPoint)
     failed = Signal(object)  # Exception
-    search_taken_off = Signal()
+    search_written = Signal(str)  # what the search field should say
 
     def __init__(self, theme: Theme, workspace: Shelving) -> None:
         super().__init__()
@@ -72,7 +64,7 @@ class SheetsPanel(QWidget):
             sort=_known(Sort, workspace.settings.card_sort, Sort.NAME),
             group=_known(Grouping, workspace.settings.card_group, Grouping.SHEET),
         )
-        self.part, self.more = "all", list[str]()
+        self.part = "all"
         self._asked = 0
         self._wanted: Path | None = None  # a card that comes into sight when it is known
         self._alike: tuple[str, list[tuple[int, float]]] | None = None
@@ -87,6 +79,7 @@ class SheetsPanel(QWidget):
         self.facts = Facts(theme, workspace.open_libraries, cache)
         self.hand = Hotbar(theme, workspace.open_libraries.jobs, cache)
         self.ticked = TickedBar(theme)
+        self.outline = OutlinePanel(theme, workspace, cache)
         self._build()
         self._connect()
         self.refresh()
@@ -94,107 +87,73 @@ class SheetsPanel(QWidget):
     # -- building -------------------------------------------------------------------------
 
     def _build(self) -> None:
-        self.foot = QStackedWidget()
-        self.foot.addWidget(self.facts)
-        self.foot.addWidget(self.ticked)
-        self.foot.setFixedHeight(self.facts.height())
-        self.chips = Chips(self._theme)
+        theme, settings = self._theme, self._workspace.settings
+        self.head = SheetsHead(theme, settings.card_size)
+        self.path = PathRow(theme)
+        self.parts = PartsRow(theme)
+        self.facets = FacetsView(theme)
+        self.facets.set_folded(not settings.facets)
+        self.chips = Chips(theme)
         self.said = Words("")
         self.said.setProperty("quiet", True)
         self.said.setWordWrap(True)
         self.said.setContentsMargins(12, 0, 12, 4)
         self.said.hide()
+        self.foot = QStackedWidget()
+        self.foot.addWidget(self.facts)
+        self.foot.addWidget(self.ticked)
+        self.foot.setFixedHeight(self.facts.height())
+        self._beside = QSplitter(Qt.Orientation.Horizontal)
+        self._beside.setHandleWidth(1)
+        self._beside.setChildrenCollapsible(False)
+        self._beside.addWidget(self._cards())
+        self.side = OutlineSide(self.outline, self._beside, settings)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        for part in (self._title_row(), self._filter_row(), self.chips, self.hand, self.said):
-            column.addWidget(part)
-        column.addWidget(self.view, 1)
-        column.addWidget(self.foot)
-        settings = self._workspace.settings
+        column.addWidget(self.head)
+        column.addWidget(self._beside, 1)
+        self._show_facets_open()
         self.view.card_size = settings.card_size
         self.view.labels = settings.card_labels
         self.view.closed = set(settings.closed_sections)
         self.drop.by_hand = self.request.sort is Sort.HAND
 
-    def _title_row(self) -> QWidget:
-        row = QWidget()
-        row.setFixedHeight(36)
-        line = QHBoxLayout(row)
-        line.setContentsMargins(4, 0, 8, 0)
-        line.setSpacing(4)
-        self.library_button = Button(
-            self._theme, "", kind=Kind.FLAT, menu=True, height=24, tip="Libraries"
-        )
-        self.library_button.clicked.connect(
-            lambda: self.library_menu_asked.emit(_below(self.library_button))
-        )
-        self._size = SizeSlider(self._theme, self._workspace.settings.card_size)
-        self._size.valueChanged.connect(self._resize_cards)
-        self.order_button = Button(
-            self._theme,
-            icon="arrow-up-down",
-            kind=Kind.FLAT,
-            height=28,
-            tip="Order, groups and names",
-        )
-        self.order_button.clicked.connect(
-            lambda: self.order_menu_asked.emit(_below(self.order_button))
-        )
-        self.capture_button = Button(
-            self._theme, "Capture", icon="camera", tip="Keep what is selected as a card"
-        )
-        self.capture_button.clicked.connect(self.capture)
-        line.addWidget(self.library_button)
-        line.addStretch(1)
-        line.addWidget(self._size)
-        line.addWidget(self.order_button)
-        line.addWidget(self.capture_button)
-        return row
+    def _cards(self) -> QWidget:
+        cards = QWidget()
+        column = QVBoxLayout(cards)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        over = (self.path, self.parts, self.facets, self.chips, self.hand, self.said)
+        for part in over:
+            column.addWidget(part)
+        column.addWidget(self.view, 1)
+        column.addWidget(self.foot)
+        return cards
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """A narrow column leaves out what can be found elsewhere."""
         super().resizeEvent(event)
-        wide = self.width() >= 320
-        self._size.setVisible(wide)
-        self.filter_button.setVisible(wide)
-        for key in ("left", "right"):  # letters are enough where six words have no room
-            word = PARTS[key][0]
-            self._pills[key].setText(word if wide else word[0])
-            self._pills[key].setAccessibleName(word)
-            self._pills[key].updateGeometry()
-        self._name_libraries()
-
-    def _filter_row(self) -> QWidget:
-        row = QWidget()
-        row.setFixedHeight(32)
-        line = QHBoxLayout(row)
-        line.setContentsMargins(8, 0, 8, 0)
-        line.setSpacing(0)
-        self._pills: dict[str, Button] = {}
-        for key, (word, _) in PARTS.items():
-            pill = Button(self._theme, word, kind=Kind.PILL, height=24, tip=f"Show {word}")
-            pill.clicked.connect(lambda _=False, k=key: self.filter(k))
-            self._pills[key] = pill
-            line.addWidget(pill)
-        self._pills["all"].setChecked(True)
-        line.addStretch(1)
-        self.filter_button = Button(
-            self._theme, icon="list-filter", kind=Kind.FLAT, height=24, tip="Show only …"
-        )
-        self.filter_button.clicked.connect(
-            lambda: self.filter_menu_asked.emit(_below(self.filter_button))
-        )
-        line.addWidget(self.filter_button)
-        return row
+        self.side.arrange()
 
     def _connect(self) -> None:
         view, workspace = self.view, self._workspace
-        self._typing = QTimer(self)
-        self._typing.setSingleShot(True)
-        self._typing.setInterval(TYPING)
-        self._typing.timeout.connect(self.refresh)
-        self.chips.taken_off.connect(self.switch)
+        self._typing = _timer(self, TYPING, self.refresh)
+        self._looking = _timer(self, LOOKED, self._looked)
+        view.verticalScrollBar().valueChanged.connect(self._looking.start)
+        self.head.capture.connect(self.capture)
+        self.head.resized.connect(self._resize_cards)
+        self.head.outline_asked.connect(self.side.set_shown)
+        self.side.changed.connect(self._on_side)
+        self.parts.chosen.connect(self.filter)
+        for button in (self.parts.facets_button, self.path.facets_button):
+            button.clicked.connect(self.open_facets)
+        self.facets.switched.connect(self._switch_facet)
+        self.chips.taken_off.connect(self.show_alike_no_more)
+        for asking in (self.path, self.outline.list):
+            asking.narrow_asked.connect(self.narrow)
+        for asking_all in (self.path, self.outline):
+            asking_all.widen_asked.connect(self.widen)
+        self.outline.list.search_asked.connect(self._show_search)
         self.input.put_on.connect(self.put_on)
         self.input.typed.connect(self.typed)
         self.input.menu_asked.connect(self.menu_asked)
@@ -214,17 +173,7 @@ class SheetsPanel(QWidget):
     def filter(self, part: str) -> None:
         """Narrow the cards to a part of the body."""
         self.part, self._alike = part, None
-        for key, pill in self._pills.items():
-            pill.setChecked(key == part)
-        self.refresh()
-
-    def switch(self, key: str) -> None:
-        """Put another filter on, or take it off."""
-        if key == ALIKE:
-            self._alike = None
-            self.refresh()
-            return
-        self.more = [k for k in self.more if k != key] if key in self.more else [*self.more, key]
+        self.parts.show_part(part)
         self.refresh()
 
     def search(self, text: str) -> None:
@@ -232,6 +181,50 @@ class SheetsPanel(QWidget):
         self._alike = None
         self.request = replace(self.request, text=text)
         self._typing.start()
+
+    def narrow(self, spot: Spot, adds: bool) -> None:
+        """Only a sheet and what lies in it; the second time all again.
+
+        Args:
+            spot: the sheet.
+            adds: whether it comes to those that are shown, or goes from them.
+        """
+        within = self.request.within
+        if adds:
+            wanted = tuple(s for s in within if s != spot) if spot in within else (*within, spot)
+        else:
+            wanted = () if within == (spot,) else (spot,)
+        self.request = replace(self.request, within=wanted)
+        self._alike = None
+        self.refresh()
+        self.view.verticalScrollBar().setValue(0)
+
+    def widen(self) -> None:
+        """All sheets again."""
+        self.request = replace(self.request, within=())
+        self.refresh()
+
+    def open_facets(self, on: bool) -> None:
+        """Show the facets, or only what is chosen there."""
+        self._workspace.settings.facets = on
+        self._show_facets_open()
+        self.refresh()
+
+    def _show_facets_open(self) -> None:
+        on = self._workspace.settings.facets
+        self.facets.set_folded(not on)
+        for button in (self.parts.facets_button, self.path.facets_button):
+            button.setChecked(on)
+
+    def _switch_facet(self, key: str, values: tuple[str, ...]) -> None:
+        self.search_written.emit(with_filter(self.request.text, key, values))
+
+    def _show_search(self, kept: Kept) -> None:
+        """What a kept search finds, everywhere; the second time all again."""
+        shown = same_search(kept, self.request.text)
+        self.request = replace(self.request, within=(), only=None)
+        self.search_written.emit("" if shown else kept.text)
+        self.filter("all")
 
     def bring_into_sight(self, path: Path) -> None:
         """Show the card of a file as soon as its library knows it; filters and a search that hide
@@ -248,7 +241,7 @@ class SheetsPanel(QWidget):
         if self.view.reveal(entry):
             self._wanted = None
         elif self._narrowed:
-            self.search_taken_off.emit()
+            self.search_written.emit("")
             self.show_all()
         else:  # its sheet is folded
             self._wanted = None
@@ -258,13 +251,13 @@ class SheetsPanel(QWidget):
     @property
     def _narrowed(self) -> bool:
         """Whether some cards are not asked for."""
-        filters = self.part != "all" or bool(self.more) or self._alike is not None
+        filters = self.part != "all" or self._alike is not None or bool(self.request.within)
         return filters or bool(self.request.text) or self.request.only is not None
 
     def show_all(self) -> None:
         """No filter at all."""
-        self.more, self._alike = [], None
-        self.request = replace(self.request, text="", only=None)
+        self._alike = None
+        self.request = replace(self.request, text="", only=None, within=())
         self.filter("all")
 
     def set_order(self, sort: Sort | None = None, group: Grouping | None = None) -> None:
@@ -287,30 +280,89 @@ class SheetsPanel(QWidget):
         self._typing.stop()
         open_libraries = self._workspace.open_libraries
         self._asked += 1
+        self._leave_what_is_gone()
+        self._show_where()
         if self._alike is not None:
             self._show_alike(*self._alike)
             return
-        query = PARTS[self.part][1]
-        for key in self.more:
-            query = query.together(MORE[key][1])
-        request = replace(self.request, query=query)
+        number, settings = self._asked, self._workspace.settings
+        request = replace(self.request, query=PARTS[self.part][1])
         rig = self._workspace.actor.rig if self._workspace.actor is not None else None
-        self._name_libraries()
-        self.chips.show_chips({key: MORE[key][0] for key in self.more})
-        self.view.marks.author = self._workspace.settings.author
+        faceted = settings.facets or any(piece.key for piece in pieces_of(request.text))
+        self.chips.show_chips({})
+        self.view.marks.author = settings.author
+
+        def find() -> tuple[Result, tuple[Facet, ...]]:
+            result = open_libraries.find(request, rig)
+            looking = open_libraries.search_in()
+            return result, looking.facets(request, rig) if faceted else ()
+
         if sum(map(len, open_libraries.places)) < AT_ONCE:
-            self._show(self._asked, open_libraries.find(request, rig))
+            self._show_found(number, find())
             return
-        number = self._asked
         open_libraries.jobs.run(
-            lambda _: open_libraries.find(request, rig),
-            lambda result: self._show(number, result),
-            self.failed.emit,
+            lambda _: find(), lambda found: self._show_found(number, found), self.failed.emit
         )
+
+    def _show_found(self, number: int, found: tuple[Result, tuple[Facet, ...]]) -> None:
+        if number == self._asked:
+            self.facets.show_facets(found[1])
+        self._show(number, found[0])
+
+    def _leave_what_is_gone(self) -> None:
+        """A sheet that is not there any more cannot be what the cards are narrowed to."""
+        open_libraries = self._workspace.open_libraries
+        kept = []
+        for number, sheet in self.request.within:
+            place = open_libraries.place(number)
+            if place is None:
+                continue
+            still_read = place.reading is None or place.partial or not place.reading.scanned
+            if still_read or not sheet or any(lies_in(one, sheet) for one in place.sheets):
+                kept.append((number, sheet))
+        self.request = replace(self.request, within=tuple(kept))
+
+    def _show_where(self) -> None:
+        """What the cards are narrowed to, in the outline and over the cards."""
+        open_libraries, request = self._workspace.open_libraries, self.request
+        places = [
+            (place, sheet)
+            for number, sheet in request.within
+            if (place := open_libraries.place(number)) is not None
+        ]
+        several = len(open_libraries.places) > 1
+        self._name_libraries()
+        self.path.show_path(places, several=several)
+        self.parts.setVisible(not places)
+        self.outline.show_state(request.within, request.text)
+        self.side.show_count(sum(len(place.sheets) for place in open_libraries.places))
+
+    def _on_side(self) -> None:
+        self.head.show_outline(self.side.shown)
+        self.view.indexed = self.side.indexed
+        self.view.relayout()
+
+    def _looked(self) -> None:
+        """What is new in the sheets in sight has been seen."""
+        if not self.isVisible():
+            return
+        open_libraries, author = self._workspace.open_libraries, self._workspace.settings.author
+        trees = [open_libraries.tree_of(place, author) for place in open_libraries.places]
+        if not any(root.new for root in trees):
+            return
+        for shown in self.view.sections_in_sight():
+            if shown.sheet is not None:
+                shown.place.see([shown.sheet])
+        self.outline.show_state(self.request.within, self.request.text)
 
     def show_alike(self, name: str, found: list[tuple[int, float]]) -> None:
         """Only cards like a pose, the nearest first, until that is taken off."""
         self._alike = name, found
+        self.refresh()
+
+    def show_alike_no_more(self) -> None:
+        """All cards again."""
+        self._alike = None
         self.refresh()
 
     def _show_alike(self, name: str, found: list[tuple[int, float]]) -> None:
@@ -334,29 +386,28 @@ class SheetsPanel(QWidget):
         self.view.loading = any(
             p.problem is None and (p.reading is None or (p.partial and not len(p))) for p in places
         )
-        self.view.empty_text = self._empty_text()
+        self.view.empty_text = why_empty(places, self.request, part=self.part != "all")
         note = " ".join(
-            part for part in (result.note, self._waiting(), *self._far.values()) if part
+            part for part in (result.note, said_waiting(places), *self._far.values()) if part
         )
         self.said.setText(note)
         self.said.setVisible(bool(note))
         self.view.show_sections(result.sections)
+        self._show_count(result)
+        self._looking.start()
         self._reveal_wanted()
         self.hand.refresh()
         if self.facts.entry is not None and not self._still_there(self.facts.entry):
             self.facts.show_entry(None)
 
-    def _waiting(self) -> str:
-        """What has not reached its library yet."""
-        said = []
-        for place in self._workspace.open_libraries.places:
-            if place.waiting == 1:
-                said.append(f"1 card for {place.name} waits here until it can be written.")
-            elif place.waiting:
-                said.append(
-                    f"{place.waiting} cards for {place.name} wait here until they can be written."
-                )
-        return " ".join(said)
+    def _show_count(self, result: Result) -> None:
+        open_libraries = self._workspace.open_libraries
+        whole = 0
+        for number, sheet in self.request.within:
+            place = open_libraries.place(number)
+            if place is not None:
+                whole += place.count_in(sheet)
+        self.path.show_count(result.count, max(whole, result.count))
 
     def _on_reading(self, place: OpenLibrary, fraction: float) -> None:
         """Say how far a large library is; small ones are there before anybody could read it."""
@@ -373,17 +424,6 @@ class SheetsPanel(QWidget):
             entry.path.is_relative_to(p.folder) for p in self._workspace.open_libraries.places
         )
 
-    def _empty_text(self) -> str:
-        places = self._workspace.open_libraries.places
-        if any(map(len, places)):
-            return "No card matches. Clear the search, or choose All and take the filters off."
-        if not places:
-            return "No library is open. Make one, or add one that is there, in the menu above."
-        problem = next((p.problem for p in places if p.problem is not None), None)
-        if problem is not None:
-            return problem.sentence()
-        return "This library is still empty. Pose the figure, then press Capture to keep a card."
-
     def _name_libraries(self) -> None:
         places = self._workspace.open_libraries.places
         one = (
@@ -394,18 +434,13 @@ class SheetsPanel(QWidget):
         if one is None and len(places) == 1:
             one = places[0]
         text = one.name if one is not None else f"{len(places)} libraries" if places else "None"
-        metrics = QFontMetrics(self._theme.font(12, 500))
-        room = self.width() - (232 if self.width() >= 320 else 176)
-        short = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(room, 48))
-        self.library_button.setText(short)
-        self.library_button.setAccessibleName(f"Libraries: {text}")
-        self.library_button.updateGeometry()
+        self.head.name_libraries(text)
 
     # -- following ------------------------------------------------------------------------
 
     def _on_actor(self) -> None:
         self.view.set_rig(self._workspace.actor.rig if self._workspace.actor is not None else None)
-        if "fits" in self.more or "fits:" in self.request.text:
+        if self._workspace.settings.facets or "fits:" in self.request.text:
             self.refresh()
 
     def _on_mix(self) -> None:
@@ -442,5 +477,10 @@ def _known(kind: type[Choice], value: str, otherwise: Choice) -> Choice:
     return next((one for one in kind if one.value == value), otherwise)
 
 
-def _below(button: Button) -> QPoint:
-    return button.mapToGlobal(button.rect().bottomLeft())
+def _timer(owner: QWidget, milliseconds: int, run: Callable[[], object]) -> QTimer:
+    """Runs something once, some time after it was started last."""
+    timer = QTimer(owner)
+    timer.setSingleShot(True)
+    timer.setInterval(milliseconds)
+    timer.timeout.connect(run)
+    return timer

@@ -56,6 +56,7 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
         self.closed: set[str] = set()
         self.card_size = 68
         self.labels = True
+        self.indexed = True  # whether there is to be a thumb index at all
         self.loading = False
         self.empty_text = ""
         self.choice.ticked_changed.connect(self._repaint)
@@ -113,6 +114,12 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
         """What is in sight, section by section."""
         return self._shown
 
+    def sections_in_sight(self) -> list[Shown]:
+        """Sections of which cards are to be seen."""
+        layout, top = self.layout_now(), self.offset
+        seen = dict.fromkeys(s for s, _ in layout.visible(top, top + self.viewport().height()))
+        return [layout.sections[s].shown for s in seen]
+
     def set_rig(self, rig: Rig | None) -> None:
         """Whose fit the cards show."""
         self.marks.rig = rig
@@ -154,7 +161,8 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
     @property
     def index_width(self) -> int:
         """Pixels of the thumb index; 0 where there is none."""
-        return INDEX_WIDTH if self.width() >= 320 and len(self._shown) > 1 else 0
+        wide = self.width() >= 320 and self.indexed
+        return INDEX_WIDTH if wide and len(self._shown) > 1 else 0
 
     # -- cards ----------------------------------------------------------------------------
 

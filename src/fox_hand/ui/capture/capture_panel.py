@@ -446,7 +446,7 @@ class CapturePanel(QWidget):
         keep.setEnabled(bool(draft.sheet) and target.writable)
         drop = menu.addAction(
             f"No habit for {sheet}",
-            partial(self._workspace.card_commands.set_habit, target, draft.sheet, None),
+            partial(self._workspace.sheet_commands.set_habit, target, draft.sheet, None),
         )
         drop.setEnabled(target.habit(draft.sheet) is not None)
         menu.popup(self.habit.mapToGlobal(self.habit.rect().bottomLeft()))
@@ -454,7 +454,7 @@ class CapturePanel(QWidget):
     def _keep_habit(self, draft: CaptureDraft) -> None:
         target = self._workspace.open_libraries.target
         if target is not None:
-            self._workspace.card_commands.set_habit(target, draft.sheet, habit_of(draft))
+            self._workspace.sheet_commands.set_habit(target, draft.sheet, habit_of(draft))
 
     # -- picture --------------------------------------------------------------------------
 

@@ -58,10 +58,17 @@ def drag_cards(widget: QWidget, theme: Theme, mime: QMimeData, stamp: QPixmap, c
     drag.exec(Qt.DropAction.CopyAction | Qt.DropAction.MoveAction, Qt.DropAction.MoveAction)
 
 
-def drag_sheet(widget: QWidget, theme: Theme, name: str, title: str) -> None:
-    """Take a sheet's heading on the pointer."""
+def drag_sheet(widget: QWidget, theme: Theme, library: int, sheet: str, title: str) -> None:
+    """Take a sheet on the pointer.
+
+    Args:
+        widget, theme: where it is taken, and how it looks.
+        library: its number among the open ones.
+        sheet: its path there.
+        title: what is written on it.
+    """
     mime = QMimeData()
-    mime.setData(SHEET, name.encode())
+    mime.setData(SHEET, f"{library} {sheet}".encode(errors="surrogateescape"))
     drag = QDrag(widget)
     drag.setMimeData(mime)
     stamp = QPixmap(160, 24)
@@ -75,8 +82,13 @@ def drag_sheet(widget: QWidget, theme: Theme, name: str, title: str) -> None:
     drag.exec(Qt.DropAction.MoveAction)
 
 
-def sheet_in(mime: QMimeData) -> str | None:
-    return bytes(mime.data(SHEET).data()).decode() if mime.hasFormat(SHEET) else None
+def sheet_in(mime: QMimeData) -> tuple[int, str] | None:
+    """Number of a library of this window and a sheet in it; None where there is none."""
+    if not mime.hasFormat(SHEET):
+        return None
+    text = bytes(mime.data(SHEET).data()).decode(errors="surrogateescape")
+    number, _, sheet = text.partition(" ")
+    return (int(number), sheet) if number.isdigit() and sheet else None
 
 
 def _with_count(theme: Theme, stamp: QPixmap, count: int) -> QPixmap:

@@ -303,10 +303,19 @@ class ExportMenu(QObject):
         Args:
             whole: with what was said about names, and the descriptions of the rigs on the stage.
         """
-        entries, author = self.chosen(), self._workspace.settings.author
+        self._pack(self.chosen(), "cards", whole=whole)
+
+    def pack_sheet(self, place: OpenLibrary, sheet: str) -> None:
+        """All cards of a sheet and of those in it, with what was said of it all."""
+        open_libraries = self._workspace.open_libraries
+        entries = open_libraries.entries_of(open_libraries.keys_in(place, sheet))
+        self._pack(entries, sheet.replace("/", " "), whole=True)
+
+    def _pack(self, entries: Sequence[Entry], name: str, *, whole: bool) -> None:
+        author = self._workspace.settings.author
         rigs = dict.fromkeys(actor.path for actor in self._workspace.cast.actors)
         extras = Extras.of_rigs(tuple(rigs)) if whole else NO_EXTRAS
-        path = self._ask("Pack the cards", f"cards{PACK}", f"Packs (*{PACK})")
+        path = self._ask("Pack the cards", f"{name}{PACK}", f"Packs (*{PACK})")
         if path is not None:
             self._run(
                 f"Pack {path.name}",

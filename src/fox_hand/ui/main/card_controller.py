@@ -19,7 +19,6 @@ from fox_hand.session.capturing.capture_controller import CaptureState
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.reshooting import PictureChange
 from fox_hand.session.libraries.open_library import OpenLibrary
-from fox_hand.session.libraries.request import Shown
 from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.ui.apply.pose_clipboard import PoseClipboard
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
@@ -274,9 +273,3 @@ class CardController:
             self._sheets.set_library(None)
         self._workspace.open_libraries.forget(place)
         self._notice.tell(f"{place.name} is not open any more. Its files are as they were.")
-
-    def remove_sheet(self, shown: Shown) -> None:
-        """Take a sheet away; its cards go into the keep."""
-        assert shown.sheet
-        whole = self._workspace.open_libraries.keys_in(shown.place, shown.sheet)
-        self._workspace.card_commands.remove_sheet(shown.place, shown.sheet, whole)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
@@ -22,6 +23,7 @@ class WindowColumns(QSplitter):
         figure, stage, timeline: the left part.
         sheets, capture: one of the two is at the right.
         settings: where widths are kept.
+        beside: how much room the sheets take for something beside them, in pixels.
     """
 
     moved = Signal()
@@ -34,10 +36,11 @@ class WindowColumns(QSplitter):
         sheets: QWidget,
         capture: QWidget,
         settings: Settings,
+        beside: Callable[[], int],
     ) -> None:
         super().__init__(Qt.Orientation.Horizontal)
         self._figure, self._timeline, self._settings = figure, timeline, settings
-        self._sheets, self._capture = sheets, capture
+        self._sheets, self._capture, self._beside = sheets, capture, beside
         self.right = QStackedWidget()
         self.right.addWidget(sheets)
         self.right.addWidget(capture)
@@ -102,6 +105,16 @@ class WindowColumns(QSplitter):
         """Pixels of the figure's column; of its usual width while it is hidden."""
         return self._settings.figure_width if self._figure.isHidden() else self._figure.width()
 
+    @property
+    def _beside_now(self) -> int:
+        return self._beside() if self.right.currentWidget() is self._sheets else 0
+
+    def make_room(self) -> None:
+        """The sheets need more room, or less; a window that is not laid out yet does it then."""
+        if self.width() > self.right.minimumWidth() + 232:
+            self.restore(self.width(), self.height() + HEADER)
+            self.moved.emit()
+
     def show_sheets(self) -> None:
         """Something is looked for in the sheets: they come back if they were hidden."""
         if self._settings.sheets_hidden:
@@ -122,6 +135,7 @@ class WindowColumns(QSplitter):
         settings = self._settings
         self._arrange()
         right = settings.sheets_width if width >= NARROW else min(settings.sheets_width, 256)
+        right += self._beside_now
         sizes = [width - right - 1, right]
         self.setSizes(sizes[::-1] if settings.sheets_left else sizes)
         self._inner.setSizes([settings.figure_width, width - right - settings.figure_width - 2])
@@ -132,7 +146,7 @@ class WindowColumns(QSplitter):
         if self._figure.isVisible():
             self._settings.figure_width = self._figure.width()
         if self.right.isVisible():
-            self._settings.sheets_width = self.right.width()
+            self._settings.sheets_width = max(self.right.width() - self._beside_now, 256)
         if not self._timeline.of_review:
             self._settings.strip_height = self._timeline.height()
         self.moved.emit()

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.ui.commands.actions import Command, Where, always
 from fox_hand.ui.main.home import Home
-from fox_hand.ui.main.library_menus import ask_library, ask_new_library, toggle_labels
+from fox_hand.ui.main.library.library_menu import ask_library, ask_new_library, toggle_labels
 from fox_hand.ui.main.menus import ask_author
 from fox_hand.ui.main.places_to_go import show_finder
 from fox_hand.ui.main.window_keys import CARDS, STAGE, STRIP, show_keys, window_keys
@@ -208,6 +208,54 @@ def _taking_out(home: Home) -> list[Command]:
     return found
 
 
+def _finding_ones_way(home: Home) -> list[Command]:
+    sheets, settings = home.sheets, home.workspace.settings
+
+    def outline() -> None:
+        home.columns.show_sheets()
+        sheets.side.set_shown(not sheets.side.shown)
+        if sheets.side.shown:
+            sheets.outline.to_rows()
+        else:
+            sheets.view.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    return [
+        Command(
+            "outline",
+            "Outline of the sheets",
+            outline,
+            ("F8",),
+            CARDS,
+            icon="outline",
+            checked=lambda: sheets.side.shown,
+        ),
+        Command(
+            "facets",
+            "Facets of the cards",
+            lambda: sheets.open_facets(not settings.facets),
+            ("Shift+F8",),
+            CARDS,
+            icon="list-filter",
+            checked=lambda: settings.facets,
+        ),
+        Command(
+            "all_sheets",
+            "All sheets again",
+            sheets.widen,
+            group=CARDS,
+            icon="x",
+            ready=lambda: bool(sheets.request.within),
+        ),
+        Command(
+            "keep_search",
+            "Keep this search …",
+            sheets.outline.list.keep_asked.emit,
+            group=LIBRARY,
+            icon="search",
+        ),
+    ]
+
+
 def _libraries(home: Home) -> list[Command]:
     view = home.sheets.view
     return [
@@ -242,6 +290,7 @@ def _libraries(home: Home) -> list[Command]:
             CARDS,
             icon="refresh-cw",
         ),
+        *_finding_ones_way(home),
         Command(
             "alike",
             "Cards like the figure",

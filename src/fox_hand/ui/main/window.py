@@ -22,12 +22,12 @@ from fox_hand.ui.exchange.performance_opening import PerformanceOpener
 from fox_hand.ui.exchange.shot_opening import ShotOpener
 from fox_hand.ui.help.help import Help
 from fox_hand.ui.main.card_controller import CardController
-from fox_hand.ui.main.card_work import CardWork
 from fox_hand.ui.main.columns import WindowColumns
 from fox_hand.ui.main.command_table import command_table
 from fox_hand.ui.main.focus_order import FocusOrder, WayBack
 from fox_hand.ui.main.header import Header
 from fox_hand.ui.main.home import Home
+from fox_hand.ui.main.library.card_work import CardWork
 from fox_hand.ui.main.menus import main_menu, member_menu, project_menu
 from fox_hand.ui.main.open_screens import Screens
 from fox_hand.ui.main.overlays import Overlays
@@ -109,6 +109,7 @@ class Window(QMainWindow):
             self.sheets,
             self.capture,
             workspace.settings,
+            lambda: self.sheets.side.width,
         )
         self.screens = Screens(
             theme,
@@ -188,7 +189,7 @@ class Window(QMainWindow):
         self.header.project_asked.connect(partial(project_menu, home))
         self.header.member_asked.connect(partial(member_menu, home))
         self.sheets.typed.connect(self._type_into_search)
-        self.sheets.search_taken_off.connect(self.header.search_field.clear)
+        self.sheets.search_written.connect(self.header.search_field.setText)
         self.figure_panel.told.connect(self.notice.tell)
         self.timeline.tools.between_asked.connect(over.between.begin)
         self.timeline.strip.menu_asked.connect(partial(strip_menu, home))
@@ -208,6 +209,7 @@ class Window(QMainWindow):
         workspace.capturing.changed.connect(self._on_capture)
         workspace.actor_changed.connect(self._on_actor)
         self.columns.moved.connect(self._place)
+        self.sheets.side.changed.connect(self.columns.make_room)
         self._connect_applying()
 
     def _connect_applying(self) -> None:

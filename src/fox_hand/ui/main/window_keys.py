@@ -18,6 +18,7 @@ def show_keys(home: Home) -> None:
     local = {
         STAGE: home.stage.keys,
         CARDS: home.sheets.input.keys,
+        "Outline of the sheets": home.sheets.outline.list.keys,
         STRIP: home.timeline.strip.keys,
         "Fit a performance": home.screens.performance.lanes.keys,
         "Frames of a performance": home.timeline.frame_strip.keys,
@@ -104,7 +105,9 @@ def tell_keys(home: Home) -> None:
         "reset": (panel.reset_button,),
         "mirror": (panel.mirror_button,),
         "make_set": (panel.sets.new_button,),
-        "capture": (sheets.capture_button,),
+        "capture": (sheets.head.capture_button,),
+        "outline": (sheets.head.outline_button,),
+        "facets": (sheets.parts.facets_button, sheets.path.facets_button),
         "key_before": (tools.before,),
         "play": (tools.play,),
         "key_after": (tools.after,),

@@ -8,18 +8,11 @@ from pathlib import Path
 from PySide6.QtCore import QObject
 
 from fox_hand.session.libraries.request import Shown
-from fox_hand.ui.browser.sheet_layout import fold_name
 from fox_hand.ui.main.home import Home
-from fox_hand.ui.main.library_menus import (
-    approve,
-    ask_name,
-    ask_tags,
-    card_menu,
-    filter_menu,
-    library_menu,
-    order_menu,
-    sheet_menu,
-)
+from fox_hand.ui.main.library.card_menu import approve, ask_name, ask_tags, card_menu
+from fox_hand.ui.main.library.library_menu import library_menu, order_menu
+from fox_hand.ui.main.library.outline_work import OutlineWork
+from fox_hand.ui.main.library.sheet_menu import put_before, sheet_menu
 
 
 class CardWork(QObject):
@@ -27,6 +20,7 @@ class CardWork(QObject):
 
     def __init__(self, home: Home) -> None:
         super().__init__(home.window)
+        self._outline = OutlineWork(home)
         self._home, self._view, self._card_commands = (
             home,
             home.sheets.view,
@@ -34,10 +28,11 @@ class CardWork(QObject):
         )
         sheets, view, bar = home.sheets, self._view, home.sheets.ticked
         sheets.menu_asked.connect(lambda entry, at: card_menu(home, entry, at))
-        sheets.library_menu_asked.connect(lambda at: library_menu(home, at))
-        sheets.order_menu_asked.connect(lambda at: order_menu(home, at))
-        sheets.filter_menu_asked.connect(lambda at: filter_menu(home, at))
-        sheets.input.sheet_menu_asked.connect(lambda shown, at: sheet_menu(home, shown, at))
+        sheets.head.library_menu_asked.connect(lambda at: library_menu(home, at))
+        sheets.head.order_menu_asked.connect(lambda at: order_menu(home, at))
+        sheets.input.sheet_menu_asked.connect(
+            lambda shown, at: sheet_menu(home, shown.place, shown.sheet or "", at)
+        )
         sheets.input.take_out.connect(self.take_out)
         sheets.input.rename.connect(self._rename)
         sheets.input.duplicate.connect(lambda: self._card_commands.duplicate(view.chosen()))
@@ -80,7 +75,9 @@ class CardWork(QObject):
         if gap >= 0 and not copies and set(keys) <= set(own):
             before = [k for k in own[:gap] if k not in keys]
             after = [k for k in own[gap:] if k not in keys]
-            self._card_commands.arrange(shown.place, shown.sheet, [*before, *keys, *after], keys)
+            self._home.workspace.sheet_commands.arrange(
+                shown.place, shown.sheet, [*before, *keys, *after], keys
+            )
             return
         elsewhere = [
             e
@@ -94,13 +91,8 @@ class CardWork(QObject):
         """Card files from elsewhere were dropped on a section."""
         self._card_commands.bring_in(files, shown.place, shown.sheet or "")
 
-    def drop_sheet(self, dragged: str, shown: Shown) -> None:
+    def drop_sheet(self, dragged: tuple[int, str], shown: Shown) -> None:
         """A heading was dropped on another: its sheet goes before that one."""
-        place = shown.place
-        names = {f"{place.name}/{sheet}": sheet for sheet in place.sheets}
-        moved = names.get(dragged)
-        if moved is None or not shown.sheet or dragged == fold_name(shown):
-            return
-        others = [s for s in place.sheets if s != moved]
-        at = others.index(shown.sheet)
-        self._card_commands.order_sheets(place, (*others[:at], moved, *others[at:]))
+        place, (number, moved) = shown.place, dragged
+        if number == place.number and shown.sheet and moved != shown.sheet:
+            put_before(self._home, place, moved, shown.sheet)
