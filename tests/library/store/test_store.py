@@ -15,7 +15,8 @@ from fox_hand.base.words import plain_name, printable
 from fox_hand.library.files import atomic
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card, read_picture
-from fox_hand.library.store import moves, sheet_moves
+from fox_hand.library.format.library_file import KeptSearch
+from fox_hand.library.store import moves, search_moves, sheet_moves
 from fox_hand.library.store.moves import current
 from fox_hand.library.store.sheets import read_sheet
 from fox_hand.library.store.store import CardChangedError, Library
@@ -300,3 +301,80 @@ def test_an_error_without_a_number_is_said_in_what_words_it_has(
 )
 def test_who_changed_a_card_meanwhile_is_said_where_it_is_known(by: str, words: str) -> None:
     assert words in CardChangedError("Fist", Path("Fist.foxcard"), by).sentence()
+
+
+def tree(library: Library) -> set[str]:
+    """Cards and sheets' own files, below the library."""
+    found = (p.relative_to(library.folder) for p in library.folder.rglob("*"))
+    return {p.as_posix() for p in found if not p.parts[0].startswith(".")} - {"library.toml"}
+
+
+def test_a_sheet_merges_with_the_sheets_in_it_and_comes_apart_again(library: Library) -> None:
+    for sheet in ("From", "From/Rope", "From/Rope/Wet", "From/Rail", "Into", "Into/Rope"):
+        library.add(card(f"{sheet.rpartition('/')[2]} card"), None, sheet)
+    sheet_moves.colour(library, "From/Rail", "#5FB3A3")
+    sheet_moves.make(library, "From/Empty")
+    before = tree(library)
+    done = sheet_moves.merge(library, "From", "Into")
+    assert not (library.folder / "From").exists()
+    assert {e for e in tree(library) if "." in e} == {
+        *("Into/From card.foxcard", "Into/Into card.foxcard", "Into/Rope/Rope card.foxcard"),
+        *("Into/Rope/Rope card 2.foxcard", "Into/Rope/Wet/Wet card.foxcard"),
+        *("Into/Rail/Rail card.foxcard", "Into/Rail/sheet.toml"),
+    }
+    assert read_sheet(library, "Into/Rail").colour == "#5FB3A3"
+    again = done.undo()
+    assert tree(library) == before and read_sheet(library, "From/Rail").colour == "#5FB3A3"
+    again.undo()
+    assert not (library.folder / "From").exists()
+    for into in ("Into", "Into/Rope"):
+        with pytest.raises(FoxHandError, match="cannot be merged"):
+            sheet_moves.merge(library, "Into", into)
+
+
+def test_a_merge_that_stops_half_way_goes_all_the_way_back(library: Library) -> None:
+    library.add(card("a"), None, "From/Rail")
+    library.add(card("b"), None, "From/Rope")
+    locked = library.add(card("c", approved_by="Ines", approved_at="2026-11-01"), None, "From")
+    library.set_approvers(("Ines",))
+    library.sheet_folder("Into/Rope")
+    before = tree(library)
+    with pytest.raises(FoxHandError, match="Ines"):
+        sheet_moves.merge(library, "From", "Into")
+    assert tree(library) == before and locked.is_file()
+
+
+def test_empty_sheets_go_with_those_in_them_and_what_holds_something_stays(
+    library: Library,
+) -> None:
+    for sheet in ("Gone/a/b", "Gone/c", "Stays/x"):
+        library.sheet_folder(sheet)
+    library.add(card("kept"), None, "Stays/y")
+    before = tree(library)
+    done = sheet_moves.remove_all(library, "Gone")
+    sheet_moves.remove_all(library, "Stays")
+    assert tree(library) == {"Stays", "Stays/y", "Stays/y/kept.foxcard"}
+    done.undo()
+    assert {"Gone/a/b", "Gone/c"} <= tree(library) <= before
+
+
+def test_kept_searches_are_the_librarys_and_a_colleagues_stay(library: Library) -> None:
+    other = Library(library.folder)
+    kept = search_moves.add(library, KeptSearch("Ropes", 'tag:"rope"'))
+    search_moves.add(other, KeptSearch("Mine", 'by:"Ines \\ B."'))
+    assert [s.name for s in Library(library.folder).file.searches] == ["Ropes", "Mine"]
+    assert Library(library.folder).file.searches[1].text == 'by:"Ines \\ B."'
+    with pytest.raises(FoxHandError, match="keeps a search Mine already"):
+        search_moves.add(library, KeptSearch("Mine", "x"))
+    renamed = search_moves.change(library, "Ropes", KeptSearch("Wet ropes", "wet rope"))
+    with pytest.raises(FoxHandError, match="keeps a search Mine"):
+        search_moves.change(library, "Wet ropes", KeptSearch("Mine", "x"))
+    renamed.undo()
+    gone = kept.undo()
+    assert [s.name for s in Library(library.folder).file.searches] == ["Mine"]
+    with pytest.raises(FoxHandError, match="does not keep a search Ropes any more"):
+        search_moves.change(library, "Ropes", KeptSearch("x", "y"))
+    gone.undo()
+    assert [s.name for s in Library(library.folder).file.searches] == ["Ropes", "Mine"]
+    library.set_approvers(("Ines",))  # what else the file says does not touch them
+    assert len(Library(library.folder).file.searches) == 2

@@ -108,6 +108,7 @@ class Catalogue:
         personal: Personal | None = None,
         landing: Mapping[int, FitFilter] | None = None,
         within: Collection[str] = (),
+        above: int = 0,
     ) -> list[Section]:
         """Cards that a query finds, in sections.
 
@@ -119,6 +120,7 @@ class Catalogue:
             personal: favourites, uses and hand-made order.
             landing: by shape, how much of it lands on the character that acts.
             within: only these sheets and those in them; none for all.
+            above: is added to every number.
         """
         personal = personal or NOBODY
         rows = np.flatnonzero(self.kept(query, matching, personal, landing, within))
@@ -129,7 +131,7 @@ class Catalogue:
             keep = np.zeros(len(order), dtype=bool)
             keep[rows] = True
             rows = order[keep[order]]
-        return self._sections(rows, group)
+        return self._sections(rows, group, above)
 
     def kept(
         self,
@@ -155,7 +157,9 @@ class Catalogue:
         if matching is not None:
             keep[self._rows_of(matching)] = True
         if within:
-            inside = [any(lies_in(name, sheet) for sheet in within) for name in c.sheet_names]
+            whole = set(within)
+            above = tuple(f"{sheet}/" for sheet in within)
+            inside = ["" in whole or n in whole or n.startswith(above) for n in c.sheet_names]
             keep &= np.array([*inside, False], dtype=bool)[c.sheets]
         return keep
 
@@ -205,17 +209,17 @@ class Catalogue:
         last = len(sheets)
         return np.array([place.get(s, last + i) for i, s in enumerate(names)], dtype=np.int64)
 
-    def _sections(self, rows: Rows, group: Grouping) -> list[Section]:
+    def _sections(self, rows: Rows, group: Grouping, above: int) -> list[Section]:
         c = self._columns
         if not len(rows):
             return []
         if group is Grouping.NOTHING:
-            return [Section("", c.items[rows])]
+            return [Section("", c.items[rows] + above)]
         whole = c.sheets if group is Grouping.SHEET else c.regions
         words = c.sheet_names if group is Grouping.SHEET else tuple(r.value for r in REGIONS)
         values = whole[rows]
         cuts = [0, *(np.flatnonzero(values[1:] != values[:-1]) + 1).tolist(), len(rows)]
-        items = c.items[rows]
+        items = c.items[rows] + above
         return [
             Section(words[int(values[start])], items[start:end]) for start, end in pairwise(cuts)
         ]

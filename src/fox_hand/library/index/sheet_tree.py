@@ -7,13 +7,14 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from fox_hand.core.model.controls import Region
+from fox_hand.core.model.controls import FACE_REGIONS, Region
 from fox_hand.core.model.skeleton import Index as Rows
 from fox_hand.library.index.card_columns import Columns
 from fox_hand.library.index.index import REGIONS
 from fox_hand.library.index.narrowing import Mask
 
 SECOND = 0.25  # a second region is shown where more than this share of the cards is of it
+NOWHERE = 1 << 40  # a row of no card
 MOST_OWNERS = 3  # characters that are named of a sheet
 
 
@@ -27,8 +28,12 @@ class SheetNode:
         depth: 0 for the library itself, 1 for the sheets in it.
         own: cards that lie in it and in no inner sheet.
         count, new: cards in it and in all inner sheets, and how many of them are new.
+        sheets: how many sheets lie in it, at any depth.
         regions: where most of them belong, and a second one if it has a good share.
         characters: whose they are, those with most cards first.
+        whose: the same in words, where its path does not name any of them.
+        face: number of the first card in it that shows a face, of its first card where none
+            does; 0 where it holds none.
         inner: the sheets in it.
     """
 
@@ -38,8 +43,11 @@ class SheetNode:
     own: int = 0
     count: int = 0
     new: int = 0
+    sheets: int = 0
     regions: tuple[Region, ...] = ()
     characters: tuple[str, ...] = ()
+    whose: str = ""
+    face: int = 0
     inner: list[SheetNode] = field(default_factory=list)
 
     def walk(self) -> Iterator[SheetNode]:
@@ -75,13 +83,12 @@ def tree_order(sheets: Sequence[str]) -> tuple[str, ...]:
     return tuple(found)
 
 
-def sheet_tree(columns: Columns, sheets: Sequence[str], new: Mask | None = None) -> SheetNode:
+def sheet_tree(columns: Columns, sheets: Sequence[str]) -> SheetNode:
     """All sheets of a library.
 
     Args:
         columns: the cards.
         sheets: all sheets in order, those without cards too.
-        new: whether each card is new, ``(N,)``; none are without it.
     """
     root = SheetNode("", "", 0)
     nodes = {"": root}
@@ -90,41 +97,71 @@ def sheet_tree(columns: Columns, sheets: Sequence[str], new: Mask | None = None)
         node = SheetNode(path, name, nodes[above].depth + 1)
         nodes[above].inner.append(node)
         nodes[path] = node
-    _count(root, nodes, columns, new)
+    _count(list(root.walk()), columns)
     return root
 
 
-def _count(
-    root: SheetNode, nodes: Mapping[str, SheetNode], columns: Columns, new: Mask | None
-) -> None:
+def tell_new(nodes: Mapping[str, SheetNode], columns: Columns, new: Mask) -> None:
+    """Say of every sheet how many of its cards are new.
+
+    Args:
+        nodes: all of a library by path, those above before those in them.
+        columns: its cards.
+        new: whether each is, ``(N,)``.
+    """
     names = columns.sheet_names
-    fresh = np.zeros(len(columns.items), dtype=bool) if new is None else new
-    regions = _crossed(columns.sheets, columns.regions, len(names), len(REGIONS))
-    owners = _crossed(
-        columns.sheets, columns.characters.codes, len(names), len(columns.characters.names)
-    )
-    fresh_in = np.bincount(columns.sheets[fresh], minlength=len(names))
-    order = list(root.walk())
-    place = {node.path: i for i, node in enumerate(order)}
+    fresh = np.bincount(columns.sheets[new], minlength=len(names)).tolist()
+    own = dict(zip(names, fresh, strict=True))
+    for path, node in nodes.items():
+        node.new = own.get(path, 0)
+    for path, node in reversed(nodes.items()):  # from the innermost outwards
+        if path and node.new:
+            nodes[path.rpartition("/")[0]].new += node.new
+
+
+def _count(order: Sequence[SheetNode], columns: Columns) -> None:
+    """Everything that is summed from the inside outwards, and what follows from it."""
+    names, place = columns.sheet_names, {node.path: i for i, node in enumerate(order)}
+    width = len(columns.characters.names)
     of_regions = np.zeros((len(order), len(REGIONS)), dtype=np.int64)
-    of_owners = np.zeros((len(order), owners.shape[1]), dtype=np.int64)
-    for i, name in enumerate(names):
-        at = place[name]
-        of_regions[at], of_owners[at] = regions[i], owners[i]
-        nodes[name].own, nodes[name].new = int(regions[i].sum()), int(fresh_in[i])
-    for node in order:
-        node.count = node.own
-    for i in range(len(order) - 1, 0, -1):  # from the innermost outwards
+    of_owners = np.zeros((len(order), max(width, 1)), dtype=np.int64)
+    where = [place[name] for name in names]
+    of_regions[where] = _crossed(columns.sheets, columns.regions, len(names), len(REGIONS))
+    of_owners[where] = _crossed(columns.sheets, columns.characters.codes, len(names), width)
+    for node, count in zip(order, of_regions.sum(axis=1).tolist(), strict=True):
+        node.own = node.count = count
+    first, face = _first_rows(columns)
+    firsts = {name: (first[i], face[i]) for i, name in enumerate(names)}
+    found = [firsts.get(node.path, (NOWHERE, NOWHERE)) for node in order]
+    for i in range(len(order) - 1, 0, -1):
         node = order[i]
-        above = nodes[node.path.rpartition("/")[0]]
-        above.count += node.count
-        above.new += node.new
-        of_regions[place[above.path]] += of_regions[i]
-        of_owners[place[above.path]] += of_owners[i]
-    for node, main in zip(order, _main_regions(of_regions), strict=True):
-        node.regions = main
-    for node, whose in zip(order, _owners(of_owners, columns.characters.names), strict=True):
-        node.characters = whose
+        at = place[node.path.rpartition("/")[0]]
+        order[at].count += node.count
+        order[at].sheets += node.sheets + 1
+        of_regions[at] += of_regions[i]
+        of_owners[at] += of_owners[i]
+        found[at] = min(found[at][0], found[i][0]), min(found[at][1], found[i][1])
+    regions, owners = _main_regions(of_regions), _owners(of_owners, columns.characters.names)
+    for i, node in enumerate(order):
+        node.regions, node.characters = regions[i], owners[i]
+        said = {part.casefold() for part in node.path.split("/")}
+        if said.isdisjoint(map(str.casefold, owners[i])):
+            node.whose = ", ".join(owners[i])
+        row = found[i][1] if found[i][1] < NOWHERE else found[i][0]
+        node.face = int(columns.items[row]) if row < NOWHERE else 0
+
+
+def _first_rows(columns: Columns) -> tuple[list[int], list[int]]:
+    """Of each sheet the row of its first card that can be read, and of the first with a face."""
+    known = columns.readable > 0
+    faces = known & np.isin(columns.regions, [REGIONS.index(r) for r in FACE_REGIONS])
+    found = []
+    for mask in (known, faces):
+        rows = np.flatnonzero(mask)
+        firsts = np.full(len(columns.sheet_names), NOWHERE, dtype=np.int64)
+        np.minimum.at(firsts, columns.sheets[rows], rows)
+        found.append(firsts.tolist())
+    return found[0], found[1]
 
 
 def _crossed(first: Rows, second: Rows, rows: int, width: int) -> Rows:

@@ -9,7 +9,7 @@ import numpy as np
 
 from fox_hand.core.model.skeleton import Index as Rows
 from fox_hand.core.rig.rig import Rig
-from fox_hand.library.index.catalogue import Grouping, lies_in
+from fox_hand.library.index.catalogue import Grouping
 from fox_hand.library.index.facets import Facet, count_values, facets_of
 from fox_hand.library.index.index import IndexDamagedError
 from fox_hand.library.index.query import FitFilter, Query, parse
@@ -94,12 +94,16 @@ class CardSearch:
                 personal=place.personal,
                 landing=_landing(place, query, rig),
                 within=within,
+                above=place.number << BITS,
             )
             filled = {section.key: section.items for section in sections}
             if request.group is Grouping.SHEET and query.empty:  # empty sheets are there too
                 empty = np.zeros(0, dtype=np.int64)
                 loose = [""] if "" in filled else []
-                asked = (s for s in place.sheets if _inside(s, within))
+                above = tuple(f"{sheet}/" for sheet in within)
+                asked = (
+                    s for s in place.sheets if not within or s in within or s.startswith(above)
+                )
                 filled = {s: filled.get(s, empty) for s in (*loose, *asked)}
             found += [_shown(place, key, items, request.group) for key, items in filled.items()]
         return found
@@ -119,14 +123,10 @@ def _landing(place: OpenLibrary, query: Query, rig: Rig | None) -> Mapping[int, 
     return place.landing(rig) if query.fits else None
 
 
-def _inside(sheet: str, within: Sequence[str]) -> bool:
-    return not within or any(lies_in(sheet, outer) for outer in within)
-
-
-def _shown(place: OpenLibrary, key: str, items: Rows, group: Grouping) -> Shown:
-    keys = items + (place.number << BITS)
+def _shown(place: OpenLibrary, key: str, keys: Rows, group: Grouping) -> Shown:
     if group is not Grouping.SHEET:
         return Shown(place, key, key.capitalize() or "All cards", keys)
+    node = place.node(key)
     title = key.replace("/", " / ") or "Loose cards"
-    whose = ", ".join(place.owners(key))
+    whose = node.whose if node is not None else ""
     return Shown(place, key, title, keys, place.colour(key), key, whose)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import functools
 import weakref
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -33,7 +34,7 @@ from fox_hand.library.index.index_shapes import Shape
 from fox_hand.library.index.narrowing import changed_by_others
 from fox_hand.library.index.query import FitFilter
 from fox_hand.library.index.scan import scan
-from fox_hand.library.index.sheet_tree import SheetNode, sheet_tree, tree_order
+from fox_hand.library.index.sheet_tree import SheetNode, sheet_tree, tell_new, tree_order
 from fox_hand.library.store.journal import carry_on
 from fox_hand.library.store.sheets import Habit, Sheet, read_sheet
 from fox_hand.library.store.store import Library
@@ -69,6 +70,16 @@ class Reading:
     unlisted: Mapping[str, str] = field(default_factory=dict)
     characters: Mapping[int, str] = field(default_factory=dict)
     maps: Mapping[tuple[str, str], NameMap] = field(default_factory=dict)
+
+    @functools.cached_property
+    def tree(self) -> SheetNode:
+        """Its sheets as a tree."""
+        return sheet_tree(self.columns, self.sheets)
+
+    @functools.cached_property
+    def nodes(self) -> Mapping[str, SheetNode]:
+        """The same by path; loose cards and the whole are the empty one."""
+        return {node.path: node for node in self.tree.walk()}
 
     @property
     def hand_made(self) -> list[str]:
@@ -119,7 +130,7 @@ def _read_place(
     contents = {sheet: read_sheet(library, sheet) for sheet in sheets}
     contents = {sheet: content for sheet, content in contents.items() if content != Sheet()}
     maps = {(m.source, m.target): m for m in all_maps(library.own)}
-    return Reading(
+    reading = Reading(
         library,
         index,
         columns,
@@ -132,6 +143,8 @@ def _read_place(
         index.characters(),
         maps,
     )
+    assert reading.nodes  # made here, beside the window
+    return reading
 
 
 def not_listed(name: str, sheets: Mapping[str, str]) -> FoxHandError:
@@ -162,6 +175,8 @@ def with_sheets_of(new: Reading, old: Reading) -> Reading:
     if new.scanned:
         return new
     both = dict.fromkeys((*old.sheets, *new.sheets))
+    if len(both) == len(new.sheets):
+        return new
     return replace(new, sheets=tuple(s for s in both if (new.library.folder / s).is_dir()))
 
 
@@ -207,8 +222,7 @@ class OpenLibrary:
     _landing: dict[tuple[int, str | None], tuple[int, int]] = field(default_factory=dict)
     _landing_of: weakref.ref[Rig] | None = None
     _seen: set[str] = field(default_factory=set)
-    _tree: tuple[Reading, tuple[str, frozenset[str]], SheetNode] | None = None
-    _owners: tuple[Reading | None, dict[str, tuple[str, ...]]] | None = None
+    _told_new: object = None
 
     def take(self, reading: Reading) -> bool:
         """Take what was read, unless something newer is here already; whether it was taken."""
@@ -289,45 +303,32 @@ class OpenLibrary:
         reading = self.reading
         if reading is None:
             return SheetNode("", self.name, 0)
-        asked = before, frozenset(mine)
-        if self._tree is None or self._tree[:2] != (reading, asked):
+        asked = reading, before, frozenset(mine), len(self._seen)
+        if asked != self._told_new:
+            self._told_new = asked
             columns = reading.columns
-            new = changed_by_others(columns, before, asked[1])
             seen = [i for i, name in enumerate(columns.sheet_names) if name in self._seen]
-            new &= ~np.isin(columns.sheets, seen)
-            self._tree = reading, asked, sheet_tree(columns, reading.sheets, new)
-        return self._tree[2]
+            new = changed_by_others(columns, before, asked[2]) & ~np.isin(columns.sheets, seen)
+            tell_new(reading.nodes, columns, new)
+        return reading.tree
+
+    @property
+    def tree_is(self) -> object:
+        """Something that is another when its tree is another, or what is new in it."""
+        return self._told_new
+
+    def node(self, sheet: str) -> SheetNode | None:
+        """A sheet in its tree; the whole library for the empty name."""
+        return self.reading.nodes.get(sheet) if self.reading is not None else None
 
     def see(self, sheets: Iterable[str]) -> None:
         """Somebody has looked at some sheets: nothing in them counts as new any more."""
         self._seen |= set(sheets)
-        self._tree = None
 
     def count_in(self, sheet: str) -> int:
         """How many cards lie in a sheet and in those in it."""
-        if self.catalogue is None:
-            return 0
-        return int(np.count_nonzero(self.catalogue.kept_by_words(None, [sheet])))
-
-    def face_in(self, sheet: str) -> int | None:
-        """Number of the first card in a sheet, or in those in it, that shows a face; of the first
-        card where none does."""
-        if self.catalogue is None:
-            return None
-        columns = self.catalogue.columns
-        inside = self.catalogue.kept_by_words(None, [sheet]) & (columns.readable > 0)
-        faces = inside & np.isin(columns.regions, [REGIONS.index(r) for r in FACE_REGIONS])
-        found = columns.items[faces if faces.any() else inside]
-        return int(found[0]) if len(found) else None
-
-    def owners(self, sheet: str) -> tuple[str, ...]:
-        """Characters that a sheet's cards are of, where its path does not name them."""
-        if self._owners is None or self._owners[0] is not self.reading:
-            nodes = (self.tree() if self._tree is None else self._tree[2]).walk()
-            self._owners = self.reading, {node.path: node.characters for node in nodes if node.own}
-        found = self._owners[1].get(sheet, ())
-        said = {part.casefold() for part in sheet.split("/")}
-        return () if said & {name.casefold() for name in found} else found
+        node = self.node(sheet)
+        return node.count if node is not None else 0
 
     def __len__(self) -> int:
         return len(self.catalogue) if self.catalogue is not None else 0

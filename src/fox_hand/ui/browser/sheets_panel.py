@@ -124,7 +124,11 @@ class SheetsPanel(QWidget):
         column = QVBoxLayout(cards)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        over = (self.path, self.parts, self.facets, self.chips, self.hand, self.said)
+        self._where = QStackedWidget()
+        self._where.addWidget(self.parts)
+        self._where.addWidget(self.path)
+        self._where.setFixedHeight(self.parts.height())
+        over = (self._where, self.facets, self.chips, self.hand, self.said)
         for part in over:
             column.addWidget(part)
         column.addWidget(self.view, 1)
@@ -333,7 +337,7 @@ class SheetsPanel(QWidget):
         several = len(open_libraries.places) > 1
         self._name_libraries()
         self.path.show_path(places, several=several)
-        self.parts.setVisible(not places)
+        self._where.setCurrentWidget(self.path if places else self.parts)
         self.outline.show_state(request.within, request.text)
         self.side.show_count(sum(len(place.sheets) for place in open_libraries.places))
 

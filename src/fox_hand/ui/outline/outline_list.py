@@ -93,6 +93,13 @@ class OutlineList(PaintedList):
         if current is not None:
             self.go_to(self._place_of(current), quietly=True)
 
+    def show_chosen(self, chosen: Collection[Spot], searching: tuple[int, str] | None) -> None:
+        """The same rows, others of them chosen."""
+        changed = (set(chosen), searching) != (set(self.chosen), self.searching)
+        self.chosen, self.searching = chosen, searching
+        if changed:
+            self.say()
+
     def say(self) -> None:
         """Say rows anew, after their numbers changed."""
         self.show_painted(

@@ -40,6 +40,7 @@ class OutlinePanel(QWidget):
         self._chosen: Collection[Spot] = ()
         self._text = ""
         self._asked = 0
+        self._built: object = None  # what the rows were made of
         self._faces: dict[Spot, int] = {}  # keys of the cards they are taken from
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -103,11 +104,20 @@ class OutlinePanel(QWidget):
             (place, open_libraries.tree_of(place, said.author)) for place in open_libraries.places
         ]
         searches = self._workspace.kept_searches.all()
-        content = OutlineContent(trees, searches, said.outline_folds, self.field.text())
-        shown = next((k.key for k in searches if self._text and same_search(k, self._text)), None)
-        self.list.show_content(content, self._chosen, shown)
+        folds, typed = dict(said.outline_folds), self.field.text()
+        seen = [(place.tree_is, place.problem, dict(place.waiting_in)) for place, _ in trees]
+        if self._built == (seen, searches, folds, typed):
+            self.list.show_chosen(self._chosen, self._shown_search(searches))
+            return
+        self._built = seen, searches, folds, typed
+        content = OutlineContent(trees, searches, folds, typed)
+        self.list.show_content(content, self._chosen, self._shown_search(searches))
         self._count(searches)
         self._look_for_faces()
+
+    def _shown_search(self, searches: list[Kept]) -> tuple[int, str] | None:
+        """The kept search that is what is typed."""
+        return next((k.key for k in searches if self._text and same_search(k, self._text)), None)
 
     def _count(self, searches: list[Kept]) -> None:
         """How many cards each kept search finds; only the last asking counts."""
@@ -139,9 +149,7 @@ class OutlinePanel(QWidget):
         self._faces = {}
         for row in self.list.rows:
             if row.kind is RowKind.CHARACTER and row.place and row.node and row.spot:
-                item = row.place.face_in(row.node.path)
-                if item is not None:
-                    self._faces[row.spot] = open_libraries.key_of(row.place, item)
+                self._faces[row.spot] = open_libraries.key_of(row.place, row.node.face)
         missing = [k for k in self._faces.values() if open_libraries.at_hand(k) is None]
         if missing:
             open_libraries.fetch_later(missing, self._faces_came)

@@ -85,7 +85,7 @@ class OutlineContent:
     @property
     def sheets(self) -> int:
         """How many sheets there are."""
-        return sum(sum(1 for _ in root.walk()) - 1 for _, root in self.trees)
+        return sum(root.sheets for _, root in self.trees)
 
     @property
     def cards(self) -> int:

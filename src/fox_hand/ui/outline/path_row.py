@@ -59,16 +59,14 @@ class PathRow(QWidget):
         self._line.addSpacing(4)
         self._line.addWidget(self.all_button)
         self.setFixedHeight(32)
-        self.hide()
 
     def show_path(self, places: Sequence[tuple[OpenLibrary, str]], *, several: bool) -> None:
-        """What the cards are narrowed to; hidden for nothing.
+        """What the cards are narrowed to.
 
         Args:
             places: libraries and sheets in them.
             several: whether more than one library is open, so that its name belongs here.
         """
-        self.setVisible(bool(places))
         self._parts = []
         if len(places) == 1:
             place, sheet = places[0]
