@@ -11,7 +11,7 @@ import numpy as np
 from fox_hand.core.model.skeleton import Index as Rows
 from fox_hand.library.index.index_rows import as_named
 
-TOGETHER = 2000  # rows that are made into numbers at once; the window cannot answer meanwhile
+TOGETHER = 400  # rows that are made into numbers at once; the window cannot answer meanwhile
 CARDS = (
     "SELECT id, sheet, character, author, changed_by, tags, region, side, shape, changed_at, "
     "code = '', approved_by || approved_at <> '', kind = 'clip' "
@@ -85,33 +85,20 @@ class Columns:
 
 def read_columns(rows: Found) -> Columns:
     """Make the columns of what :data:`CARDS` finds."""
-    sheets, characters, authors, changers, tags = (Names() for _ in range(5))
-    parts = [np.zeros((0, 12), dtype=np.int64)]
-    tagged: list[tuple[int, int]] = []
-    row = 0
+    named_columns = tuple(Names() for _ in range(5))
+    parts = [np.zeros((0, 13), dtype=np.int64)]
     while some := rows.fetchmany(TOGETHER):
-        numbers = []
-        for item, sheet, character, author, changer, words, *others in some:
-            numbers.append(
-                (
-                    item,
-                    sheets.code(sheet),
-                    *others,
-                    characters.code(character),
-                    authors.code(author),
-                    changers.code(changer),
-                )
-            )
-            if words:
-                tagged += [(row, tags.code(word)) for word in words.split("\n") if word]
-            row += 1
-        parts.append(np.array(numbers, dtype=np.int64))
+        items, *words_and_numbers = zip(*some, strict=True)
+        codes = [
+            names.codes(words)
+            for names, words in zip(named_columns, words_and_numbers, strict=False)
+        ]
+        parts.append(np.array([items, *codes, *words_and_numbers[5:]], dtype=np.int64).T)
+    sheets, characters, authors, changers, tagged_with = named_columns
     table = np.concatenate(parts).T.copy()
-    items, where, regions, sides, shapes, changed = table[:6]
-    readable, locked, moving, of, by, last = table[6:]
-    pairs = np.array(tagged, dtype=np.int64).reshape(-1, 2).T.copy()
+    items, where, of, by, last, tag_lists = table[:6]
+    regions, sides, shapes, changed, readable, locked, moving = table[6:]
     in_sheets = sheets.sorted(where, as_named)
-    named_tags = tags.sorted(pairs[1])
     return Columns(
         items,
         in_sheets.codes,
@@ -126,8 +113,25 @@ def read_columns(rows: Found) -> Columns:
         characters.sorted(of),
         authors.sorted(by),
         changers.sorted(last),
-        Tags(pairs[0], named_tags.codes, named_tags.names),
+        _tags(tuple(tagged_with.known), tag_lists),
     )
+
+
+def _tags(lists: Sequence[str], codes: Rows) -> Tags:
+    """Tags from lists of them that many cards share.
+
+    Args:
+        lists: each once, a tag a line.
+        codes: which of them each card has, ``(N,)``.
+    """
+    names, each = Names(), list[Rows]()
+    for text in lists:
+        each.append(np.array([names.code(tag) for tag in text.split("\n") if tag], dtype=np.int64))
+    count = np.array([*map(len, each), 0], dtype=np.int64)[codes]
+    rows = np.repeat(np.arange(len(codes)), count)
+    found = np.concatenate([np.zeros(0, dtype=np.int64), *(each[code] for code in codes.tolist())])
+    in_order = names.sorted(found)
+    return Tags(rows, in_order.codes, in_order.names)
 
 
 @dataclass
@@ -139,6 +143,12 @@ class Names:
     def code(self, name: str) -> int:
         """The number of a name."""
         return self.known.setdefault(name, len(self.known))
+
+    def codes(self, names: Sequence[str]) -> list[int]:
+        """The numbers of many."""
+        for name in dict.fromkeys(names):
+            self.code(name)
+        return [self.known[name] for name in names]
 
     def sorted(self, codes: Rows, shown: Callable[[str], str] = str) -> Named:
         """Codes ``(N,)`` as they were given, in the order of the names instead."""

@@ -114,7 +114,7 @@ def tell_new(nodes: Mapping[str, SheetNode], columns: Columns, new: Mask) -> Non
     own = dict(zip(names, fresh, strict=True))
     for path, node in nodes.items():
         node.new = own.get(path, 0)
-    for path, node in reversed(nodes.items()):  # from the innermost outwards
+    for path, node in reversed(list(nodes.items())):  # from the innermost outwards
         if path and node.new:
             nodes[path.rpartition("/")[0]].new += node.new
 
