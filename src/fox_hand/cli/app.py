@@ -12,6 +12,7 @@ from fox_hand import __version__
 from fox_hand.cli.capture_all import add_capture_all
 from fox_hand.cli.cards import card_commands
 from fox_hand.cli.cards import schema as card_schema
+from fox_hand.cli.chart_commands import chart_commands
 from fox_hand.cli.converting import add_convert
 from fox_hand.cli.demo import demo_commands
 from fox_hand.cli.library import library_commands
@@ -82,6 +83,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
     add_picture_commands(app)
     groups = {
         "card": card_commands(),
+        "chart": chart_commands(),
         "rig": rig_commands(),
         "library": library_commands(),
         "shot": shot_commands(),

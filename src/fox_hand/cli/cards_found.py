@@ -47,7 +47,7 @@ def found(
     from fox_hand.session.libraries.request import Request
 
     problems = list(unknown_filters(find))
-    if parse(find).fits is not None and rig is None:
+    if parse(find).fits and rig is None:
         problems.append("fits: needs a character, --rig FILE.")
     if problems:
         talk.problem(" ".join([*problems, "Nothing was done."]))

@@ -112,7 +112,7 @@ def search(
 
     text = " ".join(words)
     problems = list(unknown_filters(text))
-    if parse(text).fits is not None and rig is None:
+    if parse(text).fits and rig is None:
         problems.append("fits: needs a character, --rig FILE.")
     if problems:
         talk.problem(" ".join(problems))

@@ -27,8 +27,15 @@ def sheet(
     out: Annotated[Path, typer.Option("--out", "-o", help="A .png or .pdf file.")],
     find: Find = "",
     columns: Annotated[int, typer.Option("--columns", min=1, max=20)] = 5,
+    chart: Annotated[str, typer.Option("--chart", help="A chart: its slots, gaps too.")] = "",
+    character: Annotated[str, typer.Option("--character", help="With --chart: whose.")] = "",
 ) -> None:
-    """A contact sheet of a library's cards."""
+    """A contact sheet of a library's cards, or of a chart with its gaps."""
+    if chart:
+        from fox_hand.cli.chart_commands import chart_sheet
+
+        chart_sheet(talk, library, out, chart, character, find)
+        return
     from fox_hand.library.store.contact_sheet import write_sheet
 
     open_libraries, place = opened(talk, library)

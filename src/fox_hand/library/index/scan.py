@@ -17,6 +17,7 @@ from fox_hand.library.index.index_rows import Stamp, stamp_of
 
 Fresh = tuple[str, str, Stamp]  # path below the library, sheet, stamp
 NOTHING: Stamp = (0, 0, 0)
+CHARTS = "charts"  # folder of charts and their pictures
 TOGETHER = 2000  # files in one transaction: what was read stays read when the rest is cancelled
 
 
@@ -141,7 +142,7 @@ def _scan(index: Index, progress: Progress) -> Changes:
             unread[folder.sheet] = folder.refused
             folders.append(folder.sheet)  # it is there; what was known of it stays in sight
             continue
-        if folder.sheet and (folder.cards or not folder.inner):
+        if folder.sheet and (folder.cards or not (folder.inner or _of_charts(folder.sheet))):
             folders.append(folder.sheet)
         for path, stamp in folder.cards:
             before = known.pop(path, None)
@@ -153,6 +154,11 @@ def _scan(index: Index, progress: Progress) -> Changes:
     index.update((), gone)
     _read(index, fresh, progress)
     return Changes(len(fresh), len(gone), unread, tuple(links), tuple(folders))
+
+
+def _of_charts(sheet: str) -> bool:
+    """Whether a folder is where charts and their pictures lie; it is a sheet only with cards."""
+    return sheet.partition("/")[0] == CHARTS
 
 
 def _clear(root: Path, parts: Sequence[tuple[str, Stamp]], newest: int) -> None:
@@ -187,6 +193,8 @@ def _look_at(index: Index, paths: Iterable[Path]) -> int:
     known = index.stamps(list(wanted))
     gone, fresh = list[int](), list[Fresh]()
     for relative, path in wanted.items():
+        if not relative.endswith(SUFFIX):
+            continue  # a chart, or a sheet's own file
         before = known.get(relative)
         try:
             stamp = stamp_of(path.stat())

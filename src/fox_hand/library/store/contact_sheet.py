@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import io
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 
@@ -27,9 +28,23 @@ MOST = {".png": 500, ".pdf": 5000}  # cards; a picture is held as a whole, of pa
 Cell = tuple[Image.Image, str]
 
 
+@dataclass(frozen=True)
+class Gap:
+    """A place where a card is missing.
+
+    Args:
+        name: what is missing.
+    """
+
+    name: str
+
+
+Shown = Entry | Gap
+
+
 def sheet_bytes(
     kind: str,
-    entries: Sequence[Entry],
+    entries: Sequence[Shown],
     title: str,
     *,
     columns: int = 5,
@@ -39,7 +54,7 @@ def sheet_bytes(
 
     Args:
         kind: ``.png`` for one picture as long as it takes, ``.pdf`` for pages.
-        entries: which cards, in order.
+        entries: which cards, in order, and gaps between them.
         title: over them.
         columns: cards beside each other.
         progress: of long work.
@@ -80,7 +95,7 @@ def sheet_bytes(
     return _bound(pages)
 
 
-def _check(kind: str, entries: Sequence[Entry]) -> None:
+def _check(kind: str, entries: Sequence[Shown]) -> None:
     most = MOST.get(kind)
     if not entries:
         raise FoxHandError("sheet.empty", "There are no cards for a contact sheet.", "")
@@ -102,7 +117,7 @@ def _check(kind: str, entries: Sequence[Entry]) -> None:
 
 def write_sheet(
     path: Path,
-    entries: Sequence[Entry],
+    entries: Sequence[Shown],
     title: str,
     *,
     columns: int = 5,
@@ -113,7 +128,7 @@ def write_sheet(
     Raises:
         FoxHandError: also ``file.write``, ``output.is_input``.
     """
-    keep_inputs(path, (e.path for e in entries))
+    keep_inputs(path, (e.path for e in entries if isinstance(e, Entry)))
     data = sheet_bytes(path.suffix.lower(), entries, title, columns=columns, progress=progress)
     write_atomically(path, data)
 
@@ -134,8 +149,11 @@ def _font(size: int) -> ImageFont.FreeTypeFont | ImageFont.ImageFont:
     return ImageFont.load_default(size)
 
 
-def _cell(entry: Entry, size: int) -> Cell:
-    """A card's picture; a card without one, or a damaged one, is an empty field with its name."""
+def _cell(entry: Shown, size: int) -> Cell:
+    """A card's picture; a card without one, or a damaged one, is an empty field with its name; a
+    gap is a frame of dashes."""
+    if isinstance(entry, Gap):
+        return _dashed(size), f"{entry.name} (missing)"
     try:
         data = read_picture(entry.path, size)
     except FoxHandError:
@@ -146,6 +164,24 @@ def _cell(entry: Entry, size: int) -> Cell:
             small = picture.convert("RGBA").resize((size, size), Image.Resampling.LANCZOS)
             ground.paste(small, (0, 0), small)
     return ground, entry.name
+
+
+def _dashed(size: int) -> Image.Image:
+    ground = Image.new("RGB", (size, size), PAPER)
+    draw, dash = ImageDraw.Draw(ground), max(size // 24, 4)
+    for start in range(0, size, 2 * dash):
+        end = min(start + dash, size - 1)
+        for line in (
+            ((start, 1), (end, 1)),
+            ((start, size - 2), (end, size - 2)),
+            ((1, start), (1, end)),
+            ((size - 2, start), (size - 2, end)),
+        ):
+            draw.line(line, fill=QUIET, width=3)
+    half, arm = size // 2, size // 10
+    draw.line(((half - arm, half), (half + arm, half)), fill=QUIET, width=4)
+    draw.line(((half, half - arm), (half, half + arm)), fill=QUIET, width=4)
+    return ground
 
 
 def _page(

@@ -57,6 +57,7 @@ class FrameSequence:
         self.before = actor.state
         self.frame: int | None = None
         self.marks: set[int] = set()
+        self.names: dict[int, str] = {}  # nobody has said any of a performance
         self._speed = joint_speeds(actor.rig, states)
 
     def __len__(self) -> int:

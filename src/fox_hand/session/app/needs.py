@@ -19,6 +19,8 @@ from fox_hand.session.app.shot_settings import ShotSettings
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.applying.mix_commands import MixCommands
 from fox_hand.session.capturing.capture_controller import CaptureController
+from fox_hand.session.charts.chart_book import ChartBook
+from fox_hand.session.charts.gap_filling import GapFilling
 from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import Edit, Figure
 from fox_hand.session.figures.playhead import Playhead
@@ -118,6 +120,17 @@ class Shelving(Acting, Mixing, Protocol):
     def sheet_commands(self) -> SheetCommands: ...
     @property
     def kept_searches(self) -> KeptSearches: ...
+
+
+class Charting(Shelving, Protocol):
+    """Charts and what fills them."""
+
+    @property
+    def charts(self) -> ChartBook: ...
+    @property
+    def gap_filling(self) -> GapFilling: ...
+    @property
+    def history(self) -> History: ...
 
 
 class Capturing(Shelving, Protocol):

@@ -27,6 +27,8 @@ from fox_hand.session.app.shot_settings import ShotSettings
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.applying.mix_commands import MixCommands
 from fox_hand.session.capturing.capture_controller import CaptureController
+from fox_hand.session.charts.chart_book import ChartBook
+from fox_hand.session.charts.gap_filling import GapFilling
 from fox_hand.session.figures.cast import Absent, Cast, Mark, Member
 from fox_hand.session.figures.channels import at_rest
 from fox_hand.session.figures.figure import ChangeStep, Edit, Figure
@@ -75,6 +77,7 @@ class Workspace:
         self.storing = Storing(places, self.open_libraries, self.file_jobs, files or at_once)
         self.card_commands = CardCommands(self.open_libraries, self.file_jobs, self.history)
         self.sheet_commands = SheetCommands(self.open_libraries, self.file_jobs)
+        self.charts = ChartBook(self.open_libraries, self.file_jobs, self.cast)
         self.kept_searches = KeptSearches(self.open_libraries, self.file_jobs, self.history)
         self.open_libraries.failed.connect(self.failed.emit)
         self.file_jobs.failed.connect(self.failed.emit)
@@ -96,6 +99,15 @@ class Workspace:
             self.storing,
             self.card_commands,
             self.keep_mix,
+        )
+        self.gap_filling = GapFilling(
+            self.charts,
+            self.capturing,
+            self.cast,
+            self.selection,
+            self.history,
+            self.open_libraries,
+            self.act,
         )
         self.applying = ApplyController(
             self.cast,

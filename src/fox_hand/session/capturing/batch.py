@@ -13,7 +13,7 @@ from fox_hand.session.capturing.chosen_channels import ChosenChannels
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.marked import Marked
 
-FIELDS = ("sheet", "n", "frame", "character", "source")
+FIELDS = ("sheet", "n", "frame", "character", "source", "slot")
 FIELD = re.compile(r"\{(\w+)(?::(0?\d{1,2}))?\}")
 
 
@@ -78,6 +78,11 @@ class MarkedFrames:
         together = {x for away in self._away for x in away}
         self._union = self._held_of(together)
 
+    @property
+    def named(self) -> bool:
+        """Whether all frames have names of their own."""
+        return bool(self.frames) and all(f in self._sequence.names for f in self.frames)
+
     def _meant(self, away: Away) -> set[ChannelId]:
         rig, selected = self._draft.actor.rig, self._draft.selected
         return {x for x in away if not selected or row_of(rig, x) in selected}
@@ -128,6 +133,7 @@ class MarkedFrames:
             "frame": sequence.number(self.frames[number]),
             "character": draft.actor.rig.name,
             "source": sequence.name,
+            "slot": sequence.names.get(self.frames[number]) or f"{number + 1}",
         }
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from enum import StrEnum
 from functools import partial
@@ -98,6 +98,7 @@ class CaptureController:
         self._drawing = CapturePictures()
         self.reshoots = Reshoots(cast, card_commands, lambda: self._drawing)
         self.file_cards = FileCards(open_libraries, storing, lambda: self._drawing)
+        self.frame_names: Callable[[Figure], Mapping[int, str]] = lambda _: {}
         self.draft: CaptureDraft | None = None
         self.state = CaptureState.NONE
 
@@ -260,7 +261,9 @@ class CaptureController:
         actor = self._cast.acting
         if self._review.sequence is not None:
             return self._review.sequence
-        return ShotFrames(actor, self._shots.name or "shot") if actor is not None else None
+        if actor is None:
+            return None
+        return ShotFrames(actor, self._shots.name or "shot", self.frame_names(actor))
 
     # -- writing --------------------------------------------------------------------------
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
+from types import MappingProxyType
 from typing import Protocol
 
 from fox_hand.core.model.state import State
@@ -18,6 +19,10 @@ class Marked(Protocol):
     def marks(self) -> Collection[int]:
         """The marked frames."""
 
+    @property
+    def names(self) -> Mapping[int, str]:
+        """What marked frames are to be called, where that was said."""
+
     def at(self, frame: int) -> State:
         """The pose at a frame, without touching the figure."""
 
@@ -31,10 +36,13 @@ class ShotFrames:
     Args:
         actor: the figure.
         name: the shot's.
+        names: what its frames are to be called.
     """
 
-    def __init__(self, actor: Figure, name: str) -> None:
-        self._actor, self.name = actor, name
+    def __init__(
+        self, actor: Figure, name: str, names: Mapping[int, str] = MappingProxyType({})
+    ) -> None:
+        self._actor, self.name, self.names = actor, name, names
 
     @property
     def marks(self) -> Collection[int]:

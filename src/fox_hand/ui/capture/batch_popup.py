@@ -41,7 +41,7 @@ class BatchPopup(Popup):
         self._drafts: list[CaptureDraft] = []
         title = Words(f"{counted(len(frames.frames), 'marked frame')} as cards")
         title.setProperty("role", "title")
-        self.field = self.pattern = QLineEdit("{sheet} {n:02}")
+        self.field = self.pattern = QLineEdit("{slot}" if frames.named else "{sheet} {n:02}")
         self.pattern.setAccessibleName("Pattern of the names")
         self.pattern.setToolTip("Knows " + ", ".join("{" + f + "}" for f in FIELDS))
         self.pattern.setFixedHeight(28)
@@ -49,6 +49,8 @@ class BatchPopup(Popup):
         self.pattern.returnPressed.connect(self._take)
         self.held = Segments(theme, CHOICES, "What goes into the cards", room=10)
         self.held.chosen.connect(self._show_cards)
+        if frames.named:  # all of them hold the same, so that they go into one another
+            self.held.set_value(HeldBy.TICKED.value)
         self.list = BatchList(theme)
         self.list.setFixedHeight(min(len(frames.frames), MOST_ROWS) * ROW)
         self._said = Words()

@@ -1,0 +1,175 @@
+"""``fox-hand chart``: what a character should have, and what is missing."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from fox_hand.cli.cards_found import opened
+from fox_hand.cli.talk import PARTLY, Talk, command
+
+if TYPE_CHECKING:
+    from fox_hand.session.charts.chart_board import ChartBoard
+    from fox_hand.session.libraries.open_library import OpenLibrary
+
+Folder = Annotated[Path, typer.Argument(help="The library's folder.")]
+Named = Annotated[str, typer.Option("--chart", help="Only this one, by its name or file.")]
+Whose = Annotated[str, typer.Option("--character", help="Only this character.")]
+
+
+def chart_commands() -> typer.Typer:
+    chart = typer.Typer(help="Charts: what a character should have.", no_args_is_help=True)
+    command(chart, facts=True)(check)
+    command(chart, facts=True)(ready)
+    command(chart)(add)
+    command(chart)(schema)
+    return chart
+
+
+def check(talk: Talk, library: Folder, chart: Named = "", character: Whose = "") -> None:
+    """Say what is missing; ends with 3 if anything is."""
+    boards = _boards(talk, library, chart, character)
+    facts = [_facts(board, character) for board in boards]
+    if talk.json:
+        talk.data(facts)
+    else:
+        for one in facts:
+            _say(talk, one)
+    if any(whose["missing"] or whose["fewer"] for one in facts for whose in one["characters"]):
+        raise typer.Exit(PARTLY)
+
+
+def _facts(board: ChartBoard, character: str) -> dict[str, Any]:
+    wanted = [c for c in board.characters if character.casefold() in ("", c.casefold())]
+    found = []
+    for whose in wanted:
+        slots = board.of(whose)
+        found.append(
+            {
+                "character": whose,
+                "filled": sum(not one.missing for one in slots),
+                "slots": len(slots),
+                "missing": [one.slot.name for one in slots if one.missing],
+                "fewer": {
+                    one.slot.name: [len(one.cards), one.slot.wanted] for one in slots if one.short
+                },
+                "lent": [one.slot.name for one in slots if any(f.lent for f in one.cards)],
+                "likely": {
+                    one.slot.name: [entry.name for entry, _ in one.proposed]
+                    for one in slots
+                    if one.proposed
+                },
+            }
+        )
+    return {"chart": board.chart.name, "file": board.file.path.name, "characters": found}
+
+
+def _say(talk: Talk, one: dict[str, Any]) -> None:
+    for whose in one["characters"]:
+        said = f"{one['chart']}, {whose['character']}: {whose['filled']} of {whose['slots']}"
+        parts = []
+        if whose["missing"]:
+            parts.append(f"missing {', '.join(whose['missing'])}")
+        for name, (there, wanted) in whose["fewer"].items():
+            parts.append(f"{name} has {there} of {wanted}")
+        talk.fact(f"{said}; {'; '.join(parts)}" if parts else said)
+    if not one["characters"]:
+        talk.fact(f"{one['chart']}: no character has cards")
+
+
+def ready(talk: Talk) -> None:
+    """List the charts that come with the program."""
+    from fox_hand.library.charts.ready import ready_charts
+
+    facts = [
+        {"key": f.key, "name": f.chart.name, "slots": len(f.chart.slots), "source": f.chart.source}
+        for f in ready_charts()
+    ]
+    if talk.json:
+        talk.data(facts)
+        return
+    for one in facts:
+        talk.fact(f"{one['key']:<14}{one['name']}, {one['slots']} slots. {one['source']}.")
+
+
+def add(
+    talk: Talk,
+    library: Folder,
+    name: Annotated[str, typer.Argument(help="Of a ready chart, see chart ready.")],
+) -> None:
+    """Put a chart that comes with the program into a library."""
+    from fox_hand.library.charts import chart_moves
+    from fox_hand.library.charts.ready import ready_charts
+    from fox_hand.library.store.store import Library
+
+    chosen = next((f for f in ready_charts() if name in (f.key, f.chart.name)), None)
+    if chosen is None:
+        keys = ", ".join(f.key for f in ready_charts())
+        talk.problem(f"There is no ready chart {name}. There are {keys}. Nothing was done.")
+        raise typer.Exit(2)
+    made = talk.or_exit(
+        lambda: chart_moves.add(Library(library), chosen.chart, chosen.text, chosen.key)
+    )
+    talk.fact(str(made.path))
+
+
+def schema(talk: Talk) -> None:
+    """Print the JSON Schema of a chart."""
+    from fox_hand.library.charts.chart import json_schema
+
+    talk.fact(json_schema().decode().rstrip("\n"))
+
+
+def chart_sheet(
+    talk: Talk, library: Path, out: Path, chart: str, character: str, find: str
+) -> None:
+    """Write a chart as a contact sheet, a line for each character, with what is missing."""
+    from fox_hand.library.store.contact_sheet import Gap, Shown, write_sheet
+
+    if find:
+        talk.problem("--find and --chart cannot be used together. Nothing was written.")
+        raise typer.Exit(2)
+    (board, *_) = _boards(talk, library, chart, character)
+    shown: list[Shown] = []
+    for whose in board.characters:
+        if character.casefold() in ("", whose.casefold()):
+            slots = board.of(whose)
+            shown += [s.cards[0].card if s.cards else Gap(s.slot.name) for s in slots]
+    columns = min(len(board.chart.slots), 12) or 1
+    with talk.progress() as work:
+        talk.or_exit(
+            lambda: write_sheet(out, shown, board.chart.name, columns=columns, progress=work)
+        )
+    talk.fact(str(out))
+
+
+def _boards(talk: Talk, library: Path, chart: str, character: str) -> list[ChartBoard]:
+    """The charts that are asked for; a chart or character that is not there ends the command."""
+    place, boards = _read(talk, library)
+    wanted = chart.casefold()
+    chosen = [b for b in boards if wanted in ("", b.chart.name.casefold(), b.file.key.casefold())]
+    if chart and not chosen:
+        names = ", ".join(b.chart.name for b in boards) or "none"
+        talk.problem(f"{place.name} has no chart {chart}. It has {names}.")
+        raise typer.Exit(2)
+    if not chosen:
+        talk.problem(f"{place.name} has no charts. fox-hand chart add puts one there.")
+        raise typer.Exit(2)
+    known = {c.casefold() for b in chosen for c in b.characters}
+    if character and character.casefold() not in known:
+        talk.problem(f"{place.name} has no cards of {character}.")
+        raise typer.Exit(2)
+    return chosen
+
+
+def _read(talk: Talk, library: Path) -> tuple[OpenLibrary, tuple[ChartBoard, ...]]:
+    from fox_hand.base.work import Progress
+    from fox_hand.session.charts.chart_book import read_all
+
+    _, place = opened(talk, library)
+    found = talk.or_exit(lambda: read_all([place], (), Progress()))
+    for error in found.wrong:
+        talk.problem(error.sentence())
+    return place, found.boards

@@ -1,0 +1,4 @@
+"""Charts of the open libraries: what fills them, and how their gaps are filled.
+
+- ``x``: constants
+"""

@@ -1,0 +1,221 @@
+"""Filling the gaps of a chart: a slot is posed and captured, or many on frames of their own."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Mapping, Sequence
+from pathlib import Path
+
+from psygnal import Signal
+
+from fox_hand.core.animation.curves import channel_ids_of, keys_at
+from fox_hand.core.animation.interpolation import Ease
+from fox_hand.core.model.controls import FACE_REGIONS, Region, Side
+from fox_hand.core.rig.rig import Rig
+from fox_hand.library.charts.chart import Slot
+from fox_hand.library.charts.filling import Filling
+from fox_hand.library.index.query import REGION_WORDS
+from fox_hand.session.capturing.capture_controller import CaptureController
+from fox_hand.session.capturing.draft import CaptureDraft
+from fox_hand.session.charts.chart_board import ChartBoard
+from fox_hand.session.charts.chart_book import ChartBook
+from fox_hand.session.figures.cast import Cast
+from fox_hand.session.figures.figure import ChangeStep, Figure
+from fox_hand.session.figures.selection import Selection
+from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.session.runtime.history import History
+
+Wanted = tuple[tuple[int, str], str, str]  # key of the chart, key of the slot, character
+SIDES = {"left": Side.LEFT, "right": Side.RIGHT}
+
+
+class GapFilling:
+    """Goes from an empty slot to a card in it.
+
+    Args:
+        book: the charts.
+        capturing: makes the cards.
+        cast, selection, history: the stage's.
+        open_libraries: where cards go.
+        act: makes a figure the one that acts.
+    """
+
+    told = Signal(str)
+    filled = Signal(object)  # Wanted that has its card now
+
+    def __init__(
+        self,
+        book: ChartBook,
+        capturing: CaptureController,
+        cast: Cast,
+        selection: Selection,
+        history: History,
+        open_libraries: OpenLibraries,
+        act: Callable[[Figure], None],
+    ) -> None:
+        self._book, self._capturing, self._cast = book, capturing, cast
+        self._selection, self._history = selection, history
+        self._open_libraries, self._act = open_libraries, act
+        self.wanted: Wanted | None = None
+        self._draft: CaptureDraft | None = None
+        self._frames: dict[Figure, dict[int, Wanted]] = {}
+        capturing.saved.connect(self._saved)
+        capturing.changed.connect(self._draft_changed)
+        capturing.frame_names = self.frame_names
+
+    # -- one ------------------------------------------------------------------------------
+
+    def figure_of(self, character: str) -> Figure | None:
+        """Who of that name is on the stage; whoever acts first."""
+        actors = sorted(self._cast.actors, key=lambda f: f is not self._cast.acting)
+        same = (f for f in actors if f.rig.name.casefold() == character.casefold())
+        return next(same, None)
+
+    def why_not(self, board: ChartBoard, one: Filling) -> str | None:
+        """Why a slot cannot be posed now, as a sentence; None if it can."""
+        figure = self.figure_of(one.character)
+        if figure is None:
+            return f"{one.character} is not on the stage. Put the character there first."
+        if not rows_of(figure.rig, one.slot):
+            return f"{one.character} has nothing to pose there."
+        if not board.place.writable or not board.place.ready:
+            return f"{board.place.name} cannot be written by you now."
+        return None
+
+    def begin(self, board: ChartBoard, one: Filling) -> bool:
+        """Open a capture with everything filled in; false where it cannot be, which is told."""
+        problem = self.why_not(board, one)
+        if problem is not None:
+            self.told.emit(problem)
+            return False
+        figure = self.figure_of(one.character)
+        assert figure is not None
+        self._act(figure)
+        self._selection.set(rows_of(figure.rig, one.slot))
+        self._open_libraries.target_number = board.place.number
+        draft = self._capturing.begin()
+        if draft is None:
+            return False
+        draft.name, draft.sheet = one.slot.name, sheet_for(board, one)
+        self._draft, self.wanted = draft, (board.key, one.slot.key, one.character)
+        self._capturing.changed.emit()  # its words are others now
+        return True
+
+    def _draft_changed(self) -> None:
+        if self._draft is not None and self._capturing.draft not in (self._draft, None):
+            self._draft = self.wanted = None  # another capture was begun
+
+    def _saved(self, path: Path) -> None:
+        wanted, self._draft, self.wanted = self.wanted, None, None
+        if wanted is not None:
+            self._book.read(lambda: self._file(path, wanted))
+        elif self._frames:
+            self._book.read()
+
+    def _file(self, path: Path, wanted: Wanted) -> None:
+        """A card that is called otherwise than its slot is put into it."""
+        key, slot, character = wanted
+        board, entry = self._book.board(key), self._open_libraries.entry_at(path)
+        if board is not None and entry is not None:
+            one = board.filled.get((slot, character))
+            there = [f.card.identity for f in one.cards] if one is not None else []
+            if entry.identity not in there:
+                self._book.assign(board, slot, character, entry)
+        self.filled.emit(wanted)
+
+    # -- many -----------------------------------------------------------------------------
+
+    def frame_names(self, figure: Figure) -> Mapping[int, str]:
+        """What the frames that were laid for slots are called."""
+        found = {}
+        for frame, (key, slot, _) in self._frames.get(figure, {}).items():
+            board = self._book.board(key)
+            known = board.chart.slot(slot) if board is not None else None
+            if known is not None:
+                found[frame] = known.name
+        return found
+
+    def lay_frames(self, board: ChartBoard, gaps: Sequence[Filling]) -> int:
+        """Lay a frame for each empty slot behind what is keyed already: held still, stepped,
+        marked, in the order of the chart; one undo step.
+
+        Args:
+            board: the chart.
+            gaps: of one character.
+
+        Returns:
+            how many; 0 where there is nobody to pose, which is told.
+        """
+        problem = self.why_not(board, gaps[0]) if gaps else "Nothing is missing."
+        figure = self.figure_of(gaps[0].character) if gaps else None
+        if problem is not None or figure is None:
+            self.told.emit(problem or "")
+            return 0
+        self._act(figure)
+        timing, before = self._cast.timing, figure.take
+        span = before.keys.span
+        start = int(span[1]) + 1 if span is not None else timing.first
+        rows = sorted({r for one in gaps for r in rows_of(figure.rig, one.slot)})
+        ids = channel_ids_of(figure.rig, rows)
+        keys, names = before.keys, dict[int, Wanted]()
+        for number, one in enumerate(gaps):
+            frame = start + number
+            keys = keys.with_lines(keys_at(figure.rig, figure.rig.rest, ids, frame, Ease.STEP))
+            names[frame] = board.key, one.slot.key, one.character
+        after, last = before.with_keys(keys), start + len(gaps) - 1
+        was = timing.first, timing.last, timing.marks, self._frames.get(figure, {})
+
+        def forth() -> None:
+            figure.perform(after)
+            timing.set_range(was[0], max(was[1], last))
+            timing.set_marks({*was[2], *names})
+            self._frames[figure] = {**was[3], **names}
+
+        def back() -> None:
+            figure.perform(before)
+            timing.set_range(was[0], was[1])
+            timing.set_marks(was[2])
+            self._frames[figure] = was[3]
+
+        forth()
+        word = "frame" if len(gaps) == 1 else "frames"
+        self._history.push(
+            ChangeStep(f"{len(gaps)} empty {word} of {board.chart.name}", back, forth)
+        )
+        self._selection.set(rows)
+        self._cast.go(float(start))
+        return len(gaps)
+
+
+def rows_of(rig: Rig, slot: Slot) -> list[int]:
+    """Controls that a slot is about; of a slot without a region all of them."""
+    regions = regions_of(slot)
+    side = SIDES.get(slot.side)
+    found = []
+    for row, control in enumerate(rig.controls):
+        mine = control.region in regions and not control.helper
+        if mine and (side is None or control.side in (side, Side.CENTRE)):
+            found.append(row)
+    return found
+
+
+def regions_of(slot: Slot) -> frozenset[Region]:
+    """Regions that a slot is about. Settings of a mouth often hang on the head: a face is one."""
+    if not slot.region:
+        return frozenset(Region)
+    wanted = REGION_WORDS[slot.region]
+    return wanted | FACE_REGIONS if wanted & FACE_REGIONS else wanted
+
+
+def sheet_for(board: ChartBoard, one: Filling) -> str:
+    """Where a card for a slot goes: where most of the character's cards of this chart lie, else
+    beside those of others under the character's own name."""
+    own = [f.card.sheet for x in board.of(one.character) for f in x.cards if not f.lent]
+    if own:
+        return Counter(own).most_common(1)[0][0]
+    others = [f.card for x in board.filled.values() for f in x.cards if not f.lent]
+    for card in others:
+        above, _, last = card.sheet.rpartition("/")
+        if above.casefold() == card.character.casefold():
+            return f"{one.character}/{last}"
+    return f"{one.character}/{board.chart.name}"
