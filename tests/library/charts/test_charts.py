@@ -55,10 +55,8 @@ def test_a_card_fills_a_slot_by_what_is_said_then_by_its_tag_then_by_its_name() 
     full = entry("Odd", "f", tags=("mouths mbp",))
     said = entry("Whatever", "s")
     chart = msgspec.structs.replace(MOUTH, assigned=(Assigned("mbp", "Marrow", ("s", "gone")),))
-    assert (
-        told(chart, by_name, old, by_word, by_tag, said, full)["mbp", "Marrow"]
-        == [
-            ("s", How.ASSIGNED, False),
+    assert told(chart, by_name, old, by_word, by_tag, said, full)["mbp", "Marrow"] == [
+        ("s", How.ASSIGNED, False),
         ("f", How.TAG, False),
         ("t", How.TAG, False),
         ("w", How.NAME, False),  # approved before newer

@@ -136,9 +136,8 @@ def _how(chart: Chart, slot: Slot, card: Entry) -> How | None:
     other = _named_otherwise(chart, slot, card)
     if any(alike_name(tag) in (full if other else names | full) for tag in card.tags):
         return How.TAG
-    if not other and alike_name(card.name) in names | full | {alike_name(word) for word in slot.words}:
-        return How.NAME
-    return None
+    called = names | full | {alike_name(word) for word in slot.words}
+    return How.NAME if not other and alike_name(card.name) in called else None
 
 
 def _named_otherwise(chart: Chart, slot: Slot, card: Entry) -> bool:
