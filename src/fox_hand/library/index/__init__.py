@@ -15,6 +15,6 @@ from the files whenever it is in doubt.
 - ``query``: FitFilter, NamedFilter, Query, words_of, Piece, pieces_of, parse, unknown_filters,
   filter_values, with_filter
 - ``scan``: Changes, Folder, walk, scan, look_at
-- ``sheet_tree``: SheetNode, with_those_above, tree_order, sheet_tree
+- ``sheet_tree``: SheetNode, with_those_above, tree_order, sheet_tree, tell_new
 - ``spelling``: nearest_words
 """

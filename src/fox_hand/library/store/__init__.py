@@ -3,7 +3,7 @@ at once; what waits on this machine; packs and contact sheets.
 
 - ``approval``: Approval
 - ``conflicts``: Conflict, set_aside, conflicts, keep_both, take_late, take_early, settle
-- ``contact_sheet``: sheet_bytes, write_sheet
+- ``contact_sheet``: Gap, sheet_bytes, write_sheet
 - ``journal``: Journal, written_down, carry_on
 - ``moves``: Done, added, take_out, bring_back, move, copy, rename, reword, repicture,
   rename_controls, store_over, use_version, current, use_copy, variant, make_own, with_identity,

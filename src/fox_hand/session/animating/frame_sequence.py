@@ -17,6 +17,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.state import State
 from fox_hand.session.animating.motion_import import frame_of
 from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.frame_name import FrameName
 
 WHOLE = 1e-3  # frames: what is nearer to a whole one stands on it
 SAME = 1e-5  # metres, factors and quaternion numbers that keys may be off what was read
@@ -57,7 +58,7 @@ class FrameSequence:
         self.before = actor.state
         self.frame: int | None = None
         self.marks: set[int] = set()
-        self.names: dict[int, str] = {}  # nobody has said any of a performance
+        self.names: dict[int, FrameName] = {}  # nobody has said any of a performance
         self._speed = joint_speeds(actor.rig, states)
 
     def __len__(self) -> int:

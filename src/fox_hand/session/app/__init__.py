@@ -6,7 +6,7 @@
   saved_names, clip_of, lost_words
 - ``limbs``: limbs_of, on_goal, switch
 - ``mirroring``: Mirroring, rows_onto, mirror_figure
-- ``needs``: Acting, Mixing, Posing, Animating, PosingInTime, Shelving, Capturing, Copying
+- ``needs``: Acting, Mixing, Posing, Animating, PosingInTime, Shelving, Charting, Capturing, Copying
 - ``rig_corrections``: Corrections, Trial, PairsDraft, corrected, lively
 - ``sets``: make_set, rename_set, delete_set, move_set, keep_in_rig, set_rows
 - ``shot_settings``: ShotSettings

@@ -116,7 +116,9 @@ class MarkedFrames:
         for number, frame in enumerate(self.frames):
             chosen = self._chosen(number, held)
             one = CaptureDraft(draft.actor, draft.selected, self.states[number], chosen)
-            one.sheet, one.tags, one.note = draft.sheet, draft.tags, draft.note
+            said = sequence.names.get(frame)
+            one.sheet = said.sheet if said is not None else draft.sheet
+            one.tags, one.note = draft.tags, draft.note
             one.author, one.licence = draft.author, draft.licence
             one.style, one.ground, one.both = draft.style, draft.ground, draft.both
             one.frame = draft.frame
@@ -127,13 +129,14 @@ class MarkedFrames:
 
     def _values(self, number: int) -> dict[str, str | int]:
         draft, sequence = self._draft, self._sequence
+        said = sequence.names.get(self.frames[number])
         return {
             "sheet": draft.sheet.rpartition("/")[2] or "card",
             "n": number + 1,
             "frame": sequence.number(self.frames[number]),
             "character": draft.actor.rig.name,
             "source": sequence.name,
-            "slot": sequence.names.get(self.frames[number]) or f"{number + 1}",
+            "slot": said.name if said is not None else f"{number + 1}",
         }
 
 

@@ -31,6 +31,7 @@ from fox_hand.session.capturing.marked import Marked, ShotFrames
 from fox_hand.session.capturing.reshooting import Reshoots
 from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.frame_name import FrameName
 from fox_hand.session.figures.pose_conversion import (
     choice_of,
     mirrored_camera,
@@ -98,7 +99,7 @@ class CaptureController:
         self._drawing = CapturePictures()
         self.reshoots = Reshoots(cast, card_commands, lambda: self._drawing)
         self.file_cards = FileCards(open_libraries, storing, lambda: self._drawing)
-        self.frame_names: Callable[[Figure], Mapping[int, str]] = lambda _: {}
+        self.frame_names: Callable[[Figure], Mapping[int, FrameName]] = lambda _: {}
         self.draft: CaptureDraft | None = None
         self.state = CaptureState.NONE
 
@@ -226,7 +227,8 @@ class CaptureController:
     def _signed(self, draft: CaptureDraft) -> CaptureDraft:
         draft.author, draft.licence = self._settings.author, self._settings.licence
         target = self._open_libraries.target
-        draft.sheet = target.usual_sheet(draft.region) if target is not None else ""
+        whose = draft.actor.rig.name
+        draft.sheet = target.usual_sheet(draft.region, whose) if target is not None else ""
         return draft
 
     def _take_up(self, draft: CaptureDraft) -> None:

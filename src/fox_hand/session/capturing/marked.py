@@ -8,6 +8,7 @@ from typing import Protocol
 
 from fox_hand.core.model.state import State
 from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.frame_name import FrameName
 
 
 class Marked(Protocol):
@@ -20,7 +21,7 @@ class Marked(Protocol):
         """The marked frames."""
 
     @property
-    def names(self) -> Mapping[int, str]:
+    def names(self) -> Mapping[int, FrameName]:
         """What marked frames are to be called, where that was said."""
 
     def at(self, frame: int) -> State:
@@ -40,7 +41,7 @@ class ShotFrames:
     """
 
     def __init__(
-        self, actor: Figure, name: str, names: Mapping[int, str] = MappingProxyType({})
+        self, actor: Figure, name: str, names: Mapping[int, FrameName] = MappingProxyType({})
     ) -> None:
         self._actor, self.name, self.names = actor, name, names
 

@@ -1,4 +1,7 @@
 """Charts of the open libraries: what fills them, and how their gaps are filled.
 
-- ``x``: constants
+- ``chart_board``: ChartBoard, board_of
+- ``chart_book``: ChartsRead, ChartBook, read_all, chart_from_cards
+- ``gap_filling``: GapFilling, side_of, rows_of, regions_of, sheet_for
+- ``likely_cards``: likely_cards, likeness
 """

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
+from pathlib import Path
 
 import msgspec
 from psygnal import Signal
@@ -12,7 +13,7 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.library.charts import chart_moves
-from fox_hand.library.charts.chart import Assigned, Chart, Slot, alike_name
+from fox_hand.library.charts.chart import SUFFIX, Assigned, Chart, Slot, alike_name
 from fox_hand.library.charts.chart_file import ChartFile, read_charts
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.query import REGION_WORDS
@@ -56,6 +57,7 @@ class ChartBook:
         self._open_libraries, self._file_jobs, self._cast = open_libraries, file_jobs, cast
         self._asked = 0
         self.found = ChartsRead()
+        file_jobs.touched.connect(self._on_touched)
 
     # -- reading --------------------------------------------------------------------------
 
@@ -154,7 +156,12 @@ class ChartBook:
         if place.library is None:
             return
         task = partial(work, place.library)
-        self._file_jobs.do(label, [(label, task)], lambda _: self.read())
+        self._file_jobs.do(label, [(label, task)])
+
+    def _on_touched(self, paths: list[Path]) -> None:
+        """Charts that were changed, or changed back, are read anew."""
+        if any(path.name.endswith(SUFFIX) for path in paths):
+            self.read()
 
 
 def _name(board: ChartBoard, key: str) -> str:

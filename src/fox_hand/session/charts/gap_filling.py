@@ -21,6 +21,7 @@ from fox_hand.session.charts.chart_board import ChartBoard
 from fox_hand.session.charts.chart_book import ChartBook
 from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import ChangeStep, Figure
+from fox_hand.session.figures.frame_name import FrameName
 from fox_hand.session.figures.selection import Selection
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.runtime.history import History
@@ -91,7 +92,7 @@ class GapFilling:
         figure = self.figure_of(one.character)
         assert figure is not None
         self._act(figure)
-        self._selection.set(rows_of(figure.rig, one.slot))
+        self._selection.set(rows_of(figure.rig, one.slot, side_of(board, one)))
         self._open_libraries.target_number = board.place.number
         draft = self._capturing.begin()
         if draft is None:
@@ -125,14 +126,14 @@ class GapFilling:
 
     # -- many -----------------------------------------------------------------------------
 
-    def frame_names(self, figure: Figure) -> Mapping[int, str]:
+    def frame_names(self, figure: Figure) -> Mapping[int, FrameName]:
         """What the frames that were laid for slots are called."""
         found = {}
-        for frame, (key, slot, _) in self._frames.get(figure, {}).items():
+        for frame, (key, slot, character) in self._frames.get(figure, {}).items():
             board = self._book.board(key)
-            known = board.chart.slot(slot) if board is not None else None
-            if known is not None:
-                found[frame] = known.name
+            one = board.filled.get((slot, character)) if board is not None else None
+            if board is not None and one is not None:
+                found[frame] = FrameName(one.slot.name, sheet_for(board, one))
         return found
 
     def lay_frames(self, board: ChartBoard, gaps: Sequence[Filling]) -> int:
@@ -155,7 +156,7 @@ class GapFilling:
         timing, before = self._cast.timing, figure.take
         span = before.keys.span
         start = int(span[1]) + 1 if span is not None else timing.first
-        rows = sorted({r for one in gaps for r in rows_of(figure.rig, one.slot)})
+        rows = sorted({r for g in gaps for r in rows_of(figure.rig, g.slot, side_of(board, g))})
         ids = channel_ids_of(figure.rig, rows)
         keys, names = before.keys, dict[int, Wanted]()
         for number, one in enumerate(gaps):
@@ -187,10 +188,19 @@ class GapFilling:
         return len(gaps)
 
 
-def rows_of(rig: Rig, slot: Slot) -> list[int]:
-    """Controls that a slot is about; of a slot without a region all of them."""
+def side_of(board: ChartBoard, one: Filling) -> Side | None:
+    """The side that is posed: the slot's own, else that of the card which shows it, so that hands
+    are taken one by one where others took them so."""
+    card = board.sample(one.slot, one.character)
+    if one.slot.side or card is not None:
+        return SIDES.get(one.slot.side or (card.side if card is not None else ""))
+    sides = Counter(f.card.side for x in board.filled.values() for f in x.cards)
+    return SIDES.get(sides.most_common(1)[0][0]) if sides else None
+
+
+def rows_of(rig: Rig, slot: Slot, side: Side | None = None) -> list[int]:
+    """Controls that a slot is about, of one side or both; of a slot without a region all."""
     regions = regions_of(slot)
-    side = SIDES.get(slot.side)
     found = []
     for row, control in enumerate(rig.controls):
         mine = control.region in regions and not control.helper

@@ -8,6 +8,7 @@ Also who else stands there, and what is written down of them.
   turned_in_world, at_rest
 - ``depends``: settings_behind, offered
 - ``figure``: Figure, Moment, PoseStep, KeyStep, pose_step, Edit, ChangeStep
+- ``frame_name``: FrameName
 - ``gathering``: Arrival, gather
 - ``playhead``: Playhead
 - ``pose_conversion``: state_of, choice_of, mirrored_pose, mirrored_camera, side_after

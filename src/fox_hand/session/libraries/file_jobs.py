@@ -45,6 +45,7 @@ class FileJobs:
     """
 
     failed = Signal(FoxHandError)
+    touched = Signal(list)  # paths of files that were changed just now
     working = Signal(str, float)  # what is being done and how far; 1.0 at the end
 
     def __init__(self, open_libraries: OpenLibraries, history: History, jobs: JobRunner) -> None:
@@ -130,6 +131,7 @@ class FileJobs:
         for one in done:
             touched.setdefault(one.library.folder, []).extend(one.touched)
         everywhere = {one.library.folder for one in done if one.whole}
+        self.touched.emit([path for paths in touched.values() for path in paths])
         for folder, paths in touched.items():
             place = self._open_libraries.place_at(folder)
             if place is not None and folder in everywhere:

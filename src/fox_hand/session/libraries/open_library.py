@@ -394,14 +394,18 @@ class OpenLibrary:
         found = self.reading.shapes.get(shape) if self.reading is not None else None
         return found.controls if found is not None else ()
 
-    def usual_sheet(self, region: Region) -> str:
-        """The sheet that holds most cards of a region, else the first. A face is one: eyes and
-        mouths lie where heads lie."""
+    def usual_sheet(self, region: Region, character: str = "") -> str:
+        """The sheet that holds most cards of a region and a character, else of a region, else the
+        first. A face is one: eyes and mouths lie where heads lie."""
         if self.reading is None:
             return ""
         columns = self.reading.columns
         alike = [REGIONS.index(r) for r in (FACE_REGIONS if region in FACE_REGIONS else (region,))]
-        where = columns.sheets[np.isin(columns.regions, alike)]
+        inside = np.isin(columns.regions, alike)
+        names = columns.characters.names
+        own = [n for n, name in enumerate(names) if name.casefold() == character.casefold()]
+        mine = inside & np.isin(columns.characters.codes, own)
+        where = columns.sheets[mine if mine.any() else inside]
         if len(where):
             return columns.sheet_names[int(np.bincount(where).argmax())]
         return self.sheets[0] if self.sheets else ""

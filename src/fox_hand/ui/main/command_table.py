@@ -274,6 +274,16 @@ def _libraries(home: Home) -> list[Command]:
             icon="library",
         ),
         Command(
+            "charts",
+            "Charts",
+            home.screens.show_charts,
+            ("F9",),
+            CARDS,
+            icon="images",
+            more="what characters should have, and what is missing",
+            ready=lambda: bool(home.workspace.open_libraries.places),
+        ),
+        Command(
             "care",
             "Care of the library …",
             home.screens.show_care,

@@ -21,7 +21,7 @@ def main_menu(home: Home) -> None:
     menu, table = passing_menu(home.window), home.actions_table
     table.fill(menu, "open_figure", "performance", "take_in")
     home.export.menu(menu.addMenu("Take out"), table)
-    table.fill(menu, "", "new_library", "add_library", "care", "reload")
+    table.fill(menu, "", "new_library", "add_library", "charts", "care", "reload")
     table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names", "author")
     table.fill(menu, "", "hide_figure", "hide_sheets", "sheets_left")
     table.fill(menu, "", "finder", "keys", "about", "", "quit")

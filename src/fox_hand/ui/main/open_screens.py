@@ -1,10 +1,12 @@
-"""The screens that take the place of the stage: Pairs, Care, Fit, a performance and Compare."""
+"""The screens that take the place of the stage: Pairs, Care, Fit, Charts, a performance and
+Compare."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from fox_hand.base.work import Progress
@@ -26,6 +28,7 @@ from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.cards.card_words import short_date
 from fox_hand.ui.main.focus_order import WayBack
 from fox_hand.ui.screens.care.care_screen import CareScreen
+from fox_hand.ui.screens.charts.charts_screen import ChartsScreen
 from fox_hand.ui.screens.compare.compare_screen import CompareScreen
 from fox_hand.ui.screens.fit.fit_screen import FitScreen
 from fox_hand.ui.screens.pairs.pairs_screen import PairsScreen
@@ -64,15 +67,24 @@ class Screens:
         self.fit = FitScreen(theme, workspace, pictures, post)
         self.compare = CompareScreen(theme, workspace, pictures, post)
         self.performance = PerformanceScreen(theme, workspace, pictures, post)
+        self.charts = ChartsScreen(theme, workspace)
         self.body = QStackedWidget()
-        for screen in (desk, self.pairs, self.care, self.fit, self.compare, self.performance):
+        screens = (self.pairs, self.care, self.fit, self.compare, self.performance, self.charts)
+        for screen in (desk, *screens):
             self.body.addWidget(screen)
         self._fitted: Entry | None = None  # the card that is looked at in the Fit screen
         self._asked = 0  # goes up with everything that opens or closes a screen
         self._connect()
 
     def _connect(self) -> None:
-        for screen in (self.pairs, self.care, self.fit, self.compare, self.performance):
+        for screen in (
+            self.pairs,
+            self.care,
+            self.fit,
+            self.compare,
+            self.performance,
+            self.charts,
+        ):
             screen.closed.connect(self.close)
         self.pairs.saved.connect(self.close)
         self.pairs.failed.connect(self._pairs_failed)
@@ -183,6 +195,14 @@ class Screens:
         """Put an earlier version on the figure."""
         self.close()
         self._workspace.applying.put_on(replace(version, sheet=entry.sheet))
+
+    # -- charts ---------------------------------------------------------------------------
+
+    def show_charts(self) -> None:
+        """What characters should have, and what is missing."""
+        self._leave_work()
+        self.body.setCurrentWidget(self.charts)
+        self.charts.grid.setFocus(Qt.FocusReason.OtherFocusReason)
 
     # -- fitting --------------------------------------------------------------------------
 

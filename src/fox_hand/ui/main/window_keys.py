@@ -20,6 +20,7 @@ def show_keys(home: Home) -> None:
         CARDS: home.sheets.input.keys,
         "Outline of the sheets": home.sheets.outline.list.keys,
         STRIP: home.timeline.strip.keys,
+        "Charts": home.screens.charts.grid.keys,
         "Fit a performance": home.screens.performance.lanes.keys,
         "Frames of a performance": home.timeline.frame_strip.keys,
     }

@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.library.card_menu import approve, ask_name, ask_tags, card_menu
+from fox_hand.ui.main.library.chart_work import ChartWork
 from fox_hand.ui.main.library.library_menu import library_menu, order_menu
 from fox_hand.ui.main.library.outline_work import OutlineWork
 from fox_hand.ui.main.library.sheet_menu import put_before, sheet_menu
@@ -20,7 +21,7 @@ class CardWork(QObject):
 
     def __init__(self, home: Home) -> None:
         super().__init__(home.window)
-        self._outline = OutlineWork(home)
+        self._outline, self._charts = OutlineWork(home), ChartWork(home)
         self._home, self._view, self._card_commands = (
             home,
             home.sheets.view,
