@@ -70,6 +70,11 @@ class ChartBook:
         """The chart with a key; None where it is gone."""
         return next((one for one in self.boards if one.key == key), None)
 
+    def need(self) -> None:
+        """Read them if nobody has asked yet."""
+        if not self._asked:
+            self.read()
+
     def read(self, then: Callable[[], None] | None = None) -> None:
         """Read all charts and decide what fills them, in a job; only the last asking counts."""
         self._asked += 1

@@ -13,7 +13,7 @@ files as a command that can be undone. Also the trash, Care, packs and what othe
   OpenLibrary
 - ``packing``: own_card, take_pack
 - ``personal``: PersonalCards
-- ``request``: Request, Shown, Result
+- ``request``: Request, EmptyCell, Shown, Result
 - ``sheet_commands``: SheetCommands
 - ``storing``: Wanted, Storing
 - ``watching``: Watching

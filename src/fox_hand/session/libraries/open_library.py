@@ -288,6 +288,11 @@ class OpenLibrary:
         shapes = np.unique(columns.shapes[rows]).tolist()
         return frozenset(name for shape in shapes for name in self.controls_of(shape))
 
+    def chart(self, sheet: str) -> str:
+        """The chart in whose order a sheet is shown; empty for none."""
+        content = self.reading.contents.get(sheet) if self.reading is not None else None
+        return content.chart if content is not None else ""
+
     def colour(self, sheet: str) -> str:
         """A sheet's own colour, ``#rrggbb``; empty if it has none."""
         content = self.reading.contents.get(sheet) if self.reading is not None else None

@@ -41,6 +41,21 @@ class Request:
         return () if "" in wanted else wanted
 
 
+@dataclass(frozen=True)
+class EmptyCell:
+    """A place among a sheet's cards where one is missing.
+
+    Args:
+        cell: which place, counted with those of the cards.
+        name: of what is missing.
+        slot: keys of the chart and its slot, and whose.
+    """
+
+    cell: int
+    name: str
+    slot: tuple[tuple[int, str], str, str]
+
+
 @dataclass(frozen=True, eq=False)
 class Shown:
     """Cards under one heading.
@@ -53,6 +68,8 @@ class Shown:
         colour: of a sheet that was given one, ``#rrggbb``; else empty.
         sheet: the sheet's path, where the section is a sheet.
         whose: characters its cards are of, where the title does not say it.
+        cells: where each card lies, if not one after the other, ``(N,)``.
+        empty: places between them where a card is missing.
     """
 
     place: OpenLibrary
@@ -62,6 +79,13 @@ class Shown:
     colour: str = ""
     sheet: str | None = None
     whose: str = ""
+    cells: tuple[int, ...] = ()
+    empty: tuple[EmptyCell, ...] = ()
+
+    @property
+    def places(self) -> int:
+        """How many places its cards and the empty ones take."""
+        return len(self.keys) + len(self.empty)
 
 
 @dataclass(frozen=True, eq=False)

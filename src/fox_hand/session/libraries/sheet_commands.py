@@ -43,6 +43,13 @@ class SheetCommands:
     def colour_sheet(self, place: OpenLibrary, sheet: str, value: str) -> None:
         self._sheet(place, f"Colour of {_last(sheet)}", sheet_moves.colour, sheet, value)
 
+    def set_chart(self, place: OpenLibrary, sheet: str, chart: str) -> None:
+        """Show a sheet in the order of a chart; empty for as all are shown."""
+        if place.library is not None:
+            content = replace(read_sheet(place.library, sheet), chart=chart)
+            label = f"Chart of {_last(sheet)}"
+            self._sheet(place, label, sheet_moves.describe, sheet, content)
+
     def set_habit(self, place: OpenLibrary, sheet: str, habit: Habit | None) -> None:
         """How cards of a sheet are taken from now on."""
         if place.library is not None:

@@ -10,7 +10,7 @@
 - ``sheets_head``: SheetsHead, PartsRow, below
 - ``sheets_input``: SheetsInput
 - ``sheets_paint``: heading_top, paint_headings, short_path, index_tabs, tab_in_view, paint_index,
-  paint_skeletons, paint_empty, paint_drop
+  paint_skeletons, paint_empty, paint_empty_cell, paint_drop
 - ``sheets_painter``: Marks, SheetsPainter, card_tip
 - ``sheets_panel``: SheetsPanel
 - ``sheets_parts``: heard_sheets, card_part_key

@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from fox_hand.session.libraries.request import Shown
+from fox_hand.session.libraries.request import EmptyCell, Shown
 from fox_hand.ui.cards.card_metrics import NAME, TAB
 
 GAP, HEADING, PAD = 8, 24, 12
@@ -123,10 +123,26 @@ class SheetLayout:
 
     def card_rect(self, section: int, place: int) -> tuple[int, int, int, int]:
         """x, y, width, height of a card, in content pixels."""
+        cells = self.sections[section].shown.cells
+        return self.cell_rect(section, cells[place] if place < len(cells) else place)
+
+    def cell_rect(self, section: int, cell: int) -> tuple[int, int, int, int]:
+        """The same of a place, whether a card lies there or one is missing."""
         dx, dy = self.pitch
-        row, column = divmod(place, self.columns)
+        row, column = divmod(cell, self.columns)
         y = self.sections[section].top + HEADING + row * dy
         return PAD + column * dx, y, self.card, self.card_height
+
+    def empty_at(self, x: int, y: int) -> EmptyCell | None:
+        """The place at a point of the content where a card is missing."""
+        s = self.section_at(y)
+        if s is None or self.sections[s].closed:
+            return None
+        for one in self.sections[s].shown.empty:
+            left, top, width, height = self.cell_rect(s, one.cell)
+            if left <= x < left + width and top <= y < top + height:
+                return one
+        return None
 
     def section_at(self, y: int) -> int | None:
         """The section at a height of the content."""
@@ -140,11 +156,18 @@ class SheetLayout:
         s = self.section_at(y)
         if s is None or self.sections[s].closed:
             return None
-        place = self._slot(s, x, y)
+        place = self._card_in(s, self._slot(s, x, y))
         if place is None or place >= self.sections[s].count:
             return None
         cx, cy, width, height = self.card_rect(s, place)
         return (s, place) if cx <= x < cx + width and cy <= y < cy + height else None
+
+    def _card_in(self, s: int, cell: int | None) -> int | None:
+        """The card in a place; None where none lies there."""
+        cells = self.sections[s].shown.cells
+        if cell is None or not cells:
+            return cell
+        return cells.index(cell) if cell in cells else None
 
     def gap_at(self, x: int, y: int) -> At | None:
         """Before which card of a section something dropped at a point belongs."""
@@ -152,7 +175,9 @@ class SheetLayout:
         if s is None:
             return None
         slot = self._slot(s, x + self.pitch[0] // 2, y)
-        count = self.sections[s].count
+        count, cells = self.sections[s].count, self.sections[s].shown.cells
+        if cells and slot is not None:  # before the card that follows an empty place
+            slot = sum(cell < slot for cell in cells)
         return s, count if slot is None else min(slot, count)
 
     def _slot(self, s: int, x: int, y: int) -> int | None:
@@ -171,6 +196,10 @@ class SheetLayout:
             start = section.top + HEADING
             first = max((top - start) // dy, 0) * self.columns
             last = ((bottom - start) // dy + 1) * self.columns
+            cells = section.shown.cells
+            if cells:
+                yield from ((s, i) for i, cell in enumerate(cells) if first <= cell < last)
+                continue
             for i in range(first, min(max(last, 0), section.count)):
                 yield s, i
 
@@ -192,7 +221,7 @@ def lay_out_sheets(
     sections = []
     top = 0
     for one in shown:
-        rows = -(-len(one.keys) // columns)
+        rows = -(-one.places // columns)
         folded = fold_name(one) in closed
         tall = HEADING + (0 if folded else rows * (height + GAP)) + 4
         sections.append(SectionBox(one, top, tall, folded))

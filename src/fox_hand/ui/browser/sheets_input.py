@@ -44,6 +44,7 @@ class SheetsInput(QObject):
     typed = Signal(str)
     menu_asked = Signal(object, QPoint)
     sheet_menu_asked = Signal(object, QPoint)  # Shown
+    gap_asked = Signal(object)  # EmptyCell
     take_out = Signal()
     rename = Signal()
     duplicate = Signal()
@@ -101,6 +102,10 @@ class SheetsInput(QObject):
                 self.sheet_menu_asked.emit(heading, event.globalPosition().toPoint())
             elif event.button() is LEFT:
                 self._pressed_heading = event.position(), heading
+            return
+        gap = view.layout_now().empty_at(at.x(), at.y() + view.offset)
+        if gap is not None and event.button() is LEFT:
+            self.gap_asked.emit(gap)
             return
         place = view.layout_now().at(at.x(), at.y() + view.offset)
         entry = view.entry_at(place)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from PySide6.QtCore import QRect, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen
 
 from fox_hand.core.model.controls import Region
 from fox_hand.ui.browser.sheet_layout import GAP, HEADING, PAD, SectionBox, SheetLayout
+from fox_hand.ui.cards.card_metrics import TAB
 from fox_hand.ui.theme.theme import Theme
 
 INDEX_WIDTH = 28
@@ -146,7 +147,7 @@ def paint_index(
         if colour:
             edge = QRect(rect.right() - 2, rect.top(), 3, rect.height())
             painter.fillRect(edge, QColor(colour))
-        _paint_tab_word(painter, theme, rect, section.title, active)
+        _paint_tab_word(painter, theme, rect, section.title.rpartition(" / ")[2], active)
 
 
 def _paint_tab_word(painter: QPainter, theme: Theme, rect: QRect, title: str, active: bool) -> None:
@@ -179,6 +180,29 @@ def paint_empty(painter: QPainter, theme: Theme, width: int, text: str) -> None:
     painter.setPen(theme.colour("quiet"))
     flags = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap
     painter.drawText(QRectF(24, 32, width - 48, 160), flags, text)
+
+
+def paint_empty_cell(
+    painter: QPainter, theme: Theme, rect: QRectF, name: str, ratio: float, *, labels: bool
+) -> None:
+    """A place where a card is missing: dashes, a plus, what it would be called."""
+    body = rect.adjusted(0.5, TAB + 0.5, -0.5, -0.5)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(theme.colour("quiet"), 1, Qt.PenStyle.DashLine))
+    painter.drawRoundedRect(body, 6, 6)
+    picture = QRectF(body.left(), body.top(), body.width(), body.width())
+    mark = theme.pixmap("plus", 20, "text", ratio)
+    painter.drawPixmap(picture.center() - QPointF(10, 10), mark)
+    if labels:
+        painter.setFont(theme.font(11))
+        painter.setPen(theme.colour("quiet"))
+        foot = QRectF(
+            body.left() + 6, picture.bottom(), body.width() - 12, body.bottom() - picture.bottom()
+        )
+        words = painter.fontMetrics().elidedText(
+            name, Qt.TextElideMode.ElideRight, round(foot.width())
+        )
+        painter.drawText(foot, MIDDLE, words)
 
 
 def paint_drop(painter: QPainter, theme: Theme, layout: SheetLayout, at: tuple[int, int]) -> None:

@@ -21,6 +21,7 @@ from fox_hand.ui.browser.sheets_paint import (
     INDEX_WIDTH,
     index_tabs,
     paint_drop,
+    paint_empty_cell,
     paint_headings,
     paint_index,
     tab_in_view,
@@ -165,6 +166,17 @@ class SheetsPainter:
             painter.setOpacity(AWAY if away else 1.0)
             self._paint_card(painter, layout, at, rect, entry)
         painter.setOpacity(1.0)
+        self._paint_gaps(painter, layout, offset)
+
+    def _paint_gaps(self, painter: QPainter, layout: SheetLayout, offset: int) -> None:
+        """Places where cards are missing."""
+        for number, section in enumerate(layout.sections):
+            for one in section.shown.empty if not section.closed else ():
+                rect = QRectF(QRect(*layout.cell_rect(number, one.cell)).translated(0, -offset))
+                if rect.bottom() > 0 and rect.top() < self._canvas.height():
+                    paint_empty_cell(
+                        painter, self._theme, rect, one.name, self._ratio, labels=layout.labels
+                    )
 
     def _have_at_hand(self, keys: list[int]) -> None:
         """Ask for what is listed of cards in sight: at once in small libraries; in large ones a

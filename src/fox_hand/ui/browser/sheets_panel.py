@@ -18,7 +18,8 @@ from fox_hand.library.index.catalogue import Grouping, Sort, lies_in
 from fox_hand.library.index.facets import Facet
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.library.index.query import pieces_of, with_filter
-from fox_hand.session.app.needs import Shelving
+from fox_hand.session.app.needs import Charting
+from fox_hand.session.charts.chart_order import in_order_of_charts
 from fox_hand.session.libraries.kept_searches import Kept
 from fox_hand.session.libraries.open_library import BITS, OpenLibrary
 from fox_hand.session.libraries.request import Request, Result, Shown
@@ -57,7 +58,7 @@ class SheetsPanel(QWidget):
     failed = Signal(object)  # Exception
     search_written = Signal(str)  # what the search field should say
 
-    def __init__(self, theme: Theme, workspace: Shelving) -> None:
+    def __init__(self, theme: Theme, workspace: Charting) -> None:
         super().__init__()
         self._theme, self._workspace = theme, workspace
         self.request = Request(
@@ -168,6 +169,7 @@ class SheetsPanel(QWidget):
         self.facts.favourite.connect(self._star)
         self.ticked.clear.connect(lambda: view.choice.set_ticked(()))
         workspace.open_libraries.changed.connect(self.refresh)
+        workspace.charts.changed.connect(self._on_charts)
         workspace.open_libraries.reading.connect(self._on_reading)
         workspace.actor_changed.connect(self._on_actor)
         workspace.mix_changed.connect(self._on_mix)
@@ -396,7 +398,11 @@ class SheetsPanel(QWidget):
         )
         self.said.setText(note)
         self.said.setVisible(bool(note))
-        self.view.show_sections(result.sections)
+        sections = result.sections
+        if self.request.sort is Sort.NAME:
+            whole = not self.request.text and self.part == "all"
+            sections = in_order_of_charts(sections, self._workspace.charts, gaps=whole)
+        self.view.show_sections(sections)
         self._show_count(result)
         self._looking.start()
         self._reveal_wanted()
@@ -441,6 +447,10 @@ class SheetsPanel(QWidget):
         self.head.name_libraries(text)
 
     # -- following ------------------------------------------------------------------------
+
+    def _on_charts(self) -> None:
+        if any(s.sheet is not None and s.place.chart(s.sheet) for s in self.view.shown):
+            self.refresh()
 
     def _on_actor(self) -> None:
         self.view.set_rig(self._workspace.actor.rig if self._workspace.actor is not None else None)

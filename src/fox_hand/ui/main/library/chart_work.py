@@ -20,6 +20,7 @@ from fox_hand.session.charts.chart_book import chart_from_cards
 from fox_hand.session.charts.gap_filling import Wanted
 from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.session.libraries.open_library import OpenLibrary
+from fox_hand.session.libraries.request import EmptyCell
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.outline.sheet_chooser import SheetChooser
@@ -48,6 +49,7 @@ class ChartWork(QObject):
         screen.put_on.connect(self.put_on)
         screen.pose_asked.connect(self.pose)
         screen.frames_asked.connect(self.lay_frames)
+        home.sheets.input.gap_asked.connect(self._pose_gap)
         filling.told.connect(home.overlays.notice.tell)
         filling.filled.connect(self._go_on)
         home.workspace.charts.failed.connect(home.overlays.notice.tell_error)
@@ -234,6 +236,14 @@ class ChartWork(QObject):
         home.screens.close()
         home.workspace.gap_filling.begin(board, one)
         self._pin(board, one)
+
+    def _pose_gap(self, gap: EmptyCell) -> None:
+        """An empty place among the cards was pressed."""
+        key, slot, character = gap.slot
+        board = self._home.workspace.charts.board(key)
+        one = board.filled.get((slot, character)) if board is not None else None
+        if board is not None and one is not None:
+            self.pose(board, one)
 
     def _go_on(self, wanted: Wanted) -> None:
         """A slot has its card: the next one that is missing."""

@@ -9,12 +9,14 @@ from PySide6.QtCore import QPoint
 from PySide6.QtGui import QColor, QIcon, QPixmap
 from PySide6.QtWidgets import QInputDialog, QMenu
 
+from fox_hand.library.charts.chart_file import read_charts
 from fox_hand.library.index.catalogue import lies_in
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.outline.sheet_chooser import SheetChooser
 from fox_hand.ui.services.desktop import show_file
+from fox_hand.ui.theme.plain_text import menu_word
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 COLOURS = {  # for headings; the name is what is read out
@@ -49,6 +51,7 @@ def sheet_menu(home: Home, place: OpenLibrary, sheet: str, at: QPoint) -> None:
         for word, choose in (("Move into …", _ask_into), ("Merge into …", _ask_merge)):
             menu.addAction(word, partial(choose, home, place, sheet)).setEnabled(able)
         _colours(home, menu, place, sheet, able)
+        _charts(home, menu, place, sheet, able)
         _order(home, menu, place, sheet, able)
         pack = menu.addAction("Pack it …", partial(home.export.pack_sheet, place, sheet))
         pack.setEnabled(bool(keys))
@@ -79,6 +82,18 @@ def _colours(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool
         action = colours.addAction(word, change)
         if value:
             action.setIcon(_dot(value))
+
+
+def _charts(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool) -> None:
+    """In the order of a chart, with its gaps."""
+    orders, now = menu.addMenu("In the order of a chart"), place.chart(sheet)
+    files, _ = read_charts(place.folder) if place.ready else ([], [])
+    orders.setEnabled(able and bool(files or now))
+    for key, words in [("", "No chart"), *((f.key, f.chart.name) for f in files)]:
+        change = partial(home.workspace.sheet_commands.set_chart, place, sheet, key)
+        action = orders.addAction(menu_word(words), change)
+        action.setCheckable(True)
+        action.setChecked(key == now)
 
 
 def _dot(value: str) -> QIcon:
