@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -15,9 +15,11 @@ from fox_hand.base.work import Progress
 from fox_hand.library.charts import chart_moves
 from fox_hand.library.charts.chart import SUFFIX, Assigned, Chart, Slot, alike_name
 from fox_hand.library.charts.chart_file import ChartFile, read_charts
+from fox_hand.library.charts.sample_pictures import cut, give_pictures
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.query import REGION_WORDS
 from fox_hand.library.store.moves import Done
+from fox_hand.library.store.store import Library
 from fox_hand.session.charts.chart_board import ChartBoard, board_of
 from fox_hand.session.charts.likely_cards import likely_cards
 from fox_hand.session.figures.cast import Cast
@@ -126,6 +128,30 @@ class ChartBook:
 
         name = slot.name if slot is not None else key
         self.change(board, f"Slot {name}" if slot is not None else f"Remove slot {name}", how)
+
+    def cut_pictures(
+        self,
+        board: ChartBoard,
+        data: bytes,
+        lines: tuple[Sequence[float], Sequence[float]],
+        cells: Mapping[str, int],
+    ) -> None:
+        """Cells of a sheet of drawings become pictures of slots.
+
+        Args:
+            board: the chart.
+            data: the sheet, a picture in any format.
+            lines: across and down, as of :func:`fox_hand.library.charts.sample_pictures.cut`.
+            cells: number of the cell by the slots' keys.
+        """
+        path = board.file.path
+
+        def work(library: Library) -> Done:
+            found = cut(data, *lines)
+            pictures = {key: found[cell] for key, cell in cells.items()}
+            return give_pictures(library, path, pictures)
+
+        self._do(f"Pictures of {board.chart.name}", board.place, work)
 
     def move_slot(self, board: ChartBoard, key: str, step: int) -> None:
         """Further to the front, or to the back."""

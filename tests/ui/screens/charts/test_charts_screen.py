@@ -5,15 +5,19 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PIL import Image
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QInputDialog
 
 from fox_hand.library.charts.chart_file import read_chart
 from fox_hand.library.format.container import read_card
 from fox_hand.ui.capture.batch_popup import BatchPopup
+from fox_hand.ui.main.library.sheet_menu import sheet_menu
 from fox_hand.ui.outline.sheet_chooser import SheetChooser
 from fox_hand.ui.screens.charts.charts_screen import ChartsScreen
+from fox_hand.ui.screens.charts.cut_dialog import CutDialog
 from fox_hand.ui.screens.charts.slot_popup import SlotPopup
 from tests.held_jobs import HeldJobs
 from tests.ui.conftest import CTRL, LONG, Hand, choose
@@ -276,3 +280,78 @@ def test_a_damaged_chart_is_told_and_a_character_that_is_not_there_cannot_be_pos
     assert hand.workspace.capturing.draft is None and screen.isVisible()
     assert "Nobody is not on the stage" in hand.window.notice.text
     assert QApplication.activePopupWidget() is None
+
+
+def test_a_sheet_of_drawings_is_cut_into_pictures_of_the_slots(
+    hand: Hand, screen: ChartsScreen, library_folder: Path, tmp_path: Path
+) -> None:
+    sheet = tmp_path / "hands.png"
+    picture = Image.new("RGB", (400, 300), "white")
+    for number, colour in enumerate(("red", "green", "blue", "yellow")):
+        left, top = number % 2 * 200, number // 2 * 150
+        picture.paste(colour, (left + 20, top, left + 200, top + 150))
+    picture.save(sheet)
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(sheet))])
+    how = Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    for event in (QDragEnterEvent(QPoint(500, 300), *how), QDropEvent(QPointF(500, 300), *how)):
+        QApplication.sendEvent(screen, event)
+    dialog = hand.window.findChild(CutDialog)
+    assert dialog is not None, hand.window.notice.text
+    dialog.columns.field.setValue(2)
+    dialog.rows.field.setValue(2)
+    view = dialog.view
+    hand.qtbot.waitUntil(lambda: view.width() > 320, timeout=LONG)
+    area = view.area()
+    start = QPoint(round(area.left()), round(area.center().y() / 2))
+    hand.drag(view, [start, start + QPoint(round(area.width() * 0.05), 0)])  # the white edge
+    assert view.xs[0] == pytest.approx(0.05, abs=0.01)
+    hand.click(view, view.cell_rect(1).center().toPoint())  # the second drawing is left out
+    assert dialog.take.text() == "Take 3 pictures"
+    hand.click(dialog.take, dialog.take.rect().center())
+    names = ("relaxed", "flat", "fist")
+
+    def pictures() -> dict[str, str]:
+        slots = board(hand, "Hand shapes").chart.slots
+        return {slot.key: slot.picture for slot in slots if slot.picture}
+
+    hand.qtbot.waitUntil(lambda: pictures() == {n: f"hands/{n}.png" for n in names}, timeout=LONG)
+    folder = library_folder / "charts"
+    colours = {}
+    for name in names:
+        with Image.open(folder / pictures()[name]) as cell:
+            colours[name] = cell.convert("RGB").getpixel((cell.width // 2, cell.height // 2))
+    assert colours == {"relaxed": (255, 0, 0), "flat": (0, 0, 255), "fist": (255, 255, 0)}
+    go(hand, screen, "flat", "Pim", "Hand shapes")
+    assert screen.panel._shape._image.pixelColor(20, 20).name() == "#0000ff"
+    hand.workspace.undo()
+    hand.qtbot.waitUntil(lambda: pictures() == {}, timeout=LONG)
+    assert list((folder / "hands").iterdir()) == []
+    (place,) = hand.workspace.open_libraries.places
+    assert not any(sheet.startswith("charts") for sheet in place.sheets)
+
+
+def test_a_sheet_is_shown_in_the_order_of_a_chart_and_a_gap_is_captured(
+    hand: Hand, screen: ChartsScreen
+) -> None:
+    del screen
+    hand.key(Qt.Key.Key_Escape)
+    (place,) = hand.workspace.open_libraries.places
+    row = QPoint(600, 300)
+    sheet_menu(hand.window.home, place, "Marrow/Hands", row)
+    choose(hand.window, "In the order of a chart", "Hand shapes")
+    view = hand.window.sheets.view
+    hand.qtbot.waitUntil(lambda: len(view.shown[0].empty) == 3, timeout=LONG)
+    names = [hand.workspace.open_libraries.entry(k).name for k in view.shown[0].keys.tolist()]
+    assert names == [
+        *("Relaxed", "Flat", "Fist", "Point", "Open wide", "Tense", "Two-finger", "Fox"),
+    ]
+    gap = view.shown[0].empty[0]
+    assert (gap.name, gap.cell) == ("Thumb up", 7)
+    layout = view.layout_now()
+    x, y, width, height = layout.cell_rect(0, gap.cell)
+    hand.click(view.viewport(), QPoint(x + width // 2, y + height // 2 - view.offset))
+    assert hand.workspace.capturing.draft.name == "Thumb up"
+    hand.workspace.capturing.cancel()
+    hand.window.header.search_field.setText("fi")
+    hand.qtbot.waitUntil(lambda: view.shown[0].empty == (), timeout=LONG)  # only some are shown

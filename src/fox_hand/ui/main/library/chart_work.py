@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 
 import msgspec
 from PySide6.QtCore import QObject, QPoint
 from PySide6.QtGui import QPixmap
-from PySide6.QtWidgets import QInputDialog, QMenu
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import CARD, read_file
 from fox_hand.library.charts.chart import Chart, Slot, alike_name
 from fox_hand.library.charts.filling import Filling
 from fox_hand.library.charts.ready import ready_charts
@@ -24,7 +26,9 @@ from fox_hand.session.libraries.request import EmptyCell
 from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.outline.sheet_chooser import SheetChooser
+from fox_hand.ui.screens.charts.cut_dialog import CutDialog
 from fox_hand.ui.screens.charts.slot_popup import NEW, SlotPopup
+from fox_hand.ui.services.picture_files import decoded
 from fox_hand.ui.stage.reference_images import ReferenceImage
 from fox_hand.ui.theme.plain_text import menu_word
 from fox_hand.ui.widgets.passing_menu import passing_menu
@@ -49,6 +53,7 @@ class ChartWork(QObject):
         screen.put_on.connect(self.put_on)
         screen.pose_asked.connect(self.pose)
         screen.frames_asked.connect(self.lay_frames)
+        screen.picture_dropped.connect(self.drop_picture)
         home.sheets.input.gap_asked.connect(self._pose_gap)
         filling.told.connect(home.overlays.notice.tell)
         filling.filled.connect(self._go_on)
@@ -123,6 +128,8 @@ class ChartWork(QObject):
         able = board.place.ready and board.place.writable
         menu.addAction("New slot …", partial(self.edit_slot, board, None)).setEnabled(able)
         menu.addAction("Rename …\tF2", partial(self.rename, board)).setEnabled(able)
+        cut = menu.addAction("Pictures from a sheet of drawings …", partial(self.ask_cut, board))
+        cut.setEnabled(able and bool(board.chart.slots))
         self._characters_menu(menu.addMenu("For whom"), board, able=able)
         menu.addSeparator()
         if board.chart.source:
@@ -130,6 +137,43 @@ class ChartWork(QObject):
         remove = partial(charts.take_away, board)
         menu.addAction("Remove the chart, the cards stay\tDel", remove).setEnabled(able)
         menu.popup(at)
+
+    def ask_cut(self, board: ChartBoard) -> None:
+        """Choose a picture that is cut into a cell for each slot."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._home.window, "A sheet of drawings", "", "Pictures (*.png *.jpg *.jpeg *.webp)"
+        )
+        if name:
+            self.cut(board, Path(name))
+
+    def cut(self, board: ChartBoard, path: Path) -> None:
+        """Show how a picture would be cut."""
+        try:
+            data = read_file(path, CARD)
+        except OSError as error:
+            why = error.strerror or str(error)
+            self._home.overlays.notice.tell(f"{path.name} cannot be read ({why}).")
+            return
+        image = decoded(data)
+        if image.isNull():
+            self._home.overlays.notice.tell(f"{path.name} is no picture that can be read.")
+            return
+        slots = board.chart.slots
+        dialog = CutDialog(self._home.theme, self._home.window, image, slots)
+        dialog.done_with.connect(
+            lambda xs, ys, cells: self._home.workspace.charts.cut_pictures(
+                board, data, (xs, ys), cells
+            )
+        )
+        dialog.open()
+
+    def drop_picture(self, path: Path) -> None:
+        """A sheet of drawings was dropped on the screen: it is for the chart that is shown."""
+        boards = [b for b in self._home.screens.charts.boards if b.chart.slots]
+        at = self._home.screens.charts.grid.at
+        chosen = [b for b in boards if at is not None and b.key == at[0]] or boards
+        if chosen:
+            self.cut(chosen[0], path)
 
     def _characters_menu(self, menu: QMenu, board: ChartBoard, *, able: bool) -> None:
         menu.setEnabled(able)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import (
@@ -19,6 +20,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractScrollArea
 
+from fox_hand.base.inputs import CARD, read_file
+from fox_hand.library.charts.chart import Slot
 from fox_hand.library.charts.filling import Filling
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.charts.chart_board import ChartBoard
@@ -37,6 +40,7 @@ from fox_hand.ui.screens.charts.chart_paint import (
     paint_head,
     paint_slot,
 )
+from fox_hand.ui.services.picture_files import decoded
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
@@ -68,6 +72,7 @@ class ChartGrid(QAbstractScrollArea, PartsOwner):
         self._boards: tuple[ChartBoard, ...] = ()
         self._layout: ChartLayout | None = None
         self._over: At | None = None
+        self._samples: dict[Path, QImage] = {}  # pictures that charts have
         self.at: At | None = None
         self.below = 0
         self.empty_text = ""
@@ -92,6 +97,7 @@ class ChartGrid(QAbstractScrollArea, PartsOwner):
     def show_boards(self, boards: Sequence[ChartBoard]) -> None:
         """Show these; the chosen slot stays chosen where it is still there."""
         self._boards = tuple(boards)
+        self._samples.clear()
         self.relayout()
         if self.layout_now().place_of(self.at) is None:
             self.at = None
@@ -146,6 +152,18 @@ class ChartGrid(QAbstractScrollArea, PartsOwner):
             return None
         return self._pictures().get(entry, round(pixels * self.devicePixelRatioF()))
 
+    def sample_of(
+        self, board: ChartBoard, slot: Slot, character: str, pixels: int
+    ) -> QImage | None:
+        """How a slot is to look: the picture that the chart has, else a card's."""
+        if slot.picture:
+            path = board.file.path.parent / slot.picture
+            if path not in self._samples:
+                self._samples[path] = _read(path)
+            if not self._samples[path].isNull():
+                return self._samples[path]
+        return self.picture(board.sample(slot, character), pixels)
+
     def face_of(self, board: ChartBoard, character: str) -> QImage | None:
         """A picture of a character, from a card that shows its face."""
         top = next((n for n in board.place.tree().inner if n.name == character), None)
@@ -186,9 +204,10 @@ class ChartGrid(QAbstractScrollArea, PartsOwner):
         paint_character(painter, self._theme, line, offset, known)
         for number, slot in enumerate(line.slots):
             one, at = line.filling(number), (line.board.key, slot.key, line.character)
-            shown = one.cards[0].card if one.cards else line.board.sample(slot, line.character)
             look = SlotLook(
-                self.picture(shown, SLOT),
+                self.picture(one.cards[0].card, SLOT)
+                if one.cards
+                else self.sample_of(line.board, slot, line.character, SLOT),
                 chosen=at == self.at,
                 pointed=at == self._over,
                 focus=at == self.at and self.hasFocus(),
@@ -298,6 +317,14 @@ class ChartGrid(QAbstractScrollArea, PartsOwner):
                     )
                 )
         return found
+
+
+def _read(path: Path) -> QImage:
+    """A chart's picture; a null image where it is not there or cannot be read."""
+    try:
+        return decoded(read_file(path, CARD))
+    except OSError:
+        return QImage()
 
 
 def said_of(one: Filling) -> str:

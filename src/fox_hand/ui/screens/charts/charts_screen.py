@@ -3,7 +3,14 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPoint, Qt, Signal
-from PySide6.QtGui import QImage, QKeyEvent, QResizeEvent, QShowEvent
+from PySide6.QtGui import (
+    QDragEnterEvent,
+    QDropEvent,
+    QImage,
+    QKeyEvent,
+    QResizeEvent,
+    QShowEvent,
+)
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.library.charts.filling import Filling
@@ -11,13 +18,14 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.app.needs import Charting
 from fox_hand.session.charts.chart_board import ChartBoard
+from fox_hand.ui.cards.card_drag import picture_in
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.screens.charts.chart_grid import ChartGrid
 from fox_hand.ui.screens.charts.chart_layout import At
 from fox_hand.ui.screens.charts.chart_legend import ChartLegend
 from fox_hand.ui.screens.charts.chart_list import ChartList
 from fox_hand.ui.screens.charts.missing_bar import Gap, MissingBar
-from fox_hand.ui.screens.charts.slot_panel import SlotPanel
+from fox_hand.ui.screens.charts.slot_panel import PICTURE, SlotPanel
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
@@ -46,6 +54,7 @@ class ChartsScreen(QWidget):
     edit_asked = Signal(object, object)  # ChartBoard, Filling
     put_on = Signal(object)  # Entry
     pose_asked = Signal(object, object)  # ChartBoard, Filling
+    picture_dropped = Signal(object)  # Path
     frames_asked = Signal(object, object)  # ChartBoard, list of Fillings
 
     def __init__(self, theme: Theme, workspace: Charting) -> None:
@@ -66,6 +75,7 @@ class ChartsScreen(QWidget):
         self._wrong = Words("")
         self._wrong.setWordWrap(True)
         self._wrong.setContentsMargins(12, 4, 12, 8)
+        self.setAcceptDrops(True)
         self._build()
         self._connect()
 
@@ -178,7 +188,8 @@ class ChartsScreen(QWidget):
         board, one = found
         sample = self._sample(board, one)
         problem = self._workspace.gap_filling.why_not(board, one)
-        self.panel.show_slot(one, sample, self._fit(one, sample), problem)
+        look = self.grid.sample_of(board, one.slot, one.character, PICTURE)
+        self.panel.show_slot(one, sample, look, self._fit(one, sample), problem)
         self._place_panel()
 
     def _sample(self, board: ChartBoard, one: Filling) -> Entry | None:
@@ -287,6 +298,16 @@ class ChartsScreen(QWidget):
         found = self._frames_for()
         if found is not None:
             self.frames_asked.emit(*found)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if picture_in(event.mimeData()) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        picture = picture_in(event.mimeData())
+        if picture is not None:
+            event.acceptProposedAction()
+            self.picture_dropped.emit(picture)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         event.ignore()

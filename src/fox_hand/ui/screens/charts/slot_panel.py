@@ -134,12 +134,20 @@ class SlotPanel(QFrame):
 
     # -- content --------------------------------------------------------------------------
 
-    def show_slot(self, one: Filling, sample: Entry | None, fit: str, problem: str | None) -> None:
+    def show_slot(
+        self,
+        one: Filling,
+        sample: Entry | None,
+        wanted_look: QImage | None,
+        fit: str,
+        problem: str | None,
+    ) -> None:
         """Show a slot.
 
         Args:
             one: what is in it.
             sample: a card that shows how it is to look.
+            wanted_look: a picture of that.
             fit: how much of that lands on the character, in words.
             problem: why it cannot be posed now; None if it can.
         """
@@ -149,8 +157,9 @@ class SlotPanel(QFrame):
         self._state.setText(state or (f"{one.short} more wanted" if one.short else ""))
         self._looks.setText(one.slot.looks or "Nobody said how it looks.")
         self._fit.setText(problem if problem is not None and best is None else fit)
-        shown = best.card if best is not None else sample
-        self._shape.show_image(self._picture(shown, PICTURE))
+        self._shape.show_image(
+            self._picture(best.card, PICTURE) if best is not None else wanted_look
+        )
         self._caption.setText(_caption(one, sample))
         self._show_cards(one)
         self._show_doing(one, sample, problem)
