@@ -19,6 +19,7 @@ from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
 from fox_hand.core.pose.placing import put
 from fox_hand.demo.demo_project import demo_performance, shipped
+from fox_hand.library.charts.ready import ready_charts
 from fox_hand.library.format.container import card_bytes, read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store import moves
@@ -151,6 +152,7 @@ class Photographer:
         self.performance()
         self.goals()
         self.pairs()
+        self.overview()
         self.crew()
         self.library()
 
@@ -170,10 +172,6 @@ class Photographer:
         self.window.overlays.bars.go_to("Front")
         for number, name in enumerate(("Fist", "Glad", "Wave")):
             self.window.workspace.applying.take_in_hand(number, self.card(name))
-        self.window.home.looking.point_at(self.card("Arms up"))
-        self.wait(lambda: self.workspace.mix_commands.peek is not None, 600)
-        self.keep("peek")
-        self.window.home.looking.point_at(None)
         for number in range(3):
             self.window.workspace.applying.take_in_hand(number, None)
         self.window.screens.show_compare(self.card("Glad"), self.card("Surprised"))
@@ -203,6 +201,29 @@ class Photographer:
         self.wait(lambda: True, 3000)  # the fine picture
         self.keep("strip")
         self.workspace.review.close()
+
+    def overview(self) -> None:
+        """The outline beside the cards, narrowed and with facets; charts with their gaps."""
+        sheets, place = self.window.sheets, self.workspace.open_libraries.places[0]
+        searches = (("Hands still to approve", "region:hands approved:no"), ("Clips", "kind:clip"))
+        for name, text in searches:
+            self.workspace.kept_searches.keep(name, text)
+        sheets.side.set_shown(True)
+        sheets.narrow((place.number, "Marrow/Hands"), False)
+        sheets.open_facets(True)
+        self.keep("outline")
+        sheets.open_facets(False)
+        sheets.widen()
+        sheets.side.set_shown(False)
+        for file in ready_charts()[1:3]:
+            self.workspace.charts.add(place, file.chart, file.text, file.key)
+        self.window.screens.show_charts()
+        screen = self.window.screens.charts
+        self.wait(lambda: len(screen.boards) == 2, 1500)
+        board = next(b for b in screen.boards if b.file.key == "hands")
+        screen.grid.go_to((board.key, "flat", "Pim"))
+        self.keep("charts")
+        self.window.screens.close()
 
     def library(self) -> None:
         """Cards ticked; a library that needs care."""
@@ -242,12 +263,6 @@ class Photographer:
         window.timeline.strip.book.toggle("Body")
         window.columns.upright.setSizes([800 - 44 - 212, 212])
         workspace.selection.clear()
-        workspace.go(68.0)
-        window.overlays.between.begin()
-        window.overlays.between.pull(0.38)
-        window.stage.frame(None)
-        self.keep("between")
-        window.overlays.between.put_back()
         workspace.go(66.0)
         window.workspace.applying.put_on(self.card("Double blink"))
         self.wait(lambda: workspace.placements.now is not None, 0)

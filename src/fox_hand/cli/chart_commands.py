@@ -166,10 +166,10 @@ def _boards(talk: Talk, library: Path, chart: str, character: str) -> list[Chart
 
 def _read(talk: Talk, library: Path) -> tuple[OpenLibrary, tuple[ChartBoard, ...]]:
     from fox_hand.base.work import Progress
-    from fox_hand.session.charts.chart_book import read_all
+    from fox_hand.session.charts.chart_book import read_all, with_likely
 
     _, place = opened(talk, library)
-    found = talk.or_exit(lambda: read_all([place], (), Progress()))
+    found = with_likely(read_all([place], (), Progress()), Progress())
     for error in found.wrong:
         talk.problem(error.sentence())
     return place, found.boards

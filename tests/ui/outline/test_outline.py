@@ -130,6 +130,8 @@ def test_the_keyboard_walks_folds_narrows_and_goes_back(hand: Hand, outline: Out
     assert [r.words for r in outline.rows] == ["Sheets", "Marrow", "Hands", "Grips"]
     QTest.keyClick(field, Qt.Key.Key_Down)
     assert outline.hasFocus() and outline.rows[outline.row].words == "Grips"
+    field.setText("nowhere")
+    assert [r.words for r in outline.rows][-1] == "Nothing here is called so."
     hand.key(Qt.Key.Key_Escape)
     assert field.text() == "" and row(outline, "Face") >= 0
 

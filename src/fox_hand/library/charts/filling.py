@@ -82,24 +82,73 @@ def fill(
     """
     readable = [card for card in cards if card.readable and card.identity]
     by_identity = {card.identity: card for card in readable}
-    of = {character.casefold(): list[Entry]() for character in characters}
+    of = {character.casefold(): list[_Called]() for character in characters}
     for card in readable:
         if card.character.casefold() in of:
-            of[card.character.casefold()].append(card)
+            of[card.character.casefold()].append(_Called.of(card))
+    all_names = {slot.key: alike_name(slot.name) for slot in chart.slots}
+    names = {slot.key: _Names.of(chart, slot, all_names) for slot in chart.slots}
     found = {}
     for character in characters:
         own = of[character.casefold()]
         for slot in chart.slots:
-            filled = _in_slot(chart, slot, character, own, by_identity)
+            filled = _in_slot(chart, slot, character, names[slot.key], own, by_identity)
             found[slot.key, character] = Filling(slot, character, filled)
     return _with_likely(found, chart, by_identity, likely or {})
+
+
+@dataclass(frozen=True)
+class _Called:
+    """A card with its names as slots compare them."""
+
+    card: Entry
+    name: str
+    tags: frozenset[str]
+
+    @staticmethod
+    def of(card: Entry) -> _Called:
+        return _Called(card, alike_name(card.name), frozenset(map(alike_name, card.tags)))
+
+
+@dataclass(frozen=True)
+class _Names:
+    """What a card in a slot may be called.
+
+    Args:
+        own: the slot's name and key.
+        full: the same with the chart's name before it.
+        words: all names, the other ones too.
+        others: names of the chart's other slots.
+    """
+
+    own: frozenset[str]
+    full: frozenset[str]
+    words: frozenset[str]
+    others: frozenset[str]
+
+    @staticmethod
+    def of(chart: Chart, slot: Slot, all_names: Mapping[str, str]) -> _Names:
+        own = frozenset({all_names[slot.key], alike_name(slot.key)})
+        full = frozenset(alike_name(f"{chart.name} {x}") for x in (slot.name, slot.key))
+        words = own | full | {alike_name(word) for word in slot.words}
+        others = frozenset(name for key, name in all_names.items() if key != slot.key) - own
+        return _Names(own, full, words, others)
+
+    def how(self, one: _Called) -> How | None:
+        """Why a card belongs here; a card that is called like another slot is no grip because
+        somebody tagged it ``grip``."""
+        other = one.name in self.others
+        if one.tags & (self.full if other else self.own | self.full):
+            return How.TAG
+        return How.NAME if not other and one.name in self.words else None
 
 
 def _in_slot(
     chart: Chart,
     slot: Slot,
     character: str,
-    own: Sequence[Entry],
+    names: _Names,
+    own: Sequence[_Called],
     by_identity: Mapping[str, Entry],
 ) -> tuple[Filled, ...]:
     said = chart.said(slot.key, character)
@@ -108,13 +157,14 @@ def _in_slot(
         Filled(card, How.ASSIGNED, card.character.casefold() != character.casefold())
         for card in chosen
     ]
-    taken = {*said.refused, *said.cards}
-    elsewhere = _assigned_elsewhere(chart, slot, character)
-    others = []
-    for card in own:
-        how = _how(chart, slot, card)
-        if how is not None and card.identity not in taken | elsewhere and belongs(slot, card):
-            others.append(Filled(card, how))
+    out = {*said.refused, *said.cards} | _assigned_elsewhere(chart, slot, character)
+    others = [
+        Filled(one.card, how)
+        for one in own
+        if (how := names.how(one)) is not None
+        and one.card.identity not in out
+        and belongs(slot, one.card)
+    ]
     others.sort(key=_rank)
     return (*found, *others)
 
@@ -128,24 +178,6 @@ def _assigned_elsewhere(chart: Chart, slot: Slot, character: str) -> set[str]:
         if one.slot != slot.key and one.character.casefold() == same
         for identity in one.cards
     }
-
-
-def _how(chart: Chart, slot: Slot, card: Entry) -> How | None:
-    names = {alike_name(slot.name), alike_name(slot.key)}
-    full = {alike_name(f"{chart.name} {slot.name}"), alike_name(f"{chart.name} {slot.key}")}
-    other = _named_otherwise(chart, slot, card)
-    if any(alike_name(tag) in (full if other else names | full) for tag in card.tags):
-        return How.TAG
-    called = names | full | {alike_name(word) for word in slot.words}
-    return How.NAME if not other and alike_name(card.name) in called else None
-
-
-def _named_otherwise(chart: Chart, slot: Slot, card: Entry) -> bool:
-    """A card that is called like another slot is no grip because somebody tagged it ``grip``."""
-    called = alike_name(card.name)
-    own = {alike_name(slot.name), alike_name(slot.key)}
-    others = {alike_name(one.name) for one in chart.slots if one.key != slot.key}
-    return called in others - own
 
 
 def belongs(slot: Slot, card: Entry) -> bool:

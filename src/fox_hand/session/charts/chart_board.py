@@ -39,6 +39,15 @@ class ChartBoard:
         return self.place.number, self.file.key
 
     @property
+    def likely(self) -> dict[Place, list[tuple[str, float]]]:
+        """Identities of the cards that look like what empty slots are to be, and how much."""
+        return {
+            place: [(card.identity, share) for card, share in one.proposed]
+            for place, one in self.filled.items()
+            if one.proposed
+        }
+
+    @property
     def count(self) -> int:
         """How many slots are filled."""
         return sum(not one.missing for one in self.filled.values())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
@@ -30,17 +30,20 @@ from fox_hand.session.libraries.open_library import OpenLibrary
 Then = Callable[[Outcome], None]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class ChartsRead:
     """What a reading gave.
 
     Args:
         boards: every chart with what fills it, library by library.
         wrong: about charts that cannot be read.
+        cards, present: what they were filled from, and who was on the stage.
     """
 
     boards: tuple[ChartBoard, ...] = ()
     wrong: tuple[FoxHandError, ...] = ()
+    cards: tuple[Entry, ...] = ()
+    present: tuple[str, ...] = ()
 
 
 class ChartBook:
@@ -78,22 +81,30 @@ class ChartBook:
             self.read()
 
     def read(self, then: Callable[[], None] | None = None) -> None:
-        """Read all charts and decide what fills them, in a job; only the last asking counts."""
+        """Read all charts and decide what fills them, in a job; only the last asking counts. What
+        looks like an empty slot comes a little later."""
         self._asked += 1
-        number = self._asked
+        number, before = self._asked, self.found
         places = [place for place in self._open_libraries.places if place.reading is not None]
         present = [figure.rig.name for figure in self._cast.actors]
+        jobs = self._open_libraries.jobs
 
         def show(found: ChartsRead) -> None:
+            if number != self._asked:
+                return
+            self.found = found
+            self.changed.emit()
+            if then is not None:
+                then()
+            if any(board.missing() for board in found.boards):
+                jobs.run(lambda token: with_likely(found, token), show_likely, self.failed.emit)
+
+        def show_likely(found: ChartsRead) -> None:
             if number == self._asked:
                 self.found = found
                 self.changed.emit()
-                if then is not None:
-                    then()
 
-        self._open_libraries.jobs.run(
-            lambda token: read_all(places, present, token), show, self.failed.emit
-        )
+        jobs.run(lambda token: read_all(places, present, token, before), show, self.failed.emit)
 
     # -- charts ---------------------------------------------------------------------------
 
@@ -201,7 +212,10 @@ def _name(board: ChartBoard, key: str) -> str:
 
 
 def read_all(
-    places: Sequence[OpenLibrary], present: Sequence[str], progress: Progress
+    places: Sequence[OpenLibrary],
+    present: Sequence[str],
+    progress: Progress,
+    before: ChartsRead | None = None,
 ) -> ChartsRead:
     """Read all charts of some libraries, in a job.
 
@@ -209,6 +223,7 @@ def read_all(
         places: the libraries.
         present: characters on the stage.
         progress: of long work.
+        before: what was known; what looked like an empty slot stays until that is known anew.
     """
     files: list[tuple[OpenLibrary, ChartFile]] = []
     wrong: list[FoxHandError] = []
@@ -219,14 +234,25 @@ def read_all(
         wrong += problems
     if not files:
         return ChartsRead((), tuple(wrong))
-    cards = [card for place in places for card in _cards(place)]
+    cards = tuple(card for place in places for card in _cards(place))
+    known = {board.key: board.likely for board in before.boards} if before is not None else {}
     boards = []
     for place, file in files:
         progress.step(0.0)
-        board = board_of(place, file, cards, present)
-        likely = likely_cards(place, board)
-        boards.append(board_of(place, file, cards, present, likely) if likely else board)
-    return ChartsRead(tuple(boards), tuple(wrong))
+        likely = known.get((place.number, file.key), {})
+        boards.append(board_of(place, file, cards, present, likely))
+    return ChartsRead(tuple(boards), tuple(wrong), cards, tuple(present))
+
+
+def with_likely(found: ChartsRead, progress: Progress) -> ChartsRead:
+    """The same with cards that look like what empty slots are to be, in a job."""
+    boards = []
+    for board in found.boards:
+        progress.step(0.0)
+        likely = likely_cards(board.place, board)
+        again = board_of(board.place, board.file, found.cards, found.present, likely)
+        boards.append(again if likely or board.likely else board)
+    return replace(found, boards=tuple(boards))
 
 
 def _cards(place: OpenLibrary) -> list[Entry]:

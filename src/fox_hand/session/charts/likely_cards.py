@@ -31,9 +31,16 @@ def likely_cards(place: OpenLibrary, board: ChartBoard) -> dict[Place, list[tupl
     empty = board.missing()[:SAMPLES]
     doing = {one.slot.key: one.slot.settings for one in empty if one.slot.settings}
     by_role = _by_role(place, empty, doing) if doing else {}
+    like: dict[str, list[tuple[Entry, float]]] = {}  # by the card that shows it
     for one in empty:
         near = by_role.get((one.slot.key, one.character), [])
-        near += _like_sample(place, board, one)
+        sample = _named(place, one.slot.pose) or board.sample(one.slot, one.character)
+        if sample is not None:
+            if sample.identity not in like:
+                like[sample.identity] = _like_sample(place, sample)
+            same = one.character.casefold()
+            cards = like[sample.identity]
+            near += [(e.identity, s) for e, s in cards if e.character.casefold() == same]
         best: dict[str, float] = {}
         for identity, share in near:
             best[identity] = max(share, best.get(identity, 0.0))
@@ -43,10 +50,9 @@ def likely_cards(place: OpenLibrary, board: ChartBoard) -> dict[Place, list[tupl
     return found
 
 
-def _like_sample(place: OpenLibrary, board: ChartBoard, one: Filling) -> list[tuple[str, float]]:
-    """Cards like the one that the chart names, or that another character has in this slot."""
-    sample = _named(place, one.slot.pose) or board.sample(one.slot, one.character)
-    if sample is None or place.finder is None or place.reading is None:
+def _like_sample(place: OpenLibrary, sample: Entry) -> list[tuple[Entry, float]]:
+    """Cards like one that shows what is wanted."""
+    if place.finder is None or place.reading is None:
         return []
     try:
         card = read_card(sample.path)[0]
@@ -55,8 +61,7 @@ def _like_sample(place: OpenLibrary, board: ChartBoard, one: Filling) -> list[tu
         entries = place.reading.index.entries(list(near))
     except (FoxHandError, IndexDamagedError):
         return []  # the card, or Care, says itself what is wrong
-    own = (e for e in entries.values() if e.character.casefold() == one.character.casefold())
-    return [(e.identity, near[e.item]) for e in own if e.identity != sample.identity]
+    return [(e, near[e.item]) for e in entries.values() if e.identity != sample.identity]
 
 
 def _named(place: OpenLibrary, identity: str) -> Entry | None:

@@ -191,7 +191,8 @@ class OutlineList(PaintedList):
             return
         one, inside = self.rows[row], at - self.rect_of(row).topLeft()
         if one.heading:
-            if heading_button(one, self.viewport().width()).contains(inside):
+            adds = one.kind is not RowKind.NOTE
+            if adds and heading_button(one, self.viewport().width()).contains(inside):
                 self._add(one)
         elif one.folded is not None and arrow_rect(one).contains(inside):
             self.fold(row, not one.folded)

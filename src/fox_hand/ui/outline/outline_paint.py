@@ -57,6 +57,11 @@ def paint_outline_row(
     look: OutlineLook,
 ) -> None:
     """Paint a row with its corner at 0, 0."""
+    if row.kind is RowKind.NOTE:
+        painter.setFont(theme.font(12))
+        painter.setPen(theme.colour("quiet"))
+        painter.drawText(QRectF(12, 0, width - 24, row.height), MIDDLE, row.words)
+        return
     if row.heading:
         _paint_heading(painter, theme, width, row, content)
         return

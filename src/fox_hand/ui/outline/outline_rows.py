@@ -24,6 +24,7 @@ class RowKind(StrEnum):
     LIBRARY = "library"
     CHARACTER = "character"
     SHEET = "sheet"
+    NOTE = "note"  # why there is nothing
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,7 +64,7 @@ class OutlineRow:
     @property
     def heading(self) -> bool:
         """Whether it stands over others and is nothing itself."""
-        return self.kind in (RowKind.SEARCHES, RowKind.SHEETS)
+        return self.kind in (RowKind.SEARCHES, RowKind.SHEETS, RowKind.NOTE)
 
 
 @dataclass(frozen=True)
@@ -122,7 +123,17 @@ def outline_rows(content: OutlineContent) -> list[OutlineRow]:
             if folded:
                 continue
         rows += _inside(content, place, root, int(several), unfolded, hits)
+    if rows[-1].kind is RowKind.SHEETS:
+        rows.append(OutlineRow(RowKind.NOTE, _why_none(content, words)))
     return rows
+
+
+def _why_none(content: OutlineContent, words: Sequence[str]) -> str:
+    if words:
+        return "Nothing here is called so."
+    if any(place.reading is None and place.problem is None for place, _ in content.trees):
+        return "Reading the sheets …"
+    return "No sheets yet." if content.trees else "No library is open."
 
 
 def _inside(
@@ -196,6 +207,8 @@ def said_of(row: OutlineRow, content: OutlineContent, chosen: bool, count: int |
     if row.kind is RowKind.SHEETS:
         return f"{row.words}, {content.sheets}, {_cards(content.cards)}"
     parts = [row.words]
+    if row.kind is RowKind.NOTE:
+        return row.words
     if row.kind is RowKind.SEARCH:
         parts.append("kept search")
         parts += [_cards(count)] if count is not None else []
