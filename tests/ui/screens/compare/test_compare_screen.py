@@ -132,7 +132,7 @@ def test_cards_like_one_are_shown_nearest_first_until_taken_off(hand: Hand) -> N
     assert "Fist" not in names
     assert names[0] in {"Point", "Two-finger", "Tense"}
     assert "nearest first" in panel.said.text()
-    panel.switch("alike")
+    panel.show_alike_no_more()
     assert view.layout_now().sections[0].title == "Hands"
     hand.click_card("Fox")
     hand.workspace.keep_mix()
