@@ -358,6 +358,15 @@ def test_empty_sheets_go_with_those_in_them_and_what_holds_something_stays(
     assert {"Gone/a/b", "Gone/c"} <= tree(library) <= before
 
 
+def test_a_sheet_that_is_gone_is_said_to_be(library: Library) -> None:
+    for work in (
+        lambda: sheet_moves.merge(library, "Nowhere", "A sheet"),
+        lambda: sheet_moves.remove_all(library, "Nowhere"),
+    ):
+        with pytest.raises(FoxHandError, match="Nowhere cannot be listed"):
+            work()
+
+
 def test_kept_searches_are_the_librarys_and_a_colleagues_stay(library: Library) -> None:
     other = Library(library.folder)
     kept = search_moves.add(library, KeptSearch("Ropes", 'tag:"rope"'))

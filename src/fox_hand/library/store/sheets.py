@@ -212,12 +212,25 @@ def move_sheet(library: Library, sheet: str, to: str) -> None:
 
 
 def inner_sheets(library: Library, sheet: str) -> list[str]:
-    """Sheets that lie in a sheet, but not in one of those; by name."""
+    """Sheets that lie in a sheet, but not in one of those; by name.
+
+    Raises:
+        FoxHandError: ``sheet.unlisted``.
+    """
     folder = library.folder / sheet
     below = f"{sheet}/" if sheet else ""
+    try:
+        items = list(folder.iterdir())
+    except OSError as error:
+        raise FoxHandError(
+            "sheet.unlisted",
+            f"The sheet {sheet} cannot be listed ({error.strerror}).",
+            UNTOUCHED,
+            "Look for changes with F5: somebody may have moved it.",
+        ) from error
     return sorted(
         below + item.name
-        for item in folder.iterdir()
+        for item in items
         if not item.name.startswith(".") and not item.is_symlink() and item.is_dir()
     )
 

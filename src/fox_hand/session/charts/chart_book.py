@@ -61,6 +61,7 @@ class ChartBook:
     def __init__(self, open_libraries: OpenLibraries, file_jobs: FileJobs, cast: Cast) -> None:
         self._open_libraries, self._file_jobs, self._cast = open_libraries, file_jobs, cast
         self._asked = 0
+        self._then: list[Callable[[], None]] = []
         self.found = ChartsRead()
         file_jobs.touched.connect(self._on_touched)
 
@@ -84,6 +85,7 @@ class ChartBook:
         """Read all charts and decide what fills them, in a job; only the last asking counts. What
         looks like an empty slot comes a little later."""
         self._asked += 1
+        self._then += [then] if then is not None else []
         number, before = self._asked, self.found
         places = [place for place in self._open_libraries.places if place.reading is not None]
         present = [figure.rig.name for figure in self._cast.actors]
@@ -94,8 +96,9 @@ class ChartBook:
                 return
             self.found = found
             self.changed.emit()
-            if then is not None:
-                then()
+            waiting, self._then = self._then, []
+            for one in waiting:  # of earlier askings, too: this one knows what they asked for
+                one()
             if any(board.missing() for board in found.boards):
                 jobs.run(lambda token: with_likely(found, token), show_likely, self.failed.emit)
 

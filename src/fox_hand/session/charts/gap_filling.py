@@ -15,7 +15,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.library.charts.chart import Slot
 from fox_hand.library.charts.filling import Filling
 from fox_hand.library.index.query import REGION_WORDS
-from fox_hand.session.capturing.capture_controller import CaptureController
+from fox_hand.session.capturing.capture_controller import CaptureController, CaptureState
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.charts.chart_board import ChartBoard
 from fox_hand.session.charts.chart_book import ChartBook
@@ -59,9 +59,12 @@ class GapFilling:
         self._open_libraries, self._act = open_libraries, act
         self.wanted: Wanted | None = None
         self._draft: CaptureDraft | None = None
+        self._saving = False
+        self._usual: int | None = None  # the library new cards go to else
         self._frames: dict[Figure, dict[int, Wanted]] = {}
         capturing.saved.connect(self._saved)
         capturing.changed.connect(self._draft_changed)
+        capturing.state_changed.connect(self._state_changed)
         capturing.frame_names = self.frame_names
 
     # -- one ------------------------------------------------------------------------------
@@ -93,21 +96,32 @@ class GapFilling:
         assert figure is not None
         self._act(figure)
         self._selection.set(rows_of(figure.rig, one.slot, side_of(board, one)))
-        self._open_libraries.target_number = board.place.number
         draft = self._capturing.begin()
         if draft is None:
             return False
+        if self._usual is None:
+            self._usual = self._open_libraries.target_number
+        self._open_libraries.target_number = board.place.number  # until this capture is over
         draft.name, draft.sheet = one.slot.name, sheet_for(board, one)
         self._draft, self.wanted = draft, (board.key, one.slot.key, one.character)
         self._capturing.changed.emit()  # its words are others now
         return True
 
     def _draft_changed(self) -> None:
-        if self._draft is not None and self._capturing.draft not in (self._draft, None):
-            self._draft = self.wanted = None  # another capture was begun
+        now = self._capturing.draft
+        left = now is None and not self._saving
+        if self._draft is not None and (left or now not in (self._draft, None)):
+            self._draft = self.wanted = None  # it was left, or another capture was begun
+        if self._usual is not None and (now is None or now is not self._draft):
+            self._open_libraries.target_number, self._usual = self._usual, None
+
+    def _state_changed(self, state: CaptureState) -> None:
+        if state is not CaptureState.NONE:  # which comes before the card is known to be written
+            self._saving = state is CaptureState.SAVING
 
     def _saved(self, path: Path) -> None:
         wanted, self._draft, self.wanted = self.wanted, None, None
+        self._saving = False
         if wanted is not None:
             self._book.read(lambda: self._file(path, wanted))
         elif self._frames:

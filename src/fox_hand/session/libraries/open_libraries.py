@@ -67,8 +67,10 @@ class OpenLibraries:
     def target(self) -> OpenLibrary | None:
         """The library that captures go to; unless one was chosen, the first that can be written."""
         wanted = self.place(self.target_number)
+        if wanted is not None:  # an empty one, too
+            return wanted
         able = (place for place in self.places if place.writable)
-        return wanted or next(able, self.places[0] if self.places else None)
+        return next(able, self.places[0] if self.places else None)
 
     def place(self, number: int) -> OpenLibrary | None:
         return next((p for p in self.places if p.number == number), None)

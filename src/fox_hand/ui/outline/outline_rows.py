@@ -212,7 +212,8 @@ def said_of(row: OutlineRow, content: OutlineContent, chosen: bool, count: int |
     if row.kind is RowKind.SEARCH:
         parts.append("kept search")
         parts += [_cards(count)] if count is not None else []
-        parts.append("for everybody" if row.kept is not None and row.kept.place else "your own")
+        own = row.kept is None or row.kept.place is None
+        parts.append("your own" if own else "for everybody")
     elif row.node is not None:
         parts.append(_cards(row.node.count))
         parts += [f"{row.node.new} new"] if row.node.new else []

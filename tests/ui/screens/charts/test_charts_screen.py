@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication, QInputDialog
 
 from fox_hand.library.charts.chart_file import read_chart
 from fox_hand.library.format.container import read_card
+from fox_hand.library.store.store import Library
 from fox_hand.ui.capture.batch_popup import BatchPopup
 from fox_hand.ui.main.library.sheet_menu import sheet_menu
 from fox_hand.ui.outline.sheet_chooser import SheetChooser
@@ -112,6 +113,27 @@ def test_a_missing_shape_is_posed_captured_and_the_next_one_comes(
     hand.workspace.capturing.cancel()
     hand.workspace.undo()  # what was said of the card that is called otherwise
     hand.qtbot.waitUntil(lambda: filled(hand, "Hand shapes", "grip", "Marrow") == [], timeout=LONG)
+
+
+def test_a_capture_that_was_left_fills_nothing_and_cards_go_where_they_went(
+    hand: Hand, screen: ChartsScreen, tmp_path: Path
+) -> None:
+    Library.create(tmp_path / "own", "Own")
+    hand.window.opener.open_library(tmp_path / "own")
+    libraries = hand.workspace.open_libraries
+    hand.qtbot.waitUntil(lambda: len([p for p in libraries.places if p.ready]) == 2, timeout=LONG)
+    own = libraries.places[1]
+    hand.window.home.cards.set_target(own)
+    go(hand, screen, "grip", "Marrow", "Hand shapes")
+    hand.key(Qt.Key.Key_Return)
+    assert libraries.target is libraries.places[0]  # the chart's own, for this capture
+    hand.key(Qt.Key.Key_Escape)
+    assert hand.workspace.capturing.draft is None and libraries.target is own
+    hand.workspace.capturing.mirror([hand.entry("Fox")], both=False)
+    hand.qtbot.waitUntil(lambda: len(hand.cards) == 29, timeout=LONG)
+    QTest.qWait(50)
+    assert filled(hand, "Hand shapes", "grip", "Marrow") == []
+    assert "assigned" not in board(hand, "Hand shapes").file.text
 
 
 def test_a_card_is_lent_put_on_and_taken_out_again(hand: Hand, screen: ChartsScreen) -> None:

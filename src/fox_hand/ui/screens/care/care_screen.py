@@ -130,7 +130,8 @@ class CareScreen(QWidget):
 
     def begin(self, place: OpenLibrary | None, entry: Entry | None = None) -> None:
         """Look through a library; with a card, show its earlier versions."""
-        self.place = place or self._workspace.open_libraries.target
+        target = self._workspace.open_libraries.target
+        self.place = place if place is not None else target  # an empty library is one, too
         self._entry = entry
         self._first = True
         self.report, self._versions = Report(), ()
