@@ -42,9 +42,8 @@ def check(talk: Talk, library: Folder, chart: Named = "", character: Whose = "")
 
 
 def _facts(board: ChartBoard, character: str) -> dict[str, Any]:
-    wanted = [c for c in board.characters if character.casefold() in ("", c.casefold())]
     found = []
-    for whose in wanted:
+    for whose in board.whose(character):
         slots = board.of(whose)
         found.append(
             {
@@ -126,22 +125,17 @@ def chart_sheet(
     talk: Talk, library: Path, out: Path, chart: str, character: str, find: str
 ) -> None:
     """Write a chart as a contact sheet, a line for each character, with what is missing."""
-    from fox_hand.library.store.contact_sheet import Gap, Shown, write_sheet
+    from fox_hand.library.store.contact_sheet import write_sheet
+    from fox_hand.session.charts.chart_board import MOST_COLUMNS
 
     if find:
         talk.problem("--find and --chart cannot be used together. Nothing was written.")
         raise typer.Exit(2)
     (board, *_) = _boards(talk, library, chart, character)
-    shown: list[Shown] = []
-    for whose in board.characters:
-        if character.casefold() in ("", whose.casefold()):
-            slots = board.of(whose)
-            shown += [s.cards[0].card if s.cards else Gap(s.slot.name) for s in slots]
-    columns = min(len(board.chart.slots), 12) or 1
+    shown, title = board.sheet(character), board.sheet_title(character)
+    columns = min(len(board.chart.slots), MOST_COLUMNS) or 1
     with talk.progress() as work:
-        talk.or_exit(
-            lambda: write_sheet(out, shown, board.chart.name, columns=columns, progress=work)
-        )
+        talk.or_exit(lambda: write_sheet(out, shown, title, columns=columns, progress=work))
     talk.fact(str(out))
 
 

@@ -153,7 +153,7 @@ def _cell(entry: Shown, size: int) -> Cell:
     """A card's picture; a card without one, or a damaged one, is an empty field with its name; a
     gap is a frame of dashes."""
     if isinstance(entry, Gap):
-        return _dashed(size), f"{entry.name} (missing)"
+        return _dashed(size), entry.name
     try:
         data = read_picture(entry.path, size)
     except FoxHandError:

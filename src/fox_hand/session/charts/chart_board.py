@@ -9,8 +9,10 @@ from fox_hand.library.charts.chart import Chart, Slot
 from fox_hand.library.charts.chart_file import ChartFile
 from fox_hand.library.charts.filling import Filling, Likely, fill, owners
 from fox_hand.library.format.entry import Entry
+from fox_hand.library.store.contact_sheet import Gap
 from fox_hand.session.libraries.open_library import OpenLibrary
 
+MOST_COLUMNS = 12  # slots beside each other on a contact sheet
 Place = tuple[str, str]  # key of a slot, and a character
 
 
@@ -66,6 +68,22 @@ class ChartBoard:
         return tuple(
             one for character in self.characters for one in self.of(character) if one.missing
         )
+
+    def sheet(self, character: str = "") -> list[Entry | Gap]:
+        """The best card of every slot, and a gap where there is none; of one character or all."""
+        return [
+            one.cards[0].card if one.cards else Gap(one.slot.name)
+            for whose in self.whose(character)
+            for one in self.of(whose)
+        ]
+
+    def sheet_title(self, character: str = "") -> str:
+        """What stands over such a sheet."""
+        return f"{self.chart.name}: {', '.join(self.whose(character))}"
+
+    def whose(self, character: str = "") -> list[str]:
+        """One of its characters by name, or all."""
+        return [c for c in self.characters if character.casefold() in ("", c.casefold())]
 
     def sample(self, slot: Slot, but: str = "") -> Entry | None:
         """A card that shows what a slot is to look like: the one the chart names, else the best

@@ -22,6 +22,7 @@ from fox_hand.library.store.pack import Offer, TakeIn, offers, write_pack
 from fox_hand.library.store.pack_extras import NO_EXTRAS, Extras
 from fox_hand.session.animating.clips import clip_for
 from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.charts.chart_board import MOST_COLUMNS, ChartBoard
 from fox_hand.session.exporting.motion_export import (
     clip_motion,
     keep_what_is_open,
@@ -294,6 +295,21 @@ class ExportMenu(QObject):
             self._run(
                 f"Write {path.name}",
                 lambda progress: write_sheet(path, entries, title, progress=progress),
+                lambda _: self._said(path),
+            )
+
+    def chart_sheet(self, board: ChartBoard) -> None:
+        """A chart with its gaps, a line for each character."""
+        kinds = "PDF (*.pdf);;PNG (*.png)"
+        path = self._ask("Take the chart out", f"{board.chart.name}.pdf", kinds)
+        shown, title = board.sheet(), board.sheet_title()
+        if path is not None:
+            columns = min(len(board.chart.slots), MOST_COLUMNS)
+            self._run(
+                f"Write {path.name}",
+                lambda progress: write_sheet(
+                    path, shown, title, columns=columns, progress=progress
+                ),
                 lambda _: self._said(path),
             )
 

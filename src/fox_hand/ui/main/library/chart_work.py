@@ -128,6 +128,9 @@ class ChartWork(QObject):
         able = board.place.ready and board.place.writable
         menu.addAction("New slot …", partial(self.edit_slot, board, None)).setEnabled(able)
         menu.addAction("Rename …\tF2", partial(self.rename, board)).setEnabled(able)
+        sheet = partial(self._home.export.chart_sheet, board)
+        out = menu.addAction("Contact sheet with its gaps …", sheet)
+        out.setEnabled(bool(board.filled))
         cut = menu.addAction("Pictures from a sheet of drawings …", partial(self.ask_cut, board))
         cut.setEnabled(able and bool(board.chart.slots))
         self._characters_menu(menu.addMenu("For whom"), board, able=able)
