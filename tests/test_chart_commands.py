@@ -48,10 +48,8 @@ def test_what_is_missing_is_said_and_ends_with_three(folder: Path) -> None:
 
 def test_ready_charts_are_listed_with_their_source() -> None:
     found = run("chart", "ready")
-    assert (
-        "mouth         Mouth shapes, 12 slots. Visemes 0 to 14 of ISO/IEC 14496-2" in found.stdout
-    )
-    assert [f["key"] for f in json.loads(run("chart", "ready", "--json").stdout)][0] == "mouth"
+    assert "Mouth shapes, 12 slots. Visemes 0 to 14 of ISO/IEC 14496-2" in found.stdout
+    assert json.loads(run("chart", "ready", "--json").stdout)[0]["key"] == "mouth"
     assert json.loads(run("chart", "schema").stdout)["title"] == "Fox Hand chart, version 1"
 
 

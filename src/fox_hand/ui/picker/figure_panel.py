@@ -54,6 +54,7 @@ class FigurePanel(QWidget):
         self._scroll.setWidget(self.channels)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll.setMinimumHeight(ROW)  # by itself it would take room from the drawing
         self._scroll.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.channels.current_changed.connect(self._reveal)
         self.channels.told.connect(self.told)
