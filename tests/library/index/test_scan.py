@@ -12,7 +12,7 @@ import pytest
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.pose import Held, Pose
 from fox_hand.library.index.index import Index
-from fox_hand.library.index.scan import scan, walk
+from fox_hand.library.index.scan import Folder, scan, walk
 from fox_hand.library.store.store import Library
 from tests.library.conftest import card
 
@@ -144,3 +144,26 @@ def test_reading_says_how_far_it_is_and_keeps_what_was_read(
     progress = Progress(lambda share, text: told.append((share, text)))
     assert scan(index, progress).read == 3
     assert told == [(0.0, "0 of 3 cards read"), (2 / 3, "2 of 3 cards read")]
+
+
+def test_a_folder_that_cannot_be_listed_stops_nothing_behind_it(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    library = Library.create(tmp_path / "letters", "Letters")
+    for sheet in ("A", "B", "C"):
+        library.add(card(f"{sheet} card"), None, sheet)
+    index = Index.of(library.folder, tmp_path / "cache")
+    scan(index)
+    library.add(card("late"), None, "C")
+
+    def refusing(root: Path) -> Iterator[Folder]:
+        found = sorted(walk(root), key=lambda f: f.sheet)
+        for folder in found:
+            refused = replace(folder, cards=(), refused="Permission denied")
+            yield refused if folder.sheet == "B" else folder
+
+    monkeypatch.setattr("fox_hand.library.index.scan.walk", refusing)
+    changes = scan(index)
+    assert (changes.read, changes.gone) == (1, 0) and changes.unread == {"B": "Permission denied"}
+    assert changes.folders == ("A", "B", "C")
+    assert len(index.columns().items) == 4  # what was known of it stays

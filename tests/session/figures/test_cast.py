@@ -13,6 +13,7 @@ from fox_hand.base.places import Places
 from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.rig.locks_limits import Lock
+from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
@@ -20,7 +21,7 @@ from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.session.app.limbs import limbs_of, on_goal, switch
 from fox_hand.session.app.sets import delete_set, keep_in_rig, make_set, move_set, rename_set
 from fox_hand.session.app.workspace import Workspace
-from fox_hand.session.figures.cast import Absent, file_mark
+from fox_hand.session.figures.cast import Absent, Cast, file_mark
 from fox_hand.session.figures.channel_rows import rows_of, with_row
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import read_cast
@@ -264,3 +265,14 @@ def test_who_acts_goes_on_acting_whoever_comes_and_goes(workspace: Workspace) ->
     assert cast.acting is pim
     cast.clear()
     assert cast.acting is None
+
+
+def test_after_the_stage_was_cleared_the_next_figure_acts(marrow: Rig) -> None:
+    cast = Cast()
+    cast.add(Figure(marrow, Path("one.glb")))
+    cast.add(Figure(marrow, Path("two.glb")))
+    cast.clear()
+    assert cast.acting is None and len(cast) == 0
+    third = Figure(marrow, Path("three.glb"))
+    cast.add(third)
+    assert cast.acting is third

@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
+from watchfiles import Change
 
 from fox_hand.base.places import Places
 from fox_hand.core.pose.pose import Pose
@@ -126,3 +127,21 @@ def test_names_of_old_disks_do_not_stop_the_watch(
         library.add(Card("One", Pose({})), None, "A")
         workspace.until(lambda workspace=workspace: workspace.names() == {"One"})
         assert all(w._thread.is_alive() for w in workspace.watching._watches.values())
+
+
+def test_hidden_folders_and_links_are_not_watched(tmp_path: Path) -> None:
+    (tmp_path / "A" / "B").mkdir(parents=True)
+    (tmp_path / ".foxhand" / "versions").mkdir(parents=True)
+    (tmp_path / "link").symlink_to(tmp_path / "A")
+    (tmp_path / "note.txt").write_text("x")
+    assert watching._folders_in(tmp_path) == {tmp_path, tmp_path / "A", tmp_path / "A" / "B"}
+    seen = {
+        name: watching._of_interest(tmp_path, Change.modified, str(path))
+        for name, path in {
+            "card": tmp_path / "A" / "x.foxcard",
+            "part": tmp_path / "A" / ".x.part",
+            "own": tmp_path / ".foxhand" / "lock",
+            "elsewhere": tmp_path.parent / "y.foxcard",
+        }.items()
+    }
+    assert seen == {"card": True, "part": False, "own": False, "elsewhere": False}

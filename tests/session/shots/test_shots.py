@@ -33,6 +33,7 @@ from fox_hand.session.shots.project import Project, read_project, write_project
 from fox_hand.session.shots.shot_file import json_schema, read_shot
 from fox_hand.session.shots.shot_lock import ShotLock
 from fox_hand.session.shots.shots import Opening, open_shot, stage_key
+from tests.held_jobs import HeldJobs
 from tests.session.conftest import entry
 
 FORMATS = Path(__file__).parents[3] / "docs" / "format"
@@ -419,3 +420,18 @@ def test_a_hundred_kills_lose_nothing_that_was_written_down(tmp_path: Path) -> N
     assert found["unreadable"] == 0
     assert found["recovered"] > 0  # how many depends on how fast the machine is
     assert found["steps"] > 0
+
+
+def test_a_shot_that_is_being_looked_at_is_not_looked_at_twice(
+    workspace: Workspace, tmp_path: Path
+) -> None:
+    path = tmp_path / "one.foxshot"
+    workspace.shots.save(path)
+    held = HeldJobs()
+    workspace.shots._files = held
+    workspace.shots.look_at_file()
+    workspace.shots.look_at_file()
+    assert len(held.held) == 1
+    held.release(0)
+    workspace.shots.look_at_file()
+    assert len(held.held) == 2

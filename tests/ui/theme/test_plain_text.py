@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-import pytest
 from PySide6.QtCore import QPoint
 from PySide6.QtGui import Qt
-from PySide6.QtWidgets import QInputDialog, QLabel
+from PySide6.QtWidgets import QLabel
 
 from fox_hand.library.format.container import read_card
 from fox_hand.library.store import moves
 from fox_hand.library.store.store import Library
+from fox_hand.ui.outline.sheet_chooser import SheetChooser
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from tests.ui.conftest import LONG, Hand, choose
 
@@ -41,24 +41,25 @@ def test_a_card_with_markup_for_a_name_says_its_name(hand: Hand) -> None:
     assert plain_tip("a < b, <L hand>") == "a < b, <L hand>"
 
 
-def test_menus_show_names_with_an_ampersand_whole(
-    hand: Hand, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_menus_show_names_with_an_ampersand_whole(hand: Hand) -> None:
     bars, button = hand.window.overlays.bars, hand.window.overlays.bars.view
     bars.keep_view("Rope & rail")
     hand.click(button, button.rect().center())
     choose(hand.window, "Forget a view", "Rope && rail")
     assert "Rope & rail" not in hand.workspace.actor.views
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Hands & feet", True))
-    hand.window.sheets.input.menu_asked.emit(
-        hand.entry("Fist"), hand.window.mapToGlobal(QPoint(300, 300))
-    )
-    choose(hand.window, "Put into", "A new sheet")
-    hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Hands & feet", timeout=LONG)
-    hand.window.sheets.input.menu_asked.emit(
-        hand.entry("Flat"), hand.window.mapToGlobal(QPoint(300, 300))
-    )
-    choose(hand.window, "Copy into", "Hands && feet")
+    for card, way in (("Fist", "Put into"), ("Flat", "Copy into")):
+        hand.window.sheets.input.menu_asked.emit(
+            hand.entry(card), hand.window.mapToGlobal(QPoint(300, 300))
+        )
+        choose(hand.window, way)
+        chooser = hand.window.findChildren(SheetChooser)[-1]
+        chooser.field.setText("Hands & feet")
+        if way == "Put into":
+            hand.click(chooser.new, chooser.new.rect().center())
+            hand.qtbot.waitUntil(lambda: hand.entry("Fist").sheet == "Hands & feet", timeout=LONG)
+        else:
+            assert chooser.list.rows[chooser.list.row].words == "Hands & feet"
+            hand.click(chooser.done, chooser.done.rect().center())
     hand.qtbot.waitUntil(
         lambda: sum(e.sheet == "Hands & feet" for e in hand.cards) == 2, timeout=LONG
     )

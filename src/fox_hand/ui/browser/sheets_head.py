@@ -107,7 +107,7 @@ class SheetsHead(QWidget):
     def name_libraries(self, text: str) -> None:
         """Which libraries are shown, as far as there is room."""
         self._text = text
-        room = self.width() - (260 if self.width() >= WIDE else 204)
+        room = self.width() - (266 if self.width() >= WIDE else 210)
         if self.width() >= WIDER:
             room += ONE_ICON - SWITCH
         metrics = QFontMetrics(self._theme.font(12, 500))

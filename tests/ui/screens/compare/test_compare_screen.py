@@ -133,7 +133,7 @@ def test_cards_like_one_are_shown_nearest_first_until_taken_off(hand: Hand) -> N
     assert names[0] in {"Point", "Two-finger", "Tense"}
     assert "nearest first" in panel.said.text()
     panel.show_alike_no_more()
-    assert view.layout_now().sections[0].title == "Hands"
+    assert view.layout_now().sections[0].title == "Marrow / Hands"
     hand.click_card("Fox")
     hand.workspace.keep_mix()
     hand.window.home.cards.show_alike(None)
