@@ -13,9 +13,10 @@ import pytest
 
 from fox_hand.base.places import Places
 from fox_hand.core.rig.rig import Rig
-from fox_hand.demo.demo_project import shipped
+from fox_hand.demo import demo_project
 from fox_hand.interchange.readers import read_rig
 from fox_hand.render.renderer import Renderer
+from tests.small_demo import make_small_demo
 
 hypothesis.settings.register_profile(
     "ci", max_examples=60, deadline=None, derandomize=True, database=None
@@ -25,7 +26,9 @@ hypothesis.settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "ci"))
 
 # what programs started by tests write of their own does not belong into anybody's home
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="fox-hand-state-")
-MARROW = shipped() / "cast" / "marrow.glb"
+# most tests need a few cards of each kind; those of the whole demo take it from ``small_demo``
+demo_project.SOURCE = make_small_demo(Path(tempfile.mkdtemp(prefix="fox-hand-demo-")))
+MARROW = demo_project.shipped() / "cast" / "marrow.glb"
 
 
 @pytest.fixture(scope="session")

@@ -33,7 +33,7 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
         log_files: where the log lies.
     """
     from fox_hand.base.memory import give_back_large_blocks
-    from fox_hand.demo.demo_project import demo_performance, first_shot, prepare
+    from fox_hand.demo.demo_project import FIRST_FRAME, demo_performance, first_shot, prepare
     from fox_hand.render.renderer import Renderer
     from fox_hand.session.app.workspace import Workspace
     from fox_hand.session.libraries.watching import Watching
@@ -52,7 +52,7 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     pictures, bridge = Renderer(words), Bridge()  # drawing gets ready while the window is built
     jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
     support = Support(log_files, lambda: pictures.name)
-    demo = Demo(lambda: prepare(places), first_shot, demo_performance())
+    demo = Demo(lambda: prepare(places), first_shot, demo_performance(), FIRST_FRAME)
     services = Services(pictures, bridge, jobs, demo, support)
     workspace = Workspace(places, jobs, files)
     watching = Watching(workspace.open_libraries, bridge.post)

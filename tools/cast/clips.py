@@ -7,7 +7,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from cast.poses import Poser, hand_shape, stand_easy, wave
+from cast.bodies import body
+from cast.poser import Poser
+from cast.steps import contact, passing
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import (
     KIND_OF,
@@ -127,7 +129,7 @@ def wave_loop(rig: Rig) -> Made:
     """The left arm up, to and fro; ends as it begins."""
     moments = []
     for frame, lean in ((0, 0.0), (5, 1.0), (10, 0.0), (15, -1.0), (20, 0.0)):
-        poser = wave(Poser(rig))
+        poser = body(Poser(rig), "Wave")
         poser.aim("forearm_L", (0.34 + 0.30 * lean, 1, 0.25), (0, 0.2, 1))
         poser.aim("hand_L", (0.22 + 0.62 * lean, 1, 0.05), (-0.10, 0, 1))
         moments.append((float(frame), poser.state))
@@ -142,13 +144,13 @@ def wave_loop(rig: Rig) -> Made:
 def walk_loop(rig: Rig) -> Made:
     """On the spot: contact, passing, contact, passing; 24 frames."""
     steps: list[tuple[int, Callable[[Poser], Poser]]] = [
-        (0, lambda p: _contact(p, "L", "R")),
-        (6, lambda p: _passing(p, "L", "R")),
-        (12, lambda p: _contact(p, "R", "L")),
-        (18, lambda p: _passing(p, "R", "L")),
-        (24, lambda p: _contact(p, "L", "R")),
+        (0, lambda p: contact(p, "L", "R")),
+        (6, lambda p: passing(p, "L", "R")),
+        (12, lambda p: contact(p, "R", "L")),
+        (18, lambda p: passing(p, "R", "L")),
+        (24, lambda p: contact(p, "L", "R")),
     ]
-    moments = [(float(frame), make(stand_easy(Poser(rig))).state) for frame, make in steps]
+    moments = [(float(frame), make(body(Poser(rig), "Stand easy")).state) for frame, make in steps]
     bones = [n for n in rig.skeleton.names if n in rig.control_row]
     names = [n for n in bones if n not in rig.sets["Face"] and n not in ("root", "hat")]
     chosen = channel_ids(rig, names, (Channel.TURN,)) + channel_ids(rig, ("hips",), (Channel.MOVE,))
@@ -156,53 +158,70 @@ def walk_loop(rig: Rig) -> Made:
     return Made("Walk loop", clip, 0.0, tuple(bones), 68, Region.TORSO)
 
 
-def _trunk(p: Poser, twist: float, roll: float, drop: float) -> None:
-    p.turn("hips", 3, twist, roll).move("hips", 0, drop, 0)
-    p.turn("spine_1", 2, -twist * 0.6, -roll * 0.5).turn("spine_2", 1, -twist * 0.6, -roll * 0.3)
-    p.turn("chest", 0, -twist * 0.8, 0).turn("neck", 0).turn("head", -3, twist * 0.8, 0)
+def no(rig: Rig) -> Made:
+    """No: to the left and the right, smaller each time, and still."""
+    moments = []
+    for frame, twist in ((0, 0), (5, 24), (11, -20), (16, 10), (20, -5), (25, 0)):
+        poser = Poser(rig).turn("head", 2, twist).turn("neck", 0, twist * 0.35)
+        moments.append((float(frame), poser.state))
+    names = ("neck", "head")
+    clip = keyed(rig, moments, channel_ids(rig, names, (Channel.TURN,)), Ease.SMOOTH, 24.0)
+    return Made("No", clip, 5.0, ("head", "jaw", "chest"), 24, Region.HEAD)
 
 
-def _arm(p: Poser, side: str, swing: float) -> None:
-    s = 1 if side == "L" else -1
-    p.aim(f"arm_{side}", (0.22 * s, -1, 0.55 * swing), (0.2 * s, 0, 1))
-    p.aim(f"forearm_{side}", (0.10 * s, -1, 0.35 + 0.75 * swing), (0.3 * s, 0.2, 1))
-    hand_shape(p, "Relaxed", side)
+def look_round(rig: Rig) -> Made:
+    """Left shore, right shore, back; the eyes are there before the head."""
+    moments = []
+    for frame, eyes, head in (
+        (0, 0, 0),
+        (4, 24, 2),
+        (14, 10, 34),
+        (26, 6, 36),
+        (31, -26, 30),
+        (46, -12, -34),
+        (60, -6, -36),
+        (66, 8, -30),
+        (78, 0, 0),
+    ):
+        poser = Poser(rig).turn("head", -2, head * 0.7).turn("neck", 0, head * 0.3)
+        poser.turn("eye_L", 0, 0, eyes).turn("eye_R", 0, 0, -eyes)
+        moments.append((float(frame), poser.state))
+    names = ("neck", "head", "eye_L", "eye_R")
+    clip = keyed(rig, moments, channel_ids(rig, names, (Channel.TURN,)), Ease.SMOOTH, 24.0)
+    return Made("Look round", clip, 26.0, ("head", "jaw", "chest"), 14, Region.HEAD)
 
 
-def _contact(p: Poser, front: str, back: str) -> Poser:
-    """Heel down in front, the other foot on its toes."""
-    twist = 7 if front == "R" else -7
-    _trunk(p, twist, 0, -0.035)
-    f, b = (1 if front == "L" else -1), (1 if back == "L" else -1)
-    p.aim(f"thigh_{front}", (0.05 * f, -1, 0.46), (0.1 * f, 0, 1))
-    p.aim(f"shin_{front}", (0.02 * f, -1, 0.30), (0.1 * f, 0, -1))
-    p.aim(f"foot_{front}", (0.12 * f, -0.02, 1), (0, 1, 0))
-    p.aim(f"thigh_{back}", (0.04 * b, -1, -0.26), (0.1 * b, 0, 1))
-    p.aim(f"shin_{back}", (0.02 * b, -1, -0.72), (0.1 * b, 0, -1))
-    p.aim(f"foot_{back}", (0.12 * b, -0.95, 0.75), (0, 1, 0.4))
-    _arm(p, front, -0.6)
-    _arm(p, back, 0.8)
-    return p
-
-
-def _passing(p: Poser, stands: str, lifts: str) -> Poser:
-    """One leg straight below, the other bent beside it."""
-    s, m = (1 if stands == "L" else -1), (1 if lifts == "L" else -1)
-    _trunk(p, 0, 3 * s, 0.006)
-    p.aim(f"thigh_{stands}", (0.02 * s, -1, 0.02), (0.1 * s, 0, 1))
-    p.aim(f"shin_{stands}", (0.01 * s, -1, -0.06), (0.1 * s, 0, -1))
-    p.aim(f"foot_{stands}", (0.12 * s, -0.36, 1), (0, 1, 0))
-    p.aim(f"thigh_{lifts}", (0.05 * m, -1, 0.38), (0.1 * m, 0, 1))
-    p.aim(f"shin_{lifts}", (0.02 * m, -1, -0.75), (0.1 * m, 0, -1))
-    p.aim(f"foot_{lifts}", (0.12 * m, -0.75, 0.8), (0, 1, 0.3))
-    _arm(p, stands, -0.05)
-    _arm(p, lifts, 0.1)
-    return p
+def shift_weight(rig: Rig) -> Made:
+    """From one hip onto the other and back, as people do who wait."""
+    moments = []
+    for frame, over in ((0, 0.0), (14, 1.0), (54, 1.0), (70, 0.0)):
+        poser = body(Poser(rig), "Stand easy")
+        poser.move("hips", -0.03 + 0.06 * over, -0.008, 0).turn(
+            "hips", 0, 4 - 8 * over, 4 - 8 * over
+        )
+        poser.turn("spine_1", 1, -2 + 4 * over, -3 + 6 * over)
+        poser.turn("spine_2", 0, -2 + 4 * over, -3 + 6 * over).turn("chest", -2, 2 * over, over)
+        poser.turn("head", -2, 6 - 12 * over, 3 - 6 * over)
+        for side, sign in (("L", 1), ("R", -1)):
+            lean = (0.06 if over else 0.10) * sign
+            out = (0.10 - 0.06 * over) if side == "L" else (-0.03 - 0.07 * over)
+            poser.aim(f"thigh_{side}", (out, -1, 0.03), (0.2 * sign, 0, 1))
+            poser.aim(f"shin_{side}", (lean * 0.4, -1, -0.05), (-0.2 * sign, 0, -1))
+            poser.aim(f"foot_{side}", (0.3 * sign, -0.37, 0.9), (0, 1, 0))
+        moments.append((float(frame), poser.state))
+    bones = [n for n in rig.skeleton.names if n in rig.control_row]
+    ends = ("thigh_", "shin_", "foot_")
+    names = ["hips", "spine_1", "spine_2", "chest", "head"]
+    names += [n for n in bones if n.startswith(ends) and "twist" not in n]
+    chosen = channel_ids(rig, names, (Channel.TURN,)) + channel_ids(rig, ("hips",), (Channel.MOVE,))
+    clip = keyed(rig, moments, chosen, Ease.SMOOTH, 24.0)
+    return Made("Shift weight", clip, 30.0, tuple(bones), 24, Region.TORSO)
 
 
 def all_clips(rig: Rig) -> list[Made]:
     """In the order of their sheet."""
-    made = [*blinks(rig), nod(rig), breathe(rig), wave_loop(rig), walk_loop(rig)]
+    made = [*blinks(rig), nod(rig), no(rig), breathe(rig), shift_weight(rig), look_round(rig)]
+    made += [wave_loop(rig), walk_loop(rig)]
     for one in made:
         assert not one.clip.seams() or not np.isfinite(one.look), one.name
     return made

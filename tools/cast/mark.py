@@ -7,7 +7,8 @@ from pathlib import Path
 
 import numpy as np
 
-from cast.poses import Poser, hand_shape
+from cast.fingers import hand_shape
+from cast.poser import Poser
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera

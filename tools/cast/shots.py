@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 
 from cast.gull import DRAWINGS
-from cast.poses import Poser
+from cast.poser import Poser
 from fox_hand.base.places import Places
 from fox_hand.core.animation.curves import Origin
 from fox_hand.core.pose.sides import Sides
@@ -59,8 +59,14 @@ class Stage:
         actor.stand_at(np.array(at, dtype=np.float64))
         self.cast[prefix] = actor
 
-    def entry(self, name: str) -> Entry:
-        return next(e for e in self.workspace.open_libraries.entries() if e.name == name)
+    def entry(self, name: str, who: str = "Marrow") -> Entry:
+        """A card by its name, of one character."""
+        entries = self.workspace.open_libraries.entries()
+        return next(e for e in entries if e.name == name and e.character == who)
+
+    def at_hand(self, who: str, *names: str) -> None:
+        """Cards on the number keys, from 1 on."""
+        self.workspace.shots.hold([self.entry(name, who).identity for name in names])
 
     def put(self, one: Put) -> None:
         """Put a card on, keyed; for another character it is fitted."""
@@ -127,6 +133,18 @@ def nf_010(stage: Stage) -> None:
     stage.lay("marrow", "Blink", 5, repeats=2.0, gap=40.0, jitter=6.0, seed=4)
     stage.lay("marrow", "Breathe", 1, repeats=1.0)
     stage.workspace.timing.set_marks([20, 46, 74])
+    stage.at_hand(
+        "Marrow",
+        "Stand easy",
+        "Wave",
+        "Arms up",
+        "Point across",
+        "Neutral",
+        "Glad",
+        "Surprised",
+        "Open wide",
+        "Point",
+    )
     stage.save("nf_010", "marrow")
 
 
@@ -144,6 +162,9 @@ def nf_020(stage: Stage) -> None:
         stage.put(put)
     stage.lay("pim", "Double blink", 30)
     stage.lay("pim", "Nod", 54, strength=0.6)
+    stage.at_hand(
+        "Pim", "Stand easy", "Crouch", "Peek", "Sneak", "Neutral", "Afraid", "Glad", "Surprised"
+    )
     stage.save("nf_020", "pim")
 
 
@@ -173,6 +194,9 @@ def nf_030(stage: Stage) -> None:
     stage.lay("marrow", "Blink", 10, repeats=2.0, gap=30.0)
     stage.lay("pim", "Breathe", 1)
     stage.lay("pim_2", "Wave loop", 8, repeats=1.0, side=Sides.OTHER)
+    stage.at_hand(
+        "Quill", "Stand easy", "Check a ticket", "Hand out", "Neutral", "Doubt", "Ticket pinch"
+    )
     stage.save("nf_030", "marrow")
 
 
@@ -213,6 +237,18 @@ def nf_040(stage: Stage) -> None:
         workspace.selection.set([rig.control_row[name] for name in used])
         workspace.keying.key()
     workspace.timing.set_marks([20, 34])
+    stage.at_hand(
+        "Gull",
+        "Side",
+        "Squawk",
+        "Flap",
+        "Look down",
+        "Beak shut",
+        "Beak half",
+        "Beak open",
+        "Eye open",
+        "Eye shut",
+    )
     stage.save("nf_040", "gull")
 
 

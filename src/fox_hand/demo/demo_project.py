@@ -14,9 +14,12 @@ from fox_hand.library.files.atomic import what_to_do
 NAME = "night-ferry"
 
 
+SOURCE = Path(str(resources.files("fox_hand.demo"))) / "night_ferry"
+
+
 def shipped() -> Path:
     """The demo as it ships with the package."""
-    return Path(str(resources.files("fox_hand.demo"))) / "night_ferry"
+    return SOURCE
 
 
 def demo_performance() -> Path:
@@ -26,7 +29,7 @@ def demo_performance() -> Path:
 
 CREW = ("marrow", "pim")
 PARTS = ("library", "cast", "shots", "project.toml")  # the last makes it a project, so it is last
-FIRST_SHOT = "nf_010"
+FIRST_SHOT, FIRST_FRAME = "nf_010", 57.0
 
 
 def prepare(places: Places) -> tuple[tuple[Path, ...], Path]:

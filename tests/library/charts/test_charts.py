@@ -17,7 +17,7 @@ from fox_hand.interchange.gltf.expressions import RENAMED
 from fox_hand.library.charts import chart_moves
 from fox_hand.library.charts.chart import Assigned, Chart, Slot, alike_name, json_schema
 from fox_hand.library.charts.chart_file import chart_of, chart_text, read_chart, read_charts
-from fox_hand.library.charts.filling import How, fill, owners
+from fox_hand.library.charts.filling import Why, fill, owners
 from fox_hand.library.charts.ready import ready_charts
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.store import Library
@@ -56,12 +56,12 @@ def test_a_card_fills_a_slot_by_what_is_said_then_by_its_tag_then_by_its_name() 
     said = entry("Whatever", "s")
     chart = msgspec.structs.replace(MOUTH, assigned=(Assigned("mbp", "Marrow", ("s", "gone")),))
     assert told(chart, by_name, old, by_word, by_tag, said, full)["mbp", "Marrow"] == [
-        ("s", How.ASSIGNED, False),
-        ("f", How.TAG, False),
-        ("t", How.TAG, False),
-        ("w", How.NAME, False),  # approved before newer
-        ("n", How.NAME, False),
-        ("old", How.NAME, False),
+        ("s", Why.ASSIGNED, False),
+        ("f", Why.TAG, False),
+        ("t", Why.TAG, False),
+        ("w", Why.NAME, False),  # approved before newer
+        ("n", Why.NAME, False),
+        ("old", Why.NAME, False),
     ]
     fist = entry("Rest", "r", tags=("mbp",))  # called like another slot
     assert ("mbp", "Marrow") not in told(MOUTH, fist)
@@ -73,12 +73,12 @@ def test_a_card_fills_a_slot_by_what_is_said_then_by_its_tag_then_by_its_name() 
 def test_what_is_no_mouth_or_of_somebody_else_fills_no_mouth() -> None:
     assert told(MOUTH, entry("Rest", "r", region=Region.HANDS)) == {}
     assert told(MOUTH, entry("Rest", "r", region=Region.HEAD)) == {
-        ("rest", "Marrow"): [("r", How.NAME, False)]  # mouths lie where heads lie
+        ("rest", "Marrow"): [("r", Why.NAME, False)]  # mouths lie where heads lie
     }
     assert told(MOUTH, entry("Rest", "r", character="Pim")) == {}
     hand = entry("Fist", "h", region=Region.HANDS, side="right")
     assert told(MOUTH, hand) == {}
-    assert told(MOUTH, replace(hand, side="both")) == {("fist", "Marrow"): [("h", How.NAME, False)]}
+    assert told(MOUTH, replace(hand, side="both")) == {("fist", "Marrow"): [("h", Why.NAME, False)]}
     wrong = replace(entry("Rest", "x"), error=FoxHandError("a", "b", "c"))
     assert told(MOUTH, wrong) == {}
 
@@ -94,8 +94,8 @@ def test_a_card_can_be_lent_refused_and_put_into_one_slot_only() -> None:
     )
     found = told(chart, pims, entry("Rest", "r"), entry("Rest 2", "m"))
     assert found == {
-        ("rest", "Marrow"): [("p", How.ASSIGNED, True)],
-        ("mbp", "Marrow"): [("m", How.ASSIGNED, False)],
+        ("rest", "Marrow"): [("p", Why.ASSIGNED, True)],
+        ("mbp", "Marrow"): [("m", Why.ASSIGNED, False)],
     }
 
 

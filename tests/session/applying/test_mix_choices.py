@@ -341,7 +341,7 @@ def test_what_was_said_of_names_is_kept_in_the_library_and_counts(
     ready = fits.ready(fist, actor, foreign)
     assert set(ready.card.pose.controls) == {"hand_L"} and ready.names == {"paw"}
     assert (ready.fit.lands, ready.fit.asked) == (1, 1)
-    nobody = replace(foreign, pose=replace(card.pose, controls={"xyzzy": paw}))
+    nobody = replace(foreign, pose=replace(card.pose, controls={"xyzzy": replace(paw, rest=None)}))
     with pytest.raises(FoxHandError) as caught:
         fits.ready(fist, actor, nobody)
     assert caught.value.code == "mix.nothing_lands"

@@ -15,7 +15,7 @@ from fox_hand.library.index.query import REGION_WORDS, SIDE_WORDS
 LEAST = 0.85  # how like its sample a card must be to be proposed
 
 
-class How(IntEnum):
+class Why(IntEnum):
     """Why a card fills a slot; the first counts most."""
 
     ASSIGNED = 0
@@ -34,7 +34,7 @@ class Filled:
     """
 
     card: Entry
-    how: How
+    how: Why
     lent: bool = False
 
 
@@ -87,7 +87,7 @@ def fill(
         if card.character.casefold() in of:
             of[card.character.casefold()].append(_Called.of(card))
     all_names = {slot.key: alike_name(slot.name) for slot in chart.slots}
-    names = {slot.key: _Names.of(chart, slot, all_names) for slot in chart.slots}
+    names = {slot.key: _SlotNames.of(chart, slot, all_names) for slot in chart.slots}
     found = {}
     for character in characters:
         own = of[character.casefold()]
@@ -111,7 +111,7 @@ class _Called:
 
 
 @dataclass(frozen=True)
-class _Names:
+class _SlotNames:
     """What a card in a slot may be called.
 
     Args:
@@ -127,34 +127,34 @@ class _Names:
     others: frozenset[str]
 
     @staticmethod
-    def of(chart: Chart, slot: Slot, all_names: Mapping[str, str]) -> _Names:
+    def of(chart: Chart, slot: Slot, all_names: Mapping[str, str]) -> _SlotNames:
         own = frozenset({all_names[slot.key], alike_name(slot.key)})
         full = frozenset(alike_name(f"{chart.name} {x}") for x in (slot.name, slot.key))
         words = own | full | {alike_name(word) for word in slot.words}
         others = frozenset(name for key, name in all_names.items() if key != slot.key) - own
-        return _Names(own, full, words, others)
+        return _SlotNames(own, full, words, others)
 
-    def how(self, one: _Called) -> How | None:
+    def how(self, one: _Called) -> Why | None:
         """Why a card belongs here; a card that is called like another slot is no grip because
         somebody tagged it ``grip``."""
         other = one.name in self.others
         if one.tags & (self.full if other else self.own | self.full):
-            return How.TAG
-        return How.NAME if not other and one.name in self.words else None
+            return Why.TAG
+        return Why.NAME if not other and one.name in self.words else None
 
 
 def _in_slot(
     chart: Chart,
     slot: Slot,
     character: str,
-    names: _Names,
+    names: _SlotNames,
     own: Sequence[_Called],
     by_identity: Mapping[str, Entry],
 ) -> tuple[Filled, ...]:
     said = chart.said(slot.key, character)
     chosen = [by_identity[i] for i in dict.fromkeys(said.cards) if i in by_identity]
     found = [
-        Filled(card, How.ASSIGNED, card.character.casefold() != character.casefold())
+        Filled(card, Why.ASSIGNED, card.character.casefold() != character.casefold())
         for card in chosen
     ]
     out = {*said.refused, *said.cards} | _assigned_elsewhere(chart, slot, character)

@@ -12,6 +12,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.gathering import Arrival, gather
+from fox_hand.session.figures.snapshot import cast_path
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
 from fox_hand.session.shots.project import SHOTS, Project, read_project, write_project
 from fox_hand.session.shots.shot_file import SUFFIX, write_shot
@@ -155,11 +156,18 @@ class ShotOpener(QObject):
         self._workspace.shots.forget(self.open)
 
     def open_demo(self) -> None:
-        """The first shot of the ferry."""
+        """The first shot of the ferry, and there something to see."""
+        workspace, demo = self._workspace, self._services.demo
 
         def done(made: tuple[tuple[Path, ...], Path]) -> None:
-            self._workspace.settings.target = str(made[1])
-            self.open(self._services.demo.first_shot(made[1]))
+            workspace.settings.target = str(made[1])
+            shot = demo.first_shot(made[1])
+            never_there = not cast_path(workspace.places, stage_key(shot)).is_file()
+            self.open(shot, (lambda: there(shot)) if never_there else None)
+
+        def there(shot: Path) -> None:
+            if workspace.shots.path == shot:
+                workspace.go(demo.first_frame)
 
         self._services.jobs.run(lambda _: self._services.demo.open(), done, self._notice.tell_error)
 

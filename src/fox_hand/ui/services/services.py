@@ -20,11 +20,13 @@ class Demo:
         open: makes the user's copy ready; gives rig files and the library's folder.
         first_shot: the shot it opens with, of the copy that a library belongs to.
         performance: motion to pick poses from.
+        first_frame: what of that shot is seen first by somebody who was never there.
     """
 
     open: Callable[[], tuple[tuple[Path, ...], Path]]
     first_shot: Callable[[Path], Path]
     performance: Path
+    first_frame: float = 1.0
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,7 @@
 - ``chart_list``: ChartList
 - ``chart_paint``: SlotLook, paint_head, paint_character, paint_slot
 - ``charts_screen``: ChartsScreen
+- ``cut_dialog``: CutView, CutDialog
 - ``missing_bar``: GapChips, MissingBar
 - ``slot_panel``: SlotPicture, SmallCard, SlotPanel
 - ``slot_popup``: SlotPopup, region_words
