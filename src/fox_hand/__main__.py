@@ -72,16 +72,21 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
         jobs.stop()
 
 
+NO_CLIPBOARD = ("offscreen", "minimal", "vnc", "linuxfb", "eglfs")  # platforms of the toolkit
+
+
 def forget_clipboard() -> None:
-    """Cards on the clipboard are numbers of this window, and an object of Python, which must not be
-    there any more when the toolkit cleans up after Python has ended."""
+    """Cards on the clipboard are numbers of this window. Where there is no clipboard but the
+    toolkit's own, no object of Python may be left on it: the toolkit cleans up after Python has
+    ended."""
     from PySide6.QtGui import QGuiApplication
 
     from fox_hand.ui.cards.card_drag import CARDS
 
     clipboard = QGuiApplication.clipboard()
     held = clipboard.mimeData()
-    if held is not None and held.hasFormat(CARDS):
+    ours = held is not None and held.hasFormat(CARDS)
+    if ours or QGuiApplication.platformName() in NO_CLIPBOARD:
         clipboard.clear()
 
 

@@ -76,6 +76,9 @@ def main() -> None:
         wait(lambda: "is saved" in window.notice.text)
         after, saved = cards(), "is saved" in window.notice.text
         keys = path.read_text().count('"frames"')
+        # what is left on the clipboard does not stop a process from ending in order
+        window.home.cards.clipboard.copy()
+        wait(lambda: "clipboard" in window.notice.text)
     application.processEvents()
     json.dump(
         {

@@ -154,7 +154,8 @@ def test_a_proposal_goes_on_only_after_yes(quill: Hand) -> None:
     draft = quill.window.screens.fit.draft
     rig = draft.actor.rig
     held = draft.card.pose.controls
-    renamed = {("neckk" if n == "neck" else n): h for n, h in held.items()}
+    neck_of_old = replace(held["neck"], rest=replace(held["neck"].rest, role=None))
+    renamed = {n: h for n, h in held.items() if n != "neck"} | {"neckk": neck_of_old}
     card = replace(draft.card, pose=Pose(renamed))
     fit = quill.window.screens.fit
     fit.draft = FitDraft(card, quill.workspace.actor)
@@ -164,7 +165,7 @@ def test_a_proposal_goes_on_only_after_yes(quill: Hand) -> None:
     assert (row.target, row.landing) == ("Neck", Landing.ASK)
     neck = rig.control_row["Neck"]
     assert neck not in fit.draft.fitted.choice.channels
-    assert "only proposals" in fit.warning.text()
+    assert "only a proposal" in fit.warning.text()
     fit._filter(Landing.ASK)
     line = fit.list.line_of("neckk")
     fit.list.go_to(line)
