@@ -19,7 +19,6 @@ from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
 from fox_hand.core.pose.placing import put
 from fox_hand.demo.demo_project import demo_performance, shipped
-from fox_hand.library.charts.ready import ready_charts
 from fox_hand.library.format.container import card_bytes, read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store import moves
@@ -80,7 +79,7 @@ class Photographer:
         loop.exec()
 
     def card(self, name: str) -> Entry:
-        return next(e for e in self.cards() if e.name == name)
+        return next(e for e in self.cards() if e.name == name and e.character == "Marrow")
 
     def cards(self) -> list[Entry]:
         return list(self.workspace.open_libraries.entries())
@@ -131,7 +130,6 @@ class Photographer:
         self.put_on("Wave")
         self.put_on("Glad")
         self.window.figure_panel.sets.choose("L hand")
-        self.keep("main")
         self.put_on("Fist", keep=False)
         assert self.workspace.mix is not None
         self.workspace.mix.set_amount(0.7)
@@ -205,23 +203,17 @@ class Photographer:
     def overview(self) -> None:
         """The outline beside the cards, narrowed and with facets; charts with their gaps."""
         sheets, place = self.window.sheets, self.workspace.open_libraries.places[0]
-        searches = (("Hands still to approve", "region:hands approved:no"), ("Clips", "kind:clip"))
-        for name, text in searches:
-            self.workspace.kept_searches.keep(name, text)
         sheets.side.set_shown(True)
         sheets.narrow((place.number, "Marrow/Hands"), False)
         sheets.open_facets(True)
         self.keep("outline")
         sheets.open_facets(False)
         sheets.widen()
-        sheets.side.set_shown(False)
-        for file in ready_charts()[1:3]:
-            self.workspace.charts.add(place, file.chart, file.text, file.key)
         self.window.screens.show_charts()
         screen = self.window.screens.charts
-        self.wait(lambda: len(screen.boards) == 2, 1500)
-        board = next(b for b in screen.boards if b.file.key == "hands")
-        screen.grid.go_to((board.key, "flat", "Pim"))
+        self.wait(lambda: len(screen.boards) > 5, 1500)
+        board = next(b for b in screen.boards if b.file.key == "emotions")
+        screen.grid.go_to((board.key, "sad", "Quill"))
         self.keep("charts")
         self.window.screens.close()
 
@@ -249,6 +241,7 @@ class Photographer:
         window.shot_opener.open_demo()
         self.wait(lambda: workspace.shots.name == "nf_010" and len(workspace.cast) == 1, 1200)
         window.notice.hide()
+        self.keep("main")
         actor = workspace.actor
         assert actor is not None
         window.columns.upright.setSizes([800 - 44 - 300, 300])

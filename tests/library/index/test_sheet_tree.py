@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -54,6 +55,13 @@ def test_a_sheet_counts_all_that_lies_in_it_and_says_whose_it_is() -> None:
     assert (marrow.face, grips.face, empty.face) == (3, 1, 0)  # the first face, else the first
     assert at(root, "Mixed").whose == "Marrow, Pim" and grips.whose == ""
     assert at(sheet_tree(columns(), ()), "Marrow").new == 0
+
+
+def test_a_face_is_shown_rather_than_a_mouth_and_a_mouth_rather_than_a_hand() -> None:
+    mouth = REGIONS.index(Region.MOUTH)
+    some = replace(columns(), regions=np.array([HANDS, mouth, HEAD, HANDS, mouth, HEAD]))
+    root = sheet_tree(some, ())
+    assert [at(root, p).face for p in ("Marrow", "Marrow/Hands/Grips", "Mixed")] == [3, 2, 5]
 
 
 def test_what_lies_in_a_sheet_follows_it_whatever_the_order_says() -> None:

@@ -32,8 +32,8 @@ class SheetNode:
         regions: where most of them belong, and a second one if it has a good share.
         characters: whose they are, those with most cards first.
         whose: the same in words, where its path does not name any of them.
-        face: number of the first card in it that shows a face, of its first card where none
-            does; 0 where it holds none.
+        face: number of the first card in it that shows a head, else a part of the face, else of
+            its first card; 0 where it holds none.
         inner: the sheets in it.
     """
 
@@ -130,9 +130,8 @@ def _count(order: Sequence[SheetNode], columns: Columns) -> None:
     of_owners[where] = _crossed(columns.sheets, columns.characters.codes, len(names), width)
     for node, count in zip(order, of_regions.sum(axis=1).tolist(), strict=True):
         node.own = node.count = count
-    first, face = _first_rows(columns)
-    firsts = {name: (first[i], face[i]) for i, name in enumerate(names)}
-    found = [firsts.get(node.path, (NOWHERE, NOWHERE)) for node in order]
+    firsts = dict(zip(names, _first_rows(columns), strict=True))
+    found = [firsts.get(node.path, (NOWHERE,) * 3) for node in order]
     for i in range(len(order) - 1, 0, -1):
         node = order[i]
         at = place[node.path.rpartition("/")[0]]
@@ -140,28 +139,30 @@ def _count(order: Sequence[SheetNode], columns: Columns) -> None:
         order[at].sheets += node.sheets + 1
         of_regions[at] += of_regions[i]
         of_owners[at] += of_owners[i]
-        found[at] = min(found[at][0], found[i][0]), min(found[at][1], found[i][1])
+        found[at] = tuple(map(min, found[at], found[i]))
     regions, owners = _main_regions(of_regions), _owners(of_owners, columns.characters.names)
     for i, node in enumerate(order):
         node.regions, node.characters = regions[i], owners[i]
         said = {part.casefold() for part in node.path.split("/")}
         if said.isdisjoint(map(str.casefold, owners[i])):
             node.whose = ", ".join(owners[i])
-        row = found[i][1] if found[i][1] < NOWHERE else found[i][0]
+        row = next((row for row in found[i] if row < NOWHERE), NOWHERE)
         node.face = int(columns.items[row]) if row < NOWHERE else 0
 
 
-def _first_rows(columns: Columns) -> tuple[list[int], list[int]]:
-    """Of each sheet the row of its first card that can be read, and of the first with a face."""
+def _first_rows(columns: Columns) -> list[tuple[int, ...]]:
+    """Of each sheet the rows of its first card that shows a head, that shows a part of the face,
+    and that can be read at all."""
     known = columns.readable > 0
+    heads = known & (columns.regions == REGIONS.index(Region.HEAD))
     faces = known & np.isin(columns.regions, [REGIONS.index(r) for r in FACE_REGIONS])
     found = []
-    for mask in (known, faces):
+    for mask in (heads, faces, known):
         rows = np.flatnonzero(mask)
         firsts = np.full(len(columns.sheet_names), NOWHERE, dtype=np.int64)
         np.minimum.at(firsts, columns.sheets[rows], rows)
         found.append(firsts.tolist())
-    return found[0], found[1]
+    return list(zip(*found, strict=True))
 
 
 def _crossed(first: Rows, second: Rows, rows: int, width: int) -> Rows:
