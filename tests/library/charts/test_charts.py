@@ -51,17 +51,21 @@ def test_a_card_fills_a_slot_by_what_is_said_then_by_its_tag_then_by_its_name() 
     by_name = entry("M B P 2", "n")
     old = entry("mbp", "old", changed="2026-01-01T00:00:00Z")
     by_word = entry("Lips pressed", "w", approved_by="Ines")
+    face = entry("M B P", "face", region=Region.HEAD)
+    locked = entry("M B P", "locked", approved_by="Ines")
     by_tag = entry("Squeeze", "t", tags=("m b p",))
     full = entry("Odd", "f", tags=("mouths mbp",))
     said = entry("Whatever", "s")
     chart = msgspec.structs.replace(MOUTH, assigned=(Assigned("mbp", "Marrow", ("s", "gone")),))
-    assert told(chart, by_name, old, by_word, by_tag, said, full)["mbp", "Marrow"] == [
+    assert told(chart, face, by_name, old, by_word, locked, by_tag, said, full)["mbp", "Marrow"] == [
         ("s", Why.ASSIGNED, False),
         ("f", Why.TAG, False),
         ("t", Why.TAG, False),
-        ("w", Why.NAME, False),  # approved before newer
+        ("locked", Why.NAME, False),  # approved before newer
         ("n", Why.NAME, False),
         ("old", Why.NAME, False),
+        ("face", Why.NAME, False),  # a mouth before a whole face
+        ("w", Why.WORD, False),  # its name before another word for it
     ]
     fist = entry("Rest", "r", tags=("mbp",))  # called like another slot
     assert ("mbp", "Marrow") not in told(MOUTH, fist)
@@ -75,7 +79,12 @@ def test_what_is_no_mouth_or_of_somebody_else_fills_no_mouth() -> None:
     assert told(MOUTH, entry("Rest", "r", region=Region.HEAD)) == {
         ("rest", "Marrow"): [("r", Why.NAME, False)]  # mouths lie where heads lie
     }
+    assert told(MOUTH, entry("Rest", "r", region=Region.EYES)) == {}
     assert told(MOUTH, entry("Rest", "r", character="Pim")) == {}
+    eyes = Chart("Lids", slots=(Slot("wide", "Wide", region="eyes"),))
+    assert told(eyes, entry("Ee", "e", tags=("wide",))) == {}  # a wide mouth is no wide eye
+    whole = Chart("Emotions", slots=(Slot("wide", "Wide", region="face"),))
+    assert told(whole, entry("Ee", "e", tags=("wide",))) != {}
     hand = entry("Fist", "h", region=Region.HANDS, side="right")
     assert told(MOUTH, hand) == {}
     assert told(MOUTH, replace(hand, side="both")) == {("fist", "Marrow"): [("h", Why.NAME, False)]}

@@ -6,8 +6,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import IntEnum
+from functools import partial
 
-from fox_hand.core.model.controls import FACE_REGIONS
+from fox_hand.core.model.controls import FACE_REGIONS, Region
 from fox_hand.library.charts.chart import Chart, Slot, alike_name
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.query import REGION_WORDS, SIDE_WORDS
@@ -21,6 +22,7 @@ class Why(IntEnum):
     ASSIGNED = 0
     TAG = 1
     NAME = 2
+    WORD = 3
 
 
 @dataclass(frozen=True)
@@ -140,7 +142,9 @@ class _SlotNames:
         other = one.name in self.others
         if one.tags & (self.full if other else self.own | self.full):
             return Why.TAG
-        return Why.NAME if not other and one.name in self.words else None
+        if other or one.name not in self.words:
+            return None
+        return Why.NAME if one.name in self.own | self.full else Why.WORD
 
 
 def _in_slot(
@@ -165,7 +169,7 @@ def _in_slot(
         and one.card.identity not in out
         and belongs(slot, one.card)
     ]
-    others.sort(key=_rank)
+    others.sort(key=partial(_rank, slot))
     return (*found, *others)
 
 
@@ -181,23 +185,36 @@ def _assigned_elsewhere(chart: Chart, slot: Slot, character: str) -> set[str]:
 
 
 def belongs(slot: Slot, card: Entry) -> bool:
-    """Whether a card is of the region and side of a slot. A face is one: mouths lie where heads
-    lie."""
-    if slot.region:
-        wanted = REGION_WORDS[slot.region]
-        if wanted & FACE_REGIONS:
-            wanted = wanted | FACE_REGIONS
-        if card.region not in wanted:
-            return False
+    """Whether a card is of the region and side of a slot. A whole face holds a mouth and eyes, and
+    is told by the region of the head."""
+    wanted = _regions(slot)
+    if wanted and card.region not in wanted:
+        return False
     return not slot.side or card.side in SIDE_WORDS[slot.side]
 
 
-def _rank(one: Filled) -> tuple[object, ...]:
-    """What was said before what is only called so, poses before clips, approved before others, the
-    newest first."""
+def _regions(slot: Slot) -> frozenset[Region]:
+    """Where cards of a slot may lie; empty for anywhere."""
+    wanted = REGION_WORDS[slot.region] if slot.region else frozenset()
+    if wanted & FACE_REGIONS:
+        wanted = wanted | (FACE_REGIONS if Region.HEAD in wanted else {Region.HEAD})
+    return wanted
+
+
+def _near(slot: Slot, card: Entry) -> bool:
+    """Whether a card is of just the part of the body that a slot is about."""
+    if slot.region in ("face", "head"):
+        return card.region is Region.HEAD
+    return not slot.region or card.region in REGION_WORDS[slot.region]
+
+
+def _rank(slot: Slot, one: Filled) -> tuple[object, ...]:
+    """What was said before what is only called so, its own part of the body before others, poses
+    before clips, approved before others, the newest first."""
     card = one.card
     newest = tuple(-ord(c) for c in card.changed)
-    return one.how, card.kind != "pose", not card.locked, newest, card.name
+    kind = card.kind != "pose"
+    return one.how, not _near(slot, card), kind, not card.locked, newest, card.name
 
 
 def _with_likely(
