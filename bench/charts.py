@@ -32,7 +32,7 @@ CONTROLS = 16
 def filled(folder: Path, characters: int, slots: int) -> Library:
     """Every character has the shapes whose number is even for the first, odd for the next."""
     library = Library.create(folder, "Charts")
-    base = read_card(next((shipped() / "library").rglob("*.foxcard")))[0]
+    base = read_card(next((shipped() / "library" / "Marrow" / "Hands").glob("*.foxcard")))[0]
     rest = next(iter(base.pose.controls.values())).rest
     rng = np.random.default_rng(5)
     turns = from_vector(rng.normal(0, 0.5, (slots, CONTROLS, 3)))

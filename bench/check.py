@@ -237,7 +237,7 @@ def measured() -> dict[str, float]:
     """Every ratio by its name."""
     demo = shipped()
     figure = Figure(read_rig(demo / "cast" / "marrow.glb"), demo / "cast" / "marrow.glb")
-    cards = {path.stem: path for path in (demo / "library").rglob("*.foxcard")}
+    cards = {path.stem: path for path in (demo / "library" / "Marrow").rglob("*.foxcard")}
     pose, picture = read_card(cards["Wave"])
     with tempfile.TemporaryDirectory() as folder:
         return {

@@ -78,7 +78,7 @@ def pictures(count: int) -> list[bytes]:
 def generate(folder: Path, count: int) -> None:
     """Cards of four characters in a few dozen sheets, with turns of 36 controls."""
     library = Library.create(folder, "Large")
-    entry = next((shipped() / "library").rglob("*.foxcard"))
+    entry = next((shipped() / "library" / "Marrow" / "Hands").glob("*.foxcard"))
     base = read_card(entry)[0]
     rest = next(iter(base.pose.controls.values())).rest
     rng, shots = np.random.default_rng(7), pictures(24)

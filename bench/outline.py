@@ -62,7 +62,7 @@ def sheet_names(count: int) -> list[str]:
 def generate(folder: Path, count: int, sheets: int) -> None:
     """A fifth of the cards in one sheet, the others spread over the rest."""
     library = Library.create(folder, "Deep")
-    base = read_card(next((shipped() / "library").rglob("*.foxcard")))[0]
+    base = read_card(next((shipped() / "library" / "Marrow" / "Hands").glob("*.foxcard")))[0]
     rest = next(iter(base.pose.controls.values())).rest
     rng, names = np.random.default_rng(7), sheet_names(sheets)
     full = min(FULL, count // 5)

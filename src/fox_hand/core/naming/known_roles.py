@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import NamedTuple
 
 from fox_hand.core.model.controls import Side
 from fox_hand.core.naming.roles import infer_roles
@@ -17,8 +18,7 @@ LIMBS = (
 )
 
 
-@dataclass(frozen=True)
-class JointSaid:
+class JointSaid(NamedTuple):
     """What is known of a joint besides its name.
 
     Args:

@@ -12,7 +12,7 @@ import hashlib
 import os
 import struct
 import zlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Annotated, Literal
@@ -48,6 +48,7 @@ from fox_hand.library.format.schema import (
 )
 
 NO_TURN = 1e-9  # a quaternion of this length says nothing
+NOTHING: tuple[str, ...] = ()
 KINDS = ("turns", "moves", "scales", "settings")
 CHUNK = 64 << 10
 LOCAL, END = b"PK\x03\x04", b"PK\x05\x06"
@@ -221,23 +222,23 @@ def _member(data: bytes, at: int) -> _Member | None:
     return _Member(data[begin : begin + name_size], start, start + full, check)
 
 
-def _content(head: _CardHead) -> str:
+def _content(head: _CardHead, names: Sequence[str]) -> str:
     """Stands for the values of a card, whatever its words are."""
-    held = head.controls
-    values = {
-        n: _Values(held[n].move, held[n].turn, held[n].scale, held[n].settings)
-        for n in sorted(held)
-    }
+    values = {}
+    for name in names:
+        held = head.controls[name]
+        values[name] = _Values(held.move, held.turn, held.scale, held.settings)
     text = msgspec.json.encode((values, head.clip))
     return hashlib.blake2b(text, digest_size=8).hexdigest()
 
 
-def _joints(head: _CardHead) -> Joints:
+def _joints(head: _CardHead, names: Sequence[str]) -> Joints:
     """What a card says of its joints; goals and poles are told from them as a fit does it."""
-    carried = head.carried or _CarriedHead()
-    pulled = {name for names in carried.pulled.values() for name in names}
+    pulled: set[str] = set()
+    if head.carried is not None:
+        pulled.update(*head.carried.pulled.values())
     found = []
-    for name in sorted(head.controls):
+    for name in names:
         held = head.controls[name]
         rest = held.rest
         if rest is not None:
@@ -279,7 +280,7 @@ def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head
         created=head.created,
         changed=head.changed,
         changed_by=plain_name(head.changed_by) or plain_name(head.author),
-        content=_content(head),
+        content=_content(head, names),
         approved_by=approved.by,
         approved_at=approved.at,
         count=len(head.controls),
@@ -287,7 +288,9 @@ def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head
         has_picture=has_picture,
     )
     held_of = head.controls
-    controls = tuple((n, tuple(sorted(s)) if (s := held_of[n].settings) else ()) for n in names)
-    joints = _joints(head)
+    controls = tuple(
+        (n, tuple(sorted(s)) if (s := held_of[n].settings) else NOTHING) for n in names
+    )
+    joints = _joints(head, names)
     motion = None if head.clip is None else passage(clip_of(head.clip))
     return Head(entry, controls, joints, turns, settings, motion)
