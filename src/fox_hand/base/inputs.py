@@ -48,6 +48,16 @@ def open_file(path: Path, largest: int) -> BinaryIO:
     Raises:
         OSError: among others :class:`NotAFileError` and :class:`TooLargeError`.
     """
+    descriptor, _size = open_descriptor(path, largest)
+    try:
+        return os.fdopen(descriptor, "rb")
+    except BaseException:
+        os.close(descriptor)
+        raise
+
+
+def open_descriptor(path: Path, largest: int) -> tuple[int, int]:
+    """The same as a bare descriptor, to be closed by the caller, and the file's size."""
     try:
         # without O_NONBLOCK opening a pipe that nobody writes into would wait for ever
         descriptor = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC | os.O_NOCTTY)
@@ -63,7 +73,7 @@ def open_file(path: Path, largest: int) -> BinaryIO:
             raise NotAFileError
         if status.st_size > largest:
             raise TooLargeError(status.st_size, largest)
-        return os.fdopen(descriptor, "rb")
+        return descriptor, status.st_size
     except BaseException:
         os.close(descriptor)
         raise

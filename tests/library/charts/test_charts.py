@@ -57,7 +57,9 @@ def test_a_card_fills_a_slot_by_what_is_said_then_by_its_tag_then_by_its_name() 
     full = entry("Odd", "f", tags=("mouths mbp",))
     said = entry("Whatever", "s")
     chart = msgspec.structs.replace(MOUTH, assigned=(Assigned("mbp", "Marrow", ("s", "gone")),))
-    assert told(chart, face, by_name, old, by_word, locked, by_tag, said, full)["mbp", "Marrow"] == [
+    assert told(chart, face, by_name, old, by_word, locked, by_tag, said, full)[
+        "mbp", "Marrow"
+    ] == [
         ("s", Why.ASSIGNED, False),
         ("f", Why.TAG, False),
         ("t", Why.TAG, False),

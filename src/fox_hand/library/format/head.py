@@ -9,6 +9,7 @@ wrong.
 from __future__ import annotations
 
 import hashlib
+import itertools
 import os
 import struct
 import zlib
@@ -21,11 +22,10 @@ import msgspec
 
 from fox_hand.base.documents import Number
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, open_file
+from fox_hand.base.inputs import CARD, open_descriptor
 from fox_hand.base.words import plain_name
 from fox_hand.core.animation.passage import passage
 from fox_hand.core.model.controls import Region
-from fox_hand.core.naming.known_roles import JointSaid
 from fox_hand.core.pose.similarity import Numbers
 from fox_hand.library.format.card import clip_of
 from fox_hand.library.format.container import read_card, read_document
@@ -54,17 +54,9 @@ CHUNK = 64 << 10
 LOCAL, END = b"PK\x03\x04", b"PK\x05\x06"
 LOCAL_HEADER = struct.Struct("<4s5H3I2H")
 END_SIZE = 22
-Joints = tuple[tuple[str, JointSaid], ...]
+# name, parent, role, how sure that is, free: plain, as there are dozens of them in every card
+Joints = tuple[tuple[str, str | None, str | None, float, bool], ...]
 Turns = Mapping[str, Quaternion]
-
-
-class _Values(msgspec.Struct):
-    """What is held of one control."""
-
-    move: Vector | None = None
-    turn: Quaternion | None = None
-    scale: Vector | None = None
-    settings: dict[str, Number] = {}
 
 
 class _RestHead(msgspec.Struct):
@@ -73,12 +65,14 @@ class _RestHead(msgspec.Struct):
     role_sure: Share = 1.0
 
 
-class _HeldHead(_Values):
-    rest: _RestHead | None = None
+class _HeldHead(msgspec.Struct):
+    """What is held of one control."""
 
-    def turned_by_nothing(self) -> bool:
-        turn = self.turn  # the last number first: it is next to nothing for half turns only
-        return turn is not None and abs(turn[3]) < NO_TURN and max(map(abs, turn)) < NO_TURN
+    move: Vector | None = None
+    turn: Quaternion | None = None
+    scale: Vector | None = None
+    settings: dict[str, Number] = {}
+    rest: _RestHead | None = None
 
 
 class _CarriedHead(msgspec.Struct):
@@ -111,6 +105,7 @@ class _CardHead(msgspec.Struct):
 
 
 DECODER = msgspec.json.Decoder(_CardHead)
+PACKER = msgspec.msgpack.Encoder()
 
 
 @dataclass(frozen=True)
@@ -120,7 +115,8 @@ class Head:
     Args:
         entry: for lists; its ``item`` and ``shape`` are not known yet.
         controls: names it holds, sorted, each with the names of the settings held of it.
-        joints: what it says of the joints among them.
+        joints: what it says of the joints among them, as
+            :class:`~fox_hand.core.naming.known_roles.JointSaid` after each name.
         turns: unit quaternions relative to rest by control name.
         settings: values by setting name.
         motion: of a clip, how it passes.
@@ -164,22 +160,27 @@ def read_quickly(path: Path) -> tuple[_CardHead, bool] | None:
     except (ValueError, RecursionError):  # the long way says what is wrong
         return None
     # all versions up to this one have these keys alike
-    if not 1 <= head.version <= VERSION or any(
-        held.turned_by_nothing() for held in head.controls.values()
-    ):
+    if not 1 <= head.version <= VERSION or _turned_by_nothing(head):
         return None
     return head, members > 2
+
+
+def _turned_by_nothing(head: _CardHead) -> bool:
+    """Whether some quaternion has no length. The last number is looked at first: it is next to
+    nothing for half turns only."""
+    turns = [h.turn for h in head.controls.values() if h.turn is not None]
+    doubtful = [turn for turn in turns if -NO_TURN < turn[3] < NO_TURN]
+    return any(max(map(abs, turn)) < NO_TURN for turn in doubtful)
 
 
 def _description(path: Path) -> tuple[bytes, int] | None:
     """``card.json`` and how many members the file has."""
     try:
-        file = open_file(path, CARD)
+        descriptor, size = open_descriptor(path, CARD)
     except OSError:
         return None
-    descriptor = file.fileno()
     try:
-        data, size = os.read(descriptor, CHUNK), os.fstat(descriptor).st_size
+        data = os.read(descriptor, CHUNK)
         tail = data[-END_SIZE:]
         if size > len(data):
             tail = os.pread(descriptor, END_SIZE, size - END_SIZE)
@@ -194,7 +195,7 @@ def _description(path: Path) -> tuple[bytes, int] | None:
     except OSError:
         return None
     finally:
-        file.close()
+        os.close(descriptor)
     return (
         (text, struct.unpack_from("<H", tail, 10)[0]) if zlib.crc32(text) == member.check else None
     )
@@ -224,12 +225,9 @@ def _member(data: bytes, at: int) -> _Member | None:
 
 def _content(head: _CardHead, names: Sequence[str]) -> str:
     """Stands for the values of a card, whatever its words are."""
-    values = {}
-    for name in names:
-        held = head.controls[name]
-        values[name] = _Values(held.move, held.turn, held.scale, held.settings)
-    text = msgspec.json.encode((values, head.clip))
-    return hashlib.blake2b(text, digest_size=8).hexdigest()
+    controls = head.controls
+    rows = [(n, (h := controls[n]).move, h.turn, h.scale, h.settings) for n in names]
+    return hashlib.blake2b(PACKER.encode((rows, head.clip)), digest_size=8).hexdigest()
 
 
 def _joints(head: _CardHead, names: Sequence[str]) -> Joints:
@@ -243,23 +241,24 @@ def _joints(head: _CardHead, names: Sequence[str]) -> Joints:
         rest = held.rest
         if rest is not None:
             free = name in pulled or (held.move is not None and held.turn is None)
-            found.append((name, JointSaid(rest.parent, rest.role, rest.role_sure, free)))
+            found.append((name, rest.parent, rest.role, rest.role_sure, free))
     return tuple(found)
 
 
 def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head:
     names = sorted(head.controls)
-    kinds, turns, settings = set[str](), dict[str, Quaternion](), dict[str, float]()
-    for name, held in head.controls.items():
-        if held.turn is not None:
-            turns[name] = held.turn
-        if held.move is not None:
-            kinds.add("moves")
-        if held.scale is not None:
-            kinds.add("scales")
+    everything = head.controls.values()
+    turns = {name: held.turn for name, held in head.controls.items() if held.turn is not None}
+    settings: dict[str, float] = {}
+    for held in everything:
         if held.settings:
             settings.update(held.settings)
-    kinds |= {word for word, there in (("turns", turns), ("settings", settings)) if there}
+    kinds = (
+        bool(turns),
+        any(held.move is not None for held in everything),
+        any(held.scale is not None for held in everything),
+        bool(settings),
+    )
     character = head.character or CharacterFile("")
     approved = head.approved or ApprovedFile()
     entry = Entry(
@@ -284,7 +283,7 @@ def _of_file(path: Path, sheet: str, head: _CardHead, has_picture: bool) -> Head
         approved_by=approved.by,
         approved_at=approved.at,
         count=len(head.controls),
-        holds=tuple(kind for kind in KINDS if kind in kinds),
+        holds=tuple(itertools.compress(KINDS, kinds)),
         has_picture=has_picture,
     )
     held_of = head.controls

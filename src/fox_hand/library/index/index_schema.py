@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-VERSION = 5
+VERSION = 6
 
 # Columns of a card that its words are searched in. The full-text table keeps no text of its own:
 # it looks it up in ``card``. Triggers follow changed and deleted rows; the words of new rows are

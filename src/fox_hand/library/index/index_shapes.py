@@ -31,8 +31,15 @@ class Shape:
     @property
     def stored(self) -> str:
         """It as the index keeps it."""
-        said = [(name, j.parent, j.role, j.role_sure, j.free) for name, j in self.joints]
-        return json.dumps((self.controls, self.turning, said), separators=(",", ":"))
+        return json.dumps((self.controls, self.turning, self.joints), separators=(",", ":"))
+
+    @property
+    def said(self) -> dict[str, JointSaid]:
+        """What the cards say of their joints, by name."""
+        return {
+            name: JointSaid(parent, role, sure, free)
+            for name, parent, role, sure, free in self.joints
+        }
 
     @staticmethod
     def of(stored: str) -> Shape:
@@ -41,5 +48,5 @@ class Shape:
         return Shape(
             tuple((name, tuple(settings)) for name, settings in controls),
             tuple(turning),
-            tuple((name, JointSaid(*said)) for name, *said in joints),
+            tuple(tuple(joint) for joint in joints),
         )

@@ -392,7 +392,7 @@ class OpenLibrary:
             return ()
         source = reading.characters.get(shape, "") if character is None else character
         said = reading.maps.get((source, rig.name)) or NameMap(source, rig.name)
-        joints = dict(reading.shapes[shape].joints) if shape in reading.shapes else {}
+        joints = reading.shapes[shape].said if shape in reading.shapes else {}
         return not_landing(dict(self._controls(shape)), rig, said.names, said.rules, joints)
 
     def _controls(self, shape: int) -> tuple[tuple[str, tuple[str, ...]], ...]:
