@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from dataclasses import replace
 from pathlib import Path
+from uuid import uuid4
 
 import pytest
 
@@ -155,6 +156,9 @@ def test_twins_are_asked_about_once_and_named_after_those_that_are_not(
     assert library is not None
     glad = entry(workspace, "Glad")
     workspace.card_commands.duplicate([glad, entry(workspace, "Fist")])
+    card, picture = read_card(entry(workspace, "Sad").path)
+    theirs = replace(card, identity=uuid4().hex, character="Pim")
+    library.add(theirs, picture, "Pim/Face")  # of another character it is no twin
     report = looked(workspace, place)
     pairs = [p for p in report.pairs if not p.double and p.share > 0.999]
     assert len(pairs) == 2 and not any(p.kept for p in pairs)

@@ -241,12 +241,15 @@ def _pairs(place: OpenLibrary, entries: Mapping[int, Entry]) -> tuple[NearTwins,
     assert place.finder is not None and place.library is not None
     kept = kept_on_purpose(place.library)
     found = []
-    for a, b, share in place.finder.twins(NEAR)[:MOST]:
+    for a, b, share in place.finder.twins(NEAR):
         first, second = entries.get(a), entries.get(b)
-        if first is not None and second is not None and first.identity != second.identity:
+        if first is None or second is None or first.identity == second.identity:
+            continue
+        # every character has its own fist, with its own picture, to be adjusted on its own
+        if first.character == second.character:
             pair = pair_of(first.identity, second.identity)
             found.append(NearTwins(first, second, share, pair in kept))
-    return tuple(_doubles(entries.values()) + sorted(found, key=lambda p: p.kept))
+    return tuple(_doubles(entries.values()) + sorted(found[:MOST], key=lambda p: p.kept))
 
 
 def _doubles(entries: Iterable[Entry]) -> list[NearTwins]:
