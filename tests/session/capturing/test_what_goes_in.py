@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+from shutil import copy2
+
 import numpy as np
 import pytest
 
@@ -9,6 +12,8 @@ from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.model.controls import Channel, ControlKind, Region, Side
 from fox_hand.core.rig.rig import Rig
+from fox_hand.demo.demo_project import shipped
+from fox_hand.interchange.readers import read_rig
 from fox_hand.library.store.sheets import Habit
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.away import (
@@ -96,6 +101,15 @@ def test_the_side_is_named_once(workspace: Workspace) -> None:
         if control.side.value in control.label.lower().split():
             front = ""
         assert name == front + control.label
+
+
+def test_settings_of_both_sides_on_one_mesh_are_told_apart(tmp_path: Path) -> None:
+    path = tmp_path / "strangers.glb"
+    copy2(shipped() / "cast" / "marrow.glb", path)  # without its sidecar: the mesh holds them all
+    rig = read_rig(path)
+    names = [channel_name(rig, ChannelId(SETTING, setting.name)) for setting in rig.settings]
+    assert len(set(names)) == len(names)
+    assert {"Face L brow down", "Face R brow down"} <= set(names)
 
 
 def held(rig: Rig, chosen: ChosenChannels) -> dict[str, str]:

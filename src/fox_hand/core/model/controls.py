@@ -166,6 +166,11 @@ class Setting:
     helper: bool = False
 
     @property
+    def words(self) -> str:
+        """Its label within a sentence; letters of a side stay large."""
+        return " ".join(w if w in ("L", "R") else w.lower() for w in self.label.split())
+
+    @property
     def discrete(self) -> bool:
         """Whether it jumps from one value to the next (switches and choices)."""
         return self.kind is not SettingKind.FLOAT

@@ -12,5 +12,5 @@ Guesses from names only; what a rig's sidecar says goes before them.
 - ``roles``: infer_roles, Tree, spine_roles
 - ``shape_roles``: ShapeRoles, shape_roles
 - ``side_region``: tokens, side_words, side_from_name, region_from_name, partner_name, infer_sides,
-  infer_regions, label_of
+  infer_regions, label_of, sided_label
 """

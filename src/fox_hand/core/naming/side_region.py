@@ -156,3 +156,11 @@ def label_of(name: str) -> str:
     if len(words) > 1 and words[0] in ("finger", "hand") and not words[1].isdigit():
         words = words[1:]
     return " ".join(words).capitalize() or name
+
+
+def sided_label(name: str) -> str:
+    """The same with the side in front, where both sides stand in one list: ``L brow down``."""
+    side = side_from_name(name)
+    letter = {Side.LEFT: "L", Side.RIGHT: "R"}.get(side) if side is not None else None
+    label = label_of(name)
+    return label if letter is None else f"{letter} {label.lower()}"

@@ -25,6 +25,7 @@ from fox_hand.core.naming.side_region import (
     partner_name,
     region_from_name,
     side_from_name,
+    sided_label,
 )
 from fox_hand.core.rig.bind_pose import SkinBind
 from fox_hand.core.rig.rig import Rig
@@ -338,10 +339,9 @@ def _with_holders(
         partner = partner_name(name, known) if side_from_name(name) else None
         rule = MirrorRule.SWAP if partner else MirrorRule.KEEP
         low, high = min(rest, 0.0), max(rest, 1.0)
+        label = sided_label(name)
         settings.append(
-            Setting(
-                name, label_of(name), rows[holder], low, high, rest, mirror=rule, partner=partner
-            )
+            Setting(name, label, rows[holder], low, high, rest, mirror=rule, partner=partner)
         )
     return controls, settings
 

@@ -14,7 +14,7 @@ from fox_hand.core.maths.transforms import decompose
 from fox_hand.core.model.controls import Control, ControlKind, MirrorRule, Region, Setting
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.model.solvers import Drive, DrivenKind
-from fox_hand.core.naming.side_region import label_of, partner_name, side_from_name
+from fox_hand.core.naming.side_region import partner_name, side_from_name, sided_label
 from fox_hand.core.rig.bind_pose import SkinBind
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.fingerprint import fingerprint
@@ -215,7 +215,7 @@ def _with_shapes(
         rule = MirrorRule.SWAP if partner else MirrorRule.KEEP
         settings.append(
             Setting(
-                own, label_of(own), len(controls), mirror=rule, partner=partner, helper=not free
+                own, sided_label(own), len(controls), mirror=rule, partner=partner, helper=not free
             )
         )
     return [*controls, holder], settings

@@ -329,9 +329,7 @@ class Comparison:
         if change > VALUE:
             ends = min(setting.minimum, *values), max(setting.maximum, *values)
             size = change / max(setting.maximum - setting.minimum, 1e-9)
-            yield self._row(
-                DifferingPart.SETTING, row, setting.label.lower(), values, "", ends, size
-            )
+            yield self._row(DifferingPart.SETTING, row, setting.words, values, "", ends, size)
 
     def _row(
         self,

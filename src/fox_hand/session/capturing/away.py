@@ -74,7 +74,7 @@ def channel_name(rig: Rig, channel_id: ChannelId) -> str:
     """Such as "Jaw turn", or "Lids L squint" of a setting."""
     if channel_id.is_setting:
         setting = rig.settings[rig.setting_row[channel_id.name]]
-        return f"{named(rig, setting.control)} {setting.label.lower()}"
+        return f"{named(rig, setting.control)} {setting.words}"
     return f"{named(rig, rig.control_row[channel_id.name])} {KIND_WORDS[channel_id.kind]}"
 
 

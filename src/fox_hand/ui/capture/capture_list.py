@@ -101,9 +101,7 @@ class CaptureList(QWidget):
         setting = rig.settings[row]
         if setting.helper:
             return
-        tick = Tick(
-            self._theme, f"{named(rig, setting.control)}: {setting.label.lower()}", indent=24
-        )
+        tick = Tick(self._theme, f"{named(rig, setting.control)}: {setting.words}", indent=24)
         tick.clicked.connect(lambda on, r=row: self._toggle_setting(r, on))
         self.setting_ticks.append((tick, row))
         self._column.addWidget(tick)

@@ -340,7 +340,7 @@ class CapturePanel(QWidget):
         self.needed.tell(
             f"The shape depends on {len(needed)} more",
             [
-                f"{named(rig, s.control)} {s.label.lower()} {draft.state.settings[r]:.2f}"
+                f"{named(rig, s.control)} {s.words} {draft.state.settings[r]:.2f}"
                 for s, r in zip(settings, needed, strict=True)
             ],
         )

@@ -35,7 +35,7 @@ def screen(hand: Hand) -> ChartsScreen:
 def opened(hand: Hand, *names: str) -> ChartsScreen:
     found = hand.window.screens.charts
     hand.key(Qt.Key.Key_F9)
-    assert found.isVisible()
+    assert found.isVisible() and not found.missing.isVisible()  # of no chart nothing is missing
     for name in names:
         hand.click(found.add_button, found.add_button.rect().center())
         choose(hand.window, name)

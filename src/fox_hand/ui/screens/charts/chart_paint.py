@@ -67,7 +67,7 @@ def paint_character(
     y = line.y - offset
     slots = line.board.of(line.character)
     there = sum(not one.missing for one in slots)
-    _paint_round(painter, theme, QRectF(PAD, y + 16, 36, 36), line.character, face)
+    paint_round(painter, theme, QRectF(PAD, y + 16, 36, 36), line.character, face)
     room = LABEL - 36 - 16
     painter.setFont(theme.font(13, 600))
     painter.setPen(theme.colour("text"))
@@ -84,9 +84,10 @@ def paint_character(
         )
 
 
-def _paint_round(
+def paint_round(
     painter: QPainter, theme: Theme, ring: QRectF, name: str, face: QImage | None
 ) -> None:
+    """A character in a circle: the face, or the first letter where no card shows it."""
     painter.save()
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.colour("stage_middle" if face is not None else "high"))
@@ -97,7 +98,7 @@ def _paint_round(
         painter.setClipPath(clip)
         painter.drawImage(ring, face)
     else:
-        painter.setFont(theme.font(14, 600))
+        painter.setFont(theme.font(14 if ring.height() > 24 else 11, 600))
         painter.setPen(theme.colour("text"))
         painter.drawText(ring, CENTRE, name[:1].upper())
     painter.restore()

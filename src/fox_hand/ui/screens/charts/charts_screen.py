@@ -72,6 +72,7 @@ class ChartsScreen(QWidget):
         self.grid.empty_text = NONE_YET
         self.panel = SlotPanel(theme, self.grid, self.grid.picture)
         self.missing = MissingBar(theme, self.grid.face_of)
+        self.missing.hide()
         self._wrong = Words("")
         self._wrong.setWordWrap(True)
         self._wrong.setContentsMargins(12, 4, 12, 8)
@@ -179,6 +180,7 @@ class ChartsScreen(QWidget):
         framed = self._frames_for()
         who = framed[1][0].character if framed is not None else ""
         count = len(framed[1]) if framed is not None else 0
+        self.missing.setVisible(bool(self.boards))  # of no chart nothing is missing
         self.missing.show_gaps(gaps, self.grid.at, len(self.boards), (who, count))
         found = self.grid.filling(self.grid.at)
         if found is None:

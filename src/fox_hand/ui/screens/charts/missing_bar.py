@@ -14,7 +14,6 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPath,
     QPaintEvent,
     QPen,
 )
@@ -22,6 +21,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.session.charts.chart_board import ChartBoard
 from fox_hand.ui.screens.charts.chart_layout import At
+from fox_hand.ui.screens.charts.chart_paint import paint_round
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner
@@ -96,16 +96,8 @@ class GapChips(QWidget, PartsOwner):
         painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), 6, 6)
         ring = QRectF(rect.left() + 6, rect.top() + 6, 20, 20)
         face = self._face(board, at[2])
-        painter.save()
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.colour("stage_middle"))
-        painter.drawEllipse(ring)
-        if face is not None and not face.isNull():
-            clip = QPainterPath()
-            clip.addEllipse(ring)
-            painter.setClipPath(clip)
-            painter.drawImage(ring, face)
-        painter.restore()
+        known = face if face is not None and not face.isNull() else None
+        paint_round(painter, theme, ring, at[2], known)
         painter.setFont(theme.font(12))
         painter.setPen(theme.colour("text"))
         room = round(rect.width()) - 40

@@ -28,8 +28,9 @@ class SlotPicture(QWidget):
         self.setFixedSize(size, size)
 
     def show_image(self, image: QImage | None) -> None:
-        """Show this; an empty ground for None."""
+        """Show this; nothing for None."""
         self._image = image if image is not None else QImage()
+        self.setVisible(image is not None)
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
