@@ -47,6 +47,7 @@ def test_without_a_cache_and_a_state_folder_it_works_and_says_so(tmp_path: Path)
     found = day(tmp_path, 0, "Kept", "C")
     assert "Kept" in found["after"]
     assert not found["faults"]
+    assert not [sentence for sentence in found["said"] if "in vain" in sentence]
     assert any("Nothing can be kept in" in sentence for sentence in found["notices"])
 
 

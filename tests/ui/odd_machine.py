@@ -40,17 +40,24 @@ def main() -> None:
 
     from fox_hand.__main__ import assembled
     from fox_hand.base.places import Places
+    from fox_hand.demo import demo_project
+    from tests.small_demo import make_small_demo
 
+    if not (folder / "small").exists():
+        make_small_demo(folder / "small")
+    demo_project.SOURCE = folder / "small"
     application = QApplication([])
     said: list[str] = []
     notices: set[str] = set()
 
-    def wait(ready: Callable[[], bool]) -> None:
+    def wait(ready: Callable[[], bool], what: str) -> None:
         until = time.monotonic() + 60
         while not ready() and time.monotonic() < until:
             application.processEvents()
             time.sleep(0.01)  # QTest.qWait would keep the interpreter from the jobs
             notices.add(window.notice.text)
+        if not ready():
+            said.append(f"waited in vain for {what}")
 
     with assembled(Places.under(folder)) as window:
         workspace = window.workspace
@@ -59,7 +66,7 @@ def main() -> None:
         workspace.failed.connect(lambda error: said.append(error.sentence()))
         window.shot_opener.open_demo()
         cards = lambda: sorted(e.name for e in workspace.open_libraries.entries())  # noqa: E731 - short lived
-        wait(lambda: len(workspace.cast) == 1 and len(cards()) > 10)
+        wait(lambda: len(workspace.cast) == 1 and len(cards()) > 10, "the demo")
         before = cards()
         actor = workspace.actor
         assert actor is not None
@@ -69,16 +76,16 @@ def main() -> None:
         window.workspace.capturing.ask()
         window.capture.form.name.setText(name)
         window.home.cards.save_capture()
-        wait(lambda: name in cards())
+        wait(lambda: name in cards(), "the card")
         window.home.shots.save()
         path = workspace.shots.path
         assert path is not None
-        wait(lambda: "is saved" in window.notice.text)
+        wait(lambda: "is saved" in window.notice.text, "the shot")
         after, saved = cards(), "is saved" in window.notice.text
         keys = path.read_text().count('"frames"')
         # what is left on the clipboard does not stop a process from ending in order
         window.home.cards.clipboard.copy()
-        wait(lambda: "clipboard" in window.notice.text)
+        wait(lambda: "is on the clipboard" in window.notice.text, "the clipboard")
     application.processEvents()
     json.dump(
         {

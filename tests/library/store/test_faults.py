@@ -34,11 +34,12 @@ from tests.library.conftest import Listed
 from tests.library.killer import PICTURE, card, files
 
 ROOT = Path(__file__).parents[3]
-KILLS = 500
+KILLS = 150  # ``bench/trials.py`` kills a thousand times
+REPLACED = 150  # by each of two programs
 CALLS = ("open", "fsync", "replace", "rename", "link", "unlink", "chmod", "mkdir", "fdopen")
 
 
-def test_killing_the_writer_500_times_loses_no_card(tmp_path: Path) -> None:
+def test_killing_the_writer_loses_no_card(tmp_path: Path) -> None:
     """kill -9 at random moments of adding, replacing, renaming, moving, taking out."""
     command = [sys.executable, "-m", "tests.library.killer", str(tmp_path / "lib"), str(KILLS), "7"]
     done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
@@ -171,7 +172,7 @@ def test_an_error_at_any_system_call_leaves_the_old_card_or_the_new_one(
     assert counts["told"] >= 2
 
 
-def test_two_programs_replacing_one_card_1000_times_lose_nothing(tmp_path: Path) -> None:
+def test_two_programs_replacing_one_card_all_the_time_lose_nothing(tmp_path: Path) -> None:
     library = Library.create(tmp_path / "lib", "Both")
     path = library.add(card("one"), PICTURE, "A")
     identity = current(library, path).identity
@@ -184,7 +185,7 @@ def test_two_programs_replacing_one_card_1000_times_lose_nothing(tmp_path: Path)
                 str(library.folder),
                 str(path),
                 name,
-                "500",
+                str(REPLACED),
             ],
             cwd=ROOT,
             stdin=subprocess.PIPE,
@@ -205,12 +206,12 @@ def test_two_programs_replacing_one_card_1000_times_lose_nothing(tmp_path: Path)
     final = read_card(path)[0]
     waiting, versions = conflicts(library), library.versions(identity)
     print(f"\nreplaced {final.revision - 1} times, {sum(late)} came too late and wait")
-    assert final.revision - 1 + sum(late) == 1000
+    assert final.revision - 1 + sum(late) == 2 * REPLACED
     assert len(waiting) == sum(late)
     assert len(versions) == final.revision - 1
     notes = {read_card(v)[0].note for v in versions} | {c.card.note for c in waiting}
     notes.add(final.note)
-    assert notes >= {f"{name} {i}" for name in ("Ines", "Tomas") for i in range(500)}
+    assert notes >= {f"{name} {i}" for name in ("Ines", "Tomas") for i in range(REPLACED)}
 
 
 def test_damage_at_random_is_told_and_never_made_worse(tmp_path: Path, listed: Listed) -> None:

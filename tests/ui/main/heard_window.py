@@ -10,10 +10,13 @@ from PySide6.QtWidgets import QApplication
 
 from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
+from fox_hand.demo import demo_project
+from tests.small_demo import make_small_demo
 
 
 def main() -> None:
     application = QApplication([])
+    demo_project.SOURCE = make_small_demo(Path(sys.argv[1]) / "small")
     with assembled(Places.under(Path(sys.argv[1]))) as window:
         workspace = window.workspace
 

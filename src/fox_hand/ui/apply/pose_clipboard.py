@@ -12,6 +12,7 @@ from pathlib import Path
 from PySide6.QtCore import QMimeData, QUrl
 from PySide6.QtWidgets import QApplication
 
+from fox_hand.base.scratch import lasting_scratch
 from fox_hand.base.work import Progress
 from fox_hand.library.files.atomic import write_atomically
 from fox_hand.library.format.card import Card
@@ -70,13 +71,21 @@ class PoseClipboard:
         self._jobs.run(work, done, self._notice.tell_error)
 
     def _written(self, card: Card) -> Path:
+        try:
+            path = self._in_folder(card)
+        except OSError:  # no cache folder, or no room in it: as long as this program runs, then
+            self._folder = lasting_scratch()
+            path = self._in_folder(card)
+        others = sorted(self._folder.iterdir(), key=lambda one: one.stat().st_mtime)
+        for old in others[:-KEPT]:
+            shutil.rmtree(old, ignore_errors=True)
+        return path
+
+    def _in_folder(self, card: Card) -> Path:
         folder = self._folder / card.identity
         folder.mkdir(parents=True, exist_ok=True)
         path = folder / f"{file_stem(card.name)}{SUFFIX}"
         write_atomically(path, card_bytes(card, None))
-        others = sorted(self._folder.iterdir(), key=lambda one: one.stat().st_mtime)
-        for old in others[:-KEPT]:
-            shutil.rmtree(old, ignore_errors=True)
         return path
 
     def paste(self) -> None:
