@@ -314,7 +314,7 @@ def test_a_rig_that_is_not_ours_is_posed_captured_and_gets_its_card_back(
     hand.qtbot.waitUntil(lambda: hand.workspace.actor.rig.name == "Face", timeout=60_000)
     hand.workspace.selection.set([hand.workspace.actor.rig.settings[0].control])
     channels = window.figure_panel.channels
-    assert [r.word for r in channels.rows] == ["Blink", "Blink"]
+    assert [r.word for r in channels.rows] == ["L blink", "R blink"]
     hand.click(channels, channels.value_rect(0).center().toPoint())
     hand.key("1")
     hand.key(Qt.Key.Key_Return)
