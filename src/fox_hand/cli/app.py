@@ -18,6 +18,7 @@ from fox_hand.cli.demo import demo_commands
 from fox_hand.cli.library import library_commands
 from fox_hand.cli.motion_commands import add_motion_commands
 from fox_hand.cli.picture_commands import add_picture_commands
+from fox_hand.cli.puppet_commands import puppet_commands
 from fox_hand.cli.rig_commands import rig_commands
 from fox_hand.cli.shot_commands import project_commands, shot_commands
 from fox_hand.cli.talk import Talk, Verbose, command
@@ -84,6 +85,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
     groups = {
         "card": card_commands(),
         "chart": chart_commands(),
+        "puppet": puppet_commands(),
         "rig": rig_commands(),
         "library": library_commands(),
         "shot": shot_commands(),

@@ -19,11 +19,13 @@ class RigWords:
         metres_per_unit: the unit.
         rest_from: what counts as rest.
         body: which way the figure stands.
+        controls: names of nodes that are to be posed with, joints or not.
     """
 
     metres_per_unit: float | None = None
     rest_from: RestFrom | None = None
     body: BodyFrame | None = None
+    controls: frozenset[str] = frozenset()
 
 
 NOTHING_SAID = RigWords()
@@ -35,7 +37,7 @@ def words_of(sidecar: Sidecar | None, metres_per_unit: float | None = None) -> R
         return RigWords(metres_per_unit)
     unit = sidecar.metres_per_unit if metres_per_unit is None else metres_per_unit
     body = sidecar.body.frame() if sidecar.body is not None else None
-    return RigWords(unit, sidecar.rest_from, body)
+    return RigWords(unit, sidecar.rest_from, body, frozenset(sidecar.controls))
 
 
 def words_beside(path: Path) -> RigWords:

@@ -18,13 +18,13 @@ from fox_hand.render.gpu_rig import Batch, GpuRig, Slot
 from fox_hand.render.ink import ink_drawing
 from fox_hand.render.light import Room, room_of
 from fox_hand.render.no_memory import OPENGL_WORD, no_memory
-from fox_hand.render.programs import ShaderProgram
+from fox_hand.render.programs import Content, ShaderProgram
 from fox_hand.render.targets import Target, Targets
 
 GROUND_MIDDLE = (0xEC / 255, 0xE5 / 255, 0xD8 / 255)
 GROUND_EDGE = (0xCD / 255, 0xC2 / 255, 0xB0 / 255)
 RIGS_KEPT = 6  # beyond those that are in the picture
-Kind = Quality | Literal["sketch", "mask", "depth", "coarse"]
+Kind = Quality | Literal["sketch", "mask", "depth", "coarse", "flat"]
 WET = 0.25  # smoother things, such as eyes, show what they mirror; that needs every pixel
 SHADOWS = {Quality.DRAFT: 256, Quality.CARD: 512, Quality.FULL: 1024}  # pixels
 OUTLINE: Slot = -1  # skin for outlines, which mark some of the flesh
@@ -56,6 +56,7 @@ class Engine:
         self._floors = {Quality.DRAFT: program("floor"), Quality.FULL: program("floor", 2)}
         self._floors[Quality.CARD] = self._floors[Quality.DRAFT]
         self._depth, self._mask = program("depth"), program("mask")
+        self._flat = program("flat")
         self._ground = program("ground")
         square = context.buffer(np.array([-1, -1, 1, -1, -1, 1, 1, 1], "f4").tobytes())
         corners = [(square, "2f", "in_corner")]
@@ -147,8 +148,17 @@ class Engine:
                 ]
                 array = self._figures[kind].array(content, gpu.indices)
             elif kind == "mask":
-                mask = [(skinned, "3f 12x 1f", "in_position", "in_share")]
+                mask: list[Content] = [
+                    (skinned, "3f 12x 1f", "in_position", "in_share"),
+                    (gpu.look, "2f 16x", "in_uv"),
+                ]
                 array = self._mask.array(mask, gpu.indices)
+            elif kind == "flat":
+                flat: list[Content] = [
+                    (skinned, "3f 16x", "in_position"),
+                    (gpu.look, "2f 4f", "in_uv", "in_colour"),
+                ]
+                array = self._flat.array(flat, gpu.indices)
             else:
                 depth = [(skinned, "3f 16x", "in_position")]
                 indices = gpu.indices if kind == "depth" else gpu.coarse
@@ -176,8 +186,11 @@ class Engine:
         self._context.enable_only(moderngl.DEPTH_TEST)
         self._depth.set_matrix("to_clip", room.to_light())
         for standing, slot in placed:
-            self._gpu(standing.rig).pose(standing, slot)
-            self._array(standing.rig, casts, slot).render()
+            gpu = self._gpu(standing.rig)
+            gpu.pose(standing, slot)
+            if gpu.solid:  # drawings cast no shadow
+                vertices = -1 if casts == "coarse" else gpu.solid_count
+                self._array(standing.rig, casts, slot).render(vertices=vertices)
         return texture
 
     def _draw_ground(
@@ -243,11 +256,38 @@ class Engine:
         if view.quality is Quality.CARD:
             self._draw_depth(placed, to_clip)
         for standing, slot in placed:  # still skinned from the shadow pass
-            for batch in self._gpu(standing.rig).batches:
+            for batch in self._gpu(standing.rig).solid:
                 kind = dull if batch.material.roughness >= WET else view.quality
                 array = self._array(standing.rig, kind, slot)
                 self._draw_batch(self._figures[kind], array, batch)
         self._context.depth_func = "<"
+        self._draw_flat(view, placed, to_clip)
+
+    def _draw_flat(self, view: View, placed: list[tuple[Standing, Slot]], to_clip: Array) -> None:
+        """Drawings over all that is solid, who is farther away first."""
+        eye, found = view.camera.eye, list[tuple[float, Standing, Slot, list[Batch]]]()
+        for standing, slot in placed:
+            seen = self._gpu(standing.rig).drawings(standing, eye)
+            if seen:
+                root = standing.at.palette[:, :3, 3].mean(0)
+                found.append((float(to_clip[3, :3] @ root), standing, slot, seen))
+        if not found:
+            return
+        target = self._context.fbo
+        assert isinstance(target, moderngl.Framebuffer)
+        self._context.enable_only(moderngl.DEPTH_TEST | moderngl.BLEND)
+        one, rest = moderngl.ONE, moderngl.ONE_MINUS_SRC_ALPHA
+        self._context.blend_func = moderngl.SRC_ALPHA, rest, one, rest  # type: ignore[assignment]  # four are taken, too
+        target.depth_mask = False  # what is in front is drawn later
+        self._flat.set_matrix("to_clip", to_clip)
+        self._flat.set(picture=1, style=STYLES[view.style])
+        for _, standing, slot, seen in sorted(found, key=lambda one: -one[0]):
+            array = self._array(standing.rig, "flat", slot)
+            for batch in seen:
+                self._flat.set(factor=batch.material.colour)
+                batch.texture.use(1)
+                array.render(vertices=batch.count, first=batch.first)
+        target.depth_mask = True
 
     def _draw_depth(self, placed: list[tuple[Standing, Slot]], to_clip: Array) -> None:
         """How far away everything is, first: shading, which is dear with four points to a pixel,
@@ -258,7 +298,7 @@ class Engine:
         target.color_mask = False, False, False, False
         for standing, slot in placed:
             array = self._array(standing.rig, "depth", slot)
-            for batch in self._gpu(standing.rig).batches:
+            for batch in self._gpu(standing.rig).solid:
                 if not batch.material.cutout:  # what has holes is not known before it is shaded
                     self._cull(batch)
                     array.render(vertices=batch.count, first=batch.first)
@@ -295,8 +335,16 @@ class Engine:
         target.clear(0.0, 0.0, 0.0, 0.0, depth=1.0)
         self._context.enable_only(moderngl.DEPTH_TEST)
         self._mask.set_matrix("to_clip", to_clip)
-        self._gpu(contour.standing.rig).pose(contour.standing, OUTLINE, contour.nodes)
-        self._array(contour.standing.rig, "mask", OUTLINE).render()
+        gpu = self._gpu(contour.standing.rig)
+        gpu.pose(contour.standing, OUTLINE, contour.nodes)
+        array = self._array(contour.standing.rig, "mask", OUTLINE)
+        self._mask.set(picture=1, drawn=False)
+        if gpu.solid:
+            array.render(vertices=gpu.solid_count)
+        self._mask.set(drawn=True)
+        for batch in gpu.drawings(contour.standing):
+            batch.texture.use(1)
+            array.render(vertices=batch.count, first=batch.first)
         mask = _read(target, width, height)[..., 0]
         scale = np.array([view.width / width, view.height / height])
         return tuple(line * scale for line in trace_mask(mask))

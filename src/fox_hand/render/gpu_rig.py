@@ -8,6 +8,7 @@ import moderngl
 import numpy as np
 import numpy.typing as npt
 
+from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.mesh import Material, MeshPart
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Standing
@@ -17,17 +18,26 @@ F4 = npt.NDArray[np.float32]
 INFLUENCES = 8
 COARSE = 40  # cells along the longest side of what casts shadows while something moves
 Slot = int
+SEEN = 0.01  # scale from which on a drawing is seen
 FEW = 4000  # triangles that are not worth thinning out
 
 
 @dataclass(frozen=True)
 class Batch:
-    """Triangles drawn with one material: a range of the index buffer."""
+    """Triangles drawn with one material: a range of the index buffer.
+
+    Args:
+        material: of all of them.
+        first, count: the range.
+        texture: the material's picture, or white.
+        part: row of the rig's part.
+    """
 
     material: Material
     first: int
     count: int
     texture: moderngl.Texture
+    part: int
 
 
 @dataclass
@@ -77,12 +87,15 @@ class GpuRig:
     def _index(self) -> tuple[moderngl.Buffer, list[Batch]]:
         chunks, batches, first = [], [], 0
         uploaded: dict[int, moderngl.Texture] = {}
-        for part, start in zip(self._rig.parts, self._starts, strict=False):
+        parts = self._rig.parts
+        # drawings come last, so that what is solid is one range
+        for row in sorted(range(len(parts)), key=lambda row: parts[row].material.flat):
+            part, start = parts[row], self._starts[row]
             chunks.append((part.triangles + start).astype(np.int32).ravel())
             key = id(part.material.texture)
             if key not in uploaded:
                 uploaded[key] = self._texture(part.material)
-            batches.append(Batch(part.material, first, part.triangles.size, uploaded[key]))
+            batches.append(Batch(part.material, first, part.triangles.size, uploaded[key], row))
             first += part.triangles.size
         joined = np.concatenate(chunks) if chunks else np.zeros(0, np.int32)
         return self._context.buffer(joined.tobytes() or b"\0" * 4), batches
@@ -91,7 +104,7 @@ class GpuRig:
         """Triangles ``(T * 3,)`` with one vertex for all of a cell (Rossignac and Borrel 1993):
         few enough for a quick shadow, and still skinned with all others."""
         parts = zip(self._rig.parts, self._starts, strict=False)
-        chunks = [part.triangles + start for part, start in parts]
+        chunks = [part.triangles + start for part, start in parts if not part.material.flat]
         triangles = np.concatenate(chunks) if chunks else np.zeros((0, 3), np.int32)
         if len(triangles) < FEW:
             return np.asarray(triangles, np.int32).ravel()
@@ -110,6 +123,43 @@ class GpuRig:
         texture.build_mipmaps()
         texture.filter = (moderngl.LINEAR_MIPMAP_LINEAR, moderngl.LINEAR)
         return texture
+
+    @property
+    def solid(self) -> list[Batch]:
+        """What is no drawing."""
+        return [batch for batch in self.batches if not batch.material.flat]
+
+    @property
+    def solid_count(self) -> int:
+        """How many indices, from the first on, are of what is no drawing."""
+        return sum(batch.count for batch in self.solid)
+
+    def drawings(self, standing: Standing, eye: Array | None = None) -> list[Batch]:
+        """The drawings that are seen in a pose.
+
+        Args:
+            standing: the pose.
+            eye: from where, ``(3,)`` metres; what is farther away comes first. Drawings of a
+                puppet lie one before the other in parallel planes, so what counts is how far
+                before the others they lie, not how far away their middles are.
+        """
+        found: list[tuple[Batch, Array, Array]] = []
+        for batch in self.batches:
+            if not batch.material.flat:
+                continue
+            part = self._rig.parts[batch.part]
+            matrix = standing.at.palette[part.joints[0, 0]]
+            if np.abs(matrix[:3, :3]).max() < SEEN:
+                continue  # another drawing of the part is seen
+            middle = part.positions.mean(0, dtype=np.float64)
+            place = matrix[:3, :3] @ middle + matrix[:3, 3]
+            found.append((batch, place, matrix[:3, :3] @ part.normals[0].astype(np.float64)))
+        if eye is None or not found:
+            return [batch for batch, _, _ in found]
+        ahead = found[0][2] / max(float(np.linalg.norm(found[0][2])), 1e-12)
+        if ahead @ (eye - found[0][1]) < 0:
+            ahead = -ahead  # seen from behind
+        return [one[0] for one in sorted(found, key=lambda one: float(ahead @ one[1]))]
 
     def skinned(self, slot: Slot) -> moderngl.Buffer:
         """Positions, normals and marks of one copy: 3, 3 and 1 numbers a vertex."""

@@ -30,6 +30,8 @@ class Material:
         double_sided: whether back faces are drawn.
         glow: linear RGB that is added whatever the light (glTF's emissive factor).
         cutout: alpha below this is not drawn; 0 draws everything.
+        flat: whether it is a drawing, shown in its own colours without light and laid over what
+            is behind it by its alpha (glTF's KHR_materials_unlit with alphaMode BLEND).
     """
 
     name: str = ""
@@ -39,6 +41,7 @@ class Material:
     double_sided: bool = False
     cutout: float = 0.0
     glow: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    flat: bool = False
 
 
 @dataclass(frozen=True, eq=False)

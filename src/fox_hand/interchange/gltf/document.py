@@ -123,6 +123,12 @@ class MaterialInfo(Struct):
     alpha_mode: str = "OPAQUE"
     alpha_cutoff: float = 0.5
     emissive_factor: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    extensions: Any = None
+
+    @property
+    def unlit(self) -> bool:
+        """Whether it is shown in its own colours (extension KHR_materials_unlit)."""
+        return isinstance(self.extensions, dict) and "KHR_materials_unlit" in self.extensions
 
 
 class Texture(Struct):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
@@ -68,6 +68,9 @@ class GltfPartReader:
         joints, weights = self._influences(primitive, count, binding)
         targets, target_normals = self._targets(primitive, count, len(binding.settings))
         uv = self._optional(attributes, "TEXCOORD_0", count, 2)
+        material = self._material(primitive.material)
+        if material.flat and (targets is not None or not in_a_plane(positions)):
+            material = replace(material, flat=False)  # such as lashes: they need what is around
         return MeshPart(
             name=name,
             positions=positions,
@@ -77,7 +80,7 @@ class GltfPartReader:
             weights=weights,
             uv=np.zeros((count, 2), np.float32) if uv is None else uv,
             colours=self._colours(attributes, count),
-            material=self._material(primitive.material),
+            material=material,
             targets=targets,
             target_normals=target_normals,
             target_settings=binding.settings if targets is not None else (),
@@ -177,6 +180,7 @@ class GltfPartReader:
                 double_sided=info.double_sided,
                 glow=info.emissive_factor,
                 cutout=info.alpha_cutoff if info.alpha_mode == "MASK" else 0.0,
+                flat=info.alpha_mode == "BLEND" and info.unlit,
             )
         return self._materials[index]
 
@@ -205,6 +209,14 @@ class GltfPartReader:
         except (OSError, SyntaxError, ValueError):
             self.notes.append(f"Texture {index} cannot be decoded; its material is plain.")
             return None
+
+
+def in_a_plane(positions: FloatArray) -> bool:
+    """Whether points ``(V, 3)`` lie in one plane, as those of a drawing do."""
+    if len(positions) < 3:
+        return False
+    sizes = np.linalg.svd(positions - positions.mean(0), compute_uv=False)
+    return bool(sizes[2] <= 1e-4 * sizes[0] and sizes[1] > 0)
 
 
 def decode_picture(data: bytes) -> npt.NDArray[np.uint8]:

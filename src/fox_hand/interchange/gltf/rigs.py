@@ -7,7 +7,7 @@ from names and geometry.
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
@@ -65,23 +65,43 @@ def read_rig(path: Path, moved: Collection[int] = (), words: RigWords = NOTHING_
             animation of the file moves, are the joints, with what hangs on them and what is to be
             seen beside them; where nothing moves, the nodes that have something to see.
         words: what was said about the file: what counts as rest where the nodes stand in another
-            stance than the skin was bound in (the skin, if nothing was said), and which way the
-            figure stands. The unit is for the caller.
+            stance than the skin was bound in (the skin, if nothing was said), which way the
+            figure stands, and which nodes are posed with. In a file without a skin those are then
+            all. The unit is for the caller.
 
     Raises:
         FoxHandError: for files that cannot be read or have nothing to pose.
     """
     document, buffers = open_document(path)
     moving = frozenset(moved) | animated_nodes(document)
-    bare = frozenset[int]() if document.skins else moving | seen_beside(document, moving)
-    if not document.skins and not bare:
+    said = {i for i, node in enumerate(document.nodes) if node.name in words.controls}
+    bare = frozenset[int]()
+    if not document.skins and not said:
+        bare = moving | seen_beside(document, moving)
+    if not document.skins and not bare and not said:
         raise FoxHandError(
             "gltf.no_skin",
             f"{path.name} has no skin, no animation and no meshes, so there is nothing to pose.",
             KEPT,
             "Export the character together with its skeleton.",
         )
-    return _RigReader(path, document, Accessors(path, document, buffers), bare, moving).rig(words)
+    nodes = _Posed(bare, moving, frozenset(said))
+    return _RigReader(path, document, Accessors(path, document, buffers), nodes).rig(words)
+
+
+@dataclass(frozen=True)
+class _Posed:
+    """Nodes that are posed with, beside the joints of skins.
+
+    Args:
+        bare: those of a file without a skin.
+        moving: those that something moves.
+        said: those that a person named.
+    """
+
+    bare: frozenset[int]
+    moving: frozenset[int]
+    said: frozenset[int]
 
 
 class _RigReader:
@@ -90,11 +110,10 @@ class _RigReader:
         path: Path,
         document: GltfDocument,
         accessors: Accessors,
-        bare: frozenset[int],
-        moving: frozenset[int],
+        posed: _Posed,
     ) -> None:
         self._path = path
-        self._document, self._bare, self._moving = document, bare, moving
+        self._document, self._posed = document, posed
         self._read = accessors
         self._order, parents = _topological(path, document.nodes)
         self._row = {node: row for row, node in enumerate(self._order)}
@@ -263,8 +282,9 @@ class _RigReader:
         nodes, joints = self._document.nodes, self._skin_rows() | self._bare_rows()
         joints |= set(self._humanoid_rows())
         carries = {above for row in joints for above in self._above(row)}
-        moving = {self._row[node] for node in self._moving if node in self._row} - carries
+        moving = {self._row[node] for node in self._posed.moving if node in self._row} - carries
         named = {row for row, node in enumerate(self._order) if says_control(nodes[node].name)}
+        named |= {self._row[node] for node in self._posed.said if node in self._row}
         skinned = {row for row, node in enumerate(self._order) if nodes[node].skin is not None}
         return (moving | named) - joints - skinned
 
@@ -278,7 +298,7 @@ class _RigReader:
         """In a file without a skin the moved nodes and what hangs on them."""
         if self._document.skins:
             return set()
-        found = {self._row[node] for node in self._bare if node in self._row}
+        found = {self._row[node] for node in self._posed.bare if node in self._row}
         for row, node in enumerate(self._order):
             if self._parents[row] in found and self._document.nodes[node].mesh is None:
                 found.add(row)

@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 from fox_hand.interchange.gltf.document import damaged, open_parts, read_uri
 
-FLOAT = 5126
+FLOAT, USHORT = 5126, 5123
 GENERATOR = "Fox Hand"
 MIMES = {b"\x89PNG": "image/png", b"\xff\xd8\xff": "image/jpeg"}
 
@@ -89,7 +89,7 @@ class GltfFile:
         accessor: dict[str, Any] = {
             "bufferView": self._view(array.tobytes()),
             "componentType": FLOAT,
-            "count": array.size // {"SCALAR": 1, "VEC3": 3, "VEC4": 4, "MAT4": 16}[kind],
+            "count": array.size // {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}[kind],
             "type": kind,
         }
         if bounds:
@@ -98,6 +98,21 @@ class GltfFile:
         accessors = self.document.setdefault("accessors", [])
         accessors.append(accessor)
         return len(accessors) - 1
+
+    def indices(self, values: npt.ArrayLike) -> int:
+        """An accessor of indices into vertices; returns its number."""
+        array = np.ascontiguousarray(values, dtype="<u2")
+        accessors = self.document.setdefault("accessors", [])
+        view = self._view(array.tobytes())
+        accessors.append(
+            {"bufferView": view, "componentType": USHORT, "count": array.size, "type": "SCALAR"}
+        )
+        return len(accessors) - 1
+
+    def picture(self, data: bytes, name: str) -> dict[str, Any]:
+        """A picture's entry in ``images``, its bytes within the file."""
+        mime = next((mime for head, mime in MIMES.items() if data.startswith(head)), "image/png")
+        return {"name": name, "mimeType": mime, "bufferView": self._view(data)}
 
     def glb(self) -> bytes:
         """The whole as a GLB."""

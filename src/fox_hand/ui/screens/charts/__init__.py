@@ -4,7 +4,7 @@
 - ``chart_layout``: ChartLine, ChartHead, ChartLayout, lay_out_charts
 - ``chart_legend``: ChartLegend
 - ``chart_list``: ChartList
-- ``chart_paint``: SlotLook, paint_head, paint_character, paint_slot
+- ``chart_paint``: SlotLook, paint_head, paint_character, paint_round, paint_slot
 - ``charts_screen``: ChartsScreen
 - ``cut_dialog``: CutView, CutDialog
 - ``missing_bar``: GapChips, MissingBar

@@ -87,7 +87,14 @@ def paint_character(
 def paint_round(
     painter: QPainter, theme: Theme, ring: QRectF, name: str, face: QImage | None
 ) -> None:
-    """A character in a circle: the face, or the first letter where no card shows it."""
+    """A character in a circle.
+
+    Args:
+        painter, theme: what paints, in which colours.
+        ring: the circle.
+        name: of the character, whose first letter stands where there is no face.
+        face: its picture; None where no card shows it.
+    """
     painter.save()
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.colour("stage_middle" if face is not None else "high"))

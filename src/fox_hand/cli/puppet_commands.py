@@ -1,0 +1,82 @@
+"""``fox-hand puppet``: flat puppets out of drawings."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from fox_hand.cli.talk import Talk, command
+
+if TYPE_CHECKING:
+    from fox_hand.core.puppet.puppet import Puppet
+
+Drawings = Annotated[
+    Path, typer.Argument(help="A folder of PNG, WebP or SVG drawings, or an OpenRaster file.")
+]
+Out = Annotated[Path, typer.Option("--out", "-o", help="The .glb file to write.")]
+Name = Annotated[str, typer.Option("--name", help="Of the character; else the drawings' own.")]
+Height = Annotated[
+    float, typer.Option("--height", min=0.01, max=100.0, help="Of the canvas, in metres.")
+]
+
+
+def puppet_commands() -> typer.Typer:
+    """All of them."""
+    puppet = typer.Typer(help="Flat puppets out of drawings.", no_args_is_help=True)
+    command(puppet, facts=True)(make)
+    return puppet
+
+
+def make(talk: Talk, drawings: Drawings, out: Out, name: Name = "", height: Height = 1.0) -> None:
+    """Make a puppet as far as names and places say, and list what was guessed."""
+    from fox_hand.session.puppets.making import puppet_of, write_puppet
+
+    with talk.progress() as progress:
+        puppet = talk.or_exit(lambda: puppet_of(drawings, name, progress))
+        files = talk.or_exit(lambda: write_puppet(puppet, out, drawings, height, progress))
+    if talk.json:
+        talk.data(_facts(puppet, [str(file) for file in files]))
+        return
+    for note in puppet.notes:
+        talk.note(note)
+    for guess in puppet.guesses:
+        talk.fact(f"guessed\t{_where(guess.view)}{guess.words}\t{guess.why}")
+    talk.note(f"{out}: {_counted(puppet)}")
+
+
+def _where(view: str) -> str:
+    return f"{view}: " if view else ""
+
+
+def _counted(puppet: Puppet) -> str:
+    drawings = sum(len(part.drawings) for part in puppet.parts)
+    views = f" in {len(puppet.views)} views" if len(puppet.views) > 1 else ""
+    return f"{drawings} drawings in {len(puppet.parts)} parts{views}"
+
+
+def _facts(puppet: Puppet, files: list[str]) -> dict[str, Any]:
+    return {
+        "name": puppet.name,
+        "files": files,
+        "views": list(puppet.views),
+        "parts": [
+            {
+                "name": part.name,
+                "view": part.view,
+                "drawings": [drawing.name for drawing in part.drawings],
+                "hangs_on": part.above,
+                "pivot": list(part.pivot),
+                "side": part.side.value,
+                "region": part.region.value,
+                "partner": part.partner,
+            }
+            for part in puppet.parts
+        ],
+        "guesses": [
+            {"part": g.part, "view": g.view, "kind": g.kind.value, "words": g.words, "why": g.why}
+            for g in puppet.guesses
+        ],
+        "notes": list(puppet.notes),
+    }

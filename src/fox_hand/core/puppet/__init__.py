@@ -1,0 +1,8 @@
+"""Flat puppets: drawings in parts, what hangs on what, and what is guessed of it.
+
+- ``drawn``: PartDrawing, DrawnPart, DrawnFigure, png
+- ``guessing``: Silhouette, shape_of, guessed, told
+- ``part_names``: side_of, region_of, plain_words, above_by_name, body_by_name, partner_of,
+  makes_limb
+- ``puppet``: GuessKind, Guess, PuppetPart, Puppet
+"""

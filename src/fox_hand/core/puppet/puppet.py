@@ -1,0 +1,123 @@
+"""A flat puppet: parts that hang on each other and turn about their pivots."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.puppet.drawn import PartDrawing
+
+
+class GuessKind(StrEnum):
+    """What was guessed of a part."""
+
+    HANGS = "hangs"
+    PIVOT = "pivot"
+    PARTNER = "partner"
+
+
+@dataclass(frozen=True)
+class Guess:
+    """Something that nobody said and that was taken to be so.
+
+    Args:
+        kind: of what.
+        part: its name.
+        words: what was guessed: "Eye hangs on Head".
+        why: what speaks for it: "its name says nothing; it lies on it".
+        view: of the part.
+    """
+
+    kind: GuessKind
+    part: str
+    words: str
+    why: str
+    view: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class PuppetPart:
+    """One part of a puppet.
+
+    Args:
+        name: unique within its view.
+        drawings: they take turns; one is seen at a time.
+        view: the view it belongs to; empty where there is one only.
+        shown: which of the drawings is seen at rest.
+        above: name of the part it hangs on, in the same view; None for the body.
+        pivot: about which it turns, canvas pixels, y downwards.
+        side, region: as of every control.
+        partner: the part of the other side in the same view.
+        limits: the least and the greatest turn, radians, counterclockwise; None for any.
+        free: whether it can be moved off its pivot.
+        lower: the part that makes a limb with it, whose tip a goal pulls; None for no limb.
+    """
+
+    name: str
+    drawings: tuple[PartDrawing, ...]
+    view: str = ""
+    shown: int = 0
+    above: str | None = None
+    pivot: tuple[float, float] = (0.0, 0.0)
+    side: Side = Side.CENTRE
+    region: Region = Region.TORSO
+    partner: str | None = None
+    limits: tuple[float, float] | None = None
+    free: bool = False
+    lower: str | None = None
+
+    @property
+    def seen(self) -> PartDrawing:
+        """The drawing that is seen at rest."""
+        return self.drawings[self.shown]
+
+
+@dataclass(frozen=True, eq=False)
+class Puppet:
+    """Everything a flat puppet is made of.
+
+    Args:
+        name: of the character.
+        width, height: of the canvas, pixels.
+        parts: of all views, what is in front first.
+        guesses: what a person has not said and may want to look at.
+        notes: sentences on what was left out.
+    """
+
+    name: str
+    width: int
+    height: int
+    parts: tuple[PuppetPart, ...]
+    guesses: tuple[Guess, ...] = ()
+    notes: tuple[str, ...] = field(default_factory=tuple)
+
+    @property
+    def views(self) -> tuple[str, ...]:
+        """Names of the views; one empty name where there are none."""
+        return tuple(dict.fromkeys(part.view for part in self.parts))
+
+    def of_view(self, view: str) -> tuple[PuppetPart, ...]:
+        """The parts of one view, in front first."""
+        return tuple(part for part in self.parts if part.view == view)
+
+    def part(self, name: str, view: str = "") -> PuppetPart:
+        """A part by its name.
+
+        Raises:
+            KeyError: if there is none.
+        """
+        for part in self.parts:
+            if (part.view, part.name) == (view, name):
+                return part
+        raise KeyError(name)
+
+    def with_part(self, part: PuppetPart) -> Puppet:
+        """With another part in the place of the one of its name."""
+        key = part.view, part.name
+        parts = tuple(part if (p.view, p.name) == key else p for p in self.parts)
+        return replace(self, parts=parts)
+
+    def root(self, view: str) -> PuppetPart:
+        """What all others of a view hang on."""
+        return next(part for part in self.of_view(view) if part.above is None)

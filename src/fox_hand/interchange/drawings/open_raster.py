@@ -1,0 +1,189 @@
+"""OpenRaster files: a ZIP archive of a ``stack.xml`` and layers as PNG.
+
+Follows the OpenRaster Layer Stack Specification (baseline, version 0.0.5): ``mimetype`` comes
+first and is stored; offsets of layers are canvas pixels, y downwards.
+"""
+
+from __future__ import annotations
+
+import io
+import xml.etree.ElementTree as ET
+import zipfile
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path, PurePosixPath
+
+from fox_hand.base.archive import BROKEN, opened_archive, read_member, why_broken
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import MEGABYTE, MOTION, TooLargeError
+from fox_hand.base.work import Progress
+from fox_hand.core.puppet.drawn import DrawnFigure, Pixels, png
+from fox_hand.interchange.drawings.layers import (
+    KEPT,
+    MOST_LAYERS,
+    Group,
+    Layer,
+    drawing_of,
+    figure_of,
+)
+
+MIMETYPE = "image/openraster"
+PLAIN = "svg:src-over"
+STACK = "stack.xml"
+MOST_XML = 8 * MEGABYTE
+MOST_LAYER = 512 * MEGABYTE
+DEEPEST = 40
+LARGEST = 1 << 20  # pixels of a canvas that cannot be meant
+
+
+def damaged(path: Path, why: str) -> FoxHandError:
+    """The error for a file whose inside does not hold together."""
+    return FoxHandError("drawings.damaged", f"{path.name} is damaged: {why}.", KEPT)
+
+
+def read_open_raster(path: Path, progress: Progress) -> DrawnFigure:
+    """Parts and drawings of a layered file.
+
+    Raises:
+        FoxHandError: for files that are damaged, foreign or hold no drawings.
+        OSError: if it cannot be opened.
+        Cancelled: by the progress.
+    """
+    try:
+        with opened_archive(path, MOTION, MOST_LAYERS) as archive:
+            return _StackReader(path, archive, progress).figure()
+    except BROKEN as error:
+        raise damaged(path, why_broken(error)) from error
+
+
+class _StackReader:
+    def __init__(self, path: Path, archive: zipfile.ZipFile, progress: Progress) -> None:
+        self._path, self._archive, self._progress = path, archive, progress
+        self._names = frozenset(archive.namelist())
+        self._notes: list[str] = []
+        self._read = self._all = 0
+
+    def figure(self) -> DrawnFigure:
+        root = self._stack()
+        self._all = sum(1 for _ in root.iter("layer"))
+        size = self._number(root, "w", 0.0), self._number(root, "h", 0.0)
+        if not all(1 <= side <= LARGEST for side in size):
+            raise damaged(self._path, "its canvas has no size")
+        top = root.find("stack")
+        members = [] if top is None else self._members(top, (0.0, 0.0), 1.0, 0)
+        return figure_of(self._path.stem, (round(size[0]), round(size[1])), members, self._notes)
+
+    def _stack(self) -> ET.Element:
+        if STACK not in self._names:
+            raise FoxHandError(
+                "drawings.foreign", f"{self._path.name} is no OpenRaster file.", KEPT
+            )
+        try:
+            text = read_member(self._archive, STACK, MOST_XML)
+        except TooLargeError as error:
+            raise damaged(self._path, f"{STACK} is far too large") from error
+        if b"<!DOCTYPE" in text or b"<!ENTITY" in text:  # what an attack would be made of
+            raise damaged(self._path, f"{STACK} declares entities, which no layer stack needs")
+        try:
+            return ET.fromstring(text)
+        except ET.ParseError as error:
+            raise damaged(self._path, f"{STACK} is no XML") from error
+
+    def _members(
+        self, stack: ET.Element, at: tuple[float, float], opacity: float, deep: int
+    ) -> list[Layer | Group]:
+        if deep > DEEPEST:
+            raise damaged(self._path, "its groups lie in each other without end")
+        found: list[Layer | Group] = []
+        for one in stack:
+            x = at[0] + self._number(one, "x", 0.0)
+            y = at[1] + self._number(one, "y", 0.0)
+            seen = opacity * min(max(self._number(one, "opacity", 1.0), 0.0), 1.0)
+            visible = one.get("visibility", "visible") != "hidden"
+            if one.tag == "stack":
+                self._mode(one)
+                members = self._members(one, (x, y), seen, deep + 1)
+                found.append(Group(one.get("name", ""), members, visible))
+            elif one.tag == "layer":
+                layer = self._layer(one)
+                if layer is not None:
+                    layer.drawing = replace(layer.drawing, left=x, top=y, opacity=seen)
+                    layer.visible = visible
+                    found.append(layer)
+        return found
+
+    def _layer(self, one: ET.Element) -> Layer | None:
+        self._progress.step(self._read / max(self._all, 1), "Reading layers")
+        self._read += 1
+        source = one.get("src", "")
+        name = one.get("name") or PurePosixPath(source).stem
+        self._mode(one)
+        if source not in self._names:
+            self._notes.append(f"{name} is left out: its picture is not in the file.")
+            return None
+        try:
+            data = read_member(self._archive, source, MOST_LAYER)
+        except TooLargeError as error:
+            self._notes.append(f"{name} is left out: {error.strerror}.")
+            return None
+        except BROKEN as error:
+            self._notes.append(f"{name} is left out: {why_broken(error)}.")
+            return None
+        drawing = drawing_of(name, data, self._notes, source)
+        return None if drawing is None else Layer(name, drawing)
+
+    def _mode(self, one: ET.Element) -> None:
+        mode = one.get("composite-op", PLAIN)
+        if mode != PLAIN:
+            word = mode.removeprefix("svg:").replace("-", " ")
+            self._notes.append(f"{one.get('name') or 'A layer'} is drawn plainly, not as {word}.")
+
+    def _number(self, one: ET.Element, key: str, otherwise: float) -> float:
+        try:
+            value = float(one.get(key, otherwise))
+        except ValueError:
+            return otherwise
+        return value if abs(value) <= LARGEST else otherwise
+
+
+def open_raster_bytes(
+    size: tuple[int, int], layers: Sequence[tuple[str, Pixels, int, int]], merged: Pixels
+) -> bytes:
+    """A layered file.
+
+    Args:
+        size: of the canvas, pixels.
+        layers: name, sRGB pixels with straight alpha, left and top of each; in front first.
+        merged: all of it as one picture, ``(height, width, 4)``.
+    """
+    image = ET.Element("image", {"version": "0.0.5", "w": str(size[0]), "h": str(size[1])})
+    stack = ET.SubElement(image, "stack")
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(_member("mimetype"), MIMETYPE, zipfile.ZIP_STORED)
+        for number, (name, pixels, left, top) in enumerate(layers):
+            source = f"data/layer{number:03}.png"
+            places = {"x": str(left), "y": str(top)}
+            ET.SubElement(stack, "layer", {"name": name, "src": source, **places})
+            archive.writestr(_member(source), png(pixels), zipfile.ZIP_STORED)
+        archive.writestr(_member("mergedimage.png"), png(merged), zipfile.ZIP_STORED)
+        archive.writestr(_member("Thumbnails/thumbnail.png"), _small(merged), zipfile.ZIP_STORED)
+        text = ET.tostring(image, encoding="UTF-8", xml_declaration=True)
+        archive.writestr(_member(STACK), text)
+    return buffer.getvalue()
+
+
+def _small(merged: Pixels) -> bytes:
+    from PIL import Image  # noqa: PLC0415 - loading it takes longer than many commands
+
+    picture = Image.fromarray(merged, "RGBA")
+    picture.thumbnail((256, 256))
+    buffer = io.BytesIO()
+    picture.save(buffer, "PNG")
+    return buffer.getvalue()
+
+
+def _member(name: str) -> zipfile.ZipInfo:
+    info = zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0))  # equal puppets give equal bytes
+    info.external_attr = 0o644 << 16
+    return info

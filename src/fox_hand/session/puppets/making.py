@@ -1,0 +1,79 @@
+"""From drawings to the files of a flat puppet."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.outputs import keep_inputs
+from fox_hand.base.work import Progress
+from fox_hand.core.puppet.guessing import guessed
+from fox_hand.core.puppet.puppet import Puppet
+from fox_hand.interchange.drawings.reading import read_drawings
+from fox_hand.interchange.puppet_file import HEIGHT, puppet_files
+from fox_hand.interchange.sidecar import sidecar_path
+from fox_hand.library.files.atomic import write_atomically
+
+KINDS = (".glb",)
+
+
+def puppet_of(source: Path, name: str = "", progress: Progress | None = None) -> Puppet:
+    """A puppet as far as the names and places of drawings say.
+
+    Args:
+        source: a folder of drawings or a layered file.
+        name: of the character; empty takes the folder's or file's.
+        progress: of long work.
+
+    Raises:
+        FoxHandError: if the drawings cannot be read.
+        Cancelled: by the progress.
+    """
+    drawn = read_drawings(source, progress)
+    return guessed(replace(drawn, name=name or spoken(drawn.name)), progress)
+
+
+def spoken(stem: str) -> str:
+    """A file's name as a character's."""
+    words = stem.replace("_", " ").replace("-", " ").split()
+    return " ".join(w[:1].upper() + w[1:] for w in words) or "Puppet"
+
+
+def write_puppet(
+    puppet: Puppet,
+    out: Path,
+    source: Path | None = None,
+    height: float = HEIGHT,
+    progress: Progress | None = None,
+) -> tuple[Path, Path]:
+    """Write a puppet's model file and its sidecar, each whole or not at all.
+
+    Args:
+        puppet: what is written.
+        out: the GLB file.
+        source: what it was made from, which is never written over.
+        height: of the canvas, metres.
+        progress: of long work.
+
+    Returns:
+        the two files.
+
+    Raises:
+        FoxHandError: for another kind of file, for the drawings' own file, or where it cannot be
+            written; what was there is untouched.
+        Cancelled: by the progress.
+    """
+    if out.suffix.lower() not in KINDS:
+        raise FoxHandError(
+            "puppet.kind",
+            f"A puppet cannot be written as {out.name}.",
+            "Nothing was written.",
+            "Puppets are written as .glb.",
+        )
+    if source is not None:
+        keep_inputs(out, [source])
+    glb, sidecar = puppet_files(puppet, height, progress)
+    write_atomically(sidecar_path(out), sidecar)
+    write_atomically(out, glb)
+    return out, sidecar_path(out)
