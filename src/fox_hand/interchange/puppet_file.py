@@ -317,7 +317,7 @@ def _settings(part: PuppetPart, names: PuppetNames) -> dict[str, SettingNotes]:
     partner = names.node.get((part.view, part.partner)) if part.partner else None
     found = {
         f"{name}_in_front": SettingNotes(
-            label="In front",
+            label=f"{part.name} in front",
             minimum=-float(IN_FRONT),
             maximum=float(IN_FRONT),
             mirror=MirrorRule.SWAP if partner else MirrorRule.KEEP,
@@ -326,7 +326,7 @@ def _settings(part: PuppetPart, names: PuppetNames) -> dict[str, SettingNotes]:
     }
     if len(part.drawings) > 1:
         words = [drawing.name for drawing in part.drawings]
-        found[f"{name}_drawing"] = _choice("PartDrawing", words, part.shown)
+        found[f"{name}_drawing"] = _choice(f"{part.name} drawing", words, part.shown)
     return found
 
 

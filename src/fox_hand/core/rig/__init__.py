@@ -3,7 +3,7 @@ Also what keeps values when a file was read again.
 
 - ``bind_pose``: SkinBind, BindPose, bind_pose
 - ``limit_table``: LimitTable
-- ``locks_limits``: Lock, built_in, within
+- ``locks_limits``: Lock, built_in, out_of_plane, within
 - ``mirror_table``: MirrorTable
 - ``rebind``: Values, values_of, with_values, merged
 - ``rig``: SettingRules, PickerSpot, Rig

@@ -13,6 +13,9 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 
+# what would leave the plane of a drawing
+DEPTH = {(Channel.TURN, 0), (Channel.TURN, 1), (Channel.MOVE, 2), (Channel.SCALE, 2)}
+
 
 @dataclass(frozen=True)
 class Lock:
@@ -38,6 +41,14 @@ def built_in(rig: Rig) -> frozenset[Lock]:
         for control in rig.controls
         for channel, axis in control.locked
     )
+
+
+def out_of_plane(rig: Rig) -> frozenset[Lock]:
+    """Of a puppet cut out of drawings the locks that keep it in its plane: nobody wants to see
+    them, or to undo them."""
+    if not rig.flat:
+        return frozenset()
+    return frozenset(lock for lock in built_in(rig) if (lock.channel, lock.axis) in DEPTH)
 
 
 def within(rig: Rig, locks: Collection[Lock], before: State, after: State) -> State:

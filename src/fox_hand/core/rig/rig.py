@@ -135,6 +135,11 @@ class Rig(WithoutCaches):
         return nodes.astype(np.intp) if len(nodes) else self.joint_nodes
 
     @cached_property
+    def flat(self) -> bool:
+        """Whether it is cut out of drawings: there is nothing to be seen from aside."""
+        return bool(self.parts) and all(part.material.flat for part in self.parts)
+
+    @cached_property
     def row_of_node(self) -> dict[int, int]:
         """For each node that a control moves the row of that control."""
         return {c.node: row for row, c in enumerate(self.controls) if c.moves_node}

@@ -4,4 +4,5 @@ Nothing here draws.
 - ``anchor``: Anchor, anchor_row
 - ``camera``: Camera
 - ``render_request``: Quality, Standing, Contour, View, Picture
+- ``usual_views``: seen_from
 """

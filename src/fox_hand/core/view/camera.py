@@ -167,9 +167,12 @@ class Camera:
 
         Args:
             factor: of the distance.
-            smallest, largest: distances it keeps to, metres.
+            smallest, largest: distances it keeps to, metres, through the usual lens; a narrower
+                one is as much farther away.
         """
-        return replace(self, distance=float(np.clip(self.distance * factor, smallest, largest)))
+        farther = np.tan(Camera.fov / 2) / np.tan(self.fov / 2)
+        distance = np.clip(self.distance * factor, smallest * farther, largest * farther)
+        return replace(self, distance=float(distance))
 
     def framing(self, points: npt.ArrayLike, aspect: float = 1.0, margin: float = 1.12) -> Camera:
         """The same direction of view, with all points just inside the picture.

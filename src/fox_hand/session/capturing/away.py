@@ -70,11 +70,24 @@ def named(rig: Rig, row: int) -> str:
     return {Side.LEFT: "L ", Side.RIGHT: "R "}.get(control.side, "") + control.label
 
 
+def setting_name(rig: Rig, row: int, between: str = " ") -> str:
+    """A setting's name with its control's in front, unless it says that itself.
+
+    Args:
+        rig, row: whose, and which.
+        between: what stands between the two.
+    """
+    setting = rig.settings[row]
+    control = rig.controls[setting.control]
+    if setting.label.lower().startswith(f"{control.label.lower()} "):
+        return setting.label
+    return f"{named(rig, setting.control)}{between}{setting.words}"
+
+
 def channel_name(rig: Rig, channel_id: ChannelId) -> str:
     """Such as "Jaw turn", or "Lids L squint" of a setting."""
     if channel_id.is_setting:
-        setting = rig.settings[rig.setting_row[channel_id.name]]
-        return f"{named(rig, setting.control)} {setting.words}"
+        return setting_name(rig, rig.setting_row[channel_id.name])
     return f"{named(rig, rig.control_row[channel_id.name])} {KIND_WORDS[channel_id.kind]}"
 
 

@@ -15,6 +15,7 @@ from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.anchor import Anchor, anchor_row
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Standing
+from fox_hand.core.view.usual_views import seen_from
 from fox_hand.library.format.card import Card
 from fox_hand.session.capturing.away import away_from
 from fox_hand.session.capturing.chosen_channels import CHANNEL_OF
@@ -77,7 +78,7 @@ def rows_of(rig: Rig, card: Card) -> list[int]:
 
 def usual(rig: Rig) -> Camera:
     """From where a figure is seen where nobody says it: a little aside of its front."""
-    return replace(USUAL, yaw=USUAL.yaw + rig.body.heading)
+    return seen_from(rig, USUAL.yaw, USUAL.pitch)
 
 
 def framed(
@@ -92,7 +93,8 @@ def framed(
             usual way.
     """
     nodes = actor.flesh_nodes(rows) if rows else None
-    whole = replace(like or usual(actor.rig), fov=Camera.fov, shift=(0.0, 0.0))
+    own = usual(actor.rig)
+    whole = replace(like or own, fov=own.fov, shift=(0.0, 0.0))
     return whole.framing(actor.rig.flesh(standing.at, nodes), 1.0)
 
 

@@ -13,6 +13,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Pixels, Quality, Standing, View
+from fox_hand.core.view.usual_views import seen_from
 from fox_hand.library.files.atomic import make_folder, write_atomically
 from fox_hand.library.format.thumb import gif, moving, png, webp
 
@@ -78,7 +79,6 @@ def _around(sequence: PictureSequence) -> Camera:
     """A frame that holds everybody at the beginning, in the middle and at the end."""
     frames = sequence.frames
     first = sequence.standing(float(frames[0]))
-    front = first[0].rig.body.heading if first else 0.0
     looks = {frames[0], frames[len(frames) // 2], frames[-1]}
     points = np.concatenate(
         [
@@ -87,7 +87,7 @@ def _around(sequence: PictureSequence) -> Camera:
             for one in sequence.standing(float(f))
         ]
     )
-    camera = Camera(yaw=front + 0.35, pitch=0.06)
+    camera = seen_from(first[0].rig, 0.35, 0.06) if first else Camera(yaw=0.35, pitch=0.06)
     return camera.framing(points, sequence.width / sequence.height, 1.12)
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from fox_hand.core.model.controls import Channel, SettingKind
 from fox_hand.core.model.state import State
-from fox_hand.core.rig.locks_limits import Lock
+from fox_hand.core.rig.locks_limits import Lock, out_of_plane
 from fox_hand.core.rig.rig import Rig
 from fox_hand.session.figures.channels import ChannelRef, channels_of, with_value
 
@@ -79,7 +79,12 @@ def lock_of(rig: Rig, ref: ChannelRef) -> Lock:
 def rows_of(rig: Rig, selected: Iterable[int]) -> list[ChannelRow]:
     """The rows for a selection: for many controls first what they have in common."""
     selected = list(selected)
-    refs = [r for r in channels_of(rig, selected, KINDS) if not _hidden(rig, r)]
+    plain = out_of_plane(rig)
+    refs = [
+        ref
+        for ref in channels_of(rig, selected, KINDS)
+        if not _hidden(rig, ref) and lock_of(rig, ref) not in plain
+    ]
     if len(selected) == 1:
         return [ChannelRow("", _alone(rig, ref), (ref,)) for ref in refs]
     groups: dict[tuple[object, ...], list[ChannelRef]] = {}

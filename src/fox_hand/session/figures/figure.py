@@ -15,7 +15,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.mirror import mirror, partners_of
-from fox_hand.core.rig.locks_limits import Lock, built_in, within
+from fox_hand.core.rig.locks_limits import Lock, built_in, out_of_plane, within
 from fox_hand.core.rig.rebind import NOTHING, Values, merged, values_of, with_values
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
@@ -186,9 +186,9 @@ class Figure:
         return self._state.differs_from(self.rig.rest, self.rig.settings_of)
 
     def locked_rows(self) -> frozenset[int]:
-        """Controls with any locked channel."""
-        row = self.rig.control_row
-        return frozenset(row[x.control] for x in self.locks if x.control in row)
+        """Controls with any locked channel, beside those that would leave the plane of drawings."""
+        row, plain = self.rig.control_row, out_of_plane(self.rig)
+        return frozenset(row[x.control] for x in self.locks - plain if x.control in row)
 
     def set_locks(self, locks: frozenset[Lock]) -> None:
         """Lock exactly these channels."""
@@ -202,9 +202,14 @@ class Figure:
 
     def flesh_nodes(self, rows: list[int]) -> frozenset[int]:
         """Skeleton nodes whose flesh belongs to some controls: of joints their own, else of
-        goals and the like the bones they pull; holders stand on their node."""
-        controls = [self.rig.controls[r] for r in rows]
+        goals and the like the bones they pull; holders stand on their node. Of a puppet's parts
+        the drawings, which hang below them."""
+        rig = self.rig
+        controls = [rig.controls[r] for r in rows]
         own = {c.node for c in controls if c.kind is ControlKind.JOINT}
+        if rig.flat:
+            drawings = (c for c in rig.controls if c.helper)
+            own |= {c.node for c in drawings if rig.skeleton.parents[c.node] in own}
         return frozenset(own or {n for c in controls for n in self.rig.pulled(c.node)})
 
     def exchange(self, rig: Rig) -> frozenset[str]:

@@ -193,7 +193,7 @@ class MixBar(QWidget):
         self._name.setText(metrics.elidedText(mix.card.name, Qt.TextElideMode.ElideRight, 110))
         sheet = mix.entry.sheet.rsplit("/", 1)[-1]
         made_for = (mix.cards[-1].original or mix.card).character or "any"
-        where = f"{sheet}, for {made_for}"
+        where = f"{sheet}, for {made_for}" if sheet else f"For {made_for}"  # a loose card
         self._where.setText(
             self._where.fontMetrics().elidedText(where, Qt.TextElideMode.ElideRight, 110)
         )

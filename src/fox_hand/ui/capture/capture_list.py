@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fox_hand.core.rig.rig import Rig
-from fox_hand.session.capturing.away import named
+from fox_hand.session.capturing.away import setting_name
 from fox_hand.session.capturing.capture_groups import CaptureGroup
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.theme.theme import Theme
@@ -101,7 +101,7 @@ class CaptureList(QWidget):
         setting = rig.settings[row]
         if setting.helper:
             return
-        tick = Tick(self._theme, f"{named(rig, setting.control)}: {setting.words}", indent=24)
+        tick = Tick(self._theme, setting_name(rig, row, ": "), indent=24)
         tick.clicked.connect(lambda on, r=row: self._toggle_setting(r, on))
         self.setting_ticks.append((tick, row))
         self._column.addWidget(tick)

@@ -13,7 +13,7 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.needs import Capturing
-from fox_hand.session.capturing.away import channel_name, named, way_words
+from fox_hand.session.capturing.away import channel_name, setting_name, way_words
 from fox_hand.session.capturing.capture_controller import CaptureState
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.presets import habit_of
@@ -336,13 +336,9 @@ class CapturePanel(QWidget):
             [channel_name(rig, x) for x in untouched],
         )
         self.untouched.button.setVisible(not nothing)  # nothing at all would be left
-        settings = [rig.settings[s] for s in needed]
         self.needed.tell(
             f"The shape depends on {len(needed)} more",
-            [
-                f"{named(rig, s.control)} {s.words} {draft.state.settings[r]:.2f}"
-                for s, r in zip(settings, needed, strict=True)
-            ],
+            [f"{setting_name(rig, row)} {draft.state.settings[row]:.2f}" for row in needed],
         )
         self.since.setText(f"Since {SINCE[draft.since]}")
         self.since.setVisible(bool(draft.actor.landmarks))

@@ -21,8 +21,8 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from fox_hand.core.model.controls import FACE_REGIONS, ControlKind
-from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
+from fox_hand.core.view.usual_views import seen_from
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.cast import Absent, Member
 from fox_hand.session.figures.figure import Figure
@@ -293,7 +293,7 @@ class CastTabs(QWidget):
         places = handles[rows] if rows else handles
         room = 0.07 * actor.rig.height  # handles lie inside the head
         around = np.concatenate([places + room, places - room]) + actor.ground
-        camera = Camera(yaw=actor.rig.body.heading + 0.25, pitch=0.0).framing(around, 1.0, 1.0)
+        camera = seen_from(actor.rig, 0.25, 0.0).framing(around, 1.0, 1.0)
         view = View((actor.standing,), camera, 48, 48, Quality.CARD)
 
         def ready(result: Picture | Exception) -> None:

@@ -20,6 +20,7 @@ from fox_hand.ui.stage.rotate_gizmo import RotateGizmo
 
 DRAG_STARTS = 4.0
 TURN_PER_PIXEL = np.radians(0.5)
+SWING_STARTS = 12.0  # pixels from the pivot; nearer, the pointer is nowhere about it
 
 
 class StageView(Protocol):
@@ -112,24 +113,29 @@ class Marquee:
 
 
 class FreeTurn:
-    """Turns the selected joints freely, as if they lay under the hand."""
+    """Turns the selected joints freely, as if they lay under the hand; drawings swing about the
+    pivot with the pointer."""
 
     def __init__(self, stage: StageView, workspace: Posing, start: QPointF, label: str) -> None:
         self._stage, self._workspace, self._start, self._label = stage, workspace, start, label
         self._edit: Edit | None = None
+        self._first: float | None = None  # where the pointer was about the pivot
 
     def move(self, at: QPointF) -> None:
         actor = self._workspace.actor
         d = at - self._start
         if actor is None:
             return
+        flat = actor.rig.flat
         if self._edit is None:
-            if max(abs(d.x()), abs(d.y())) <= DRAG_STARTS:
+            if max(abs(d.x()), abs(d.y())) <= (SWING_STARTS if flat else DRAG_STARTS):
                 return
             self._edit = self._workspace.edit(self._label)
             self._nodes = actor.at.nodes
         axes = self._stage.camera.view()[:3, :3]
         vector = axes[1] * d.x() * TURN_PER_PIXEL + axes[0] * d.y() * TURN_PER_PIXEL
+        if flat:
+            vector = axes[2] * self._swung(d)
         self._edit.preview(
             turned_in_world(
                 actor.rig,
@@ -139,6 +145,14 @@ class FreeTurn:
                 from_vector(vector),
             )
         )
+
+    def _swung(self, d: QPointF) -> float:
+        """Radians anticlockwise since the turn began, from where the pointer is about the
+        pivot."""
+        angle = float(np.arctan2(-d.y(), d.x()))
+        if self._first is None:
+            self._first = angle
+        return float((angle - self._first + np.pi) % (2 * np.pi) - np.pi)
 
     def finish(self, at: QPointF) -> None:
         self.move(at)

@@ -18,7 +18,8 @@ def dial_of(work: Posing, layout: HandleLayout) -> RotateGizmo | None:
     found = _selected_last(work, layout)
     if found is None or Channel.TURN not in found[2].channels:
         return None
-    return RotateGizmo(centre_of(layout, found[1]), found[2].axis_labels)
+    axes = (2,) if found[0].rig.flat else (0, 1, 2)  # drawings turn in their plane
+    return RotateGizmo(centre_of(layout, found[1]), found[2].axis_labels, axes=axes)
 
 
 def arrows_of(work: Posing, layout: HandleLayout, camera: Camera) -> MoveGizmo | None:
@@ -27,7 +28,8 @@ def arrows_of(work: Posing, layout: HandleLayout, camera: Camera) -> MoveGizmo |
     if found is None or Channel.MOVE not in found[2].channels:
         return None
     actor, row, control = found
-    if len(control.channels) == len(Channel) and control.kind is ControlKind.JOINT:
+    every = len(control.channels) == len(Channel) and control.kind is ControlKind.JOINT
+    if every and not actor.rig.flat:
         return None  # a file that says nothing lets every joint move, which nobody wants
     return MoveGizmo.of(centre_of(layout, row), actor.at.nodes[control.node], camera)
 

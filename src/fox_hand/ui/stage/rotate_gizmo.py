@@ -25,6 +25,7 @@ class RotateGizmo:
         active: axis being turned, None for none.
         swept: degrees turned in this drag.
         value: degrees of the active channel, shown in the tag.
+        axes: those that have a grip.
     """
 
     centre: QPointF
@@ -32,6 +33,7 @@ class RotateGizmo:
     active: int | None = None
     swept: float = 0.0
     value: float = 0.0
+    axes: tuple[int, ...] = (0, 1, 2)
 
     def grip(self, axis: int) -> QPointF:
         """Middle of a grip; the active one travels with the drag."""
@@ -41,7 +43,7 @@ class RotateGizmo:
 
     def hit(self, at: QPointF) -> int | None:
         """The axis whose grip is under the pointer."""
-        for axis in range(3):
+        for axis in self.axes:
             d = self.grip(axis) - at
             if np.hypot(d.x(), d.y()) <= 9.0:
                 return axis
@@ -65,7 +67,7 @@ def draw_dial(painter: QPainter, theme: Theme, dial: RotateGizmo, pointed: int |
     if dial.active is not None and abs(dial.swept) > 0.01:
         painter.setPen(QPen(theme.colour("accent"), 3))
         painter.drawArc(ring, round(PLACES[dial.active] * 16), round(dial.swept * 16))
-    for axis in range(3):
+    for axis in dial.axes:
         at = dial.grip(axis)
         turned = PLACES[axis] + (dial.swept if axis == dial.active else 0.0)
         painter.save()

@@ -152,6 +152,8 @@ class StageBars:
         if actor is None:
             return {}
         front = float(np.degrees(actor.rig.body.heading))
+        if self._stage.flat:
+            return {"Straight on": (front, 0, None), **parts_of(actor)}
         return {
             "Three-quarter": (front + 20, 3, None),
             "Front": (front, 3, None),

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from fox_hand.core.kinematics.evaluation import Evaluation
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.usual_views import seen_from
 from fox_hand.session.app.needs import PosingInTime
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
@@ -108,6 +109,12 @@ class Stage(QWidget, PartsOwner):
             points = [a.rig.flesh(a.at, None, every=6) for a in actors]
             self._frame_points(np.concatenate(points), 1.2)
 
+    @property
+    def flat(self) -> bool:
+        """Whether only puppets cut out of drawings stand there."""
+        actors = self._workspace.cast.actors
+        return bool(actors) and all(actor.rig.flat for actor in actors)
+
     def _frame_points(self, points: Array, margin: float) -> None:
         free = max(self.height() - self.bottom_reserved, 80)
         camera = self.camera.framing(points, self.width() / free, margin)
@@ -117,8 +124,12 @@ class Stage(QWidget, PartsOwner):
         self.set_camera(camera.pan(0, -lift, self.height()))
 
     def look_from(self, yaw: float, pitch: float, rows: list[int] | None, margin: float) -> None:
-        """A view: direction in degrees, and what is framed."""
-        self.pictures.camera = Camera(yaw=float(np.radians(yaw)), pitch=float(np.radians(pitch)))
+        """A view: direction in degrees, and what is framed. Puppets cut out of drawings are seen
+        straight on."""
+        camera = Camera(yaw=float(np.radians(yaw)), pitch=float(np.radians(pitch)))
+        if self.flat:
+            camera = seen_from(self._workspace.cast.actors[0].rig, 0.0, 0.0)
+        self.pictures.camera = camera
         self.frame(rows, margin)
         self.camera_changed.emit()
         self.refresh()
@@ -286,7 +297,8 @@ class Stage(QWidget, PartsOwner):
         ):
             self._gesture = Pan(self, at)
         elif button is Qt.MouseButton.RightButton or self._space:
-            self._gesture = Orbit(self, at)
+            # from aside there is nothing to be seen of drawings
+            self._gesture = Pan(self, at) if self.flat else Orbit(self, at)
         elif button is Qt.MouseButton.LeftButton and not self.pictures.plain:
             self._gesture = pressed(self, self._workspace, at, shift, through)
 
