@@ -44,10 +44,14 @@ def test_cards_are_heard_with_what_they_are_and_can_be_pressed(hand: Hand) -> No
     )
     assert not fist.state().checked
     view.choice.toggle(view.layout_now().place_of(view.open_libraries.key_in(hand.entry("Fist"))))
-    hand.qtbot.waitUntil(lambda: bool(parts(view)["Fist"].state().checked), timeout=LONG)
+    hand.qtbot.waitUntil(
+        lambda: "Fist" in parts(view) and bool(parts(view)["Fist"].state().checked), timeout=LONG
+    )
     fist.actionInterface().doAction("Press")
     hand.wait_for_mix("Fist")
-    hand.qtbot.waitUntil(lambda: bool(parts(view)["Fist"].state().selected), timeout=LONG)
+    hand.qtbot.waitUntil(
+        lambda: "Fist" in parts(view) and bool(parts(view)["Fist"].state().selected), timeout=LONG
+    )
     assert parts(view)["Fist"].valueInterface().currentValue() == 100.0
     heard["Marrow / Hands"].actionInterface().doAction("Press")  # folds the section
     hand.qtbot.waitUntil(lambda: "Fist" not in parts(view), timeout=LONG)
