@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -18,7 +19,8 @@ Drawings = Annotated[
 Out = Annotated[Path, typer.Option("--out", "-o", help="The .glb file to write.")]
 Name = Annotated[str, typer.Option("--name", help="Of the character; else the drawings' own.")]
 Height = Annotated[
-    float, typer.Option("--height", min=0.01, max=100.0, help="Of the canvas, in metres.")
+    float | None,
+    typer.Option("--height", min=0.01, max=100.0, help="Of the canvas, in metres; else 1."),
 ]
 
 
@@ -26,16 +28,42 @@ def puppet_commands() -> typer.Typer:
     """All of them."""
     puppet = typer.Typer(help="Flat puppets out of drawings.", no_args_is_help=True)
     command(puppet, facts=True)(make)
+    command(puppet, facts=True)(draft)
+    command(puppet)(schema)
     return puppet
 
 
-def make(talk: Talk, drawings: Drawings, out: Out, name: Name = "", height: Height = 1.0) -> None:
-    """Make a puppet as far as names and places say, and list what was guessed."""
-    from fox_hand.session.puppets.making import puppet_of, write_puppet
+def schema(talk: Talk) -> None:
+    """Print the JSON Schema of a draft."""
+    from fox_hand.interchange.puppet_draft import draft_schema
+
+    talk.fact(draft_schema().decode().rstrip())
+
+
+def draft(talk: Talk, drawings: Drawings, name: Name = "", height: Height = None) -> None:
+    """Write down what is guessed beside the drawings, to be corrected by hand. Making the puppet
+    follows it, also after something was drawn anew."""
+    from fox_hand.session.puppets.making import height_of, puppet_of, write_draft
 
     with talk.progress() as progress:
         puppet = talk.or_exit(lambda: puppet_of(drawings, name, progress))
-        files = talk.or_exit(lambda: write_puppet(puppet, out, drawings, height, progress))
+        high = talk.or_exit(lambda: height_of(drawings, height))
+        path = talk.or_exit(lambda: write_draft(puppet, drawings, high))
+    _tell(talk, puppet, [path])
+
+
+def make(talk: Talk, drawings: Drawings, out: Out, name: Name = "", height: Height = None) -> None:
+    """Make a puppet as far as names and places say, and list what was guessed."""
+    from fox_hand.session.puppets.making import height_of, puppet_of, write_puppet
+
+    with talk.progress() as progress:
+        puppet = talk.or_exit(lambda: puppet_of(drawings, name, progress))
+        high = talk.or_exit(lambda: height_of(drawings, height))
+        files = talk.or_exit(lambda: write_puppet(puppet, out, drawings, high, progress))
+    _tell(talk, puppet, files)
+
+
+def _tell(talk: Talk, puppet: Puppet, files: Sequence[Path]) -> None:
     if talk.json:
         talk.data(_facts(puppet, [str(file) for file in files]))
         return
@@ -43,7 +71,7 @@ def make(talk: Talk, drawings: Drawings, out: Out, name: Name = "", height: Heig
         talk.note(note)
     for guess in puppet.guesses:
         talk.fact(f"guessed\t{_where(guess.view)}{guess.words}\t{guess.why}")
-    talk.note(f"{out}: {_counted(puppet)}")
+    talk.note(f"{files[0]}: {_counted(puppet)}")
 
 
 def _where(view: str) -> str:

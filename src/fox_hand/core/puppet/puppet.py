@@ -118,6 +118,15 @@ class Puppet:
         parts = tuple(part if (p.view, p.name) == key else p for p in self.parts)
         return replace(self, parts=parts)
 
+    def circle(self, name: str, view: str = "") -> bool:
+        """Whether a part hangs on itself, by way of others."""
+        above = {part.name: part.above for part in self.of_view(view)}
+        way, at = {name}, above[name]
+        while at is not None and at not in way:
+            way.add(at)
+            at = above.get(at)
+        return at == name
+
     def root(self, view: str) -> PuppetPart:
         """What all others of a view hang on."""
         return next(part for part in self.of_view(view) if part.above is None)

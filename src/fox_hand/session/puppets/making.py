@@ -6,11 +6,20 @@ from dataclasses import replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import read_file
 from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.guessing import guessed
 from fox_hand.core.puppet.puppet import Puppet
 from fox_hand.interchange.drawings.reading import read_drawings
+from fox_hand.interchange.puppet_draft import (
+    LARGEST,
+    draft_bytes,
+    draft_path,
+    notes_of,
+    read_draft,
+    with_notes,
+)
 from fox_hand.interchange.puppet_file import HEIGHT, puppet_files
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.files.atomic import write_atomically
@@ -31,7 +40,41 @@ def puppet_of(source: Path, name: str = "", progress: Progress | None = None) ->
         Cancelled: by the progress.
     """
     drawn = read_drawings(source, progress)
-    return guessed(replace(drawn, name=name or spoken(drawn.name)), progress)
+    found = guessed(replace(drawn, name=spoken(drawn.name)), progress)
+    draft = draft_path(source)
+    if draft.is_file():
+        found, problems = with_notes(found, read_draft(draft))
+        found = replace(found, notes=(*found.notes, *problems))
+    return replace(found, name=name) if name else found
+
+
+def height_of(source: Path, said: float | None) -> float:
+    """How high the canvas is, metres: as said now, else as the draft says.
+
+    Raises:
+        FoxHandError: if the draft cannot be read.
+    """
+    draft = draft_path(source)
+    if said is None and draft.is_file():
+        said = read_draft(draft).height
+    return HEIGHT if said is None else said
+
+
+def write_draft(puppet: Puppet, source: Path, height: float | None = None) -> Path:
+    """Write down everything that is so now, to be corrected by hand; an earlier draft is kept
+    beside it with the ending ``.bak``.
+
+    Returns:
+        the draft's file.
+
+    Raises:
+        FoxHandError: if it cannot be written; what was there is untouched.
+    """
+    path = draft_path(source)
+    if path.is_file():
+        write_atomically(path.with_name(f"{path.name}.bak"), read_file(path, LARGEST))
+    write_atomically(path, draft_bytes(notes_of(puppet, height)))
+    return path
 
 
 def spoken(stem: str) -> str:

@@ -1,0 +1,224 @@
+"""``<drawings>.foxpuppet.json``: what a person has said about drawings that become a puppet.
+
+It lies beside the folder or file of drawings, so drawing something anew keeps pivots and names.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import msgspec
+import numpy as np
+
+from fox_hand.base.documents import Number, Positive, decode_json, wrong_with
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.inputs import read_file
+from fox_hand.base.published import published
+from fox_hand.base.versions import upgrade
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.puppet.puppet import Guess, GuessKind, Puppet, PuppetPart
+
+FORMAT = "fox-hand puppet draft"
+VERSION = 1
+LARGEST = 64 << 20
+KEPT = "The drawings are untouched."
+
+
+class PartNotes(msgspec.Struct, omit_defaults=True):
+    """What is said about one part; what is left out is guessed.
+
+    ``pivot`` is canvas pixels, y downwards; ``limits`` degrees, counterclockwise. An empty
+    ``hangs_on`` makes it the body, an empty ``partner`` leaves it alone, an empty ``lower`` makes
+    no limb. ``shown`` is the name of the drawing that is seen at rest. ``guessed`` names what
+    nobody has looked at yet.
+    """
+
+    name: str
+    view: str = ""
+    hangs_on: str | None = None
+    pivot: tuple[Number, Number] | None = None
+    side: Side | None = None
+    region: Region | None = None
+    partner: str | None = None
+    limits: tuple[Number, Number] | None = None
+    free: bool | None = None
+    lower: str | None = None
+    shown: str | None = None
+    guessed: list[GuessKind] = []
+
+
+class PuppetNotes(msgspec.Struct, omit_defaults=True):
+    """The file. Parts are listed in front first, which is the order they are drawn in; those that
+    are not listed keep their place among their neighbours."""
+
+    format: str
+    version: int
+    name: str | None = None
+    height: Positive | None = None
+    parts: list[PartNotes] = []
+
+
+def draft_path(drawings: Path) -> Path:
+    """Where the draft of a folder or file of drawings lies."""
+    stem = drawings.name if drawings.is_dir() else drawings.stem
+    return drawings.with_name(f"{stem}.foxpuppet.json")
+
+
+def read_draft(path: Path) -> PuppetNotes:
+    """Read and check a draft.
+
+    Raises:
+        FoxHandError: with what is wrong and where.
+    """
+    try:
+        raw: Any = decode_json(read_file(path, LARGEST), object)
+        if not isinstance(raw, dict) or raw.get("format") != FORMAT:
+            raise FoxHandError("puppet.foreign", f"{path.name} is no draft of a puppet.", KEPT)
+        document = upgrade(raw, current=VERSION, steps={}, what="puppet draft")
+        return msgspec.convert(document, PuppetNotes)
+    except (OSError, ValueError) as error:
+        raise FoxHandError(
+            "puppet.damaged",
+            f"{path.name} cannot be read: {wrong_with(error)}.",
+            KEPT,
+            "Mend it, or take it away to begin with what is guessed.",
+        ) from error
+
+
+def draft_bytes(notes: PuppetNotes) -> bytes:
+    """The file's bytes."""
+    return msgspec.json.format(msgspec.json.encode(notes), indent=1) + b"\n"
+
+
+def draft_schema() -> bytes:
+    """The published JSON Schema of a draft."""
+    return published(PuppetNotes, f"Fox Hand puppet draft, version {VERSION}")
+
+
+def notes_of(puppet: Puppet, height: float | None = None) -> PuppetNotes:
+    """Everything that is so now, said."""
+    open_ = {(g.view, g.part, g.kind) for g in puppet.guesses}
+    parts = []
+    for part in puppet.parts:
+        guessed = [kind for kind in GuessKind if (part.view, part.name, kind) in open_]
+        parts.append(_notes(part, guessed))
+    return PuppetNotes(FORMAT, VERSION, puppet.name, height, parts)
+
+
+def _notes(part: PuppetPart, guessed: list[GuessKind]) -> PartNotes:
+    limits = None
+    if part.limits is not None:
+        low, high = (round(float(np.degrees(angle)), 4) for angle in part.limits)
+        limits = low, high
+    x, y = part.pivot
+    return PartNotes(
+        part.name,
+        part.view,
+        part.above or "",
+        (round(x, 2), round(y, 2)),
+        part.side,
+        part.region,
+        part.partner or "",
+        limits,
+        part.free,
+        part.lower or "",
+        part.seen.name if len(part.drawings) > 1 else None,
+        guessed,
+    )
+
+
+def with_notes(puppet: Puppet, notes: PuppetNotes) -> tuple[Puppet, tuple[str, ...]]:
+    """A puppet with what was said laid over what was guessed.
+
+    Returns:
+        the puppet, and sentences about what could not be followed: parts that are not there, and
+        what would hang on itself.
+    """
+    problems: list[str] = []
+    said = {(note.view, note.name): note for note in notes.parts}
+    known = {(part.view, part.name) for part in puppet.parts}
+    for view, name in said.keys() - known:
+        where = f" in {view}" if view else ""
+        problems.append(f"The draft speaks of {name}{where}, which is not drawn.")
+    parts = [_with(part, said.get((part.view, part.name)), known) for part in puppet.parts]
+    found = replace(
+        puppet,
+        name=notes.name or puppet.name,
+        parts=tuple(_ordered(parts, list(said))),
+        guesses=tuple(g for g in puppet.guesses if not _answered(g, said)),
+    )
+    checked = _hung(found, puppet, problems)
+    return checked, tuple(sorted(problems))
+
+
+def _with(part: PuppetPart, note: PartNotes | None, known: set[tuple[str, str]]) -> PuppetPart:
+    if note is None:
+        return part
+
+    def there(name: str | None, now: str | None) -> str | None:
+        if name is None or (name and (part.view, name) not in known) or name == part.name:
+            return now
+        return name or None
+
+    names = [drawing.name for drawing in part.drawings]
+    limits = part.limits
+    if note.limits is not None:
+        low, high = sorted(note.limits)
+        limits = float(np.radians(low)), float(np.radians(high))
+    return replace(
+        part,
+        above=there(note.hangs_on, part.above),
+        pivot=note.pivot or part.pivot,
+        side=note.side or part.side,
+        region=note.region or part.region,
+        partner=there(note.partner, part.partner),
+        limits=limits,
+        free=part.free if note.free is None else note.free,
+        lower=there(note.lower, part.lower),
+        shown=names.index(note.shown) if note.shown in names else part.shown,
+    )
+
+
+def _ordered(parts: list[PuppetPart], said: list[tuple[str, str]]) -> list[PuppetPart]:
+    """Parts that are listed take the places of listed ones, in the order of the list."""
+    rank = {key: number for number, key in enumerate(said)}
+    places = [n for n, part in enumerate(parts) if (part.view, part.name) in rank]
+    listed = sorted((parts[n] for n in places), key=lambda part: rank[part.view, part.name])
+    found = list(parts)
+    for place, part in zip(places, listed, strict=True):
+        found[place] = part
+    views = list(dict.fromkeys(part.view for part in parts))
+    return sorted(found, key=lambda part: views.index(part.view))
+
+
+def _answered(guess: Guess, said: dict[tuple[str, str], PartNotes]) -> bool:
+    note = said.get((guess.view, guess.part))
+    if note is None or guess.kind in note.guessed:
+        return False
+    told = {
+        GuessKind.HANGS: note.hangs_on,
+        GuessKind.PIVOT: note.pivot,
+        GuessKind.PARTNER: note.partner,
+    }
+    return told[guess.kind] is not None
+
+
+def _hung(found: Puppet, before: Puppet, problems: list[str]) -> Puppet:
+    """With one body in every view and nothing that hangs on itself."""
+    for view in found.views:
+        root = before.root(view)
+        bodies = [part for part in found.of_view(view) if part.above is None]
+        # another one counts before the one that was guessed
+        root = next((part for part in bodies if part.name != root.name), root)
+        for part in found.of_view(view):
+            if part.name == root.name:
+                found = found.with_part(replace(found.part(part.name, view), above=None))
+            elif part.above is None:
+                found = found.with_part(replace(part, above=root.name))
+        for part in found.of_view(view):
+            if found.circle(part.name, view):
+                problems.append(f"{part.name} would hang on itself, so it hangs on {root.name}.")
+                found = found.with_part(replace(part, above=root.name))
+    return found
