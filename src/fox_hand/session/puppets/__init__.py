@@ -1,4 +1,4 @@
 """Flat puppets out of drawings.
 
-- ``making``: puppet_of, spoken, write_puppet
+- ``making``: puppet_of, height_of, write_draft, spoken, write_puppet
 """
