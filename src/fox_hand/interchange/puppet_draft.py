@@ -29,7 +29,7 @@ KEPT = "The drawings are untouched."
 class PartNotes(msgspec.Struct, omit_defaults=True):
     """What is said about one part; what is left out is guessed.
 
-    ``pivot`` is canvas pixels, y downwards; ``limits`` degrees, counterclockwise. An empty
+    ``pivot`` is canvas pixels, y downwards, ``moved`` how far its drawings were moved; ``limits`` degrees, counterclockwise. An empty
     ``hangs_on`` makes it the body, an empty ``partner`` leaves it alone, an empty ``lower`` makes
     no limb. ``shown`` is the name of the drawing that is seen at rest. ``guessed`` names what
     nobody has looked at yet.
@@ -46,6 +46,7 @@ class PartNotes(msgspec.Struct, omit_defaults=True):
     free: bool | None = None
     lower: str | None = None
     shown: str | None = None
+    moved: tuple[Number, Number] = (0.0, 0.0)
     guessed: list[GuessKind] = []
 
 
@@ -125,6 +126,7 @@ def _notes(part: PuppetPart, guessed: list[GuessKind]) -> PartNotes:
         part.free,
         part.lower or "",
         part.seen.name if len(part.drawings) > 1 else None,
+        part.moved,
         guessed,
     )
 
@@ -167,6 +169,7 @@ def _with(part: PuppetPart, note: PartNotes | None, known: set[tuple[str, str]])
     if note.limits is not None:
         low, high = sorted(note.limits)
         limits = float(np.radians(low)), float(np.radians(high))
+    part = part.shifted(note.moved[0] - part.moved[0], note.moved[1] - part.moved[1])
     return replace(
         part,
         above=there(note.hangs_on, part.above),

@@ -52,6 +52,7 @@ class PuppetPart:
         limits: the least and the greatest turn, radians, counterclockwise; None for any.
         free: whether it can be moved off its pivot.
         lower: the part that makes a limb with it, whose tip a goal pulls; None for no limb.
+        moved: how far its drawings lie from where their author put them, canvas pixels.
     """
 
     name: str
@@ -66,11 +67,17 @@ class PuppetPart:
     limits: tuple[float, float] | None = None
     free: bool = False
     lower: str | None = None
+    moved: tuple[float, float] = (0.0, 0.0)
 
     @property
     def seen(self) -> PartDrawing:
         """The drawing that is seen at rest."""
         return self.drawings[self.shown]
+
+    def shifted(self, dx: float, dy: float) -> PuppetPart:
+        """With its drawings elsewhere on the canvas; the pivot stays."""
+        drawings = tuple(replace(d, left=d.left + dx, top=d.top + dy) for d in self.drawings)
+        return replace(self, drawings=drawings, moved=(self.moved[0] + dx, self.moved[1] + dy))
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,0 +1,247 @@
+"""A puppet while it is being put together from drawings: every step can be undone, and what was
+said is kept beside the drawings."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from psygnal import Signal
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.work import Progress
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.puppet.puppet import Guess, GuessKind, Puppet, PuppetPart
+from fox_hand.interchange.puppet_file import HEIGHT
+from fox_hand.session.puppets.making import height_of, puppet_of, write_draft, write_puppet
+from fox_hand.session.runtime.draft_history import DraftHistory
+
+Key = tuple[str, str]  # view and name of a part
+
+
+class PuppetAssembly:
+    """What is said of drawings, with undo.
+
+    Args:
+        puppet: as it was guessed, and said before.
+        source: the folder or file of drawings.
+        height: of the canvas, metres.
+    """
+
+    changed = Signal()
+
+    def __init__(self, puppet: Puppet, source: Path, height: float = HEIGHT) -> None:
+        self.source, self.height = source, height
+        self.steps = DraftHistory(puppet)
+        self._kept = puppet
+
+    @staticmethod
+    def of(source: Path, progress: Progress | None = None) -> PuppetAssembly:
+        """Read drawings and guess, in a job.
+
+        Raises:
+            FoxHandError: if they cannot be read.
+            Cancelled: by the progress.
+        """
+        return PuppetAssembly(puppet_of(source, progress=progress), source, height_of(source, None))
+
+    @property
+    def puppet(self) -> Puppet:
+        """As it is now."""
+        return self.steps.now
+
+    @property
+    def unsaved(self) -> bool:
+        """Whether something was said that the draft does not say yet."""
+        return self.puppet is not self._kept
+
+    def undo(self) -> None:
+        if self.steps.go(-1):
+            self.changed.emit()
+
+    def redo(self) -> None:
+        if self.steps.go(1):
+            self.changed.emit()
+
+    def _say(self, puppet: Puppet, joined: str = "") -> None:
+        if self.steps.say(puppet, joined):
+            self.changed.emit()
+
+    def _put(self, part: PuppetPart, answered: GuessKind | None = None, joined: str = "") -> None:
+        """Another part in the place of the one of its name; what was guessed of it is said now."""
+        puppet = self.puppet.with_part(part)
+        if answered is not None:
+            puppet = replace(
+                puppet,
+                guesses=tuple(
+                    g
+                    for g in puppet.guesses
+                    if (g.view, g.part, g.kind) != (part.view, part.name, answered)
+                ),
+            )
+        self._say(puppet, joined)
+
+    def part(self, key: Key) -> PuppetPart:
+        """A part by view and name."""
+        return self.puppet.part(key[1], key[0])
+
+    # -- what can be said -----------------------------------------------------------------
+
+    def set_pivot(self, key: Key, x: float, y: float, joined: str = "") -> None:
+        """Where a part turns.
+
+        Args:
+            key: the part.
+            x, y: canvas pixels, y downwards.
+            joined: steps of one word that follow each other are one.
+        """
+        part = self.part(key)
+        if part.pivot != (x, y):
+            self._put(replace(part, pivot=(x, y)), GuessKind.PIVOT, joined)
+
+    def shift(self, key: Key, dx: float, dy: float, joined: str = "") -> None:
+        """Move a whole part, all its drawings and its pivot, and what hangs on it.
+
+        Args:
+            key: the part.
+            dx, dy: canvas pixels, y downwards.
+            joined: as of :meth:`set_pivot`.
+        """
+        puppet, names = self.puppet, self.below(key)
+        for name in names:
+            part = puppet.part(name, key[0]).shifted(dx, dy)
+            x, y = part.pivot
+            puppet = puppet.with_part(replace(part, pivot=(x + dx, y + dy)))
+        self._say(puppet, joined)
+
+    def below(self, key: Key) -> list[str]:
+        """A part and everything that hangs on it."""
+        parts = self.puppet.of_view(key[0])
+        found = [key[1]]
+        for name in found:
+            found += [part.name for part in parts if part.above == name]
+        return found
+
+    def hang(self, key: Key, above: str) -> None:
+        """Hang a part on another one.
+
+        Raises:
+            FoxHandError: ``puppet.circle`` if that hangs on it, ``puppet.body`` for the body.
+        """
+        part = self.part(key)
+        if part.above is None:
+            raise FoxHandError(
+                "puppet.body",
+                f"{part.name} is the body, so it hangs on nothing.",
+                "Nothing was changed.",
+                "Make another part the body first.",
+            )
+        if above in self.below(key):
+            raise FoxHandError(
+                "puppet.circle",
+                f"{part.name} cannot hang on {above}, which hangs on it.",
+                "Nothing was changed.",
+                f"Hang {above} elsewhere first.",
+            )
+        if part.above != above:
+            self._put(replace(part, above=above), GuessKind.HANGS)
+
+    def make_body(self, key: Key) -> None:
+        """Turn round what hangs on what between the body and a part, which is the body then."""
+        puppet, at, above = self.puppet, self.part(key), None
+        while True:
+            then = at.above
+            puppet = puppet.with_part(replace(at, above=above, free=above is None or at.free))
+            if then is None:
+                break
+            above, at = at.name, puppet.part(then, key[0])
+        self._say(puppet)
+
+    def set_side(self, key: Key, side: Side) -> None:
+        self._put(replace(self.part(key), side=side))
+
+    def set_region(self, key: Key, region: Region) -> None:
+        self._put(replace(self.part(key), region=region))
+
+    def set_free(self, key: Key, free: bool) -> None:
+        """Whether it moves off its pivot."""
+        self._put(replace(self.part(key), free=free))
+
+    def set_limits(self, key: Key, limits: tuple[float, float] | None, joined: str = "") -> None:
+        """The least and the greatest turn.
+
+        Args:
+            key: the part.
+            limits: radians, counterclockwise; None for any.
+            joined: as of :meth:`set_pivot`.
+        """
+        self._put(replace(self.part(key), limits=limits), joined=joined)
+
+    def set_shown(self, key: Key, number: int) -> None:
+        """Which of its drawings is seen at rest."""
+        if self.part(key).shown != number:
+            self._put(replace(self.part(key), shown=number))
+
+    def set_partner(self, key: Key, partner: str | None) -> None:
+        """The part of the other side; it has this one for its partner, and who had either of them
+        before is alone."""
+        view, name = key
+        puppet = self.puppet
+        for part in puppet.of_view(view):
+            mine = part.name in (name, partner)
+            other = partner if part.name == name else name
+            if mine:
+                puppet = puppet.with_part(replace(part, partner=other if partner else None))
+            elif part.partner in (name, partner):
+                puppet = puppet.with_part(replace(part, partner=None))
+        answered = {(view, one, GuessKind.PARTNER) for one in (name, partner)}
+        guesses = tuple(g for g in puppet.guesses if (g.view, g.part, g.kind) not in answered)
+        self._say(replace(puppet, guesses=guesses))
+
+    def place(self, key: Key, place: int) -> None:
+        """Bring a part forwards or back among those of its view; 0 is in front of all."""
+        view, name = key
+        order = [part for part in self.puppet.of_view(view) if part.name != name]
+        order.insert(max(0, min(place, len(order))), self.part(key))
+        if [p.name for p in order] == [p.name for p in self.puppet.of_view(view)]:
+            return
+        parts: list[PuppetPart] = []
+        for one in self.puppet.views:
+            parts += order if one == view else self.puppet.of_view(one)
+        self._say(replace(self.puppet, parts=tuple(parts)))
+
+    def answer(self, guess: Guess) -> None:
+        """It is as it was guessed."""
+        left = tuple(g for g in self.puppet.guesses if g != guess)
+        if len(left) < len(self.puppet.guesses):
+            self._say(replace(self.puppet, guesses=left))
+
+    def answer_all(self) -> None:
+        """All of it is as it was guessed."""
+        if self.puppet.guesses:
+            self._say(replace(self.puppet, guesses=()))
+
+    # -- keeping and making ---------------------------------------------------------------
+
+    def keep(self) -> Path:
+        """Write the draft beside the drawings.
+
+        Raises:
+            FoxHandError: if it cannot be written.
+        """
+        puppet = self.puppet
+        path = write_draft(puppet, self.source, self.height)
+        self._kept = puppet
+        return path
+
+    def make(self, out: Path, progress: Progress | None = None) -> Path:
+        """Write the puppet's files and keep the draft, in a job.
+
+        Raises:
+            FoxHandError: if they cannot be written.
+            Cancelled: by the progress.
+        """
+        puppet = self.puppet
+        glb, _ = write_puppet(puppet, out, self.source, self.height, progress)
+        self.keep()
+        return glb
