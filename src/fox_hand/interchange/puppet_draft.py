@@ -29,10 +29,10 @@ KEPT = "The drawings are untouched."
 class PartNotes(msgspec.Struct, omit_defaults=True):
     """What is said about one part; what is left out is guessed.
 
-    ``pivot`` is canvas pixels, y downwards, ``moved`` how far its drawings were moved; ``limits`` degrees, counterclockwise. An empty
-    ``hangs_on`` makes it the body, an empty ``partner`` leaves it alone, an empty ``lower`` makes
-    no limb. ``shown`` is the name of the drawing that is seen at rest. ``guessed`` names what
-    nobody has looked at yet.
+    ``pivot`` is canvas pixels, y downwards, ``moved`` how far its drawings were moved; ``limits``
+    are degrees, counterclockwise. An empty ``hangs_on`` makes it the body, an empty ``partner``
+    leaves it alone, an empty ``lower`` makes no limb. ``shown`` is the name of the drawing that is
+    seen at rest. ``guessed`` names what nobody has looked at yet.
     """
 
     name: str

@@ -38,7 +38,7 @@ def test_what_is_said_of_a_guess_answers_it_and_goes_back(assembly: PuppetAssemb
     assembly.hang(THING, "Head")  # as it is already
     assert heard == [count - 1]
     assembly.undo()
-    assert assembly.part(THING).above == "Near wing"
+    assert assembly.part(THING).above == "Body"
     assert len(assembly.puppet.guesses) == count and not assembly.unsaved
     assembly.redo()
     assert assembly.part(THING).above == "Head"
