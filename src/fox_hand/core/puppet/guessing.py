@@ -27,6 +27,8 @@ from fox_hand.core.puppet.puppet import Guess, GuessKind, Puppet, PuppetPart
 
 FINE = 384  # pixels of the longer side of the canvas that shapes are compared at
 SOLID = 96  # alpha from which on a pixel counts as drawn
+LONG = {Region.WINGS, Region.ARMS, Region.LEGS, Region.TAIL, Region.LIMBS}
+INSET = 0.85  # of the way from the middle to an end
 ALIKE = 0.86  # share of two outlines that lie on each other, of partners
 Mask = npt.NDArray[np.bool_]
 
@@ -56,6 +58,19 @@ class Silhouette:
             float(columns.mean() + 0.5) / self.scale,
             float(rows.mean() + 0.5) / self.scale,
         )
+
+    def ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """Two points near the ends of its long axis, canvas pixels."""
+        rows, columns = np.nonzero(self.mask)
+        if len(rows) < 3:
+            return self.middle(), self.middle()
+        points = np.stack([columns, rows], axis=1).astype(np.float64) + 0.5
+        middle = points.mean(0)
+        _, _, axes = np.linalg.svd(points - middle, full_matrices=False)
+        along = (points - middle) @ axes[0]
+        low, high = INSET * along.min(), INSET * along.max()
+        first, second = ((middle + far * axes[0]) / self.scale for far in (low, high))
+        return (float(first[0]), float(first[1])), (float(second[0]), float(second[1]))
 
 
 def shape_of(part: DrawnPart, figure: DrawnFigure) -> Silhouette:
@@ -108,12 +123,13 @@ class _View:
         self._drawn, self._shapes = drawn, shapes
         self._names = [part.name for part in drawn]
         self.guesses: list[Guess] = []
+        self._hung: dict[str, str | None] = {}
         self._body = body_by_name(self._names) or max(
             self._names, key=lambda name: (shapes[name].area, -self._names.index(name))
         )
 
     def parts(self) -> list[PuppetPart]:
-        above = self._above()
+        above = self._hung = self._above()
         pivots = {name: self._pivot(name, above[name]) for name in self._names}
         partners = dict(self._partners())
         lower = _limbs(above)
@@ -195,8 +211,10 @@ class _View:
         other = self._shapes[above]
         common = mine.mask & other.mask
         share = common.sum() / max(mine.area, 1)
-        if share >= 0.9:  # an eye on a head: about itself
-            return mine.middle()
+        if share >= 0.9:
+            if self._region(name, self._hung) in LONG:
+                return self._inner_end(name, above)
+            return mine.middle()  # an eye on a head: about itself
         if share > 0:
             if share > 0.45:
                 words = f"{name} turns where it lies on {above}"
@@ -210,6 +228,22 @@ class _View:
         words = f"{name} turns at the edge nearest to {above}"
         self._say(GuessKind.PIVOT, name, words, "the two do not touch")
         return _nearest(mine, other)
+
+    def _inner_end(self, name: str, above: str) -> tuple[float, float]:
+        """Of something long that lies on another part the end away from what hangs on it, or else
+        the one nearer to that part's middle."""
+        mine = self._shapes[name]
+        ends = mine.ends()
+        carried = [n for n in self._names if self._hung[n] == name]
+        if carried:
+            away = self._shapes[carried[0]].middle()
+            best = max(ends, key=lambda end: float(np.hypot(*np.subtract(end, away))))
+        else:
+            towards = self._shapes[above].middle()
+            best = min(ends, key=lambda end: float(np.hypot(*np.subtract(end, towards))))
+        words = f"{name} turns at its inner end"
+        self._say(GuessKind.PIVOT, name, words, f"all of it lies on {above}")
+        return best
 
     # -- sides, partners, regions ---------------------------------------------------------
 

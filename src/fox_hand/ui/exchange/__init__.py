@@ -2,6 +2,7 @@
 Read and written in jobs.
 
 - ``animations_dialog``: AnimationList, AnimationsDialog
+- ``drawing_opening``: holds_drawings, DrawingOpener
 - ``export_menu``: ExportMenu
 - ``opening``: Opener
 - ``pack_dialog``: PackDialog

@@ -158,6 +158,20 @@ def _bringing_in(home: Home) -> list[Command]:
             ready=acts,
         ),
         Command(
+            "drawings",
+            "Puppet from a folder of drawings …",
+            home.drawings.ask_folder,
+            group=group,
+            icon="layers",
+        ),
+        Command(
+            "layers",
+            "Puppet from a layered file …",
+            home.drawings.ask_file,
+            group=group,
+            icon="layers",
+        ),
+        Command(
             "expressions",
             "Expressions of this figure's file as cards",
             partial(_expressions, home),

@@ -11,6 +11,7 @@ from fox_hand.session.app.workspace import Workspace
 from fox_hand.ui.apply.card_looking import CardLooking
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.commands.actions import Actions
+from fox_hand.ui.exchange.drawing_opening import DrawingOpener
 from fox_hand.ui.exchange.export_menu import ExportMenu
 from fox_hand.ui.exchange.opening import Opener
 from fox_hand.ui.exchange.performance_opening import PerformanceOpener
@@ -38,7 +39,7 @@ class Home:
         theme, workspace: what everything shows.
         header, stage, overlays, figure_panel, sheets, timeline, columns: what is in sight.
         screens, cards, shots: what is done from menus.
-        opener, performances, shot_opener, export: bring in and take out.
+        opener, performances, drawings, shot_opener, export: bring in and take out.
         looking: looks at cards while a key is held.
         search_from: where the keyboard was before it went to the search field.
         help: about the program.
@@ -61,6 +62,7 @@ class Home:
     shots: ShotController
     opener: Opener
     performances: PerformanceOpener
+    drawings: DrawingOpener
     shot_opener: ShotOpener
     export: ExportMenu
     looking: CardLooking

@@ -1,5 +1,5 @@
-"""The screens that take the place of the stage: Pairs, Care, Fit, Charts, a performance and
-Compare."""
+"""The screens that take the place of the stage: Pairs, Care, Fit, Charts, a performance, Compare
+and Assemble."""
 
 from __future__ import annotations
 
@@ -24,9 +24,11 @@ from fox_hand.session.applying.mix import Mixed
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.pose_conversion import choice_of, state_of
 from fox_hand.session.libraries.open_library import OpenLibrary
+from fox_hand.session.puppets.assembly import PuppetAssembly
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.cards.card_words import short_date
 from fox_hand.ui.main.focus_order import WayBack
+from fox_hand.ui.screens.assemble.assemble_screen import AssembleScreen
 from fox_hand.ui.screens.care.care_screen import CareScreen
 from fox_hand.ui.screens.charts.charts_screen import ChartsScreen
 from fox_hand.ui.screens.compare.compare_screen import CompareScreen
@@ -68,24 +70,22 @@ class Screens:
         self.compare = CompareScreen(theme, workspace, pictures, post)
         self.performance = PerformanceScreen(theme, workspace, pictures, post)
         self.charts = ChartsScreen(theme, workspace)
+        self.assemble = AssembleScreen(theme, services.jobs)
         self.body = QStackedWidget()
-        screens = (self.pairs, self.care, self.fit, self.compare, self.performance, self.charts)
-        for screen in (desk, *screens):
+        self._all = (
+            *(self.pairs, self.care, self.fit, self.compare),
+            *(self.performance, self.charts, self.assemble),
+        )
+        for screen in (desk, *self._all):
             self.body.addWidget(screen)
         self._fitted: Entry | None = None  # the card that is looked at in the Fit screen
         self._asked = 0  # goes up with everything that opens or closes a screen
         self._connect()
 
     def _connect(self) -> None:
-        for screen in (
-            self.pairs,
-            self.care,
-            self.fit,
-            self.compare,
-            self.performance,
-            self.charts,
-        ):
+        for screen in self._all:
             screen.closed.connect(self.close)
+        self.assemble.failed.connect(self._notice.tell_error)
         self.pairs.saved.connect(self.close)
         self.pairs.failed.connect(self._pairs_failed)
         self.care.show_cards.connect(self.show_cards)
@@ -102,7 +102,8 @@ class Screens:
         self.performance.look_through.connect(self.look_through)
         self.performance.other_asked.connect(self.perform_other)
         self.performance.failed.connect(self._notice.tell_error)
-        for telling in (self.pairs.told, self.fit.told, self.performance.told):
+        telling_ones = self.pairs, self.fit, self.performance, self.assemble
+        for telling in (screen.told for screen in telling_ones):
             telling.connect(self._notice.tell)
 
     # -- opening and closing --------------------------------------------------------------
@@ -124,11 +125,15 @@ class Screens:
             self._notice.tell("The names were not saved; they count only where they were put on.")
         elif screen is self.performance and self.performance.draft is not None:
             self._notice.tell("The performance was not laid in: nothing was changed.")
+        elif screen is self.assemble and self.assemble.unsaved:
+            self.assemble.keep()  # nothing that was said of drawings is lost
         self._close(screen)
 
     def _close(self, screen: QWidget | None) -> None:
         if screen is self.performance:
             self.performance.end()
+        elif screen is self.assemble:
+            self.assemble.end()
         self.body.setCurrentWidget(self._desk)
         self._way_back.go()
 
@@ -195,6 +200,14 @@ class Screens:
         """Put an earlier version on the figure."""
         self.close()
         self._workspace.applying.put_on(replace(version, sheet=entry.sheet))
+
+    # -- drawings -------------------------------------------------------------------------
+
+    def show_assemble(self, assembly: PuppetAssembly) -> None:
+        """Drawings that were read, to be put together."""
+        self._leave_work()
+        self.assemble.begin(assembly)
+        self.body.setCurrentWidget(self.assemble)
 
     # -- charts ---------------------------------------------------------------------------
 

@@ -16,6 +16,7 @@ from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.capture.capture_panel import CapturePanel
 from fox_hand.ui.cards.card_drag import card_files_in, keys_in
 from fox_hand.ui.commands.actions import Actions
+from fox_hand.ui.exchange.drawing_opening import DrawingOpener, holds_drawings
 from fox_hand.ui.exchange.export_menu import ExportMenu
 from fox_hand.ui.exchange.opening import Opener
 from fox_hand.ui.exchange.performance_opening import PerformanceOpener
@@ -170,6 +171,7 @@ class Window(QMainWindow):
             shots=shots,
             opener=self.opener,
             performances=self.performances,
+            drawings=DrawingOpener(self, services.jobs, over.bars, notice),
             shot_opener=self.shot_opener,
             export=export,
             looking=CardLooking(self, workspace.applying),
@@ -197,6 +199,11 @@ class Window(QMainWindow):
         self.shot_opener.opened.connect(self._another_shot)
         self.opener.boards_found.connect(over.show_boards)
         self.performances.read.connect(self.screens.show_performance)
+        home.drawings.read.connect(self.screens.show_assemble)
+        home.drawings.making.connect(self.screens.assemble.set_making)
+        home.drawings.made.connect(self.screens.close)
+        home.drawings.made.connect(self.opener.open_rig)
+        self.screens.assemble.make_asked.connect(home.drawings.make)
         self.opener.newcomer.connect(self.stage.frame_actor)
         self.screens.pairs.saved.connect(self.opener.look_for_changed_rigs)
         self.screens.care.find_rig.connect(self.opener.ask_for_rig)
@@ -328,7 +335,9 @@ class Window(QMainWindow):
         for path in files:
             if path in cards:
                 continue
-            if can_pin(path):
+            if holds_drawings(path):
+                self.home.drawings.open(path)
+            elif can_pin(path):
                 self.overlays.pin_board(path, at)
             else:
                 self.home.shots.open_file(path)

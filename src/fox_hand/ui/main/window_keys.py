@@ -21,6 +21,8 @@ def show_keys(home: Home) -> None:
         "Outline of the sheets": home.sheets.outline.list.keys,
         STRIP: home.timeline.strip.keys,
         "Charts": home.screens.charts.grid.keys,
+        "Assemble a puppet": home.screens.assemble.canvas.keys,
+        "Parts of a puppet": home.screens.assemble.list.keys,
         "Fit a performance": home.screens.performance.lanes.keys,
         "Frames of a performance": home.timeline.frame_strip.keys,
     }

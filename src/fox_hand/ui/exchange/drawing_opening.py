@@ -1,0 +1,107 @@
+"""Drawings from outside: read, put together on the Assemble screen, written as a puppet."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from fox_hand.base.work import Cancelled, Progress
+from fox_hand.session.puppets.assembly import PuppetAssembly
+from fox_hand.session.runtime.jobs import JobRunner
+from fox_hand.ui.stage.stage_bars import StageBars
+from fox_hand.ui.widgets.notice import Notice
+
+LAYERED = ".ora"
+PICTURES = (".png", ".webp", ".svg")
+
+
+def holds_drawings(path: Path) -> bool:
+    """Whether a folder or file that was dropped is drawings to be put together."""
+    if path.is_dir():
+        return any(p.suffix.lower() in PICTURES for p in (*path.glob("*"), *path.glob("*/*")))
+    return path.suffix.lower() == LAYERED
+
+
+class DrawingOpener(QObject):
+    """Asks for drawings, reads them beside the window, and writes what was made of them."""
+
+    read = Signal(object)  # PuppetAssembly
+    making = Signal(object)  # Path that is being written; None when that has ended
+    made = Signal(object)  # Path of the puppet
+
+    def __init__(self, window: QWidget, jobs: JobRunner, bars: StageBars, notice: Notice) -> None:
+        super().__init__(window)
+        self._window, self._jobs, self._bars, self._notice = window, jobs, bars, notice
+        self._asked = 0  # goes up with everything that is asked for; only the last counts
+        self._writing = False
+
+    def ask_folder(self) -> None:
+        """Let somebody choose a folder of drawings."""
+        name = QFileDialog.getExistingDirectory(self._window, "A folder of drawings")
+        if name:
+            self.open(Path(name))
+
+    def ask_file(self) -> None:
+        """Let somebody choose a layered file."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._window, "A layered file", "", f"OpenRaster (*{LAYERED});;All files (*)"
+        )
+        if name:
+            self.open(Path(name))
+
+    def open(self, path: Path) -> None:
+        """Read drawings and guess what they make; of several askings the last counts."""
+        self._asked += 1
+        asked, path = self._asked, path.absolute()
+        self._bars.busy(f"Reading {path.name} …")
+
+        def work(progress: Progress) -> PuppetAssembly:
+            return PuppetAssembly.of(path, progress)
+
+        def done(assembly: PuppetAssembly) -> None:
+            if asked == self._asked:
+                self._bars.busy("")
+                self.read.emit(assembly)
+
+        def failed(error: Exception) -> None:
+            if asked == self._asked:
+                self._bars.busy("")
+                self._notice.tell_error(error)
+
+        self._jobs.run(work, done, failed)
+
+    def make(self, assembly: PuppetAssembly) -> None:
+        """Ask where the puppet is to be written, and write it; nothing is asked meanwhile."""
+        if self._writing:
+            return
+        source = assembly.source
+        stem = source.name if source.is_dir() else source.stem
+        proposed = source.parent / f"{stem}.glb"
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Write the puppet", str(proposed), "Puppet (*.glb)"
+        )
+        if not name:
+            return
+        out = Path(name) if Path(name).suffix else Path(f"{name}.glb")
+        self._writing = True
+        self.making.emit(out)
+
+        def work(progress: Progress) -> Path:
+            return assembly.make(out, progress)
+
+        def ended() -> None:
+            self._writing = False
+            self.making.emit(None)
+
+        def done(path: Path) -> None:
+            ended()
+            self.made.emit(path)
+
+        def failed(error: Exception) -> None:
+            ended()
+            if not isinstance(error, Cancelled):
+                self._notice.tell_error(error)
+
+        self._jobs.run(work, done, failed)

@@ -1,0 +1,320 @@
+"""The drawings as they lie on each other, with pivots and what hangs on what."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import partial
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QRadialGradient,
+)
+from PySide6.QtWidgets import QWidget
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.core.puppet.puppet import Puppet, PuppetPart
+from fox_hand.session.puppets.assembly import Key, PuppetAssembly
+from fox_hand.ui.screens.assemble.parts_list import Images
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.buttons import draw_focus
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
+
+MARGIN, REACH, APART = 48.0, 9.0, 0.3
+WAYS = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
+
+
+@dataclass
+class _Pull:
+    """What is being pulled: a pivot, a whole part, or the line a part hangs by."""
+
+    what: str
+    name: str
+    start: QPointF
+    before: tuple[float, float]
+    moved: bool = False
+    at: QPointF | None = None
+
+
+class AssembleCanvas(QWidget):
+    """Pivots are pulled, lines are pulled onto other parts, whole parts with Shift; arrows move the
+    pivot of the chosen part by one pixel, with Shift by ten."""
+
+    chosen = Signal(str)
+    refused = Signal(object)  # an error, in words
+
+    def __init__(self, theme: Theme, images: Images) -> None:
+        super().__init__()
+        self._theme, self._images = theme, images
+        self.assembly: PuppetAssembly | None = None
+        self.view, self.part = "", ""
+        self.apart = False
+        self._pull: _Pull | None = None
+        self._drags = 0
+        self._by_keys = False  # whether the keyboard came by Tab
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Drawings and pivots")
+        self.setMinimumSize(280, 240)
+        keys = []
+        for word, (dx, dy) in WAYS.items():
+            keys.append(LocalKey((word,), partial(self._step, dx, dy)))
+            keys.append(LocalKey((f"Shift+{word}",), partial(self._step, dx * 10, dy * 10)))
+        keys[0] = replace(keys[0], words="Move the pivot by 1, with Shift by 10", shown="Arrows")
+        self.keys = KeyMap(keys)
+
+    # -- places ---------------------------------------------------------------------------
+
+    @property
+    def puppet(self) -> Puppet | None:
+        return self.assembly.puppet if self.assembly is not None else None
+
+    def _fit(self) -> tuple[float, QPointF]:
+        """Widget pixels of one canvas pixel, and where the canvas begins."""
+        puppet = self.puppet
+        if puppet is None:
+            return 1.0, QPointF()
+        scale = min(
+            (self.width() - 2 * MARGIN) / puppet.width, (self.height() - 2 * MARGIN) / puppet.height
+        )
+        scale = max(scale * (1 - APART / 2 if self.apart else 1.0), 1e-3)
+        corner = QPointF(
+            (self.width() - puppet.width * scale) / 2, (self.height() - puppet.height * scale) / 2
+        )
+        return scale, corner
+
+    def _off(self, part: PuppetPart) -> QPointF:
+        """How far a part is drawn from where it is, canvas pixels."""
+        puppet = self.puppet
+        if puppet is None or not self.apart:
+            return QPointF()
+        x, y = puppet.root(self.view).pivot
+        return QPointF((part.pivot[0] - x) * APART, (part.pivot[1] - y) * APART)
+
+    def pivot_place(self, part: PuppetPart) -> QPointF:
+        """Where a pivot is in the widget."""
+        scale, corner = self._fit()
+        return corner + (QPointF(*part.pivot) + self._off(part)) * scale
+
+    def _rect(self, part: PuppetPart) -> QRectF:
+        image = self._images(part.seen)
+        if image is None:
+            return QRectF()
+        scale, corner = self._fit()
+        box = image.on_canvas(part.seen).translated(self._off(part))
+        return QRectF(corner + box.topLeft() * scale, box.size() * scale)
+
+    def parts(self) -> tuple[PuppetPart, ...]:
+        """Of the view that is shown, in front first."""
+        return self.puppet.of_view(self.view) if self.puppet is not None else ()
+
+    def part_at(self, at: QPointF) -> PuppetPart | None:
+        """What is drawn there, in front first."""
+        for part in self.parts():
+            rect, image = self._rect(part), self._images(part.seen)
+            if image is None or not rect.contains(at):
+                continue
+            x = int((at.x() - rect.x()) / rect.width() * image.image.width())
+            y = int((at.y() - rect.y()) / rect.height() * image.image.height())
+            x, y = min(x, image.image.width() - 1), min(y, image.image.height() - 1)
+            if image.image.pixelColor(x, y).alpha() > 40:
+                return part
+        return None
+
+    def _pivot_at(self, at: QPointF) -> PuppetPart | None:
+        near = [(_far(self.pivot_place(part), at), part) for part in self.parts()]
+        near = [one for one in near if one[0] <= REACH]
+        mine = [one for one in near if one[1].name == self.part]
+        return min(mine or near, key=lambda one: one[0])[1] if near else None
+
+    def _line_at(self, at: QPointF) -> PuppetPart | None:
+        for part in self.parts():
+            if part.above is None or self.puppet is None:
+                continue
+            start = self.pivot_place(part)
+            end = self.pivot_place(self.puppet.part(part.above, self.view))
+            if _beside(start, end, at) <= 5.0:
+                return part
+        return None
+
+    # -- painting -------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter, theme = QPainter(self), self._theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        ground = QRadialGradient(
+            QRectF(self.rect()).center(), max(self.width(), self.height()) / 1.6
+        )
+        ground.setColorAt(0, theme.colour("stage_middle"))
+        ground.setColorAt(1, theme.colour("stage_edge"))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(ground)
+        painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
+        for part in reversed(self.parts()):
+            image = self._images(part.seen)
+            if image is not None:
+                painter.setOpacity(part.seen.opacity)
+                painter.drawImage(self._rect(part), image.image)
+        painter.setOpacity(1.0)
+        self._paint_lines(painter)
+        for part in self.parts():
+            self._paint_pivot(painter, part)
+        if self.apart:
+            painter.setPen(theme.colour("ink"))
+            painter.setFont(theme.font(12))
+            words = "Drawn apart; the puppet itself is put together."
+            painter.drawText(QPointF(16, self.height() - 16), words)
+        if self.hasFocus() and self._by_keys:
+            draw_focus(painter, theme, QRectF(self.rect()), 8)
+
+    def _paint_lines(self, painter: QPainter) -> None:
+        puppet, ink = self.puppet, self._theme.colour("ink")
+        if puppet is None:
+            return
+        for part in self.parts():
+            if part.above is None:
+                continue
+            pulled = self._pull is not None and self._pull.what == "line"
+            mine = part.name == self.part
+            pen = QPen(ink, 1.75 if mine else 1.0, Qt.PenStyle.DashLine)
+            painter.setPen(pen)
+            end = self.pivot_place(puppet.part(part.above, self.view))
+            if pulled and self._pull is not None and self._pull.name == part.name:
+                end = self._pull.at or end
+                painter.setPen(QPen(self._theme.colour("accent"), 2.0))
+            painter.drawLine(self.pivot_place(part), end)
+
+    def _paint_pivot(self, painter: QPainter, part: PuppetPart) -> None:
+        theme, at = self._theme, self.pivot_place(part)
+        mine = part.name == self.part
+        radius = 7.0 if mine else 5.0
+        painter.setPen(QPen(theme.colour("ink"), 1.5))
+        painter.setBrush(theme.colour("accent" if mine else "paper"))
+        painter.drawEllipse(at, radius, radius)
+        arm = radius - 2.5
+        painter.drawLine(at - QPointF(arm, 0), at + QPointF(arm, 0))
+        painter.drawLine(at - QPointF(0, arm), at + QPointF(0, arm))
+
+    # -- pointer and keys -----------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        at, assembly = event.position(), self.assembly
+        if assembly is None or event.button() is not Qt.MouseButton.LeftButton:
+            return
+        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        pivot, line = self._pivot_at(at), self._line_at(at)
+        found = pivot or (None if shift else line) or self.part_at(at)
+        if found is None:
+            return
+        self.chosen.emit(found.name)
+        what = "part" if shift else "pivot" if pivot is not None else "line" if line else ""
+        self._drags += 1
+        self._pull = _Pull(what, found.name, at, found.pivot) if what else None
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        pull, assembly, at = self._pull, self.assembly, event.position()
+        if pull is None or assembly is None:
+            over = self._pivot_at(at) or self._line_at(at) or self.part_at(at)
+            self.setCursor(
+                Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor
+            )
+            self.setToolTip(self._tip(at))
+            return
+        if not pull.moved and _far(pull.start, at) < 4:
+            return
+        pull.moved = True
+        scale, _ = self._fit()
+        dx, dy = (at.x() - pull.start.x()) / scale, (at.y() - pull.start.y()) / scale
+        key, joined = (self.view, pull.name), f"pull {self._drags}"
+        if pull.what == "pivot":
+            ratio = 1 + APART if self.apart else 1.0
+            x, y = pull.before[0] + dx / ratio, pull.before[1] + dy / ratio
+            assembly.set_pivot(key, round(x, 1), round(y, 1), joined)
+        elif pull.what == "part":
+            x, y = assembly.part(key).pivot
+            assembly.shift(key, pull.before[0] + dx - x, pull.before[1] + dy - y, joined)
+        else:
+            pull.at = at
+            self.update()
+
+    def _tip(self, at: QPointF) -> str:
+        pivot = self._pivot_at(at)
+        if pivot is not None:
+            return f"{pivot.name} turns here. Pull it elsewhere; with Shift the whole part."
+        line = self._line_at(at)
+        if line is not None:
+            return f"{line.name} hangs on {line.above}. Pull the line onto another part."
+        part = self.part_at(at)
+        return part.name if part is not None else ""
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        pull, self._pull = self._pull, None
+        self.update()
+        if pull is None or self.assembly is None or pull.what != "line" or not pull.moved:
+            return
+        target = self._pivot_at(event.position()) or self.part_at(event.position())
+        if target is None or target.name == pull.name:
+            return
+        hung(self.assembly, (self.view, pull.name), target.name, self.refused.emit)
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self.unsetCursor()
+        super().leaveEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        tabs = Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason
+        self._by_keys = event.reason() in tabs
+        super().focusInEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not self.keys.do(event):
+            super().keyPressEvent(event)
+
+    def _step(self, dx: int, dy: int) -> bool:
+        if self.assembly is None or not self.part:
+            return False
+        key = self.view, self.part
+        x, y = self.assembly.part(key).pivot
+        self.assembly.set_pivot(key, x + dx, y + dy, f"keys {self.view} {self.part}")
+        return True
+
+
+def hung(
+    assembly: PuppetAssembly, key: Key, above: str, refused: Callable[[Exception], None]
+) -> None:
+    """Hang a part on another one, or say why not.
+
+    Args:
+        assembly: the puppet.
+        key: the part.
+        above: what it is to hang on.
+        refused: told why not.
+    """
+    try:
+        assembly.hang(key, above)
+    except FoxHandError as error:
+        refused(error)
+
+
+def _far(a: QPointF, b: QPointF) -> float:
+    return float(np.hypot(a.x() - b.x(), a.y() - b.y()))
+
+
+def _beside(start: QPointF, end: QPointF, at: QPointF) -> float:
+    """How far a point is from the middle part of a line; pivots are at its ends."""
+    dx, dy = end.x() - start.x(), end.y() - start.y()
+    size = dx * dx + dy * dy
+    if size < 600:
+        return float("inf")
+    along = ((at.x() - start.x()) * dx + (at.y() - start.y()) * dy) / size
+    along = min(max(along, 0.2), 0.8)
+    return _far(QPointF(start.x() + along * dx, start.y() + along * dy), at)

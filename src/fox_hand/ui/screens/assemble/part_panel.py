@@ -1,0 +1,245 @@
+"""Everything that is said of one part."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import numpy as np
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QVBoxLayout,
+    QWidget,
+)
+
+from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.puppet.drawn import PartDrawing
+from fox_hand.core.puppet.puppet import PuppetPart
+from fox_hand.session.puppets.assembly import Key, PuppetAssembly
+from fox_hand.ui.screens.assemble.assemble_canvas import hung
+from fox_hand.ui.screens.assemble.parts_list import Images, draw_within
+from fox_hand.ui.theme.plain_text import Words, plain_tip
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.buttons import Button, Kind, Segments, Tick, draw_focus
+from fox_hand.ui.widgets.flow import Flow
+from fox_hand.ui.widgets.number_field import NumberField
+
+SMALL, WIDE = 60, 64
+ALONE = "none"
+SIDES = (("left", "L near"), ("right", "R far"), ("centre", "none"))
+
+
+class DrawingButton(QAbstractButton):
+    """One drawing of a part; pressed it is the one that is seen."""
+
+    def __init__(self, theme: Theme, images: Images, drawing: PartDrawing, size: int) -> None:
+        super().__init__()
+        self._theme, self._images, self._drawing = theme, images, drawing
+        self.setFixedSize(size, size + 20)
+        self.setCheckable(True)
+        self.setToolTip(plain_tip(drawing.name))
+        self.setAccessibleName(drawing.name)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return self.size()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter, theme, side = QPainter(self), self._theme, self.width()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        square = QRectF(2, 2, side - 4, side - 4)
+        on = self.isChecked()
+        painter.setPen(QPen(theme.colour("text" if on else "line"), 2 if on else 1))
+        painter.setBrush(theme.colour("stage_middle"))
+        painter.drawRoundedRect(square, 6, 6)
+        image = self._images(self._drawing)
+        if image is not None:
+            draw_within(painter, image.image, square.adjusted(6, 6, -6, -6))
+        painter.setPen(theme.colour("text" if on else "quiet"))
+        painter.setFont(theme.font(12, 600 if on else 400))
+        name = painter.fontMetrics().elidedText(
+            self._drawing.name, Qt.TextElideMode.ElideRight, side
+        )
+        painter.drawText(QRectF(0, side, side, 20), Qt.AlignmentFlag.AlignCenter, name)
+        if self.hasFocus():
+            draw_focus(painter, theme, square, 6)
+
+
+class PartPanel(QWidget):
+    """Name, side, region, what it hangs on, pivot, limits, drawings."""
+
+    refused = Signal(object)  # an error, in words
+    told = Signal(str)
+
+    def __init__(self, theme: Theme, images: Images) -> None:
+        super().__init__()
+        self._theme, self._images = theme, images
+        self.assembly: PuppetAssembly | None = None
+        self.key: Key = ("", "")
+        self.name, self.where = Words(""), Words("")
+        self.name.setProperty("role", "title")
+        self.where.setProperty("quiet", True)
+        self.where.setWordWrap(True)
+        self.side = Segments(theme, SIDES, "Side", room=12)
+        self.region, self.above, self.partner = QComboBox(), QComboBox(), QComboBox()
+        self.pivot_x = NumberField("x", -99_999, 99_999, 1.0, "", "Canvas pixels from the left")
+        self.pivot_y = NumberField("y", -99_999, 99_999, 1.0, "", "Canvas pixels from the top")
+        for field in (self.pivot_x, self.pivot_y):
+            field.field.setFixedWidth(WIDE)
+        self.limited = Tick(theme, "only from")
+        self.low = NumberField("", -360, 360, 5.0, "°", "The least turn, counterclockwise")
+        self.high = NumberField("to", -360, 360, 5.0, "°", "The greatest turn, counterclockwise")
+        self.free = Tick(theme, "moves off its pivot")
+        self.body = Button(theme, "Make it the body", kind=Kind.FLAT, height=24)
+        self.drawings: list[DrawingButton] = []
+        self._swaps, self._shelf = Words("Drawings"), Flow()
+        self._build()
+        self._connect()
+
+    def _build(self) -> None:
+        self.region.addItems([region.value for region in Region])
+        for box, word in (
+            (self.region, "Region"),
+            (self.above, "Hangs on"),
+            (self.partner, "Partner"),
+        ):
+            box.setAccessibleName(word)
+        rows = QGridLayout()
+        rows.setHorizontalSpacing(8)
+        rows.setVerticalSpacing(8)
+        rows.setColumnStretch(1, 1)
+        pivot, turns = QHBoxLayout(), QHBoxLayout()
+        for line, fields in (
+            (pivot, (self.pivot_x, self.pivot_y)),
+            (turns, (self.limited, self.low, self.high)),
+        ):
+            line.setSpacing(8)
+            for field in fields:
+                line.addWidget(field)
+            line.addStretch(1)
+        content: tuple[tuple[str, QWidget | QHBoxLayout], ...] = (
+            ("Side", self.side),
+            ("Region", self.region),
+            ("Hangs on", self.above),
+            ("Partner", self.partner),
+            ("Pivot", pivot),
+            ("Turns", turns),
+            ("Moves", self.free),
+        )
+        for row, (word, what) in enumerate(content):
+            label = Words(word)
+            label.setProperty("quiet", True)
+            rows.addWidget(label, row, 0)
+            if isinstance(what, QWidget):
+                rows.addWidget(what, row, 1)
+            else:
+                rows.addLayout(what, row, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 12, 12, 12)
+        column.setSpacing(8)
+        column.addWidget(self.name)
+        column.addWidget(self.where)
+        column.addLayout(rows)
+        column.addWidget(self.body, 0, Qt.AlignmentFlag.AlignLeft)
+        self._swaps.setProperty("role", "title")
+        column.addWidget(self._swaps)
+        shelf = QWidget()
+        shelf.setLayout(self._shelf)
+        column.addWidget(shelf)
+        column.addStretch(1)
+
+    def _connect(self) -> None:
+        self.side.chosen.connect(lambda side: self._do("set_side", Side(side)))
+        self.region.activated.connect(lambda i: self._do("set_region", list(Region)[i]))
+        self.above.textActivated.connect(self._hang)
+        self.partner.textActivated.connect(
+            lambda name: self._do("set_partner", None if name == ALONE else name)
+        )
+        for field in (self.pivot_x, self.pivot_y):
+            field.changed.connect(lambda _: self._set_pivot())
+            field.told.connect(self.told)
+        for field in (self.low, self.high):
+            field.changed.connect(lambda _: self._limit())
+            field.told.connect(self.told)
+        self.limited.clicked.connect(lambda _: self._limit())
+        self.free.clicked.connect(lambda on: self._do("set_free", bool(on)))
+        self.body.clicked.connect(lambda: self._do("make_body"))
+
+    def _do(self, what: str, *words: object) -> None:
+        if self.assembly is not None and self.key[1]:
+            getattr(self.assembly, what)(self.key, *words)
+
+    def _set_pivot(self) -> None:
+        self._do("set_pivot", self.pivot_x.value, self.pivot_y.value)
+
+    def _hang(self, above: str) -> None:
+        if self.assembly is not None:
+            hung(self.assembly, self.key, above, self.refused.emit)
+            self.show_part(self.assembly, self.key)  # refused, it hangs where it hung
+
+    def _limit(self) -> None:
+        low, high = sorted((self.low.value, self.high.value))
+        limits = (float(np.radians(low)), float(np.radians(high)))
+        self._do("set_limits", limits if self.limited.isChecked() else None)
+
+    # -- content --------------------------------------------------------------------------
+
+    def show_part(self, assembly: PuppetAssembly, key: Key) -> None:
+        """Show a part."""
+        before, self.assembly, self.key = self.key, assembly, key
+        part, parts = assembly.part(key), assembly.puppet.of_view(key[0])
+        names = [p.name for p in parts]
+        place = names.index(part.name) + 1
+        carried = [p.name for p in parts if p.above == part.name]
+        said = f"{place} of {len(parts)} from the front"
+        hanging = f"{', '.join(carried)} {'hangs' if len(carried) == 1 else 'hang'} on it"
+        self.name.setText(part.name)
+        self.where.setText(f"{said}. {hanging}." if carried else f"{said}.")
+        self.side.set_value(part.side.value)
+        self.region.setCurrentIndex(list(Region).index(part.region))
+        _fill(self.above, [n for n in names if n != part.name], part.above or "")
+        self.above.setEnabled(part.above is not None)
+        self.body.setVisible(part.above is not None)
+        _fill(self.partner, [ALONE, *(n for n in names if n != part.name)], part.partner or ALONE)
+        self.pivot_x.show_value(part.pivot[0])
+        self.pivot_y.show_value(part.pivot[1])
+        limits = part.limits
+        self.limited.setChecked(limits is not None)
+        for field, angle in zip((self.low, self.high), limits or (), strict=False):
+            field.show_value(round(float(np.degrees(angle)), 2))
+            field.setEnabled(True)
+        if limits is None:
+            for field, angle in ((self.low, -90.0), (self.high, 90.0)):
+                field.show_value(angle)
+                field.setEnabled(False)
+        self.free.setChecked(part.free)
+        self._show_drawings(part, fresh=before != key)
+
+    def _show_drawings(self, part: PuppetPart, *, fresh: bool) -> None:
+        self._swaps.setText("Drawing" if len(part.drawings) == 1 else "Takes turns")
+        if fresh or len(self.drawings) != len(part.drawings):
+            for button in self.drawings:
+                self._shelf.removeWidget(button)
+                button.deleteLater()
+            self.drawings = []
+            for number, drawing in enumerate(part.drawings):
+                button = DrawingButton(self._theme, self._images, drawing, SMALL)
+                button.clicked.connect(partial(self._do, "set_shown", number))
+                self._shelf.addWidget(button)
+                self.drawings.append(button)
+        for number, button in enumerate(self.drawings):
+            button.setChecked(number == part.shown)
+            button.update()
+
+
+def _fill(box: QComboBox, names: list[str], now: str) -> None:
+    if [box.itemText(i) for i in range(box.count())] != names:
+        box.clear()
+        box.addItems(names)
+    box.setCurrentIndex(names.index(now) if now in names else -1)
