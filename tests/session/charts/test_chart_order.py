@@ -105,6 +105,8 @@ def test_a_card_goes_where_the_others_of_its_character_lie_and_of_their_side() -
     both = board(card(1, "Fist"), chart=chart)
     assert sheet_for(both, both.filled["flat", "Pim"]) == "Pim/Hands"
     assert side_of(both, both.filled["flat", "Pim"]).value == "left"
+    other = board(card(1, "Flat", side="right"), card(2, "Fist"), card(3, "Fist"), chart=chart)
+    assert side_of(other, other.filled["flat", "Pim"]).value == "right"  # of the card that shows it
     nobody = board(chart=chart)
     assert sheet_for(nobody, nobody.filled["flat", "Pim"]) == "Pim/Hands"  # named as the chart
     assert side_of(nobody, nobody.filled["flat", "Pim"]) is None
