@@ -218,12 +218,15 @@ class Photographer:
         self.window.screens.close()
 
     def library(self) -> None:
-        """Cards ticked; a library that needs care."""
-        view = self.window.sheets.view
-        keys = [k for s in view.layout_now().sections[:1] for k in s.shown.keys.tolist()]
-        view.choice.set_ticked(keys[:3])
-        self.keep("ticked")
-        view.choice.set_ticked(())
+        """Drawings put together; a library that needs care."""
+        drawings = self.workspace.open_libraries.places[0].folder.parent / "drawings" / "ticket"
+        self.window.home.drawings.open(drawings)
+        screen = self.window.screens.assemble
+        self.wait(lambda: screen.isVisible() and screen.assembly is not None, 1500)
+        screen.choose("Left arm")
+        self.keep("assemble")
+        self.window.screens.close()
+
         place = self.workspace.open_libraries.places[0]
         assert place.library is not None
         needing_care(place.library)

@@ -199,7 +199,8 @@ def test_what_is_written_is_read_by_others_and_by_us(tmp_path: Path) -> None:
     pictures = bird()
     cuts = [(n, p.crop(box), box) for n, p in pictures.items() for box in [p.getbbox()] if box]
     layers = [(n, np.asarray(p), box[0], box[1]) for n, p, box in cuts]
-    merged = flat(list(pictures.values()))
+    first = {name.partition("/")[0]: name for name in reversed(pictures)}
+    merged = flat([picture for name, picture in pictures.items() if name in first.values()])
     path = tmp_path / "out.ora"
     path.write_bytes(open_raster_bytes(SIZE, layers, merged))
     with zipfile.ZipFile(path) as archive:
@@ -209,12 +210,16 @@ def test_what_is_written_is_read_by_others_and_by_us(tmp_path: Path) -> None:
         assert {"mergedimage.png", "Thumbnails/thumbnail.png"} <= set(archive.namelist())
     theirs = Project.load(str(path))
     assert theirs.dimensions == SIZE
-    assert sorted(layer.name for layer in theirs.children_recursive) == sorted(pictures)
+    named = {layer.name for layer in theirs.children_recursive}
+    assert named == {word for name in pictures for word in name.split("/")}
     composed = np.asarray(theirs.get_image_data()).astype(int)
     seen = merged[..., 3] > 0
     assert np.abs(composed - merged.astype(int))[seen].max() <= 2
     ours = read_drawings(path)
-    assert [part.name for part in ours.parts] == list(pictures)
+    assert names(ours) == [
+        ("", part, [n.rpartition("/")[2] for n in pictures if n.partition("/")[0] == part])
+        for part in dict.fromkeys(name.partition("/")[0] for name in pictures)
+    ]
     again = [Image.new("RGBA", SIZE) for _ in ours.parts]
     for canvas, part in zip(again, ours.parts, strict=True):
         canvas.paste(

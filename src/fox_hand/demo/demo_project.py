@@ -28,7 +28,13 @@ def demo_performance() -> Path:
 
 
 CREW = ("marrow", "pim")
-PARTS = ("library", "cast", "shots", "project.toml")  # the last makes it a project, so it is last
+PARTS = (
+    "library",
+    "cast",
+    "shots",
+    "drawings",
+    "project.toml",
+)  # the last makes it a project, so it is last
 FIRST_SHOT, FIRST_FRAME = "nf_010", 57.0
 
 

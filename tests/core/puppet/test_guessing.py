@@ -74,6 +74,17 @@ def test_what_names_do_not_say_is_guessed_and_told() -> None:
     assert x < 379 and y > 20  # the corner of it that is nearest to the blot
 
 
+def test_a_face_without_a_head_is_told_so() -> None:
+    found = puppet(
+        {"Mouth": blob(200, 190, 40, 20, "red"), "Body": blob(200, 190, 190, 100, "white")}
+    )
+    (guess,) = [g for g in found.guesses if g.kind is GuessKind.HANGS]
+    assert (guess.words, guess.why) == (
+        "Mouth hangs on Body",
+        "no part is called head; it lies on it",
+    )
+
+
 def test_the_group_around_a_part_is_what_it_hangs_on() -> None:
     things = {"Head": blob(260, 95, 90, 80, "white"), "Feather": blob(260, 50, 10, 40, "red")}
     things["Body"] = blob(200, 190, 190, 100, "white")

@@ -23,6 +23,7 @@ from fox_hand.interchange.puppet_file import cut
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.puppets.making import puppet_of, write_puppet
 from tests.puppets import as_folder, bird, blob
+from tests.small_demo import WHOLE
 
 
 def run(*words: str | Path) -> Result:
@@ -152,3 +153,16 @@ def test_what_cannot_be_written_leaves_what_was_there(tmp_path: Path) -> None:
         write_puppet(puppet, tmp_path / "bird.usd")
     with pytest.raises(FoxHandError):
         write_puppet(puppet, tmp_path / "nowhere" / "below" / "bird.glb")
+
+
+def test_the_ticket_that_ships_is_whole_as_a_folder_and_as_layers() -> None:
+    shipped_drawings = WHOLE / "drawings"
+    found = [puppet_of(shipped_drawings / name) for name in ("ticket", "ticket.ora")]
+    for puppet in found:
+        assert puppet.name == "Ticket" and puppet.notes == ()
+        drawn = {part.name: {d.name for d in part.drawings} for part in puppet.parts}
+        assert drawn["Mouth"] == {"shut", "open", "grin", "oh"} and len(drawn) == 9
+        assert puppet.root("").name == "Body"
+        assert puppet.part("Left arm").partner == "Right arm"
+    one, other = found
+    assert [part.name for part in one.parts] == [part.name for part in other.parts]

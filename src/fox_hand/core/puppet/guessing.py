@@ -22,6 +22,7 @@ from fox_hand.core.puppet.part_names import (
     partner_of,
     region_of,
     side_of,
+    wanted_above,
 )
 from fox_hand.core.puppet.puppet import Guess, GuessKind, Puppet, PuppetPart
 
@@ -182,14 +183,14 @@ class _View:
             counts = 1.0 if behind and larger else 0.25
             shares.append((common * counts, self._shapes[other].area, other))
         best = max(shares, default=(0.0, 0, self._body))
+        wanted = wanted_above(name)
+        why = f"no part is called {wanted}" if wanted else "its name says nothing"
         if best[0] <= 0:
             words = f"{name} hangs on {self._body}"
-            self._say(
-                GuessKind.HANGS, name, words, "its name says nothing, and it lies on no other part"
-            )
+            self._say(GuessKind.HANGS, name, words, f"{why}, and it lies on no other part")
             return self._body
         words = f"{name} hangs on {best[2]}"
-        self._say(GuessKind.HANGS, name, words, "its name says nothing; it lies on it")
+        self._say(GuessKind.HANGS, name, words, f"{why}; it lies on it")
         return best[2]
 
     def _without_circles(self, above: dict[str, str | None]) -> dict[str, str | None]:

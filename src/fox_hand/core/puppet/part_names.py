@@ -95,6 +95,16 @@ def above_by_name(name: str, others: Collection[str]) -> str | None:
     return None
 
 
+def wanted_above(name: str) -> str:
+    """What a name would hang on, if it were there: a mouth on a head. Empty where it says
+    nothing."""
+    for word in reversed(plain_words(name)):
+        for these, on in HANGS:
+            if word in these:
+                return on[0]
+    return ""
+
+
 def _called(others: Collection[str], words: Sequence[str], side: Side, me: str = "") -> str | None:
     """A part whose plain words end like this, of the same side first, or of none."""
     fits = [o for o in others if o != me and plain_words(o)[-len(words) :] == list(words)]

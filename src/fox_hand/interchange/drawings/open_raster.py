@@ -153,7 +153,8 @@ def open_raster_bytes(
 
     Args:
         size: of the canvas, pixels.
-        layers: name, sRGB pixels with straight alpha, left and top of each; in front first.
+        layers: name, sRGB pixels with straight alpha, left and top of each; in front first. Those
+            called ``part/drawing`` that follow each other are a group, of which the first is seen.
         merged: all of it as one picture, ``(height, width, 4)``.
     """
     image = ET.Element("image", {"version": "0.0.5", "w": str(size[0]), "h": str(size[1])})
@@ -163,8 +164,15 @@ def open_raster_bytes(
         archive.writestr(_member("mimetype"), MIMETYPE, zipfile.ZIP_STORED)
         for number, (name, pixels, left, top) in enumerate(layers):
             source = f"data/layer{number:03}.png"
-            places = {"x": str(left), "y": str(top)}
-            ET.SubElement(stack, "layer", {"name": name, "src": source, **places})
+            part, _, word = name.rpartition("/")
+            within, hidden = stack, False
+            if part:
+                last = stack[-1] if len(stack) else None
+                hidden = last is not None and last.tag == "stack" and last.get("name") == part
+                within = stack[-1] if hidden else ET.SubElement(stack, "stack", {"name": part})
+            words = {"name": word, "src": source, "x": str(left), "y": str(top)}
+            words |= {"visibility": "hidden"} if hidden else {}
+            ET.SubElement(within, "layer", words)
             archive.writestr(_member(source), png(pixels), zipfile.ZIP_STORED)
         archive.writestr(_member("mergedimage.png"), png(merged), zipfile.ZIP_STORED)
         archive.writestr(_member("Thumbnails/thumbnail.png"), _small(merged), zipfile.ZIP_STORED)
