@@ -32,6 +32,7 @@ from fox_hand.interchange.sidecar import (
 
 HEIGHT = 1.0  # metres that the canvas is high, unless it is said
 NEARER = 0.001  # metres that a part lies before the next one
+MAIN = ("", "Side")  # what is in no view belongs to the side's as soon as there are some
 HIDDEN = 0.001  # how large a drawing is that is not seen
 IN_FRONT = 10  # places that a part can be brought forwards or back
 PAD = 2  # transparent pixels around a drawing, so that its edge is as smooth as inside
@@ -51,11 +52,13 @@ class PuppetNames:
 
     @staticmethod
     def of(puppet: Puppet) -> PuppetNames:
-        """Short names without spaces, unique; with the view in front where there are several."""
+        """Short names without spaces, unique. Those of other views than the side's have the view
+        in front, also where there is no other: a view that is drawn later renames nothing, or
+        cards would lose their controls."""
         found: dict[tuple[str, str], str] = {}
         used = {"root", "view"}
         for part in puppet.parts:
-            words = f"{part.view} {part.name}" if len(puppet.views) > 1 else part.name
+            words = part.name if part.view in MAIN else f"{part.view} {part.name}"
             base = NO_WORD.sub("_", words.lower()).strip("_") or "part"
             name, number = base, 2
             while name in used:

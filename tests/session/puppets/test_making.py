@@ -112,12 +112,23 @@ def test_several_views_are_there_and_one_is_seen(tmp_path: Path) -> None:
     view = rig.settings[rig.setting_row["view"]]
     assert sorted(view.options) == ["Front", "Side"] and view.discrete
     for value, word in enumerate(view.options):
-        seen = {
-            w: np.ptp(quad(rig, f"{w.lower()}_body__0", view=value)[:, 0]) for w in view.options
-        }
+        node = {"Side": "body__0", "Front": "front_body__0"}
+        seen = {w: np.ptp(quad(rig, node[w], view=value)[:, 0]) for w in view.options}
         assert max(seen, key=lambda w: seen[w]) == word and min(seen.values()) < 0.001
     partners = {c.name: c.partner for c in rig.controls}
-    assert partners["side_near_leg"] == "side_far_leg"  # never one of another view
+    assert partners["near_leg"] == "far_leg" and partners["front_head"] == "front_head"
+
+
+def test_a_view_that_is_drawn_later_renames_nothing(tmp_path: Path) -> None:
+    def names() -> set[str]:
+        write_puppet(puppet_of(tmp_path / "bird"), tmp_path / "bird.glb")
+        return {control.name for control in read_rig(tmp_path / "bird.glb").controls}
+
+    as_folder(tmp_path / "bird", bird())
+    loose = names()
+    as_folder(tmp_path / "bird" / "Front", {"Head": blob(200, 95, 80, 80, "white")})
+    both = names()
+    assert loose <= both and "front_head" in both
 
 
 def test_edges_keep_their_colour_where_nothing_is_drawn(tmp_path: Path) -> None:
