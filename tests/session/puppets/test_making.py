@@ -14,7 +14,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.cli.app import make_app
 from fox_hand.core.kinematics.skinning import skinned
 from fox_hand.core.maths.rotations import from_vector
-from fox_hand.core.model.controls import MirrorRule, Side
+from fox_hand.core.model.controls import Channel, MirrorRule, Side
 from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.pose import ChannelFilter, bind, take
 from fox_hand.core.rig.locks_limits import built_in
@@ -89,6 +89,7 @@ def test_what_is_in_front_can_be_changed_and_takes_along_what_hangs_on_it(rig: R
     order = ["near_wing__0", "near_wing_tip__0", "head__0", "body__0", "far_wing__0"]
     depths = [near(name) for name in order]
     assert depths == sorted(depths, reverse=True) and len(set(depths)) == len(depths)
+    assert min(depths) > 0 and max(depths) < 0.02  # millimetres, so that nothing moves aside
     assert near("near_wing__0", near_wing_in_front=-10) < near("body__0")
     moved = near("near_wing_tip__0", near_wing_in_front=-10) - near("near_wing_tip__0")
     assert moved == pytest.approx(-0.01)
@@ -100,6 +101,8 @@ def test_flat_parts_turn_and_move_in_their_plane_only(rig: Rig) -> None:
     locks = {(lock.control, str(lock.channel), lock.axis) for lock in built_in(rig)}
     assert ("head", "turn", 0) in locks and ("head", "turn", 1) in locks
     assert ("head", "turn", 2) not in locks and ("body", "move", 2) in locks
+    channels = {control.name: control.channels for control in rig.controls}
+    assert Channel.MOVE in channels["body"] and Channel.MOVE not in channels["head"]
 
 
 def test_several_views_are_there_and_one_is_seen(tmp_path: Path) -> None:
