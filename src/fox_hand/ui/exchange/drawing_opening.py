@@ -14,12 +14,15 @@ from fox_hand.ui.stage.stage_bars import StageBars
 from fox_hand.ui.widgets.notice import Notice
 
 LAYERED = ".ora"
+OURS = ("library.toml", "project.toml")
 PICTURES = (".png", ".webp", ".svg")
 
 
 def holds_drawings(path: Path) -> bool:
     """Whether a folder or file that was dropped is drawings to be put together."""
     if path.is_dir():
+        if any((path / own).exists() for own in OURS):
+            return False  # a library may hold pictures, too
         return any(p.suffix.lower() in PICTURES for p in (*path.glob("*"), *path.glob("*/*")))
     return path.suffix.lower() == LAYERED
 

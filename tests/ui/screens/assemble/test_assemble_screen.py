@@ -12,10 +12,11 @@ from PySide6.QtWidgets import QFileDialog
 from fox_hand.core.animation.curves import Keys
 from fox_hand.interchange.puppet_draft import draft_path
 from fox_hand.session.puppets.assembly import PuppetAssembly
+from fox_hand.ui.exchange.drawing_opening import holds_drawings
 from fox_hand.ui.screens.assemble.assemble_screen import AssembleScreen
 from tests.held_jobs import HeldJobs
 from tests.puppets import as_folder, bird, blob
-from tests.ui.conftest import LONG, SHIFT, Hand, OpenWindow, choose
+from tests.ui.conftest import LONG, SHIFT, Hand, OpenWindow
 
 
 @pytest.fixture
@@ -194,6 +195,8 @@ def test_what_holds_no_drawings_is_told_and_the_stage_stays(hand: Hand, tmp_path
     hand.window.home.drawings.open(tmp_path / "bad.ora")
     hand.qtbot.waitUntil(lambda: "bad.ora is damaged" in hand.window.notice.text, timeout=LONG)
     assert hand.window.screens.on_stage
-    hand.click(hand.window.header.menu_button, hand.window.header.menu_button.rect().center())
-    with pytest.raises(StopIteration):
-        choose(hand.window, "Puppet from nothing")
+    assert not holds_drawings(tmp_path / "bad.txt")
+    library = as_folder(tmp_path / "library", {"Chart": blob(9, 9, 9, 9, "red")})
+    assert holds_drawings(library)
+    (library / "library.toml").write_text("version = 1")
+    assert not holds_drawings(library)  # pictures of its charts are no puppet
