@@ -44,10 +44,12 @@ def test_folders_are_parts_and_files_take_turns(tmp_path: Path) -> None:
 
 
 def test_views_are_told_by_their_folders(tmp_path: Path) -> None:
-    for view in ("Side", "front view"):
+    for view in ("Side", "front view", "Back"):
         as_folder(tmp_path / view, {"Head": blob(260, 95, 90, 80, "white")})
     blob(10, 10, 9, 9, "red").save(tmp_path / "Ticket.png")
-    found = names(read_drawings(tmp_path))
+    figure = read_drawings(tmp_path)
+    found = names(figure)
+    assert figure.views == ("Side", "Front", "Back")
     assert ("Front", "Head", ["Head"]) in found and ("Side", "Head", ["Head"]) in found
     assert ("Side", "Ticket", ["Ticket"]) in found  # what is in none, is in the side view
     said = {n: view_named(n) for n in ("01_Front view", "3/4", "three quarter", "profile")}

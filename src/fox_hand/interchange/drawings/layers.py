@@ -27,6 +27,7 @@ VIEWS = {
     "back": "Back",
     "rear": "Back",
 }
+ORDER = ("", "Side", "Half", "Front", "Back")  # the first that is drawn is seen at first
 BESIDE = {"view", "three", "quarter", "3", "4", "left", "right"}
 
 
@@ -89,6 +90,7 @@ def figure_of(
             KEPT,
             "Look whether its layers or files are empty, or another folder was meant.",
         )
+    parts.sort(key=lambda part: ORDER.index(part.view))
     return DrawnFigure(name, *size, tuple(_unique(parts)), tuple(notes))
 
 
