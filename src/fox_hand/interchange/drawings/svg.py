@@ -9,7 +9,7 @@ import xml.etree.ElementTree as ET
 MOST_SIDE = 4096  # pixels of the longer side that are drawn
 USUAL_SIDE = 1024  # where the drawing says no size
 MOST_ELEMENTS = 200_000
-MOST_USES = 2_000  # copies of copies grow without end
+DEEPEST = 200
 XLINK = "{http://www.w3.org/1999/xlink}href"
 LENGTH = re.compile(r"\s*([0-9.eE+-]+)\s*(px|pt|pc|mm|cm|in|)\s*$")
 # pixels of a CSS unit (CSS Values and Units Level 3, 6.2)
@@ -59,13 +59,45 @@ def _checked(data: bytes) -> ET.Element:
         raise SvgRefusedError("it is no SVG drawing") from error
     if _plain(root.tag) != "svg":
         raise SvgRefusedError("it is no SVG drawing")
-    count = uses = 0
     for one in root.iter():
-        count, uses = count + 1, uses + (_plain(one.tag) == "use")
-        if count > MOST_ELEMENTS or uses > MOST_USES:
-            raise SvgRefusedError("it is made of far too many pieces")
         _check_element(one)
+    named = {one.get("id", ""): one for one in root.iter() if one.get("id")}
+    _Pieces(named).of(root, 0)
     return root
+
+
+class _Pieces:
+    """How many pieces are drawn in the end: copies of copies grow without end.
+
+    Args:
+        named: elements by their id.
+    """
+
+    def __init__(self, named: dict[str, ET.Element]) -> None:
+        self._named = named
+        self._known: dict[ET.Element, int] = {}
+        self._under_way: set[ET.Element] = set()
+
+    def of(self, one: ET.Element, deep: int) -> int:
+        """Of one element, all that is in it and that it copies.
+
+        Raises:
+            SvgRefusedError: if they are far too many, or copy themselves.
+        """
+        if one in self._known:
+            return self._known[one]
+        if deep > DEEPEST or one in self._under_way:
+            raise SvgRefusedError("its pieces lie in each other without end")
+        self._under_way.add(one)
+        count = 1 + sum(self.of(inner, deep + 1) for inner in one)
+        copied = self._named.get((one.get("href") or one.get(XLINK) or "").strip().lstrip("#"))
+        if _plain(one.tag) == "use" and copied is not None:
+            count += self.of(copied, deep + 1)
+        self._under_way.discard(one)
+        if count > MOST_ELEMENTS:
+            raise SvgRefusedError("it is made of far too many pieces")
+        self._known[one] = count
+        return count
 
 
 def _check_element(one: ET.Element) -> None:
