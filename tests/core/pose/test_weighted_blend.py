@@ -179,6 +179,19 @@ def test_blending_agrees_with_the_matrix_logarithm_outside_the_ends(
     assert np.abs(to_matrix(found.turn[row]) - wanted).max() < 1e-6
 
 
+def test_settings_add_what_differs_from_the_ground_not_from_nothing(marrow: Rig) -> None:
+    row = marrow.setting_row["jaw_open"]
+
+    def opened(value: float) -> State:
+        settings = marrow.rest.settings.copy()
+        settings[row] = value
+        return marrow.rest.with_(settings=settings)
+
+    pose = bind(take(marrow, opened(0.7), ChannelFilter({}, frozenset({row}))), marrow)
+    found = layer(opened(0.2), pose, opened(0.4), 0.5, marrow.setting_rules)
+    assert found.settings[row] == pytest.approx(0.2 + 0.5 * (0.7 - 0.4))
+
+
 def test_a_hand_goes_on_the_other_side_and_on_both(marrow: Rig) -> None:
     rng = np.random.default_rng(3)
     fingers = [n for n in marrow.control_row if n.startswith("finger") and n.endswith("_L")]
