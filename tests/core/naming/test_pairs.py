@@ -186,6 +186,8 @@ def test_regions_by_words_else_by_where_it_hangs_and_stands() -> None:
     ]
     flat = np.zeros((2, 3))
     assert infer_regions(["x", "y"], [-1, 0], flat) == [Region.TORSO, Region.TORSO]
+    first = np.array([[0.0, 0.0, 0.0], [0.0, 1.9, 0.0]])  # a hand alone; what hangs on it is hand
+    assert infer_regions(["hand_L", "y"], [-1, 0], first) == [Region.HANDS, Region.HANDS]
 
 
 def test_labels_are_readable() -> None:

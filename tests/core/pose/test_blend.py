@@ -8,11 +8,12 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fox_hand.core.maths.euler import from_euler
 from fox_hand.core.maths.rotations import angle_between, from_vector
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend, blend_scale
-from fox_hand.core.pose.pose import ChannelFilter, bind, take
+from fox_hand.core.pose.pose import ChannelFilter, Held, Pose, bind, take
 from fox_hand.core.rig.rig import Rig
 
 seeds = st.integers(0, 10_000)
@@ -145,3 +146,18 @@ def test_a_pose_names_what_another_rig_does_not_have(marrow: Rig) -> None:
     bound = bind(renamed, marrow)
     assert bound.missing == ("unterkiefer",)
     assert marrow.control_row["jaw"] not in bound.rows(marrow)
+
+
+def test_turns_keep_the_angles_they_were_authored_with(marrow: Rig) -> None:
+    """Three turns and a bit are another way than the bit alone, though they look the same."""
+    row = marrow.control_row["head"]
+    control = marrow.controls[row]
+    wound = np.zeros((len(marrow.controls), 3))
+    wound[row, 0] = 6 * np.pi + 0.3
+    turn = marrow.rest.turn.copy()
+    turn[row] = from_euler(wound[row], control.order)
+    held = Held(turn=tuple(turn[row]), euler=tuple(wound[row]), order=control.order)
+    other = replace(held, euler=tuple(wound[row] + 0.2))  # these do not give the turn
+    for one, expected in ((held, wound[row]), (other, (0.3, 0.0, 0.0))):
+        found = bind(Pose({"head": one}), marrow)
+        assert np.allclose(found.euler[0], expected, atol=1e-9)
