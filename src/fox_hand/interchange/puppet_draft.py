@@ -63,6 +63,7 @@ class PuppetNotes(msgspec.Struct, omit_defaults=True):
 
 def draft_path(drawings: Path) -> Path:
     """Where the draft of a folder or file of drawings lies."""
+    drawings = drawings.absolute()  # "." has no name
     stem = drawings.name if drawings.is_dir() else drawings.stem
     return drawings.with_name(f"{stem}.foxpuppet.json")
 

@@ -100,6 +100,12 @@ def test_drawn_anew_it_keeps_what_was_said_and_takes_in_what_is_new(
     assert kept <= {c.name for c in new.controls}  # so that cards still find their controls
 
 
+def test_the_folder_one_is_in_has_a_name(source: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.chdir(source)
+    assert run("puppet", "draft", ".").exit_code == 0
+    assert draft_path(source).is_file() and puppet_of(Path()).name == "Bird"
+
+
 def test_the_order_of_the_draft_is_the_order_in_front(source: Path) -> None:
     write_draft(puppet_of(source), source)
     path = draft_path(source)

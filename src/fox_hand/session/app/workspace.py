@@ -71,7 +71,6 @@ class Workspace:
         self.history, self.selection, self.cast = History(), Selection(), Cast()
         at_once = Jobs(lambda run: run(), inline=True)
         self.shots = Shots(places, self.cast, self.selection, self.history, files or at_once)
-        self.shots.failed.connect(self.failed.emit)
         self.open_libraries = OpenLibraries(places, jobs or at_once, self._who)
         self.file_jobs = FileJobs(self.open_libraries, self.history, files or at_once)
         self.storing = Storing(places, self.open_libraries, self.file_jobs, files or at_once)
@@ -79,8 +78,6 @@ class Workspace:
         self.sheet_commands = SheetCommands(self.open_libraries, self.file_jobs)
         self.charts = ChartBook(self.open_libraries, self.file_jobs, self.cast)
         self.kept_searches = KeptSearches(self.open_libraries, self.file_jobs, self.history)
-        self.open_libraries.failed.connect(self.failed.emit)
-        self.file_jobs.failed.connect(self.failed.emit)
         self.mix_commands = MixCommands(
             self.cast, self.selection, self.open_libraries, self.history, self.settings
         )
@@ -122,9 +119,11 @@ class Workspace:
         self.card_updates = CardUpdates(
             self.cast, self.keying, self.open_libraries, self.mix_commands.fits, jobs or at_once
         )
-        self.card_updates.failed.connect(self.failed.emit)
-        self.applying.failed.connect(self.failed.emit)
-        self.mix_commands.failed.connect(self.failed.emit)
+        for part in (
+            *(self.shots, self.open_libraries, self.file_jobs),
+            *(self.card_updates, self.applying, self.mix_commands),
+        ):
+            part.failed.connect(self.failed.emit)
         self.mix_commands.changed.connect(self.mix_changed.emit)
 
     # -- time -----------------------------------------------------------------------------

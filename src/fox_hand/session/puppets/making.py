@@ -39,6 +39,7 @@ def puppet_of(source: Path, name: str = "", progress: Progress | None = None) ->
         FoxHandError: if the drawings cannot be read.
         Cancelled: by the progress.
     """
+    source = source.absolute()  # "." has no name
     drawn = read_drawings(source, progress)
     found = guessed(replace(drawn, name=spoken(drawn.name)), progress)
     draft = draft_path(source)

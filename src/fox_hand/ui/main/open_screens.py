@@ -125,8 +125,8 @@ class Screens:
             self._notice.tell("The names were not saved; they count only where they were put on.")
         elif screen is self.performance and self.performance.draft is not None:
             self._notice.tell("The performance was not laid in: nothing was changed.")
-        elif screen is self.assemble and self.assemble.unsaved:
-            self.assemble.keep()  # nothing that was said of drawings is lost
+        elif screen is self.assemble:
+            self.keep_drawings()
         self._close(screen)
 
     def _close(self, screen: QWidget | None) -> None:
@@ -146,7 +146,7 @@ class Screens:
     def step(self, *, back: bool) -> bool:
         """Undo or redo of the screen that is open; false where the workspace's counts."""
         screen = self.body.currentWidget()
-        if not isinstance(screen, PairsScreen | FitScreen | PerformanceScreen):
+        if not isinstance(screen, PairsScreen | FitScreen | PerformanceScreen | AssembleScreen):
             return False
         (screen.undo_button if back else screen.redo_button).click()
         return True
@@ -205,9 +205,20 @@ class Screens:
 
     def show_assemble(self, assembly: PuppetAssembly) -> None:
         """Drawings that were read, to be put together."""
+        self.keep_drawings()
         self._leave_work()
         self.assemble.begin(assembly)
         self.body.setCurrentWidget(self.assemble)
+
+    def keep_drawings(self) -> None:
+        """What was said of drawings is written down before others come, or the window goes."""
+        if self.assemble.unsaved:
+            self.assemble.keep()
+
+    def leave_drawings(self) -> None:
+        """The puppet is made; another screen that was opened meanwhile stays."""
+        if self.body.currentWidget() is self.assemble:
+            self.close()
 
     # -- charts ---------------------------------------------------------------------------
 

@@ -201,7 +201,7 @@ class Window(QMainWindow):
         self.performances.read.connect(self.screens.show_performance)
         home.drawings.read.connect(self.screens.show_assemble)
         home.drawings.making.connect(self.screens.assemble.set_making)
-        home.drawings.made.connect(self.screens.close)
+        home.drawings.made.connect(self.screens.leave_drawings)
         home.drawings.made.connect(self.opener.open_rig)
         self.screens.assemble.make_asked.connect(home.drawings.make)
         self.opener.newcomer.connect(self.stage.frame_actor)
@@ -345,6 +345,7 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         """What is on the figure is kept, everything is remembered."""
         self.workspace.keep_mix()
+        self.screens.keep_drawings()
         self.timeline.playing.stop()
         self.workspace.save_figure()
         self.workspace.shots.end()

@@ -16,7 +16,7 @@ from fox_hand.ui.exchange.drawing_opening import holds_drawings
 from fox_hand.ui.screens.assemble.assemble_screen import AssembleScreen
 from tests.held_jobs import HeldJobs
 from tests.puppets import as_folder, bird, blob
-from tests.ui.conftest import LONG, SHIFT, Hand, OpenWindow
+from tests.ui.conftest import CTRL, LONG, SHIFT, Hand, OpenWindow
 
 
 @pytest.fixture
@@ -83,7 +83,7 @@ def test_pivots_lines_and_parts_are_pulled_and_every_pull_goes_back(hand: Hand) 
     hand.key(Qt.Key.Key_Right, SHIFT)
     assert puppet(hand).part("Head").pivot[0] == pytest.approx(moved.pivot[0] + 10)
     hand.click(screen.undo_button, screen.undo_button.rect().center())
-    hand.click(screen.undo_button, screen.undo_button.rect().center())
+    hand.key(Qt.Key.Key_Z, CTRL)  # of the screen, not of the stage behind it
     assert puppet(hand).part("Head").pivot == head.pivot
     middle = canvas.pivot_place(puppet(hand).part("Eye"))
     beak = puppet(hand).part("Beak").seen.left
@@ -185,8 +185,15 @@ def test_going_back_keeps_the_draft_and_of_two_readings_the_last_counts(
     hand.window.home.drawings.open(other)
     jobs.release(1)
     assert assembly(hand).source == other
+    assembly(hand).set_pivot(("", "Body"), 1.0, 2.0)
     jobs.release(0)
     assert assembly(hand).source == other and screen.isVisible()
+    hand.window.home.drawings.open(source)  # others come while something is not kept yet
+    jobs.release(2)
+    assert assembly(hand).source == source and '"pivot"' in draft_path(other).read_text()
+    assembly(hand).set_pivot(("", "Head"), 3.0, 4.0)
+    hand.window.close()  # nor is anything lost with the window
+    assert PuppetAssembly.of(source).part(("", "Head")).pivot == (3.0, 4.0)
 
 
 def test_what_holds_no_drawings_is_told_and_the_stage_stays(hand: Hand, tmp_path: Path) -> None:
