@@ -86,6 +86,10 @@ class Workspace:
         self.placements = ClipPlacements(self.cast, self.history)
         self.shots.settled = self.placements.settled
         self.review = FrameReview(self.cast, self.keying, self.keep_mix, self._leave_capture)
+        self._build_controllers(jobs or at_once)
+
+    def _build_controllers(self, jobs: JobRunner) -> None:
+        """What works on all that is there."""
         self.capturing = CaptureController(
             self.cast,
             self.selection,
@@ -113,11 +117,11 @@ class Workspace:
             self.history,
             self.mix_commands,
             self.placements,
-            jobs or at_once,
+            jobs,
             lambda: self.capturing.draft is not None,
         )
         self.card_updates = CardUpdates(
-            self.cast, self.keying, self.open_libraries, self.mix_commands.fits, jobs or at_once
+            self.cast, self.keying, self.open_libraries, self.mix_commands.fits, jobs
         )
         for part in (
             *(self.shots, self.open_libraries, self.file_jobs),

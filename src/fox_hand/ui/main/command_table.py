@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.ui.commands.actions import Command, Where, always
 from fox_hand.ui.main.home import Home
-from fox_hand.ui.main.library.library_menu import ask_library, ask_new_library, toggle_labels
+from fox_hand.ui.main.library.library_commands import library_commands
 from fox_hand.ui.main.menus import ask_author
 from fox_hand.ui.main.places_to_go import show_finder
 from fox_hand.ui.main.window_keys import CARDS, STAGE, STRIP, show_keys, window_keys
@@ -26,7 +26,7 @@ def command_table(home: Home) -> list[Command]:
         *_everywhere(home),
         *_shots(home),
         *_bringing_in(home),
-        *_libraries(home),
+        *library_commands(home, _acts(home)),
         *_figure(home),
         *_view(home),
         *home.columns.commands(),
@@ -220,118 +220,6 @@ def _taking_out(home: Home) -> list[Command]:
         for name, words, run, icon in commands:
             found.append(Command(name, words, run, more="take out", icon=icon, ready=ready))
     return found
-
-
-def _finding_ones_way(home: Home) -> list[Command]:
-    sheets, settings = home.sheets, home.workspace.settings
-
-    def outline() -> None:
-        home.columns.show_sheets()
-        sheets.side.set_shown(not sheets.side.shown)
-        if sheets.side.shown:
-            sheets.outline.to_rows()
-        else:
-            sheets.view.setFocus(Qt.FocusReason.OtherFocusReason)
-
-    return [
-        Command(
-            "outline",
-            "Outline of the sheets",
-            outline,
-            ("F8",),
-            CARDS,
-            icon="outline",
-            checked=lambda: sheets.side.shown,
-        ),
-        Command(
-            "facets",
-            "Facets of the cards",
-            lambda: sheets.open_facets(not settings.facets),
-            ("Shift+F8",),
-            CARDS,
-            icon="list-filter",
-            checked=lambda: settings.facets,
-        ),
-        Command(
-            "all_sheets",
-            "All sheets again",
-            sheets.widen,
-            group=CARDS,
-            icon="x",
-            ready=lambda: bool(sheets.request.within),
-        ),
-        Command(
-            "keep_search",
-            "Keep this search …",
-            sheets.outline.list.keep_asked.emit,
-            group=LIBRARY,
-            icon="search",
-        ),
-    ]
-
-
-def _libraries(home: Home) -> list[Command]:
-    view = home.sheets.view
-    return [
-        Command(
-            "new_library",
-            "New library …",
-            partial(ask_new_library, home),
-            group=LIBRARY,
-            icon="library",
-        ),
-        Command(
-            "add_library",
-            "Add a library that is there …",
-            partial(ask_library, home),
-            group=LIBRARY,
-            icon="library",
-        ),
-        Command(
-            "charts",
-            "Charts",
-            home.screens.show_charts,
-            ("F9",),
-            CARDS,
-            icon="images",
-            more="what characters should have, and what is missing",
-            ready=lambda: bool(home.workspace.open_libraries.places),
-        ),
-        Command(
-            "care",
-            "Care of the library …",
-            home.screens.show_care,
-            group=LIBRARY,
-            icon="file-warning",
-            more="conflicts, twins, what was taken out",
-            ready=lambda: bool(home.workspace.open_libraries.places),
-        ),
-        Command(
-            "reload",
-            "Look for changed cards",
-            home.opener.reload_cards,
-            ("F5",),
-            CARDS,
-            icon="refresh-cw",
-        ),
-        *_finding_ones_way(home),
-        Command(
-            "alike",
-            "Cards like the figure",
-            home.cards.show_alike,
-            group=LIBRARY,
-            icon="copy",
-            ready=_acts(home),
-        ),
-        Command(
-            "card_names",
-            "Names on cards",
-            partial(toggle_labels, home),
-            group="Settings",
-            icon="tag",
-            checked=lambda: view.labels,
-        ),
-    ]
 
 
 def _figure(home: Home) -> list[Command]:
