@@ -17,7 +17,7 @@ from pyora import Project
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.puppet.drawn import DrawnFigure
 from fox_hand.interchange.drawings.layers import view_named
-from fox_hand.interchange.drawings.open_raster import open_raster_bytes
+from fox_hand.interchange.drawings.open_raster import StackLayer, open_raster_bytes
 from fox_hand.interchange.drawings.reading import read_drawings
 from fox_hand.interchange.drawings.svg import MOST_SIDE, SvgRefusedError, svg_picture
 from tests.puppets import SIZE, as_folder, bird, blob, flat, png_bytes
@@ -203,8 +203,13 @@ def test_layers_groups_and_views_of_a_layered_file(tmp_path: Path) -> None:
 def test_what_is_written_is_read_by_others_and_by_us(tmp_path: Path) -> None:
     pictures = bird()
     cuts = [(n, p.crop(box), box) for n, p in pictures.items() for box in [p.getbbox()] if box]
-    layers = [(n, np.asarray(p), box[0], box[1]) for n, p, box in cuts]
     first = {name.partition("/")[0]: name for name in reversed(pictures)}
+    layers = [
+        StackLayer(word, np.asarray(p), box[0], box[1], (part,) if part else (), n in shown)
+        for n, p, box in cuts
+        for part, _, word in [n.rpartition("/")]
+        for shown in [first.values()]
+    ]
     merged = flat([picture for name, picture in pictures.items() if name in first.values()])
     path = tmp_path / "out.ora"
     path.write_bytes(open_raster_bytes(SIZE, layers, merged))

@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 import pytest
 from PIL import Image
+from scipy.ndimage import maximum_filter, minimum_filter
 
 from fox_hand.core.kinematics.skinning import skinned
+from fox_hand.core.maths.euler import from_euler
+from fox_hand.core.model.state import State
+from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Quality, Standing, View
@@ -135,3 +140,39 @@ def test_a_solid_thing_in_front_hides_a_drawing_and_one_behind_does_not(
     before, behind = green
     assert before < 0.9 * behind
     assert behind > 0.97 * np.pi / 4 * 380 * 280
+
+
+def posed(rig: Rig) -> State:
+    """A state in which much of a bird differs."""
+    state = rig.rest
+    move, euler = state.move.copy(), state.euler.copy()
+    for name, angle in (("root", 0.1), ("body", 0.3), ("near_wing", -0.8), ("head", 0.5)):
+        euler[rig.control_row[name], 2] = angle
+    move[rig.control_row["root"]] = (0.05, 0.02, 0.0)
+    settings = state.settings.copy()
+    settings[rig.setting_row["beak_drawing"]] = 2.0
+    turn = np.array([from_euler(e, "XYZ") for e in euler])
+    return state.with_(move=move, turn=turn, euler=euler, settings=settings)
+
+
+def test_a_figure_that_looks_aside_mirrored_is_its_flipped_picture(
+    renderer: Renderer, tmp_path: Path
+) -> None:
+    puppet = Puppet(tmp_path, bird())
+    rig, state = puppet.rig, posed(puppet.rig)
+    camera = replace(puppet.camera, target=(0.0, *puppet.camera.target[1:]))
+
+    def picture(one: State) -> np.ndarray:
+        who = Standing(rig, rig.evaluate(one))
+        view = View((who,), camera, *SIZE, Quality.FULL, background=False)
+        return premultiplied(renderer.picture(view).pixels)
+
+    other = mirror(rig, state)
+    assert other.settings[rig.setting_row["facing"]] == 1.0
+    wanted, found = picture(state)[:, ::-1], picture(other)
+    assert not np.array_equal(wanted, wanted[:, ::-1])
+    assert (found >= minimum_filter(wanted, (3, 3, 1)) - 2).all()  # within a pixel
+    assert (found <= maximum_filter(wanted, (3, 3, 1)) + 2).all()
+    again = mirror(rig, other)
+    for field in ("move", "turn", "euler", "settings"):
+        assert np.array_equal(getattr(again, field), getattr(state, field)), field

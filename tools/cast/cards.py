@@ -22,6 +22,7 @@ from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Pixels, Quality, Standing, View
+from fox_hand.core.view.usual_views import seen_from
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import PICTURE, card_bytes
 from fox_hand.library.format.thumb import moving, png, webp
@@ -87,6 +88,8 @@ class Maker:
             f: blend(rig.rest, player.at(f), 1.0, rig.setting_rules) for f in (0.0, made.look)
         }
         view = Camera(yaw=float(np.radians(made.yaw)), pitch=0.05)
+        if made.flat:
+            view = seen_from(rig, 0.0, 0.0)
         camera = framed(rig, states[made.look], made.nodes, view, 1.14)
         rows = {row_of(rig, channel_id) for channel_id in made.clip.lines} - {None}
         whole = take(rig, states[0.0], ChannelFilter.of(rig, [r for r in rows if r is not None]))

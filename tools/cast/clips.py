@@ -41,6 +41,7 @@ class Made:
         nodes: what is framed.
         yaw: from where it is seen, degrees.
         region, side: where it belongs.
+        flat: whether it is seen straight on, as drawings are.
     """
 
     name: str
@@ -50,6 +51,7 @@ class Made:
     yaw: float
     region: Region
     side: SideName = "centre"
+    flat: bool = False
 
 
 def channel_ids(rig: Rig, names: Sequence[str], kinds: Sequence[Channel]) -> list[ChannelId]:

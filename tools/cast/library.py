@@ -17,9 +17,9 @@ from cast.cards import Maker, Shelf, morning
 from cast.charts import make_charts
 from cast.clips import all_clips
 from cast.member import Member
-from cast.numbers_file import KINDS, Adjusted, Words, clips, crew, of_kind
+from cast.numbers_file import KINDS, Adjusted, Words, clips, crew, gull_clips, of_kind
 from cast.pictures import posed, posed_body
-from cast.puppet import puppet_cards
+from cast.puppet import puppet_cards, puppet_clips
 from fox_hand.library.format.library_file import KeptSearch, read_library_file, write_library_file
 from fox_hand.library.store.store import Library
 from fox_hand.render.engine import Engine
@@ -37,7 +37,7 @@ FIRST = {"hands": 8, "faces": 7, "bodies": 6, "clips": 7}
 ORDER = (
     *("Marrow/Hands", "Marrow/Face", "Marrow/Mouth", "Marrow/Eyes", "Marrow/Body", "Marrow/Clips"),
     *(f"{who}/{sheet}" for who in ("Pim", "Quill", "Brandle") for sheet in ("Body", "Hands")),
-    *("Gull/Poses", "Gull/Drawings"),
+    *(f"Gull/{sheet}" for sheet in ("Stances", "Views", "Beak", "Wings", "Eyes", "Clips")),
 )
 SEARCHES = (
     KeptSearch("Grips for props", "tag:prop"),
@@ -104,6 +104,8 @@ def main() -> None:
     maker = Maker(gull, library, engine)
     for words, one in puppet_cards(gull.rig):
         maker.card(one, Shelf(f"Gull/{words.sheet}", words, next(when)))
+    for made in puppet_clips(gull.rig):
+        maker.clip(made, Shelf("Gull/Clips", gull_clips()[made.name], next(when)))
     make_charts(library)
     write_library_file(folder, replace(read_library_file(folder), searches=SEARCHES))
     cards = sorted(folder.rglob("*.foxcard"))

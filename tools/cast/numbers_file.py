@@ -92,8 +92,10 @@ class CrewNumbers(msgspec.Struct, forbid_unknown_fields=True):
 class GullNumbers(Words, kw_only=True):
     """A card of the puppet; see ``numbers/gull.toml``."""
 
+    view: str = "Side"
     drawing: dict[str, str] = {}
     turn: dict[str, float] = {}
+    move: dict[str, tuple[float, float]] = {}
 
 
 class ChartNumbers(msgspec.Struct, forbid_unknown_fields=True):
@@ -151,6 +153,11 @@ def clips() -> dict[str, Words]:
 @cache
 def gull() -> tuple[GullNumbers, ...]:
     return msgspec.convert(_raw("gull.toml")["card"], tuple[GullNumbers, ...])
+
+
+@cache
+def gull_clips() -> dict[str, Words]:
+    return _named("gull.toml", "clip", Words)
 
 
 @cache

@@ -12,8 +12,6 @@ from typing import Any
 
 import numpy as np
 
-from cast.gull import DRAWINGS
-from cast.poser import Poser
 from fox_hand.base.places import Places
 from fox_hand.core.animation.curves import Origin
 from fox_hand.core.pose.sides import Sides
@@ -23,6 +21,7 @@ from fox_hand.session.animating.clips import clip_for
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.applying.application import Part
 from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.snapshot import KeptBackdrop
 from fox_hand.session.shots.project import Project, write_project
 
 ORDER = ("nf_010", "nf_020", "nf_030", "nf_040")
@@ -31,7 +30,7 @@ NAME = "The Night Ferry"
 
 @dataclass(frozen=True)
 class Put:
-    """A card on somebody: where, how much of it, and until when it holds."""
+    """A card on somebody: where, how much of it, until when it holds, and of whose library."""
 
     who: str
     card: str
@@ -40,13 +39,14 @@ class Put:
     amount: float = 1.0
     side: Sides = Sides.CAPTURED
     only: tuple[str, ...] = ()
+    of: str = "Marrow"
 
 
 class Stage:
     """One shot in the making."""
 
     def __init__(self, project: Path, places: Places, length: int) -> None:
-        self._project = project
+        self.project = project
         self.workspace = Workspace(places)
         self.workspace.open_libraries.open(project / "library")
         self.workspace.timing.set_range(1, length)
@@ -54,7 +54,7 @@ class Stage:
 
     def bring(self, name: str, prefix: str, at: Sequence[float]) -> None:
         """Put a character on the stage."""
-        actor = self.workspace.open_rig(self._project / "cast" / f"{name}.glb")
+        actor = self.workspace.open_rig(self.project / "cast" / f"{name}.glb")
         actor.prefix = prefix
         actor.stand_at(np.array(at, dtype=np.float64))
         self.cast[prefix] = actor
@@ -75,7 +75,7 @@ class Stage:
         for frame in (one.frame, *([one.until] if one.until else [])):
             workspace.go(float(frame))
             workspace.selection.set(())
-            workspace.applying.put_on(self.entry(one.card))
+            workspace.applying.put_on(self.entry(one.card, one.of))
             mix = workspace.mix
             assert mix is not None, one
             mix.set_keyed(True)
@@ -85,12 +85,12 @@ class Stage:
             mix.set_amount(one.amount)
             workspace.keep_mix()
 
-    def lay(self, who: str, card: str, frame: int, **how: Any) -> None:
-        """Lay a clip in."""
+    def lay(self, who: str, card: str, frame: int, of: str = "Marrow", **how: Any) -> None:
+        """Lay a clip in, of some character's library."""
         workspace = self.workspace
         workspace.act(self.cast[who])
         workspace.go(float(frame))
-        entry = self.entry(card)
+        entry = self.entry(card, of)
         read = read_card(entry.path)[0]
         clip = clip_for(entry, read, self.cast[who], workspace.mix_commands.fits)
         placement = workspace.placements.begin(
@@ -109,7 +109,7 @@ class Stage:
         workspace.act(self.cast[who])
         workspace.go(1.0)
         workspace.selection.set(())
-        workspace.shots.save(self._project / "shots" / f"{name}.foxshot")
+        workspace.shots.save(self.project / "shots" / f"{name}.foxshot")
         workspace.shots.close()
 
 
@@ -200,56 +200,49 @@ def nf_030(stage: Stage) -> None:
     stage.save("nf_030", "marrow")
 
 
-WATCH: tuple[tuple[int, float, float, str, str], ...] = (
-    (1, 0, 0, "closed", "folded"),
-    (10, -8, -14, "closed", "folded"),
-    (16, 10, 14, "open", "folded"),
-    (20, 16, 26, "squawk", "up"),
-    (23, 14, 24, "squawk", "down"),
-    (26, 16, 26, "squawk", "up"),
-    (29, 14, 24, "squawk", "down"),
-    (34, 4, 6, "open", "folded"),
-    (40, -4, -18, "closed", "folded"),
-    (48, 0, 0, "closed", "folded"),
-)  # frame, turn of the neck, turn of the head, beak, wing
-SHUT = ((1, "open"), (5, "half"), (6, "shut"), (8, "half"), (9, "open"), (18, "half"), (36, "open"))
-
-
 def nf_040(stage: Stage) -> None:
-    """Gull on the rail: planar turns and drawings that are swapped."""
-    stage.bring("gull", "gull", (0, 0.4, 0))
-    workspace, rig = stage.workspace, stage.cast["gull"].rig
-    eyes = dict(SHUT)
-    used = ("body", "tail", "neck", "head", "drawings")
-    frames = {row[0]: row[1:] for row in WATCH}
-    for frame in sorted(eyes.keys() | frames.keys()):
-        workspace.go(float(frame))
-        poser = Poser.of(rig, stage.cast["gull"].state).setting("perch_drawing", 1)
-        if frame in frames:
-            neck, head, beak, wing = frames[frame]
-            poser.turn("neck", sway=neck).turn("head", sway=head)
-            poser.turn("body", sway=neck * 0.3).turn("tail", sway=-neck * 0.5)
-            poser.setting("beak_drawing", DRAWINGS["beak"].index(beak))
-            poser.setting("wing_drawing", DRAWINGS["wing"].index(wing))
-        if frame in eyes:
-            poser.setting("eye_drawing", DRAWINGS["eye"].index(eyes[frame]))
-        workspace.apply("Pose", poser.state)
-        workspace.selection.set([rig.control_row[name] for name in used])
-        workspace.keying.key()
-    workspace.timing.set_marks([20, 34])
+    """Gull on the rail: planar turns, drawings that are swapped, another view for a moment."""
+    stage.bring("gull", "gull", (0, 0, 0))
+    for frame, card in VIEWED:
+        stage.put(Put("gull", card, frame, of="Gull"))
+    for put in (
+        Put("gull", "On rail", 1, 12, of="Gull"),
+        Put("gull", "Peck", 20, 26, of="Gull"),
+        Put("gull", "Beak ticket", 28, of="Gull"),
+        Put("gull", "Mutter", 31, 34, 0.6, of="Gull"),
+        Put("gull", "Squawk", 37, 48, 0.7, of="Gull"),
+        Put("gull", "Glance, half", 52, 57, of="Gull"),
+        Put("gull", "On rail", 60, 72, of="Gull"),
+    ):
+        stage.put(put)
+    stage.lay("gull", "Blink", 4, of="Gull")
+    stage.lay("gull", "Bob", 1, of="Gull")
+    stage.lay("gull", "Wing flap", 38, of="Gull")
+    stage.lay("gull", "Blink", 64, of="Gull")
+    stage.workspace.timing.set_marks([13, 49])
+    behind = stage.project / "backdrops"
+    stage.workspace.shots.backdrops.show(
+        [
+            KeptBackdrop(str(behind / f"{name}.webp"), near, 0.06, -0.19, 0.9)
+            for name, near in (("lake", False), ("quay", True))
+        ]
+    )
     stage.at_hand(
         "Gull",
-        "Side",
+        "On rail",
         "Squawk",
-        "Flap",
-        "Look down",
-        "Beak shut",
-        "Beak half",
-        "Beak open",
-        "Eye open",
+        "Peck",
+        "Doze",
+        "Gull side",
+        "Gull half",
+        "Gull front",
+        "Beak shout",
         "Eye shut",
     )
     stage.save("nf_040", "gull")
+
+
+VIEWED = ((1, "Gull side"), (51, "Gull half"), (58, "Gull side"))
 
 
 def main() -> None:
@@ -258,7 +251,7 @@ def main() -> None:
     shutil.rmtree(project / "shots", ignore_errors=True)
     (project / "shots").mkdir()
     write_project(Project(project, NAME, 24.0, ("library",), rigs))
-    lengths = {"nf_010": 96, "nf_020": 72, "nf_030": 84, "nf_040": 48}
+    lengths = {"nf_010": 96, "nf_020": 72, "nf_030": 84, "nf_040": 72}
     for name, make in (
         ("nf_010", nf_010),
         ("nf_020", nf_020),

@@ -13,7 +13,7 @@ from pathlib import Path
 import numpy as np
 from PIL import Image, ImageDraw
 
-from fox_hand.interchange.drawings.open_raster import open_raster_bytes
+from fox_hand.interchange.drawings.open_raster import StackLayer, open_raster_bytes
 
 SIZE, SMOOTH = (600, 800), 4
 PAPER, EDGE, INK, RED = "#f3e3bf", "#d8c08a", "#2b2a2a", "#c8452f"
@@ -157,14 +157,16 @@ def write(out: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
         picture.save(path, optimize=True)
     layers = []
-    canvas = Image.new("RGBA", SIZE)
+    canvas, firsts = Image.new("RGBA", SIZE), dict[str, Image.Image]()
     for name, picture in drawings.items():
         box = picture.getbbox()
         assert box is not None
-        layers.append((name, np.asarray(picture.crop(box)), box[0], box[1]))
-    firsts: dict[str, Image.Image] = {}
-    for name, picture in drawings.items():
-        firsts.setdefault(name.partition("/")[0], picture)
+        part, _, word = name.rpartition("/")
+        groups = (part,) if part else ()
+        first = part not in firsts
+        firsts.setdefault(part or word, picture)
+        pixels = np.asarray(picture.crop(box))
+        layers.append(StackLayer(word, pixels, box[0], box[1], groups, first or not part))
     for picture in reversed(firsts.values()):
         canvas.alpha_composite(picture)
     (out / "ticket.ora").write_bytes(open_raster_bytes(SIZE, layers, np.asarray(canvas)))

@@ -33,6 +33,7 @@ PARTS = (
     "cast",
     "shots",
     "drawings",
+    "backdrops",
     "project.toml",
 )  # the last makes it a project, so it is last
 FIRST_SHOT, FIRST_FRAME = "nf_010", 57.0

@@ -17,7 +17,9 @@ from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Channel, MirrorRule, Region, SettingKind
 from fox_hand.core.model.solvers import DrivenKind
 from fox_hand.core.puppet.drawn import PartDrawing, Pixels, png
+from fox_hand.core.puppet.facing import looks_aside
 from fox_hand.core.puppet.puppet import Puppet, PuppetPart
+from fox_hand.core.rig.views import AS_DRAWN, FACING, TURNED, VIEW
 from fox_hand.interchange.gltf.writing import GltfFile
 from fox_hand.interchange.sidecar import (
     FORMAT,
@@ -56,7 +58,7 @@ class PuppetNames:
         in front, also where there is no other: a view that is drawn later renames nothing, or
         cards would lose their controls."""
         found: dict[tuple[str, str], str] = {}
-        used = {"root", "view"}
+        used = {"root", VIEW, FACING}
         for part in puppet.parts:
             words = part.name if part.view in MAIN else f"{part.view} {part.name}"
             base = NO_WORD.sub("_", words.lower()).strip("_") or "part"
@@ -263,23 +265,28 @@ def _sidecar(puppet: Puppet, names: PuppetNames) -> Sidecar:
             channels=[Channel.TURN, Channel.MOVE, Channel.SCALE],
             locked=["turn.x", "turn.y", "move.z", "scale.z"],
             axis_labels=("tip", "spin", "turn"),
-            settings=["view"] if len(puppet.views) > 1 else [],
+            settings=[VIEW] if len(puppet.views) > 1 else [],
         )
     }
     settings, drives = dict[str, SettingNotes](), list[DriveNotes]()
+    aside = [view for view in puppet.views if looks_aside(puppet, view)]
+    if aside:
+        controls["root"].settings.append(FACING)
+        settings[FACING] = _choice("Facing", ("as drawn", "turned"), 0)
+        drives += [_turned(names.of_part(puppet.root(view))) for view in aside]
     for part in puppet.parts:
         controls[names.of_part(part)] = _control(part, names)
         for name in names.drawings(part):
             controls[name] = ControlNotes(
                 label=part.name, region=part.region, channels=[Channel.SCALE], helper=True
             )
-        settings |= _settings(part, names)
+        settings |= _settings(part, puppet, names)
         drives += _drives(part, names)
     if len(puppet.views) > 1:
-        settings["view"] = _choice("View", puppet.views, 0)
+        settings[VIEW] = _choice("View", puppet.views, 0)
         for number, view in enumerate(puppet.views):
             node = names.of_part(puppet.root(view))
-            drives += _swap("view", node, number, 0, len(puppet.views))
+            drives += _swap(VIEW, node, number, 0, len(puppet.views))
     return Sidecar(
         FORMAT,
         VERSION,
@@ -315,7 +322,7 @@ def _control(part: PuppetPart, names: PuppetNames) -> ControlNotes:
     )
 
 
-def _settings(part: PuppetPart, names: PuppetNames) -> dict[str, SettingNotes]:
+def _settings(part: PuppetPart, puppet: Puppet, names: PuppetNames) -> dict[str, SettingNotes]:
     name = names.of_part(part)
     partner = names.node.get((part.view, part.partner)) if part.partner else None
     found = {
@@ -329,7 +336,12 @@ def _settings(part: PuppetPart, names: PuppetNames) -> dict[str, SettingNotes]:
     }
     if len(part.drawings) > 1:
         words = [drawing.name for drawing in part.drawings]
-        found[f"{name}_drawing"] = _choice(f"{part.name} drawing", words, part.shown)
+        choice = _choice(f"{part.name} drawing", words, part.shown)
+        if partner and part.partner:
+            other = puppet.part(part.partner, part.view)
+            if [drawing.name for drawing in other.drawings] == words:  # or numbers mean others
+                choice.mirror, choice.partner = MirrorRule.SWAP, f"{partner}_drawing"
+        found[f"{name}_drawing"] = choice
     return found
 
 
@@ -351,6 +363,11 @@ def _drives(part: PuppetPart, names: PuppetNames) -> Iterator[DriveNotes]:
     if len(part.drawings) > 1:
         for number, drawing in enumerate(names.drawings(part)):
             yield from _swap(f"{name}_drawing", drawing, number, part.shown, len(part.drawings))
+
+
+def _turned(node: str) -> DriveNotes:
+    """What looks aside looks the other way."""
+    return DriveNotes(FACING, DrivenKind.SCALE, node, [(AS_DRAWN, 1.0), (TURNED, -1.0)], "x")
 
 
 def _swap(source: str, node: str, number: int, shown: int, count: int) -> Iterator[DriveNotes]:

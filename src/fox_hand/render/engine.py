@@ -103,7 +103,7 @@ class Engine:
         pixels = _reduced(pixels, factor)
         contours = {c.name: self._contour(c, view, to_clip) for c in view.contours}
         if self._context.error == OPENGL_WORD:  # said once, and of everything since the last asking
-            for standing in view.figures:
+            for standing in (*view.figures, *view.backdrops):
                 self.forget(standing.rig)
             raise no_memory(OPENGL_WORD)
         return Picture(pixels, view, contours, (time.perf_counter() - start) * 1000)
@@ -111,11 +111,12 @@ class Engine:
     def _placed(self, view: View) -> list[tuple[Standing, Slot]]:
         """The figures, each with a number among the copies of its rig: every copy keeps a skin of
         its own, so that whoever stands still costs nothing."""
-        rigs = {s.rig for s in view.figures} | {c.standing.rig for c in view.contours}
+        everything = (*view.figures, *view.backdrops)
+        rigs = {s.rig for s in everything} | {c.standing.rig for c in view.contours}
         self._room_for = max(RIGS_KEPT, len(rigs))
         copies: Counter[Rig] = Counter()
         placed = []
-        for standing in view.figures:
+        for standing in everything:
             placed.append((standing, copies[standing.rig]))
             copies[standing.rig] += 1
         return placed
@@ -201,7 +202,7 @@ class Engine:
             self._copy_ground(view)
         else:
             self._paint_ground(view)
-        if not view.figures or view.camera.eye[1] <= room.floor + 0.01:
+        if not view.floor or not view.figures or view.camera.eye[1] <= room.floor + 0.01:
             return
         context.enable_only(moderngl.BLEND)
         context.blend_func = moderngl.DST_COLOR, moderngl.ZERO

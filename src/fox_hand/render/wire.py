@@ -85,7 +85,7 @@ def drawing_key(rig: Rig) -> bytes:
 
 
 def _standings(view: View) -> list[Standing]:
-    return [*view.figures, *(c.standing for c in view.contours)]
+    return [*view.figures, *view.backdrops, *(c.standing for c in view.contours)]
 
 
 class _Names(pickle.Pickler):

@@ -31,10 +31,12 @@ from fox_hand.core.kinematics.schedule import (
 )
 from fox_hand.core.maths.cached import WithoutCaches
 from fox_hand.core.maths.rotations import Array, to_matrix
+from fox_hand.core.maths.transforms import compose
 from fox_hand.core.model.skeleton import Index, Skeleton
-from fox_hand.core.model.solvers import Drive, Limb, Solver
+from fox_hand.core.model.solvers import Drive, DrivenKind, Limb, Solver
 from fox_hand.core.model.state import State
 
+BROUGHT_OUT = 100.0  # a drive that makes something so many times larger lets it be seen
 TOGETHER = 128  # frames that go through the operations together: they stay near the processor
 
 
@@ -88,7 +90,7 @@ class Program:
         self._frames = to_matrix(inner.rotation[self._nodes])[..., None]
         self._scale = inner.scale[self._nodes][..., None]
         self._scaled = bool(np.abs(inner.scale - 1).max() > 1e-12)
-        self._units = rest_units(inner)[self._nodes]
+        self._units = rest_units(inner, self._drives)[self._nodes]
         self._awake = moves_rest(self._drives)
         slot = {int(node): i for i, node in enumerate(self._nodes)}
         self._driven_slots = np.array([slot[int(n)] for n in self._driven.nodes], dtype=np.intp)
@@ -268,11 +270,18 @@ def _place(world: Array, local: Array, levels: Levels) -> None:
             world[rows] = place(world[parents], local[rows], found)
 
 
-def rest_units(skeleton: Skeleton) -> Array:
+def rest_units(skeleton: Skeleton, drives: Sequence[Drive] = ()) -> Array:
     """How many metres one local unit of each node is at rest, ``(N, 1, 1)``; files drawn in
-    centimetres under a scaled root have 0.01."""
-    basis = np.array(
-        [skeleton.rest_world[p, :3, :3] if p >= 0 else np.eye(3) for p in skeleton.parents]
-    )
+    centimetres under a scaled root have 0.01. What is next to nothing at rest, until a drive lets
+    it be seen (another view of a puppet), counts as it is when it is seen."""
+    scale = skeleton.scale.copy()
+    for drive in drives:
+        outputs = [out for _, out in drive.points]
+        if drive.kind is DrivenKind.SCALE and max(outputs) > BROUGHT_OUT * min(outputs) > 0:
+            scale[drive.target, drive.axis] *= max(outputs)
+    rest = skeleton.rest_world
+    if not np.array_equal(scale, skeleton.scale):
+        rest = skeleton.world(compose(skeleton.translation, skeleton.rotation, scale))
+    basis = np.array([rest[p, :3, :3] if p >= 0 else np.eye(3) for p in skeleton.parents])
     volume = np.abs(np.linalg.det(basis.reshape(-1, 3, 3)))
     return np.where(volume > 1e-18, np.cbrt(volume), 1.0)[:, None, None]

@@ -4,6 +4,7 @@ Also goals and joints of limbs that are made to match.
 - ``additive``: layer
 - ``blend``: blend_scale, blend
 - ``difference``: Difference, difference
+- ``flat_mirror``: aside_rows, is_whole, turned_over, exchanged
 - ``ik_fk_blend``: IkFkBlend
 - ``ik_fk_matching``: joints_from_goal, goal_from_joints
 - ``mirror``: mirrored_settings, mirror, partners_of

@@ -4,7 +4,8 @@ Every node has a constant from the rest pose alone, ``C = R^-1 M R_partner`` wit
 matrices ``R`` and the reflection ``M``. The partner's local transform is then
 ``C_parent^-1 L C``: the world change away from rest, reflected. No table of signs is needed, so it
 is right for every convention of joint axes, for asymmetric rests, for controls in the middle and
-for goals and poles wherever they hang.
+for goals and poles wherever they hang. Drawings that look aside have no such middle plane; see
+:mod:`fox_hand.core.pose.flat_mirror`.
 """
 
 from __future__ import annotations
@@ -17,6 +18,7 @@ from fox_hand.core.maths.rotations import Array, from_matrix, to_matrix
 from fox_hand.core.maths.transforms import directions
 from fox_hand.core.model.controls import MirrorRule
 from fox_hand.core.model.state import State
+from fox_hand.core.pose.flat_mirror import aside_rows, exchanged, is_whole, turned_over
 from fox_hand.core.pose.pose import shown_euler
 from fox_hand.core.rig.rig import Rig
 
@@ -41,9 +43,16 @@ def mirror(rig: Rig, state: State, onto: Collection[int] | None = None) -> State
         rig: whose state.
         state: one frame.
         onto: rows of the controls that change, with the settings they hold; None for all. A
-            control in the middle is its own partner; one without a partner stays as it is.
+            control in the middle is its own partner; one without a partner stays as it is. Of
+            a puppet in several views None is all of the view that is seen.
     """
     rows = range(len(rig.controls)) if onto is None else sorted(set(onto))
+    if rig.views.facing is not None:
+        if onto is None:
+            rows = [row for row in rows if rig.views.shown(state, row)]
+        aside = aside_rows(rig, state, rows)
+        state = _aside(rig, state, aside)
+        rows = sorted(set(rows) - aside)
     paired = [r for r in rows if rig.controls[r].partner in rig.control_row]
     settings = state.settings.copy()
     held = [s for r in paired for s in rig.settings_of[r]]
@@ -58,6 +67,17 @@ def mirror(rig: Rig, state: State, onto: Collection[int] | None = None) -> State
     sources = table.partners[nodes]
     wanted = table.parent_inverses[sources] @ local[sources] @ table.constants[sources]
     return _with_locals(rig, found, moving, wanted)
+
+
+def _aside(rig: Rig, state: State, rows: Collection[int]) -> State:
+    """With some controls mirrored that are of views that look aside."""
+    if is_whole(rig, rows):
+        return turned_over(rig, state, rows)
+    partners = partners_of(rig, rows)
+    settings = state.settings.copy()
+    held = [s for row in partners for s in rig.settings_of[row]]
+    settings[held] = mirrored_settings(rig, state.settings)[held]
+    return exchanged(state, partners, settings)
 
 
 def _with_locals(rig: Rig, state: State, rows: list[int], wanted: Array) -> State:

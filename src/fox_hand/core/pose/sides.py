@@ -10,6 +10,7 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.skeleton import Index
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend
+from fox_hand.core.pose.flat_mirror import is_whole
 from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.pose.pose import BoundPose, ChannelFilter
 from fox_hand.core.rig.rig import Rig
@@ -24,7 +25,12 @@ class Sides(StrEnum):
 
 
 def other_side(rig: Rig, choice: ChannelFilter) -> ChannelFilter:
-    """The same channels of the partners; what is in the middle stays."""
+    """The same channels of the partners; what is in the middle stays. A whole puppet that looks
+    aside is turned over instead."""
+    facing = rig.views.facing
+    holders = {rig.settings[s].control for s in choice.settings}
+    if facing is not None and is_whole(rig, set(choice.channels) | holders):
+        return ChannelFilter(choice.channels, choice.settings | {facing})
     channels = {partner_row(rig, row): kinds for row, kinds in choice.channels.items()}
     settings = frozenset(_partner_setting(rig, s) for s in choice.settings)
     return ChannelFilter(channels, settings)
@@ -44,6 +50,8 @@ def mirrored(
         the figure with its other side set, and what is chosen of it then.
     """
     other = other_side(rig, choice)
+    if both and rig.views.facing in other.settings - choice.settings:
+        return state, choice  # it has no other side
     holders = {rig.settings[s].control for s in other.settings}
     onto = set(other.channels) | holders
     if both:

@@ -1,6 +1,7 @@
 """Flat puppets: drawings in parts, what hangs on what, and what is guessed of it.
 
 - ``drawn``: PartDrawing, DrawnPart, DrawnFigure, png
+- ``facing``: looks_aside
 - ``guessing``: Silhouette, shape_of, guessed, told
 - ``part_names``: side_of, region_of, plain_words, above_by_name, wanted_above, body_by_name,
   partner_of, makes_limb

@@ -7,4 +7,5 @@ Also what keeps values when a file was read again.
 - ``mirror_table``: MirrorTable
 - ``rebind``: Values, values_of, with_values, merged
 - ``rig``: SettingRules, PickerSpot, Rig
+- ``views``: RigViews
 """

@@ -22,6 +22,7 @@ from fox_hand.core.model.solvers import Aim, Drive, Limb, Solver
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.limit_table import LimitTable
 from fox_hand.core.rig.mirror_table import MirrorTable
+from fox_hand.core.rig.views import COMMON, RigViews
 
 RestFrom = Literal["skin", "nodes"]
 
@@ -138,6 +139,11 @@ class Rig(WithoutCaches):
     def flat(self) -> bool:
         """Whether it is cut out of drawings: there is nothing to be seen from aside."""
         return bool(self.parts) and all(part.material.flat for part in self.parts)
+
+    @cached_property
+    def views(self) -> RigViews:
+        """Which control of a flat puppet belongs to which view."""
+        return RigViews.of(self.skeleton, self.controls, self.settings, self.drives)
 
     @cached_property
     def row_of_node(self) -> dict[int, int]:
@@ -291,7 +297,11 @@ class Rig(WithoutCaches):
 
     def units_of(self, nodes: Index) -> Array:
         """How many metres one local unit of some nodes is at rest, ``(K,)``."""
-        return rest_units(self.skeleton)[nodes].reshape(-1)
+        return self._units[nodes]
+
+    @cached_property
+    def _units(self) -> Array:
+        return rest_units(self.skeleton, self.drives).reshape(-1)
 
     @cached_property
     def limbs(self) -> tuple[Limb, ...]:
@@ -309,11 +319,25 @@ class Rig(WithoutCaches):
                 found.append(solver.node)
         return tuple(found) or (node,)
 
+    def listed(self, state: State) -> frozenset[int]:
+        """Controls that people use as the figure stands: no helpers, and of a puppet those of the
+        view that is seen."""
+        return self._listed[self.views.seen(state)]
+
+    @cached_property
+    def _listed(self) -> tuple[frozenset[int], ...]:
+        """What is listed in each view."""
+        of = self.views.of_control
+        used = [row for row, c in enumerate(self.controls) if not c.helper]
+        views = range(len(self.views.names))
+        return tuple(frozenset(r for r in used if of[r] in (COMMON, n)) for n in views)
+
     def idle(self, state: State) -> frozenset[int]:
         """Controls that move nothing as the settings stand: bones of limbs that fully follow
-        their goals, goals and poles of limbs that follow their joints, targets nobody looks at."""
+        their goals, goals and poles of limbs that follow their joints, targets nobody looks at,
+        parts of views that are not seen."""
         settings = self._program.effective(state)
-        found: set[int] = set()
+        found = set[int]().union(*self._listed) - self._listed[self.views.seen(state)]
         for limb in self.limbs:
             amount = 1.0 if limb.blend is None else float(settings[limb.blend])
             bones, pulls = (limb.upper, limb.lower, limb.end), (limb.goal, limb.pole)

@@ -64,6 +64,9 @@ class View:
         background: paper ground and floor shadow; without it the ground is transparent.
         contours: outlines to trace in the same frame.
         style: how the figures are shaded.
+        backdrops: pictures that stand behind the figures and before them; they are no part of
+            what is framed, casts shadows or is outlined.
+        floor: whether the figures stand on a ground that shows their shadows.
     """
 
     figures: tuple[Standing, ...]
@@ -74,6 +77,8 @@ class View:
     background: bool = True
     contours: tuple[Contour, ...] = ()
     style: Style = "shaded"
+    backdrops: tuple[Standing, ...] = ()
+    floor: bool = True
 
 
 @dataclass(frozen=True, eq=False)

@@ -10,7 +10,7 @@ import io
 import xml.etree.ElementTree as ET
 import zipfile
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path, PurePosixPath
 
 from fox_hand.base.archive import BROKEN, opened_archive, read_member, why_broken
@@ -146,15 +146,34 @@ class _StackReader:
         return value if abs(value) <= LARGEST else otherwise
 
 
-def open_raster_bytes(
-    size: tuple[int, int], layers: Sequence[tuple[str, Pixels, int, int]], merged: Pixels
-) -> bytes:
+@dataclass(frozen=True, eq=False)
+class StackLayer:
+    """A layer to be written.
+
+    Args:
+        name: what it is called.
+        pixels: sRGB with straight alpha, ``(height, width, 4)``.
+        left, top: of its corner on the canvas, pixels.
+        groups: names of the groups around it, the outer first.
+        visible: whether it is seen.
+        opacity: 0...1.
+    """
+
+    name: str
+    pixels: Pixels
+    left: int
+    top: int
+    groups: tuple[str, ...] = ()
+    visible: bool = True
+    opacity: float = 1.0
+
+
+def open_raster_bytes(size: tuple[int, int], layers: Sequence[StackLayer], merged: Pixels) -> bytes:
     """A layered file.
 
     Args:
         size: of the canvas, pixels.
-        layers: name, sRGB pixels with straight alpha, left and top of each; in front first. Those
-            called ``part/drawing`` that follow each other are a group, of which the first is seen.
+        layers: in front first; those of one group follow each other.
         merged: all of it as one picture, ``(height, width, 4)``.
     """
     image = ET.Element("image", {"version": "0.0.5", "w": str(size[0]), "h": str(size[1])})
@@ -162,23 +181,29 @@ def open_raster_bytes(
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(_member("mimetype"), MIMETYPE, zipfile.ZIP_STORED)
-        for number, (name, pixels, left, top) in enumerate(layers):
+        for number, layer in enumerate(layers):
             source = f"data/layer{number:03}.png"
-            part, _, word = name.rpartition("/")
-            within, hidden = stack, False
-            if part:
-                last = stack[-1] if len(stack) else None
-                hidden = last is not None and last.tag == "stack" and last.get("name") == part
-                within = stack[-1] if hidden else ET.SubElement(stack, "stack", {"name": part})
-            words = {"name": word, "src": source, "x": str(left), "y": str(top)}
-            words |= {"visibility": "hidden"} if hidden else {}
+            within = stack
+            for group in layer.groups:
+                within = _group(within, group)
+            words = {"name": layer.name, "src": source, "x": str(layer.left), "y": str(layer.top)}
+            words |= {} if layer.visible else {"visibility": "hidden"}
+            words |= {} if layer.opacity == 1.0 else {"opacity": f"{layer.opacity:g}"}
             ET.SubElement(within, "layer", words)
-            archive.writestr(_member(source), png(pixels), zipfile.ZIP_STORED)
+            archive.writestr(_member(source), png(layer.pixels), zipfile.ZIP_STORED)
         archive.writestr(_member("mergedimage.png"), png(merged), zipfile.ZIP_STORED)
         archive.writestr(_member("Thumbnails/thumbnail.png"), _small(merged), zipfile.ZIP_STORED)
         text = ET.tostring(image, encoding="UTF-8", xml_declaration=True)
         archive.writestr(_member(STACK), text)
     return buffer.getvalue()
+
+
+def _group(stack: ET.Element, name: str) -> ET.Element:
+    """The group that is begun, or one more."""
+    last = stack[-1] if len(stack) else None
+    if last is not None and last.tag == "stack" and last.get("name") == name:
+        return last
+    return ET.SubElement(stack, "stack", {"name": name})
 
 
 def _small(merged: Pixels) -> bytes:

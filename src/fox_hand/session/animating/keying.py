@@ -106,7 +106,7 @@ class Keying:
         if actor is None:
             return 0
         rig, timing = actor.rig, actor.timing
-        controls = [r for r, c in enumerate(rig.controls) if not c.helper]
+        controls = sorted(actor.listed)
         channel_ids = channel_ids_of(rig, controls) if everything else self.channel_ids()
         if not channel_ids:
             self.told.emit("Nothing to key: select controls, or pose the figure first.")

@@ -32,6 +32,7 @@ from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.sheet_commands import SheetCommands
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.settings import Settings
+from fox_hand.session.shots.backdrops import Backdrops
 
 
 class Acting(Protocol):
@@ -83,6 +84,8 @@ class Posing(Acting, Mixing, Protocol):
 class Animating(Acting, Protocol):
     """Keys and clips over frames: for the timeline, and what the stage shows of it."""
 
+    @property
+    def backdrops(self) -> Backdrops: ...
     @property
     def timing(self) -> Playhead: ...
     @property

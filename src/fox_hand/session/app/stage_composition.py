@@ -49,7 +49,18 @@ def compose_view(
         if fine:
             contours += neighbours(work)
     figures = tuple(member.standing for member in work.cast.actors)
-    return View(figures, camera, *size, quality, contours=tuple(contours))
+    settings = work.settings
+    drawn = bool(figures) and all(one.rig.flat for one in figures)
+    return View(
+        figures,
+        camera,
+        *size,
+        quality,
+        not settings.clear_ground,
+        tuple(contours),
+        backdrops=work.backdrops.standing,
+        floor=settings.flat_shadow or not drawn,
+    )
 
 
 def neighbours(work: PosingInTime) -> list[Contour]:

@@ -44,6 +44,7 @@ from fox_hand.session.libraries.storing import Storing
 from fox_hand.session.runtime.history import History, Step
 from fox_hand.session.runtime.jobs import JobRunner, Jobs
 from fox_hand.session.runtime.settings import read_settings, settings_file
+from fox_hand.session.shots.backdrops import Backdrops
 from fox_hand.session.shots.shots import Shots
 
 
@@ -70,7 +71,9 @@ class Workspace:
         self._settings_file.known(self.settings)
         self.history, self.selection, self.cast = History(), Selection(), Cast()
         at_once = Jobs(lambda run: run(), inline=True)
-        self.shots = Shots(places, self.cast, self.selection, self.history, files or at_once)
+        self.shots = Shots(
+            places, self.cast, self.selection, self.history, files or at_once, jobs or at_once
+        )
         self.open_libraries = OpenLibraries(places, jobs or at_once, self._who)
         self.file_jobs = FileJobs(self.open_libraries, self.history, files or at_once)
         self.storing = Storing(places, self.open_libraries, self.file_jobs, files or at_once)
@@ -124,7 +127,7 @@ class Workspace:
             self.cast, self.keying, self.open_libraries, self.mix_commands.fits, jobs
         )
         for part in (
-            *(self.shots, self.open_libraries, self.file_jobs),
+            *(self.shots, self.shots.backdrops, self.open_libraries, self.file_jobs),
             *(self.card_updates, self.applying, self.mix_commands),
         ):
             part.failed.connect(self.failed.emit)
@@ -148,6 +151,11 @@ class Workspace:
         if moved and loose:
             self.left_loose.emit(", ".join(loose))
         return moved
+
+    @property
+    def backdrops(self) -> Backdrops:
+        """The pictures behind everybody and in front."""
+        return self.shots.backdrops
 
     # -- cast -----------------------------------------------------------------------------
 

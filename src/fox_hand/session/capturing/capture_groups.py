@@ -6,6 +6,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 
 from fox_hand.core.model.controls import ControlKind, Region, Side
+from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 
 REGION_WORDS = {
@@ -38,15 +39,16 @@ class CaptureGroup:
     own_turn: bool = False
 
 
-def groups_of(rig: Rig) -> tuple[CaptureGroup, ...]:
-    """All controls but helpers, in groups from head to toe."""
+def groups_of(rig: Rig, state: State | None = None) -> tuple[CaptureGroup, ...]:
+    """All controls that are listed in a state, in groups from head to toe; at rest if None."""
+    listed = rig.listed(rig.rest if state is None else state)
     found: list[CaptureGroup] = []
     for region in Region:
         for side in (Side.CENTRE, Side.LEFT, Side.RIGHT):
             rows = [
                 i
                 for i, c in enumerate(rig.controls)
-                if c.region is region and c.side is side and not c.helper
+                if c.region is region and c.side is side and i in listed
             ]
             if rows:
                 found += _split(rig, region, side, rows)

@@ -84,13 +84,14 @@ class CaptureDraft:
     @cached_property
     def groups(self) -> tuple[CaptureGroup, ...]:
         """All controls, in groups."""
-        return groups_of(self.actor.rig)
+        return groups_of(self.actor.rig, self.state)
 
     def _proposed(self) -> ChosenChannels:
         """What is selected, else what is away from rest, else everything."""
         rig, away = self.actor.rig, self.away()
         moved = {row for row in (row_of(rig, x) for x in away) if row is not None}
         wanted = set(self.selected) or moved or set(range(len(rig.controls)))
+        wanted = {row for row in wanted if rig.views.shown(self.state, row)}
         rows = without_own_turn(rig, wanted)
         chosen = ChosenChannels(rig, rows)
         names = {rig.controls[r].name for r in rows}
@@ -98,6 +99,9 @@ class CaptureDraft:
             if any(x.name in names for x in away if x.kind.value == kind.value):
                 chosen.kinds.add(kind)
         self._leave_still(chosen)
+        own = {s for s in chosen.settings if rig.views.is_own(s)}
+        if set(chosen.filter.channels) or chosen.settings - own:
+            chosen.settings -= own  # a pose is drawn in its view; only a card of views turns to it
         return chosen
 
     def _leave_still(self, chosen: ChosenChannels) -> None:
@@ -309,7 +313,15 @@ class CaptureDraft:
         """Channels and settings away from rest, of a clip those that move, and how far."""
         if self.span is not None:
             return self.moving
-        return away_from(self.actor.rig, self.state, self.actor.rig.rest)
+        found = away_from(self.actor.rig, self.state, self.actor.rig.rest)
+        return self._in_view(found)
+
+    def _in_view(self, found: dict[ChannelId, float]) -> dict[ChannelId, float]:
+        """Without what belongs to views of a puppet that are not seen."""
+        rig = self.actor.rig
+        rows = {channel_id: row_of(rig, channel_id) for channel_id in found}
+        shown = {x for x, r in rows.items() if r is not None and rig.views.shown(self.state, r)}
+        return {x: far for x, far in found.items() if x in shown}
 
     def differs(self) -> np.ndarray:
         """For each control whether anything of it is away from rest, of a clip whether it moves,
@@ -323,8 +335,15 @@ class CaptureDraft:
         """Channels and settings that moved since what they are measured against, and how far."""
         since = self.actor.landmark(self.since)
         if self.span is not None or since is None:
-            return self.away()
-        return away_from(self.actor.rig, self.state, since)
+            found = self.away()
+        else:
+            found = self._in_view(away_from(self.actor.rig, self.state, since))
+        settings, views = self.actor.rig.setting_row, self.actor.rig.views
+        return {
+            x: far
+            for x, far in found.items()
+            if not (x.is_setting and views.is_own(settings[x.name]))
+        }
 
     def moved_but_left_out(self) -> list[ChannelId]:
         """Channels and settings that moved and are not in the card; the farthest first."""

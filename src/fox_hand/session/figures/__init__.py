@@ -15,8 +15,8 @@ Also who else stands there, and what is written down of them.
 - ``rig_files``: keep_unit, keep_rest
 - ``sample_cache``: SampleCache
 - ``selection``: Selection, region_rows, other_side, both_sides
-- ``snapshot``: KeptLock, KeptMember, KeptBoard, KeptCast, cast_path, kept_member, wake, write_cast,
-  read_cast
+- ``snapshot``: KeptLock, KeptMember, KeptBoard, KeptBackdrop, KeptCast, cast_path, kept_member,
+  wake, write_cast, read_cast
 - ``snapshot_keys``: KeptOrigin, KeptTime, KeptClip, KeptBlock, kept_origins, keys_from,
   kept_blocks, blocks_from, kept_time, wake_time
 """

@@ -185,6 +185,16 @@ class Figure:
         """For each control whether it is away from rest, ``(C,)`` bool."""
         return self._state.differs_from(self.rig.rest, self.rig.settings_of)
 
+    @property
+    def listed(self) -> frozenset[int]:
+        """Controls that people use as it stands; see :meth:`Rig.listed`."""
+        return self.rig.listed(self._state)
+
+    @property
+    def view(self) -> int:
+        """The number of the view a puppet is seen in."""
+        return self.rig.views.seen(self._state)
+
     def locked_rows(self) -> frozenset[int]:
         """Controls with any locked channel, beside those that would leave the plane of drawings."""
         row, plain = self.rig.control_row, out_of_plane(self.rig)

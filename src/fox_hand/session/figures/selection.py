@@ -8,6 +8,7 @@ from psygnal import Signal
 
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.rig.rig import Rig
+from fox_hand.session.figures.figure import Figure
 
 
 class Selection:
@@ -50,14 +51,13 @@ class Selection:
         self.set(())
 
 
-def region_rows(rig: Rig, region: Region, side: Side | None = None) -> list[int]:
-    """Rows of the controls of a region, of one side or of all; helpers are left out."""
+def region_rows(figure: Figure, region: Region, side: Side | None = None) -> list[int]:
+    """Rows of the controls of a region, of one side or of all, that are listed now."""
+    listed = figure.listed
     return [
         row
-        for row, control in enumerate(rig.controls)
-        if control.region is region
-        and not control.helper
-        and (side is None or control.side is side)
+        for row, control in enumerate(figure.rig.controls)
+        if control.region is region and row in listed and (side is None or control.side is side)
     ]
 
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import msgspec
 import numpy as np
 
-from fox_hand.base.documents import Number, decode_json
+from fox_hand.base.documents import Number, Positive, decode_json
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import SHOT, read_file
 from fox_hand.base.places import Places
@@ -85,6 +85,17 @@ class KeptBoard(msgspec.Struct, omit_defaults=True):
     fade: Number = 1.0
 
 
+class KeptBackdrop(msgspec.Struct, omit_defaults=True):
+    """A picture that stands behind everybody or, if it is near, in front: the middle of its lower
+    edge and its height, metres."""
+
+    path: str
+    near: bool = False
+    x: Number = 0.0
+    y: Number = 0.0
+    height: Positive = 2.0
+
+
 class KeptCast(msgspec.Struct, omit_defaults=True):
     """Everybody on the stage."""
 
@@ -95,6 +106,7 @@ class KeptCast(msgspec.Struct, omit_defaults=True):
     time: KeptTime | None = None
     saved: str = ""  # which state of a shot's file the work began with
     at_hand: list[str] = []  # identities of cards on the number keys, empty for none
+    backdrops: list[KeptBackdrop] = []
 
 
 def cast_path(places: Places, key: str) -> Path:

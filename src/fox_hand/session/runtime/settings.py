@@ -54,6 +54,8 @@ class Settings(msgspec.Struct):
     key_cards: bool | None = None  # whether cards set keys; None where nothing was said
     auto_key: bool = True
     onion: bool = False
+    clear_ground: bool = False  # nothing under and behind the figures
+    flat_shadow: bool = False  # also drawings stand on a ground that shows it
     shot: str = ""  # the shot that was open last
     recent_shots: list[str] = []
     strip_height: int = 0

@@ -1,6 +1,7 @@
 """The shot on the stage and its file: opened, saved, written down all the time, met by others.
 Also projects.
 
+- ``backdrops``: placed, read_backdrop, Backdrops
 - ``project``: Project, read_project, write_project, project_of
 - ``seats``: Seats
 - ``shot_file``: ShotFile, shot_bytes, read_shot, write_shot, content_id, json_schema

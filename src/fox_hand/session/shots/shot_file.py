@@ -16,7 +16,7 @@ from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.library.files.atomic import write_atomically
 from fox_hand.session.figures.snapshot import VERSION as CAST_VERSION
-from fox_hand.session.figures.snapshot import KeptBoard, KeptCast, KeptMember
+from fox_hand.session.figures.snapshot import KeptBackdrop, KeptBoard, KeptCast, KeptMember
 from fox_hand.session.figures.snapshot_keys import KeptTime
 
 FORMAT = "fox-hand shot"
@@ -25,7 +25,7 @@ SUFFIX = ".foxshot"
 MOST_MEMBERS = 500
 STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
 KEPT = "The file was left as it is."
-Kept = TypeVar("Kept", KeptMember, KeptBoard)
+Kept = TypeVar("Kept", KeptMember, KeptBoard, KeptBackdrop)
 
 
 class ShotFile(msgspec.Struct, omit_defaults=True):
@@ -38,6 +38,7 @@ class ShotFile(msgspec.Struct, omit_defaults=True):
     acting: str = ""
     boards: list[KeptBoard] = []
     at_hand: list[str] = []
+    backdrops: list[KeptBackdrop] = []
 
 
 def shot_bytes(cast: KeptCast, path: Path, root: Path | None = None) -> bytes:
@@ -49,6 +50,7 @@ def shot_bytes(cast: KeptCast, path: Path, root: Path | None = None) -> bytes:
         root: the project's folder; what lies inside is written relative to the shot.
     """
     near = root or path.parent
+    behind = [_moved(b, _written(b.path, path.parent, near)) for b in cast.backdrops]
     head = [
         ("format", FORMAT),
         ("version", VERSION),
@@ -56,6 +58,7 @@ def shot_bytes(cast: KeptCast, path: Path, root: Path | None = None) -> bytes:
         ("acting", cast.acting),
         ("boards", [_moved(b, _written(b.path, path.parent, near)) for b in cast.boards]),
         *([("at_hand", cast.at_hand)] if cast.at_hand else []),
+        *([("backdrops", behind)] if behind else []),
     ]
     members = [_moved(m, _written(m.path, path.parent, near)) for m in cast.members]
     lines = [b" %s: %s" % (_json(key), _json(value)) for key, value in head]
@@ -121,7 +124,16 @@ def read_shot(path: Path) -> KeptCast:
     folder = path.absolute().parent
     members = [_moved(m, _absolute(m.path, folder)) for m in file.members]
     boards = [_moved(b, _absolute(b.path, folder)) for b in file.boards]
-    return KeptCast(CAST_VERSION, file.acting, members, boards, file.time, at_hand=file.at_hand)
+    behind = [_moved(b, _absolute(b.path, folder)) for b in file.backdrops]
+    return KeptCast(
+        CAST_VERSION,
+        file.acting,
+        members,
+        boards,
+        file.time,
+        at_hand=file.at_hand,
+        backdrops=behind,
+    )
 
 
 def _absolute(path: str, folder: Path) -> str:
@@ -142,7 +154,8 @@ def content_id(cast: KeptCast) -> str:
     members = [msgspec.structs.replace(m, selected=[], fingerprint="") for m in cast.members]
     time = msgspec.structs.replace(cast.time or KeptTime(), frame=1.0, ease="s")
     # an empty hand says nothing, so that shots from before there were hands are still the same
-    held = [cast.at_hand] if cast.at_hand else []
+    held: list[object] = [cast.at_hand] if cast.at_hand else []
+    held += [cast.backdrops] if cast.backdrops else []
     text = msgspec.json.encode([members, time, cast.boards, *held], order="deterministic")
     return hashlib.sha1(text, usedforsecurity=False).hexdigest()
 

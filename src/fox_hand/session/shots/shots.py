@@ -32,6 +32,7 @@ from fox_hand.session.figures.snapshot import (
 from fox_hand.session.figures.snapshot_keys import KeptTime, kept_time
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import JobRunner
+from fox_hand.session.shots.backdrops import Backdrops
 from fox_hand.session.shots.project import Project, project_of, write_project
 from fox_hand.session.shots.seats import Seats
 from fox_hand.session.shots.shot_file import content_id, read_shot, write_shot
@@ -81,6 +82,7 @@ class Shots:
         places: the user's folders.
         cast, selection, history: the workspace's.
         files: where files are written, one after the other.
+        jobs: where pictures are read; None for the same.
 
     ``settled`` says what a figure does without what is only being tried.
     """
@@ -90,7 +92,13 @@ class Shots:
     hand_changed = Signal()
 
     def __init__(
-        self, places: Places, cast: Cast, selection: Selection, history: History, files: JobRunner
+        self,
+        places: Places,
+        cast: Cast,
+        selection: Selection,
+        history: History,
+        files: JobRunner,
+        jobs: JobRunner | None = None,
     ) -> None:
         self._places, self._cast, self._selection = places, cast, selection
         self._history, self._files = history, files
@@ -101,6 +109,7 @@ class Shots:
         self.edited = False
         self.boards: list[KeptBoard] = []
         self.at_hand: list[str] = []
+        self.backdrops = Backdrops(history, jobs or files)
         self.sleeping = False  # while a stage is being set nothing is written down
         self._saved = ""
         self._lock: ShotLock | None = None
@@ -142,6 +151,7 @@ class Shots:
             kept_time(self._cast.timing),
             self._saved,
             list(self.at_hand),
+            list(self.backdrops.kept),
         )
 
     def hold(self, identities: Sequence[str]) -> None:
@@ -307,6 +317,7 @@ class Shots:
         self.project, self._saved = opening.project, opening.saved
         self.boards = list(opening.cast.boards)
         self.hold(opening.cast.at_hand)
+        self.backdrops.show(opening.cast.backdrops)
         self.who = who
         self._lock = ShotLock(opening.path, who)
         holder = self._lock.take()
@@ -438,5 +449,12 @@ def shot_of_now(document: KeptCast, cast: Cast, rate: float) -> KeptCast:
             members.append(member)
         else:
             members.append(kept_member(actor, (), Animation(actor.rig, actor.state)))
-    time, held = KeptTime(rate=rate), document.at_hand
-    return KeptCast(VERSION, document.acting, members, document.boards, time, at_hand=held)
+    return KeptCast(
+        VERSION,
+        document.acting,
+        members,
+        document.boards,
+        KeptTime(rate=rate),
+        at_hand=document.at_hand,
+        backdrops=document.backdrops,
+    )

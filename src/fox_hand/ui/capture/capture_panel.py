@@ -257,7 +257,7 @@ class CapturePanel(QWidget):
             button.setToolTip(f"{count} going in" if count else f"No {word.lower()} go in")
             known = any(kind in rig.controls[r].channels for r in draft.chosen.candidates)
             button.setEnabled(known and not picture_only)
-        total = len([c for c in rig.controls if not c.helper])
+        total = len(rig.listed(draft.state))
         self._summary.setText(
             f"{len(draft.rows)} of {total} controls, {len(draft.settings)} settings"
         )

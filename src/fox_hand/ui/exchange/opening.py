@@ -165,6 +165,7 @@ class Opener(QObject):
             workspace.shots.leave(key)
             self.boards_found.emit(list(kept.boards) if kept is not None else [])
             workspace.shots.hold(kept.at_hand if kept is not None else [])
+            workspace.backdrops.show(list(kept.backdrops) if kept is not None else [])
             wake_time(workspace.timing, (kept.time if kept is not None else None) or KeptTime())
 
         turn = self.next_turn()

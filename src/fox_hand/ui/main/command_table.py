@@ -452,5 +452,4 @@ def _select_all(home: Home) -> None:
     """All controls that people use."""
     actor = home.workspace.actor
     if actor is not None:
-        rows = [r for r, c in enumerate(actor.rig.controls) if not c.helper]
-        home.workspace.selection.set(rows)
+        home.workspace.selection.set(sorted(actor.listed))

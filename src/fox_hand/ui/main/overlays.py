@@ -15,6 +15,7 @@ from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.apply.mix_bar import MixBar
 from fox_hand.ui.capture.capture_frame import CaptureFrame
 from fox_hand.ui.exchange.work_bar import WorkBar
+from fox_hand.ui.puppet.ground_popup import GroundPopup
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.stage.inset_view import InsetView
 from fox_hand.ui.stage.reference_images import ReferenceImages
@@ -38,7 +39,7 @@ class Overlays:
         self, theme: Theme, workspace: Workspace, services: Services, stage: Stage
     ) -> None:
         pictures, post = services.pictures, services.bridge.post
-        self._workspace, self._stage = workspace, stage
+        self._theme, self._workspace, self._stage = theme, workspace, stage
         self.bars = StageBars(theme, workspace, stage)
         self.empty = EmptyStage(theme, stage)
         self.frame = CaptureFrame(theme, stage)
@@ -49,6 +50,7 @@ class Overlays:
         self.work_bar = WorkBar(theme, stage, workspace.file_jobs)
         self.between = BetweenBar(theme, workspace, stage)
         self.lay_bar = ClipBar(theme, workspace, stage)
+        self.bars.ground.clicked.connect(self.show_ground)
         self.bars.lens.clicked.connect(self._lens_switched)
         self.lens.close_button.clicked.connect(self.bars.lens.click)
         self.boards.changed.connect(self._boards_changed)
@@ -72,6 +74,13 @@ class Overlays:
     def _lens_switched(self) -> None:
         self.lens.set_on(self.bars.lens.isChecked())
         self.place()
+
+    def show_ground(self) -> None:
+        """What is under and behind the figures."""
+        popup = GroundPopup(self._theme, self._workspace, self._stage)
+        popup.told.connect(self.notice.tell)
+        button = self.bars.ground
+        popup.open_below(button)
 
     # -- reference pictures ---------------------------------------------------------------
 

@@ -5,7 +5,7 @@ The panel at the left.
 - ``channel_paint``: RowLook, reset_rect, lock_rect, value_rect, bar_rect, number, paint_row
 - ``close_ups``: parts_of
 - ``figure_dots``: Dot, paint_dot
-- ``figure_drawing``: Zone, FigureDrawing, zone_rows, zone_word, drawing_view, is_long,
+- ``figure_drawing``: Zone, FigureDrawing, zone_rows, zone_word, drawing_view, is_long, apart,
   lowered_arms, drawing_from
 - ``figure_panel``: FigurePanel
 - ``figure_view``: FigureView

@@ -22,16 +22,16 @@ def parts_of(actor: Figure) -> dict[str, Part]:
         r
         for z in ZONES
         if z.key == "head"
-        for r in zone_rows(rig, z)
+        for r in zone_rows(rig, z, actor.state)
         if rig.controls[r].kind in on_body
     ]
     if face:
         found["Face"] = (front + 14, 0, face)
     for side, yaw in ((Side.LEFT, 30.0), (Side.RIGHT, -30.0)):
-        hand = region_rows(rig, Region.HANDS, side)
+        hand = region_rows(actor, Region.HANDS, side)
         if hand:
             found[f"{side.value.capitalize()} hand"] = (front + yaw, 8, hand)
-    legs = [r for r in region_rows(rig, Region.LEGS) if rig.controls[r].kind in on_body]
+    legs = [r for r in region_rows(actor, Region.LEGS) if rig.controls[r].kind in on_body]
     if legs:
         found["Legs"] = (front + 20, 3, legs)
     return found

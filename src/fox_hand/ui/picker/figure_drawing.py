@@ -14,6 +14,7 @@ from fox_hand.core.model.controls import FACE_REGIONS, ControlKind, Region, Side
 from fox_hand.core.model.solvers import Aim
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
+from fox_hand.core.rig.views import COMMON
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Picture, Quality, Standing, View
 from fox_hand.session.figures.channels import turned_in_world
@@ -24,6 +25,7 @@ HEAD_SCALE, HAND_SCALE = 1.6, 1.9
 ARM_ANGLE = 66.0  # degrees below the horizontal at which arms are drawn
 LONGER, TALL = 1.3, 0.7  # a long body is at least this many times as long as wide, as tall
 KNOWN = 0.3  # of one: less sure than this is no knowledge of which way a figure looks
+APART = 0.05  # of its height a puppet's parts are drawn away from what they hang on
 TRACED = (720, 840)  # size of the masks that outlines are traced from
 
 
@@ -75,12 +77,13 @@ class FigureDrawing:
         return None
 
 
-def zone_rows(rig: Rig, zone: Zone) -> list[int]:
-    """Controls that belong to a zone."""
+def zone_rows(rig: Rig, zone: Zone, state: State | None = None) -> list[int]:
+    """Controls that belong to a zone and are listed in a state; at rest if None."""
+    listed = rig.listed(rig.rest if state is None else state)
     return [
         row
         for row, c in enumerate(rig.controls)
-        if c.region in zone.regions and not c.helper and zone.side in (None, c.side)
+        if c.region in zone.regions and row in listed and zone.side in (None, c.side)
     ]
 
 
@@ -92,20 +95,28 @@ def zone_word(zone: Zone) -> str:
     return f"the {zone.side.value} {part}"
 
 
-def drawing_view(rig: Rig) -> View:
+def drawing_view(rig: Rig, view: int = 0) -> View:
     """The picture whose outlines make the drawing: from far in front, arms lowered; of a long body
-    from its own left."""
+    from its own left; of a puppet one of its views, its parts a little apart.
+
+    Args:
+        rig: the figure's.
+        view: number of the view.
+    """
     aside = is_long(rig)
-    at = rig.evaluate(rig.rest if aside else lowered_arms(rig))
+    state = rig.rest if aside else lowered_arms(rig)
+    if rig.flat:
+        state = apart(rig, view)
+    at = rig.evaluate(state)
     standing = Standing(rig, at)
     yaw = rig.body.heading + (np.pi / 2 if aside else 0.0)
     camera = Camera(yaw=yaw, pitch=0.0, fov=float(np.radians(4.0)))
     camera = camera.framing(rig.flesh(at), TRACED[0] / TRACED[1], 1.03)
     contours = []
     for zone in ZONES:
-        rows = zone_rows(rig, zone)
+        rows = zone_rows(rig, zone, state)
         nodes = {rig.controls[r].node for r in rows if rig.controls[r].kind is ControlKind.JOINT}
-        nodes |= _helpers(rig, zone)
+        nodes |= _helpers(rig, zone, state)
         if nodes:
             contours.append(Contour(zone.key, standing, frozenset(nodes)))
     return View((standing,), camera, *TRACED, Quality.DRAFT, False, tuple(contours))
@@ -119,12 +130,39 @@ def is_long(rig: Rig) -> bool:
     return rig.body.sure >= KNOWN and long > LONGER * across and long > TALL * tall
 
 
-def _helpers(rig: Rig, zone: Zone) -> set[int]:
+def _helpers(rig: Rig, zone: Zone, state: State) -> set[int]:
     return {
         c.node
-        for c in rig.controls
+        for row, c in enumerate(rig.controls)
         if c.helper and c.region in zone.regions and zone.side in (None, c.side)
+        if rig.views.shown(state, row)
     }
+
+
+def apart(rig: Rig, view: int) -> State:
+    """A view of a puppet at rest with every part a little away from what it hangs on, towards
+    where it is drawn, so that parts can be told from each other."""
+    settings, move = rig.rest.settings.copy(), rig.rest.move.copy()
+    if rig.views.view is not None:
+        settings[rig.views.view] = view
+    state = rig.rest.with_(settings=settings)
+    at = rig.evaluate(state)
+    drawings: dict[int, list[int]] = {}
+    for control in rig.controls:
+        if control.helper:
+            drawings.setdefault(rig.skeleton.parents[control.node], []).append(control.node)
+    for row in sorted(rig.listed(state)):
+        node, above = rig.controls[row].node, rig.parents[row]
+        if node not in drawings or above < 0 or rig.controls[above].node not in drawings:
+            continue
+        middles = [
+            rig.flesh(at, drawings[n])[:, :2].mean(0) for n in (node, rig.controls[above].node)
+        ]
+        way = middles[0] - middles[1]
+        far = float(np.hypot(*way))
+        if far > 1e-9:
+            move[row, :2] = way / far * (APART * rig.height)
+    return state.with_(move=move)
 
 
 def lowered_arms(rig: Rig) -> State:
@@ -200,19 +238,24 @@ def _chain(rig: Rig, row: int) -> list[int]:
     return found
 
 
-def drawing_from(rig: Rig, picture: Picture) -> FigureDrawing:
+def drawing_from(rig: Rig, picture: Picture, view_number: int = 0) -> FigureDrawing:
     """The drawing, from the traced outlines."""
     view = picture.view
     places = rig.handle_places(view.figures[0].at.nodes)
     dots = view.camera.project(places, view.width, view.height)[:, :2]
     lines = {k: [np.asarray(x) for x in v] for k, v in picture.contours.items()}
-    if not is_long(rig):
+    if not is_long(rig) and not rig.flat:
         _enlarge(rig, lines, dots, "head", HEAD_SCALE)
         for key in ("hand_left", "hand_right"):
             _enlarge(rig, lines, dots, key, HAND_SCALE)
     _hang_free_controls(rig, dots)
     everything = [x for v in lines.values() for x in v] or [dots]
-    bones = [r for r, c in enumerate(rig.controls) if c.kind is ControlKind.JOINT]
+    shown = rig.views.of_control
+    bones = [
+        r
+        for r, c in enumerate(rig.controls)
+        if c.kind is ControlKind.JOINT and shown[r] in (COMMON, view_number)
+    ]
     points = np.concatenate([*everything, dots[bones]])
     low, high = points.min(0), points.max(0)
     room = np.array([WIDTH, HEIGHT - NAMES_BELOW])

@@ -77,6 +77,7 @@ class FigureView(QWidget, PartsOwner):
         self._theme, self._workspace, self._services = theme, workspace, services
         self.drawing: FigureDrawing | None = None
         self._problem = ""
+        self._view = 0  # of a puppet, the one that is drawn
         self._zones: tuple[object, QPixmap] | None = None
         self._pointed_zone: Zone | None = None
         self._pointed_dot: int | None = None
@@ -106,7 +107,8 @@ class FigureView(QWidget, PartsOwner):
         self.update()
         if actor is None:
             return
-        actor.posed.connect(self._soon.paint, unique=True)
+        actor.posed.connect(self._on_posed, unique=True)
+        self._view = actor.view
         # the stage and the window's own painting come first: outlines take some computing
         QTimer.singleShot(LATER, partial(self._trace, actor.rig))
 
@@ -116,15 +118,24 @@ class FigureView(QWidget, PartsOwner):
 
         def work(progress: Progress) -> FigureDrawing:
             progress.step(0.0)
-            return drawing_from(rig, self._services.pictures.picture(drawing_view(rig)))
+            picture = self._services.pictures.picture(drawing_view(rig, view))
+            return drawing_from(rig, picture, view)
 
-        self._services.jobs.run(work, lambda drawing: self._drawn(drawing, rig), self._failed)
+        self._view = view = self._workspace.actor.view
+        self._services.jobs.run(work, lambda drawing: self._drawn(drawing, rig, view), self._failed)
 
-    def _drawn(self, drawing: FigureDrawing, rig: Rig) -> None:
+    def _drawn(self, drawing: FigureDrawing, rig: Rig, view: int) -> None:
         actor = self._workspace.actor
-        if actor is not None and actor.rig is rig:
+        if actor is not None and actor.rig is rig and actor.view == view:
             self.drawing = drawing
             self.update()
+
+    def _on_posed(self) -> None:
+        """A puppet in another view is another drawing."""
+        actor = self._workspace.actor
+        if actor is not None and actor.view != self._view:
+            self._trace(actor.rig)
+        self._soon.paint()
 
     def _failed(self, error: Exception) -> None:
         """The stage tells why pictures cannot be drawn; here it is enough to say so."""
@@ -148,16 +159,19 @@ class FigureView(QWidget, PartsOwner):
                 self._name_rect(zone).toRect().translated(left),
                 QAccessible.Role.Button,
                 selected=self._whole(zone),
-                press=partial(selection.set, zone_rows(actor.rig, zone)),
+                press=partial(selection.set, self._zone_rows(zone)),
             )
             for zone in self._named()
         ]
-        for row, control in enumerate(actor.rig.controls):
-            if not control.helper:
-                at = QPoint(*drawing.dots[row].round().astype(int).tolist()) + left
-                current = row == self._current and self.hasFocus()
-                found.append(heard_control(actor, selection, row, at, current=current))
+        for row in sorted(actor.listed):
+            at = QPoint(*drawing.dots[row].round().astype(int).tolist()) + left
+            current = row == self._current and self.hasFocus()
+            found.append(heard_control(actor, selection, row, at, current=current))
         return found
+
+    def _zone_rows(self, zone: Zone) -> list[int]:
+        actor = self._workspace.actor
+        return [] if actor is None else zone_rows(actor.rig, zone, actor.state)
 
     # -- pointer --------------------------------------------------------------------------
 
@@ -168,7 +182,8 @@ class FigureView(QWidget, PartsOwner):
         """The control whose dot is under a point of the drawing."""
         if self.drawing is None or self._workspace.actor is None:
             return None
-        shown = np.array([not c.helper for c in self._workspace.actor.rig.controls])
+        actor = self._workspace.actor
+        shown = np.isin(np.arange(len(actor.rig.controls)), list(actor.listed))
         dots = self.drawing.dots
         far = np.where(shown, np.hypot(dots[:, 0] - at.x(), dots[:, 1] - at.y()), np.inf)
         best = int(np.argmin(far))
@@ -179,7 +194,7 @@ class FigureView(QWidget, PartsOwner):
         actor = self._workspace.actor
         if actor is None:
             return []
-        return [z for z in ZONES if z.key in NAMES and zone_rows(actor.rig, z)]
+        return [z for z in ZONES if z.key in NAMES and self._zone_rows(z)]
 
     def _name_at(self, at: QPointF) -> Zone | None:
         return next((z for z in self._named() if self._name_rect(z).contains(at)), None)
@@ -232,16 +247,14 @@ class FigureView(QWidget, PartsOwner):
         if marquee is not None:
             dots = self.drawing.dots
             rows = [
-                r
-                for r, c in enumerate(actor.rig.controls)
-                if not c.helper and marquee.contains(QPointF(dots[r, 0], dots[r, 1]))
+                r for r in sorted(actor.listed) if marquee.contains(QPointF(dots[r, 0], dots[r, 1]))
             ]
         else:
             dot = self.dot_at(start)
             zone = self._name_at(start) or (self.drawing.zone_at(start) if dot is None else None)
             rows = [dot] if dot is not None else []
             if zone is not None:
-                rows = zone_rows(actor.rig, zone)
+                rows = self._zone_rows(zone)
                 mix = self._workspace.mix
                 if mix is not None and mix.part is Part.REGIONS:
                     # what goes on is chosen by regions, and these are them
@@ -277,7 +290,7 @@ class FigureView(QWidget, PartsOwner):
     def _walk(self, way: tuple[float, float]) -> None:
         actor, drawing = self._workspace.actor, self.drawing
         if actor is not None and drawing is not None:
-            self._current = self._next(actor.rig, drawing, way)
+            self._current = self._next(sorted(actor.listed), drawing, way)
             self._say_current()
 
     def _select_current(self, below: bool, add: bool) -> None:
@@ -297,9 +310,8 @@ class FigureView(QWidget, PartsOwner):
             tell_current(self, ("control", self._current))
         self.update()
 
-    def _next(self, rig: Rig, drawing: FigureDrawing, way: tuple[float, float]) -> int:
+    def _next(self, rows: list[int], drawing: FigureDrawing, way: tuple[float, float]) -> int:
         """The nearest dot in a direction, seen from the current one."""
-        rows = [r for r, c in enumerate(rig.controls) if not c.helper]
         if self._current not in rows:
             selected = self._workspace.selection.rows
             return selected[-1] if selected else rows[0]
@@ -327,7 +339,7 @@ class FigureView(QWidget, PartsOwner):
         zone = self._name_at(at) or self.drawing.zone_at(at)
         if zone is None:
             return
-        rows, word = zone_rows(actor.rig, zone), zone_word(zone)
+        rows, word = self._zone_rows(zone), zone_word(zone)
         menu = passing_menu(self)
         menu.addAction(f"Select {word}", lambda: self._workspace.selection.set(rows))
         menu.addAction(f"Add {word}", lambda: self._workspace.selection.add(rows))
@@ -374,7 +386,7 @@ class FigureView(QWidget, PartsOwner):
     def _whole(self, zone: Zone) -> bool:
         """Whether everything in a zone is selected."""
         assert self._workspace.actor is not None
-        rows = zone_rows(self._workspace.actor.rig, zone)
+        rows = self._zone_rows(zone)
         return bool(rows) and all(r in self._workspace.selection for r in rows)
 
     def _zones_picture(self, drawing: FigureDrawing) -> QPixmap:
@@ -419,7 +431,7 @@ class FigureView(QWidget, PartsOwner):
         if mix is None or actor is None:
             return set()
         rows = mix.rows
-        return {z.key for z in ZONES if rows & set(zone_rows(actor.rig, z))}
+        return {z.key for z in ZONES if rows & set(self._zone_rows(z))}
 
     def _paint_dots(self, painter: QPainter, drawing: FigureDrawing) -> None:
         actor = self._workspace.actor
@@ -427,9 +439,8 @@ class FigureView(QWidget, PartsOwner):
         differs, mix = actor.differs(), self._workspace.mix_commands.touching
         reach = mix.reach() if mix is not None else np.zeros(len(differs))
         idle, locked = actor.rig.idle(actor.state), actor.locked_rows()
-        for row, control in enumerate(actor.rig.controls):
-            if control.helper:
-                continue
+        for row in sorted(actor.listed):
+            control = actor.rig.controls[row]
             at = QPointF(float(drawing.dots[row, 0]), float(drawing.dots[row, 1]))
             dot = Dot(
                 control.kind,

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import Region, Side
-from fox_hand.core.rig.rig import Rig
 from fox_hand.session.app.needs import Posing
 from fox_hand.session.app.sets import (
     delete_set,
@@ -28,24 +27,25 @@ from fox_hand.ui.widgets.flow import Flow
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 
-def sets_of(rig: Rig) -> dict[str, list[int]]:
+def sets_of(actor: Figure) -> dict[str, list[int]]:
     """The rig's own sets, or for a rig without any the parts of the figure that it has."""
+    rig = actor.rig
     if rig.sets:
         return {
             name: [rig.control_row[n] for n in members if n in rig.control_row]
             for name, members in rig.sets.items()
         }
     found = {
-        "Face": [r for z in ZONES if z.key == "head" for r in zone_rows(rig, z)],
-        "Body": region_rows(rig, Region.TORSO),
-        "L arm": region_rows(rig, Region.ARMS, Side.LEFT),
-        "R arm": region_rows(rig, Region.ARMS, Side.RIGHT),
-        "L hand": region_rows(rig, Region.HANDS, Side.LEFT),
-        "R hand": region_rows(rig, Region.HANDS, Side.RIGHT),
-        "Legs": region_rows(rig, Region.LEGS),
-        "Wings": region_rows(rig, Region.WINGS),
-        "Tail": region_rows(rig, Region.TAIL),
-        "Limbs": region_rows(rig, Region.LIMBS),
+        "Face": [r for z in ZONES if z.key == "head" for r in zone_rows(rig, z, actor.state)],
+        "Body": region_rows(actor, Region.TORSO),
+        "L arm": region_rows(actor, Region.ARMS, Side.LEFT),
+        "R arm": region_rows(actor, Region.ARMS, Side.RIGHT),
+        "L hand": region_rows(actor, Region.HANDS, Side.LEFT),
+        "R hand": region_rows(actor, Region.HANDS, Side.RIGHT),
+        "Legs": region_rows(actor, Region.LEGS),
+        "Wings": region_rows(actor, Region.WINGS),
+        "Tail": region_rows(actor, Region.TAIL),
+        "Limbs": region_rows(actor, Region.LIMBS),
     }
     return {name: rows for name, rows in found.items() if rows}
 
@@ -58,6 +58,7 @@ class SetsRow(QWidget):
         self._theme, self._workspace = theme, workspace
         self._chips: dict[str, tuple[Button, list[int]]] = {}
         self._own: set[str] = set()
+        self._view = 0
         self._flow = Flow()
         self._flow.setContentsMargins(12, 8, 12, 8)
         self.setLayout(self._flow)
@@ -76,7 +77,14 @@ class SetsRow(QWidget):
     def _on_actor(self) -> None:
         if self._workspace.actor is not None:
             self._workspace.actor.changed.connect(self._rebuild, unique=True)
+            self._workspace.actor.posed.connect(self._on_posed, unique=True)
         self._rebuild()
+
+    def _on_posed(self) -> None:
+        """A puppet in another view has other parts."""
+        actor = self._workspace.actor
+        if actor is not None and actor.view != self._view:
+            self._rebuild()
 
     def _rebuild(self) -> None:
         while (item := self._flow.takeAt(0)) is not None:
@@ -89,8 +97,8 @@ class SetsRow(QWidget):
         self.new_button.setVisible(actor is not None)
         if actor is None:
             return
-        everything = [r for r, c in enumerate(actor.rig.controls) if not c.helper]
-        for name, rows in {"All": everything, **sets_of(actor.rig)}.items():
+        self._view = actor.view
+        for name, rows in {"All": sorted(actor.listed), **sets_of(actor)}.items():
             self._add(name, rows, own=False)
         for name in actor.sets:
             self._add(name, set_rows(actor, name), own=True)

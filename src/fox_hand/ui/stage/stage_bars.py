@@ -60,6 +60,15 @@ class StageBars:
             button.setChecked(on)
             button.clicked.connect(self._switched)
             row.addWidget(button)
+        self.ground = Button(
+            theme,
+            icon="images",
+            kind=Kind.FLAT,
+            height=24,
+            icon_size=14,
+            tip="Ground and backdrops",
+        )
+        row.addWidget(self.ground)
         self.right = self._panel()
         row = QHBoxLayout(self.right)
         row.setContentsMargins(4, 4, 4, 4)

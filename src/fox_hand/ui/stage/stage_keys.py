@@ -49,7 +49,7 @@ def _turn(workspace: Posing, axis: int, step: float) -> bool:
 def _select_next(workspace: Posing, step: int) -> bool:
     if workspace.actor is None:
         return False
-    rows = [r for r, c in enumerate(workspace.actor.rig.controls) if not c.helper]
+    rows = sorted(workspace.actor.listed)
     last = workspace.selection.rows[-1] if len(workspace.selection) else None
     at = rows.index(last) + step if last in rows else (0 if step > 0 else -1)
     workspace.selection.set([rows[at % len(rows)]])

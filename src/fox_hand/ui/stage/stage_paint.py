@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 import numpy as np
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtCore import QPointF, QRect, Qt
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from fox_hand.core.maths.rotations import Array
 from fox_hand.session.app.needs import Posing
 from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, HandleState
 from fox_hand.ui.theme.theme import Theme
 
+CHECK = 12  # pixels of a square where the ground is transparent
 MANY = 6  # selected controls from which on their rings are drawn small
 
 
@@ -23,6 +24,18 @@ def outline_path(lines: Iterable[Array], scale: float) -> QPainterPath:
         path.addPolygon(QPolygonF([QPointF(x, y) for x, y in (line * scale).tolist()]))
         path.closeSubpath()
     return path
+
+
+def paint_checks(painter: QPainter, theme: Theme, rect: QRect) -> None:
+    """What is seen through where nothing is drawn."""
+    painter.fillRect(rect, theme.colour("stage_middle"))
+    tile = QPixmap(2 * CHECK, 2 * CHECK)
+    tile.fill(Qt.GlobalColor.transparent)
+    square = QPainter(tile)
+    for at in (0, CHECK):
+        square.fillRect(at, at, CHECK, CHECK, theme.colour("ink", 0.07))
+    square.end()
+    painter.drawTiledPixmap(rect, tile)
 
 
 def paint_outlines(

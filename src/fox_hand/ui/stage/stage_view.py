@@ -32,7 +32,7 @@ from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, lay_out
 from fox_hand.ui.stage.move_gizmo import MoveGizmo, draw_arrows
 from fox_hand.ui.stage.rotate_gizmo import RotateGizmo, draw_dial
 from fox_hand.ui.stage.stage_keys import stage_keys
-from fox_hand.ui.stage.stage_paint import paint_handles
+from fox_hand.ui.stage.stage_paint import paint_checks, paint_handles
 from fox_hand.ui.stage.stage_pictures import StagePictures
 from fox_hand.ui.stage.stage_press import figure_at, pressed
 from fox_hand.ui.theme.plain_text import plain_tip
@@ -80,6 +80,7 @@ class Stage(QWidget, PartsOwner):
         workspace.mix_changed.connect(self.refresh)
         workspace.mix_commands.peeked.connect(self.refresh)
         workspace.selection.changed.connect(self._on_selection)
+        workspace.backdrops.changed.connect(self.refresh)
 
     # -- camera ---------------------------------------------------------------------------
 
@@ -383,6 +384,8 @@ class Stage(QWidget, PartsOwner):
         if image is None:
             painter.fillRect(self.rect(), self._theme.colour("stage_middle"))
             return
+        if self._workspace.settings.clear_ground:
+            paint_checks(painter, self._theme, self.rect())
         painter.drawImage(QRectF(self.rect()), image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not self.pictures.plain:

@@ -36,6 +36,13 @@ class Popup(QFrame):
         self.move(corner.x(), corner.y() - self.height())
         self._show()
 
+    def open_below(self, widget: QWidget) -> None:
+        """Show it under a widget's lower edge."""
+        self.adjustSize()
+        corner = widget.mapToGlobal(QPoint(0, widget.height() + 8))
+        self.move(corner)
+        self._show()
+
     def _show(self) -> None:
         self.show()
         if self.field is not None:

@@ -1,0 +1,195 @@
+"""What is behind and under the figures: paper or nothing, a shadow, backdrops."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+import numpy as np
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from fox_hand.core.maths.rotations import Array
+from fox_hand.core.view.backdrop import Placed, filling
+from fox_hand.session.app.needs import PosingInTime
+from fox_hand.session.figures.snapshot import KeptBackdrop
+from fox_hand.session.shots.backdrops import KINDS, placed
+from fox_hand.ui.stage.stage_view import Stage
+from fox_hand.ui.theme.plain_text import Words
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.choice import Choice
+from fox_hand.ui.widgets.number_field import NumberField
+from fox_hand.ui.widgets.popup import Popup
+
+WIDTH = 336
+FARTHEST = 1000.0  # metres that a backdrop can be moved or be high
+FILTER = f"Pictures ({' '.join(f'*{kind}' for kind in KINDS)})"
+PLACES = ((False, "Behind"), (True, "In front"))
+
+
+def seen_of_stage(stage: Stage) -> tuple[Array, Array]:
+    """The rectangle of the plane through the camera's target that the stage shows: lower and upper
+    corner, ``(2,)`` metres."""
+    camera = stage.camera
+    tall = 2 * camera.distance * float(np.tan(camera.fov / 2))
+    wide = tall * stage.width() / max(stage.height(), 1)
+    middle, half = np.array(camera.target[:2]), np.array([wide, tall]) / 2
+    return middle - half, middle + half
+
+
+def choose_backdrop(parent: QWidget, work: PosingInTime, stage: Stage, near: bool) -> None:
+    """Ask for a picture and stand it there, filling what is seen."""
+    words = "A picture in front" if near else "A picture behind"
+    name, _ = QFileDialog.getOpenFileName(parent, words, "", FILTER)
+    if name:
+        stand_backdrop(work, stage, Path(name), near)
+
+
+def stand_backdrop(work: PosingInTime, stage: Stage, path: Path, near: bool) -> None:
+    """Stand a picture behind the figures or before them, filling what is seen."""
+    low, high = seen_of_stage(stage)
+    work.backdrops.choose(path, near, lambda aspect: filling(low, high, aspect, near))
+
+
+class GroundPopup(Popup):
+    """Every choice counts at once.
+
+    Args:
+        theme: colours and type.
+        work: whose shot it is.
+        stage: what is seen, which a backdrop fills.
+    """
+
+    told = Signal(str)
+
+    def __init__(self, theme: Theme, work: PosingInTime, stage: Stage) -> None:
+        super().__init__(stage.window(), WIDTH)
+        self._theme, self._work, self._stage = theme, work, stage
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 12)
+        column.setSpacing(8)
+        title = Words("Ground and backdrops")
+        title.setProperty("role", "title")
+        column.addWidget(title)
+        column.addLayout(self._ground())
+        self._lines: dict[bool, _BackdropLines] = {}
+        for near, word in PLACES:
+            lines = _BackdropLines(theme, word)
+            lines.choose.clicked.connect(partial(self._choose, near))
+            lines.fit.clicked.connect(partial(self._fit, near))
+            lines.off.clicked.connect(partial(work.backdrops.take_off, near))
+            for field in lines.fields:
+                field.changed.connect(partial(self._typed, near))
+                field.told.connect(self.told)
+            self._lines[near] = lines
+            column.addWidget(lines)
+        work.backdrops.changed.connect(self._refresh)
+        self.destroyed.connect(lambda: work.backdrops.changed.disconnect(self._refresh))
+        self._refresh()
+
+    def lines(self, near: bool) -> _BackdropLines:
+        """What is shown of one of the two."""
+        return self._lines[near]
+
+    def _ground(self) -> QHBoxLayout:
+        settings, line = self._work.settings, QHBoxLayout()
+        line.setSpacing(8)
+        self.ground = Choice(self._theme, (("paper", "Paper"), ("clear", "Nothing")), "Ground")
+        self.ground.set_value("clear" if settings.clear_ground else "paper")
+        self.ground.chosen.connect(self._set_ground)
+        self.shadow = Button(
+            self._theme,
+            "Shadow of drawings",
+            kind=Kind.SWITCH,
+            height=24,
+            tip="Flat figures stand on the ground, too",
+        )
+        self.shadow.setCheckable(True)
+        self.shadow.setChecked(settings.flat_shadow)
+        self.shadow.clicked.connect(self._set_shadow)
+        line.addWidget(self.ground)
+        line.addWidget(self.shadow)
+        line.addStretch(1)
+        return line
+
+    def _set_ground(self, value: str) -> None:
+        self._work.settings.clear_ground = value == "clear"
+        self._stage.refresh()
+
+    def _set_shadow(self) -> None:
+        self._work.settings.flat_shadow = self.shadow.isChecked()
+        self._stage.refresh()
+
+    def _choose(self, near: bool) -> None:
+        work, stage = self._work, self._stage
+        self.close()  # a popup would lie over the dialog
+        choose_backdrop(stage, work, stage, near)
+
+    def _fit(self, near: bool) -> None:
+        one = self._work.backdrops.of(near)
+        aspect = None if one is None else self._work.backdrops.aspect(one)
+        if aspect is not None:
+            self._work.backdrops.move(near, filling(*seen_of_stage(self._stage), aspect, near))
+
+    def _typed(self, near: bool) -> None:
+        x, y, height = (field.value for field in self._lines[near].fields)
+        self._work.backdrops.move(near, Placed(near, x, y, height))
+
+    def _refresh(self) -> None:
+        for near, lines in self._lines.items():
+            lines.show_backdrop(self._work.backdrops.of(near))
+
+
+class _BackdropLines(QWidget):
+    """One of the two: its picture's name, where it stands, and what can be done with it."""
+
+    def __init__(self, theme: Theme, word: str) -> None:
+        super().__init__()
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 4, 0, 0)
+        grid.setSpacing(8)
+        heading, self.name = Words(word), Words("")
+        heading.setFixedWidth(56)
+        self.name.setProperty("quiet", True)
+        self.choose = Button(
+            theme, "Choose …", kind=Kind.PLAIN, height=24, tip=f"{word}: a picture"
+        )
+        self.fit = Button(theme, "Fill", kind=Kind.PLAIN, height=24, tip="Fill what is seen now")
+        self.off = Button(
+            theme, icon="x", kind=Kind.FLAT, height=24, icon_size=14, tip=f"{word}: take it off"
+        )
+        top = QHBoxLayout()
+        top.setSpacing(4)
+        for widget in (heading, self.name):
+            top.addWidget(widget)
+        top.addStretch(1)
+        for button in (self.choose, self.fit, self.off):
+            top.addWidget(button)
+        grid.addLayout(top, 0, 0)
+        self.fields = (
+            NumberField("x", -FARTHEST, FARTHEST, 0.05, " m", f"{word}: the middle of its edge"),
+            NumberField("y", -FARTHEST, FARTHEST, 0.05, " m", f"{word}: its lower edge"),
+            NumberField("height", 0.01, FARTHEST, 0.05, " m", f"{word}: how high it is"),
+        )
+        self._where = QWidget()
+        line = QHBoxLayout(self._where)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(8)
+        for field in self.fields:
+            line.addWidget(field)
+        grid.addWidget(self._where, 1, 0)
+
+    def show_backdrop(self, kept: KeptBackdrop | None) -> None:
+        """What stands there; None for nothing."""
+        self.name.setText(Path(kept.path).name if kept is not None else "nothing")
+        for widget in (self.fit, self.off, self._where):
+            widget.setVisible(kept is not None)
+        if kept is not None:
+            at = placed(kept)
+            for field, value in zip(self.fields, (at.x, at.y, at.height), strict=True):
+                field.show_value(value)
+        self.adjustSize()
+        top = self.window()
+        if isinstance(top, Popup):
+            top.adjustSize()
