@@ -22,6 +22,7 @@ from fox_hand.core.model.solvers import Aim, Drive, Limb, Solver
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.limit_table import LimitTable
 from fox_hand.core.rig.mirror_table import MirrorTable
+from fox_hand.core.rig.swaps import Swap, swaps_of
 from fox_hand.core.rig.views import COMMON, RigViews
 
 RestFrom = Literal["skin", "nodes"]
@@ -144,6 +145,11 @@ class Rig(WithoutCaches):
     def views(self) -> RigViews:
         """Which control of a flat puppet belongs to which view."""
         return RigViews.of(self.skeleton, self.controls, self.settings, self.drives)
+
+    @cached_property
+    def swaps(self) -> dict[int, Swap]:
+        """For each control whose drawings take turns what they are."""
+        return swaps_of(self.controls, self.settings, self.drives, self.skeleton.parents)
 
     @cached_property
     def row_of_node(self) -> dict[int, int]:

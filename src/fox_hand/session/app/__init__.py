@@ -11,5 +11,7 @@
 - ``sets``: make_set, rename_set, delete_set, move_set, keep_in_rig, set_rows
 - ``shot_settings``: ShotSettings
 - ``stage_composition``: compose_view, neighbours, neighbouring_frames
+- ``swapping``: swap_at_hand, drawing_shown, show_drawing, next_drawing, show_view, next_view,
+  turn_facing
 - ``workspace``: Workspace
 """

@@ -15,6 +15,7 @@ from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.apply.mix_bar import MixBar
 from fox_hand.ui.capture.capture_frame import CaptureFrame
 from fox_hand.ui.exchange.work_bar import WorkBar
+from fox_hand.ui.puppet.drawing_shelf import PuppetShelves
 from fox_hand.ui.puppet.ground_popup import GroundPopup
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.stage.inset_view import InsetView
@@ -45,6 +46,7 @@ class Overlays:
         self.frame = CaptureFrame(theme, stage)
         self.mix_bar = MixBar(theme, workspace, stage, pictures, post)
         self.lens = InsetView(theme, workspace, stage, pictures, post)
+        self.shelves = PuppetShelves(theme, workspace, stage, pictures, post)
         self.boards = ReferenceImages(theme, stage)
         self.notice = Notice(theme, stage)
         self.work_bar = WorkBar(theme, stage, workspace.file_jobs)
@@ -64,6 +66,7 @@ class Overlays:
         self.between.place()
         self.lay_bar.place()
         self.bars.place()
+        self.shelves.place()
         self.empty.place()
         self.mix_bar.place()
         self.lens.place(self._stage.bottom_reserved)

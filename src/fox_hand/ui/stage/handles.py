@@ -76,7 +76,7 @@ def lay_out(
     points = camera.project(places, *size)
     shown = np.array([not c.helper for c in rig.controls], dtype=bool) & (points[:, 2] > 0)
     shown[[r for r in idle if r not in chosen]] = False
-    for rows, face in _clusters(rig):
+    for rows, face in [] if rig.flat else _clusters(rig):  # what is drawn has few parts
         if chosen & set(rows) or len(rows) < 4:
             continue
         if face:
@@ -121,6 +121,7 @@ class HandleState:
     touched: float = 0.0  # how far a card moves it, 0...1
     small: bool = False  # one of many, where full rings would cover each other
     locked: bool = False
+    swaps: bool = False  # its drawings take turns
 
 
 class HandleStamps:
@@ -160,6 +161,9 @@ def draw_handle(painter: QPainter, theme: Theme, x: float, y: float, state: Hand
         painter.setBrush(paper)
         _shape(painter, at, 6.0 if state.small else 9.0, state.kind)
     radius = 6.0 if state.pointed else (3.0 if state.small else 4.0)
+    if state.swaps:
+        _sheets(painter, theme, at, state)
+        return
     if state.kind is not ControlKind.JOINT and state.kind is not ControlKind.HOLDER:
         radius += 1.0
     if state.touched > 0:
@@ -178,6 +182,27 @@ def draw_handle(painter: QPainter, theme: Theme, x: float, y: float, state: Hand
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(paper if state.selected else ink)
         painter.drawEllipse(at, 1.6, 1.6)
+
+
+def _sheets(painter: QPainter, theme: Theme, at: QPointF, state: HandleState) -> None:
+    """Two sheets, one on the other: the part swaps drawings."""
+    ink, paper = theme.colour("ink"), theme.colour("paper")
+    side = 10.0 if state.pointed else 8.0
+    on = ink if state.selected else paper
+    if state.touched > 0:
+        on = theme.colour("accent")
+    painter.setPen(QPen(ink, 1.5))
+    for shift, ground in ((2.5, paper), (-1.5, on)):
+        painter.setBrush(ground)
+        corner = at + QPointF(shift - side / 2, -shift - side / 2)
+        painter.drawRoundedRect(QRectF(corner.x(), corner.y(), side, side), 1.5, 1.5)
+    if (state.moved and not state.selected and state.touched <= 0) or state.locked:
+        painter.setPen(QPen(paper if state.selected else ink, 1.5))
+        middle = at + QPointF(-1.5, 1.5)
+        if state.locked:
+            painter.drawLine(middle + QPointF(-2, 0), middle + QPointF(2, 0))
+        else:
+            painter.drawPoint(middle)
 
 
 def _shape(painter: QPainter, at: QPointF, radius: float, kind: ControlKind) -> None:

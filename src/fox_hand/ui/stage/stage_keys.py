@@ -7,6 +7,7 @@ from functools import partial
 import numpy as np
 
 from fox_hand.session.app.needs import Posing
+from fox_hand.session.app.swapping import next_drawing, next_view
 from fox_hand.session.figures.channels import turned_about_own_axis
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
@@ -26,6 +27,14 @@ def stage_keys(workspace: Posing) -> KeyMap:
         LocalKey(("[",), partial(step, -1), "control before, after", "[ and ]", loose=True),
         LocalKey(("]",), partial(step, 1), loose=True),
     ]
+    for name, act, words in (
+        ("D", next_drawing, "drawing after, before of a part"),
+        ("U", next_view, "view after, before of a puppet"),
+    ):
+        keys += [
+            LocalKey((name,), partial(act, workspace, 1), words, f"{name}, Shift+{name}"),
+            LocalKey((f"Shift+{name}",), partial(act, workspace, -1)),
+        ]
     for names, axis, words in TURNS:
         for name, sign in zip(names, (1, -1), strict=True):
             said = (words, ", ".join(names)) if sign > 0 else ("", "")

@@ -87,6 +87,7 @@ def paint_handles(
                 touched=max(float(reach[row]), 1 / 12) if reach[row] > 0.004 else 0.0,
                 small=many,
                 locked=row in locked,
+                swaps=row in actor.rig.swaps,
             )
             x, y = layout.points[row, :2].tolist()
             stamps.draw(painter, x, y, state)
