@@ -179,20 +179,22 @@ def test_gull_shows_one_drawing_of_every_part_and_the_picture_follows(
     opened(hand, "nf_040", 1, lambda: hand.window.shot_opener.open(shot))
     workspace, stage = hand.workspace, hand.window.stage
     rig, pictures = workspace.actor.rig, []
-    names = rig.skeleton.names
-    for frame, wanted in ((1, ("closed", "folded", "open")), (20, ("squawk", "up", "half"))):
+    parts = ("beak", "near_wing", "eye", "half_beak")
+    for frame, view, wanted in (
+        (1, "Side", ("closed", "folded", "open", "")),
+        (48, "Side", ("shout", "up", "wide", "")),
+        (53, "Half", ("", "", "", "closed")),
+    ):
         workspace.go(frame)
         hand.settle()
+        assert rig.views.names[workspace.actor.view] == view
         pictures.append(stage.pictures.latest.pixels[..., :3].astype(float))
-        sizes = {
-            name: float(np.linalg.norm(workspace.actor.at.nodes[row, :3, 0]))
-            for row, name in enumerate(names)
-        }
-        for part, word in zip(("beak", "wing", "eye"), wanted, strict=True):
-            shown = [n for n in sizes if n.startswith(f"{part}_") and sizes[n] > 0.5]
-            assert [n for n in shown if n != "wing_far"] == [f"{part}_{word}"]
-            assert sizes[f"{part}_{word}"] == pytest.approx(1.0)
+        sizes = np.linalg.norm(workspace.actor.at.nodes[:, :3, 0], axis=1)
+        for part, word in zip(parts, wanted, strict=True):
+            swap = rig.swaps[rig.control_row[part]]
+            shown = [n for n, node in zip(swap.names, swap.nodes, strict=True) if sizes[node] > 0.5]
+            assert shown == ([word] if word else [])
     apart = np.abs(pictures[0] - pictures[1]).max(-1) > 60
     assert 0.01 < apart.mean() < 0.4
     hand.key("w", Qt.KeyboardModifier.ShiftModifier)
-    assert workspace.timing.frame == 23
+    assert workspace.timing.frame == 57

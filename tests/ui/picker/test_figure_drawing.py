@@ -18,6 +18,7 @@ from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.entry import Entry
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.figures.channels import turned_in_world
+from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.cards.card_words import describe, short_date
 from fox_hand.ui.picker.figure_drawing import (
     HEIGHT,
@@ -98,7 +99,7 @@ def test_an_animal_is_drawn_from_its_side_with_names_of_its_own(
     hand.qtbot.waitUntil(lambda: figure.drawing is not None)
     names = {part.name for part in figure.accessible_parts()}
     assert {"the tail", "the wings", "the ears", "the left arm"} <= names
-    assert {"Wings", "Tail"} <= set(sets_of(rig))
+    assert {"Wings", "Tail"} <= set(sets_of(Figure(rig, Path())))
 
 
 def test_the_drawing_of_marrow_is_symmetric_and_fills_its_place(
@@ -131,8 +132,8 @@ def test_a_rig_without_a_body_still_gets_a_drawing(renderer: Renderer, tmp_path:
     drawing = drawing_from(rig, renderer.picture(drawing_view(rig)))
     assert set(drawing.paths) == {"arm_left", "arm_right"}
     assert np.isfinite(drawing.dots).all()
-    assert set(sets_of(rig)) == {"L arm", "R arm"}
-    assert sum(len(rows) for rows in sets_of(rig).values()) == 4
+    assert set(sets_of(Figure(rig, Path()))) == {"L arm", "R arm"}
+    assert sum(len(rows) for rows in sets_of(Figure(rig, Path())).values()) == 4
 
 
 def card(**values: object) -> Entry:

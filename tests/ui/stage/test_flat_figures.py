@@ -59,7 +59,7 @@ def test_a_part_turns_in_its_plane_and_shows_nothing_of_depth(puppet: Hand) -> N
     dial = stage.dial()
     assert dial is not None and dial.axes == (2,)
     words = [row.word for row in panel.channels.rows]
-    assert words == ["Head in front", "Turn", "Scale x", "Scale y"]
+    assert words == ["In front", "Turn", "Scale x", "Scale y"]
     start = puppet.handle("head")
     puppet.drag(
         stage, [start, start + QPoint(60, 0), start + QPoint(42, -42), start + QPoint(0, -60)]
@@ -74,7 +74,7 @@ def test_a_drawing_is_chosen_captured_and_comes_back_with_the_card(puppet: Hand)
     work, window = puppet.workspace, puppet.window
     puppet.click(window.stage, puppet.handle("beak"))
     channels = window.figure_panel.channels
-    row = [r.word for r in channels.rows].index("Beak drawing")
+    row = [r.word for r in channels.rows].index("Drawing")
     setting = work.actor.rig.setting_row["beak_drawing"]
     assert work.actor.state.settings[setting] == 0
     channels.setFocus()

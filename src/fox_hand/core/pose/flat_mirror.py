@@ -17,8 +17,13 @@ from fox_hand.core.rig.views import AS_DRAWN, COMMON, TURNED
 
 
 def aside_rows(rig: Rig, state: State, rows: Collection[int]) -> set[int]:
-    """Of some controls those that belong to views that look aside. What is in all views counts to
-    the only one that the others belong to, or to the one that is seen."""
+    """Of some controls those that belong to views that look aside.
+
+    Args:
+        rig, state: the figure.
+        rows: the controls. What is in all views counts to the only one that the others belong to,
+            or to the one that is seen.
+    """
     views = rig.views
     only = views.only(rows)
     usual = views.seen(state) if only is None else only
@@ -59,7 +64,7 @@ def exchanged(state: State, sources: Mapping[int, int], settings: Array) -> Stat
     Args:
         state: the figure.
         sources: for each control that changes the one it takes over from.
-        settings: all settings as they are then.
+        settings: all settings as they are then, ``(S,)``.
     """
     move, turn, scale, euler = (
         values.copy() for values in (state.move, state.turn, state.scale, state.euler)

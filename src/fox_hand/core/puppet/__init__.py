@@ -1,5 +1,6 @@
 """Flat puppets: drawings in parts, what hangs on what, and what is guessed of it.
 
+- ``between_views``: InView, view_of_pose, in_view
 - ``drawn``: PartDrawing, DrawnPart, DrawnFigure, png
 - ``facing``: looks_aside
 - ``guessing``: Silhouette, shape_of, guessed, told

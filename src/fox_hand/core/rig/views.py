@@ -49,7 +49,11 @@ class RigViews:
         settings: Sequence[Setting],
         drives: Sequence[Drive],
     ) -> RigViews:
-        """Look what the two choices drive."""
+        """Look what the two choices drive.
+
+        Args:
+            skeleton, controls, settings, drives: the rig's.
+        """
         view, facing = (_choice(settings, name) for name in (VIEW, FACING))
         turned = [d.target for d in drives if d.source == facing and _turns(d)]
         seen = [d for d in drives if d.source == view and d.kind is DrivenKind.SCALE]

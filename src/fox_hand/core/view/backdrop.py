@@ -13,7 +13,7 @@ from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Pixels, Standing
 
-AWAY = 3.0  # metres before or behind the middle of the stage
+BEHIND, BEFORE = 2.0, 0.8  # metres from the middle of the stage
 
 
 @dataclass(frozen=True)
@@ -34,8 +34,13 @@ class Placed:
     def matrix(self) -> Array:
         """From a picture of height 1 above the origin to the stage, ``(4, 4)``."""
         found = np.diag([self.height, self.height, self.height, 1.0])
-        found[:3, 3] = self.x, self.y, AWAY if self.near else -AWAY
+        found[:3, 3] = self.x, self.y, depth_of(self.near)
         return found
+
+
+def depth_of(near: bool) -> float:
+    """How far before the middle of the stage a backdrop stands, metres."""
+    return BEFORE if near else -BEHIND
 
 
 def backdrop_rig(name: str, pixels: Pixels) -> Rig:

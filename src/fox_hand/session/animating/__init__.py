@@ -10,7 +10,8 @@
 - ``frame_review``: FrameReview
 - ``frame_sequence``: FrameSequence
 - ``key_edits``: held, stretched
-- ``key_groups``: KeyGroup, channel_ids_in, part_of, key_groups_of, title_of, label_of
+- ``key_groups``: KeyGroup, channel_ids_in, KeyedPart, keyed_parts, option_at, part_of,
+  key_groups_of, title_of, label_of
 - ``keying``: Copied, KeyDrag, Keying, Between
 - ``motion_import``: Performed, animations_in, performed, keys_on, options_for, lost_words,
   unit_words, held_words, carried_by, laid_on, followed_on, frame_of, pairs_of

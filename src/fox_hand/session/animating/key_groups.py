@@ -62,6 +62,69 @@ def channel_ids_in(rig: Rig, keys: Keys, regions: Iterable[Region]) -> tuple[Cha
     return tuple(channel_id for channel_id in keys.lines if row_of(rig, channel_id) in rows)
 
 
+@dataclass(frozen=True)
+class KeyedPart:
+    """What a row of the strip is about.
+
+    Args:
+        title, icon: as shown.
+        regions: what a card that is dropped there goes on.
+        channel_ids: what is keyed of it.
+        drawings: whether it only says which drawing is seen, so nothing lies between two keys.
+    """
+
+    title: str
+    icon: str
+    regions: frozenset[Region]
+    channel_ids: tuple[ChannelId, ...]
+    drawings: bool = False
+
+
+def keyed_parts(rig: Rig, keys: Keys) -> tuple[KeyedPart, ...]:
+    """The rows of the strip: body, face and hands; of a puppet how it stands, which view is seen,
+    and one for every part whose drawing is keyed. Parts of the same name in other views are one."""
+    if not rig.flat:
+        return tuple(
+            KeyedPart(title, icon, regions, channel_ids_in(rig, keys, regions))
+            for title, icon, regions in ROWS
+        )
+    chosen: dict[str, list[ChannelId]] = {}
+    regions: dict[str, set[Region]] = {}
+    for row in (rig.views.view, rig.views.facing, *(s.setting for s in rig.swaps.values())):
+        if row is None or (at := _keyed_setting(rig, keys, row)) is None:
+            continue
+        setting = rig.settings[row]
+        title = "View" if rig.views.is_own(row) else setting.label
+        chosen.setdefault(title, []).append(at)
+        own = set(Region) if title == "View" else {rig.controls[setting.control].region}
+        regions.setdefault(title, set()).update(own)
+    taken = {channel_id for ids in chosen.values() for channel_id in ids}
+    others = tuple(x for x in keys.lines if x not in taken and row_of(rig, x) is not None)
+    drawn = (
+        KeyedPart(title, "layers", frozenset(regions[title]), tuple(ids), drawings=True)
+        for title, ids in chosen.items()
+    )
+    return (KeyedPart("Stances", "person-standing", frozenset(Region), others), *drawn)
+
+
+def _keyed_setting(rig: Rig, keys: Keys, row: int) -> ChannelId | None:
+    channel_id = ChannelId(ChannelKind.SETTING, rig.settings[row].name)
+    return channel_id if channel_id in keys.lines else None
+
+
+def option_at(rig: Rig, keys: Keys, key_group: KeyGroup) -> str:
+    """What a choice is set to by a key; empty where it is no choice."""
+    for channel_id in key_group.channel_ids:
+        row = rig.setting_row.get(channel_id.name) if channel_id.is_setting else None
+        if row is not None and rig.settings[row].options:
+            line = keys.lines[channel_id]
+            at = int(np.abs(line.frames - key_group.frame).argmin())
+            number = round(float(line.values[at, 0]))
+            options = rig.settings[row].options
+            return options[min(max(number, 0), len(options) - 1)]
+    return ""
+
+
 def part_of(rig: Rig, row: int) -> Region:
     """The region a control is shown with: the head itself moves with the body, and where the face
     is made of settings so does whatever else sits on it."""

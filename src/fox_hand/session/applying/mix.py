@@ -83,12 +83,14 @@ class Mixed:
         card: as it goes on this character.
         fit: how much of it does.
         original: what the file holds, where it was fitted.
+        view: the view it is drawn for, where it is put on another.
     """
 
     entry: Entry
     card: Card
     fit: Fit
     original: Card | None = None
+    view: str = ""
 
     @property
     def names(self) -> set[str]:

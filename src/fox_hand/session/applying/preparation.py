@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.core.puppet.between_views import in_view, view_of_pose
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.files.atomic import keep_earlier
 from fox_hand.library.format.card import Card
@@ -163,7 +164,27 @@ def prepared(entry: Entry, card: Card, actor: Figure, fitting: Callable[[], FitD
     found = fit_of(card, actor.rig)
     if not found.lands:
         raise _nothing_lands(entry, actor.rig.name)
+    drawn = view_of_pose(actor.rig, card.pose)
+    if drawn is not None and drawn != actor.view and card.clip is None:
+        return _in_view(entry, card, actor, drawn)
     return Mixed(entry, card, found)
+
+
+def _in_view(entry: Entry, card: Card, actor: Figure, drawn: int) -> Mixed:
+    """A card of one view on the parts of the view that is seen."""
+    names = actor.rig.views.names
+    worn = in_view(actor.rig, card.pose, actor.view)
+    if not len(worn.pose):
+        raise FoxHandError(
+            "mix.other_view",
+            f"{entry.name} is drawn for {names[drawn]}, and {names[actor.view]} has none of its "
+            "parts.",
+            "Nothing was changed.",
+            f"See {actor.rig.name} in {names[drawn]} first.",
+        )
+    asked = len(card.pose.controls)
+    fit = Fit(asked - len(worn.lost), asked, worn.lost)
+    return Mixed(entry, replace(card, pose=worn.pose), fit, card, names[drawn])
 
 
 def mixed(entry: Entry, draft: FitDraft) -> Mixed:

@@ -14,4 +14,5 @@
 - ``marked``: Marked, ShotFrames
 - ``presets``: habit_of
 - ``reshooting``: Reshot, reshot, PictureChange, Reshoots, not_drawn
+- ``view_cards``: view_draft, ViewCards
 """

@@ -230,6 +230,7 @@ class MixBar(QWidget):
         if not count:
             said.append("Nothing of it is touched: choose another part.")
         jumps, stopped, missing = mix.jumps(), mix.stopped(), mix.fit.missing
+        self.ruler.show_step(bool(jumps))
         if jumps:
             said.append(f"Changes at 50 %: {some_of(jumps)}.")
         if stopped:

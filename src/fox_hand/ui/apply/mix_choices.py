@@ -9,6 +9,7 @@ from PySide6.QtCore import QPoint, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.model.controls import Region
+from fox_hand.core.pose.flat_mirror import is_whole
 from fox_hand.core.pose.sides import Sides
 from fox_hand.session.app.needs import Posing
 from fox_hand.session.applying.application import Part, Way
@@ -21,6 +22,7 @@ from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.popup import Popup
 
 SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("both", "Both"))
+FACING = ((Sides.CAPTURED.value, "As drawn"), (Sides.OTHER.value, "Turned"))
 PARTS = ((Part.ALL.value, "All"), (Part.SELECTED.value, "Selected"), ("regions", "Regions"))
 WAYS = ((Way.REPLACE.value, "Replace"), (Way.ON_TOP.value, "On top"))
 COMPACT = 656  # pixels; narrower, the choices become menus
@@ -61,6 +63,7 @@ class MixChoices(QWidget):
     """Changing any of them computes the figure anew from the state before."""
 
     fit_asked = Signal()
+    turn_asked = Signal()  # to the view that the card is drawn for
 
     def __init__(self, theme: Theme, workspace: Posing) -> None:
         super().__init__()
@@ -69,6 +72,9 @@ class MixChoices(QWidget):
         self._short = False
         self.setFixedHeight(36)
         self.side = Choice(theme, SIDES, "Side of the body")
+        self.facing = Choice(theme, FACING, "Which way the puppet looks")
+        self.view = Button(theme, "", icon="layers", kind=Kind.FLAT, height=24, tip="View")
+        self.view.hide()
         self.part = Choice(theme, PARTS, "Part of the card")
         self.way = Choice(theme, WAYS, "Take the place of what is there, or add to it")
         self.more = Button(
@@ -90,6 +96,9 @@ class MixChoices(QWidget):
             label.setProperty("quiet", True)
             line.addWidget(label)
             line.addWidget(choice)
+            if choice is self.side:
+                line.addWidget(self.facing)
+        line.addWidget(self.view)
         line.addWidget(self.keyed)
         line.addWidget(self.more)
         line.addStretch(1)
@@ -100,6 +109,8 @@ class MixChoices(QWidget):
         self.keyed.clicked.connect(lambda: workspace.mix_commands.set_keyed(self.keyed.isChecked()))
         self.more.clicked.connect(self._ask_more)
         self.fit.clicked.connect(self.fit_asked.emit)
+        self.facing.chosen.connect(lambda value: self._mix_do(lambda m: m.set_side(Sides(value))))
+        self.view.clicked.connect(self._ask_view)
 
     def set_width(self, width: int) -> None:
         """Narrow rows have menus instead of words side by side."""
@@ -108,7 +119,7 @@ class MixChoices(QWidget):
         self._show_fit()
         for label in self._labels:
             label.setVisible(width >= ROOMY)
-        for choice in (self.side, self.part, self.way):
+        for choice in (self.side, self.facing, self.part, self.way):
             choice.set_compact(compact)
 
     def _show_fit(self) -> None:
@@ -119,7 +130,14 @@ class MixChoices(QWidget):
 
     def show_mix(self, mix: Mix) -> None:
         """Bring every choice up to date."""
+        turns = _turns_round(mix)
+        self.side.setVisible(not turns)
+        self.facing.setVisible(turns)
+        self._labels[0].setText("Facing" if turns else "Side")
         self.side.set_value(mix.how.side.value)
+        if mix.how.side is not Sides.BOTH:
+            self.facing.set_value(mix.how.side.value)
+        self._show_view(mix)
         self.part.set_value(mix.part.value)
         self.part.set_off(set() if mix.selected_rows else {Part.SELECTED.value})
         self.way.set_value(mix.how.way.value)
@@ -135,6 +153,29 @@ class MixChoices(QWidget):
         text = "Every control is found." if whole else f"Not found: {names}"
         self.fit.setToolTip(plain_tip(text))
         self.fit.updateGeometry()
+
+    def _show_view(self, mix: Mix) -> None:
+        """For which view a card is drawn, where it is put on the parts of another."""
+        drawn = next((one.view for one in mix.cards if one.view), "")
+        self.view.setVisible(bool(drawn))
+        if drawn:
+            seen = mix.actor.rig.views.names[mix.actor.view]
+            self.view.setText("" if self._short else f"{drawn} on {seen}")
+            self.view.setToolTip(plain_tip(f"Drawn for {drawn}, put on the parts of {seen}"))
+            self.view.updateGeometry()
+
+    def _ask_view(self) -> None:
+        mix = self._workspace.mix
+        one = None if mix is None else next((one for one in mix.cards if one.view), None)
+        if mix is None or one is None:
+            return
+        menu = passing_menu(self)
+        seen = mix.actor.rig.views.names[mix.actor.view]
+        kept = menu.addAction(menu_word(f"On the parts of {seen}"))
+        kept.setCheckable(True)
+        kept.setChecked(True)
+        menu.addAction(menu_word(f"Turn to {one.view} and put it on"), self.turn_asked.emit)
+        menu.popup(self.view.mapToGlobal(self.view.rect().topLeft()))
 
     def _mix_do(self, what: Callable[[Mix], object]) -> None:
         if self._workspace.mix is not None:
@@ -188,3 +229,9 @@ class MixChoices(QWidget):
     def _toggle_clear(self) -> None:
         if self._workspace.mix is not None:
             self._workspace.mix_commands.set_clear(not self._workspace.mix.clear)
+
+
+def _turns_round(mix: Mix) -> bool:
+    """Whether the other side of what goes on is a puppet that looks the other way."""
+    rig = mix.actor.rig
+    return rig.views.facing is not None and is_whole(rig, mix.rows)

@@ -435,6 +435,15 @@ def _capture(home: Home) -> list[Command]:
             Where.STAGE,
             ready,
         ),
+        Command(
+            "view_cards",
+            "Cards of all views",
+            home.workspace.capturing.view_cards.take,
+            group=CARDS,
+            more="one for each view of a puppet",
+            icon="layers",
+            ready=lambda: ready() and home.workspace.capturing.view_cards.there,
+        ),
     ]
 
 

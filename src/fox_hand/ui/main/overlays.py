@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import QPoint
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.session.app.swapping import show_view
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.apply.mix_bar import MixBar
@@ -56,6 +57,7 @@ class Overlays:
         self.bars.lens.clicked.connect(self._lens_switched)
         self.lens.close_button.clicked.connect(self.bars.lens.click)
         self.boards.changed.connect(self._boards_changed)
+        self.mix_bar.choices.turn_asked.connect(self._turn_to_view)
         self._fading: BoardsStep | None = None
         workspace.mix_changed.connect(self.mix_bar.place)
         for part in (self.lay_bar, self.mix_bar):
@@ -84,6 +86,17 @@ class Overlays:
         popup.told.connect(self.notice.tell)
         button = self.bars.ground
         popup.open_below(button)
+
+    def _turn_to_view(self) -> None:
+        """See the puppet as a card is drawn, and put that on as it is."""
+        workspace, mix = self._workspace, self._workspace.mix
+        one = None if mix is None else next((one for one in mix.cards if one.view), None)
+        if mix is None or one is None:
+            return
+        number = mix.actor.rig.views.names.index(one.view)
+        workspace.put_back()
+        show_view(workspace, number)
+        workspace.applying.put_on(one.entry)
 
     # -- reference pictures ---------------------------------------------------------------
 

@@ -10,7 +10,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.maths.rotations import Array
-from fox_hand.core.view.backdrop import Placed, filling
+from fox_hand.core.view.backdrop import Placed, depth_of, filling
 from fox_hand.session.app.needs import PosingInTime
 from fox_hand.session.figures.snapshot import KeptBackdrop
 from fox_hand.session.shots.backdrops import KINDS, placed
@@ -28,11 +28,12 @@ FILTER = f"Pictures ({' '.join(f'*{kind}' for kind in KINDS)})"
 PLACES = ((False, "Behind"), (True, "In front"))
 
 
-def seen_of_stage(stage: Stage) -> tuple[Array, Array]:
-    """The rectangle of the plane through the camera's target that the stage shows: lower and upper
-    corner, ``(2,)`` metres."""
+def seen_of_stage(stage: Stage, near: bool) -> tuple[Array, Array]:
+    """The rectangle that the stage shows of the plane a backdrop stands in: lower and upper corner,
+    ``(2,)`` metres."""
     camera = stage.camera
-    tall = 2 * camera.distance * float(np.tan(camera.fov / 2))
+    away = max(camera.distance + camera.target[2] - depth_of(near), 0.01)
+    tall = 2 * away * float(np.tan(camera.fov / 2))
     wide = tall * stage.width() / max(stage.height(), 1)
     middle, half = np.array(camera.target[:2]), np.array([wide, tall]) / 2
     return middle - half, middle + half
@@ -48,7 +49,7 @@ def choose_backdrop(parent: QWidget, work: PosingInTime, stage: Stage, near: boo
 
 def stand_backdrop(work: PosingInTime, stage: Stage, path: Path, near: bool) -> None:
     """Stand a picture behind the figures or before them, filling what is seen."""
-    low, high = seen_of_stage(stage)
+    low, high = seen_of_stage(stage, near)
     work.backdrops.choose(path, near, lambda aspect: filling(low, high, aspect, near))
 
 
@@ -130,7 +131,9 @@ class GroundPopup(Popup):
         one = self._work.backdrops.of(near)
         aspect = None if one is None else self._work.backdrops.aspect(one)
         if aspect is not None:
-            self._work.backdrops.move(near, filling(*seen_of_stage(self._stage), aspect, near))
+            self._work.backdrops.move(
+                near, filling(*seen_of_stage(self._stage, near), aspect, near)
+            )
 
     def _typed(self, near: bool) -> None:
         x, y, height = (field.value for field in self._lines[near].fields)

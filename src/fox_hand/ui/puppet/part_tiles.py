@@ -65,7 +65,7 @@ class PartTiles(QWidget, PartsOwner):
             self._walked, self._pointed = None, -1
             self.setFixedSize(self.sizeHint())
         if current != self.current:
-            self.current = current
+            self.current, self._walked = current, None
             tell_current(self, ("tile", current))
         self.update()
 

@@ -22,7 +22,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QToolTip
 
 from fox_hand.core.animation.curves import Keys
-from fox_hand.session.animating.key_groups import KeyGroup, title_of
+from fox_hand.session.animating.key_groups import KeyGroup, option_at, title_of
 from fox_hand.session.app.needs import Animating
 from fox_hand.session.applying.card_origin import is_stale
 from fox_hand.ui.cards.card_drag import keys_in
@@ -224,7 +224,9 @@ class Strip(StripBase):
             image = self._pictures.get(entry, round(PICTURE * self.devicePixelRatioF()))
         newer = entry is not None and origin is not None and is_stale(origin, entry)
         region = entry.region if entry is not None else None
-        return ChipLook(title_of(actor.keys, key_group), image, region, newer)
+        title = title_of(actor.keys, key_group)
+        option = option_at(actor.rig, actor.keys, key_group) if actor.rig.flat else ""
+        return ChipLook(title, image, region, newer, option)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event

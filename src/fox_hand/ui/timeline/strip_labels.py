@@ -42,11 +42,15 @@ def _part(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
     painter.drawPixmap(28, round(y + 10), theme.pixmap(row.icon, 16, "text", ratio))
     painter.setFont(theme.font(12, 500))
     painter.setPen(theme.colour("text"))
-    painter.drawText(QRectF(52, y, width - 150, TALL), MIDDLE, row.title)
+    room = width - (120 if row.drawings else 150)
+    title = painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, room)
+    painter.drawText(QRectF(52, y, room, TALL), MIDDLE, title)
     painter.setFont(theme.font(12))
     painter.setPen(theme.colour("quiet"))
     what, none = ("block", "none") if row.key == CLIPS else ("control", "no keys")
     text = counted(row.controls, what) if row.controls else none
+    if row.drawings:
+        text = counted(len([c for c in row.key_groups if not c.tail]), "key")
     painter.drawText(QRectF(width - 120, y, 108, TALL), RIGHT, text)
 
 

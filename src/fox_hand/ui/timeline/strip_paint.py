@@ -33,12 +33,13 @@ GRIP = 6  # pixels at a key group's right edge that hold it
 
 @dataclass(frozen=True)
 class ChipLook:
-    """What a key group shows beside its keys."""
+    """What a key group shows beside its keys; ``option`` is the drawing that it is about."""
 
     title: str
     image: QImage | None
     region: Region | None
     outdated: bool
+    option: str = ""
 
 
 def key_group_rect(scale: Scale, row: StripRow, number: int) -> QRectF:
@@ -117,6 +118,10 @@ class StripPainter:
             self._curve(painter, row)
             return
         numbers = drawn_key_groups(row, self._scale)
+        if row.drawings:
+            for number in numbers:
+                self._drawing(painter, row, number)
+            return
         for number in numbers:
             self._way_on(painter, row, number)
         for number in numbers:
@@ -199,9 +204,41 @@ class StripPainter:
             _way([(start, row.top + 23.0), (end, row.top + 13.0)], [key_group.ease], scale)
         )
 
-    def _chip(self, painter: QPainter, row: StripRow, number: int) -> None:
+    def _drawing(self, painter: QPainter, row: StripRow, number: int) -> None:
+        """A drawing holds until another one is seen, and nothing lies between the two."""
+        theme, scale, key_group = self._theme, self._scale, row.key_groups[number]
+        following = _following(row, number)
+        left = scale.x_of(key_group.frame)
+        right = scale.right if following is None else scale.x_of(following) - 2
+        band = QRectF(left, row.top + 4, max(right - left, 4), PICTURE)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour("raised"))
+        painter.drawRoundedRect(band, 4, 4)
+        begin = left
+        if key_group.origin == BY_HAND:
+            self._stamps.draw(painter, left, band.center().y(), self._key_look(key_group))
+        else:
+            rect = key_group_rect(scale, row, number)
+            self._chip(painter, row, number, QRectF(left, rect.top(), PICTURE + 4, PICTURE))
+            begin += PICTURE
+        place = band.adjusted(begin - left + 8, 0, -4, 0)
+        if place.width() > 14:
+            painter.setFont(theme.font(11, 500))
+            painter.setPen(theme.colour("text"))
+            text = painter.fontMetrics().elidedText(
+                self._looks(key_group).option, Qt.TextElideMode.ElideRight, round(place.width())
+            )
+            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, text)
+
+    def _key_look(self, key_group: KeyGroup) -> KeyLook:
+        return KeyLook(5, "text" if self._picked(key_group) else "")
+
+    def _chip(
+        self, painter: QPainter, row: StripRow, number: int, rect: QRectF | None = None
+    ) -> None:
         theme, key_group = self._theme, row.key_groups[number]
-        rect, shown = key_group_rect(self._scale, row, number), self._looks(key_group)
+        rect = rect or key_group_rect(self._scale, row, number)
+        shown = self._looks(key_group)
         picked = self._picked(key_group)
         path = QPainterPath()
         path.addRoundedRect(rect, 4, 4)
@@ -252,8 +289,8 @@ class StripPainter:
             painter.fillRect(QRectF(start, middle - 2, end - start, 4), self._theme.colour("high"))
             painter.fillRect(QRectF(start, middle - 0.5, end - start, 1), colour)
             self._stamps.draw(painter, end, middle, KeyLook(5))
-        key = KeyLook(5, "text" if self._picked(key_group) else "")
-        self._stamps.draw(painter, self._scale.x_of(key_group.frame), middle, key)
+        at = self._scale.x_of(key_group.frame)
+        self._stamps.draw(painter, at, middle, self._key_look(key_group))
 
     def _curve(self, painter: QPainter, row: StripRow) -> None:
         """A channel: its values as a line, a square for a key from a card, else a diamond."""

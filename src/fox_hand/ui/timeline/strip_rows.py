@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -22,9 +22,10 @@ from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.rig.rig import Rig
 from fox_hand.session.animating.key_groups import (
     ROWS,
+    KeyedPart,
     KeyGroup,
-    channel_ids_in,
     key_groups_of,
+    keyed_parts,
     label_of,
 )
 from fox_hand.session.figures.figure import Figure
@@ -90,6 +91,7 @@ class StripRow:
         open: whether its channels are shown below it.
         side: of a channel, L, R or nothing.
         channel: whether it is one channel.
+        drawings: whether nothing lies between two of its keys.
         blocks, levels: of the row of clips, what lies in it and how far down.
     """
 
@@ -104,6 +106,7 @@ class StripRow:
     open: bool = False
     side: str = ""
     channel: bool = False
+    drawings: bool = False
     instances: tuple[ClipInstance, ...] = ()
     levels: tuple[int, ...] = ()
 
@@ -123,7 +126,7 @@ class RowBook:
 
     def __init__(self) -> None:
         self.opened: set[str] = set()
-        self._parts: dict[str, tuple[Rig, Content]] = {}
+        self._parts: tuple[Rig, Keys, list[tuple[KeyedPart, Content]]] | None = None
         self._channels: dict[ChannelId, tuple[ChannelCurve, Content]] = {}
 
     def toggle(self, key: str) -> None:
@@ -134,17 +137,18 @@ class RowBook:
         """All rows from top to bottom."""
         found: list[StripRow] = []
         top = 0
-        for title, icon, regions in ROWS:
-            content = self._part(actor, title, regions)
+        for part, content in self._keyed(actor):
+            title = part.title
             row = StripRow(
                 title,
                 title,
-                icon,
-                regions,
+                part.icon,
+                part.regions,
                 content,
                 top,
                 controls=_controls(actor, content.channel_ids),
                 open=title in self.opened and bool(content.channel_ids),
+                drawings=part.drawings,
             )
             found.append(row)
             top += row.height
@@ -159,15 +163,15 @@ class RowBook:
         found.append(replace(clips, controls=len(instances), instances=instances, levels=levels))
         return found
 
-    def _part(self, actor: Figure | None, title: str, regions: Collection[Region]) -> Content:
+    def _keyed(self, actor: Figure | None) -> Sequence[tuple[KeyedPart, Content]]:
         if actor is None:
-            return NOTHING
-        known = self._parts.get(title)
-        if known is None or known[0] is not actor.rig or known[1].keys is not actor.keys:
-            channel_ids = channel_ids_in(actor.rig, actor.keys, regions)
-            known = actor.rig, Content(actor.keys, channel_ids)
-            self._parts[title] = known
-        return known[1]
+            return [(KeyedPart(*row, ()), NOTHING) for row in ROWS]
+        known = self._parts
+        if known is None or known[0] is not actor.rig or known[1] is not actor.keys:
+            parts = keyed_parts(actor.rig, actor.keys)
+            rows = [(part, Content(actor.keys, part.channel_ids)) for part in parts]
+            known = self._parts = actor.rig, actor.keys, rows
+        return known[2]
 
     def _opened(self, actor: Figure, part: StripRow, top: int) -> list[StripRow]:
         """A row for each keyed channel of a part."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPen, QPolygonF
 
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
@@ -34,6 +34,7 @@ class AmountRuler(PaintedSlider):
         super().__init__(ends, "Amount")
         self._theme, self._stops, self._pictures = theme, stops, pictures
         self._images: dict[float, QImage] = {}
+        self._steps = False
         self.show_amount(1.0)
         self.setMinimumWidth(150)
         self._above = SMALL if pictures else 0
@@ -45,6 +46,12 @@ class AmountRuler(PaintedSlider):
     def show_image(self, stop: float, image: QImage) -> None:
         self._images[stop] = image
         self.update()
+
+    def show_step(self, step: bool) -> None:
+        """Whether something changes at once at the half, as drawings do."""
+        if step != self._steps:
+            self._steps = step
+            self.update()
 
     def clear_images(self) -> None:
         self._images.clear()
@@ -85,6 +92,20 @@ class AmountRuler(PaintedSlider):
         if self.shows_focus:
             draw_focus(painter, theme, QRectF(2, 4, self.width() - 4, 36), 6)
 
+    def _paint_step(self, painter: QPainter, y: float) -> None:
+        """A step at the half: low before it, high behind it."""
+        middle = self.x_of(0.5)
+        painter.setPen(QPen(self._theme.colour("text"), 1.5))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolyline(
+            [
+                QPointF(middle - 5, y + 6),
+                QPointF(middle, y + 6),
+                QPointF(middle, y - 6),
+                QPointF(middle + 5, y - 6),
+            ]
+        )
+
     def _paint_track(self, painter: QPainter) -> None:
         theme, y = self._theme, 12.0
         low, high, zero, full = (self.x_of(v) for v in (*self._ends, 0.0, 1.0))
@@ -95,6 +116,9 @@ class AmountRuler(PaintedSlider):
         painter.setBrush(theme.colour("accent"))
         here = self.x_of(self.amount)
         painter.drawRoundedRect(QRectF(min(zero, here), y - 3, abs(here - zero), 6), 3, 3)
+        if self._steps:
+            self._paint_step(painter, y)
+        painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("quiet"))
         for tick in range(round(self._ends[0] * 100), round(self._ends[1] * 100) + 1, 5):
             if tick % 10 and tick / 100 not in self._stops:

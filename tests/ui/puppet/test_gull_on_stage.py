@@ -1,0 +1,282 @@
+"""A puppet in several views in the real window: its shelf of drawings, its views, its cards in
+other views, what it stands before."""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+
+from fox_hand.session.shots.shot_file import read_shot
+from fox_hand.ui.puppet.ground_popup import GroundPopup, stand_backdrop
+from tests.small_demo import WHOLE
+from tests.ui.conftest import LONG, SHIFT, Hand, OpenWindow, choose
+
+
+@pytest.fixture
+def gull(open_window: OpenWindow, tmp_path: Path) -> Hand:
+    project = tmp_path / "ferry"
+    for part in ("backdrops", "library/Gull", "library/.foxhand"):
+        shutil.copytree(WHOLE / part, project / part)
+    for part in ("project.toml", "cast/gull.glb", "cast/gull.foxrig.json", "shots/nf_040.foxshot"):
+        (project / part).parent.mkdir(exist_ok=True)
+        shutil.copyfile(WHOLE / part, project / part)
+    shutil.copyfile(WHOLE / "library" / "library.toml", project / "library" / "library.toml")
+    hand = open_window()
+    shot = project / "shots" / "nf_040.foxshot"
+    with hand.qtbot.waitSignal(hand.window.shot_opener.opened, timeout=LONG):
+        hand.window.shot_opener.open(shot)
+    hand.qtbot.waitUntil(
+        lambda: any(e.name == "Squawk" for e in hand.workspace.open_libraries.entries()),
+        timeout=LONG,
+    )
+    hand.settle()
+    return hand
+
+
+def setting(hand: Hand, name: str) -> str:
+    """The option that a choice shows."""
+    rig, state = hand.workspace.actor.rig, hand.workspace.actor.state
+    row = rig.setting_row[name]
+    return rig.settings[row].options[round(float(state.settings[row]))]
+
+
+def put_on(hand: Hand, name: str) -> None:
+    entries = hand.workspace.open_libraries.entries()
+    entry = next(e for e in entries if e.name == name and e.character == "Gull")
+    hand.workspace.applying.put_on(entry)
+    hand.wait_for_mix(name)
+
+
+def press_tile(hand: Hand, tiles, number: int) -> None:
+    QTest.mouseClick(
+        tiles, Qt.MouseButton.LeftButton, Qt.KeyboardModifier(0), tiles.tile_rect(number).center()
+    )
+
+
+def test_the_shelf_beside_a_part_changes_its_drawing_and_keys_it(gull: Hand) -> None:
+    work, shelves = gull.workspace, gull.window.overlays.shelves
+    work.go(16.0)
+    gull.settle()
+    assert not shelves.drawings_panel.isVisible()
+    gull.click(gull.window.stage, gull.handle("beak"))
+    assert shelves.drawings_panel.isVisible()
+    assert shelves.title.text() == "Beak  1 of 5"
+    assert shelves.drawings.words == ("closed", "open", "shout", "ticket", "fish")
+    gull.qtbot.waitUntil(lambda: len(shelves.drawings.images) == 5, timeout=LONG)
+    beaks = [np.array(image.bits()) for _, image in sorted(shelves.drawings.images.items())]
+    assert len({beak.tobytes() for beak in beaks}) == 5
+    press_tile(gull, shelves.drawings, 2)
+    assert setting(gull, "beak_drawing") == "shout"
+    assert shelves.title.text() == "Beak  3 of 5"
+    gull.key("d")
+    assert setting(gull, "beak_drawing") == "ticket"
+    gull.key("d", SHIFT)
+    gull.key("d", SHIFT)
+    assert setting(gull, "beak_drawing") == "open"
+    shelves.drawings.setFocus()
+    QTest.keyClick(shelves.drawings, Qt.Key.Key_Right)
+    assert setting(gull, "beak_drawing") == "open"  # walked, not chosen
+    QTest.keyClick(shelves.drawings, Qt.Key.Key_Return)
+    assert setting(gull, "beak_drawing") == "shout"
+    frames = [f for f in work.keying.key_frames().tolist() if f == 16.0]
+    assert frames == [16.0]  # keyed, as automatic keys are on
+    work.go(17.0)
+    assert setting(gull, "beak_drawing") == "shout"  # held
+    work.go(16.0)
+    for _ in range(5):
+        work.history.undo()
+    assert setting(gull, "beak_drawing") == "closed"
+    # what has no drawings has no shelf
+    gull.click(gull.window.stage, gull.handle("body"))
+    assert not shelves.drawings_panel.isVisible()
+
+
+def test_views_are_seen_one_at_a_time_and_everything_follows(gull: Hand) -> None:
+    work, window = gull.workspace, gull.window
+    shelves, rig = window.overlays.shelves, gull.workspace.actor.rig
+    work.go(30.0)
+    gull.settle()
+    assert shelves.views.words == ("Side", "Half", "Front")
+    gull.click(window.stage, gull.handle("tail"))
+    press_tile(gull, shelves.views, 2)
+    assert setting(gull, "view") == "Front"
+    assert work.selection.rows == ()  # the tail is not drawn there
+    gull.settle()
+    layout = window.stage.layout_now()
+    shown = {rig.controls[row].name for row in np.flatnonzero(layout.shown)}
+    assert {"front_beak", "front_left_wing", "root"} <= shown
+    assert not {name for name in shown if not name.startswith("front_")} - {"root"}
+    figure = window.figure_panel.figure
+    gull.qtbot.waitUntil(lambda: figure.drawing is not None and figure._view == 2, timeout=LONG)
+    names = {part.name for part in figure.accessible_parts()}
+    assert any("Left wing" in name for name in names)
+    assert not any("Near wing" in name for name in names)
+    gull.key("a", Qt.KeyboardModifier.ControlModifier)
+    of = rig.views.of_control
+    assert {of[row] for row in work.selection.rows} == {-1, 2}
+    gull.key("u")
+    assert setting(gull, "view") == "Side"
+    gull.key("u", SHIFT)
+    assert setting(gull, "view") == "Front"
+
+
+def test_a_card_of_another_view_lands_on_the_parts_of_this_one(gull: Hand) -> None:
+    work, bar = gull.workspace, gull.window.overlays.mix_bar
+    work.go(30.0)
+    press_tile(gull, gull.window.overlays.shelves.views, 2)
+    put_on(gull, "Squawk")
+    assert work.mix.cards[0].view == "Side"
+    assert set(work.mix.fit.missing) == {"neck", "tail"}
+    assert setting(gull, "front_beak_drawing") == "shout"
+    assert setting(gull, "front_left_wing_drawing") == "up"
+    assert bar.choices.view.isVisible()
+    assert "Side" in bar.choices.view.toolTip() and "Front" in bar.choices.view.toolTip()
+    # the same turn lifts a wing that is drawn on the other side of its pivot
+    turns = {n: gull.value(n, 2) for n in ("front_left_wing", "front_right_wing")}
+    assert turns["front_left_wing"] == pytest.approx(-6, abs=0.01)
+    QTest.mouseClick(bar.choices.view, Qt.MouseButton.LeftButton)
+    choose(gull.window, "Turn to Side")
+    gull.wait_for_mix("Squawk")
+    assert setting(gull, "view") == "Side"
+    assert work.mix.cards[0].view == "" and work.mix.fit.missing == ()
+    assert not bar.choices.view.isVisible()
+    bar.choices.facing.chosen.emit("other")
+    assert setting(gull, "facing") == "turned"
+    assert gull.value("body", 2) == pytest.approx(-8, abs=0.01)
+    work.put_back()
+    assert setting(gull, "facing") == "as drawn"
+
+
+def test_a_clip_or_parts_that_a_view_does_not_have_are_refused_in_a_sentence(gull: Hand) -> None:
+    work, told = gull.workspace, []
+    work.failed.connect(told.append)
+    work.go(30.0)
+    rig = work.actor.rig
+    work.selection.set([rig.control_row["tail"]])
+    work.capturing.begin()
+    work.capturing.draft.name = "Tail only"
+    gull.window.home.cards.save_capture()
+    gull.wait_for_card("Tail only")
+    press_tile(gull, gull.window.overlays.shelves.views, 2)
+    entry = next(e for e in work.open_libraries.entries() if e.name == "Tail only")
+    work.applying.put_on(entry)
+    gull.qtbot.waitUntil(lambda: bool(told), timeout=LONG)
+    assert told[0].code == "mix.other_view"
+    assert "drawn for Side" in told[0].happened
+    assert work.mix is None
+
+
+def test_the_strip_has_a_row_for_every_part_whose_drawing_is_keyed(gull: Hand) -> None:
+    strip = gull.window.timeline.strip
+    rows = strip.rows()
+    titles = [row.title for row in rows]
+    assert titles[:2] == ["Stances", "View"]
+    assert {"Beak drawing", "Near wing drawing", "Clips"} <= set(titles)
+    beak = next(row for row in rows if row.title == "Beak drawing")
+    assert beak.drawings
+    assert set(beak.content.channel_ids) == {
+        x
+        for x in gull.workspace.actor.keys.lines
+        if x.name in ("beak_drawing", "half_beak_drawing")
+    }
+    stances = rows[0]
+    assert not any(x.name.endswith("_drawing") for x in stances.content.channel_ids)
+
+
+def test_cards_of_all_views_are_taken_in_one_go(gull: Hand) -> None:
+    work = gull.workspace
+    before = {e.path for e in work.open_libraries.entries()}
+    gull.window.actions_table["view_cards"].run()
+
+    def made() -> list[str]:
+        return sorted(e.name for e in work.open_libraries.entries() if e.path not in before)
+
+    gull.qtbot.waitUntil(lambda: len(made()) == 3, timeout=LONG)
+    assert made() == ["Gull front 2", "Gull half 2", "Gull side 2"] or made() == [
+        "Gull front",
+        "Gull half",
+        "Gull side",
+    ]
+    work.go(30.0)
+    entry = next(
+        e for e in work.open_libraries.entries() if e.path not in before and "half" in e.name
+    )
+    work.applying.put_on(entry)
+    gull.wait_for_mix(entry.name)
+    assert setting(gull, "view") == "Half"
+    assert work.mix.rows == {work.actor.rig.control_row["root"]}
+    work.put_back()
+    work.history.undo()
+    gull.qtbot.waitUntil(lambda: not made(), timeout=LONG)
+
+
+def test_a_backdrop_stands_behind_and_is_kept_with_the_shot(gull: Hand, tmp_path: Path) -> None:
+    work, window = gull.workspace, gull.window
+    stage = window.stage
+    assert [Path(one.path).name for one in work.backdrops.kept] == ["lake.webp", "quay.webp"]
+    picture = tmp_path / "green.png"
+    Image.new("RGBA", (64, 32), (0, 200, 0, 255)).save(picture)
+    stand_backdrop(work, stage, picture, near=False)
+    gull.qtbot.waitUntil(
+        lambda: any("green" in one.path for one in work.backdrops.kept), timeout=LONG
+    )
+
+    def fills() -> bool:
+        red, green, _ = stage.pictures.latest.pixels[4, 4, :3]
+        return green > 150 and red < 60
+
+    gull.qtbot.waitUntil(fills, timeout=LONG)
+    window.home.shots.save()
+    path = work.shots.path
+
+    def kept() -> list[str]:
+        return [Path(one.path).name for one in read_shot(path).backdrops]
+
+    gull.qtbot.waitUntil(lambda: kept() == ["green.png", "quay.webp"], timeout=LONG)
+    work.history.undo()
+    assert [Path(one.path).name for one in work.backdrops.kept] == ["lake.webp", "quay.webp"]
+    QTest.mouseClick(window.overlays.bars.ground, Qt.MouseButton.LeftButton)
+    popup = next(p for p in window.findChildren(GroundPopup) if p.isVisible())
+    assert popup.lines(False).name.text() == "lake.webp"
+    QTest.mouseClick(popup.lines(False).off, Qt.MouseButton.LeftButton)
+    assert work.backdrops.of(False) is None
+    popup.ground.chosen.emit("clear")
+    popup.close()
+    gull.qtbot.waitUntil(lambda: stage.pictures.latest.pixels[4, 4, 3] == 0, timeout=LONG)
+    assert work.settings.clear_ground
+    (tmp_path / "broken.png").write_bytes(b"\x89PNG\r\n\x1a\nno")
+    told: list[object] = []
+    work.failed.connect(told.append)
+    stand_backdrop(work, stage, tmp_path / "broken.png", near=True)
+    gull.qtbot.waitUntil(lambda: bool(told), timeout=LONG)
+    assert told[0].code == "backdrop.unreadable"
+    assert Path(work.backdrops.of(True).path).name == "quay.webp"
+
+
+def test_what_is_dragged_on_a_turned_puppet_follows_the_pointer(gull: Hand) -> None:
+    work, stage = gull.workspace, gull.window.stage
+    work.go(60.0)
+    gull.settle()
+    work.selection.set(())
+    gull.key("x")  # mirrors the whole figure
+    assert setting(gull, "facing") == "turned"
+    gull.settle()
+    gull.click(stage, gull.handle("head"))
+    at, tip = gull.handle("head"), gull.handle("beak")
+    pulled = QPoint(tip.x() + 10, tip.y() - 60)
+    gull.drag(stage, [at, at + (tip - at) * 1.0, pulled])
+    before, after = tip - at, gull.handle("beak") - gull.handle("head")
+    wanted = pulled - at
+
+    def angle(p: QPoint) -> float:
+        return float(np.degrees(np.arctan2(-p.y(), p.x())))
+
+    moved = (angle(after) - angle(before) + 180) % 360 - 180
+    asked = (angle(wanted) - angle(before) + 180) % 360 - 180
+    assert moved == pytest.approx(asked, abs=8)
