@@ -26,6 +26,8 @@ GROUND_EDGE = (0xCD / 255, 0xC2 / 255, 0xB0 / 255)
 RIGS_KEPT = 6  # beyond those that are in the picture
 Kind = Quality | Literal["sketch", "mask", "depth", "coarse", "flat"]
 WET = 0.25  # smoother things, such as eyes, show what they mirror; that needs every pixel
+# how many drawings are unpacked for a picture; the others are shown by their previews
+UNPACKED = {Quality.DRAFT: 0, Quality.FULL: 16, Quality.CARD: None}
 SHADOWS = {Quality.DRAFT: 256, Quality.CARD: 512, Quality.FULL: 1024}  # pixels
 OUTLINE: Slot = -1  # skin for outlines, which mark some of the flesh
 STYLES = {"shaded": 0, "clay": 1, "outline": 2}
@@ -57,6 +59,7 @@ class Engine:
         self._floors[Quality.CARD] = self._floors[Quality.DRAFT]
         self._depth, self._mask = program("depth"), program("mask")
         self._flat = program("flat")
+        self._unfinished = False  # drawings are shown by their previews
         self._ground = program("ground")
         square = context.buffer(np.array([-1, -1, 1, -1, -1, 1, 1, 1], "f4").tobytes())
         corners = [(square, "2f", "in_corner")]
@@ -79,6 +82,7 @@ class Engine:
     def draw(self, view: View) -> Picture:
         """Make one picture. An outline has plain paper for its background."""
         start = time.perf_counter()
+        self._unfinished = False
         factor = 2 if view.quality is Quality.CARD else 1
         samples = 4 if view.quality is Quality.FULL else 0
         width, height = view.width * factor, view.height * factor
@@ -106,7 +110,8 @@ class Engine:
             for standing in (*view.figures, *view.backdrops):
                 self.forget(standing.rig)
             raise no_memory(OPENGL_WORD)
-        return Picture(pixels, view, contours, (time.perf_counter() - start) * 1000)
+        took = (time.perf_counter() - start) * 1000
+        return Picture(pixels, view, contours, took, self._unfinished)
 
     def _placed(self, view: View) -> list[tuple[Standing, Slot]]:
         """The figures, each with a number among the copies of its rig: every copy keeps a skin of
@@ -283,10 +288,11 @@ class Engine:
         self._flat.set_matrix("to_clip", to_clip)
         self._flat.set(picture=1, style=STYLES[view.style])
         for _, standing, slot, seen in sorted(found, key=lambda one: -one[0]):
-            array = self._array(standing.rig, "flat", slot)
+            gpu, array = self._gpu(standing.rig), self._array(standing.rig, "flat", slot)
+            self._unfinished |= not gpu.prepare(seen, UNPACKED[view.quality])
             for batch in seen:
                 self._flat.set(factor=batch.material.colour)
-                batch.texture.use(1)
+                gpu.texture(batch).use(1)
                 array.render(vertices=batch.count, first=batch.first)
         target.depth_mask = True
 
@@ -344,7 +350,7 @@ class Engine:
             array.render(vertices=gpu.solid_count)
         self._mask.set(drawn=True)
         for batch in gpu.drawings(contour.standing):
-            batch.texture.use(1)
+            gpu.texture(batch).use(1)
             array.render(vertices=batch.count, first=batch.first)
         mask = _read(target, width, height)[..., 0]
         scale = np.array([view.width / width, view.height / height])

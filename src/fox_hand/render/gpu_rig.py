@@ -12,6 +12,7 @@ from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.mesh import Material, MeshPart
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Standing
+from fox_hand.render.drawing_textures import DrawingTextures
 from fox_hand.render.programs import ShaderProgram
 
 F4 = npt.NDArray[np.float32]
@@ -29,7 +30,7 @@ class Batch:
     Args:
         material: of all of them.
         first, count: the range.
-        texture: the material's picture, or white.
+        texture: the material's picture, or white; of a drawing see :meth:`GpuRig.texture`.
         part: row of the rig's part.
     """
 
@@ -55,6 +56,7 @@ class GpuRig:
         self._context, self._rig = context, rig
         self._skinning = skinning
         self._white = context.texture((1, 1), 4, b"\xff" * 4)
+        self._drawings = DrawingTextures(context)
         self._starts = np.cumsum([0] + [len(p.positions) for p in rig.parts])
         self.count = int(self._starts[-1])
         self._rest = _stacked([p.positions for p in rig.parts], 3)
@@ -114,6 +116,16 @@ class GpuRig:
         corners = np.sort(first[cell.ravel()][triangles], axis=1)
         flat = (np.diff(corners, axis=1) == 0).any(1)
         return np.unique(corners[~flat], axis=0).astype(np.int32).ravel()
+
+    def prepare(self, seen: list[Batch], most: int | None) -> bool:
+        """Have the pictures of some drawings ready; see :meth:`DrawingTextures.prepare`."""
+        drawings = [b.material.drawing for b in seen if b.material.drawing is not None]
+        return self._drawings.prepare(drawings, most)
+
+    def texture(self, batch: Batch) -> moderngl.Texture:
+        """What there is now of a batch's picture."""
+        drawing = batch.material.drawing
+        return batch.texture if drawing is None else self._drawings.texture(drawing)
 
     def _texture(self, material: Material) -> moderngl.Texture:
         if material.texture is None:
@@ -217,6 +229,7 @@ class GpuRig:
 
     def release(self) -> None:
         """Give the memory back."""
+        self._drawings.release()
         for batch in self.batches:
             batch.texture.release()
         for thing in (self._moving, self._influences, self.look, self.indices, self.coarse):

@@ -16,7 +16,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.model.mesh import Material, MeshPart
+from fox_hand.core.model.mesh import Drawing, Material, MeshPart
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Picture, Standing, View
 from fox_hand.render.no_memory import no_memory
@@ -70,6 +70,8 @@ def drawing_key(rig: Rig) -> bytes:
             if isinstance(value, np.ndarray):
                 digest.update(str((value.dtype, value.shape)).encode())
                 digest.update(np.ascontiguousarray(value).data)
+            elif isinstance(value, Drawing):
+                digest.update(value.data)
             else:
                 digest.update(repr(value).encode())
 
@@ -115,7 +117,8 @@ def read_view(data: bytes, rigs: dict[int, Rig]) -> View:
 
 def answer(connection: Connection, picture: Picture) -> None:
     """Send a finished picture back; the pixels go raw."""
-    head = (picture.pixels.shape, dict(picture.contours), picture.milliseconds)
+    said = picture.milliseconds, picture.unfinished
+    head = (picture.pixels.shape, dict(picture.contours), *said)
     connection.send(("picture", head))
     connection.send_bytes(picture.pixels.tobytes())
 
@@ -147,6 +150,6 @@ def receive(connection: Connection, view: View) -> Picture:
     kind, head = connection.recv()
     if kind == "error":
         raise FoxHandError(*head)
-    shape, contours, milliseconds = head
+    shape, contours, *said = head
     pixels = np.frombuffer(connection.recv_bytes(), np.uint8).reshape(shape)
-    return Picture(pixels, view, contours, milliseconds)
+    return Picture(pixels, view, contours, *said)

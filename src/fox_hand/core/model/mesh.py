@@ -18,6 +18,22 @@ FloatArray = npt.NDArray[np.float32]
 IntArray = npt.NDArray[np.int32]
 
 
+@dataclass(frozen=True, eq=False, repr=False)
+class Drawing:
+    """A picture that is unpacked when it is first seen.
+
+    Args:
+        data: as a file (PNG or WebP).
+        width, height: pixels.
+        preview: the same, small, as a file; empty for none.
+    """
+
+    data: bytes
+    width: int
+    height: int
+    preview: bytes = b""
+
+
 @dataclass(frozen=True, eq=False)
 class Material:
     """What a part looks like, after glTF 2.0's metallic-roughness model.
@@ -27,6 +43,7 @@ class Material:
         colour: linear RGBA factor.
         roughness: 0...1.
         texture: 8-bit sRGB picture ``(height, width, 4)`` or None.
+        drawing: the picture of what is flat, not unpacked; None where there is a texture.
         double_sided: whether back faces are drawn.
         glow: linear RGB that is added whatever the light (glTF's emissive factor).
         cutout: alpha below this is not drawn; 0 draws everything.
@@ -42,6 +59,7 @@ class Material:
     cutout: float = 0.0
     glow: tuple[float, float, float] = (0.0, 0.0, 0.0)
     flat: bool = False
+    drawing: Drawing | None = None
 
 
 @dataclass(frozen=True, eq=False)

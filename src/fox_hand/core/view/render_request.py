@@ -90,12 +90,14 @@ class Picture:
         view: what was asked for.
         contours: closed lines in picture pixels, ``(N, 2)`` each, by contour name.
         milliseconds: how long it took to draw.
+        unfinished: something is shown by its preview; asked for again it will be finer.
     """
 
     pixels: Pixels
     view: View
     contours: Mapping[str, tuple[Array, ...]] = field(default_factory=dict)
     milliseconds: float = 0.0
+    unfinished: bool = False
 
 
 Ready = Callable[["Picture | Exception"], None]

@@ -17,6 +17,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import MOTION, read_file
 
 KEPT = "Nothing that was open has changed."
+PREVIEW = "preview"  # in the extras of an image: a view that holds the same, small
 
 
 class Struct(msgspec.Struct, rename="camel"):
@@ -138,6 +139,7 @@ class Texture(Struct):
 class Image(Struct):
     uri: str | None = None
     buffer_view: int | None = None
+    extras: Any = None
 
 
 class Asset(Struct):
@@ -168,6 +170,8 @@ class GltfDocument(Struct):
         there (which readers of its mesh refuse)."""
         mesh = self.nodes[node].mesh
         if mesh is None or not 0 <= mesh < len(self.meshes):
+            return []
+        if not self.meshes[mesh].targets:
             return []
         nameless = [i for i, m in enumerate(self.meshes) if len(m.given_names()) < m.targets]
         # two meshes with nameless targets have nothing to do with each other

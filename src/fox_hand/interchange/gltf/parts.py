@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -12,12 +14,28 @@ from fox_hand.base.documents import BEYOND
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.pictures import TooManyPixelsError, opened_picture
 from fox_hand.core.maths.measurable import measurable
-from fox_hand.core.model.mesh import FloatArray, IntArray, Material, MeshPart, smooth_normals
+from fox_hand.core.model.mesh import (
+    Drawing,
+    FloatArray,
+    IntArray,
+    Material,
+    MeshPart,
+    smooth_normals,
+)
 from fox_hand.interchange.gltf.accessors import Accessors
-from fox_hand.interchange.gltf.document import GltfDocument, Mesh, Primitive, damaged, read_uri
+from fox_hand.interchange.gltf.document import (
+    PREVIEW,
+    GltfDocument,
+    Mesh,
+    Primitive,
+    damaged,
+    read_uri,
+)
 
 TRIANGLES, STRIP, FAN = 4, 5, 6
 LARGEST_TEXTURE = 2048
+MUCH = 1 << 30  # bytes
+Found = TypeVar("Found")
 
 
 @dataclass(frozen=True)
@@ -46,6 +64,18 @@ class GltfPartReader:
         self._read = accessors
         self._materials: dict[int | None, Material] = {None: Material(name="default")}
         self.notes: list[str] = []
+        self._drawings: dict[int, Drawing] = {}
+
+    @property
+    def memory_note(self) -> tuple[str, ...]:
+        """How much all drawings would take, where that is much."""
+        taken = sum(4 * d.width * d.height for d in self._drawings.values())
+        if taken < MUCH:
+            return ()
+        return (
+            f"Its {len(self._drawings)} drawings would take {taken / 2**30:.1f} GB unpacked; only "
+            "those that are seen are.",
+        )
 
     def parts(self, mesh: Mesh, name: str, binding: Binding) -> list[MeshPart]:
         """The drawable primitives of a mesh; points and lines are left out."""
@@ -70,7 +100,9 @@ class GltfPartReader:
         uv = self._optional(attributes, "TEXCOORD_0", count, 2)
         material = self._material(primitive.material)
         if material.flat and (targets is not None or not in_a_plane(positions)):
-            material = replace(material, flat=False)  # such as lashes: they need what is around
+            # such as lashes: they need what is around
+            texture = None if material.drawing is None else decode_picture(material.drawing.data)
+            material = replace(material, flat=False, drawing=None, texture=texture)
         return MeshPart(
             name=name,
             positions=positions,
@@ -172,19 +204,43 @@ class GltfPartReader:
             info = self._document.materials[index]
             look = info.pbr_metallic_roughness
             reference = look.base_color_texture if look else None
+            flat = info.alpha_mode == "BLEND" and info.unlit
+            drawing = self._drawing(reference.index) if reference and flat else None
             self._materials[index] = Material(
                 name=info.name or f"material_{index}",
                 colour=look.base_color_factor if look else (1.0, 1.0, 1.0, 1.0),
                 roughness=look.roughness_factor if look else 1.0,
-                texture=self._texture(reference.index) if reference else None,
+                texture=self._texture(reference.index) if reference and not flat else None,
                 double_sided=info.double_sided,
                 glow=info.emissive_factor,
                 cutout=info.alpha_cutoff if info.alpha_mode == "MASK" else 0.0,
-                flat=info.alpha_mode == "BLEND" and info.unlit,
+                flat=flat,
+                drawing=drawing,
             )
         return self._materials[index]
 
     def _texture(self, index: int) -> npt.NDArray[np.uint8] | None:
+        data = self._picture(index)
+        return None if data is None else self._decoded(index, data, decode_picture)
+
+    def _drawing(self, index: int) -> Drawing | None:
+        """A picture that is not unpacked before it is seen."""
+        data = self._picture(index)
+        found = None if data is None else self._decoded(index, data, looked_at)
+        if found is None:
+            return None
+        source = self._document.textures[index].source
+        extras = self._document.images[source].extras if source is not None else None
+        view = extras.get(PREVIEW) if isinstance(extras, dict) else None
+        try:
+            if isinstance(view, int):
+                found = replace(found, preview=bytes(self._read.view(view)))
+        except FoxHandError:  # a preview that is not there is none
+            pass
+        self._drawings[index] = found
+        return found
+
+    def _picture(self, index: int) -> bytes | None:
         textures, images = self._document.textures, self._document.images
         source = textures[index].source if 0 <= index < len(textures) else None
         if source is None or not 0 <= source < len(images):
@@ -193,16 +249,17 @@ class GltfPartReader:
         image = images[source]
         try:
             if image.buffer_view is not None:
-                data = self._read.view(image.buffer_view)
-            else:
-                data = read_uri(self._path, image.uri or "")
+                return bytes(self._read.view(image.buffer_view))
+            return read_uri(self._path, image.uri or "")
         except FoxHandError as error:
             if error.code not in ("gltf.part_missing", "gltf.outside"):
                 raise
             self.notes.append(f"{error.happened} Its material is plain.")
             return None
+
+    def _decoded(self, index: int, data: bytes, how: Callable[[bytes], Found]) -> Found | None:
         try:
-            return decode_picture(data)
+            return how(data)
         except TooManyPixelsError as error:
             self.notes.append(f"Texture {index} is too large: {error.strerror}. It is left out.")
             return None
@@ -228,6 +285,18 @@ def decode_picture(data: bytes) -> npt.NDArray[np.uint8]:
     with opened_picture(data) as picture:
         picture.thumbnail((LARGEST_TEXTURE, LARGEST_TEXTURE))
         return np.asarray(picture.convert("RGBA"))
+
+
+def looked_at(data: bytes) -> Drawing:
+    """An embedded picture that stays packed; it is looked through, as a file may be cut off.
+
+    Raises:
+        OSError, SyntaxError, ValueError: if it cannot be decoded.
+    """
+    with opened_picture(data) as picture:
+        width, height = picture.size
+        picture.verify()
+    return Drawing(data, width, height)
 
 
 def _nonzero(values: FloatArray) -> FloatArray:

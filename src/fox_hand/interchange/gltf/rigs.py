@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass, replace
+from functools import cached_property
 from pathlib import Path
 
 import numpy as np
@@ -138,7 +139,7 @@ class _RigReader:
                 parts += self._parts_of(node, self._row[node_index], first, reader)
         joints = self._joint_controls(skeleton, words.body)
         controls, settings = _with_holders(
-            with_plain_controls(joints.controls, skeleton, sorted(self._plain_rows())),
+            with_plain_controls(joints.controls, skeleton, sorted(self._plain_rows)),
             self._settings,
             self._defaults,
             parts,
@@ -158,7 +159,7 @@ class _RigReader:
             filed=chosen.filed,
             body=joints.body,
             source=str(self._path),
-            notes=(*chosen.notes, *joints.notes, *reader.notes, *left_out),
+            notes=(*chosen.notes, *joints.notes, *reader.notes, *reader.memory_note, *left_out),
         )
         return replace(rig, notes=(*rig.notes, *size_note(rig.height)))
 
@@ -252,23 +253,28 @@ class _RigReader:
         return tuple(rows)
 
     def _below_joint(self, row: int) -> bool:
-        joints = set(self._palette_nodes) | self._bare_rows() | self._plain_rows()
         while row >= 0:
-            if row in joints:
+            if row in self._known_rows or row in self._palette_nodes:
                 return True
             row = self._parents[row]
         return False
 
+    @cached_property
+    def _known_rows(self) -> set[int]:
+        return self._bare_rows | self._plain_rows | self._skin_rows
+
+    @cached_property
     def _skin_rows(self) -> set[int]:
         return {
             self._row[j] for skin in self._document.skins for j in skin.joints if j in self._row
         }
 
     def _joint_controls(self, skeleton: Skeleton, body: BodyFrame | None) -> JointControls:
-        roles = self._humanoid_rows()
-        rows = self._skin_rows() | set(roles) | self._bare_rows()
+        roles = self._humanoid_rows
+        rows = self._skin_rows | set(roles) | self._bare_rows
         return joint_controls(skeleton, sorted(rows), roles=roles or None, body=body)
 
+    @cached_property
     def _humanoid_rows(self) -> dict[int, str]:
         return {
             self._row[node]: role
@@ -276,11 +282,12 @@ class _RigReader:
             if node in self._row
         }
 
+    @cached_property
     def _plain_rows(self) -> set[int]:
         """Nodes beside the joints that something moves or that call themselves controls. What
         joints hang on is none because it moves: its motion belongs to the root."""
-        nodes, joints = self._document.nodes, self._skin_rows() | self._bare_rows()
-        joints |= set(self._humanoid_rows())
+        nodes, joints = self._document.nodes, self._skin_rows | self._bare_rows
+        joints |= set(self._humanoid_rows)
         carries = {above for row in joints for above in self._above(row)}
         moving = {self._row[node] for node in self._posed.moving if node in self._row} - carries
         named = {row for row, node in enumerate(self._order) if says_control(nodes[node].name)}
@@ -294,6 +301,7 @@ class _RigReader:
             yield row
             row = self._parents[row]
 
+    @cached_property
     def _bare_rows(self) -> set[int]:
         """In a file without a skin the moved nodes and what hangs on them."""
         if self._document.skins:

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.interchange.gltf.document import damaged, open_parts, read_uri
+from fox_hand.interchange.gltf.document import PREVIEW, damaged, open_parts, read_uri
 
 FLOAT, USHORT = 5126, 5123
 GENERATOR = "Fox Hand"
@@ -109,10 +109,12 @@ class GltfFile:
         )
         return len(accessors) - 1
 
-    def picture(self, data: bytes, name: str) -> dict[str, Any]:
-        """A picture's entry in ``images``, its bytes within the file."""
+    def picture(self, data: bytes, name: str, preview: bytes = b"") -> dict[str, Any]:
+        """A picture's entry in ``images``, its bytes within the file; ``preview`` is the same,
+        small."""
         mime = next((mime for head, mime in MIMES.items() if data.startswith(head)), "image/png")
-        return {"name": name, "mimeType": mime, "bufferView": self._view(data)}
+        entry = {"name": name, "mimeType": mime, "bufferView": self._view(data)}
+        return entry | ({"extras": {PREVIEW: self._view(preview)}} if preview else {})
 
     def glb(self) -> bytes:
         """The whole as a GLB."""

@@ -143,7 +143,10 @@ class StagePictures(QObject):
         )
         self.latest = result
         self._take_outlines(result, self._canvas.width() / width, key, peek)
-        self.arrived.emit(result.view.quality is Quality.FULL)
+        fine = result.view.quality is Quality.FULL
+        if fine and result.unfinished:
+            self._rest.start()  # whoever pulls meanwhile does not wait for all of it
+        self.arrived.emit(fine)
 
     def _take_outlines(
         self, result: Picture, scale: float, key: GhostKey | None, peek: Preview | None
