@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from fox_hand.core.model.mesh import Drawing
+from fox_hand.core.model.mesh import PackedPicture
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
 from fox_hand.core.view.usual_views import seen_from
@@ -104,4 +104,4 @@ def test_a_drawing_that_cannot_be_decoded_is_nothing_and_stops_nobody(tmp_path: 
     with pytest.raises((OSError, SyntaxError)):
         looked_at(data[: len(data) // 2])
     assert drawing_textures.unpack(data[:100], 1).shape == (1, 1, 4)
-    assert Drawing(data, SIDE, SIDE).preview == b""
+    assert PackedPicture(data, SIDE, SIDE).preview == b""

@@ -18,7 +18,7 @@ from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Contour, Quality, Standing, View
-from fox_hand.interchange.puppet_file import cut
+from fox_hand.interchange.puppets.puppet_file import cut
 from fox_hand.interchange.readers import read_rig
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.puppets.making import puppet_of, write_puppet

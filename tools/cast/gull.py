@@ -17,7 +17,7 @@ from cast.gull_art import Drawings, front, half, side
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.interchange.drawings.open_raster import StackLayer, open_raster_bytes
 from fox_hand.interchange.drawings.svg import svg_picture
-from fox_hand.interchange.puppet_draft import (
+from fox_hand.interchange.puppets.puppet_draft import (
     FORMAT,
     VERSION,
     PartNotes,

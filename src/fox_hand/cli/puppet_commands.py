@@ -35,7 +35,7 @@ def puppet_commands() -> typer.Typer:
 
 def schema(talk: Talk) -> None:
     """Print the JSON Schema of a draft."""
-    from fox_hand.interchange.puppet_draft import draft_schema
+    from fox_hand.interchange.puppets.puppet_draft import draft_schema
 
     talk.fact(draft_schema().decode().rstrip())
 

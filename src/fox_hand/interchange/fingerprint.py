@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import re
 from collections.abc import Iterable
 
 import numpy as np
@@ -11,6 +12,7 @@ from fox_hand.core.model.controls import Control, Setting
 from fox_hand.core.model.skeleton import Skeleton
 
 TURN_STEP, PLACE_STEP = 0.005, 0.002  # of a unit quaternion's entries; of the figure's size
+DRAWN, CHOSEN = re.compile(r"__\d+$"), "_drawing"  # names of drawings, and of what chooses
 BESIDE = 0.381966  # steps: plain numbers, of which files are full, never lie on a border
 
 
@@ -18,9 +20,11 @@ def fingerprint(
     controls: Iterable[Control], settings: Iterable[Setting], skeleton: Skeleton
 ) -> str:
     """Sixteen hex digits that change when the rig's controls or settings change, a dot, and twelve
-    that change when its rest stance or its proportions do."""
-    controls = list(controls)
-    text = "\n".join([*(c.name for c in controls), "", *(s.name for s in settings)])
+    that change when its rest stance or its proportions do. Drawings of a puppet do not count, nor
+    what chooses among them: a part may get another one, and its cards are as good as before."""
+    controls = [c for c in controls if not (c.helper and DRAWN.search(c.name))]
+    counted = [s.name for s in settings if s.options == () or not s.name.endswith(CHOSEN)]
+    text = "\n".join([*(c.name for c in controls), "", *counted])
     names = hashlib.sha256(text.encode(errors="surrogatepass")).hexdigest()[:16]
     return f"{names}.{_rest_mark(skeleton, [c.node for c in controls if c.moves_node])}"
 

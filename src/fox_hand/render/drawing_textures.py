@@ -16,7 +16,7 @@ import numpy as np
 import numpy.typing as npt
 
 from fox_hand.base.pictures import opened_picture
-from fox_hand.core.model.mesh import Drawing
+from fox_hand.core.model.mesh import PackedPicture
 
 BUDGET = 64 << 20  # pixels that are seen at once; four bytes each, a third more for smaller copies
 KEPT = 2 * BUDGET  # pixels that stay, seen or not
@@ -39,7 +39,7 @@ class DrawingTextures:
         self._previews: dict[int, moderngl.Texture] = {}
         self._factor = 1
 
-    def prepare(self, seen: Iterable[Drawing], most: int | None) -> bool:
+    def prepare(self, seen: Iterable[PackedPicture], most: int | None) -> bool:
         """Have everything ready that is seen now.
 
         Args:
@@ -73,7 +73,7 @@ class DrawingTextures:
         self._give_back(wanted)
         return wanted <= self._loaded.keys()
 
-    def texture(self, drawing: Drawing) -> moderngl.Texture:
+    def texture(self, drawing: PackedPicture) -> moderngl.Texture:
         """What there is of a drawing now."""
         found = self._loaded.get((id(drawing), self._factor))
         if found is not None:

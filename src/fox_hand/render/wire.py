@@ -16,7 +16,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.model.mesh import Drawing, Material, MeshPart
+from fox_hand.core.model.mesh import Material, MeshPart, PackedPicture
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Picture, Standing, View
 from fox_hand.render.no_memory import no_memory
@@ -70,7 +70,7 @@ def drawing_key(rig: Rig) -> bytes:
             if isinstance(value, np.ndarray):
                 digest.update(str((value.dtype, value.shape)).encode())
                 digest.update(np.ascontiguousarray(value).data)
-            elif isinstance(value, Drawing):
+            elif isinstance(value, PackedPicture):
                 digest.update(value.data)
             else:
                 digest.update(repr(value).encode())

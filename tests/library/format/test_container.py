@@ -106,7 +106,7 @@ def test_any_unzip_opens_it_and_its_json_fits_the_published_schema(
         first = archive.infolist()[0]
         assert (first.filename, first.compress_type) == ("mimetype", zipfile.ZIP_STORED)
     assert path.read_bytes()[30:38] == b"mimetype"
-    schema = json.loads((DOCS / "card-2.schema.json").read_text())
+    schema = json.loads((DOCS / "card-3.schema.json").read_text())
     written = json.loads((tmp_path / "out" / "card.json").read_text())
     jsonschema.Draft202012Validator(schema).validate(written)
     with pytest.raises(jsonschema.ValidationError):
@@ -114,7 +114,7 @@ def test_any_unzip_opens_it_and_its_json_fits_the_published_schema(
 
 
 def test_the_published_schema_is_the_one_the_program_reads_with() -> None:
-    assert (DOCS / "card-2.schema.json").read_bytes() == json_schema()
+    assert (DOCS / "card-3.schema.json").read_bytes() == json_schema()
 
 
 def test_every_card_of_the_demo_fits_the_schema_and_has_a_picture(listed: Listed) -> None:

@@ -11,7 +11,7 @@ import pytest
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.puppet.puppet import GuessKind
-from fox_hand.interchange.puppet_draft import draft_path
+from fox_hand.interchange.puppets.puppet_draft import draft_path
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.puppets.assembly import PuppetAssembly
 from tests.puppets import as_folder, bird, blob

@@ -13,7 +13,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.cli.app import make_app
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.puppet.puppet import GuessKind
-from fox_hand.interchange.puppet_draft import draft_path, draft_schema
+from fox_hand.interchange.puppets.puppet_draft import draft_path, draft_schema
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.puppets.making import puppet_of, write_draft
 from tests.puppets import as_folder, bird, blob

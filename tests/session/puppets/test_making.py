@@ -19,7 +19,7 @@ from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.pose import ChannelFilter, bind, take
 from fox_hand.core.rig.locks_limits import built_in
 from fox_hand.core.rig.rig import Rig
-from fox_hand.interchange.puppet_file import cut
+from fox_hand.interchange.puppets.puppet_file import cut
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.puppets.making import puppet_of, write_puppet
 from tests.puppets import as_folder, bird, blob

@@ -3,7 +3,7 @@ values. Plain immutable data without behaviour of its own.
 
 - ``body_frame``: vector, BodyFrame
 - ``controls``: Side, Region, ControlKind, Channel, MirrorRule, SettingKind, Control, Setting
-- ``mesh``: Drawing, Material, MeshPart, smooth_normals
+- ``mesh``: PackedPicture, Material, MeshPart, smooth_normals
 - ``skeleton``: Skeleton
 - ``solvers``: Limb, Aim, Twist, DrivenKind, Drive
 - ``state``: State

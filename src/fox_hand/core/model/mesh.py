@@ -19,7 +19,7 @@ IntArray = npt.NDArray[np.int32]
 
 
 @dataclass(frozen=True, eq=False, repr=False)
-class Drawing:
+class PackedPicture:
     """A picture that is unpacked when it is first seen.
 
     Args:
@@ -59,7 +59,7 @@ class Material:
     cutout: float = 0.0
     glow: tuple[float, float, float] = (0.0, 0.0, 0.0)
     flat: bool = False
-    drawing: Drawing | None = None
+    drawing: PackedPicture | None = None
 
 
 @dataclass(frozen=True, eq=False)

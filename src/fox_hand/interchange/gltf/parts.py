@@ -15,11 +15,11 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.pictures import TooManyPixelsError, opened_picture
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.model.mesh import (
-    Drawing,
     FloatArray,
     IntArray,
     Material,
     MeshPart,
+    PackedPicture,
     smooth_normals,
 )
 from fox_hand.interchange.gltf.accessors import Accessors
@@ -64,7 +64,7 @@ class GltfPartReader:
         self._read = accessors
         self._materials: dict[int | None, Material] = {None: Material(name="default")}
         self.notes: list[str] = []
-        self._drawings: dict[int, Drawing] = {}
+        self._drawings: dict[int, PackedPicture] = {}
 
     @property
     def memory_note(self) -> tuple[str, ...]:
@@ -223,7 +223,7 @@ class GltfPartReader:
         data = self._picture(index)
         return None if data is None else self._decoded(index, data, decode_picture)
 
-    def _drawing(self, index: int) -> Drawing | None:
+    def _drawing(self, index: int) -> PackedPicture | None:
         """A picture that is not unpacked before it is seen."""
         data = self._picture(index)
         found = None if data is None else self._decoded(index, data, looked_at)
@@ -287,7 +287,7 @@ def decode_picture(data: bytes) -> npt.NDArray[np.uint8]:
         return np.asarray(picture.convert("RGBA"))
 
 
-def looked_at(data: bytes) -> Drawing:
+def looked_at(data: bytes) -> PackedPicture:
     """An embedded picture that stays packed; it is looked through, as a file may be cut off.
 
     Raises:
@@ -296,7 +296,7 @@ def looked_at(data: bytes) -> Drawing:
     with opened_picture(data) as picture:
         width, height = picture.size
         picture.verify()
-    return Drawing(data, width, height)
+    return PackedPicture(data, width, height)
 
 
 def _nonzero(values: FloatArray) -> FloatArray:

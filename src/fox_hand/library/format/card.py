@@ -25,6 +25,7 @@ from fox_hand.library.format.schema import (
     CardFile,
     CharacterFile,
     ClipFile,
+    DrawingFile,
     FrameFile,
     HeldFile,
     KindName,
@@ -33,6 +34,27 @@ from fox_hand.library.format.schema import (
     StyleName,
     TakenFile,
 )
+
+
+@dataclass(frozen=True)
+class CardDrawing:
+    """A drawing that is a card by itself.
+
+    Args:
+        name: of the drawing.
+        part: label of the part it was drawn for.
+        pivot: where it turns, pixels from its upper left corner.
+        pixel: metres that one of its pixels is.
+        height: metres that the figure was high which it was taken from.
+        data: the picture's file; empty where only the card's words were read.
+    """
+
+    name: str
+    part: str
+    pivot: tuple[float, float]
+    pixel: float
+    height: float = 1.0
+    data: bytes = field(default=b"", repr=False)
 
 
 @dataclass(frozen=True)
@@ -58,6 +80,7 @@ class Card:
         source, source_frame: the shot or motion it was taken from, and the frame there.
         clip: what moves; then ``pose`` is how it begins.
         carried: how the figure stood, for rigs that are not this one; nothing of older cards.
+        drawing: a drawing that the card brings along; then ``pose`` is the choice of it.
     """
 
     name: str
@@ -88,6 +111,7 @@ class Card:
     kind: KindName = "pose"
     clip: Clip | None = None
     carried: Carried = field(default_factory=Carried)
+    drawing: CardDrawing | None = None
 
     @property
     def locked(self) -> bool:
@@ -99,7 +123,7 @@ def to_file(card: Card) -> CardFile:
     frame = card.frame
     return CardFile(
         format="fox-hand card",
-        version=VERSION if card.clip is not None else 1,
+        version=VERSION if card.drawing is not None else 2 if card.clip is not None else 1,
         id=card.identity,
         name=card.name,
         controls={name: held_file(held) for name, held in card.pose.controls.items()},
@@ -121,7 +145,17 @@ def to_file(card: Card) -> CardFile:
         clip=_clip_file(card.clip) if card.clip is not None else None,
         own_picture=card.own_picture,
         carried=carried_file(card.carried),
+        drawing=None if card.drawing is None else _drawing_file(card.drawing),
     )
+
+
+def _drawing_file(drawing: CardDrawing) -> DrawingFile:
+    return DrawingFile(drawing.name, drawing.part, drawing.pivot, drawing.pixel, drawing.height)
+
+
+def _drawing(file: DrawingFile) -> CardDrawing:
+    name, part = plain_name(file.name), plain_name(file.part)
+    return CardDrawing(name, part, file.pivot, file.pixel, file.height)
 
 
 def _clip_file(clip: Clip) -> ClipFile:
@@ -230,6 +264,7 @@ def from_file(file: CardFile) -> Card:
         clip=clip_of(file.clip) if file.clip is not None else None,
         own_picture=file.own_picture,
         carried=carried_from(file.carried),
+        drawing=None if file.drawing is None else _drawing(file.drawing),
     )
 
 

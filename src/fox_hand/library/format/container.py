@@ -6,6 +6,7 @@ import contextlib
 import io
 import zipfile
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +17,7 @@ from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, TooLargeError, open_file
 from fox_hand.base.versions import Step, upgrade
-from fox_hand.library.format.card import Card, from_file, to_file
+from fox_hand.library.format.card import Card, CardDrawing, from_file, to_file
 from fox_hand.library.format.schema import FORMAT, MIMETYPE, VERSION, CardFile
 
 PICTURE = 320  # width and height of the picture, in pixels
@@ -25,7 +26,9 @@ MOST_MEMBERS = 64
 PICTURES = ("thumb.png", "thumb@2x.webp")
 MOTION = "motion.webp"
 Pictures = tuple[bytes | None, ...]  # at 320 and 640 px, and of a clip the moving one
-STEPS: dict[int, Step] = {1: dict}  # how to lift an older version by one; 2 only added clips
+DRAWING = "drawing.png"
+# how to lift an older version by one; 2 only added clips, 3 only drawings
+STEPS: dict[int, Step] = {1: dict, 2: dict}
 KEPT = "The file was left as it is."
 
 
@@ -34,8 +37,15 @@ def card_bytes(
 ) -> bytes:
     """The whole file. ``mimetype`` comes first and uncompressed, then ``card.json``, also
     uncompressed so that a list of cards is read without inflating, then ``thumb.png`` (320 px)
-    and ``thumb@2x.webp`` (640 px); of a clip ``motion.webp``, its frames one after the other."""
-    more = {**dict(zip(PICTURES, (picture, large), strict=True)), MOTION: motion}
+    and ``thumb@2x.webp`` (640 px); of a clip ``motion.webp``, its frames one after the other; of
+    a drawing ``drawing.png``, itself."""
+    own = None
+    if card.drawing is not None:
+        own = card.drawing.data or None
+    if own is None and card.kind == "drawing":  # a pose again that only was one of a drawing
+        card = replace(card, kind="pose", drawing=None)
+    pictures = dict(zip(PICTURES, (picture, large), strict=True))
+    more = {**pictures, MOTION: motion, DRAWING: own}
     return _packed(card, {name: data for name, data in more.items() if data is not None})
 
 
@@ -54,7 +64,7 @@ def changed_bytes(path: Path, card: Card, pictures: Pictures | None = None) -> b
         named = dict(zip((*PICTURES, MOTION), pictures or (), strict=False))
         if named.get(MOTION) is None:
             named.pop(MOTION, None)
-        made = {"mimetype", "card.json", *named}
+        made = {"mimetype", "card.json", *named, *(() if card.drawing is not None else (DRAWING,))}
         names = [n for n in archive.namelist() if n not in made]
         others = {name: _read_member(archive, name, path) for name in names}
     new = {name: data for name, data in named.items() if data is not None}
@@ -144,6 +154,19 @@ def read_card(path: Path) -> tuple[Card, bytes | None]:
             "card.damaged", f"{path.name} is damaged: {wrong_with(error)}.", KEPT
         ) from error
     return card, _picture_or_none(path) if "thumb.png" in names else None
+
+
+def read_drawing(path: Path) -> CardDrawing:
+    """The drawing that a card brings along.
+
+    Raises:
+        FoxHandError: as :func:`read_card`; ``card.no_drawing`` where it brings none.
+    """
+    card, _ = read_card(path)
+    with _opened(path) as archive:
+        if card.drawing is None or DRAWING not in archive.namelist():
+            raise FoxHandError("card.no_drawing", f"{path.name} brings no drawing along.", KEPT)
+        return replace(card.drawing, data=_read_member(archive, DRAWING, path))
 
 
 def _picture_or_none(path: Path) -> bytes | None:

@@ -13,7 +13,8 @@ from fox_hand.library.format.carried_file import CarriedFile
 from fox_hand.library.format.lines_file import KeptLine
 
 FORMAT = "fox-hand card"
-VERSION = 2  # clips came with 2; cards of poses still say 1, so that older programs read them
+# clips came with 2, drawings with 3; cards of poses still say 1, so that older programs read them
+VERSION = 3
 MIMETYPE = b"application/vnd.fox-hand.card+zip"
 SUFFIX = ".foxcard"
 MOST_CONTROLS = 20_000
@@ -24,7 +25,7 @@ RegionName = Literal[
     "head", "eyes", "mouth", "torso", "arms", "hands", "legs", "ears", "wings", "tail", "limbs"
 ]
 SideName = Literal["left", "right", "centre", "both"]
-KindName = Literal["pose", "clip"]
+KindName = Literal["pose", "clip", "drawing"]
 StyleName = Literal["shaded", "clay", "outline"]
 
 
@@ -121,6 +122,18 @@ class ClipFile(msgspec.Struct, omit_defaults=True):
     lines: list[KeptLine]
 
 
+class DrawingFile(msgspec.Struct, omit_defaults=True):
+    """One drawing of a puppet's part; its picture is the member ``drawing.png``. ``pivot`` is where
+    it turns, pixels from its upper left corner; ``pixel`` how large one of them is, metres, on a
+    figure of some ``height``."""
+
+    name: str
+    part: str
+    pivot: tuple[Number, Number]
+    pixel: Positive
+    height: Positive = 1.0
+
+
 class CardFile(msgspec.Struct, omit_defaults=True):
     """One card. ``created`` and ``changed`` are RFC 3339 times in UTC."""
 
@@ -145,10 +158,11 @@ class CardFile(msgspec.Struct, omit_defaults=True):
     approved: ApprovedFile | None = None
     taken: TakenFile | None = None
     clip: ClipFile | None = None
+    drawing: DrawingFile | None = None
     own_picture: bool = False
     carried: CarriedFile | None = None
 
 
 def json_schema() -> bytes:
     """The published JSON Schema of ``card.json``."""
-    return published(CardFile, "Fox Hand card, version 2")
+    return published(CardFile, f"Fox Hand card, version {VERSION}")

@@ -14,7 +14,7 @@ from fox_hand.library.index.index_rows import as_named
 TOGETHER = 400  # rows that are made into numbers at once; the window cannot answer meanwhile
 CARDS = (
     "SELECT id, sheet, character, author, changed_by, tags, region, side, shape, changed_at, "
-    "code = '', approved_by || approved_at <> '', kind = 'clip' "
+    "code = '', approved_by || approved_at <> '', (kind = 'clip') + 2 * (kind = 'drawing') "
     "FROM card ORDER BY ordered, id"
 )
 
@@ -62,7 +62,8 @@ class Columns:
         regions, sides: numbers as in ``REGIONS`` and ``SIDES``.
         shapes: :attr:`fox_hand.library.format.entry.Entry.shape`.
         changed: seconds since 1970.
-        readable, locked, moving: true or false; clips move.
+        readable, locked: true or false.
+        kinds: 0 for poses, 1 for clips, 2 for drawings.
         characters, authors, changers: whose cards they are, who made and who changed them.
         tags: what they are tagged with.
     """
@@ -76,7 +77,7 @@ class Columns:
     changed: Rows
     readable: Rows
     locked: Rows
-    moving: Rows
+    kinds: Rows
     characters: Named
     authors: Named
     changers: Named
@@ -97,7 +98,7 @@ def read_columns(rows: Found) -> Columns:
     sheets, characters, authors, changers, tagged_with = named_columns
     table = np.concatenate(parts).T.copy()
     items, where, of, by, last, tag_lists = table[:6]
-    regions, sides, shapes, changed, readable, locked, moving = table[6:]
+    regions, sides, shapes, changed, readable, locked, kinds = table[6:]
     in_sheets = sheets.sorted(where, as_named)
     return Columns(
         items,
@@ -109,7 +110,7 @@ def read_columns(rows: Found) -> Columns:
         changed,
         readable,
         locked,
-        moving,
+        kinds,
         characters.sorted(of),
         authors.sorted(by),
         changers.sorted(last),

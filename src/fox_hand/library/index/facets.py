@@ -12,7 +12,7 @@ from fox_hand.library.index.card_columns import Columns, Named
 from fox_hand.library.index.index import REGIONS
 from fox_hand.library.index.index_rows import SIDES
 from fox_hand.library.index.narrowing import Mask, changed_within, fits, masks_of, plain
-from fox_hand.library.index.query import FitFilter, Query, filter_values, parse
+from fox_hand.library.index.query import KINDS, FitFilter, Query, filter_values, parse
 
 FACETS = {  # by the filter that is written for them
     "character": "Character",
@@ -38,6 +38,7 @@ WORDS = {
     ("approved", "no"): "not yet",
     ("kind", "pose"): "poses",
     ("kind", "clip"): "clips",
+    ("kind", "drawing"): "drawings",
     ("favourite", "yes"): "favourites",
     ("new", "week"): "this week",
     ("new", "month"): "this month",
@@ -135,8 +136,7 @@ def _tags(c: Columns, rest: Mask) -> Counts:
 
 
 def _kinds(c: Columns, rest: Mask) -> Counts:
-    clips = _true(rest & (c.moving > 0))
-    return {"pose": _true(rest) - clips, "clip": clips}
+    return {word: _true(rest & (c.kinds == n)) for n, word in enumerate(KINDS)}
 
 
 def _approved(c: Columns, rest: Mask) -> Counts:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from fox_hand.library.index.card_columns import Columns, Named
 from fox_hand.library.index.index import REGIONS
 from fox_hand.library.index.index_rows import SIDES
-from fox_hand.library.index.query import FitFilter, NamedFilter, Query, words_of
+from fox_hand.library.index.query import KINDS, FitFilter, NamedFilter, Query, words_of
 
 DAY = 86_400
 Mask = NDArray[np.bool_]
@@ -44,7 +44,7 @@ def masks_of(
     if query.fits:
         yield "fits", known if landing is None else known & fits(c, query.fits, landing)
     if query.kind is not None:
-        yield "kind", c.moving == int(query.kind == "clip")
+        yield "kind", c.kinds == list(KINDS).index(query.kind)
     if query.days:
         yield "new", changed_within(c, query.days)
     if query.locked is not None:

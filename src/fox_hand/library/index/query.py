@@ -33,7 +33,7 @@ FILTERS = (
     *("region", "side", "tag", "by", "character", "fits", "kind", "sheet", "new"),
     *("approved", "favourite"),
 )
-KINDS: dict[str, KindName] = {"pose": "pose", "clip": "clip"}
+KINDS: dict[str, KindName] = {"pose": "pose", "clip": "clip", "drawing": "drawing"}
 WORD = re.compile(r"[^\W_]+")
 # a filter's values stand behind one another with commas; quoted ones may hold anything
 PIECE = re.compile(

@@ -7,6 +7,7 @@
 - ``limbs``: limbs_of, on_goal, switch
 - ``mirroring``: Mirroring, rows_onto, mirror_figure
 - ``needs``: Acting, Mixing, Posing, Animating, PosingInTime, Shelving, Charting, Capturing, Copying
+- ``puppet_drawings``: PuppetFiles, PuppetDrawings
 - ``rig_corrections``: Corrections, Trial, PairsDraft, corrected, lively
 - ``sets``: make_set, rename_set, delete_set, move_set, keep_in_rig, set_rows
 - ``shot_settings``: ShotSettings

@@ -23,6 +23,7 @@ from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.animating.keying import Keying
 from fox_hand.session.app.apply_controller import ApplyController
 from fox_hand.session.app.card_updates import CardUpdates
+from fox_hand.session.app.puppet_drawings import PuppetDrawings
 from fox_hand.session.app.shot_settings import ShotSettings
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.applying.mix_commands import MixCommands
@@ -87,6 +88,9 @@ class Workspace:
         self.shot_settings = ShotSettings(self.cast.timing, self.history)
         self.keying = Keying(self.cast, self.selection, self.history)
         self.placements = ClipPlacements(self.cast, self.history)
+        self.puppet_drawings = PuppetDrawings(
+            self.cast, self.history, self.exchange_rig, files or at_once
+        )
         self.shots.settled = self.placements.settled
         self.review = FrameReview(self.cast, self.keying, self.keep_mix, self._leave_capture)
         self._build_controllers(jobs or at_once)
@@ -127,7 +131,13 @@ class Workspace:
             self.cast, self.keying, self.open_libraries, self.mix_commands.fits, jobs
         )
         for part in (
-            *(self.shots, self.shots.backdrops, self.open_libraries, self.file_jobs),
+            *(
+                self.puppet_drawings,
+                self.shots,
+                self.shots.backdrops,
+                self.open_libraries,
+                self.file_jobs,
+            ),
             *(self.card_updates, self.applying, self.mix_commands),
         ):
             part.failed.connect(self.failed.emit)

@@ -13,6 +13,6 @@
 - ``file_cards``: animation_card, expression_cards, empty, FileCards
 - ``marked``: Marked, ShotFrames
 - ``presets``: habit_of
+- ``puppet_cards``: view_draft, drawing_draft, PuppetCards
 - ``reshooting``: Reshot, reshot, PictureChange, Reshoots, not_drawn
-- ``view_cards``: view_draft, ViewCards
 """

@@ -28,8 +28,8 @@ from fox_hand.session.capturing.carrying import carrying
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.file_cards import FileCards
 from fox_hand.session.capturing.marked import Marked, ShotFrames
+from fox_hand.session.capturing.puppet_cards import PuppetCards
 from fox_hand.session.capturing.reshooting import Reshoots
-from fox_hand.session.capturing.view_cards import ViewCards
 from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.frame_name import FrameName
@@ -100,8 +100,10 @@ class CaptureController:
         self._drawing = CapturePictures()
         self.reshoots = Reshoots(cast, card_commands, lambda: self._drawing)
         self.file_cards = FileCards(open_libraries, storing, lambda: self._drawing)
-        self.view_cards = ViewCards(cast, open_libraries, storing, settings, lambda: self._drawing)
-        self.view_cards.told.connect(self.told.emit)
+        self.puppet_cards = PuppetCards(
+            cast, open_libraries, storing, settings, lambda: self._drawing
+        )
+        self.puppet_cards.told.connect(self.told.emit)
         self.frame_names: Callable[[Figure], Mapping[int, FrameName]] = lambda _: {}
         self.draft: CaptureDraft | None = None
         self.state = CaptureState.NONE

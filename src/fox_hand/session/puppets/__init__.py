@@ -1,5 +1,6 @@
 """Flat puppets out of drawings.
 
 - ``assembly``: PuppetAssembly
+- ``drawing_cards``: drawing_of, choice_of_drawing, fitted, already_there, own_nodes, part_under
 - ``making``: puppet_of, height_of, write_draft, spoken, write_puppet
 """

@@ -12,7 +12,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.puppet.puppet import Guess, GuessKind, Puppet, PuppetPart
-from fox_hand.interchange.puppet_file import HEIGHT
+from fox_hand.interchange.puppets.puppet_file import HEIGHT
 from fox_hand.session.puppets.making import height_of, puppet_of, write_draft, write_puppet
 from fox_hand.session.runtime.draft_history import DraftHistory
 

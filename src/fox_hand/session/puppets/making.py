@@ -12,7 +12,7 @@ from fox_hand.base.work import Progress
 from fox_hand.core.puppet.guessing import guessed
 from fox_hand.core.puppet.puppet import Puppet
 from fox_hand.interchange.drawings.reading import read_drawings
-from fox_hand.interchange.puppet_draft import (
+from fox_hand.interchange.puppets.puppet_draft import (
     LARGEST,
     draft_bytes,
     draft_path,
@@ -20,7 +20,7 @@ from fox_hand.interchange.puppet_draft import (
     read_draft,
     with_notes,
 )
-from fox_hand.interchange.puppet_file import HEIGHT, puppet_files
+from fox_hand.interchange.puppets.puppet_file import HEIGHT, puppet_files
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.files.atomic import write_atomically
 

@@ -166,8 +166,8 @@ def _sign(entry: Entry, state: CardState) -> tuple[str, str]:
         return "", "lock"
     if state.new:
         return "new", ""
-    if entry.kind == "clip":
-        return "", "film"
+    if entry.kind != "pose":
+        return "", "film" if entry.kind == "clip" else "layers"
     return "", "star" if state.favourite else ""
 
 

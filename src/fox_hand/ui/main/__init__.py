@@ -11,6 +11,7 @@
 - ``open_screens``: Screens, marked_words
 - ``overlays``: Overlays, BoardsStep
 - ``places_to_go``: show_finder, findables, go_to_sheet
+- ``puppet_controller``: PuppetController
 - ``shot_controller``: ShotController
 - ``strip_menu``: strip_menu
 - ``timeline_area``: TimelineArea

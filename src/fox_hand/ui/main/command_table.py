@@ -438,11 +438,11 @@ def _capture(home: Home) -> list[Command]:
         Command(
             "view_cards",
             "Cards of all views",
-            home.workspace.capturing.view_cards.take,
+            home.workspace.capturing.puppet_cards.take_views,
             group=CARDS,
             more="one for each view of a puppet",
             icon="layers",
-            ready=lambda: ready() and home.workspace.capturing.view_cards.there,
+            ready=lambda: ready() and home.workspace.capturing.puppet_cards.there,
         ),
     ]
 

@@ -23,6 +23,7 @@ from fox_hand.ui.main.focus_order import WayBack
 from fox_hand.ui.main.header import Header
 from fox_hand.ui.main.open_screens import Screens
 from fox_hand.ui.main.overlays import Overlays
+from fox_hand.ui.main.puppet_controller import PuppetController
 from fox_hand.ui.main.shot_controller import ShotController
 from fox_hand.ui.main.timeline_area import TimelineArea
 from fox_hand.ui.picker.figure_panel import FigurePanel
@@ -40,6 +41,7 @@ class Home:
         header, stage, overlays, figure_panel, sheets, timeline, columns: what is in sight.
         screens, cards, shots: what is done from menus.
         opener, performances, drawings, shot_opener, export: bring in and take out.
+        puppets: what is done with drawings of puppets.
         looking: looks at cards while a key is held.
         search_from: where the keyboard was before it went to the search field.
         help: about the program.
@@ -63,6 +65,7 @@ class Home:
     opener: Opener
     performances: PerformanceOpener
     drawings: DrawingOpener
+    puppets: PuppetController
     shot_opener: ShotOpener
     export: ExportMenu
     looking: CardLooking

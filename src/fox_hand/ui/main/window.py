@@ -32,6 +32,7 @@ from fox_hand.ui.main.library.card_work import CardWork
 from fox_hand.ui.main.menus import main_menu, member_menu, project_menu
 from fox_hand.ui.main.open_screens import Screens
 from fox_hand.ui.main.overlays import Overlays
+from fox_hand.ui.main.puppet_controller import PuppetController
 from fox_hand.ui.main.shot_controller import ShotController
 from fox_hand.ui.main.strip_menu import strip_menu
 from fox_hand.ui.main.timeline_area import TimelineArea
@@ -172,6 +173,7 @@ class Window(QMainWindow):
             opener=self.opener,
             performances=self.performances,
             drawings=DrawingOpener(self, services.jobs, over.bars, notice),
+            puppets=PuppetController(workspace, self.stage, notice, over.shelves),
             shot_opener=self.shot_opener,
             export=export,
             looking=CardLooking(self, workspace.applying),
@@ -325,11 +327,13 @@ class Window(QMainWindow):
 
     def dropEvent(self, event: QDropEvent) -> None:
         keys = keys_in(event.mimeData())
+        at = self.stage.mapFromGlobal(self.mapToGlobal(event.position().toPoint()))
         if keys:
-            self.home.cards.drop(keys)
+            entry = self.workspace.open_libraries.entry(keys[0])
+            if entry is None or not self.home.puppets.drop(entry, at):
+                self.home.cards.drop(keys)
             return
         files = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
-        at = self.stage.mapFromGlobal(self.mapToGlobal(event.position().toPoint()))
         cards = card_files_in(event.mimeData())
         self.home.cards.bring_in(cards)
         for path in files:

@@ -46,7 +46,7 @@ class PuppetShelves:
         self.title = Words("")
         self.title.setProperty("role", "small")
         self.drawings = PartTiles(theme, "Drawings", DRAWING, 2)
-        self.drawings.chosen.connect(self._choose)
+        self.drawings.chosen.connect(self.choose)
         self.drawings_panel = self._panel(self.title, self.drawings)
         self._swap: tuple[Rig, Swap] | None = None
         self._viewed: Rig | None = None
@@ -72,7 +72,13 @@ class PuppetShelves:
             actor.posed.connect(self.refresh, unique=True)
         self.refresh()
 
-    def _choose(self, number: int) -> None:
+    @property
+    def swap(self) -> Swap | None:
+        """The part whose drawings are shown."""
+        return None if self._swap is None else self._swap[1]
+
+    def choose(self, number: int) -> None:
+        """Show one of the drawings."""
         if self._swap is not None:
             show_drawing(self._workspace, self._swap[1], number)
 

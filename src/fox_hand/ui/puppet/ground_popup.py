@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QPoint, Signal
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.maths.rotations import Array
@@ -37,6 +37,15 @@ def seen_of_stage(stage: Stage, near: bool) -> tuple[Array, Array]:
     wide = tall * stage.width() / max(stage.height(), 1)
     middle, half = np.array(camera.target[:2]), np.array([wide, tall]) / 2
     return middle - half, middle + half
+
+
+def place_under(stage: Stage, at: QPoint) -> tuple[float, float]:
+    """Where a place of the stage, in pixels, is in the plane of flat figures: metres."""
+    camera = stage.camera
+    tall = 2 * (camera.distance + camera.target[2]) * float(np.tan(camera.fov / 2))
+    one = tall / max(stage.height(), 1)
+    x = camera.target[0] + (at.x() - stage.width() / 2) * one
+    return x, camera.target[1] - (at.y() - stage.height() / 2) * one
 
 
 def choose_backdrop(parent: QWidget, work: PosingInTime, stage: Stage, near: bool) -> None:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import partial
 
-from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QAccessible,
+    QContextMenuEvent,
     QFocusEvent,
     QImage,
     QKeyEvent,
@@ -38,6 +39,7 @@ class PartTiles(QWidget, PartsOwner):
     """
 
     chosen = Signal(int)
+    menu_asked = Signal(int, QPoint)  # of which one, and where on the screen
 
     def __init__(self, theme: Theme, name: str, side: int, columns: int) -> None:
         super().__init__()
@@ -131,6 +133,15 @@ class PartTiles(QWidget, PartsOwner):
         if event.button() is Qt.MouseButton.LeftButton and found >= 0:
             self._walked = found
             self.chosen.emit(found)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """By the right button, or by its key where the keyboard is."""
+        keyboard = event.reason() is QContextMenuEvent.Reason.Keyboard
+        walked = self.current if self._walked is None else self._walked
+        found = walked if keyboard else self._at(QPointF(event.pos()))
+        if found >= 0:
+            middle = self.mapToGlobal(self.tile_rect(found).center())
+            self.menu_asked.emit(found, middle if keyboard else event.globalPos())
 
     def leaveEvent(self, event: QEvent) -> None:
         self._pointed = -1

@@ -10,7 +10,7 @@ from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QFileDialog
 
 from fox_hand.core.animation.curves import Keys
-from fox_hand.interchange.puppet_draft import draft_path
+from fox_hand.interchange.puppets.puppet_draft import draft_path
 from fox_hand.session.puppets.assembly import PuppetAssembly
 from fox_hand.ui.exchange.drawing_opening import holds_drawings
 from fox_hand.ui.screens.assemble.assemble_screen import AssembleScreen

@@ -36,6 +36,11 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     menu.addAction(word, lambda: home.workspace.applying.put_on(entry)).setEnabled(
         usable and acting
     )
+    if entry.kind == "drawing":
+        give = menu.addAction(
+            "Give its drawing to the selected part", partial(home.puppets.give_to_selected, entry)
+        )
+        give.setEnabled(usable and acting)
     menu.addAction("Compare with the figure", lambda: home.screens.show_compare(entry)).setEnabled(
         usable and acting
     )

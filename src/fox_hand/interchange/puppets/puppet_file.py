@@ -21,6 +21,7 @@ from fox_hand.core.puppet.facing import looks_aside
 from fox_hand.core.puppet.puppet import Puppet, PuppetPart
 from fox_hand.core.rig.views import AS_DRAWN, FACING, TURNED, VIEW
 from fox_hand.interchange.gltf.writing import GltfFile
+from fox_hand.interchange.puppets.puppet_quads import LARGE, drawing_mesh, preview_of
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,
@@ -40,7 +41,6 @@ IN_FRONT = 10  # places that a part can be brought forwards or back
 PAD = 2  # transparent pixels around a drawing, so that its edge is as smooth as inside
 NO_WORD = re.compile(r"\W+")
 LARGEST = 2048  # pixels of a drawing's longer side
-LARGE, PREVIEW_SIDE = 512 * 512, 96  # pixels from which on a drawing has a small one beside it
 
 
 @dataclass(frozen=True)
@@ -111,10 +111,7 @@ class _Scene:
 
     def glb(self) -> bytes:
         document = self._file.document
-        document["extensionsUsed"] = ["KHR_materials_unlit"]
-        for key in ("nodes", "meshes", "materials", "textures", "images"):
-            document[key] = []
-        document["samplers"] = [{"wrapS": 33071, "wrapT": 33071}]  # clamped to the edge
+        document["nodes"] = []
         root = {"name": "root", "children": list[int]()}
         document["nodes"].append(root)
         for number, view in enumerate(self._puppet.views):
@@ -176,40 +173,12 @@ class _Scene:
 
     def _mesh(self, part: PuppetPart, drawing: PartDrawing, name: str) -> int:
         pixels, left, top = cut(drawing)
-        document, file = self._file.document, self._file
         high, wide = pixels.shape[:2]
         x = (np.array([0, wide, wide, 0]) + left - part.pivot[0]) * self._scale
         y = (part.pivot[1] - top - np.array([high, high, 0, 0])) * self._scale
-        points = np.stack([x, y, np.zeros(4)], axis=1)
-        number = len(document["images"])
-        document["images"].append(file.picture(png(_fitting(pixels)), name, _preview(pixels)))
-        document["textures"].append({"sampler": 0, "source": number, "name": name})
-        document["materials"].append(
-            {
-                "name": name,
-                "alphaMode": "BLEND",
-                "doubleSided": True,
-                "extensions": {"KHR_materials_unlit": {}},
-                "pbrMetallicRoughness": {
-                    "baseColorFactor": [1, 1, 1, drawing.opacity],
-                    "baseColorTexture": {"index": number},
-                    "metallicFactor": 0,
-                    "roughnessFactor": 1,
-                },
-            }
-        )
-        attributes = {
-            "POSITION": file.floats(points, "VEC3", bounds=True),
-            "NORMAL": file.floats(np.tile([0.0, 0.0, 1.0], (4, 1)), "VEC3"),
-            "TEXCOORD_0": file.floats([[0, 1], [1, 1], [1, 0], [0, 0]], "VEC2"),
-        }
-        primitive = {
-            "attributes": attributes,
-            "indices": file.indices([0, 1, 2, 0, 2, 3]),
-            "material": number,
-        }
-        document["meshes"].append({"name": name, "primitives": [primitive]})
-        return len(document["meshes"]) - 1
+        corners = np.stack([x, y, np.zeros(4)], axis=1)
+        picture, preview = png(_fitting(pixels)), preview_of(pixels)
+        return drawing_mesh(self._file, picture, corners, name, preview, drawing.opacity)
 
 
 def cut(drawing: PartDrawing) -> tuple[Pixels, float, float]:
@@ -253,17 +222,6 @@ def _fitting(pixels: Pixels) -> Pixels:
     picture = Image.fromarray(pixels, "RGBA")
     picture.thumbnail((LARGEST, LARGEST))
     return np.asarray(picture)
-
-
-def _preview(pixels: Pixels) -> bytes:
-    """The same, small, of what takes long to unpack."""
-    from PIL import Image  # noqa: PLC0415 - loading it takes longer than many commands
-
-    if pixels.shape[0] * pixels.shape[1] < LARGE:
-        return b""
-    picture = Image.fromarray(pixels, "RGBA")
-    picture.thumbnail((PREVIEW_SIDE, PREVIEW_SIDE))
-    return png(np.asarray(picture))
 
 
 def _bottom(drawing: PartDrawing) -> int:
