@@ -74,6 +74,8 @@ class Maker:
             region=posed.region,
             side=posed.side,
             around=around(rig, state, choice),
+            kind="pose" if posed.drawing is None else "drawing",
+            drawing=posed.drawing,
         )
         card = taken(carrying(card, rig), self._actor, self._actor.standing_in(state), posed.camera)
         small, large = (self._drawn(state, posed.camera, n) for n in (PICTURE, 2 * PICTURE))

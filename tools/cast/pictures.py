@@ -18,6 +18,7 @@ from fox_hand.core.pose.ik_fk_matching import goal_from_joints
 from fox_hand.core.pose.pose import ChannelFilter
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
+from fox_hand.library.format.card import CardDrawing
 from fox_hand.library.format.schema import SideName
 
 EYES = ("eye_L", "eye_R", "lid_upper_L", "lid_upper_R", "lid_lower_L", "lid_lower_R")
@@ -35,6 +36,7 @@ class Posed:
         camera: from where its picture is taken.
         choice: what the card holds.
         region, side: where on the body it belongs.
+        drawing: what the card brings along, of a drawing.
     """
 
     state: State
@@ -42,6 +44,7 @@ class Posed:
     choice: ChannelFilter
     region: Region
     side: SideName = "centre"
+    drawing: CardDrawing | None = None
 
 
 def bones_of(rig: Rig) -> list[str]:

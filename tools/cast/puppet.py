@@ -17,6 +17,7 @@ from fox_hand.core.pose.pose import ChannelFilter
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.rig.views import VIEW
 from fox_hand.core.view.usual_views import seen_from
+from fox_hand.session.puppets.drawing_cards import drawing_of
 
 # what a drawing's picture shows, and where on the body it belongs
 SHOWN = {
@@ -105,7 +106,12 @@ def _posed(rig: Rig, numbers: GullNumbers) -> Posed:
         choice = ChannelFilter({}, frozenset({rig.setting_row[VIEW]}))
     names = _drawings(rig, numbers.view, parts)
     camera = framed(rig, acting.state, names, seen_from(rig, 0.0, 0.0), 1.12)
-    return Posed(acting.state, camera, choice, region)
+    drawing = None
+    if numbers.sheet == "Beak":
+        row = rig.control_row["beak"]
+        number = rig.swaps[row].names.index(numbers.drawing["Beak"])
+        drawing = drawing_of(rig, row, number)
+    return Posed(acting.state, camera, choice, region, drawing=drawing)
 
 
 def _drawings(rig: Rig, view: str, parts: tuple[str, ...]) -> list[str]:

@@ -10,8 +10,11 @@ import numpy as np
 import pytest
 from PIL import Image
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
 
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.shots.shot_file import read_shot
 from fox_hand.ui.puppet.ground_popup import GroundPopup, stand_backdrop
 from tests.small_demo import WHOLE
@@ -280,3 +283,46 @@ def test_what_is_dragged_on_a_turned_puppet_follows_the_pointer(gull: Hand) -> N
     moved = (angle(after) - angle(before) + 180) % 360 - 180
     asked = (angle(wanted) - angle(before) + 180) % 360 - 180
     assert moved == pytest.approx(asked, abs=8)
+
+
+def test_a_drawing_becomes_a_card_and_another_part_gets_it(gull: Hand) -> None:
+    work, window = gull.workspace, gull.window
+    shelves = window.overlays.shelves
+    work.go(16.0)
+    gull.settle()
+    gull.click(window.stage, gull.handle("beak"))
+    tile = shelves.drawings.tile_rect(3).center()
+    event = QContextMenuEvent(
+        QContextMenuEvent.Reason.Mouse, tile, shelves.drawings.mapToGlobal(tile)
+    )
+    QApplication.sendEvent(shelves.drawings, event)
+    choose(window, "Card of ticket")
+
+    def taken() -> list[Entry]:
+        return [e for e in work.open_libraries.entries() if e.sheet == "Gull/Drawings"]
+
+    gull.qtbot.waitUntil(lambda: bool(taken()), timeout=LONG)
+    (entry,) = taken()
+    assert (entry.name, entry.kind) == ("Beak ticket", "drawing")
+    before = work.actor.path.read_bytes()
+    body = gull.handle("body")
+    assert window.home.puppets.drop(entry, QPoint(3, 3))  # beside the figure: nothing happens
+    assert work.actor.path.read_bytes() == before
+    assert window.home.puppets.drop(entry, body)
+    gull.qtbot.waitUntil(
+        lambda: work.actor.rig.control_row["body"] in work.actor.rig.swaps, timeout=LONG
+    )
+    assert setting(gull, "body_drawing") == "ticket"
+    assert shelves.drawings.words == ("first", "ticket")
+    assert work.actor.path.read_bytes() != before
+    for _ in range(2):
+        work.history.undo()
+    gull.qtbot.waitUntil(lambda: work.actor.path.read_bytes() == before, timeout=LONG)
+    gull.qtbot.waitUntil(
+        lambda: work.actor.rig.control_row["body"] not in work.actor.rig.swaps, timeout=LONG
+    )
+    # its cards still are its own: nothing has to be fitted
+    put_on(gull, "Squawk")
+    assert work.mix.cards[0].original is None
+    other = next(e for e in work.open_libraries.entries() if e.name == "Squawk")
+    assert not window.home.puppets.drop(other, body)  # no drawing: it goes on as cards do
