@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -14,6 +15,8 @@ from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
     from fox_hand.core.view.render_request import Standing
+
+ORA = ".ora"
 
 
 def add_picture_commands(app: typer.Typer) -> None:
@@ -52,7 +55,10 @@ def render(
     out: Annotated[
         Path,
         typer.Option(
-            "--out", "-o", help="A .png; a .webp or .gif; a folder for many .png; - for one .png."
+            "--out",
+            "-o",
+            help="A .png; a .webp or .gif; a folder for many .png; - for one .png; of a puppet"
+            " an .ora with a layer for each part.",
         ),
     ],
     rig: Annotated[Path | None, typer.Option("--rig", help="Who wears the card.")] = None,
@@ -68,44 +74,73 @@ def render(
     from fox_hand.base.outputs import keep_inputs
     from fox_hand.library.format.thumb import png
     from fox_hand.render.engine import Engine
+    from fox_hand.session.exporting.layers_export import write_layers
     from fox_hand.session.exporting.motion_export import keep_what_is_open
     from fox_hand.session.exporting.picture_export import PictureSequence, views, write_drawn
 
     width, height = _size(size)
-    standing, rate, span, notes, read = talk.or_exit(lambda: _standing(what, rig))
-    first, last = span
+    drawn = talk.or_exit(lambda: _drawn(what, rig))
+    first, last = drawn.span
     if frames or frame is not None:
         chosen = _span(frames) if frames else (frame or first, frame or first)
         if not first <= chosen[0] <= chosen[1] <= last:
             raise typer.BadParameter(f"{what.name} has the frames {first} to {last}")
         first, last = chosen
-    elif turntable or out.suffix == ".png" or out == STDIO:
+    elif turntable or out.suffix in (".png", ORA) or out == STDIO:
         last = first
     sequence = PictureSequence(
-        standing, range(first, last + 1), rate, turntable, width, height, clear=clear
+        drawn.standing,
+        range(first, last + 1),
+        drawn.rate,
+        turntable,
+        width,
+        height,
+        clear=clear,
+        backdrops=drawn.backdrops,
     )
-    talk.or_exit(lambda: keep_inputs(out, read))
-    talk.or_exit(lambda: keep_what_is_open(out, read))
+    talk.or_exit(lambda: keep_inputs(out, drawn.read))
+    talk.or_exit(lambda: keep_what_is_open(out, drawn.read))
     engine = talk.or_exit(Engine)
     if out == STDIO:
         typer.get_binary_stream("stdout").write(png(engine.draw(views(sequence)[0]()).pixels))
-        talk.end_with(notes)
+        talk.end_with(drawn.notes)
+        return
+    if out.suffix == ORA:
+        with talk.progress() as work:
+            who = talk.or_exit(lambda: _puppet(drawn.standing(float(first))))
+            made = talk.or_exit(
+                lambda: write_layers(out, who, lambda v: engine.draw(v).pixels, work)
+            )
+        talk.fact(f"{out}\t{made} layers")
+        talk.end_with(drawn.notes)
         return
     with talk.progress() as work:
         count = talk.or_exit(
             lambda: write_drawn(out, sequence, lambda v: engine.draw(v).pixels, work)
         )
     talk.fact(f"{out}\t{count} pictures" if count > 1 else str(out))
-    talk.end_with(notes)
+    talk.end_with(drawn.notes)
 
 
-def _standing(
-    what: Path, rig: Path | None
-) -> tuple[
-    Callable[[float], tuple[Standing, ...]], float, tuple[int, int], Sequence[str], list[Path]
-]:
-    """Who stands how at a frame, frames a second, first and last frame, what does not land, and
-    which files were read."""
+@dataclass(frozen=True)
+class _Drawn:
+    """What is drawn: who stands how at a frame, frames a second, first and last frame, what does
+    not land, which files were read, and what stands behind."""
+
+    standing: Callable[[float], tuple[Standing, ...]]
+    rate: float
+    span: tuple[int, int]
+    notes: Sequence[str]
+    read: list[Path]
+    backdrops: tuple[Standing, ...] = ()
+
+
+def _puppet(standing: tuple[Standing, ...]) -> Standing:
+    """The first of them that is cut out of drawings, else the first."""
+    return next((one for one in standing if one.rig.flat), standing[0])
+
+
+def _drawn(what: Path, rig: Path | None) -> _Drawn:
     from fox_hand.core.view.render_request import Standing
     from fox_hand.interchange.readers import read_rig
     from fox_hand.library.format.container import read_card
@@ -127,7 +162,7 @@ def _standing(
         read = [what, *(actor.path for actor in shot.actors)]
         if not shot.actors:
             shot.actor()  # says why
-        return shot.standing, shot.time.rate, span, shot.missing, read
+        return _Drawn(shot.standing, shot.time.rate, span, shot.missing, read, shot.backdrops)
     owner, read = read_rig(rig or what), [what] if rig is None else [what, rig]
     actor, state = Figure(owner, rig or what), owner.rest
     lost: tuple[str, ...] = ()
@@ -143,11 +178,11 @@ def _standing(
             def at(frame: float) -> tuple[Standing, ...]:
                 return (Standing(owner, owner.evaluate(take.at(frame - 1))),)
 
-            return at, card.clip.rate, (1, round(card.clip.length) + 1), lost, read
+            return _Drawn(at, card.clip.rate, (1, round(card.clip.length) + 1), lost, read)
         ready = card_on(card, actor, what)
         state, lost = worn(ready, actor, Laid()), lost_words(ready.fit.missing, actor)
     still = (Standing(owner, owner.evaluate(state)),)
-    return lambda _: still, 24.0, (1, 1), lost, read
+    return _Drawn(lambda _: still, 24.0, (1, 1), lost, read)
 
 
 def _size(text: str) -> tuple[int, int]:

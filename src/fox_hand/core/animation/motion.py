@@ -121,7 +121,21 @@ def motion_of(
         tuple(s.name for s in rig.settings),
         at.settings,
     )
-    return made if source is None else replace(made, kept=_kept(rig, source, made))
+    kept = {} if source is None else _kept(rig, source, made)
+    return replace(made, kept=kept | _stepped(rig, made))
+
+
+def _stepped(rig: Rig, motion: Motion) -> dict[tuple[ChannelKind, str], Curve]:
+    """Sizes of drawings and views that take turns: they are seen or not, and nothing between."""
+    nodes = {*rig.views.bodies, *(node for swap in rig.swaps.values() for node in swap.nodes)}
+    found = {}
+    for node in sorted(nodes):
+        sizes = motion.scale[:, node]
+        changes = np.flatnonzero(np.abs(np.diff(sizes, axis=0)).max(1) > SAME) + 1
+        at = np.concatenate([[0], changes])
+        curve = Curve(motion.times[at], sizes[at], Ease.STEP)
+        found[ChannelKind.SCALE, motion.nodes[node]] = curve
+    return found
 
 
 def _kept(rig: Rig, source: Source, motion: Motion) -> dict[tuple[ChannelKind, str], Curve]:

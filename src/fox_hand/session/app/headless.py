@@ -14,7 +14,9 @@ from fox_hand.core.animation.clip import Clip
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, Pose, take
 from fox_hand.core.pose.sides import Sides
+from fox_hand.core.puppet.between_views import view_of_pose
 from fox_hand.core.rig.rig import Rig
+from fox_hand.core.view.backdrop import standing_at
 from fox_hand.core.view.render_request import Standing
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.card import Card
@@ -29,6 +31,7 @@ from fox_hand.session.applying.preparation import prepared
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import wake
 from fox_hand.session.figures.snapshot_keys import KeptTime
+from fox_hand.session.shots.backdrops import placed, read_backdrop
 from fox_hand.session.shots.shot_file import read_shot
 
 
@@ -39,12 +42,14 @@ class OpenShot:
     Args:
         actors: those whose files are there.
         time: range and rate.
-        missing: sentences about those who are not.
+        missing: sentences about what is not there.
+        backdrops: the pictures behind and before them.
     """
 
     actors: tuple[Figure, ...]
     time: KeptTime
     missing: tuple[str, ...]
+    backdrops: tuple[Standing, ...] = ()
 
     def actor(self, prefix: str = "") -> Figure:
         """One of them; the first without a word.
@@ -94,16 +99,27 @@ def open_shot_file(path: Path) -> OpenShot:
             continue
         wake(actor, member)
         actors.append(actor)
-    return OpenShot(tuple(actors), kept.time or KeptTime(), tuple(missing))
+    behind = []
+    for one in kept.backdrops:
+        try:
+            behind.append(standing_at(read_backdrop(Path(one.path)), placed(one)))
+        except FoxHandError as error:
+            missing.append(error.happened)
+    return OpenShot(tuple(actors), kept.time or KeptTime(), tuple(missing), tuple(behind))
 
 
 def card_on(card: Card, actor: Figure, path: Path) -> Mixed:
     """A card as it goes on a character, with what was said about the names in the library it lies
-    in.
+    in. A puppet that does nothing yet is seen in the view the card is drawn for.
 
     Raises:
         FoxHandError: ``mix.nothing_lands``.
     """
+    drawn, view = view_of_pose(actor.rig, card.pose), actor.rig.views.view
+    if drawn is not None and view is not None and not actor.keys:
+        values = actor.state.settings.copy()
+        values[view] = drawn
+        actor.show(actor.state.with_(settings=values))
     entry = Entry(path, "", identity=card.identity, name=card.name, revision=card.revision)
     return prepared(
         entry, card, actor, lambda: FitDraft(card, actor, saved_names(path, card, actor.rig))

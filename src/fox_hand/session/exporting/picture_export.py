@@ -33,6 +33,7 @@ class PictureSequence:
         width, height: pixels.
         clear: without background.
         camera: from where; None for a three-quarter view of everybody.
+        backdrops: what stands behind and before everybody, where there is a background.
     """
 
     standing: Callable[[float], tuple[Standing, ...]]
@@ -43,6 +44,7 @@ class PictureSequence:
     height: int = 640
     clear: bool = False
     camera: Camera | None = None
+    backdrops: tuple[Standing, ...] = ()
 
 
 def views(sequence: PictureSequence) -> list[Callable[[], View]]:
@@ -60,8 +62,16 @@ def views(sequence: PictureSequence) -> list[Callable[[], View]]:
     camera = sequence.camera or _around(sequence)
 
     def view(standing: tuple[Standing, ...], seen: Camera) -> View:
+        drawn = all(one.rig.flat for one in standing)
         return View(
-            standing, seen, sequence.width, sequence.height, Quality.CARD, not sequence.clear
+            standing,
+            seen,
+            sequence.width,
+            sequence.height,
+            Quality.CARD,
+            not sequence.clear,
+            backdrops=() if sequence.clear else sequence.backdrops,
+            floor=not drawn,
         )
 
     if sequence.turntable:

@@ -23,6 +23,7 @@ from fox_hand.library.store.pack_extras import NO_EXTRAS, Extras
 from fox_hand.session.animating.clips import clip_for
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.charts.chart_board import MOST_COLUMNS, ChartBoard
+from fox_hand.session.exporting.layers_export import write_layers
 from fox_hand.session.exporting.motion_export import (
     clip_motion,
     keep_what_is_open,
@@ -80,7 +81,7 @@ class ExportMenu(QObject):
         """Fill a menu with all of it."""
         table.fill(menu, "motion", "motion_alone", "pose")
         self._rates(menu.addMenu("Frames a second of motion"))
-        table.fill(menu, "", "picture", "pictures", "moving_picture", "turntable")
+        table.fill(menu, "", "picture", "layers", "pictures", "moving_picture", "turntable")
         table.fill(menu, "", "contact_sheet", "pack")
 
     def _rates(self, menu: QMenu) -> None:
@@ -223,8 +224,30 @@ class ExportMenu(QObject):
 
         size = (max(stage.width(), 64), max(stage.height(), 64))
         return PictureSequence(
-            standing, frames, workspace.timing.rate, turntable, *size, camera=stage.camera
+            standing,
+            frames,
+            workspace.timing.rate,
+            turntable,
+            *size,
+            workspace.settings.clear_ground,
+            stage.camera,
+            workspace.backdrops.standing,
         )
+
+    def layers(self) -> None:
+        """The acting puppet as it stands, a layer for each part."""
+        actor = self._workspace.actor
+        if actor is None:
+            return
+        path = self._ask("The puppet as layers", f"{actor.prefix}.ora", "OpenRaster (*.ora)")
+        if path is None:
+            return
+        standing, draw = actor.standing, self._drawing.draw
+
+        def done(count: int) -> None:
+            self._notice.tell(f"{path.name} is written. {counted(count, 'layer')}.")
+
+        self._run(f"Write {path.name}", lambda work: write_layers(path, standing, draw, work), done)
 
     def _draw(self, path: Path, sequence: PictureSequence) -> None:
         draw = self._drawing.draw

@@ -127,6 +127,8 @@ class StageBars:
         menu.addAction("Frame selected\tZ", lambda: self._stage.frame(rows or None))
         menu.addAction("Frame all\tShift+Z", lambda: self._stage.frame(None))
         menu.addAction("Frame the whole cast", lambda: self._stage.frame_actor(None))
+        if self._stage.flat:
+            menu.addAction("Pixel by pixel, 100 %\tE", self._stage.look_pixel_by_pixel)
         menu.popup(self.view.mapToGlobal(self.view.rect().bottomLeft()))
 
     def _ask_view(self) -> None:

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from fox_hand.core.kinematics.evaluation import Evaluation
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.camera import Camera
+from fox_hand.core.view.true_size import at_true_size, true_size
 from fox_hand.core.view.usual_views import seen_from
 from fox_hand.session.app.needs import PosingInTime
 from fox_hand.session.figures.figure import Figure
@@ -134,6 +135,17 @@ class Stage(QWidget, PartsOwner):
         self.frame(rows, margin)
         self.camera_changed.emit()
         self.refresh()
+
+    def look_pixel_by_pixel(self) -> bool:
+        """Look at drawings as large as they were drawn; False where there are none."""
+        actor = self._workspace.actor
+        drawn = None if actor is None else true_size(actor.rig, actor.at)
+        if drawn is None or not self.flat:
+            return False
+        ratio = self.devicePixelRatioF()
+        size = max(round(self.width() * ratio), 2), max(round(self.height() * ratio), 2)
+        self.set_camera(at_true_size(self.camera, size, drawn))
+        return True
 
     # -- following ------------------------------------------------------------------------
 
