@@ -68,6 +68,7 @@ class TargetNotes(msgspec.Struct, omit_defaults=True):
     region: Region = Region.TORSO
     order: Order = "XYZ"
     channels: list[Channel] | None = None
+    locked: list[str] = []
     axis_labels: tuple[str, str, str] | None = None
     partner: str | None = None
     settings: list[str] = []

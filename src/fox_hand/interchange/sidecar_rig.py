@@ -257,6 +257,7 @@ def _target(name: str, notes: TargetNotes, node: int) -> Control:
         region=notes.region,
         channels=usual if notes.channels is None else frozenset(notes.channels),
         limits=NO_LIMITS,
+        locked=_locks(notes.locked),
         partner=notes.partner or (name if notes.side is Side.CENTRE else None),
         axis_labels=notes.axis_labels or ("about x", "about y", "about z"),
     )

@@ -291,7 +291,7 @@ class Engine:
             gpu, array = self._gpu(standing.rig), self._array(standing.rig, "flat", slot)
             self._unfinished |= not gpu.prepare(seen, UNPACKED[view.quality])
             for batch in seen:
-                self._flat.set(factor=batch.material.colour)
+                self._flat.set(factor=gpu.factor(batch, standing))
                 gpu.texture(batch).use(1)
                 array.render(vertices=batch.count, first=batch.first)
         target.depth_mask = True

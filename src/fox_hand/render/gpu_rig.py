@@ -122,6 +122,14 @@ class GpuRig:
         drawings = [b.material.drawing for b in seen if b.material.drawing is not None]
         return self._drawings.prepare(drawings, most)
 
+    def factor(self, batch: Batch, standing: Standing) -> tuple[float, float, float, float]:
+        """What a drawing's colour and opacity are multiplied by."""
+        red, green, blue, alpha = batch.material.colour
+        row = self._rig.opacities.get(int(self._rig.parts[batch.part].joints[0, 0]))
+        if row is not None:
+            alpha *= min(max(float(standing.at.settings[row]), 0.0), 1.0)
+        return red, green, blue, alpha
+
     def texture(self, batch: Batch) -> moderngl.Texture:
         """What there is now of a batch's picture."""
         drawing = batch.material.drawing

@@ -78,6 +78,7 @@ def drawing_key(rig: Rig) -> bytes:
     skeleton = rig.skeleton
     add(skeleton.parents, skeleton.translation, skeleton.rotation, skeleton.scale)
     add(rig.palette_nodes, rig.inverse_binds, rig.joint_nodes, *rig.rest_bounds)
+    add(sorted(rig.opacities.items()))
     for part in rig.parts:
         for name in MESH_FIELDS:
             add(name, getattr(part, name))

@@ -7,6 +7,6 @@ Also what keeps values when a file was read again.
 - ``mirror_table``: MirrorTable
 - ``rebind``: Values, values_of, with_values, merged
 - ``rig``: SettingRules, PickerSpot, Rig
-- ``swaps``: Swap, swaps_of
+- ``swaps``: Swap, swaps_of, opacities_of
 - ``views``: RigViews
 """

@@ -22,7 +22,7 @@ from fox_hand.core.model.solvers import Aim, Drive, Limb, Solver
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.limit_table import LimitTable
 from fox_hand.core.rig.mirror_table import MirrorTable
-from fox_hand.core.rig.swaps import Swap, swaps_of
+from fox_hand.core.rig.swaps import Swap, opacities_of, swaps_of
 from fox_hand.core.rig.views import COMMON, RigViews
 
 RestFrom = Literal["skin", "nodes"]
@@ -150,6 +150,13 @@ class Rig(WithoutCaches):
     def swaps(self) -> dict[int, Swap]:
         """For each control whose drawings take turns what they are."""
         return swaps_of(self.controls, self.settings, self.drives, self.skeleton.parents)
+
+    @cached_property
+    def opacities(self) -> dict[int, int]:
+        """For each row of the palette whose drawing fades the setting that fades it."""
+        of_node = opacities_of(self.controls, self.settings, self.skeleton.parents)
+        rows = enumerate(self.palette_nodes.tolist())
+        return {row: of_node[node] for row, node in rows if node in of_node}
 
     @cached_property
     def row_of_node(self) -> dict[int, int]:

@@ -9,6 +9,7 @@ from fox_hand.core.model.controls import Control, Setting, SettingKind
 from fox_hand.core.model.solvers import Drive, DrivenKind
 from fox_hand.core.rig.views import VIEW
 
+OPACITY = "_opacity"  # ends the name of what says how solid a part's drawings are
 OUT = 100.0  # how many times larger a drawing is when it is seen
 
 
@@ -55,6 +56,23 @@ def swaps_of(
         if shown and len(shown) == len(setting.options):
             found[setting.control] = Swap(setting.control, row, setting.options, shown)
     return found
+
+
+def opacities_of(
+    controls: Sequence[Control], settings: Sequence[Setting], parents: Sequence[int]
+) -> dict[int, int]:
+    """For each node that hangs on a part the setting that says how solid what is drawn there is.
+
+    Args:
+        controls, settings: the rig's.
+        parents: of each node the one above.
+    """
+    by_node = {}
+    for row, setting in enumerate(settings):
+        control = controls[setting.control]
+        if control.moves_node and setting.name == f"{control.name}{OPACITY}":
+            by_node[control.node] = row
+    return {node: by_node[above] for node, above in enumerate(parents) if above in by_node}
 
 
 def _brings_out(drive: Drive) -> bool:

@@ -5,6 +5,6 @@ Nothing here draws.
 - ``backdrop``: Placed, depth_of, backdrop_rig, standing_at, filling
 - ``camera``: Camera
 - ``render_request``: Quality, Standing, Contour, View, Picture
-- ``true_size``: pixels_per_metre, at_true_size
+- ``true_size``: TrueSize, true_size, at_true_size
 - ``usual_views``: seen_from
 """

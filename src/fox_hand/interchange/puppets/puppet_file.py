@@ -19,8 +19,10 @@ from fox_hand.core.model.solvers import DrivenKind
 from fox_hand.core.puppet.drawn import PartDrawing, Pixels, png
 from fox_hand.core.puppet.facing import looks_aside
 from fox_hand.core.puppet.puppet import Puppet, PuppetPart
+from fox_hand.core.rig.swaps import OPACITY
 from fox_hand.core.rig.views import AS_DRAWN, FACING, TURNED, VIEW
 from fox_hand.interchange.gltf.writing import GltfFile
+from fox_hand.interchange.puppets.puppet_limbs import PuppetLimb, limbs_of, tip_of
 from fox_hand.interchange.puppets.puppet_quads import LARGE, drawing_mesh, preview_of
 from fox_hand.interchange.sidecar import (
     FORMAT,
@@ -30,6 +32,7 @@ from fox_hand.interchange.sidecar import (
     DriveNotes,
     SettingNotes,
     Sidecar,
+    TargetNotes,
     write_sidecar,
 )
 
@@ -94,17 +97,24 @@ def puppet_files(
         Cancelled: by the progress.
     """
     names = PuppetNames.of(puppet)
-    glb = _Scene(puppet, names, height, progress or Progress()).glb()
-    return glb, write_sidecar(_sidecar(puppet, names))
+    limbs = limbs_of(puppet, names.node, HIDDEN)
+    glb = _Scene(puppet, names, limbs, height, progress or Progress()).glb()
+    return glb, write_sidecar(_sidecar(puppet, names, limbs, height))
 
 
 class _Scene:
     """The GLB."""
 
     def __init__(
-        self, puppet: Puppet, names: PuppetNames, height: float, progress: Progress
+        self,
+        puppet: Puppet,
+        names: PuppetNames,
+        limbs: tuple[PuppetLimb, ...],
+        height: float,
+        progress: Progress,
     ) -> None:
         self._puppet, self._names, self._progress = puppet, names, progress
+        self._limbs = limbs
         self._scale = height / puppet.height
         self._file = GltfFile.new()
         self._drawn = 0
@@ -152,10 +162,20 @@ class _Scene:
         at = len(nodes)
         nodes.append(node)
         children = list(self._drawings(part))
+        children += self._tip(part)
         hanging = [p for p in order if p.above == part.name]
         children += [self._part(other, part.pivot, near) for other in hanging]
         node["children"] = children
         return at
+
+    def _tip(self, part: PuppetPart) -> Iterator[int]:
+        """The end of a limb, on its lower part."""
+        for limb in self._limbs:
+            if limb.lower is part:
+                x, y = tip_of(part)
+                away = [(x - part.pivot[0]) * self._scale, (part.pivot[1] - y) * self._scale, 0.0]
+                self._file.document["nodes"].append({"name": limb.tip, "translation": away})
+                yield len(self._file.document["nodes"]) - 1
 
     def _drawings(self, part: PuppetPart) -> Iterator[int]:
         nodes, total = (
@@ -232,7 +252,9 @@ def _bottom(drawing: PartDrawing) -> int:
 # -- what the model file cannot say -----------------------------------------------------------
 
 
-def _sidecar(puppet: Puppet, names: PuppetNames) -> Sidecar:
+def _sidecar(
+    puppet: Puppet, names: PuppetNames, limbs: tuple[PuppetLimb, ...], height: float
+) -> Sidecar:
     controls = {
         "root": ControlNotes(
             label="All of it",
@@ -263,6 +285,10 @@ def _sidecar(puppet: Puppet, names: PuppetNames) -> Sidecar:
         for number, view in enumerate(puppet.views):
             node = names.of_part(puppet.root(view))
             drives += _swap(VIEW, node, number, 0, len(puppet.views))
+    targets = dict[str, TargetNotes]()
+    for limb in limbs:
+        settings[limb.follow] = limb.setting()
+        targets |= dict(limb.targets(height / puppet.height))
     return Sidecar(
         FORMAT,
         VERSION,
@@ -270,12 +296,14 @@ def _sidecar(puppet: Puppet, names: PuppetNames) -> Sidecar:
         body=BodyNotes(),
         controls=controls,
         settings=settings,
+        targets=targets,
+        solvers=[limb.solver() for limb in limbs],
         drives=drives,
     )
 
 
 def _control(part: PuppetPart, names: PuppetNames) -> ControlNotes:
-    held = [f"{names.of_part(part)}_in_front"]
+    held = [f"{names.of_part(part)}{word}" for word in ("_in_front", OPACITY)]
     if len(part.drawings) > 1:
         held.insert(0, f"{names.of_part(part)}_drawing")
     channels = [Channel.TURN, *([Channel.MOVE] if part.free else []), Channel.SCALE]
@@ -310,6 +338,12 @@ def _settings(part: PuppetPart, puppet: Puppet, names: PuppetNames) -> dict[str,
             partner=f"{partner}_in_front" if partner else None,
         )
     }
+    found[f"{name}{OPACITY}"] = SettingNotes(
+        label=f"{part.name} opacity",
+        default=1.0,
+        mirror=MirrorRule.SWAP if partner else MirrorRule.KEEP,
+        partner=f"{partner}{OPACITY}" if partner else None,
+    )
     if len(part.drawings) > 1:
         words = [drawing.name for drawing in part.drawings]
         choice = _choice(f"{part.name} drawing", words, part.shown)
