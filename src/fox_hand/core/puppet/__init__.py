@@ -6,5 +6,5 @@
 - ``guessing``: Silhouette, shape_of, guessed, told
 - ``part_names``: side_of, region_of, plain_words, above_by_name, wanted_above, body_by_name,
   partner_of, makes_limb
-- ``puppet``: GuessKind, Guess, PuppetPart, Puppet
+- ``puppet``: GuessKind, Guess, PuppetPart, Aside, Puppet
 """

@@ -53,6 +53,7 @@ class PuppetPart:
         free: whether it can be moved off its pivot.
         lower: the part that makes a limb with it, whose tip a goal pulls; None for no limb.
         moved: how far its drawings lie from where their author put them, canvas pixels.
+        label: what it is called where people see it; empty for its name, which stays as drawn.
     """
 
     name: str
@@ -68,6 +69,12 @@ class PuppetPart:
     free: bool = False
     lower: str | None = None
     moved: tuple[float, float] = (0.0, 0.0)
+    label: str = ""
+
+    @property
+    def called(self) -> str:
+        """What people see it called."""
+        return self.label or self.name
 
     @property
     def seen(self) -> PartDrawing:
@@ -81,6 +88,22 @@ class PuppetPart:
 
 
 @dataclass(frozen=True, eq=False)
+class Aside:
+    """A drawing that does not belong to the part it was drawn for.
+
+    Args:
+        view, part: where it was drawn.
+        drawing: itself.
+        into: the part that has it instead, in the same view; empty where nobody does.
+    """
+
+    view: str
+    part: str
+    drawing: PartDrawing
+    into: str = ""
+
+
+@dataclass(frozen=True, eq=False)
 class Puppet:
     """Everything a flat puppet is made of.
 
@@ -90,6 +113,7 @@ class Puppet:
         parts: of all views, what is in front first.
         guesses: what a person has not said and may want to look at.
         notes: sentences on what was left out.
+        aside: drawings that are not used, or by other parts than they were drawn for.
     """
 
     name: str
@@ -98,6 +122,12 @@ class Puppet:
     parts: tuple[PuppetPart, ...]
     guesses: tuple[Guess, ...] = ()
     notes: tuple[str, ...] = field(default_factory=tuple)
+    aside: tuple[Aside, ...] = ()
+
+    @property
+    def unused(self) -> tuple[Aside, ...]:
+        """Drawings that no part has."""
+        return tuple(one for one in self.aside if not one.into)
 
     @property
     def views(self) -> tuple[str, ...]:
@@ -124,6 +154,40 @@ class Puppet:
         key = part.view, part.name
         parts = tuple(part if (p.view, p.name) == key else p for p in self.parts)
         return replace(self, parts=parts)
+
+    def without_drawing(self, view: str, name: str, number: int) -> Puppet:
+        """With one of a part's drawings put aside; the last one stays.
+
+        Args:
+            view, name: the part.
+            number: of the drawing.
+        """
+        part = self.part(name, view)
+        if len(part.drawings) < 2:
+            return self
+        drawing = part.drawings[number]
+        left = part.drawings[:number] + part.drawings[number + 1 :]
+        shown = part.shown - (part.shown > number or part.shown == len(left))
+        found = self.with_part(replace(part, drawings=left, shown=max(shown, 0)))
+        known = next((a for a in self.aside if a.drawing is drawing), None)
+        origin = (view, name) if known is None else (known.view, known.part)
+        others = tuple(a for a in self.aside if a.drawing is not drawing)
+        return replace(found, aside=(*others, Aside(*origin, drawing)))
+
+    def with_drawing(self, aside: Aside, name: str) -> Puppet:
+        """With a drawing that was put aside as one of a part's; back in its own part it is as it
+        was."""
+        part = self.part(name, aside.view)
+        taken = {d.name for d in part.drawings}
+        drawing, number = aside.drawing, 2
+        while drawing.name in taken:
+            drawing = replace(aside.drawing, name=f"{aside.drawing.name} {number}")
+            number += 1
+        found = self.with_part(replace(part, drawings=(*part.drawings, drawing)))
+        others = tuple(a for a in self.aside if a is not aside)
+        if name == aside.part:
+            return replace(found, aside=others)
+        return replace(found, aside=(*others, replace(aside, drawing=drawing, into=name)))
 
     def circle(self, name: str, view: str = "") -> bool:
         """Whether a part hangs on itself, by way of others."""

@@ -18,7 +18,7 @@ from fox_hand.base.inputs import read_file
 from fox_hand.base.published import published
 from fox_hand.base.versions import upgrade
 from fox_hand.core.model.controls import Region, Side
-from fox_hand.core.puppet.puppet import Guess, GuessKind, Puppet, PuppetPart
+from fox_hand.core.puppet.puppet import Aside, Guess, GuessKind, Puppet, PuppetPart
 
 FORMAT = "fox-hand puppet draft"
 VERSION = 1
@@ -32,7 +32,8 @@ class PartNotes(msgspec.Struct, omit_defaults=True):
     ``pivot`` is canvas pixels, y downwards, ``moved`` how far its drawings were moved; ``limits``
     are degrees, counterclockwise. An empty ``hangs_on`` makes it the body, an empty ``partner``
     leaves it alone, an empty ``lower`` makes no limb. ``shown`` is the name of the drawing that is
-    seen at rest. ``guessed`` names what nobody has looked at yet.
+    seen at rest, ``called`` what the part is called where people see it. ``guessed`` names what
+    nobody has looked at yet.
     """
 
     name: str
@@ -48,6 +49,17 @@ class PartNotes(msgspec.Struct, omit_defaults=True):
     shown: str | None = None
     moved: tuple[Number, Number] = (0.0, 0.0)
     guessed: list[GuessKind] = []
+    called: str = ""
+
+
+class AsideNotes(msgspec.Struct, omit_defaults=True):
+    """A drawing that the part it was drawn for does not have: nobody has it, or the part ``into``
+    of the same view."""
+
+    part: str
+    drawing: str
+    view: str = ""
+    into: str = ""
 
 
 class PuppetNotes(msgspec.Struct, omit_defaults=True):
@@ -59,6 +71,7 @@ class PuppetNotes(msgspec.Struct, omit_defaults=True):
     name: str | None = None
     height: Positive | None = None
     parts: list[PartNotes] = []
+    aside: list[AsideNotes] = []
 
 
 def draft_path(drawings: Path) -> Path:
@@ -106,7 +119,13 @@ def notes_of(puppet: Puppet, height: float | None = None) -> PuppetNotes:
     for part in puppet.parts:
         guessed = [kind for kind in GuessKind if (part.view, part.name, kind) in open_]
         parts.append(_notes(part, guessed))
-    return PuppetNotes(FORMAT, VERSION, puppet.name, height, parts)
+    aside = [AsideNotes(a.part, _drawn_as(a), a.view, a.into) for a in puppet.aside]
+    return PuppetNotes(FORMAT, VERSION, puppet.name, height, parts, aside)
+
+
+def _drawn_as(aside: Aside) -> str:
+    """By what a drawing is found again: where it came from, as its name may have changed."""
+    return aside.drawing.source or aside.drawing.name
 
 
 def _notes(part: PuppetPart, guessed: list[GuessKind]) -> PartNotes:
@@ -129,6 +148,7 @@ def _notes(part: PuppetPart, guessed: list[GuessKind]) -> PartNotes:
         part.seen.name if len(part.drawings) > 1 else None,
         part.moved,
         guessed,
+        part.label,
     )
 
 
@@ -140,6 +160,8 @@ def with_notes(puppet: Puppet, notes: PuppetNotes) -> tuple[Puppet, tuple[str, .
         what would hang on itself.
     """
     problems: list[str] = []
+    notes = _in_views(notes, puppet.views)
+    puppet = _with_aside(puppet, notes.aside)
     said = {(note.view, note.name): note for note in notes.parts}
     known = {(part.view, part.name) for part in puppet.parts}
     for view, name in said.keys() - known:
@@ -154,6 +176,32 @@ def with_notes(puppet: Puppet, notes: PuppetNotes) -> tuple[Puppet, tuple[str, .
     )
     checked = _hung(found, puppet, problems)
     return checked, tuple(sorted(problems))
+
+
+def _in_views(notes: PuppetNotes, views: tuple[str, ...]) -> PuppetNotes:
+    """What was said before there were views is of the side's as soon as there are some."""
+    if "" in views or "Side" not in views:
+        return notes
+    parts = [msgspec.structs.replace(n, view=n.view or "Side") for n in notes.parts]
+    aside = [msgspec.structs.replace(n, view=n.view or "Side") for n in notes.aside]
+    return msgspec.structs.replace(notes, parts=parts, aside=aside)
+
+
+def _with_aside(puppet: Puppet, notes: list[AsideNotes]) -> Puppet:
+    """With drawings put aside, and into other parts, as far as they are there."""
+    known = {(part.view, part.name) for part in puppet.parts}
+    for note in notes:
+        if (note.view, note.part) not in known:
+            continue
+        part = puppet.part(note.part, note.view)
+        names = [d.source or d.name for d in part.drawings]
+        if note.drawing not in names:
+            continue
+        before = puppet
+        puppet = puppet.without_drawing(note.view, note.part, names.index(note.drawing))
+        if puppet is not before and (note.view, note.into) in known:
+            puppet = puppet.with_drawing(puppet.aside[-1], note.into)
+    return puppet
 
 
 def _with(part: PuppetPart, note: PartNotes | None, known: set[tuple[str, str]]) -> PuppetPart:
@@ -182,6 +230,7 @@ def _with(part: PuppetPart, note: PartNotes | None, known: set[tuple[str, str]])
         free=part.free if note.free is None else note.free,
         lower=there(note.lower, part.lower),
         shown=names.index(note.shown) if note.shown in names else part.shown,
+        label=note.called,
     )
 
 

@@ -276,7 +276,7 @@ def _sidecar(
         controls[names.of_part(part)] = _control(part, names)
         for name in names.drawings(part):
             controls[name] = ControlNotes(
-                label=part.name, region=part.region, channels=[Channel.SCALE], helper=True
+                label=part.called, region=part.region, channels=[Channel.SCALE], helper=True
             )
         settings |= _settings(part, puppet, names)
         drives += _drives(part, names)
@@ -313,7 +313,7 @@ def _control(part: PuppetPart, names: PuppetNames) -> ControlNotes:
         limits = [None, None, (low, high)]
     partner = names.node.get((part.view, part.partner)) if part.partner else None
     return ControlNotes(
-        label=part.name,
+        label=part.called,
         side=part.side,
         region=part.region,
         order="XYZ",
@@ -331,7 +331,7 @@ def _settings(part: PuppetPart, puppet: Puppet, names: PuppetNames) -> dict[str,
     partner = names.node.get((part.view, part.partner)) if part.partner else None
     found = {
         f"{name}_in_front": SettingNotes(
-            label=f"{part.name} in front",
+            label=f"{part.called} in front",
             minimum=-float(IN_FRONT),
             maximum=float(IN_FRONT),
             mirror=MirrorRule.SWAP if partner else MirrorRule.KEEP,
@@ -339,14 +339,14 @@ def _settings(part: PuppetPart, puppet: Puppet, names: PuppetNames) -> dict[str,
         )
     }
     found[f"{name}{OPACITY}"] = SettingNotes(
-        label=f"{part.name} opacity",
+        label=f"{part.called} opacity",
         default=1.0,
         mirror=MirrorRule.SWAP if partner else MirrorRule.KEEP,
         partner=f"{partner}{OPACITY}" if partner else None,
     )
     if len(part.drawings) > 1:
         words = [drawing.name for drawing in part.drawings]
-        choice = _choice(f"{part.name} drawing", words, part.shown)
+        choice = _choice(f"{part.called} drawing", words, part.shown)
         if partner and part.partner:
             other = puppet.part(part.partner, part.view)
             if [drawing.name for drawing in other.drawings] == words:  # or numbers mean others

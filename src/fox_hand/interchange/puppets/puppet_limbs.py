@@ -52,7 +52,7 @@ class PuppetLimb:
         partner = f"{self.partner}_follow" if self.partner else None
         rule = MirrorRule.SWAP if partner else MirrorRule.KEEP
         return SettingNotes(
-            label=f"{self.upper.name} follows its goal", mirror=rule, partner=partner
+            label=f"{self.upper.called} follows its goal", mirror=rule, partner=partner
         )
 
     def targets(self, scale: float) -> Iterator[tuple[str, TargetNotes]]:
@@ -61,7 +61,7 @@ class PuppetLimb:
         Args:
             scale: metres to a pixel of the canvas.
         """
-        label, partner = self.upper.name, self.partner
+        label, partner = self.upper.called, self.partner
         goal = TargetNotes("goal", self.tip, f"{label} goal", settings=[self.follow])
         x, y = self._aside()
         offset = (x * scale * self.shrunk, -y * scale * self.shrunk, 0.0)
@@ -90,7 +90,7 @@ class PuppetLimb:
     def solver(self) -> LimbNotes:
         """What bends it."""
         return LimbNotes(
-            self.upper.name,
+            self.upper.called,
             self.name,
             self.lower_name,
             self.tip,

@@ -11,9 +11,16 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Region, Side
-from fox_hand.core.puppet.puppet import Guess, GuessKind, Puppet, PuppetPart
+from fox_hand.core.puppet.puppet import Aside, Guess, GuessKind, Puppet, PuppetPart
 from fox_hand.interchange.puppets.puppet_file import HEIGHT
-from fox_hand.session.puppets.making import height_of, puppet_of, write_draft, write_puppet
+from fox_hand.session.puppets.making import (
+    drawings_mark,
+    height_of,
+    puppet_of,
+    said_again,
+    write_draft,
+    write_puppet,
+)
 from fox_hand.session.runtime.draft_history import DraftHistory
 
 Key = tuple[str, str]  # view and name of a part
@@ -34,6 +41,7 @@ class PuppetAssembly:
         self.source, self.height = source, height
         self.steps = DraftHistory(puppet)
         self._kept = puppet
+        self._mark = drawings_mark(source)
 
     @staticmethod
     def of(source: Path, progress: Progress | None = None) -> PuppetAssembly:
@@ -177,6 +185,39 @@ class PuppetAssembly:
         """
         self._put(replace(self.part(key), limits=limits), joined=joined)
 
+    def set_limb(self, key: Key, lower: str | None) -> None:
+        """The part that makes a limb with the one it hangs on, its tip with a goal; or none."""
+        if self.part(key).lower != lower:
+            self._put(replace(self.part(key), lower=lower))
+
+    def rename(self, key: Key, label: str) -> None:
+        """What a part is called where people see it; empty for the name it was drawn by."""
+        part = self.part(key)
+        label = "" if label.strip() == part.name else label.strip()
+        if part.label != label:
+            self._put(replace(part, label=label))
+
+    def put_aside(self, key: Key, number: int) -> None:
+        """Do not use one of a part's drawings.
+
+        Raises:
+            FoxHandError: ``puppet.last_drawing`` for the only one.
+        """
+        part = self.part(key)
+        if len(part.drawings) < 2:
+            raise FoxHandError(
+                "puppet.last_drawing",
+                f"{part.called} has no other drawing.",
+                "Nothing was changed.",
+                "Give it another one first.",
+            )
+        self._say(self.puppet.without_drawing(key[0], key[1], number))
+
+    def use(self, aside: Aside, name: str) -> None:
+        """Give a drawing that was put aside to a part of its view."""
+        if aside in self.puppet.aside:
+            self._say(self.puppet.with_drawing(aside, name))
+
     def set_shown(self, key: Key, number: int) -> None:
         """Which of its drawings is seen at rest."""
         if self.part(key).shown != number:
@@ -220,6 +261,27 @@ class PuppetAssembly:
         """All of it is as it was guessed."""
         if self.puppet.guesses:
             self._say(replace(self.puppet, guesses=()))
+
+    # -- drawn anew -----------------------------------------------------------------------
+
+    @property
+    def stale(self) -> bool:
+        """Whether the drawings on disk are not those that were read."""
+        return drawings_mark(self.source) != self._mark
+
+    def again(self, progress: Progress | None = None) -> Puppet:
+        """The drawings as they are now with all that was said of them, in a job.
+
+        Raises:
+            FoxHandError: if they cannot be read.
+            Cancelled: by the progress.
+        """
+        return said_again(self.puppet, self.source, progress)
+
+    def take(self, puppet: Puppet) -> None:
+        """Drawings that were read again."""
+        self._mark = drawings_mark(self.source)
+        self._say(puppet)
 
     # -- keeping and making ---------------------------------------------------------------
 

@@ -25,6 +25,7 @@ from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.files.atomic import write_atomically
 
 KINDS = (".glb",)
+MOST_FILES = 10_000  # of drawings that are looked at
 
 
 def puppet_of(source: Path, name: str = "", progress: Progress | None = None) -> Puppet:
@@ -47,6 +48,38 @@ def puppet_of(source: Path, name: str = "", progress: Progress | None = None) ->
         found, problems = with_notes(found, read_draft(draft))
         found = replace(found, notes=(*found.notes, *problems))
     return replace(found, name=name) if name else found
+
+
+def said_again(puppet: Puppet, source: Path, progress: Progress | None = None) -> Puppet:
+    """Drawings as they are now, with everything that was said of a puppet made of them.
+
+    Args:
+        puppet: what was said.
+        source: the folder or file of drawings.
+        progress: of long work.
+
+    Raises:
+        FoxHandError: if the drawings cannot be read.
+        Cancelled: by the progress.
+    """
+    drawn = read_drawings(source.absolute(), progress)
+    found = guessed(replace(drawn, name=spoken(drawn.name)), progress)
+    found, problems = with_notes(found, notes_of(puppet))
+    return replace(found, notes=(*found.notes, *problems))
+
+
+def drawings_mark(source: Path) -> tuple[tuple[str, int, int], ...]:
+    """What changes when drawings are drawn anew, come or go: names, times and sizes."""
+    files = sorted(source.rglob("*")) if source.is_dir() else [source]
+    found = []
+    for file in files[:MOST_FILES]:
+        try:
+            stat = file.stat()
+        except OSError:
+            continue
+        if file.is_file():
+            found.append((str(file), stat.st_mtime_ns, stat.st_size))
+    return tuple(found)
 
 
 def height_of(source: Path, said: float | None) -> float:

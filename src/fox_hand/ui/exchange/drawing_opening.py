@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from fox_hand.base.work import Cancelled, Progress
+from fox_hand.core.puppet.puppet import Puppet
 from fox_hand.session.puppets.assembly import PuppetAssembly
+from fox_hand.session.puppets.more_drawings import add_drawings, add_view
 from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.ui.stage.stage_bars import StageBars
 from fox_hand.ui.widgets.notice import Notice
@@ -33,6 +36,7 @@ class DrawingOpener(QObject):
     read = Signal(object)  # PuppetAssembly
     making = Signal(object)  # Path that is being written; None when that has ended
     made = Signal(object)  # Path of the puppet
+    read_again = Signal(object, object)  # PuppetAssembly and Puppet
 
     def __init__(self, window: QWidget, jobs: JobRunner, bars: StageBars, notice: Notice) -> None:
         super().__init__(window)
@@ -72,6 +76,48 @@ class DrawingOpener(QObject):
             if asked == self._asked:
                 self._bars.busy("")
                 self._notice.tell_error(error)
+
+        self._jobs.run(work, done, failed)
+
+    def again(self, assembly: PuppetAssembly) -> None:
+        """Read drawings that have changed; what was said of them stays."""
+        self._with_more(assembly, lambda _: None)
+
+    def ask_more(self, assembly: PuppetAssembly) -> None:
+        """Let somebody choose pictures that become parts, too."""
+        kinds = " ".join(f"*{kind}" for kind in PICTURES)
+        names, _ = QFileDialog.getOpenFileNames(
+            self._window, "More drawings", "", f"Drawings ({kinds})"
+        )
+        files = [Path(name) for name in names]
+        if files:
+            self._with_more(assembly, lambda p: add_drawings(assembly.source, files, p))
+
+    def ask_view(self, assembly: PuppetAssembly, view: str) -> None:
+        """Let somebody choose the drawings of one more view."""
+        name = QFileDialog.getExistingDirectory(self._window, f"The drawings of {view}")
+        if name:
+            folder = Path(name)
+            self._with_more(assembly, lambda p: add_view(assembly.source, folder, view, p))
+
+    def _with_more(self, assembly: PuppetAssembly, first: Callable[[Progress], object]) -> None:
+        """Do something with the drawings on disk, then read them again."""
+        self._asked += 1
+        asked = self._asked
+        self._bars.busy(f"Reading {assembly.source.name} …")
+
+        def work(progress: Progress) -> Puppet:
+            first(progress)
+            return assembly.again(progress)
+
+        def done(puppet: Puppet) -> None:
+            self._bars.busy("")
+            if asked == self._asked:
+                self.read_again.emit(assembly, puppet)
+
+        def failed(error: Exception) -> None:
+            self._bars.busy("")
+            self._notice.tell_error(error)
 
         self._jobs.run(work, done, failed)
 

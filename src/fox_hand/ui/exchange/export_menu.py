@@ -81,7 +81,7 @@ class ExportMenu(QObject):
         """Fill a menu with all of it."""
         table.fill(menu, "motion", "motion_alone", "pose")
         self._rates(menu.addMenu("Frames a second of motion"))
-        table.fill(menu, "", "picture", "layers", "pictures", "moving_picture", "turntable")
+        table.fill(menu, "", "picture", "puppet_layers", "pictures", "moving_picture", "turntable")
         table.fill(menu, "", "contact_sheet", "pack")
 
     def _rates(self, menu: QMenu) -> None:

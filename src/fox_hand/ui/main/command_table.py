@@ -206,7 +206,7 @@ def _taking_out(home: Home) -> list[Command]:
         ("motion_alone", "Motion alone …", partial(out.motion, alone=True), "share-2"),
         ("pose", "This pose as glTF …", out.pose, "share-2"),
         ("picture", "Picture of this frame …", out.picture, "camera"),
-        ("layers", "The puppet as layers …", out.layers, "layers"),
+        ("puppet_layers", "The puppet as layers …", out.layers, "layers"),
         ("pictures", "Pictures of all frames …", out.pictures, "images"),
         ("moving_picture", "Moving picture …", out.moving, "film"),
         ("turntable", "Once around …", out.around, "rotate-cw"),

@@ -205,7 +205,12 @@ class Window(QMainWindow):
         home.drawings.making.connect(self.screens.assemble.set_making)
         home.drawings.made.connect(self.screens.leave_drawings)
         home.drawings.made.connect(self.opener.open_rig)
-        self.screens.assemble.make_asked.connect(home.drawings.make)
+        assemble = self.screens.assemble
+        assemble.make_asked.connect(home.drawings.make)
+        assemble.again_asked.connect(home.drawings.again)
+        assemble.more_asked.connect(home.drawings.ask_more)
+        assemble.view_asked.connect(home.drawings.ask_view)
+        home.drawings.read_again.connect(assemble.read_again)
         self.opener.newcomer.connect(self.stage.frame_actor)
         self.screens.pairs.saved.connect(self.opener.look_for_changed_rigs)
         self.screens.care.find_rig.connect(self.opener.ask_for_rig)

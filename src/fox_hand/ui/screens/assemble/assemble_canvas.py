@@ -16,18 +16,21 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPen,
     QRadialGradient,
+    QWheelEvent,
 )
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.puppet.puppet import Puppet, PuppetPart
 from fox_hand.session.puppets.assembly import Key, PuppetAssembly
+from fox_hand.ui.screens.assemble.limit_arc import LimitArc
 from fox_hand.ui.screens.assemble.parts_list import Images
+from fox_hand.ui.screens.assemble.trying import Trying, angle_about, between
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
-MARGIN, REACH, APART = 48.0, 9.0, 0.3
+MARGIN, REACH, APART, OTHER = 48.0, 9.0, 0.3, 104.0
 WAYS = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
 
 
@@ -41,6 +44,7 @@ class _Pull:
     before: tuple[float, float]
     moved: bool = False
     at: QPointF | None = None
+    end: int | None = None  # of limits
 
 
 class AssembleCanvas(QWidget):
@@ -56,6 +60,11 @@ class AssembleCanvas(QWidget):
         self.assembly: PuppetAssembly | None = None
         self.view, self.part = "", ""
         self.apart = False
+        self.posing = False  # parts swing, and nothing is said of them
+        self.limits = True
+        self.others = False  # the other views are shown, small
+        self.trying = Trying()
+        self._zoom, self._shift = 1.0, QPointF()
         self._pull: _Pull | None = None
         self._drags = 0
         self._by_keys = False  # whether the keyboard came by Tab
@@ -85,10 +94,37 @@ class AssembleCanvas(QWidget):
             (self.width() - 2 * MARGIN) / puppet.width, (self.height() - 2 * MARGIN) / puppet.height
         )
         scale = max(scale * (1 - APART / 2 if self.apart else 1.0), 1e-3)
+        scale *= self._zoom
         corner = QPointF(
             (self.width() - puppet.width * scale) / 2, (self.height() - puppet.height * scale) / 2
         )
-        return scale, corner
+        return scale, corner + self._shift
+
+    def look_at_all(self) -> None:
+        """The whole canvas again."""
+        self._zoom, self._shift = 1.0, QPointF()
+        self.update()
+
+    def set_posing(self, on: bool) -> None:
+        """Try pivots and limits; all goes back when that ends."""
+        self.posing = on
+        self.trying.reset()
+        self._pull = None
+        self.update()
+
+    def _arc(self) -> LimitArc | None:
+        """The limits of the chosen part, where it has some."""
+        puppet = self.puppet
+        part = (
+            None if puppet is None else next((p for p in self.parts() if p.name == self.part), None)
+        )
+        if part is None or part.limits is None or not self.limits or self.apart:
+            return None
+        rect, middle = self._rect(part), self.pivot_place(part)
+        rest = angle_about(middle, rect.center()) if not rect.isEmpty() else 0.0
+        if self.posing and puppet is not None:
+            rest += self.trying.above(puppet, part)
+        return LimitArc(middle, rest, *part.limits)
 
     def _off(self, part: PuppetPart) -> QPointF:
         """How far a part is drawn from where it is, canvas pixels."""
@@ -101,7 +137,10 @@ class AssembleCanvas(QWidget):
     def pivot_place(self, part: PuppetPart) -> QPointF:
         """Where a pivot is in the widget."""
         scale, corner = self._fit()
-        return corner + (QPointF(*part.pivot) + self._off(part)) * scale
+        at = QPointF(*part.pivot)
+        if self.posing and self.puppet is not None:
+            at = self.trying.way(self.puppet, part).map(at)
+        return corner + (at + self._off(part)) * scale
 
     def _rect(self, part: PuppetPart) -> QRectF:
         image = self._images(part.seen)
@@ -117,8 +156,10 @@ class AssembleCanvas(QWidget):
 
     def part_at(self, at: QPointF) -> PuppetPart | None:
         """What is drawn there, in front first."""
+        asked = at
         for part in self.parts():
             rect, image = self._rect(part), self._images(part.seen)
+            at = self._back(part, asked)
             if image is None or not rect.contains(at):
                 continue
             x = int((at.x() - rect.x()) / rect.width() * image.image.width())
@@ -127,6 +168,14 @@ class AssembleCanvas(QWidget):
             if image.image.pixelColor(x, y).alpha() > 40:
                 return part
         return None
+
+    def _back(self, part: PuppetPart, at: QPointF) -> QPointF:
+        """A place of the widget where it would be if nothing were tried."""
+        if not self.posing or self.puppet is None:
+            return at
+        scale, corner = self._fit()
+        way, _ = self.trying.way(self.puppet, part).inverted()
+        return corner + way.map((at - corner) / scale) * scale
 
     def _pivot_at(self, at: QPointF) -> PuppetPart | None:
         near = [(_far(self.pivot_place(part), at), part) for part in self.parts()]
@@ -159,15 +208,21 @@ class AssembleCanvas(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(ground)
         painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
-        for part in reversed(self.parts()):
-            image = self._images(part.seen)
-            if image is not None:
-                painter.setOpacity(part.seen.opacity)
-                painter.drawImage(self._rect(part), image.image)
-        painter.setOpacity(1.0)
+        painter.setClipRect(self.rect())
+        self._paint_parts(painter)
         self._paint_lines(painter)
         for part in self.parts():
             self._paint_pivot(painter, part)
+        arc = self._arc()
+        if arc is not None:
+            held = self._pull.end if self._pull is not None else None
+            arc.paint(painter, theme, held)
+        if self.others:
+            self._paint_others(painter)
+        if self.posing:
+            painter.setPen(theme.colour("ink"))
+            painter.setFont(theme.font(12))
+            painter.drawText(QPointF(16, self.height() - 16), "Tried only: all goes back.")
         if self.apart:
             painter.setPen(theme.colour("ink"))
             painter.setFont(theme.font(12))
@@ -175,6 +230,47 @@ class AssembleCanvas(QWidget):
             painter.drawText(QPointF(16, self.height() - 16), words)
         if self.hasFocus() and self._by_keys:
             draw_focus(painter, theme, QRectF(self.rect()), 8)
+
+    def _paint_parts(self, painter: QPainter) -> None:
+        scale, corner = self._fit()
+        for part in reversed(self.parts()):
+            image = self._images(part.seen)
+            if image is None:
+                continue
+            painter.save()
+            painter.setOpacity(part.seen.opacity)
+            if self.posing and self.puppet is not None:
+                painter.translate(corner)
+                painter.scale(scale, scale)
+                painter.setTransform(self.trying.way(self.puppet, part), combine=True)
+                painter.drawImage(image.on_canvas(part.seen), image.image)
+            else:
+                painter.drawImage(self._rect(part), image.image)
+            painter.restore()
+
+    def _paint_others(self, painter: QPainter) -> None:
+        """The other views, small, beside each other at the lower right."""
+        puppet, theme = self.puppet, self._theme
+        if puppet is None:
+            return
+        right = self.width() - 12.0
+        for view in reversed([v for v in puppet.views if v != self.view]):
+            box = QRectF(right - OTHER, self.height() - OTHER - 32, OTHER, OTHER)
+            painter.setPen(QPen(theme.colour("line"), 1))
+            painter.setBrush(theme.colour("paper", 0.6))
+            painter.drawRoundedRect(box, 6, 6)
+            scale = OTHER / max(puppet.width, puppet.height)
+            for part in reversed(puppet.of_view(view)):
+                image = self._images(part.seen)
+                if image is not None:
+                    at = image.on_canvas(part.seen)
+                    place = QRectF(box.topLeft() + at.topLeft() * scale, at.size() * scale)
+                    painter.drawImage(place, image.image)
+            painter.setPen(theme.colour("ink"))
+            painter.setFont(theme.font(11, 600))
+            words = QRectF(box.left(), box.bottom() + 2, OTHER, 18)
+            painter.drawText(words, Qt.AlignmentFlag.AlignCenter, view)
+            right -= OTHER + 8
 
     def _paint_lines(self, painter: QPainter) -> None:
         puppet, ink = self.puppet, self._theme.colour("ink")
@@ -208,9 +304,14 @@ class AssembleCanvas(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at, assembly = event.position(), self.assembly
-        if assembly is None or event.button() is not Qt.MouseButton.LeftButton:
+        if assembly is None:
+            return
+        if event.button() is not Qt.MouseButton.LeftButton:
+            self._pull = _Pull("pan", "", at, (self._shift.x(), self._shift.y()))
             return
         shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if self._take_hold(at):
+            return
         pivot, line = self._pivot_at(at), self._line_at(at)
         found = pivot or (None if shift else line) or self.part_at(at)
         if found is None:
@@ -219,6 +320,59 @@ class AssembleCanvas(QWidget):
         what = "part" if shift else "pivot" if pivot is not None else "line" if line else ""
         self._drags += 1
         self._pull = _Pull(what, found.name, at, found.pivot) if what else None
+
+    def _take_hold(self, at: QPointF) -> bool:
+        """Of an end of the limits, or of a part that is tried."""
+        arc = self._arc()
+        end = None if arc is None else arc.hit(at)
+        if end is not None:
+            self._drags += 1
+            self._pull = _Pull("limit", self.part, at, (0.0, 0.0), end=end)
+            return True
+        if not self.posing:
+            return False
+        part = self._pivot_at(at) or self.part_at(at)
+        if part is not None:
+            self.chosen.emit(part.name)
+            begun = self.trying.angles.get(part.name, 0.0)
+            self._pull = _Pull("swing", part.name, at, (begun, 0.0))
+        return True
+
+    def _follow(self, pull: _Pull, at: QPointF) -> None:
+        """What is held by an angle goes with the pointer."""
+        assembly, puppet = self.assembly, self.puppet
+        if assembly is None or puppet is None:
+            return
+        part = puppet.part(pull.name, self.view)
+        middle = self.pivot_place(part)
+        if pull.what == "swing":
+            turned = between(angle_about(middle, at) - angle_about(middle, pull.start))
+            self.trying.swing(part, pull.before[0] + turned)
+            self.update()
+            return
+        arc = self._arc()
+        if arc is None or part.limits is None:
+            return
+        angle = between(angle_about(middle, at) - arc.rest)
+        low, high = part.limits
+        limits = (min(angle, high), high) if pull.end == 0 else (low, max(angle, low))
+        degrees = tuple(float(np.radians(round(np.degrees(a)))) for a in limits)
+        key = (self.view, pull.name)
+        assembly.set_limits(key, (degrees[0], degrees[1]), f"limit {self._drags}")
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """The place under the pointer stays where it is."""
+        steps = event.angleDelta().y() / 120
+        before = self._zoom
+        self._zoom = min(max(self._zoom * 1.15**steps, 0.5), 16.0)
+        factor = self._zoom / before
+        away = event.position() - QPointF(self.width() / 2, self.height() / 2)
+        self._shift = away + (self._shift - away) * factor
+        self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if self.part_at(event.position()) is None:
+            self.look_at_all()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         pull, assembly, at = self._pull, self.assembly, event.position()
@@ -232,6 +386,13 @@ class AssembleCanvas(QWidget):
         if not pull.moved and _far(pull.start, at) < 4:
             return
         pull.moved = True
+        if pull.what == "pan":
+            self._shift = QPointF(*pull.before) + at - pull.start
+            self.update()
+            return
+        if pull.what in ("swing", "limit"):
+            self._follow(pull, at)
+            return
         scale, _ = self._fit()
         dx, dy = (at.x() - pull.start.x()) / scale, (at.y() - pull.start.y()) / scale
         key, joined = (self.view, pull.name), f"pull {self._drags}"
@@ -249,12 +410,12 @@ class AssembleCanvas(QWidget):
     def _tip(self, at: QPointF) -> str:
         pivot = self._pivot_at(at)
         if pivot is not None:
-            return f"{pivot.name} turns here. Pull it elsewhere; with Shift the whole part."
+            return f"{pivot.called} turns here. Pull it elsewhere; with Shift the whole part."
         line = self._line_at(at)
         if line is not None:
-            return f"{line.name} hangs on {line.above}. Pull the line onto another part."
+            return f"{line.called} hangs on {line.above}. Pull the line onto another part."
         part = self.part_at(at)
-        return part.name if part is not None else ""
+        return part.called if part is not None else ""
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         pull, self._pull = self._pull, None

@@ -3,16 +3,20 @@ of them."""
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.core.puppet.puppet import Guess
+from fox_hand.base.work import Progress
+from fox_hand.core.puppet.puppet import Aside, Guess, Puppet
 from fox_hand.session.puppets.assembly import PuppetAssembly
+from fox_hand.session.puppets.more_drawings import ALL_VIEWS
 from fox_hand.session.runtime.jobs import JobRunner
+from fox_hand.ui.screens.assemble.aside_strip import AsideStrip
 from fox_hand.ui.screens.assemble.assemble_canvas import AssembleCanvas
 from fox_hand.ui.screens.assemble.guess_rows import GuessRows
 from fox_hand.ui.screens.assemble.part_images import PartImages
@@ -22,9 +26,11 @@ from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Segments
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
+from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, scrolled, undo_and_redo
 
-LEFT, RIGHT, GUESSES = 264, 352, 144
+LEFT, RIGHT, GUESSES, NO_GUESSES = 264, 352, 144, 52
+LOOK = 2000  # milliseconds between two looks at the drawings on disk
 
 
 class AssembleScreen(QWidget):
@@ -38,10 +44,16 @@ class AssembleScreen(QWidget):
     failed = Signal(object)  # an error, in words
     told = Signal(str)
     make_asked = Signal(object)  # PuppetAssembly
+    again_asked = Signal(object)  # PuppetAssembly whose drawings have changed
+    more_asked = Signal(object)  # PuppetAssembly that is to have more drawings
+    view_asked = Signal(object, str)  # PuppetAssembly that is to have one more view, and which
 
     def __init__(self, theme: Theme, jobs: JobRunner) -> None:
         super().__init__()
-        self._theme = theme
+        self._theme, self._jobs = theme, jobs
+        self._looking = False
+        self._watch = QTimer(self)
+        self._watch.setInterval(LOOK)
         self.assembly: PuppetAssembly | None = None
         self.images = PartImages(jobs, self._picture_came)
         self.back = back_to_stage(theme)
@@ -53,12 +65,27 @@ class AssembleScreen(QWidget):
         self.canvas = AssembleCanvas(theme, self.images.image)
         self.guesses = GuessRows(theme)
         self.panel = PartPanel(theme, self.images.image)
-        self.apart = Button(theme, "Apart", kind=Kind.SWITCH, height=24, tip="Draw them apart")
+        self.aside = AsideStrip(theme, self.images.image)
+        self.switches = {
+            word: Button(theme, word, kind=Kind.SWITCH, height=24, tip=tip)
+            for word, tip in (
+                ("Apart", "Draw them apart"),
+                ("Limits", "How far the chosen part turns; pull the ends"),
+                ("Other views", "The other views, small"),
+                ("Pose it", "Swing parts to try pivots and limits; all goes back"),
+            )
+        }
+        self.apart, self.pose = self.switches["Apart"], self.switches["Pose it"]
+        self.more = Button(theme, "Drawings", icon="plus", height=24, tip="More pictures")
+        self.more_views = Button(theme, "View", icon="plus", height=24, tip="One more view")
+        self.again = Button(theme, "Drawn anew: read again", icon="refresh-cw", height=24)
+        self.again.hide()
         self.keep_button = Button(theme, "Keep as draft", tip="Write what was said beside them")
         self.make_button = Button(theme, "Make the puppet", kind=Kind.MAIN, key="Enter")
         self.views: Segments | None = None
         self._view_row = QHBoxLayout()
         self.view, self.part = "", ""
+        self._shown_views: tuple[str, ...] = ()
         self.keys = KeyMap([LocalKey(ENTER, self._make)])
         self._build()
         self._connect()
@@ -72,6 +99,7 @@ class AssembleScreen(QWidget):
         for widget in (self.back, self.title, self.where):
             top.addWidget(widget)
         top.addStretch(1)
+        top.addWidget(self.again)
         top.addWidget(self.undo_button)
         top.addWidget(self.redo_button)
         body = QHBoxLayout()
@@ -96,24 +124,36 @@ class AssembleScreen(QWidget):
         line.setSpacing(8)
         line.addWidget(head)
         line.addWidget(front, 1)
+        line.addWidget(self.more)
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 0, 0, 8)
         column.setSpacing(0)
         column.addLayout(line)
         column.addWidget(self.list, 1)
+        column.addWidget(self.aside)
         return left
 
     def _middle(self) -> QWidget:
         middle, below = QWidget(), screen_panel()
-        self.apart.setCheckable(True)
         self._view_row.setContentsMargins(0, 0, 0, 0)
         self._view_row.setSpacing(8)
+        self._view_row.addWidget(self.more_views)
         self._view_row.addStretch(1)
-        self._view_row.addWidget(self.apart)
+        floating = QWidget(self.canvas)
+        floating.setProperty("floating", True)
+        floating.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        floating.move(12, 12)
+        line = QHBoxLayout(floating)
+        line.setContentsMargins(4, 4, 4, 4)
+        line.setSpacing(4)
+        for word, button in self.switches.items():
+            button.setCheckable(True)
+            button.setChecked(word == "Limits")
+            line.addWidget(button)
         beside = QVBoxLayout(below)
         beside.setContentsMargins(0, 0, 0, 0)
         beside.addWidget(self.guesses)
-        below.setFixedHeight(GUESSES)
+        self._below = below
         column = QVBoxLayout(middle)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
@@ -147,7 +187,14 @@ class AssembleScreen(QWidget):
         self.canvas.refused.connect(self.failed)
         self.panel.refused.connect(self.failed)
         self.panel.told.connect(self.told)
-        self.apart.clicked.connect(self._set_apart)
+        for button in self.switches.values():
+            button.clicked.connect(self._switched)
+        self.pose.clicked.connect(lambda on: self.canvas.set_posing(bool(on)))
+        self.aside.wanted.connect(self._use)
+        self.again.clicked.connect(lambda: self.again_asked.emit(self.assembly))
+        self.more.clicked.connect(lambda: self.more_asked.emit(self.assembly))
+        self.more_views.clicked.connect(self._ask_view)
+        self._watch.timeout.connect(self._look)
         self.guesses.yes.connect(self._answer)
         self.guesses.yes_to_all.connect(self._answer_all)
         self.guesses.shown.connect(self._show_guess)
@@ -160,6 +207,9 @@ class AssembleScreen(QWidget):
         """Show drawings that were read."""
         self.end()
         self.assembly = assembly
+        self._watch.start()
+        self.again.hide()
+        self.canvas.look_at_all()
         assembly.changed.connect(self.refresh)
         self.canvas.assembly = assembly
         self._show_views()
@@ -174,6 +224,9 @@ class AssembleScreen(QWidget):
         """Nothing is put together any more."""
         if self.assembly is not None:
             self.assembly.changed.disconnect(self.refresh)
+        self._watch.stop()
+        self.pose.setChecked(False)
+        self.canvas.set_posing(False)
         self.assembly = self.canvas.assembly = None
         self.images.forget()
 
@@ -183,11 +236,12 @@ class AssembleScreen(QWidget):
             self._view_row.removeWidget(self.views)
             self.views.deleteLater()
             self.views = None
-        names = self.assembly.puppet.views
-        self.view = names[0]
+        names = self._shown_views = self.assembly.puppet.views
+        self.view = self.view if self.view in names else names[0]
         if len(names) > 1:
             words = [(name, name or "No view") for name in names]
             self.views = Segments(self._theme, words, "View", room=12)
+            self.views.set_value(self.view)
             self.views.chosen.connect(self._choose_view)
             self._view_row.insertWidget(0, self.views)
 
@@ -210,6 +264,10 @@ class AssembleScreen(QWidget):
         if assembly is None:
             return
         puppet = assembly.puppet
+        if puppet.views != self._shown_views:
+            self._show_views()
+        names = [part.name for part in puppet.of_view(self.view)]
+        self.part = self.part if self.part in names else names[0]
         guesses = tuple(g for g in puppet.guesses if g.view == self.view)
         parts = puppet.of_view(self.view)
         drawings = sum(len(part.drawings) for part in puppet.parts)
@@ -220,6 +278,9 @@ class AssembleScreen(QWidget):
         self.canvas.view, self.canvas.part = self.view, self.part
         self.canvas.update()
         self.guesses.show_guesses(guesses, len(parts))
+        self._below.setFixedHeight(GUESSES if guesses else NO_GUESSES)
+        unused = tuple(a for a in puppet.unused if a.view == self.view)
+        self.aside.show_aside(unused, assembly.part((self.view, self.part)).called)
         self.panel.show_part(assembly, (self.view, self.part))
         self.undo_button.setEnabled(assembly.steps.can_undo)
         self.redo_button.setEnabled(assembly.steps.can_redo)
@@ -228,7 +289,7 @@ class AssembleScreen(QWidget):
     def _picture_came(self) -> None:
         self.list.viewport().update()
         self.canvas.update()
-        for button in self.panel.drawings:
+        for button in (*self.panel.drawings, *self.aside.buttons):
             button.update()
 
     def showEvent(self, event: QShowEvent) -> None:
@@ -263,9 +324,59 @@ class AssembleScreen(QWidget):
             self.part = name
             self.assembly.place((self.view, name), place)
 
-    def _set_apart(self) -> None:
-        self.canvas.apart = self.apart.isChecked()
-        self.canvas.update()
+    def _switched(self) -> None:
+        canvas = self.canvas
+        canvas.apart = self.apart.isChecked()
+        canvas.limits = self.switches["Limits"].isChecked()
+        canvas.others = self.switches["Other views"].isChecked()
+        canvas.update()
+
+    def _use(self, aside: Aside) -> None:
+        if self.assembly is not None:
+            self.assembly.use(aside, self.part)
+
+    def _ask_view(self) -> None:
+        """Which view is to come."""
+        assembly = self.assembly
+        if assembly is None:
+            return
+        menu = passing_menu(self)
+        for view in ALL_VIEWS:
+            action = menu.addAction(view, partial(self.view_asked.emit, assembly, view))
+            action.setEnabled(view not in assembly.puppet.views)
+        menu.popup(self.more_views.mapToGlobal(self.more_views.rect().bottomLeft()))
+
+    def _look(self) -> None:
+        """Whether the drawings on disk are others now."""
+        assembly = self.assembly
+        if assembly is None or not self.isVisible() or self._looking:
+            return
+        self._looking = True
+
+        def work(progress: Progress) -> bool:
+            progress.step(0.0)
+            return assembly.stale
+
+        def done(stale: bool) -> None:
+            self._looking = False
+            if assembly is self.assembly:
+                self.again.setVisible(stale)
+
+        def failed(error: Exception) -> None:
+            self._looking = False
+            raise error
+
+        self._jobs.run(work, done, failed)
+
+    def read_again(self, assembly: PuppetAssembly, puppet: Puppet) -> None:
+        """The drawings as they are now; what was said of them stays."""
+        if assembly is not self.assembly:
+            return
+        self.again.hide()
+        assembly.take(puppet)
+        self.refresh()
+        if puppet.notes:
+            self.told.emit(" ".join(puppet.notes))
 
     def _show_guess(self, guess: Guess) -> None:
         self.choose(guess.part)

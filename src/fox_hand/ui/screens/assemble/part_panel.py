@@ -5,17 +5,19 @@ from __future__ import annotations
 from functools import partial
 
 import numpy as np
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QPoint, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
     QComboBox,
     QGridLayout,
     QHBoxLayout,
+    QLineEdit,
     QVBoxLayout,
     QWidget,
 )
 
+from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.puppet.drawn import PartDrawing
 from fox_hand.core.puppet.puppet import PuppetPart
@@ -27,6 +29,7 @@ from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Segments, Tick, draw_focus
 from fox_hand.ui.widgets.flow import Flow
 from fox_hand.ui.widgets.number_field import NumberField
+from fox_hand.ui.widgets.passing_menu import passing_menu
 
 SMALL, WIDE = 60, 64
 ALONE = "none"
@@ -35,6 +38,8 @@ SIDES = (("left", "L near"), ("right", "R far"), ("centre", "none"))
 
 class DrawingButton(QAbstractButton):
     """One drawing of a part; pressed it is the one that is seen."""
+
+    menu_asked = Signal(QPoint)  # where on the screen
 
     def __init__(self, theme: Theme, images: Images, drawing: PartDrawing, size: int) -> None:
         super().__init__()
@@ -48,6 +53,9 @@ class DrawingButton(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         return self.size()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        self.menu_asked.emit(event.globalPos())
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -71,6 +79,15 @@ class DrawingButton(QAbstractButton):
             draw_focus(painter, theme, square, 6)
 
 
+class NameField(QLineEdit):
+    """Enter says the name; it does not make the puppet as it does elsewhere on the screen."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        super().keyPressEvent(event)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            event.accept()
+
+
 class PartPanel(QWidget):
     """Name, side, region, what it hangs on, pivot, limits, drawings."""
 
@@ -82,12 +99,15 @@ class PartPanel(QWidget):
         self._theme, self._images = theme, images
         self.assembly: PuppetAssembly | None = None
         self.key: Key = ("", "")
-        self.name, self.where = Words(""), Words("")
-        self.name.setProperty("role", "title")
+        self.name, self.where = NameField(), Words("")
+        self.name.setAccessibleName("Name")
+        self.name.setFixedHeight(28)
         self.where.setProperty("quiet", True)
         self.where.setWordWrap(True)
         self.side = Segments(theme, SIDES, "Side", room=12)
         self.region, self.above, self.partner = QComboBox(), QComboBox(), QComboBox()
+        self.limb = QComboBox()
+        self.limb.setToolTip("With which part it reaches for a goal at that one's tip")
         self.pivot_x = NumberField("x", -99_999, 99_999, 1.0, "", "Canvas pixels from the left")
         self.pivot_y = NumberField("y", -99_999, 99_999, 1.0, "", "Canvas pixels from the top")
         for field in (self.pivot_x, self.pivot_y):
@@ -108,6 +128,7 @@ class PartPanel(QWidget):
             (self.region, "Region"),
             (self.above, "Hangs on"),
             (self.partner, "Partner"),
+            (self.limb, "Limb with"),
         ):
             box.setAccessibleName(word)
         rows = QGridLayout()
@@ -131,6 +152,7 @@ class PartPanel(QWidget):
             ("Pivot", pivot),
             ("Turns", turns),
             ("Moves", self.free),
+            ("Limb with", self.limb),
         )
         for row, (word, what) in enumerate(content):
             label = Words(word)
@@ -169,11 +191,33 @@ class PartPanel(QWidget):
             field.told.connect(self.told)
         self.limited.clicked.connect(lambda _: self._limit())
         self.free.clicked.connect(lambda on: self._do("set_free", bool(on)))
+        self.name.editingFinished.connect(self._rename)
+        self.limb.textActivated.connect(
+            lambda name: self._do("set_limb", None if name == ALONE else name)
+        )
         self.body.clicked.connect(lambda: self._do("make_body"))
 
     def _do(self, what: str, *words: object) -> None:
         if self.assembly is not None and self.key[1]:
             getattr(self.assembly, what)(self.key, *words)
+
+    def _rename(self) -> None:
+        assembly, text = self.assembly, self.name.text().strip()
+        if assembly is not None and self.key[1] and text != assembly.part(self.key).called:
+            self._do("rename", text)
+
+    def _ask_drawing(self, number: int, at: QPoint) -> None:
+        """What can be done with a drawing."""
+        menu = passing_menu(self)
+        menu.addAction("See it at rest", partial(self._do, "set_shown", number))
+        menu.addAction("Do not use it", partial(self._put_aside, number))
+        menu.popup(at)
+
+    def _put_aside(self, number: int) -> None:
+        try:
+            self._do("put_aside", number)
+        except FoxHandError as error:
+            self.refused.emit(error)
 
     def _set_pivot(self) -> None:
         self._do("set_pivot", self.pivot_x.value, self.pivot_y.value)
@@ -199,7 +243,11 @@ class PartPanel(QWidget):
         carried = [p.name for p in parts if p.above == part.name]
         said = f"{place} of {len(parts)} from the front"
         hanging = f"{', '.join(carried)} {'hangs' if len(carried) == 1 else 'hang'} on it"
-        self.name.setText(part.name)
+        if not self.name.hasFocus() or before != key:
+            self.name.setText(part.called)
+        self.name.setToolTip(plain_tip(f"Drawn as {part.name}"))
+        _fill(self.limb, [ALONE, *carried], part.lower if part.lower in carried else ALONE)
+        self.limb.setEnabled(bool(carried) and part.above is not None)
         self.where.setText(f"{said}. {hanging}." if carried else f"{said}.")
         self.side.set_value(part.side.value)
         self.region.setCurrentIndex(list(Region).index(part.region))
@@ -231,6 +279,7 @@ class PartPanel(QWidget):
             for number, drawing in enumerate(part.drawings):
                 button = DrawingButton(self._theme, self._images, drawing, SMALL)
                 button.clicked.connect(partial(self._do, "set_shown", number))
+                button.menu_asked.connect(partial(self._ask_drawing, number))
                 self._shelf.addWidget(button)
                 self.drawings.append(button)
         for number, button in enumerate(self.drawings):

@@ -58,7 +58,7 @@ class PartsList(PaintedList):
         self.show_painted(rows, names.index(chosen) if chosen in names else -1)
 
     def _words(self, part: PuppetPart) -> str:
-        words = [part.name, part.region.value]
+        words = [part.called, part.region.value]
         if part.side in LETTERS:
             words.append(LETTERS[part.side][1])
         words.append("1 drawing" if len(part.drawings) == 1 else f"{len(part.drawings)} drawings")
@@ -109,7 +109,7 @@ class PartsList(PaintedList):
         if len(part.drawings) > 1:
             paint_swaps(painter, theme, QRectF(end - 32, 12, 12, 12))
         room = end - 40 - 82 - 40
-        name = metrics.elidedText(part.name, Qt.TextElideMode.ElideRight, room)
+        name = metrics.elidedText(part.called, Qt.TextElideMode.ElideRight, room)
         painter.setPen(theme.colour("text"))
         painter.drawText(QRectF(82, 0, room + 4, ROW), MIDDLE, name)
         x = 82 + metrics.horizontalAdvance(name) + 8
