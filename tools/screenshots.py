@@ -271,10 +271,15 @@ class Photographer:
         window.shot_opener.open(self._shots() / "nf_040.foxshot")
         self.wait(lambda: workspace.shots.name == "nf_040" and len(workspace.cast) == 1, 1200)
         window.notice.hide()
-        workspace.go(20.0)
+        workspace.go(40.0)
         window.stage.frame(None)
         window.timeline.strip.show_range()
+        actor = workspace.actor
+        assert actor is not None
+        workspace.selection.set([actor.rig.control_row["near_wing"]])
+        self.wait(lambda: len(window.overlays.shelves.drawings.images) == 4, 1500)
         self.keep("gull")
+        workspace.selection.set(())
 
     def _shots(self) -> Path:
         project = self.workspace.shots.project
