@@ -24,18 +24,28 @@ class Placed:
         near: before the figures, not behind them.
         x, y: the middle of its lower edge, metres.
         height: metres; the width follows from the picture.
+        yaw: which way it faces, radians about the vertical from the front, as of a camera.
     """
 
     near: bool = False
     x: float = 0.0
     y: float = 0.0
     height: float = 2.0
+    yaw: float = 0.0
 
     def matrix(self) -> Array:
         """From a picture of height 1 above the origin to the stage, ``(4, 4)``."""
         found = np.diag([self.height, self.height, self.height, 1.0])
         found[:3, 3] = self.x, self.y, depth_of(self.near)
-        return found
+        return facing(self.yaw) @ found
+
+
+def facing(yaw: float) -> Array:
+    """A turn about the vertical, ``(4, 4)``."""
+    found = np.eye(4)
+    sine, cosine = np.sin(yaw), np.cos(yaw)
+    found[0, 0], found[0, 2], found[2, 0], found[2, 2] = cosine, sine, -sine, cosine
+    return found
 
 
 def depth_of(near: bool) -> float:
@@ -74,15 +84,15 @@ def standing_at(rig: Rig, placed: Placed) -> Standing:
     return Standing(rig, at)
 
 
-def filling(low: Array, high: Array, aspect: float, near: bool) -> Placed:
+def filling(low: Array, high: Array, aspect: float, near: bool, yaw: float = 0.0) -> Placed:
     """So large that a rectangle of the stage is filled.
 
     Args:
         low, high: corners of what is seen, ``(2,)`` metres.
         aspect: of the picture, width to height.
-        near: see :class:`Placed`.
+        near, yaw: see :class:`Placed`.
     """
     wide, tall = float(high[0] - low[0]), float(high[1] - low[1])
     height = max(tall, wide / max(aspect, 1e-6))
     middle = float(low[0] + high[0]) / 2
-    return Placed(near, middle, float(low[1]) - (height - tall) / 2, height)
+    return Placed(near, middle, float(low[1]) - (height - tall) / 2, height, yaw)

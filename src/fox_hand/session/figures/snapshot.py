@@ -87,13 +87,14 @@ class KeptBoard(msgspec.Struct, omit_defaults=True):
 
 class KeptBackdrop(msgspec.Struct, omit_defaults=True):
     """A picture that stands behind everybody or, if it is near, in front: the middle of its lower
-    edge and its height, metres."""
+    edge and its height, metres, and which way it faces, degrees from the front."""
 
     path: str
     near: bool = False
     x: Number = 0.0
     y: Number = 0.0
     height: Positive = 2.0
+    yaw: Number = 0.0
 
 
 class KeptCast(msgspec.Struct, omit_defaults=True):

@@ -26,7 +26,7 @@ KINDS = (".png", ".webp", ".jpg", ".jpeg")
 
 def placed(kept: KeptBackdrop) -> Placed:
     """Where one stands."""
-    return Placed(kept.near, kept.x, kept.y, kept.height)
+    return Placed(kept.near, kept.x, kept.y, kept.height, float(np.radians(kept.yaw)))
 
 
 def read_backdrop(path: Path) -> Rig:
@@ -96,7 +96,7 @@ class Backdrops:
             self._rigs[key] = rig
             aspect = float(np.ptp(rig.parts[0].positions[:, 0]))
             at = place(aspect)
-            one = KeptBackdrop(key, near, at.x, at.y, at.height)
+            one = _elsewhere(KeptBackdrop(key, near), at)
             where = "in front" if near else "behind"
             self._put(f"Backdrop {where}", [*(k for k in self.kept if k.near != near), one])
 
@@ -151,7 +151,8 @@ class Backdrops:
 
 def _elsewhere(kept: KeptBackdrop, at: Placed) -> KeptBackdrop:
     """The same picture elsewhere."""
-    return KeptBackdrop(kept.path, kept.near, at.x, at.y, at.height)
+    yaw = round(float(np.degrees(at.yaw)), 6)
+    return KeptBackdrop(kept.path, kept.near, at.x, at.y, at.height, yaw)
 
 
 def _read(path: Path, progress: Progress) -> Rig:

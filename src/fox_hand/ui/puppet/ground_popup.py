@@ -10,7 +10,7 @@ from PySide6.QtCore import QPoint, Signal
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.maths.rotations import Array
-from fox_hand.core.view.backdrop import Placed, depth_of, filling
+from fox_hand.core.view.backdrop import Placed, depth_of, facing, filling
 from fox_hand.session.app.needs import PosingInTime
 from fox_hand.session.figures.snapshot import KeptBackdrop
 from fox_hand.session.shots.backdrops import KINDS, placed
@@ -32,10 +32,12 @@ def seen_of_stage(stage: Stage, near: bool) -> tuple[Array, Array]:
     """The rectangle that the stage shows of the plane a backdrop stands in: lower and upper corner,
     ``(2,)`` metres."""
     camera = stage.camera
-    away = max(camera.distance + camera.target[2] - depth_of(near), 0.01)
-    tall = 2 * away * float(np.tan(camera.fov / 2))
+    across, up, ahead = (facing(-camera.yaw)[:3, :3] @ np.array(camera.target)).tolist()
+    away = max(camera.distance + ahead - depth_of(near), 0.01)
+    # what is looked at from above or below is filled a little beyond its edges
+    tall = 2 * away * float(np.tan(camera.fov / 2)) * (1 + 2 * abs(float(np.sin(camera.pitch))))
     wide = tall * stage.width() / max(stage.height(), 1)
-    middle, half = np.array(camera.target[:2]), np.array([wide, tall]) / 2
+    middle, half = np.array([across, up]), np.array([wide, tall]) / 2
     return middle - half, middle + half
 
 
@@ -59,7 +61,8 @@ def choose_backdrop(parent: QWidget, work: PosingInTime, stage: Stage, near: boo
 def stand_backdrop(work: PosingInTime, stage: Stage, path: Path, near: bool) -> None:
     """Stand a picture behind the figures or before them, filling what is seen."""
     low, high = seen_of_stage(stage, near)
-    work.backdrops.choose(path, near, lambda aspect: filling(low, high, aspect, near))
+    yaw = stage.camera.yaw
+    work.backdrops.choose(path, near, lambda aspect: filling(low, high, aspect, near, yaw))
 
 
 class GroundPopup(Popup):
@@ -140,13 +143,14 @@ class GroundPopup(Popup):
         one = self._work.backdrops.of(near)
         aspect = None if one is None else self._work.backdrops.aspect(one)
         if aspect is not None:
-            self._work.backdrops.move(
-                near, filling(*seen_of_stage(self._stage, near), aspect, near)
-            )
+            seen, yaw = seen_of_stage(self._stage, near), self._stage.camera.yaw
+            self._work.backdrops.move(near, filling(*seen, aspect, near, yaw))
 
     def _typed(self, near: bool) -> None:
         x, y, height = (field.value for field in self._lines[near].fields)
-        self._work.backdrops.move(near, Placed(near, x, y, height))
+        one = self._work.backdrops.of(near)
+        if one is not None:
+            self._work.backdrops.move(near, Placed(near, x, y, height, placed(one).yaw))
 
     def _refresh(self) -> None:
         for near, lines in self._lines.items():
