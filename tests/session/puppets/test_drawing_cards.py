@@ -169,6 +169,19 @@ def test_files_that_changed_meanwhile_and_figures_that_are_no_puppets_are_left_a
     assert not workspace.puppet_drawings.busy
 
 
+def test_put_on_somebody_else_a_drawing_says_what_to_do_with_it(workspace: Workspace) -> None:
+    entry = taken(workspace, "beak", 1)
+    failed: list[FoxHandError] = []
+    workspace.failed.connect(failed.append)
+    workspace.applying.put_on(entry)
+    assert workspace.mix is not None and failed == []  # its own puppet shows it
+    workspace.put_back()
+    workspace.act(next(a for a in workspace.cast.actors if a.name == "Fish"))
+    workspace.applying.put_on(entry)
+    assert workspace.mix is None
+    assert [error.code for error in failed] == ["mix.drawing"]
+
+
 def test_what_is_under_the_pointer_is_what_is_seen_there(workspace: Workspace) -> None:
     rig, at = workspace.actor.rig, workspace.actor.at
 

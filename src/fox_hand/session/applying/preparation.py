@@ -157,6 +157,13 @@ def prepared(entry: Entry, card: Card, actor: Figure, fitting: Callable[[], FitD
     Raises:
         FoxHandError: ``mix.nothing_lands``.
     """
+    if card.drawing is not None and foreign(card, actor.rig):
+        raise FoxHandError(
+            "mix.drawing",
+            f"{entry.name} is a drawing of {card.character or 'another puppet'}.",
+            "Nothing was changed.",
+            "Drop it on a part of a puppet, which then has it as one more of its own.",
+        )
     if foreign(card, actor.rig):
         draft = fitting()
         if draft.lands:

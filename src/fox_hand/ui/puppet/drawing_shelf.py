@@ -50,6 +50,7 @@ class PuppetShelves:
         self.drawings_panel = self._panel(self.title, self.drawings)
         self._swap: tuple[Rig, Swap] | None = None
         self._viewed: Rig | None = None
+        self._new = False  # a puppet has come whose views were not shown before
         workspace.actor_changed.connect(self._on_actor)
         workspace.selection.changed.connect(self.refresh)
         workspace.capturing.changed.connect(self.refresh)
@@ -103,7 +104,7 @@ class PuppetShelves:
             return
         self.views.show_tiles(rig.views.names, seen)
         if self._viewed is not rig:
-            self._viewed = rig
+            self._viewed, self._new = rig, True
             shown = partial(self._show_view, rig)
             self._images.ask(rig, setting, partial(view_pictures, rig), shown)
 
@@ -144,7 +145,13 @@ class PuppetShelves:
         for panel in (self.views_panel, self.drawings_panel):
             panel.adjustSize()
             panel.raise_()
-        if self.views_panel.isVisibleTo(stage):
+        seen = self.views_panel.isVisibleTo(stage)
+        reserved = self.views_panel.width() + EDGE if seen and narrow else 0
+        came, stage.right_reserved = reserved > stage.right_reserved, reserved
+        if came and self._new and len(self._workspace.cast.actors) == 1:
+            stage.frame(None)  # it was framed before there was anything beside it
+        self._new = False
+        if seen:
             self.views_panel.move(right - self.views_panel.width(), top)
             top += self.views_panel.height() + EDGE
         if self.drawings_panel.isVisibleTo(stage):

@@ -67,6 +67,7 @@ class Stage(QWidget, PartsOwner):
         self.keys = stage_keys(workspace)
         self.handles_on = True
         self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
+        self.right_reserved = 0  # and by the views of a puppet at the right one
         self._stamps = HandleStamps(theme)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -119,11 +120,12 @@ class Stage(QWidget, PartsOwner):
 
     def _frame_points(self, points: Array, margin: float) -> None:
         free = max(self.height() - self.bottom_reserved, 80)
-        camera = self.camera.framing(points, self.width() / free, margin)
+        across = max(self.width() - self.right_reserved, 160)
+        camera = self.camera.framing(points, across / free, margin)
         # with a bar at the lower edge the figure stands in the free part above it
-        lift = (self.height() - free) / 2
+        lift, aside = (self.height() - free) / 2, (self.width() - across) / 2
         camera = camera.zoom(self.height() / free, 1e-3, 1e4)
-        self.set_camera(camera.pan(0, -lift, self.height()))
+        self.set_camera(camera.pan(-aside, -lift, self.height()))
 
     def look_from(self, yaw: float, pitch: float, rows: list[int] | None, margin: float) -> None:
         """A view: direction in degrees, and what is framed. Puppets cut out of drawings are seen
