@@ -144,7 +144,7 @@ def write(project: Path) -> Path:
     puppet = puppet_of(source)
     assert not puppet.guesses, puppet.guesses
     assert not puppet.notes, puppet.notes
-    return write_puppet(puppet, project / "cast" / "gull.glb", source, HEIGHT)[0]
+    return write_puppet(puppet, project / "cast" / "gull.glb", source, HEIGHT).glb
 
 
 if __name__ == "__main__":

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -29,6 +30,7 @@ def puppet_commands() -> typer.Typer:
     puppet = typer.Typer(help="Flat puppets out of drawings.", no_args_is_help=True)
     command(puppet, facts=True)(make)
     command(puppet, facts=True)(draft)
+    command(puppet, facts=True)(add)
     command(puppet)(schema)
     return puppet
 
@@ -59,8 +61,28 @@ def make(talk: Talk, drawings: Drawings, out: Out, name: Name = "", height: Heig
     with talk.progress() as progress:
         puppet = talk.or_exit(lambda: puppet_of(drawings, name, progress))
         high = talk.or_exit(lambda: height_of(drawings, height))
-        files = talk.or_exit(lambda: write_puppet(puppet, out, drawings, high, progress))
-    _tell(talk, puppet, files)
+        made = talk.or_exit(lambda: write_puppet(puppet, out, drawings, high, progress))
+    puppet = replace(puppet, notes=(*puppet.notes, *made.notes))
+    _tell(talk, puppet, [made.glb, made.sidecar])
+
+
+def add(
+    talk: Talk,
+    card: Annotated[Path, typer.Argument(help="The card of a drawing, a .foxcard file.")],
+    puppet: Annotated[Path, typer.Argument(help="The puppet, a .glb file with its sidecar.")],
+    part: Annotated[str, typer.Option("--part", help="Which gets it, by its control's name.")],
+) -> None:
+    """Give a part of a puppet the drawing of a card as one more of its own. The puppet's two files
+    are changed; a drawing that the part has already changes nothing."""
+    from fox_hand.session.puppets.brought_drawings import add_to_files
+
+    added = talk.or_exit(lambda: add_to_files(card, puppet, part))
+    if talk.json:
+        talk.data({"puppet": str(puppet), "part": part, "drawing": added.name, "new": added.new})
+    elif added.new:
+        talk.note(f"{puppet}: {part} has {added.name} now.")
+    else:
+        talk.note(f"{puppet}: {part} has {added.name} already. Nothing was changed.")
 
 
 def _tell(talk: Talk, puppet: Puppet, files: Sequence[Path]) -> None:

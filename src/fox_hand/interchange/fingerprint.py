@@ -12,7 +12,7 @@ from fox_hand.core.model.controls import Control, Setting
 from fox_hand.core.model.skeleton import Skeleton
 
 TURN_STEP, PLACE_STEP = 0.005, 0.002  # of a unit quaternion's entries; of the figure's size
-DRAWN, CHOSEN = re.compile(r"__\d+$"), "_drawing"  # names of drawings, and of what chooses
+DRAWN, CHOSEN = re.compile(r"__(added_)?\d+$"), "_drawing"  # names of drawings, and of what chooses
 BESIDE = 0.381966  # steps: plain numbers, of which files are full, never lie on a border
 
 

@@ -21,6 +21,7 @@ USD = (".usda", ".usdc", ".usd")
 READ = (".bvh", *GLTF, *USD, ".usdz")
 WRITTEN = (".glb", ".bvh", *USD)
 NO_SHAPES = "Shapes of the face belong to the character, without which they are left out."
+NO_FADING = "How solid drawings are is left out: only Fox Hand knows that."
 
 
 def animations_of(path: Path) -> list[str]:
@@ -131,6 +132,7 @@ def motion_bytes(
             file cannot be read any more.
     """
     kind, left_out = kind.lower(), (NO_SHAPES,) if motion.shapes_move else ()
+    faded = (NO_FADING,) if _fades(rig, motion) else ()
     if kind == ".bvh":
         written = bvh.bvh_text(rig, motion)
         return written.text.encode(), written.notes
@@ -140,16 +142,22 @@ def motion_bytes(
             words = f"{rig.name} is no glTF file: only its skeleton was written."
             at_rest = State(*(values[None] for values in rig.rest.arrays()))
             rest = motion_of("rest", rig, at_rest, motion.rate)
-            return gltf.alone(motion, rest), left_out if alone else (words, *left_out)
-        return gltf.on_character(source, motion, unit_of(source)), ()
+            return gltf.alone(motion, rest), left_out if alone else (words, *left_out, *faded)
+        return gltf.on_character(source, motion, unit_of(source)), faded
     if kind in USD:
-        return _usd_bytes(kind, rig, motion, mesh=not alone), left_out if alone else ()
+        return _usd_bytes(kind, rig, motion, mesh=not alone), left_out if alone else faded
     raise FoxHandError(
         "motion.not_written",
         f"Fox Hand writes no {kind or 'such'} files.",
         "Nothing was written.",
         f"It writes {', '.join(WRITTEN)}.",
     )
+
+
+def _fades(rig: Rig, motion: Motion) -> bool:
+    """Whether drawings are less solid than at rest."""
+    rows = sorted(set(rig.opacities.values()))
+    return bool((motion.weights[:, rows] != rig.rest.settings[rows]).any())
 
 
 def unit_of(source: Path) -> float:

@@ -103,7 +103,7 @@ def test_everything_said_is_kept_made_and_found_again(
     assembly.shift(head, 12, 0)
     assembly.answer(assembly.puppet.guesses[0])
     assembly.answer_all()
-    out = assembly.make(tmp_path / "bird.glb")
+    out = assembly.make(tmp_path / "bird.glb").glb
     assert not assembly.unsaved and draft_path(assembly.source).is_file()
     rig = read_rig(out)
     thing, made = rig.controls[rig.control_row["thing"]], rig.controls[rig.control_row["head"]]

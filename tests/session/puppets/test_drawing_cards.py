@@ -8,9 +8,11 @@ from pathlib import Path
 import numpy as np
 import pygltflib
 import pytest
+from typer.testing import CliRunner
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.places import Places
+from fox_hand.cli.app import make_app
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
@@ -95,15 +97,15 @@ def test_a_part_of_another_puppet_gets_it_without_the_first_and_undo_takes_it_ba
     swap = fish.rig.swaps[row]
     assert swap.names == ("first", "shout")
     shown = sizes(fish.rig, fish.state)
-    assert shown["fin__0"] == pytest.approx(1.0) and shown["fin__1"] < 0.01
+    assert shown["fin__0"] == pytest.approx(1.0) and shown["fin__added_0"] < 0.01
     show_drawing(workspace, swap, 1)
     shown = sizes(fish.rig, fish.state)
-    assert shown["fin__1"] == pytest.approx(1.0) and shown["fin__0"] < 0.01
+    assert shown["fin__added_0"] == pytest.approx(1.0) and shown["fin__0"] < 0.01
     # attached at its pivot, as large in proportion as on the bird
     tern = next(a for a in workspace.cast.actors if a.name == "Tern").rig
     wide = {
         one.name: float(np.ptp(p.positions[:, 0]))
-        for one, name in ((fish.rig, "fin__1"), (tern, "beak__1"))
+        for one, name in ((fish.rig, "fin__added_0"), (tern, "beak__1"))
         for p in one.parts
         if p.name == name
     }
@@ -115,7 +117,7 @@ def test_a_part_of_another_puppet_gets_it_without_the_first_and_undo_takes_it_ba
     alone = read_rig(fish.path)
     assert alone.swaps[alone.control_row["fin"]].names == swap.names
     theirs = pygltflib.GLTF2().load(str(fish.path))
-    node = next(n for n in theirs.nodes if n.name == "fin__1")
+    node = next(n for n in theirs.nodes if n.name == "fin__added_0")
     material = theirs.materials[theirs.meshes[node.mesh].primitives[0].material]
     assert material.alphaMode == "BLEND" and "KHR_materials_unlit" in material.extensions
     workspace.history.undo()
@@ -146,7 +148,44 @@ def test_the_same_drawing_is_not_added_twice_and_equal_names_are_told_apart(
         shown = {
             n for n, s in sizes(tern.rig, tern.state).items() if n.startswith("eye") and s > 0.5
         }
-        assert shown == {f"eye__{number}"}
+        assert shown == {("eye__0", "eye__1", "eye__added_0")[number]}
+
+
+def test_made_anew_from_its_drawings_a_puppet_keeps_what_cards_brought(
+    workspace: Workspace, tmp_path: Path
+) -> None:
+    entry = taken(workspace, "beak", 1)
+    fish = tmp_path / "fish.glb"
+    words = ["puppet", "add", str(entry.path), str(fish), "--part"]
+    told = CliRunner().invoke(make_app(lambda _: 0), [*words, "gill"])
+    assert told.exit_code == 1 and "It has body, fin." in told.stderr
+    for expected, part in (("has shout now", "fin"), ("has shout now", "body")):
+        told = CliRunner().invoke(make_app(lambda _: 0), [*words, part])
+        assert told.exit_code == 0 and expected in told.stderr
+    first = fish.read_bytes()
+    told = CliRunner().invoke(make_app(lambda _: 0), [*words, "fin"])
+    assert "already" in told.stderr and fish.read_bytes() == first
+
+    def corners(rig: Rig) -> np.ndarray:
+        part = next(p for p in rig.parts if p.name == "fin__added_0")
+        return part.positions / rig.height
+
+    before = corners(read_rig(fish))
+    source = tmp_path / "fish"
+    (fin,) = source.glob("*Fin.png")
+    blob(150, 120, 80, 40, "#8a8").save(fin)
+    made = write_puppet(puppet_of(source, "Fish"), fish, source, 0.5)
+    again = read_rig(fish)
+    assert made.notes == ()
+    for part in ("fin", "body"):
+        assert again.swaps[again.control_row[part]].names == ("first", "shout")
+    assert corners(again) == pytest.approx(before, rel=1e-4)
+    assert fish.read_bytes() != first  # the fin is as it is drawn now
+    fin.rename(fin.with_name(fin.name.replace("Fin", "Flipper")))
+    made = write_puppet(puppet_of(source, "Fish"), fish, source, 0.5)
+    assert len(made.notes) == 1 and made.notes[0].startswith("shout came by a card to a part")
+    again = read_rig(fish)
+    assert again.swaps[again.control_row["body"]].names == ("first", "shout")
 
 
 def test_files_that_changed_meanwhile_and_figures_that_are_no_puppets_are_left_alone(

@@ -62,9 +62,9 @@ def test_the_last_drawing_of_a_part_stays(assembly: PuppetAssembly) -> None:
 def test_a_part_is_called_otherwise_and_keeps_its_controls(
     assembly: PuppetAssembly, tmp_path: Path
 ) -> None:
-    first = read_rig(assembly.make(tmp_path / "a.glb"))
+    first = read_rig(assembly.make(tmp_path / "a.glb").glb)
     assembly.rename(WING, "  Wing in front ")
-    second = read_rig(assembly.make(tmp_path / "a.glb"))
+    second = read_rig(assembly.make(tmp_path / "a.glb").glb)
     assert second.fingerprint == first.fingerprint  # its cards are as good as before
     assert second.controls[second.control_row["near_wing"]].label == "Wing in front"
     assert puppet_of(assembly.source).part("Near wing").called == "Wing in front"

@@ -9,11 +9,13 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from fox_hand.core.animation.motion import motion_of
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.locks_limits import out_of_plane
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Quality, Standing, View
 from fox_hand.core.view.usual_views import seen_from
+from fox_hand.interchange.motions import NO_FADING, motion_bytes
 from fox_hand.interchange.readers import read_rig
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.puppets.making import puppet_of, write_puppet
@@ -106,3 +108,13 @@ def test_a_part_fades_and_what_hangs_on_it_does_not(rig: Rig, renderer: Renderer
     assert pixel("beak", beak_opacity=0.0) == 0
     assert pixel("beak", head_opacity=0.0) == 255
     assert pixel("beak", beak_opacity=5.0) == 255  # no more than there is
+
+
+def test_that_fading_stays_behind_is_told_when_motion_leaves(rig: Rig) -> None:
+    def notes(opacity: float, kind: str) -> tuple[str, ...]:
+        state = with_settings(rig, near_wing_opacity=opacity)
+        batch = State(*(np.repeat(values[None], 3, 0) for values in state.arrays()))
+        return motion_bytes(kind, rig, motion_of("still", rig, batch, 24.0))[1]
+
+    assert notes(1.0, ".glb") == ()
+    assert notes(0.4, ".glb") == notes(0.4, ".usda") == (NO_FADING,)

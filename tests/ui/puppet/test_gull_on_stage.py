@@ -326,3 +326,22 @@ def test_a_drawing_becomes_a_card_and_another_part_gets_it(gull: Hand) -> None:
     assert work.mix.cards[0].original is None
     other = next(e for e in work.open_libraries.entries() if e.name == "Squawk")
     assert not window.home.puppets.drop(other, body)  # no drawing: it goes on as cards do
+
+
+def test_a_clip_of_another_view_is_refused_with_a_sentence(gull: Hand) -> None:
+    work = gull.workspace
+    work.go(34.0)
+    show = {name: n for n, name in enumerate(work.actor.rig.views.names)}
+    gull.click(gull.window.stage, gull.handle("tail"))
+    press_tile(gull, gull.window.overlays.shelves.views, show["Front"])
+    failed = []
+    work.failed.connect(failed.append)
+    flap = next(e for e in work.open_libraries.entries() if e.name == "Wing flap")
+    before = len(work.actor.take.instances)
+    work.applying.put_on(flap)
+    gull.qtbot.waitUntil(lambda: bool(failed), timeout=LONG)
+    assert failed[0].code == "clip.other_view" and "Side" in failed[0].todo
+    assert len(work.actor.take.instances) == before
+    press_tile(gull, gull.window.overlays.shelves.views, show["Side"])
+    work.applying.put_on(flap)
+    gull.qtbot.waitUntil(lambda: len(work.actor.take.instances) == before + 1, timeout=LONG)

@@ -59,7 +59,7 @@ def test_a_part_turns_in_its_plane_and_shows_nothing_of_depth(puppet: Hand) -> N
     dial = stage.dial()
     assert dial is not None and dial.axes == (2,)
     words = [row.word for row in panel.channels.rows]
-    assert words == ["In front", "Turn", "Scale x", "Scale y"]
+    assert words == ["In front", "Opacity", "Turn", "Scale x", "Scale y"]
     start = puppet.handle("head")
     puppet.drag(
         stage, [start, start + QPoint(60, 0), start + QPoint(42, -42), start + QPoint(0, -60)]

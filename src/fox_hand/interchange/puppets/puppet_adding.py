@@ -28,6 +28,7 @@ from fox_hand.interchange.sidecar import (
     write_sidecar,
 )
 
+ADDED = "__added_"  # in the names of drawings that were not among those it was made of
 AXES: tuple[Literal["x", "y", "z"], ...] = ("x", "y", "z")
 
 
@@ -65,6 +66,11 @@ class Added:
     sidecar: bytes
     setting: str
     option: str
+
+
+def is_added(node: str) -> bool:
+    """Whether a node shows a drawing that came to a puppet after it was made."""
+    return ADDED in node
 
 
 def with_drawing(path: Path, rig: Rig, row: int, drawing: NewDrawing) -> Added:
@@ -170,9 +176,9 @@ def _drawn(rig: Rig, row: int) -> Iterator[str]:
 
 def _free(control: str, taken: set[str]) -> str:
     number = 0
-    while f"{control}__{number}" in taken:
+    while f"{control}{ADDED}{number}" in taken:
         number += 1
-    return f"{control}__{number}"
+    return f"{control}{ADDED}{number}"
 
 
 def _unused(name: str, taken: list[str]) -> str:

@@ -90,6 +90,36 @@ def captured_clip(
     return replace(clip, lines=lines)
 
 
+def keep_to_view(entry: Entry, clip: Clip, actor: Figure) -> None:
+    """Refuse a clip of a view of a puppet that is not seen. One that keys the view turns to it.
+
+    Raises:
+        FoxHandError: ``clip.other_view``.
+    """
+    rig = actor.rig
+    if rig.views.view is None or rig.settings[rig.views.view].name in {c.name for c in clip.lines}:
+        return
+    rows = {row for row in (_control(rig, channel_id) for channel_id in clip.lines) if row >= 0}
+    drawn = rig.views.only(rows)
+    if drawn is None or drawn == actor.view:
+        return
+    names = rig.views.names
+    raise FoxHandError(
+        "clip.other_view",
+        f"{entry.name} is drawn for {names[drawn]}, and {rig.name} is seen in {names[actor.view]}.",
+        "Nothing was changed.",
+        f"See {rig.name} in {names[drawn]} first.",
+    )
+
+
+def _control(rig: Rig, channel_id: ChannelId) -> int:
+    """Row of the control that a channel is of; -1 where the rig has none such."""
+    if not channel_id.is_setting:
+        return rig.control_row.get(channel_id.name, -1)
+    row = rig.setting_row.get(channel_id.name)
+    return -1 if row is None else rig.settings[row].control
+
+
 def clip_for(
     entry: Entry, card: Card, actor: Figure, fits: Preparation, told: NameMap | None = None
 ) -> Clip:

@@ -17,7 +17,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.name_map import NameMap
 from fox_hand.session.animating.clip_placement import ClipPlacements
 from fox_hand.session.animating.clip_transfer import ClipFeet
-from fox_hand.session.animating.clips import played_clip
+from fox_hand.session.animating.clips import keep_to_view, played_clip
 from fox_hand.session.applying.mix import Mixed
 from fox_hand.session.applying.mix_commands import MixCommands
 from fox_hand.session.applying.preparation import Again, ReadyAgain
@@ -148,7 +148,9 @@ class ApplyController:
 
         def make(actor: Figure) -> tuple[Card, Clip, ClipFeet | None]:
             card = read_card(entry.path)[0]
-            return card, *played_clip(entry, card, actor, self._mix_commands.fits, told)
+            clip, feet = played_clip(entry, card, actor, self._mix_commands.fits, told)
+            keep_to_view(entry, clip, actor)
+            return card, clip, feet
 
         def lay(ready: tuple[Card, Clip, ClipFeet | None]) -> None:
             self.lay_clip(entry, *ready)

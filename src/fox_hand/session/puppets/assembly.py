@@ -14,6 +14,7 @@ from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.puppet.puppet import Aside, Guess, GuessKind, Puppet, PuppetPart
 from fox_hand.interchange.puppets.puppet_file import HEIGHT
 from fox_hand.session.puppets.making import (
+    MadePuppet,
     drawings_mark,
     height_of,
     puppet_of,
@@ -296,7 +297,7 @@ class PuppetAssembly:
         self._kept = puppet
         return path
 
-    def make(self, out: Path, progress: Progress | None = None) -> Path:
+    def make(self, out: Path, progress: Progress | None = None) -> MadePuppet:
         """Write the puppet's files and keep the draft, in a job.
 
         Raises:
@@ -304,6 +305,6 @@ class PuppetAssembly:
             Cancelled: by the progress.
         """
         puppet = self.puppet
-        glb, _ = write_puppet(puppet, out, self.source, self.height, progress)
+        made = write_puppet(puppet, out, self.source, self.height, progress)
         self.keep()
-        return glb
+        return made

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
@@ -23,9 +23,24 @@ from fox_hand.interchange.puppets.puppet_draft import (
 from fox_hand.interchange.puppets.puppet_file import HEIGHT, puppet_files
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.files.atomic import write_atomically
+from fox_hand.session.puppets.brought_drawings import brought_to, with_brought
 
 KINDS = (".glb",)
 MOST_FILES = 10_000  # of drawings that are looked at
+
+
+@dataclass(frozen=True)
+class MadePuppet:
+    """What was written.
+
+    Args:
+        glb, sidecar: the files.
+        notes: sentences about drawings of cards that could not stay.
+    """
+
+    glb: Path
+    sidecar: Path
+    notes: tuple[str, ...] = ()
 
 
 def puppet_of(source: Path, name: str = "", progress: Progress | None = None) -> Puppet:
@@ -123,8 +138,9 @@ def write_puppet(
     source: Path | None = None,
     height: float = HEIGHT,
     progress: Progress | None = None,
-) -> tuple[Path, Path]:
-    """Write a puppet's model file and its sidecar, each whole or not at all.
+) -> MadePuppet:
+    """Write a puppet's model file and its sidecar, each whole or not at all. Drawings that cards
+    brought to the one that was there stay.
 
     Args:
         puppet: what is written.
@@ -132,9 +148,6 @@ def write_puppet(
         source: what it was made from, which is never written over.
         height: of the canvas, metres.
         progress: of long work.
-
-    Returns:
-        the two files.
 
     Raises:
         FoxHandError: for another kind of file, for the drawings' own file, or where it cannot be
@@ -151,6 +164,7 @@ def write_puppet(
     if source is not None:
         keep_inputs(out, [source])
     glb, sidecar = puppet_files(puppet, height, progress)
+    glb, sidecar, notes = with_brought(glb, sidecar, brought_to(out))
     write_atomically(sidecar_path(out), sidecar)
     write_atomically(out, glb)
-    return out, sidecar_path(out)
+    return MadePuppet(out, sidecar_path(out), notes)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 from fox_hand.base.work import Cancelled, Progress
 from fox_hand.core.puppet.puppet import Puppet
 from fox_hand.session.puppets.assembly import PuppetAssembly
+from fox_hand.session.puppets.making import MadePuppet
 from fox_hand.session.puppets.more_drawings import add_drawings, add_view
 from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.ui.stage.stage_bars import StageBars
@@ -137,16 +138,18 @@ class DrawingOpener(QObject):
         self._writing = True
         self.making.emit(out)
 
-        def work(progress: Progress) -> Path:
+        def work(progress: Progress) -> MadePuppet:
             return assembly.make(out, progress)
 
         def ended() -> None:
             self._writing = False
             self.making.emit(None)
 
-        def done(path: Path) -> None:
+        def done(made: MadePuppet) -> None:
             ended()
-            self.made.emit(path)
+            self.made.emit(made.glb)
+            for note in made.notes:
+                self._notice.tell(note)
 
         def failed(error: Exception) -> None:
             ended()
