@@ -28,7 +28,7 @@ CARDS = {
 
 def make_small_demo(folder: Path) -> Path:
     """The shipped demo, with these cards and no others."""
-    for part in ("cast", "shots", "performance"):
+    for part in ("cast", "shots", "performance", "backdrops"):
         shutil.copytree(WHOLE / part, folder / part)
     shutil.copyfile(WHOLE / "project.toml", folder / "project.toml")
     library = folder / "library"

@@ -4,6 +4,7 @@ other views, what it stands before."""
 from __future__ import annotations
 
 import shutil
+from io import BytesIO
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +16,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from fox_hand.library.format.entry import Entry
+from fox_hand.session.puppets.drawing_cards import drawing_of
 from fox_hand.session.shots.shot_file import read_shot
 from fox_hand.ui.puppet.ground_popup import GroundPopup, stand_backdrop
 from tests.small_demo import WHOLE
@@ -345,3 +347,51 @@ def test_a_clip_of_another_view_is_refused_with_a_sentence(gull: Hand) -> None:
     press_tile(gull, gull.window.overlays.shelves.views, show["Side"])
     work.applying.put_on(flap)
     gull.qtbot.waitUntil(lambda: len(work.actor.take.instances) == before + 1, timeout=LONG)
+
+
+def test_a_picture_from_a_file_becomes_one_more_drawing_of_the_part_at_hand(
+    gull: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    work, shelves = gull.workspace, gull.window.overlays.shelves
+    before = work.actor.path.read_bytes()
+    work.go(16.0)
+    gull.settle()
+    gull.click(gull.window.stage, gull.handle("beak"))
+    rig = work.actor.rig
+    seen = drawing_of(rig, rig.control_row["beak"], 0)
+    with Image.open(BytesIO(seen.data)) as own:
+        middle = [
+            half - at for half, at in zip((own.width / 2, own.height / 2), seen.pivot, strict=True)
+        ]
+    leek = tmp_path / "07 Leek.svg"
+    leek.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="90" height="60">'
+        '<rect x="10" y="20" width="60" height="20" fill="#3a7"/></svg>'
+    )
+    picked = [str(leek)]
+    monkeypatch.setattr(
+        "fox_hand.ui.main.puppet_controller.QFileDialog.getOpenFileName",
+        lambda *_: (picked[-1], ""),
+    )
+    shelves.add_button.click()
+    gull.qtbot.waitUntil(lambda: len(shelves.drawings.words) == 6, timeout=LONG)
+    assert shelves.drawings.words[-1] == setting(gull, "beak_drawing") == "Leek"
+    lead = gull.window.stage.lead
+    assert lead is not None and lead[0] == work.actor.rig.control_row["beak"]
+    # middle on middle, pixel on pixel, without the empty room around it
+    rig = work.actor.rig
+    new = drawing_of(rig, rig.control_row["beak"], 5)
+    with Image.open(BytesIO(new.data)) as picture:
+        assert (picture.width, picture.height) == (64, 24)
+    assert new.pixel == pytest.approx(seen.pixel, rel=1e-4)
+    assert [32 - new.pivot[0], 12 - new.pivot[1]] == pytest.approx(middle, abs=0.05)
+    failed = []
+    work.failed.connect(failed.append)
+    picked.append(str(tmp_path / "none.png"))
+    shelves.add_button.click()
+    gull.qtbot.waitUntil(lambda: bool(failed), timeout=LONG)
+    assert failed[0].code == "puppet.no_picture" and len(work.actor.rig.swaps) == len(rig.swaps)
+    work.history.undo()  # that it is shown
+    work.history.undo()
+    gull.qtbot.waitUntil(lambda: work.actor.path.read_bytes() == before, timeout=LONG)
+    gull.qtbot.waitUntil(lambda: len(shelves.drawings.words) == 5, timeout=LONG)

@@ -2,7 +2,7 @@
 Nothing here draws.
 
 - ``anchor``: Anchor, anchor_row
-- ``backdrop``: Placed, depth_of, backdrop_rig, standing_at, filling
+- ``backdrop``: Placed, facing, depth_of, backdrop_rig, standing_at, filling
 - ``camera``: Camera
 - ``render_request``: Quality, Standing, Contour, View, Picture
 - ``true_size``: TrueSize, true_size, at_true_size

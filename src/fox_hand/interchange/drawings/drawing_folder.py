@@ -71,7 +71,7 @@ class _FolderReader:
                 self._notes.append(f"{path.name} is left out: it leads out of the folder.")
             elif path.is_dir():
                 if deep < DEEPEST:
-                    found.append(Group(_name(path.name), self._members(path, deep + 1)))
+                    found.append(Group(drawing_name(path.name), self._members(path, deep + 1)))
             elif path.suffix.lower() in PICTURES:
                 layer = self._layer(path)
                 if layer is not None:
@@ -96,7 +96,7 @@ class _FolderReader:
                 "Choose the folder of one character.",
             )
         self._progress.step(0.0, f"Reading drawings, {self._read} so far")
-        name, source = _name(path.stem), path.relative_to(self._folder).as_posix()
+        name, source = drawing_name(path.stem), path.relative_to(self._folder).as_posix()
         try:
             data = read_file(path, LARGEST_FILE)
             if path.suffix.lower() == ".svg":
@@ -117,7 +117,8 @@ def _order(path: Path) -> tuple[tuple[int, int, str], ...]:
     return tuple((0, int(p), "") if p.isdigit() else (1, 0, p) for p in pieces if p)
 
 
-def _name(stem: str) -> str:
+def drawing_name(stem: str) -> str:
+    """What a file or folder is called without the number that says its order."""
     return NUMBER.sub("", stem).replace("_", " ").strip() or stem
 
 

@@ -3,8 +3,8 @@
 - ``card_rig``: card_rig
 - ``clip_placement``: ClipPlacement, feet_of, remember_feet, ClipPlacements, keyed
 - ``clip_transfer``: ClipFeet, ClipTransfer
-- ``clips``: moving, captured_clip, clip_for, played_clip, clip_on, lost_of_clip, pose_at,
-  mirrored_clip
+- ``clips``: moving, captured_clip, keep_to_view, clip_for, played_clip, clip_on, lost_of_clip,
+  pose_at, mirrored_clip
 - ``face_motion``: FaceMotion, face_motion, moving_settings
 - ``following``: Followed, Newer, frames_of, changed_by_hand, followed, touched
 - ``frame_review``: FrameReview

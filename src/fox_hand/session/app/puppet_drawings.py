@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from psygnal import Signal
@@ -17,11 +18,13 @@ from fox_hand.interchange.puppets.puppet_adding import with_drawing
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.files.atomic import write_atomically
+from fox_hand.library.format.card import CardDrawing
 from fox_hand.library.format.container import read_drawing
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.figures.cast import Cast, Mark, file_mark
 from fox_hand.session.figures.figure import ChangeStep, Figure
 from fox_hand.session.puppets.drawing_cards import already_there, fitted
+from fox_hand.session.puppets.picture_drawing import drawing_from
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import JobRunner
 
@@ -71,15 +74,38 @@ class PuppetDrawings:
             row: the part's control.
             then: is given the part and the number of the drawing, also if it had that before.
         """
+        self._add(entry.name, partial(read_drawing, entry.path), (actor, row), then)
+
+    def add_picture(self, picture: Path, actor: Figure, row: int, number: int, then: Then) -> None:
+        """Give a part of a puppet a picture from a file as one more of its drawings.
+
+        Args:
+            picture: a PNG, WebP or SVG file.
+            actor: the puppet.
+            row: the part's control.
+            number: of the drawing in whose place it lies.
+            then: as of :meth:`add`.
+        """
+        reading = partial(drawing_from, picture, actor.rig, row, number)
+        self._add(picture.name, reading, (actor, row), then)
+
+    def _add(
+        self,
+        name: str,
+        reading: Callable[[], CardDrawing],
+        to: tuple[Figure, int],
+        then: Then,
+    ) -> None:
         if self.busy:
             self.told.emit("A drawing is being added already; wait until it is there.")
             return
+        actor, row = to
         path, rig = actor.path, actor.rig
         control, label = rig.controls[row].name, rig.controls[row].label
 
         def work(progress: Progress) -> _Changed | int:
-            progress.step(0.0, f"Adding {entry.name}")
-            drawing = read_drawing(entry.path)
+            progress.step(0.0, f"Adding {name}")
+            drawing = reading()
             known = already_there(rig, row, drawing)
             if known is not None:
                 return known

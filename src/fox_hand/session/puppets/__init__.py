@@ -6,4 +6,5 @@
 - ``making``: MadePuppet, puppet_of, said_again, drawings_mark, height_of, write_draft, spoken,
   write_puppet
 - ``more_drawings``: add_drawings, add_view
+- ``picture_drawing``: drawing_from
 """

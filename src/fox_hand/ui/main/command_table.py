@@ -172,6 +172,14 @@ def _bringing_in(home: Home) -> list[Command]:
             icon="layers",
         ),
         Command(
+            "part_drawing",
+            "A drawing for the selected part …",
+            home.puppets.ask_picture,
+            group=group,
+            icon="layers",
+            ready=acts,
+        ),
+        Command(
             "expressions",
             "Expressions of this figure's file as cards",
             partial(_expressions, home),

@@ -19,7 +19,7 @@ from fox_hand.ui.widgets.passing_menu import passing_menu
 def main_menu(home: Home) -> None:
     """Bringing in and taking out, libraries, the figure, and what has no place of its own."""
     menu, table = passing_menu(home.window), home.actions_table
-    table.fill(menu, "open_figure", "performance", "drawings", "layers", "take_in")
+    table.fill(menu, "open_figure", "performance", "drawings", "layers", "part_drawing", "take_in")
     home.export.menu(menu.addMenu("Take out"), table)
     table.fill(menu, "", "new_library", "add_library", "charts", "care", "reload")
     table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names", "author")

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtCore import QPoint
+from PySide6.QtWidgets import QFileDialog
 
 from fox_hand.library.format.entry import Entry
-from fox_hand.session.app.swapping import show_drawing
+from fox_hand.session.app.puppet_drawings import Then
+from fox_hand.session.app.swapping import drawing_shown, show_drawing
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.puppets.drawing_cards import own_nodes, part_under
@@ -36,6 +39,7 @@ class PuppetController:
         self._shelves = shelves
         shelves.drawings.menu_asked.connect(self._ask_drawing)
         shelves.views.menu_asked.connect(self._ask_view)
+        shelves.add_button.clicked.connect(self.ask_picture)
         workspace.puppet_drawings.told.connect(notice.tell)
 
     # -- taking ---------------------------------------------------------------------------
@@ -83,15 +87,46 @@ class PuppetController:
 
     def give_to_selected(self, entry: Entry) -> None:
         """The part that was selected last gets the drawing of a card."""
-        actor, rows = self._workspace.actor, self._workspace.selection.rows
-        if actor is None or not actor.rig.flat or not rows or not own_nodes(actor.rig, rows[-1]):
+        actor, row = self._workspace.actor, self._part_at_hand()
+        if actor is None or row is None:
             self._notice.tell("Select the part of a puppet that is to have the drawing first.")
         else:
-            self._give(entry, actor, rows[-1])
+            self._give(entry, actor, row)
+
+    def ask_picture(self) -> None:
+        """Let somebody choose a picture that becomes one more drawing of the part at hand."""
+        actor, row = self._workspace.actor, self._part_at_hand()
+        if actor is None or row is None:
+            self._notice.tell("Select the part of a puppet that is to have the drawing first.")
+            return
+        name, _ = QFileDialog.getOpenFileName(
+            self._stage.window(),
+            f"A drawing for {actor.rig.controls[row].label}",
+            "",
+            "Drawings (*.png *.webp *.svg)",
+        )
+        if name and actor in self._workspace.cast.actors and row < len(actor.rig.controls):
+            swap = actor.rig.swaps.get(row)
+            seen = 0 if swap is None else drawing_shown(self._workspace, swap)
+            self._workspace.keep_mix()
+            self._workspace.puppet_drawings.add_picture(
+                Path(name), actor, row, seen, self._shown_then(actor)
+            )
+
+    def _part_at_hand(self) -> int | None:
+        """The part that was selected last; None if that is none of a puppet."""
+        actor, rows = self._workspace.actor, self._workspace.selection.rows
+        if actor is None or not actor.rig.flat or not rows or not own_nodes(actor.rig, rows[-1]):
+            return None
+        return rows[-1]
 
     def _give(self, entry: Entry, actor: Figure, row: int) -> None:
+        self._workspace.keep_mix()
+        self._workspace.puppet_drawings.add(entry, actor, row, self._shown_then(actor))
+
+    def _shown_then(self, actor: Figure) -> Then:
+        """What is done when a part has a drawing: it shows it."""
         work = self._workspace
-        work.keep_mix()
 
         def then(control: str, number: int) -> None:
             found = actor.rig.control_row.get(control)
@@ -101,7 +136,7 @@ class PuppetController:
             work.selection.set([found])
             show_drawing(work, actor.rig.swaps[found], number)
 
-        work.puppet_drawings.add(entry, actor, row, then)
+        return then
 
     def _part_at(self, actor: Figure, at: QPoint) -> int | None:
         """The part whose handle is near, else whose drawing is there."""

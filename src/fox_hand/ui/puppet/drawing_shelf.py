@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.rig.swaps import Swap
@@ -18,11 +18,12 @@ from fox_hand.ui.puppet.tile_pictures import TilePictures, drawing_views, view_p
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.buttons import Button, Kind
 
 DRAWING, VIEW = 56, 44  # sides of the pictures
 EDGE, TOP = 12, 56  # pixels from the stage's edges
 NARROW = 640  # pixels; on a narrower stage pictures stand on each other
-HEADING = 40  # pixels of a panel besides its pictures
+HEADING = 48  # pixels of a panel besides its pictures
 
 
 class PuppetShelves:
@@ -47,7 +48,15 @@ class PuppetShelves:
         self.title.setProperty("role", "small")
         self.drawings = PartTiles(theme, "Drawings", DRAWING, 2)
         self.drawings.chosen.connect(self.choose)
-        self.drawings_panel = self._panel(self.title, self.drawings)
+        self.add_button = Button(
+            theme,
+            icon="plus",
+            kind=Kind.FLAT,
+            height=24,
+            icon_size=14,
+            tip="Add a drawing from a file to this part",
+        )
+        self.drawings_panel = self._panel(self._head(), self.drawings)
         self._swap: tuple[Rig, Swap] | None = None
         self._viewed: Rig | None = None
         self._new = False  # a puppet has come whose views were not shown before
@@ -55,15 +64,25 @@ class PuppetShelves:
         workspace.selection.changed.connect(self.refresh)
         workspace.capturing.changed.connect(self.refresh)
 
-    def _panel(self, *widgets: QWidget) -> QWidget:
+    def _head(self) -> QHBoxLayout:
+        """Which part it is, and what brings in one more drawing."""
+        row = QHBoxLayout()
+        row.addWidget(self.title, 1)
+        row.addWidget(self.add_button)
+        return row
+
+    def _panel(self, *members: QWidget | QHBoxLayout) -> QWidget:
         panel = QWidget(self._stage)
         panel.setProperty("floating", True)
         panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         column = QVBoxLayout(panel)
         column.setContentsMargins(8, 8, 8, 6)
         column.setSpacing(6)
-        for widget in widgets:
-            column.addWidget(widget)
+        for member in members:
+            if isinstance(member, QWidget):
+                column.addWidget(member)
+            else:
+                column.addLayout(member)
         panel.hide()
         return panel
 
@@ -89,6 +108,7 @@ class PuppetShelves:
         if actor is None or capturing or not actor.rig.flat:
             self.views_panel.hide()
             self.drawings_panel.hide()
+            self._stage.lead = None
             self._swap = self._viewed = None
             return
         self._show_views(actor.rig, actor.view)
@@ -144,9 +164,9 @@ class PuppetShelves:
         top, right = TOP, stage.width() - EDGE
         for panel in (self.views_panel, self.drawings_panel):
             panel.adjustSize()
-            panel.raise_()
         seen = self.views_panel.isVisibleTo(stage)
         reserved = self.views_panel.width() + EDGE if seen and narrow else 0
+        stage.lead = None
         came, stage.right_reserved = reserved > stage.right_reserved, reserved
         if came and self._new and len(self._workspace.cast.actors) == 1:
             stage.frame(None)  # it was framed before there was anything beside it
@@ -154,10 +174,12 @@ class PuppetShelves:
         if seen:
             self.views_panel.move(right - self.views_panel.width(), top)
             top += self.views_panel.height() + EDGE
-        if self.drawings_panel.isVisibleTo(stage):
+        if self._swap is not None and self.drawings_panel.isVisibleTo(stage):
             panel = self.drawings_panel
             left = self._part_at() > stage.width() * (0.4 if narrow else 0.66)
             panel.move(EDGE if left else right - panel.width(), TOP if left else top)
+            stage.lead = self._swap[1].control, panel.geometry()
+        stage.update()
 
     def _part_at(self) -> float:
         """Where the part is whose drawings are shown, pixels from the stage's left edge."""

@@ -14,7 +14,7 @@ onion skin, reference images.
 - ``rotate_gizmo``: RotateGizmo, draw_dial, draw_tag
 - ``stage_bars``: StageBars, EmptyStage
 - ``stage_keys``: stage_keys
-- ``stage_paint``: outline_path, paint_checks, paint_outlines, paint_handles
+- ``stage_paint``: outline_path, paint_checks, paint_lead, paint_outlines, paint_handles
 - ``stage_pictures``: StagePictures
 - ``stage_press``: Handled, pressed, figure_at
 - ``stage_view``: Stage

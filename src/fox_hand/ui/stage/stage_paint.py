@@ -14,6 +14,7 @@ from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, HandleState
 from fox_hand.ui.theme.theme import Theme
 
 CHECK = 12  # pixels of a square where the ground is transparent
+LEAD = 20  # pixels from the ends of a shelf where a line may arrive
 MANY = 6  # selected controls from which on their rings are drawn small
 
 
@@ -36,6 +37,16 @@ def paint_checks(painter: QPainter, theme: Theme, rect: QRect) -> None:
         square.fillRect(at, at, CHECK, CHECK, theme.colour("ink", 0.07))
     square.end()
     painter.drawTiledPixmap(rect, tile)
+
+
+def paint_lead(painter: QPainter, theme: Theme, handle: QPointF, shelf: QRect) -> None:
+    """A line from a part's handle to the nearer edge of the shelf of its drawings, level where
+    that is high enough."""
+    across = shelf.left() if handle.x() < shelf.center().x() else shelf.right()
+    down = min(max(handle.y(), shelf.top() + LEAD), shelf.bottom() - LEAD)
+    for width, token in ((3, "paper"), (1, "ink")):
+        painter.setPen(QPen(theme.colour(token, 0.5 if width > 1 else 1.0), width))
+        painter.drawLine(handle, QPointF(across, down))
 
 
 def paint_outlines(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
@@ -33,7 +33,7 @@ from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, lay_out
 from fox_hand.ui.stage.move_gizmo import MoveGizmo, draw_arrows
 from fox_hand.ui.stage.rotate_gizmo import RotateGizmo, draw_dial
 from fox_hand.ui.stage.stage_keys import stage_keys
-from fox_hand.ui.stage.stage_paint import paint_checks, paint_handles
+from fox_hand.ui.stage.stage_paint import paint_checks, paint_handles, paint_lead
 from fox_hand.ui.stage.stage_pictures import StagePictures
 from fox_hand.ui.stage.stage_press import figure_at, pressed
 from fox_hand.ui.theme.plain_text import plain_tip
@@ -67,6 +67,7 @@ class Stage(QWidget, PartsOwner):
         self.keys = stage_keys(workspace)
         self.handles_on = True
         self.bottom_reserved = 0  # pixels covered by a bar at the lower edge
+        self.lead: tuple[int, QRect] | None = None  # a control, and where its shelf lies
         self.right_reserved = 0  # and by the views of a puppet at the right one
         self._stamps = HandleStamps(theme)
         self.setMouseTracking(True)
@@ -421,4 +422,11 @@ class Stage(QWidget, PartsOwner):
             draw_arrows(painter, self._theme, arrows, arrow)
         if dial is not None:
             draw_dial(painter, self._theme, dial, grip)
+        if self.lead is not None and self.lead[0] < len(layout.points):
+            paint_lead(
+                painter,
+                self._theme,
+                QPointF(*layout.points[self.lead[0], :2].tolist()),
+                self.lead[1],
+            )
         paint_handles(painter, self._stamps, self._workspace, layout, row)

@@ -6,7 +6,7 @@
 - ``guess_rows``: GuessRow, GuessRows
 - ``limit_arc``: LimitArc
 - ``part_images``: PartImage, PartImages
-- ``part_panel``: DrawingButton, PartPanel
+- ``part_panel``: DrawingButton, NameField, PartPanel
 - ``parts_list``: PartsList, draw_within, paint_swaps
 - ``trying``: Trying, angle_about, between
 """
