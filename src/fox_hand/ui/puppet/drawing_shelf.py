@@ -16,12 +16,13 @@ from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.puppet.part_tiles import PartTiles
 from fox_hand.ui.puppet.tile_pictures import TilePictures, drawing_views, view_pictures
 from fox_hand.ui.stage.stage_view import Stage
-from fox_hand.ui.theme.plain_text import Words
+from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 DRAWING, VIEW = 56, 44  # sides of the pictures
 EDGE, TOP = 12, 56  # pixels from the stage's edges
+SHORT = 64  # pixels of a title on a narrow shelf
 NARROW = 640  # pixels; on a narrower stage pictures stand on each other
 HEADING = 48  # pixels of a panel besides its pictures
 
@@ -58,6 +59,7 @@ class PuppetShelves:
         )
         self.drawings_panel = self._panel(self._head(), self.drawings)
         self._swap: tuple[Rig, Swap] | None = None
+        self._said = "", ""  # of which part the drawings are, and which of them is seen
         self._viewed: Rig | None = None
         self._new = False  # a puppet has come whose views were not shown before
         workspace.actor_changed.connect(self._on_actor)
@@ -80,7 +82,7 @@ class PuppetShelves:
         column.setSpacing(6)
         for member in members:
             if isinstance(member, QWidget):
-                column.addWidget(member)
+                column.addWidget(member, 0, Qt.AlignmentFlag.AlignHCenter)
             else:
                 column.addLayout(member)
         panel.hide()
@@ -135,7 +137,7 @@ class PuppetShelves:
             return
         now = drawing_shown(self._workspace, swap)
         label = rig.controls[swap.control].label
-        self.title.setText(f"{label}  {now + 1} of {len(swap.names)}")
+        self._said = label, f"{label}  {now + 1} of {len(swap.names)}"
         new = self._swap is None or self._swap[0] is not rig or self._swap[1] is not swap
         if new:
             self.drawings.words = ()  # the same words may be another part's
@@ -161,6 +163,7 @@ class PuppetShelves:
         self.views.set_columns(1 if narrow else 4)
         single = narrow and self.drawings.height_in(1) + HEADING < room
         self.drawings.set_columns(1 if single else 2)
+        self._entitle(short=single)
         top, right = TOP, stage.width() - EDGE
         for panel in (self.views_panel, self.drawings_panel):
             panel.adjustSize()
@@ -180,6 +183,17 @@ class PuppetShelves:
             panel.move(EDGE if left else right - panel.width(), TOP if left else top)
             stage.lead = self._swap[1].control, panel.geometry()
         stage.update()
+
+    def _entitle(self, *, short: bool) -> None:
+        """Say what is shown, on a narrow shelf the part alone."""
+        part, whole = self._said
+        metrics = self.title.fontMetrics()
+        told = metrics.elidedText(part, Qt.TextElideMode.ElideRight, SHORT) if short else whole
+        self.title.setText(told)
+        self.title.setToolTip(plain_tip(whole))
+        layout = self.drawings_panel.layout()
+        assert layout is not None
+        layout.invalidate()  # a panel that was hidden would be as wide as before
 
     def _part_at(self) -> float:
         """Where the part is whose drawings are shown, pixels from the stage's left edge."""
