@@ -23,6 +23,7 @@ from fox_hand.session.app.swapping import show_drawing
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.puppets.drawing_cards import drawing_of, part_under
 from fox_hand.session.puppets.making import puppet_of, write_puppet
+from tests.conftest import MARROW
 from tests.puppets import as_folder, bird, blob
 
 
@@ -159,6 +160,8 @@ def test_made_anew_from_its_drawings_a_puppet_keeps_what_cards_brought(
     words = ["puppet", "add", str(entry.path), str(fish), "--part"]
     told = CliRunner().invoke(make_app(lambda _: 0), [*words, "gill"])
     assert told.exit_code == 1 and "It has body, fin." in told.stderr
+    told = CliRunner().invoke(make_app(lambda _: 0), [*words[:3], str(MARROW), "--part", "head"])
+    assert told.exit_code == 1 and "not a puppet" in told.stderr
     for expected, part in (("has shout now", "fin"), ("has shout now", "body")):
         told = CliRunner().invoke(make_app(lambda _: 0), [*words, part])
         assert told.exit_code == 0 and expected in told.stderr

@@ -73,6 +73,25 @@ def is_added(node: str) -> bool:
     return ADDED in node
 
 
+def check_puppet(path: Path, rig: Rig) -> None:
+    """Refuse what is no puppet of files that can be added to.
+
+    Args:
+        path: the model file.
+        rig: as it was read from there.
+
+    Raises:
+        FoxHandError: ``puppet.no_puppet``.
+    """
+    if not rig.flat or path.suffix.lower() != ".glb" or not sidecar_path(path).is_file():
+        raise FoxHandError(
+            "puppet.no_puppet",
+            f"{rig.name} is not a puppet whose drawings can be added to.",
+            "Nothing was changed.",
+            "Puppets are made on the Assemble screen or by fox-hand puppet make.",
+        )
+
+
 def with_drawing(path: Path, rig: Rig, row: int, drawing: NewDrawing) -> Added:
     """A puppet's files with one more drawing of a part.
 
@@ -87,13 +106,7 @@ def with_drawing(path: Path, rig: Rig, row: int, drawing: NewDrawing) -> Added:
             files that cannot be added to; else if they cannot be read.
     """
     side = sidecar_path(path)
-    if not rig.flat or path.suffix.lower() != ".glb" or not side.is_file():
-        raise FoxHandError(
-            "puppet.no_puppet",
-            f"{rig.name} is not a puppet whose drawings can be added to.",
-            "Nothing was changed.",
-            "Puppets are made on the Assemble screen or by fox-hand puppet make.",
-        )
+    check_puppet(path, rig)
     notes, file = read_sidecar(side), GltfFile.read(path)
     control = rig.controls[row].name
     swap = rig.swaps.get(row)

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.scratch import scratch_folder
-from fox_hand.interchange.puppets.puppet_adding import is_added, with_drawing
+from fox_hand.interchange.puppets.puppet_adding import check_puppet, is_added, with_drawing
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import read_sidecar, sidecar_path
 from fox_hand.library.files.atomic import write_atomically
@@ -44,6 +44,7 @@ def add_to_files(card: Path, puppet: Path, part: str) -> GivenDrawing:
             or written, which are untouched then.
     """
     drawing, rig = read_drawing(card), read_rig(puppet)
+    check_puppet(puppet, rig)
     row = rig.control_row.get(part)
     if row is None or not own_nodes(rig, row):
         parts = [c.name for n, c in enumerate(rig.controls) if own_nodes(rig, n)]
