@@ -98,6 +98,8 @@ def test_everything_said_is_kept_made_and_found_again(
     assembly.set_side(THING, Side.RIGHT)
     assembly.set_region(THING, Region.TAIL)
     assembly.set_free(THING, True)
+    assembly.set_role(THING, "head")
+    assembly.set_role(head, "head")  # which only one can be
     assembly.set_limits(head, (-0.5, 0.25))
     assembly.set_shown(("", "Beak"), 2)
     assembly.shift(head, 12, 0)
@@ -108,12 +110,18 @@ def test_everything_said_is_kept_made_and_found_again(
     rig = read_rig(out)
     thing, made = rig.controls[rig.control_row["thing"]], rig.controls[rig.control_row["head"]]
     assert (thing.side, thing.region) == (Side.RIGHT, Region.TAIL)
+    assert (thing.role, made.role) == (None, "head")
     assert made.limits[2] == pytest.approx((-0.5, 0.25), abs=1e-4)
     assert rig.settings[rig.setting_row["beak_drawing"]].default == 2
     again = PuppetAssembly.of(assembly.source)
     assert again.puppet.guesses == ()
     assert again.part(head).seen.left == 12 and again.part(("", "Beak")).seen.name == "shut"
     document = json.loads(draft_path(assembly.source).read_text())
+    assert [p["role"] for p in document["parts"] if "role" in p] == ["", "head"]
+    document["parts"][0]["role"] = "antler"
     document["height"] = 0.4
     draft_path(assembly.source).write_text(json.dumps(document))
     assert PuppetAssembly.of(assembly.source).height == 0.4
+    assert any(
+        "antler, which is no role" in n for n in PuppetAssembly.of(assembly.source).puppet.notes
+    )

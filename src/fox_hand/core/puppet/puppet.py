@@ -54,6 +54,7 @@ class PuppetPart:
         lower: the part that makes a limb with it, whose tip a goal pulls; None for no limb.
         moved: how far its drawings lie from where their author put them, canvas pixels.
         label: what it is called where people see it; empty for its name, which stays as drawn.
+        role: VRM 1.0 humanoid bone name; empty for none, None where nobody has said.
     """
 
     name: str
@@ -70,6 +71,7 @@ class PuppetPart:
     lower: str | None = None
     moved: tuple[float, float] = (0.0, 0.0)
     label: str = ""
+    role: str | None = None
 
     @property
     def called(self) -> str:

@@ -18,6 +18,7 @@ from fox_hand.base.inputs import read_file
 from fox_hand.base.published import published
 from fox_hand.base.versions import upgrade
 from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.naming.roles import ALL_ROLES
 from fox_hand.core.puppet.puppet import Aside, Guess, GuessKind, Puppet, PuppetPart
 
 FORMAT = "fox-hand puppet draft"
@@ -31,9 +32,9 @@ class PartNotes(msgspec.Struct, omit_defaults=True):
 
     ``pivot`` is canvas pixels, y downwards, ``moved`` how far its drawings were moved; ``limits``
     are degrees, counterclockwise. An empty ``hangs_on`` makes it the body, an empty ``partner``
-    leaves it alone, an empty ``lower`` makes no limb. ``shown`` is the name of the drawing that is
-    seen at rest, ``called`` what the part is called where people see it. ``guessed`` names what
-    nobody has looked at yet.
+    leaves it alone, an empty ``lower`` makes no limb. ``role`` is a VRM 1.0 humanoid bone name,
+    empty for none. ``shown`` is the name of the drawing that is seen at rest, ``called`` what the
+    part is called where people see it. ``guessed`` names what nobody has looked at yet.
     """
 
     name: str
@@ -50,6 +51,7 @@ class PartNotes(msgspec.Struct, omit_defaults=True):
     moved: tuple[Number, Number] = (0.0, 0.0)
     guessed: list[GuessKind] = []
     called: str = ""
+    role: str | None = None
 
 
 class AsideNotes(msgspec.Struct, omit_defaults=True):
@@ -149,6 +151,7 @@ def _notes(part: PuppetPart, guessed: list[GuessKind]) -> PartNotes:
         part.moved,
         guessed,
         part.label,
+        part.role,
     )
 
 
@@ -167,6 +170,11 @@ def with_notes(puppet: Puppet, notes: PuppetNotes) -> tuple[Puppet, tuple[str, .
     for view, name in said.keys() - known:
         where = f" in {view}" if view else ""
         problems.append(f"The draft speaks of {name}{where}, which is not drawn.")
+    problems += [
+        f"The draft says that {note.name} is a {note.role}, which is no role."
+        for note in notes.parts
+        if note.role not in (None, "", *ALL_ROLES)
+    ]
     parts = [_with(part, said.get((part.view, part.name)), known) for part in puppet.parts]
     found = replace(
         puppet,
@@ -231,6 +239,7 @@ def _with(part: PuppetPart, note: PartNotes | None, known: set[tuple[str, str]])
         lower=there(note.lower, part.lower),
         shown=names.index(note.shown) if note.shown in names else part.shown,
         label=note.called,
+        role=note.role if note.role in ("", *ALL_ROLES) else part.role,
     )
 
 

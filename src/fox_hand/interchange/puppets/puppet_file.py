@@ -316,6 +316,7 @@ def _control(part: PuppetPart, names: PuppetNames) -> ControlNotes:
         label=part.called,
         side=part.side,
         region=part.region,
+        role=part.role,
         order="XYZ",
         channels=channels,
         limits=limits,

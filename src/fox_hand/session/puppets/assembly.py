@@ -172,6 +172,20 @@ class PuppetAssembly:
     def set_region(self, key: Key, region: Region) -> None:
         self._put(replace(self.part(key), region=region))
 
+    def set_role(self, key: Key, role: str | None) -> None:
+        """Which humanoid bone it stands for; another part of its view that stood for it does not
+        any more.
+
+        Args:
+            key: the part.
+            role: VRM 1.0 humanoid bone name; empty for none, None for what its name says.
+        """
+        puppet = self.puppet
+        for part in puppet.of_view(key[0]):
+            if role and part.role == role:
+                puppet = puppet.with_part(replace(part, role=""))
+        self._say(puppet.with_part(replace(puppet.part(key[1], key[0]), role=role)))
+
     def set_free(self, key: Key, free: bool) -> None:
         """Whether it moves off its pivot."""
         self._put(replace(self.part(key), free=free))

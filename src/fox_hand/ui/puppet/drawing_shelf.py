@@ -193,7 +193,8 @@ class PuppetShelves:
         self.title.setToolTip(plain_tip(whole))
         layout = self.drawings_panel.layout()
         assert layout is not None
-        layout.invalidate()  # a panel that was hidden would be as wide as before
+        layout.invalidate()  # also the line within it, or the panel would be as wide as before
+        layout.activate()
 
     def _part_at(self) -> float:
         """Where the part is whose drawings are shown, pixels from the stage's left edge."""

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.naming.roles import ALL_ROLES
 from fox_hand.core.puppet.drawn import PartDrawing
 from fox_hand.core.puppet.puppet import PuppetPart
 from fox_hand.session.puppets.assembly import Key, PuppetAssembly
@@ -32,7 +33,8 @@ from fox_hand.ui.widgets.number_field import NumberField
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 SMALL, WIDE = 60, 64
-ALONE = "none"
+ALONE, AS_NAMED = "none", "as its name says"
+ROLES = (None, "", *ALL_ROLES)
 SIDES = (("left", "L near"), ("right", "R far"), ("centre", "none"))
 
 
@@ -106,7 +108,8 @@ class PartPanel(QWidget):
         self.where.setWordWrap(True)
         self.side = Segments(theme, SIDES, "Side", room=12)
         self.region, self.above, self.partner = QComboBox(), QComboBox(), QComboBox()
-        self.limb = QComboBox()
+        self.limb, self.role = QComboBox(), QComboBox()
+        self.role.setToolTip("Which bone of a figure it stands for; poses of others go by that")
         self.limb.setToolTip("With which part it reaches for a goal at that one's tip")
         self.pivot_x = NumberField("x", -99_999, 99_999, 1.0, "", "Canvas pixels from the left")
         self.pivot_y = NumberField("y", -99_999, 99_999, 1.0, "", "Canvas pixels from the top")
@@ -124,8 +127,10 @@ class PartPanel(QWidget):
 
     def _build(self) -> None:
         self.region.addItems([region.value for region in Region])
+        self.role.addItems([AS_NAMED, ALONE, *ALL_ROLES])
         for box, word in (
             (self.region, "Region"),
+            (self.role, "Role"),
             (self.above, "Hangs on"),
             (self.partner, "Partner"),
             (self.limb, "Limb with"),
@@ -147,6 +152,7 @@ class PartPanel(QWidget):
         content: tuple[tuple[str, QWidget | QHBoxLayout], ...] = (
             ("Side", self.side),
             ("Region", self.region),
+            ("Role", self.role),
             ("Hangs on", self.above),
             ("Partner", self.partner),
             ("Pivot", pivot),
@@ -179,6 +185,7 @@ class PartPanel(QWidget):
     def _connect(self) -> None:
         self.side.chosen.connect(lambda side: self._do("set_side", Side(side)))
         self.region.activated.connect(lambda i: self._do("set_region", list(Region)[i]))
+        self.role.activated.connect(lambda i: self._do("set_role", ROLES[i]))
         self.above.textActivated.connect(self._hang)
         self.partner.textActivated.connect(
             lambda name: self._do("set_partner", None if name == ALONE else name)
@@ -251,6 +258,7 @@ class PartPanel(QWidget):
         self.where.setText(f"{said}. {hanging}." if carried else f"{said}.")
         self.side.set_value(part.side.value)
         self.region.setCurrentIndex(list(Region).index(part.region))
+        self.role.setCurrentIndex(ROLES.index(part.role) if part.role in ROLES else 0)
         _fill(self.above, [n for n in names if n != part.name], part.above or "")
         self.above.setEnabled(part.above is not None)
         self.body.setVisible(part.above is not None)
