@@ -24,6 +24,8 @@ from fox_hand.render.targets import Target, Targets
 GROUND_MIDDLE = (0xEC / 255, 0xE5 / 255, 0xD8 / 255)
 GROUND_EDGE = (0xCD / 255, 0xC2 / 255, 0xB0 / 255)
 RIGS_KEPT = 6  # beyond those that are in the picture
+FINE_FILTER = moderngl.LINEAR_MIPMAP_LINEAR, moderngl.LINEAR  # of drawings
+QUICK_FILTER = moderngl.LINEAR_MIPMAP_NEAREST, moderngl.LINEAR  # half the work where it is much
 Kind = Quality | Literal["sketch", "mask", "depth", "coarse", "flat"]
 WET = 0.25  # smoother things, such as eyes, show what they mirror; that needs every pixel
 # how many drawings are unpacked for a picture; the others are shown by their previews
@@ -284,6 +286,7 @@ class Engine:
         self._context.enable_only(moderngl.DEPTH_TEST | moderngl.BLEND)
         one, rest = moderngl.ONE, moderngl.ONE_MINUS_SRC_ALPHA
         self._context.blend_func = moderngl.SRC_ALPHA, rest, one, rest  # type: ignore[assignment]  # four are taken, too
+        quick = view.quality is Quality.DRAFT
         target.depth_mask = False  # what is in front is drawn later
         self._flat.set_matrix("to_clip", to_clip)
         self._flat.set(picture=1, style=STYLES[view.style])
@@ -292,7 +295,9 @@ class Engine:
             self._unfinished |= not gpu.prepare(seen, UNPACKED[view.quality])
             for batch in seen:
                 self._flat.set(factor=gpu.factor(batch, standing))
-                gpu.texture(batch).use(1)
+                texture = gpu.texture(batch)
+                texture.filter = QUICK_FILTER if quick else FINE_FILTER
+                texture.use(1)
                 array.render(vertices=batch.count, first=batch.first)
         target.depth_mask = True
 

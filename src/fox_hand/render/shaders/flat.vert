@@ -1,5 +1,6 @@
 #version 330
 uniform mat4 to_clip;
+uniform vec4 factor;
 in vec3 in_position;
 in vec2 in_uv;
 in vec4 in_colour;
@@ -8,6 +9,6 @@ out vec4 tint;
 void main()
 {
     uv = in_uv;
-    tint = in_colour;
+    tint = vec4(pow(factor.rgb * in_colour.rgb, vec3(1.0 / 2.2)), factor.a * in_colour.a);
     gl_Position = to_clip * vec4(in_position, 1.0);
 }
