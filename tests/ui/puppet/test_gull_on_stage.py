@@ -19,6 +19,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.session.puppets.drawing_cards import drawing_of
 from fox_hand.session.shots.shot_file import read_shot
 from fox_hand.ui.puppet.ground_popup import GroundPopup, stand_backdrop
+from fox_hand.ui.screens.compare.compare_list import shown_values
 from tests.small_demo import WHOLE
 from tests.ui.conftest import LONG, SHIFT, Hand, OpenWindow, choose
 
@@ -395,3 +396,19 @@ def test_a_picture_from_a_file_becomes_one_more_drawing_of_the_part_at_hand(
     work.history.undo()
     gull.qtbot.waitUntil(lambda: work.actor.path.read_bytes() == before, timeout=LONG)
     gull.qtbot.waitUntil(lambda: len(shelves.drawings.words) == 5, timeout=LONG)
+
+
+def test_two_stances_are_compared_whole_and_their_drawings_by_name(gull: Hand) -> None:
+    window, work = gull.window, gull.workspace
+    entries = {e.name: e for e in work.open_libraries.entries() if e.character == "Gull"}
+    window.screens.show_compare(entries["Squawk"], entries["Peck"])
+    screen = window.screens.compare
+    gull.qtbot.waitUntil(lambda: window.screens.body.currentWidget() is screen, timeout=LONG)
+    texts = {row.label: shown_values(row) for row in screen.list.rows if row.options}
+    assert texts["Beak"] == ["shout", "open"] and texts["Near wing L"] == ["up", "folded"]
+    actor, (width, height) = work.actor, screen.first.room()
+    to_clip = screen._camera.projection(width / height) @ screen._camera.view()
+    for state in screen.comparison.states():
+        points = actor.rig.flesh(actor.standing_in(state).at)
+        clip = np.hstack([points, np.ones((len(points), 1))]) @ to_clip.T
+        assert np.abs(clip[:, :2] / clip[:, 3:]).max() < 1.0  # nothing is cut off

@@ -8,6 +8,7 @@ from typing import TypeVar
 
 from psygnal import Signal
 
+from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import Origin
@@ -148,23 +149,33 @@ class ApplyController:
 
         def make(actor: Figure) -> tuple[Card, Clip, ClipFeet | None]:
             card = read_card(entry.path)[0]
-            clip, feet = played_clip(entry, card, actor, self._mix_commands.fits, told)
-            keep_to_view(entry, clip, actor)
-            return card, clip, feet
+            return card, *played_clip(entry, card, actor, self._mix_commands.fits, told)
 
         def lay(ready: tuple[Card, Clip, ClipFeet | None]) -> None:
-            self.lay_clip(entry, *ready)
-            _follow(then)
+            if self.lay_clip(entry, *ready):
+                _follow(then)
 
         self._ready(make, lay)
 
-    def lay_clip(self, entry: Entry, card: Card, clip: Clip, feet: ClipFeet | None = None) -> None:
-        """Lay in what a card's clip, or a part of it, is on who acts."""
+    def lay_clip(self, entry: Entry, card: Card, clip: Clip, feet: ClipFeet | None = None) -> bool:
+        """Lay in what a card's clip, or a part of it, is on who acts.
+
+        Returns:
+            whether it was; clips of a view that is not seen are not, and it says so.
+        """
+        actor = self._cast.acting
+        try:
+            if actor is not None:
+                keep_to_view(entry, clip, actor)
+        except FoxHandError as error:
+            self.failed.emit(error)
+            return False
         self._mix_commands.keep()
         self._mix_commands.beginning.emit()
         self._placements.keep()
         self._placements.begin(clip, Origin(card.identity, card.name, card.revision), feet)
         self._open_libraries.personal.put_on(entry.identity)
+        return True
 
     def add(self, entry: Entry) -> None:
         """Add a card to what is being put on, or take it out of it."""

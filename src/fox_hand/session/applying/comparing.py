@@ -73,6 +73,7 @@ class Row:
         low, high: ends of the bar.
         size: for sorting: a quarter turn, 20 cm and a whole unit count alike.
         region: where it belongs.
+        options: of a choice the words for its values.
     """
 
     key: tuple[DifferingPart, int]
@@ -85,6 +86,7 @@ class Row:
     high: float
     size: float
     region: Region
+    options: tuple[str, ...] = ()
 
 
 def of_card(rig: Rig, ready: Mixed, words: str) -> Compared:
@@ -329,7 +331,8 @@ class Comparison:
         if change > VALUE:
             ends = min(setting.minimum, *values), max(setting.maximum, *values)
             size = change / max(setting.maximum - setting.minimum, 1e-9)
-            yield self._row(DifferingPart.SETTING, row, setting.words, values, "", ends, size)
+            made = self._row(DifferingPart.SETTING, row, setting.words, values, "", ends, size)
+            yield replace(made, options=setting.options)
 
     def _row(
         self,

@@ -40,7 +40,7 @@ class CompareList(PaintedList):
         self._comparison, self.rows = comparison, rows
         said = [
             PaintedRow(
-                f"{row.label} {row.word}: {' and '.join(_texts(row))}",
+                f"{row.label} {row.word}: {' and '.join(shown_values(row))}",
                 ROW,
                 checked=row.key in comparison.chosen,
             )
@@ -107,14 +107,17 @@ class CompareList(PaintedList):
 
     def _paint_values(self, painter: QPainter, y: int, row: Row) -> None:
         theme = self._theme
-        texts = _texts(row)
+        texts = shown_values(row)
         right = self._right()
         left_box = QRectF(FIRST - 8, y, 60, ROW)
         right_box = QRectF(right - 56, y, 56, ROW)
         align = MIDDLE | Qt.AlignmentFlag.AlignRight
         painter.setPen(theme.colour("text"))
-        painter.drawText(left_box, align, texts[0])
-        painter.drawText(right_box, align, texts[1])
+        for box, text in ((left_box, texts[0]), (right_box, texts[1])):
+            short = painter.fontMetrics().elidedText(
+                text, Qt.TextElideMode.ElideRight, int(box.width())
+            )
+            painter.drawText(box, align, short)
         start, end = FIRST + 64, right - 68
         span = max(row.high - row.low, 1e-9)
 
@@ -135,7 +138,10 @@ class CompareList(PaintedList):
         painter.drawEllipse(QPointF(b, middle), 5, 5)
 
 
-def _texts(row: Row) -> list[str]:
+def shown_values(row: Row) -> list[str]:
     """Both values as they are shown."""
+    if row.options:
+        last = len(row.options) - 1
+        return [row.options[min(max(round(v), 0), last)] for v in (row.first, row.second)]
     digits = 2 if row.key[0] in (DifferingPart.SETTING, DifferingPart.SCALE) else 1
     return [f"{v + 0.0:.{digits}f}{row.unit}" for v in (row.first, row.second)]

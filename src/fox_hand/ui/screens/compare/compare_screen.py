@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import partial
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
@@ -20,6 +21,7 @@ from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
+from fox_hand.core.view.usual_views import seen_from
 from fox_hand.session.app.needs import Posing
 from fox_hand.session.applying.comparing import Compared, Comparison, DifferingPart, Row
 from fox_hand.session.capturing.card_framing import frame_of_card
@@ -262,16 +264,21 @@ class CompareScreen(QWidget):
             return
         actor = comparison.actor
         ready = comparison.first.ready or comparison.second.ready
-        if ready is not None and ready.card.frame is not None and ready.original is None:
-            worn = comparison.states()[0 if comparison.first.ready is ready else 1]
-            self._camera = frame_of_card(actor, ready.card, actor.standing_in(worn))
+        flat, states = actor.rig.flat, comparison.states()
+        fits = ready is not None and ready.original is None and not flat
+        if fits and ready is not None and ready.card.frame is not None:
+            stands = states[0 if comparison.first.ready is ready else 1]
+            self._camera = frame_of_card(actor, ready.card, actor.standing_in(stands))
             return
         rows = sorted(comparison.shared.channels)
         nodes = actor.flesh_nodes(rows) if rows else None
         width, height = self.first.room()
-        points = actor.rig.flesh(actor.standing_in(comparison.states()[1]).at, nodes, every=3)
-        camera = Camera(yaw=actor.rig.body.heading + 0.3, pitch=0.04)
-        self._camera = camera.framing(points, width / height, 1.2)
+        # parts of puppets go anywhere on their paper: both are to be seen whole
+        worn = states if flat else states[1:]
+        every = 1 if flat else 3
+        points = [actor.rig.flesh(actor.standing_in(s).at, nodes, every=every) for s in worn]
+        camera = seen_from(actor.rig, 0.3, 0.04)
+        self._camera = camera.framing(np.concatenate(points), width / height, 1.2)
 
     def _refresh(self) -> None:
         comparison = self.comparison
