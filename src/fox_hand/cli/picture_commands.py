@@ -15,6 +15,7 @@ from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
     from fox_hand.core.view.render_request import Standing
+    from fox_hand.render.engine import Engine
 
 ORA = ".ora"
 
@@ -74,7 +75,6 @@ def render(
     from fox_hand.base.outputs import keep_inputs
     from fox_hand.library.format.thumb import png
     from fox_hand.render.engine import Engine
-    from fox_hand.session.exporting.layers_export import write_layers
     from fox_hand.session.exporting.motion_export import keep_what_is_open
     from fox_hand.session.exporting.picture_export import PictureSequence, views, write_drawn
 
@@ -82,10 +82,7 @@ def render(
     drawn = talk.or_exit(lambda: _drawn(what, rig))
     first, last = drawn.span
     if frames or frame is not None:
-        chosen = _span(frames) if frames else (frame or first, frame or first)
-        if not first <= chosen[0] <= chosen[1] <= last:
-            raise typer.BadParameter(f"{what.name} has the frames {first} to {last}")
-        first, last = chosen
+        first, last = _chosen(frames, frame, drawn, what.name)
     elif turntable or out.suffix in (".png", ORA) or out == STDIO:
         last = first
     sequence = PictureSequence(
@@ -106,19 +103,33 @@ def render(
         talk.end_with(drawn.notes)
         return
     if out.suffix == ORA:
-        with talk.progress() as work:
-            who = talk.or_exit(lambda: _puppet(drawn.standing(float(first))))
-            made = talk.or_exit(
-                lambda: write_layers(out, who, lambda v: engine.draw(v).pixels, work)
-            )
-        talk.fact(f"{out}\t{made} layers")
-        talk.end_with(drawn.notes)
+        _layers(talk, drawn, first, out, engine)
         return
     with talk.progress() as work:
         count = talk.or_exit(
             lambda: write_drawn(out, sequence, lambda v: engine.draw(v).pixels, work)
         )
     talk.fact(f"{out}\t{count} pictures" if count > 1 else str(out))
+    talk.end_with(drawn.notes)
+
+
+def _chosen(frames: str, frame: int | None, drawn: _Drawn, name: str) -> tuple[int, int]:
+    """The first and the last frame that are asked for."""
+    first, last = drawn.span
+    chosen = _span(frames) if frames else (frame or first, frame or first)
+    if not first <= chosen[0] <= chosen[1] <= last:
+        raise typer.BadParameter(f"{name} has the frames {first} to {last}")
+    return chosen
+
+
+def _layers(talk: Talk, drawn: _Drawn, frame: int, out: Path, engine: Engine) -> None:
+    """A puppet's seen view as a file of layers."""
+    from fox_hand.session.exporting.layers_export import write_layers
+
+    with talk.progress() as work:
+        who = talk.or_exit(lambda: _puppet(drawn.standing(float(frame))))
+        made = talk.or_exit(lambda: write_layers(out, who, lambda v: engine.draw(v).pixels, work))
+    talk.fact(f"{out}\t{made} layers")
     talk.end_with(drawn.notes)
 
 

@@ -157,6 +157,32 @@ def _bringing_in(home: Home) -> list[Command]:
             icon="film",
             ready=acts,
         ),
+        *_bringing_drawings(home),
+        Command(
+            "expressions",
+            "Expressions of this figure's file as cards",
+            partial(_expressions, home),
+            group=group,
+            icon="smile",
+            more="VRM",
+            ready=acts,
+        ),
+        Command(
+            "demo_performance",
+            "The demo's performance",
+            partial(home.performances.open, performance),
+            group=group,
+            icon="film",
+            ready=there,
+        ),
+        Command("take_in", "Take in a pack …", out.ask_pack, group=group, icon="archive"),
+        *_taking_out(home),
+    ]
+
+
+def _bringing_drawings(home: Home) -> list[Command]:
+    group = "Bring in and take out"
+    return [
         Command(
             "drawings",
             "Puppet from a folder of drawings …",
@@ -177,27 +203,8 @@ def _bringing_in(home: Home) -> list[Command]:
             home.puppets.ask_picture,
             group=group,
             icon="layers",
-            ready=acts,
+            ready=_acts(home),
         ),
-        Command(
-            "expressions",
-            "Expressions of this figure's file as cards",
-            partial(_expressions, home),
-            group=group,
-            icon="smile",
-            more="VRM",
-            ready=acts,
-        ),
-        Command(
-            "demo_performance",
-            "The demo's performance",
-            partial(home.performances.open, performance),
-            group=group,
-            icon="film",
-            ready=there,
-        ),
-        Command("take_in", "Take in a pack …", out.ask_pack, group=group, icon="archive"),
-        *_taking_out(home),
     ]
 
 

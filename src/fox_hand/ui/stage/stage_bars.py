@@ -60,14 +60,8 @@ class StageBars:
             button.setChecked(on)
             button.clicked.connect(self._switched)
             row.addWidget(button)
-        self.ground = Button(
-            theme,
-            icon="images",
-            kind=Kind.FLAT,
-            height=24,
-            icon_size=14,
-            tip="Ground and backdrops",
-        )
+        tip = "Ground and backdrops"
+        self.ground = Button(theme, icon="images", kind=Kind.FLAT, height=24, icon_size=14, tip=tip)
         row.addWidget(self.ground)
         self.right = self._panel()
         row = QHBoxLayout(self.right)

@@ -33,14 +33,12 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     usable, acting = entry.readable, home.workspace.actor is not None
     clip = entry.kind == "clip"
     word = "Lay in" if clip else "Put on"
-    menu.addAction(word, lambda: home.workspace.applying.put_on(entry)).setEnabled(
-        usable and acting
-    )
+    put_on = menu.addAction(word, lambda: home.workspace.applying.put_on(entry))
+    put_on.setEnabled(usable and acting)
     if entry.kind == "drawing":
-        give = menu.addAction(
-            "Give its drawing to the selected part", partial(home.puppets.give_to_selected, entry)
-        )
-        give.setEnabled(usable and acting)
+        give = partial(home.puppets.give_to_selected, entry)
+        action = menu.addAction("Give its drawing to the selected part", give)
+        action.setEnabled(usable and acting)
     menu.addAction("Compare with the figure", lambda: home.screens.show_compare(entry)).setEnabled(
         usable and acting
     )
@@ -53,9 +51,8 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
             run = partial(home.cards.show_alike, entry, regions, f"its {word}")
             inner.addAction(word.capitalize(), run)
     menu.addAction("Fit …", lambda: home.screens.show_fit(entry)).setEnabled(usable and acting)
-    menu.addAction("Select its controls", lambda: home.cards.select_card(entry)).setEnabled(
-        usable and acting
-    )
+    select = menu.addAction("Select its controls", lambda: home.cards.select_card(entry))
+    select.setEnabled(usable and acting)
     what = "Store these frames over it …" if clip else "Store the figure over it …"
     menu.addAction(what, lambda: _store_over(home, entry)).setEnabled(
         usable and acting and not entry.locked
