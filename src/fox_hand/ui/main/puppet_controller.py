@@ -99,13 +99,16 @@ class PuppetController:
         if actor is None or row is None:
             self._notice.tell("Select the part of a puppet that is to have the drawing first.")
             return
+        part = actor.rig.controls[row]
         name, _ = QFileDialog.getOpenFileName(
             self._stage.window(),
-            f"A drawing for {actor.rig.controls[row].label}",
+            f"A drawing for {part.label}",
             "",
             "Drawings (*.png *.webp *.svg)",
         )
-        if name and actor in self._workspace.cast.actors and row < len(actor.rig.controls):
+        now = actor.rig.control_row.get(part.name)  # the file may have been read again meanwhile
+        if name and actor in self._workspace.cast.actors and now is not None:
+            row = now
             swap = actor.rig.swaps.get(row)
             seen = 0 if swap is None else drawing_shown(self._workspace, swap)
             self._workspace.keep_mix()
