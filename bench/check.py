@@ -27,18 +27,23 @@ os.environ["OPENBLAS_NUM_THREADS"] = (
 )
 
 import numpy as np
+from PIL import Image, ImageDraw
 
 from fox_hand.core.kinematics.skinning import skinned
 from fox_hand.core.maths.rotations import from_vector
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.blend import blend
 from fox_hand.core.pose.pose import bind
+from fox_hand.core.puppet.drawn import PartDrawing, png
+from fox_hand.core.puppet.puppet import Puppet, PuppetPart
 from fox_hand.core.retarget.retarget import FitOptions, fit
 from fox_hand.core.retarget.transfer import follow
+from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Quality, Standing, View
 from fox_hand.demo.demo_project import demo_performance, shipped
 from fox_hand.interchange.motions import read_performance
+from fox_hand.interchange.puppets.puppet_file import puppet_files
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
@@ -229,8 +234,37 @@ def drawing(figure: Figure) -> Iterator[tuple[str, float]]:
             "a fine picture, to a draft",
             ratio(picture(320, Quality.FULL), quick, time.perf_counter),
         )
+        with tempfile.TemporaryDirectory() as folder:
+            heap = Standing(rig := heaped(Path(folder)), rig.evaluate(rig.rest))
+        over = Camera().framing(rig.flesh(heap.at), 1.0, 1.05)
+        yield (
+            "60 drawings over each other, to a draft",
+            ratio(
+                lambda: renderer.picture(View((heap,), over, 320, 320, Quality.DRAFT)),
+                quick,
+                time.perf_counter,
+            ),
+        )
     finally:
         renderer.stop()
+
+
+def heaped(folder: Path) -> Rig:
+    """A puppet of 60 parts whose drawings all cover the canvas: dots on a ground with holes."""
+    side, random = 512, np.random.default_rng(1)
+    parts = []
+    for number in range(60):
+        picture = Image.new("RGBA", (side, side))
+        pen = ImageDraw.Draw(picture)
+        for x, y, reach in random.integers((40, 40, 10), (side - 40, side - 40, 100), (40, 3)):
+            pen.ellipse((x - reach, y - reach, x + reach, y + reach), (4 * number, 90, 120, 255))
+        one = PartDrawing("d", png(np.asarray(picture)), side, side)
+        above = f"p{(number - 1) // 3}" if number else None
+        parts.append(PuppetPart(f"p{number}", (one,), above=above, pivot=(256.0, 256.0)))
+    binary, sidecar = puppet_files(Puppet("Heap", side, side, tuple(parts)))
+    (folder / "heap.glb").write_bytes(binary)
+    (folder / "heap.foxrig.json").write_bytes(sidecar)
+    return read_rig(folder / "heap.glb")
 
 
 def measured() -> dict[str, float]:

@@ -93,6 +93,36 @@ def test_a_puppet_looks_as_its_drawings_laid_over_each_other(
         assert apart.max() <= 2, (word, apart.max())
 
 
+def heap() -> dict[str, Image.Image]:
+    """Thirty drawings that cover each other: some whole, some shine through, some have holes."""
+    drawings: dict[str, Image.Image] = {}
+    for number in range(30):
+        picture = blob(
+            200, 150, 392 - 5 * number % 70, 292 - 7 * number % 90, f"#{number * 8:02x}9060"
+        )
+        alpha = np.array(picture.getchannel("A"))
+        if number % 3 == 1:
+            alpha = (alpha * 0.6).astype(np.uint8)
+        alpha[40 + 4 * number : 90 + 4 * number, 30 + 9 * number : 80 + 9 * number] = 0
+        picture.putalpha(Image.fromarray(alpha))
+        drawings[f"Part {number:02}"] = picture
+    return drawings
+
+
+@pytest.mark.parametrize("quality", [Quality.FULL, Quality.DRAFT])
+def test_many_over_each_other_look_as_laid_one_by_one(
+    renderer: Renderer, tmp_path: Path, quality: Quality
+) -> None:
+    drawings = heap()
+    puppet = Puppet(tmp_path, drawings)
+    apart = np.abs(puppet.picture(renderer, quality) - seen(drawings))
+    assert apart.max() <= 3  # each of the thirty rounds
+    faded = puppet.picture(renderer, quality, part_00_opacity=0.5)
+    first = drawings["Part 00"]
+    first.putalpha(first.getchannel("A").point(lambda a: a // 2))
+    assert np.abs(faded - seen(drawings)).max() <= 3
+
+
 def test_what_is_brought_to_the_front_covers_the_others(renderer: Renderer, tmp_path: Path) -> None:
     drawings = {
         "Near wing": blob(200, 170, 110, 50, "#0000ff"),

@@ -18,6 +18,7 @@ from fox_hand.render.gpu_rig import Batch, GpuRig, Slot
 from fox_hand.render.ink import ink_drawing
 from fox_hand.render.light import Room, room_of
 from fox_hand.render.no_memory import OPENGL_WORD, no_memory
+from fox_hand.render.overlay import OverlaidDrawing, Overlay
 from fox_hand.render.programs import Content, ShaderProgram
 from fox_hand.render.targets import Target, Targets
 
@@ -61,6 +62,7 @@ class Engine:
         self._floors[Quality.CARD] = self._floors[Quality.DRAFT]
         self._depth, self._mask = program("depth"), program("mask")
         self._flat = program("flat")
+        self._overlay = Overlay(context, self._flat)
         self._unfinished = False  # drawings are shown by their previews
         self._ground = program("ground")
         square = context.buffer(np.array([-1, -1, 1, -1, -1, 1, 1, 1], "f4").tobytes())
@@ -273,9 +275,12 @@ class Engine:
 
     def _draw_flat(self, view: View, placed: list[tuple[Standing, Slot]], to_clip: Array) -> None:
         """Drawings over all that is solid, who is farther away first."""
-        eye, found = view.camera.eye, list[tuple[float, Standing, Slot, list[Batch]]]()
+        eye, found = (
+            view.camera.eye,
+            list[tuple[float, Standing, Slot, list[tuple[Batch, float]]]](),
+        )
         for standing, slot in placed:
-            seen = self._gpu(standing.rig).drawings(standing, eye)
+            seen = self._gpu(standing.rig).seen_drawings(standing, eye, to_clip)
             if seen:
                 root = standing.at.palette[:, :3, 3].mean(0)
                 found.append((float(to_clip[3, :3] @ root), standing, slot, seen))
@@ -283,23 +288,23 @@ class Engine:
             return
         target = self._context.fbo
         assert isinstance(target, moderngl.Framebuffer)
-        self._context.enable_only(moderngl.DEPTH_TEST | moderngl.BLEND)
-        one, rest = moderngl.ONE, moderngl.ONE_MINUS_SRC_ALPHA
-        self._context.blend_func = moderngl.SRC_ALPHA, rest, one, rest  # type: ignore[assignment]  # four are taken, too
         quick = view.quality is Quality.DRAFT
-        target.depth_mask = False  # what is in front is drawn later
-        self._flat.set_matrix("to_clip", to_clip)
-        self._flat.set(picture=1, style=STYLES[view.style])
+        layers = list[OverlaidDrawing]()
         for _, standing, slot, seen in sorted(found, key=lambda one: -one[0]):
             gpu, array = self._gpu(standing.rig), self._array(standing.rig, "flat", slot)
-            self._unfinished |= not gpu.prepare(seen, UNPACKED[view.quality])
-            for batch in seen:
-                self._flat.set(factor=gpu.factor(batch, standing))
-                texture = gpu.texture(batch)
+            self._unfinished |= not gpu.prepare(
+                [batch for batch, _ in seen], UNPACKED[view.quality]
+            )
+            for batch, share in seen:
+                texture, factor = gpu.texture(batch), gpu.factor(batch, standing)
                 texture.filter = QUICK_FILTER if quick else FINE_FILTER
-                texture.use(1)
-                array.render(vertices=batch.count, first=batch.first)
-        target.depth_mask = True
+                layers.append(
+                    OverlaidDrawing(array, batch.count, batch.first, texture, factor, share)
+                )
+        self._flat.set_matrix("to_clip", to_clip)
+        self._flat.set(picture=1, style=STYLES[view.style])
+        alone = not any(self._gpu(standing.rig).solid for standing, _ in placed)
+        self._overlay.paint(layers, target, alone)
 
     def _draw_depth(self, placed: list[tuple[Standing, Slot]], to_clip: Array) -> None:
         """How far away everything is, first: shading, which is dear with four points to a pixel,

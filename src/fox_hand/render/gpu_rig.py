@@ -13,13 +13,13 @@ from fox_hand.core.model.mesh import Material, MeshPart
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Standing
 from fox_hand.render.drawing_textures import DrawingTextures
+from fox_hand.render.drawn_parts import DrawnParts
 from fox_hand.render.programs import ShaderProgram
 
 F4 = npt.NDArray[np.float32]
 INFLUENCES = 8
 COARSE = 40  # cells along the longest side of what casts shadows while something moves
 Slot = int
-SEEN = 0.01  # scale from which on a drawing is seen
 FEW = 4000  # triangles that are not worth thinning out
 
 
@@ -50,7 +50,11 @@ class _Skin:
 
 
 class GpuRig:
-    """Buffers of one rig. All methods run on the thread that owns the context."""
+    """Buffers of one rig. All methods run on the thread that owns the context.
+
+    Attributes:
+        solid: what is no drawing.
+    """
 
     def __init__(self, context: moderngl.Context, rig: Rig, skinning: ShaderProgram) -> None:
         self._context, self._rig = context, rig
@@ -79,6 +83,9 @@ class GpuRig:
         look = [np.concatenate([p.uv, p.colours], 1) for p in rig.parts]
         self.look = context.buffer(_bytes(_stacked(look, 6)))
         self.indices, self.batches = self._index()
+        self.solid = [batch for batch in self.batches if not batch.material.flat]
+        flat = self.batches[len(self.solid) :]  # see above: they come last
+        self._drawn = DrawnParts([rig.parts[batch.part] for batch in flat])
         self.coarse = context.buffer(self._coarse().tobytes() or b"\0" * 4)
 
     def _float_texture(self, width: int, height: int, components: int) -> moderngl.Texture:
@@ -145,41 +152,31 @@ class GpuRig:
         return texture
 
     @property
-    def solid(self) -> list[Batch]:
-        """What is no drawing."""
-        return [batch for batch in self.batches if not batch.material.flat]
-
-    @property
     def solid_count(self) -> int:
         """How many indices, from the first on, are of what is no drawing."""
         return sum(batch.count for batch in self.solid)
 
-    def drawings(self, standing: Standing, eye: Array | None = None) -> list[Batch]:
-        """The drawings that are seen in a pose.
+    def drawings(self, standing: Standing) -> list[Batch]:
+        """The drawings that are seen in a pose; see :meth:`DrawnParts.seen`."""
+        return [
+            self.batches[len(self.solid) + row] for row in self._drawn.seen(standing.at.palette)
+        ]
+
+    def seen_drawings(
+        self, standing: Standing, eye: Array, to_clip: Array
+    ) -> list[tuple[Batch, float]]:
+        """The drawings that are seen, the farthest first, each with how much of the picture its
+        frame takes up, 0 to 1.
 
         Args:
             standing: the pose.
-            eye: from where, ``(3,)`` metres; what is farther away comes first. Drawings of a
-                puppet lie one before the other in parallel planes, so what counts is how far
-                before the others they lie, not how far away their middles are.
+            eye: from where, ``(3,)`` metres.
+            to_clip: ``(4, 4)``.
         """
-        found: list[tuple[Batch, Array, Array]] = []
-        for batch in self.batches:
-            if not batch.material.flat:
-                continue
-            part = self._rig.parts[batch.part]
-            matrix = standing.at.palette[part.joints[0, 0]]
-            if np.abs(matrix[:3, :3]).max() < SEEN:
-                continue  # another drawing of the part is seen
-            middle = part.positions.mean(0, dtype=np.float64)
-            place = matrix[:3, :3] @ middle + matrix[:3, 3]
-            found.append((batch, place, matrix[:3, :3] @ part.normals[0].astype(np.float64)))
-        if eye is None or not found:
-            return [batch for batch, _, _ in found]
-        ahead = found[0][2] / max(float(np.linalg.norm(found[0][2])), 1e-12)
-        if ahead @ (eye - found[0][1]) < 0:
-            ahead = -ahead  # seen from behind
-        return [one[0] for one in sorted(found, key=lambda one: float(ahead @ one[1]))]
+        rows = self._drawn.seen(standing.at.palette, eye)
+        shares = self._drawn.shares(rows, standing.at.palette, to_clip)
+        first = len(self.solid)
+        return [(self.batches[first + r], float(s)) for r, s in zip(rows, shares, strict=True)]
 
     def skinned(self, slot: Slot) -> moderngl.Buffer:
         """Positions, normals and marks of one copy: 3, 3 and 1 numbers a vertex."""

@@ -57,8 +57,8 @@ class DrivenNodes:
         starts, lengths, slopes: of the segments, ``(D, P, 1)``; unused ones have no length.
         first: outputs before the first segment, ``(D, 1)``.
         times: rows of the settings that multiply, and which drives they belong to.
-        moves, turns: which drive adds to which channel of which node, ``(K * 3, D)``.
-        scales: drives that multiply a scale: drive, slot of the node, axis.
+        moves, turns, scales: drives that add to a place, add to a turn and multiply a scale, each
+            ``(3, Z)``: drive, slot of the node, axis.
     """
 
     nodes: Index
@@ -68,9 +68,9 @@ class DrivenNodes:
     slopes: Array
     first: Array
     times: tuple[Index, Index]
-    moves: Array
-    turns: Array
-    scales: tuple[tuple[int, int, int], ...]
+    moves: Index
+    turns: Index
+    scales: Index
 
     @staticmethod
     def of(drives: Sequence[Drive]) -> DrivenNodes:
@@ -79,14 +79,15 @@ class DrivenNodes:
         slot = {node: i for i, node in enumerate(dict.fromkeys(d.target for d in onto))}
         most = max((len(d.points) for d in onto), default=1)
         starts, lengths, slopes = (np.zeros((len(onto), max(most - 1, 1), 1)) for _ in range(3))
-        moves, turns = np.zeros((len(slot) * 3, len(onto))), np.zeros((len(slot) * 3, len(onto)))
         for row, drive in enumerate(onto):
             for k, ((x0, y0), (x1, y1)) in enumerate(pairwise(drive.points)):
                 starts[row, k], lengths[row, k] = x0, x1 - x0
                 slopes[row, k] = (y1 - y0) / (x1 - x0)
-            onto_channel = moves if drive.kind is DrivenKind.MOVE else turns
-            if drive.kind is not DrivenKind.SCALE:
-                onto_channel[slot[drive.target] * 3 + drive.axis, row] = 1.0
+
+        def of_kind(kind: DrivenKind) -> Index:
+            rows = [(r, slot[d.target], d.axis) for r, d in enumerate(onto) if d.kind is kind]
+            return np.array(rows, dtype=np.intp).reshape(-1, 3).T
+
         multiplied = [(row, d.times) for row, d in enumerate(onto) if d.times is not None]
         return DrivenNodes(
             np.array(list(slot), dtype=np.intp),
@@ -99,13 +100,9 @@ class DrivenNodes:
                 np.array([t for _, t in multiplied], dtype=np.intp),
                 np.array([row for row, _ in multiplied], dtype=np.intp),
             ),
-            moves,
-            turns,
-            tuple(
-                (row, slot[d.target], d.axis)
-                for row, d in enumerate(onto)
-                if d.kind is DrivenKind.SCALE
-            ),
+            of_kind(DrivenKind.MOVE),
+            of_kind(DrivenKind.TURN),
+            of_kind(DrivenKind.SCALE),
         )
 
     def values(self, settings: Array) -> tuple[Array, Array, Array | None]:
@@ -121,10 +118,12 @@ class DrivenNodes:
         if len(rows):
             given[at] *= settings[rows]
         shape = (len(self.nodes), 3, count)
-        move, turn = (self.moves @ given).reshape(shape), (self.turns @ given).reshape(shape)
-        if not self.scales:
+        move, turn = np.zeros(shape), np.zeros(shape)
+        for onto, (row, slot, axis) in ((move, self.moves), (turn, self.turns)):
+            np.add.at(onto, (slot, axis), given[row])
+        if not self.scales.size:
             return move, turn, None
         scale = np.ones(shape)
-        for row, slot, axis in self.scales:
-            scale[slot, axis] *= given[row]
+        row, slot, axis = self.scales
+        np.multiply.at(scale, (slot, axis), given[row])
         return move, turn, scale
