@@ -101,9 +101,12 @@ def test_a_view_is_kept_gone_to_and_forgotten(hand: Hand, monkeypatch: pytest.Mo
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("From the rail", True))
     hand.click(button, button.rect().center())
     choose(hand.window, "Keep this view")
+    assert button.text() == "From the rail"
     stage.set_camera(stage.camera.orbit(-1.0, -0.2))
+    assert button.text() == "View"  # it is not that one any more
     hand.click(button, button.rect().center())
     choose(hand.window, "From the rail")
+    assert button.text() == "From the rail"
     assert stage.camera.yaw == pytest.approx(there.yaw)
     assert np.allclose(stage.camera.target, there.target)
     hand.click(button, button.rect().center())

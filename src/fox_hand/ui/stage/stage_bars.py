@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
 
+from fox_hand.core.view.camera import Camera
 from fox_hand.session.app.needs import Posing
 from fox_hand.ui.picker.close_ups import parts_of
 from fox_hand.ui.stage.stage_view import Stage
@@ -71,6 +72,8 @@ class StageBars:
         )
         self.view.clicked.connect(self._show_views)
         row.addWidget(self.view)
+        self._seen_from: Camera | None = None  # the view that the button names
+        stage.camera_changed.connect(self._moved_on)
         self._busy = Words("", stage)
         self._busy.setStyleSheet(
             f"background: {theme.tokens.panel}; border-radius: 8px; padding: 8px 12px;"
@@ -137,8 +140,7 @@ class StageBars:
             x, y, z = np.asarray(self._stage.camera.target) - actor.ground
             camera = replace(self._stage.camera, target=(float(x), float(y), float(z)))
             self._workspace.keep_view(name, camera)
-            self.view.setText(name)
-            self.place()
+            self._say_view(name)
 
     def go_to_kept(self, name: str) -> None:
         """Look from a view that was kept."""
@@ -148,8 +150,7 @@ class StageBars:
         camera = actor.views[name]
         x, y, z = np.asarray(camera.target) + actor.ground
         self._stage.set_camera(replace(camera, target=(float(x), float(y), float(z))))
-        self.view.setText(name)
-        self.place()
+        self._say_view(name)
 
     def views(self) -> dict[str, tuple[float, float, list[int] | None]]:
         """Name -> yaw and pitch in degrees, and what is framed."""
@@ -172,8 +173,18 @@ class StageBars:
         """Look from a saved view."""
         yaw, pitch, rows = self.views()[name]
         self._stage.look_from(yaw, pitch, rows, 1.18 if rows is None else 1.35)
+        self._say_view(name)
+
+    def _say_view(self, name: str) -> None:
+        self._seen_from = self._stage.camera
         self.view.setText(name)
         self.place()
+
+    def _moved_on(self) -> None:
+        if self._seen_from is not None and self._stage.camera != self._seen_from:
+            self._seen_from = None
+            self.view.setText("View")
+            self.place()
 
     def place(self) -> None:
         """12 px from the stage's edges."""
