@@ -7,8 +7,9 @@ import os
 import sys
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from functools import partial
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
@@ -25,12 +26,15 @@ if TYPE_CHECKING:
 
 
 @contextmanager
-def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Window]:
+def assembled(
+    places: Places, log_files: LogFiles | None = None, restart: Callable[[], None] = lambda: None
+) -> Iterator[Window]:
     """A window with everything behind it; afterwards all of it is stopped. Needs a QApplication.
 
     Args:
         places: the user's folders.
         log_files: where the log lies.
+        restart: closes the window and opens it anew.
     """
     from fox_hand.base.memory import give_back_large_blocks
     from fox_hand.demo.demo_project import FIRST_FRAME, demo_performance, first_shot, prepare
@@ -38,12 +42,12 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     from fox_hand.session.app.workspace import Workspace
     from fox_hand.session.libraries.watching import Watching
     from fox_hand.session.runtime.jobs import Jobs
+    from fox_hand.ui.main.choices.preference_effects import tokens_for
     from fox_hand.ui.main.window import Window
     from fox_hand.ui.services.bridge import Bridge
     from fox_hand.ui.services.services import Demo, Services
     from fox_hand.ui.services.support import Support
     from fox_hand.ui.theme.theme import Theme
-    from fox_hand.ui.theme.tokens import DUSK
 
     give_back_large_blocks()
     # jobs that compute hand the interpreter back to the window ten times sooner than usual
@@ -53,10 +57,12 @@ def assembled(places: Places, log_files: LogFiles | None = None) -> Iterator[Win
     jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
     support = Support(log_files, lambda: pictures.name)
     demo = Demo(lambda: prepare(places), first_shot, demo_performance(), FIRST_FRAME)
-    services = Services(pictures, bridge, jobs, demo, support)
+    services = Services(pictures, bridge, jobs, demo, support, restart)
     workspace = Workspace(places, jobs, files)
     watching = Watching(workspace.open_libraries, bridge.post)
-    window = Window(Theme(DUSK), workspace, services)
+    chosen = workspace.settings
+    theme = Theme(tokens_for(chosen.theme, stronger=chosen.stronger))
+    window = Window(theme, workspace, services)
     window.show()
     look_at_folders(places, jobs, window)
     try:
@@ -90,6 +96,8 @@ def forget_clipboard() -> None:
         clipboard.clear()
 
 
+AGAIN = 75  # exit code of a window that opens anew
+SCALE, SIZE_BY_US = "QT_SCALE_FACTOR", "FOX_HAND_SIZE"
 FAULT_PAUSE = 60.0  # seconds after which the same fault is told again
 
 
@@ -155,14 +163,37 @@ def show(wish: Wish) -> int:
 
     from fox_hand.base.places import Places
 
+    size_interface(Places.of_user())
     application = QApplication(sys.argv[:1])
     application.setApplicationName("fox-hand")
     application.setApplicationDisplayName("Fox Hand")
     application.setDesktopFileName("fox-hand")
-    with assembled(Places.of_user(), started_log()) as window:
+    with assembled(Places.of_user(), started_log(), partial(application.exit, AGAIN)) as window:
         set_aside_what_stays()
         QTimer.singleShot(0, lambda: begin(window, wish))
-        return application.exec()
+        code = application.exec()
+    if code == AGAIN:
+        start_again()
+    return code
+
+
+def size_interface(places: Places) -> None:
+    """The size a person chose for everything, on top of the screen's own; whoever sets the
+    toolkit's variable is left alone."""
+    from fox_hand.session.runtime.settings import read_settings
+
+    if SIZE_BY_US in os.environ:
+        os.environ.pop(SCALE, None)
+    size = min(max(read_settings(places)[0].interface, 80), 200)
+    if SCALE not in os.environ and size != 100:
+        os.environ[SCALE], os.environ[SIZE_BY_US] = f"{size / 100:g}", "1"
+
+
+def start_again() -> None:
+    """The same program in the same process, without what it was told to open: it opens what was
+    open."""
+    words = len(sys.orig_argv) - len(sys.argv) + 1
+    os.execv(sys.executable, [sys.executable, *sys.orig_argv[1:words]])
 
 
 def look_at_folders(places: Places, jobs: Jobs, window: Window) -> None:

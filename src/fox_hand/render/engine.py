@@ -88,7 +88,7 @@ class Engine:
         start = time.perf_counter()
         self._unfinished = False
         factor = 2 if view.quality is Quality.CARD else 1
-        samples = 4 if view.quality is Quality.FULL else 0
+        samples = 4 if view.quality is Quality.FULL and not view.rough else 0
         width, height = view.width * factor, view.height * factor
         room = room_of(view.figures)
         placed = self._placed(view)
@@ -188,7 +188,7 @@ class Engine:
     def _shadow_pass(
         self, view: View, placed: list[tuple[Standing, Slot]], room: Room
     ) -> moderngl.Texture:
-        texture, target = self._shadow_map(SHADOWS[view.quality])
+        texture, target = self._shadow_map(SHADOWS[Quality.DRAFT if view.rough else view.quality])
         casts: Kind = "coarse" if view.quality is Quality.DRAFT else "depth"
         target.use()
         self._context.viewport = (0, 0, *target.size)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Shown
 from fox_hand.ui.browser.sheet_layout import lay_out_sheets
-from fox_hand.ui.theme.tokens import DUSK, TEXT_ON, contrast
+from fox_hand.ui.theme.tokens import TEXT_ON, THEMES, contrast
 from fox_hand.ui.widgets.buttons import Button
 from tests.ui.conftest import Hand, OpenWindow
 
@@ -24,8 +24,12 @@ def test_contrast_is_computed_as_the_guideline_says() -> None:
 
 
 @pytest.mark.parametrize("pair", TEXT_ON, ids=lambda p: f"{p[0]} on {p[1]}")
-def test_every_text_reaches_4_5_to_1(pair: tuple[str, str]) -> None:
-    assert contrast(getattr(DUSK, pair[0]), getattr(DUSK, pair[1])) >= 4.5
+@pytest.mark.parametrize("theme", THEMES)
+def test_every_text_reaches_4_5_to_1_and_7_to_1_in_the_stronger(
+    theme: str, pair: tuple[str, str]
+) -> None:
+    for tokens, wanted in zip(THEMES[theme], (4.5, 7.0), strict=True):
+        assert contrast(getattr(tokens, pair[0]), getattr(tokens, pair[1])) >= wanted
 
 
 def visible(window: QWidget, kind: type[QWidget]) -> list[QWidget]:

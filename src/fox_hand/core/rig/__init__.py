@@ -6,7 +6,7 @@ Also what keeps values when a file was read again.
 - ``locks_limits``: Lock, built_in, out_of_plane, within
 - ``mirror_table``: MirrorTable
 - ``rebind``: Values, values_of, with_values, merged
-- ``rig``: SettingRules, PickerSpot, Rig
+- ``rig``: SettingRules, PickerSpot, Naming, Rig
 - ``swaps``: Swap, swaps_of, opacities_of
 - ``views``: RigViews
 """

@@ -49,6 +49,17 @@ class PickerSpot:
     y: float
 
 
+@dataclass
+class Naming:
+    """How a rig's controls and settings are called where people read them.
+
+    Attributes:
+        spoken: by their labels; else by their names, as the rig's author wrote them.
+    """
+
+    spoken: bool = True
+
+
 @dataclass(frozen=True, eq=False, repr=False)
 class Rig(WithoutCaches):
     """Everything known about one character file.
@@ -72,6 +83,7 @@ class Rig(WithoutCaches):
         body: which way it stands.
         source: path of the file it was read from, for messages.
         notes: what was inferred or could not be read, in sentences.
+        naming: what people read for controls and settings; may be changed while it is used.
     """
 
     name: str
@@ -91,9 +103,20 @@ class Rig(WithoutCaches):
     body: BodyFrame = USUAL
     source: str = ""
     notes: tuple[str, ...] = ()
+    naming: Naming = field(default_factory=Naming)
 
     def __repr__(self) -> str:
         return f"<Rig {self.name}: {len(self.controls)} controls, {len(self.settings)} settings>"
+
+    def word(self, row: int) -> str:
+        """What people read for a control."""
+        control = self.controls[row]
+        return control.label if self.naming.spoken else control.name
+
+    def setting_word(self, row: int) -> str:
+        """What people read for a setting."""
+        setting = self.settings[row]
+        return setting.label if self.naming.spoken else setting.name
 
     @cached_property
     def control_row(self) -> dict[str, int]:

@@ -67,6 +67,7 @@ class View:
         backdrops: pictures that stand behind the figures and before them; they are no part of
             what is framed, casts shadows or is outlined.
         floor: whether the figures stand on a ground that shows their shadows.
+        rough: a fine picture without smoothed edges and with a small shadow, for slow machines.
     """
 
     figures: tuple[Standing, ...]
@@ -79,6 +80,7 @@ class View:
     style: Style = "shaded"
     backdrops: tuple[Standing, ...] = ()
     floor: bool = True
+    rough: bool = False
 
 
 @dataclass(frozen=True, eq=False)

@@ -94,7 +94,7 @@ def keyed_parts(rig: Rig, keys: Keys) -> tuple[KeyedPart, ...]:
         if row is None or (at := _keyed_setting(rig, keys, row)) is None:
             continue
         setting = rig.settings[row]
-        title = "View" if rig.views.is_own(row) else setting.label
+        title = "View" if rig.views.is_own(row) else rig.setting_word(row)
         chosen.setdefault(title, []).append(at)
         own = set(Region) if title == "View" else {rig.controls[setting.control].region}
         regions.setdefault(title, set()).update(own)
@@ -188,5 +188,5 @@ def label_of(rig: Rig, channel_id: ChannelId) -> tuple[str, str]:
     row = row_of(rig, channel_id)
     if channel_id.kind is ChannelKind.SETTING:
         setting = rig.setting_row.get(channel_id.name)
-        return (rig.settings[setting].label if setting is not None else channel_id.name), ""
-    return (rig.controls[row].label if row is not None else channel_id.name), channel_id.kind.value
+        return (rig.setting_word(setting) if setting is not None else channel_id.name), ""
+    return (rig.word(row) if row is not None else channel_id.name), channel_id.kind.value

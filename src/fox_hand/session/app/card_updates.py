@@ -143,7 +143,7 @@ class CardUpdates:
         if not by_hand:
             return
         rows = dict.fromkeys(row for c in by_hand if (row := row_of(actor.rig, c)) is not None)
-        labels = [actor.rig.controls[row].label for row in rows]
+        labels = [actor.rig.word(row) for row in rows]
         words = ", ".join(labels[:3]) + (f" and {len(labels) - 3} more" if len(labels) > 3 else "")
         self.told.emit(
             f"{name} follows. {words} had been changed by hand at its frames and stays so; "

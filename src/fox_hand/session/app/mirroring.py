@@ -59,7 +59,7 @@ def mirror_figure(workspace: Posing, what: Mirroring) -> str:
     onto = rows_onto(rig, what, workspace.selection.rows)
     wanted = mirror(rig, actor.state, onto)
     alone = [
-        c.label
+        rig.word(r)
         for r, c in enumerate(rig.controls)
         if r in onto and c.partner not in rig.control_row and actor.differs()[r]
     ]
@@ -67,7 +67,7 @@ def mirror_figure(workspace: Posing, what: Mirroring) -> str:
     edit.preview(wanted)
     held = np.flatnonzero(actor.state.differs_from(wanted, rig.settings_of)).tolist()
     edit.commit()
-    return _told(alone, [rig.controls[r].label for r in held])
+    return _told(alone, [rig.word(r) for r in held])
 
 
 def _told(alone: list[str], held: list[str]) -> str:

@@ -60,6 +60,7 @@ def compose_view(
         tuple(contours),
         backdrops=work.backdrops.standing,
         floor=settings.flat_shadow or not drawn,
+        rough=settings.drawing == "plain",
     )
 
 

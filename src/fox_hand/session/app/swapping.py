@@ -22,7 +22,7 @@ def drawing_shown(work: Posing, swap: Swap) -> int:
 def show_drawing(work: Posing, swap: Swap, number: int) -> None:
     """Show another drawing of a part."""
     if work.actor is not None:
-        label = f"{work.actor.rig.controls[swap.control].label}: {swap.names[number]}"
+        label = f"{work.actor.rig.word(swap.control)}: {swap.names[number]}"
         _set(work, swap.setting, float(number), label)
 
 

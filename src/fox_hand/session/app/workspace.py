@@ -42,6 +42,7 @@ from fox_hand.session.libraries.kept_searches import KeptSearches
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.sheet_commands import SheetCommands
 from fox_hand.session.libraries.storing import Storing
+from fox_hand.session.preferences.preferences import Preferences, mended
 from fox_hand.session.runtime.history import History, Step
 from fox_hand.session.runtime.jobs import JobRunner, Jobs
 from fox_hand.session.runtime.settings import read_settings, settings_file
@@ -70,6 +71,8 @@ class Workspace:
         self.settings, self.settings_problem = read_settings(places)
         self._settings_file = settings_file(places)
         self._settings_file.known(self.settings)
+        self._mend_settings()
+        self.preferences = Preferences(self.settings, self.save_settings)
         self.history, self.selection, self.cast = History(), Selection(), Cast()
         at_once = Jobs(lambda run: run(), inline=True)
         self.shots = Shots(
@@ -94,6 +97,28 @@ class Workspace:
         self.shots.settled = self.placements.settled
         self.review = FrameReview(self.cast, self.keying, self.keep_mix, self._leave_capture)
         self._build_controllers(jobs or at_once)
+
+    def _preferred(self, name: str) -> None:
+        """A preference that the session itself follows is otherwise now."""
+        if name.startswith("undo"):
+            megabytes = self.preferences["undo_megabytes"]
+            self.history.make_room(self.preferences["undo_steps"], megabytes << 20)
+        elif name == "control_names":
+            self._name_controls()
+            self.actor_changed.emit()
+
+    def _name_controls(self) -> None:
+        for actor in self.cast.actors:
+            actor.rig.naming.spoken = self.settings.control_names == "spoken"
+
+    def _mend_settings(self) -> None:
+        wrong = mended(self.settings)
+        if wrong and self.settings_problem is None:
+            names = ", ".join(name.replace("_", " ") for name in wrong)
+            self.settings_problem = (
+                f"Your settings file says something of {names} that cannot be. Those are as they "
+                "were shipped; everything else is as you left it."
+            )
 
     def _build_controllers(self, jobs: JobRunner) -> None:
         """What works on all that is there."""
@@ -142,6 +167,9 @@ class Workspace:
         ):
             part.failed.connect(self.failed.emit)
         self.mix_commands.changed.connect(self.mix_changed.emit)
+        self.preferences.changed.connect(self._preferred)
+        self.cast.changed.connect(self._name_controls)
+        self._preferred("undo_steps")
 
     # -- time -----------------------------------------------------------------------------
 
@@ -316,6 +344,7 @@ class Workspace:
         self.capturing.cancel()
         names = [actor.rig.controls[r].name for r in self.selection.rows]
         gone = actor.exchange(rig)
+        self._name_controls()
         self.cast.seen(actor, mark)
         if actor is self.actor:
             self.selection.set(rig.control_row[n] for n in names if n in rig.control_row)

@@ -177,7 +177,7 @@ class Application:
         for pose in self.active:
             for row, value in zip(pose.setting_rows.tolist(), pose.settings, strict=True):
                 if rig.settings[row].discrete and value != self.base.settings[row]:
-                    found[rig.settings[row].label] = None
+                    found[rig.setting_word(row)] = None
         return tuple(found)
 
 

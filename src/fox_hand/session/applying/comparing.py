@@ -189,8 +189,8 @@ class Comparison:
         rows = [r for r, kinds in mine.channels.items() if kinds and r not in theirs.channels]
         settings = mine.settings - theirs.settings
         return (
-            *(rig.controls[r].label for r in rows),
-            *(rig.settings[s].label for s in sorted(settings)),
+            *(rig.word(r) for r in rows),
+            *(rig.setting_word(s) for s in sorted(settings)),
         )
 
     def states(self) -> tuple[State, State]:
@@ -353,7 +353,7 @@ class Comparison:
 def _name(rig: Rig, row: int) -> str:
     control = rig.controls[row]
     letter = {"left": " L", "right": " R"}.get(control.side.value, "")
-    return f"{control.label}{letter}"
+    return f"{rig.word(row)}{letter}"
 
 
 def _ends(values: tuple[float, float], least: float) -> tuple[float, float]:

@@ -227,7 +227,7 @@ class Mix:
     def stopped(self) -> tuple[str, ...]:
         """Labels of controls that locks or limits keep from where the cards want them."""
         rows = self._puttings[0].stopped(self.weights)
-        return tuple(self.actor.rig.controls[r].label for r in rows)
+        return tuple(self.actor.rig.word(r) for r in rows)
 
     @property
     def span(self) -> tuple[float, float]:

@@ -64,10 +64,10 @@ def farthest_first(rig: Rig, found: Away, only: Iterable[ChannelId]) -> list[Cha
 
 def named(rig: Rig, row: int) -> str:
     """A control's name for lists, its side in front."""
-    control = rig.controls[row]
-    if control.side.value in control.label.lower().split():
-        return control.label
-    return {Side.LEFT: "L ", Side.RIGHT: "R "}.get(control.side, "") + control.label
+    side, word = rig.controls[row].side, rig.word(row)
+    if not rig.naming.spoken or side.value in word.lower().split():
+        return word
+    return {Side.LEFT: "L ", Side.RIGHT: "R "}.get(side, "") + word
 
 
 def setting_name(rig: Rig, row: int, between: str = " ") -> str:
@@ -79,6 +79,8 @@ def setting_name(rig: Rig, row: int, between: str = " ") -> str:
     """
     setting = rig.settings[row]
     control = rig.controls[setting.control]
+    if not rig.naming.spoken:
+        return setting.name
     if setting.label.lower().startswith(f"{control.label.lower()} "):
         return setting.label
     return f"{named(rig, setting.control)}{between}{setting.words}"

@@ -7,6 +7,7 @@ from dataclasses import replace
 from enum import StrEnum
 from functools import partial
 from pathlib import Path
+from typing import cast
 
 from psygnal import Signal
 
@@ -19,6 +20,7 @@ from fox_hand.core.view.camera import Camera
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
+from fox_hand.library.format.schema import StyleName
 from fox_hand.session.animating.clips import mirrored_clip
 from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.applying.mix import Mix, fit_of
@@ -230,7 +232,9 @@ class CaptureController:
         return draft
 
     def _signed(self, draft: CaptureDraft) -> CaptureDraft:
-        draft.author, draft.licence = self._settings.author, self._settings.licence
+        settings = self._settings
+        draft.author, draft.licence = settings.author, settings.licence
+        draft.style, draft.ground = cast(StyleName, settings.card_style), settings.card_ground
         target = self._open_libraries.target
         whose = draft.actor.rig.name
         draft.sheet = target.usual_sheet(draft.region, whose) if target is not None else ""

@@ -108,7 +108,7 @@ def _word(rig: Rig, ref: ChannelRef) -> str:
 
 
 def _alone(rig: Rig, ref: ChannelRef) -> str:
-    word, own = _word(rig, ref), f"{rig.controls[ref.row].label} "
+    word, own = _word(rig, ref), f"{rig.word(ref.row)} "
     if word.lower().startswith(own.lower()):
         word = word[len(own) :]  # its control is named above it
     return word[:1].upper() + word[1:]

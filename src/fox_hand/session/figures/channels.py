@@ -37,11 +37,11 @@ class ChannelRef:
         """The control's name and the channel's word."""
         control = rig.controls[self.row]
         if self.kind is None:
-            return rig.settings[self.axis].label, ""
+            return rig.setting_word(self.axis), ""
         if self.kind is Channel.TURN:
-            return control.label, control.axis_labels[self.axis]
+            return rig.word(self.row), control.axis_labels[self.axis]
         word = {Channel.MOVE: "move", Channel.SCALE: "scale"}[self.kind]
-        return control.label, f"{word} {AXES[self.axis]}"
+        return rig.word(self.row), f"{word} {AXES[self.axis]}"
 
     @property
     def unit(self) -> str:

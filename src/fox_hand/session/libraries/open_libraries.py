@@ -117,6 +117,14 @@ class OpenLibraries:
         self.places.append(place)
         return place
 
+    def set_order(self, folders: Iterable[Path]) -> None:
+        """Libraries in the order of their folders; others follow as they were."""
+        order = {folder.absolute(): number for number, folder in enumerate(folders)}
+        wanted = sorted(self.places, key=lambda p: order.get(p.folder, len(order)))
+        if wanted != self.places:
+            self.places[:] = wanted
+            self.changed.emit()
+
     def forget(self, place: OpenLibrary) -> None:
         """Take a library off the shelf; its files stay as they are."""
         self.places.remove(place)

@@ -68,6 +68,14 @@ class History:
         self._at = 0
         self._keep, self._most = keep, most
 
+    def make_room(self, keep: int, most: int) -> None:
+        """How many steps are kept, and how many bytes they may hold, from now on."""
+        self._keep, self._most = keep, most
+        before = len(self._steps)
+        self._make_room()
+        self._at = max(self._at - (before - len(self._steps)), 0)
+        self.changed.emit()
+
     def push(self, step: Step) -> None:
         """Remember a step that has just been done; what was undone before is forgotten."""
         del self._steps[self._at :]

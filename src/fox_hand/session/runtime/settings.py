@@ -59,6 +59,20 @@ class Settings(msgspec.Struct):
     shot: str = ""  # the shot that was open last
     recent_shots: list[str] = []
     strip_height: int = 0
+    theme: str = "dusk"  # or "paper", or "desktop" for what the desktop says
+    stronger: bool = False  # colours with more contrast
+    interface: int = 100  # size of everything, percent, on top of the screen's own scaling
+    interface_before: int = 0  # the size before a restart for another; 0 after it
+    control_names: str = "spoken"  # or "rig"
+    new_rate: float = 24.0  # frames a second of new projects
+    card_style: str = "shaded"  # of pictures of new cards
+    card_ground: bool = True  # whether the ground is in them
+    undo_steps: int = 500
+    undo_megabytes: int = 32
+    write_down: float = 0.8  # seconds after the last change until work is written down
+    opens: str = "last"  # what a start opens, or "start" for the screen that asks
+    drawing: str = "fine"  # or "plain", for slow machines
+    keys: dict[str, list[str]] = {}  # commands whose keys are others than ours
 
 
 def read_settings(places: Places) -> tuple[Settings, str | None]:

@@ -87,7 +87,7 @@ class MixBar(QWidget):
         self.said = Words("")
         self.said.setFixedHeight(SAID)
         self.said.setContentsMargins(12, 0, 12, 0)
-        self.said.setStyleSheet(f"color: {self._theme.tokens.warning};")
+        self.said.setProperty("tone", "warning")
         self.choices = MixChoices(self._theme, self._workspace)
         self.part, self.fit = self.choices.part, self.choices.fit
         single = QWidget()
@@ -139,15 +139,10 @@ class MixBar(QWidget):
         self.amount.setFont(theme.font(24, 600))
         self.amount.setAccessibleName("Amount in percent")
         self.amount.setToolTip("Type an amount from -50 to 150")
-        colour = theme.tokens.accent_text
-        self.amount.setStyleSheet(
-            "QLineEdit { background: transparent; border: none; padding: 0; font-size: 24px;"
-            f" font-weight: 600; color: {colour}; }}"
-            f"QLineEdit:focus {{ border: none; border-bottom: 2px solid {colour}; padding: 0; }}"
-        )
+        self.amount.setProperty("role", "amount")
         self.amount.editingFinished.connect(self._typed)
         percent = Words("%")
-        percent.setStyleSheet(f"color: {colour}; font-weight: 600;")
+        percent.setProperty("tone", "accent")
         number = QHBoxLayout()
         number.setSpacing(2)
         number.addWidget(self.amount)

@@ -90,9 +90,8 @@ class TickedBar(QWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.setFixedHeight(HEIGHT)
-        self.setObjectName("ticked")
+        self.setProperty("plate", "below")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setStyleSheet(f"QWidget#ticked {{ border-top: 1px solid {theme.tokens.line}; }}")
         self._title = Words()
         self._title.setProperty("role", "title")
         hint = Words("Drag them onto a sheet, or:")

@@ -119,7 +119,8 @@ class SheetsPainter:
         """The thumb index from its own picture, which is drawn anew when it changes."""
         size, ratio = self._canvas.size(), self._ratio
         regions = self._regions(layout, size)
-        key = (layout, tab_in_view(layout, offset, size), size, ratio, len(regions))
+        there = tab_in_view(layout, offset, size)
+        key = (layout, there, size, ratio, len(regions), self._theme.age)
         if self._index is None or self._index[0] != key:
             drawn = QPixmap(round(INDEX_WIDTH * ratio), round(size.height() * ratio))
             drawn.setDevicePixelRatio(ratio)

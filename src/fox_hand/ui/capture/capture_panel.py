@@ -155,8 +155,7 @@ class CapturePanel(QWidget):
     def _footer(self) -> QWidget:
         row = QWidget()
         row.setFixedHeight(52)
-        row.setObjectName("footer")
-        row.setStyleSheet(f"QWidget#footer {{ border-top: 1px solid {self._theme.tokens.line}; }}")
+        row.setProperty("plate", "below")
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 12, 0)
         line.setSpacing(8)

@@ -19,6 +19,7 @@ from fox_hand.ui.cards.card_drag import picture_in
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button
+from fox_hand.ui.widgets.sign import Sign
 
 LIVE = 96
 
@@ -78,15 +79,11 @@ class WarningRow(QWidget):
     def __init__(self, theme: Theme, icon: str, action: str) -> None:
         super().__init__()
         self.setFixedHeight(44)
-        self.setObjectName("warning")
+        self.setProperty("plate", "warning")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setStyleSheet(
-            f"QWidget#warning {{ background: {theme.tokens.warning_ground}; border-radius: 6px; }}"
-        )
-        mark = Words()
-        mark.setPixmap(theme.pixmap(icon, 16, "warning", 2.0))
+        mark = Sign(theme, icon, 16, "warning")
         self._title = Words()
-        self._title.setStyleSheet(f"color: {theme.tokens.warning}; font-weight: 600;")
+        self._title.setProperty("tone", "warned")
         self._names = Words()
         self.button = Button(theme, action)
         words = QVBoxLayout()

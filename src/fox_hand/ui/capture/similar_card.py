@@ -40,11 +40,8 @@ class SimilarCard(QWidget):
         self.entry: Entry | None = None
         self.share = 0.0
         self._asked = 0
-        self.setObjectName("twin")
+        self.setProperty("plate", "raised")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setStyleSheet(
-            f"QWidget#twin {{ background: {theme.tokens.raised}; border-radius: 6px; }}"
-        )
         self._tile: Tile | None = None
         self._title, self._said = Words(), Words()
         self._title.setProperty("role", "heading")

@@ -63,6 +63,9 @@ def draw_card(
     painter.fillRect(body, theme.colour("high" if state.pointed else "raised"))
     _draw_picture(painter, theme, picture, entry, image)
     painter.setClipping(False)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(theme.colour("line2"), 1))
+    painter.drawRoundedRect(body.adjusted(0.5, 0.5, -0.5, -0.5), 6, 6)
     if labels:
         painter.setFont(theme.font(11, 500))
         painter.setPen(theme.colour("text"))
@@ -146,7 +149,7 @@ def _draw_side(painter: QPainter, theme: Theme, picture: QRectF, side: str) -> N
     _plate(painter, theme, rect)
     x = rect.left() + 4.5
     for letter, width in zip(letters, widths, strict=True):
-        painter.setPen(theme.colour("left" if letter == "L" else "right"))
+        painter.setPen(theme.colour("left_sign" if letter == "L" else "right_sign"))
         painter.drawText(
             QRectF(x, rect.top(), width + 1, 16), Qt.AlignmentFlag.AlignVCenter, letter
         )

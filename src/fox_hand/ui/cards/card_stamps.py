@@ -46,7 +46,7 @@ class CardStamps:
         """A card's stamp; None where enough was drawn for one paint."""
         loaded = image.cacheKey() if image is not None else -1
         shown = entry.name, entry.region, entry.side, entry.locked
-        key = (entry.path, shown, state, loaded, size, ratio)
+        key = (entry.path, shown, state, loaded, size, ratio, self._theme.age)
         stamp = self._kept.get(key)
         if stamp is None and time.perf_counter() - self._began <= BUDGET:
             stamp = self._drawn(entry, image, state, size, labels, ratio)

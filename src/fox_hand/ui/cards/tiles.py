@@ -118,14 +118,10 @@ class Tile(QAbstractButton):
 class CarePanel(QWidget):
     """One subject of the screen: a heading, how many, and rows below a line."""
 
-    def __init__(self, theme: Theme, title: str, detail: str) -> None:
+    def __init__(self, title: str, detail: str) -> None:
         super().__init__()
-        self.setObjectName("care")
+        self.setProperty("plate", "panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setStyleSheet(
-            f"QWidget#care {{ background: {theme.tokens.panel}; "
-            f"border: 1px solid {theme.tokens.line}; border-radius: 8px; }}"
-        )
         heading, more = Words(title), Words(detail)
         heading.setProperty("role", "title")
         more.setProperty("quiet", True)
@@ -136,7 +132,8 @@ class CarePanel(QWidget):
         top.addWidget(more, 1)
         line = QWidget()
         line.setFixedHeight(1)
-        line.setStyleSheet(f"background: {theme.tokens.line};")
+        line.setProperty("plate", "line")
+        line.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.rows = QVBoxLayout()
         self.rows.setContentsMargins(12, 12, 12, 12)
         self.rows.setSpacing(8)

@@ -4,4 +4,5 @@
 - ``finder``: HitModel, Finder
 - ``finder_rows``: RowDelegate
 - ``finding``: Findable, FoundWord, find, folded, grouped
+- ``own_keys``: overlap, as_written, has_key, with_own_keys
 """

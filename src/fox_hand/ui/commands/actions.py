@@ -74,8 +74,20 @@ class Actions:
     """
 
     def __init__(self, commands: Iterable[Command]) -> None:
+        self.shipped = tuple(commands)
+        self._window: QWidget | None = None
+        self._installed: list[QAction] = []
         self._by_name: dict[str, Command] = {}
         self._spare: dict[tuple[Where, str], Command] = {}
+        self.take(self.shipped)
+
+    def take(self, commands: Iterable[Command]) -> None:
+        """The same commands with other keys, from now on.
+
+        Raises:
+            ValueError: as above.
+        """
+        self._by_name, self._spare = {}, {}
         taken: set[tuple[Where, str]] = set()
         for command in commands:
             keys = {(command.where, _written(k)) for k in command.keys}
@@ -85,6 +97,8 @@ class Actions:
             self._by_name[command.name] = command
             if command.where is not Where.ANYWHERE:
                 self._spare |= dict.fromkeys(keys, command)
+        if self._window is not None:
+            self.install(self._window)
 
     def __iter__(self) -> Iterator[Command]:
         return iter(self._by_name.values())
@@ -94,6 +108,11 @@ class Actions:
 
     def install(self, window: QWidget) -> None:
         """Let the keys that count anywhere in a window do what they mean."""
+        self._window = window
+        for action in self._installed:
+            window.removeAction(action)
+            action.deleteLater()
+        self._installed = []
         for command in self:
             if command.where is Where.ANYWHERE and command.keys:
                 action = QAction(command.words, window)
@@ -101,6 +120,7 @@ class Actions:
                 action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
                 action.triggered.connect(lambda _=False, it=command: run(it))
                 window.addAction(action)
+                self._installed.append(action)
 
     def pressed(self, event: QKeyEvent, *, on_stage: bool) -> bool:
         """Do what a key means that nothing else has a use for; false where it means nothing now.

@@ -22,6 +22,7 @@ from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.popup import Popup
+from fox_hand.ui.widgets.sign import SearchSign
 
 WIDTH, TALLEST = 516, 380
 At = QModelIndex | QPersistentModelIndex
@@ -87,9 +88,7 @@ class Finder(Popup):
         self.search.setPlaceholderText("A command, a sheet, a character, a shot")
         self.search.setAccessibleName("Find a command")
         self.search.setFixedHeight(36)
-        self.search.addAction(
-            theme.icon("search", 16, "quiet"), QLineEdit.ActionPosition.LeadingPosition
-        )
+        SearchSign(self.search, theme)
         self.search.textChanged.connect(self._find)
         self.search.installEventFilter(self)
         self.model = HitModel()

@@ -12,6 +12,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.work import Progress
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.gathering import Arrival, gather
+from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.figures.snapshot import cast_path
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
 from fox_hand.session.shots.project import SHOTS, Project, read_project, write_project
@@ -193,7 +194,10 @@ class ShotOpener(QObject):
             str(p.folder.relative_to(where)) if p.folder.is_relative_to(where) else str(p.folder)
             for p in workspace.open_libraries.places
         )
-        project = Project(where, name, workspace.timing.rate, libraries)
+        keyed = any(actor.keys for actor in workspace.cast.actors)
+        said = keyed or workspace.timing.rate != Playhead().rate  # somebody chose it here
+        rate = workspace.timing.rate if said else workspace.settings.new_rate
+        project = Project(where, name, rate, libraries)
         rigs = dict.fromkeys(project.relative(a.path) for a in workspace.cast.actors)
         project = replace(project, rigs=tuple(rigs))
         if (folder / "project.toml").is_file():

@@ -7,7 +7,7 @@
 - ``focus_order``: FocusOrder, WayBack
 - ``header``: Mark, SearchField, Header
 - ``home``: Home
-- ``menus``: main_menu, project_menu, member_menu, ask_author
+- ``menus``: main_menu, project_menu, member_menu
 - ``open_screens``: Screens, marked_words
 - ``overlays``: Overlays, BoardsStep
 - ``places_to_go``: show_finder, findables, go_to_sheet
@@ -16,5 +16,5 @@
 - ``strip_menu``: strip_menu
 - ``timeline_area``: TimelineArea
 - ``window``: Window
-- ``window_keys``: show_keys, window_keys, tell_keys, go_back
+- ``window_keys``: show_keys, keys_of_parts, window_keys, tell_keys, go_back
 """

@@ -11,7 +11,6 @@ from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.ui.commands.actions import Command, Where, always
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.library.library_commands import library_commands
-from fox_hand.ui.main.menus import ask_author
 from fox_hand.ui.main.places_to_go import show_finder
 from fox_hand.ui.main.window_keys import CARDS, STAGE, STRIP, show_keys, window_keys
 from fox_hand.ui.timeline.strip_keys import go_to_key
@@ -62,11 +61,13 @@ def _everywhere(home: Home) -> list[Command]:
         Command("keys", "Keys and pointer", partial(show_keys, home), ("F1",), group, icon="info"),
         Command("about", "About Fox Hand …", home.help.show_about, group="Help", icon="info"),
         Command(
-            "author",
-            "Your name on cards …",
-            partial(ask_author, home),
-            group="Settings",
-            icon="pencil",
+            "preferences",
+            "Preferences …",
+            home.screens.show_preferences,
+            ("Ctrl+,",),
+            group,
+            "name, libraries, theme, size, keys",
+            "settings",
         ),
         Command(
             "quit", "Quit", home.window.close, ("Ctrl+Q",), group, "work is written down first", "x"

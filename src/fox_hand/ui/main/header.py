@@ -16,6 +16,7 @@ from fox_hand.ui.main.cast_tabs import CastTabs
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.sign import SearchSign
 
 
 class Mark(QWidget):
@@ -23,14 +24,14 @@ class Mark(QWidget):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        source = resources.files("fox_hand.ui.icons").joinpath("fox-hand.svg").read_text("utf-8")
-        source = source.replace("currentColor", theme.tokens.accent)
-        self._svg = QSvgRenderer(QByteArray(source.encode()))
+        self._theme = theme
+        self._source = resources.files("fox_hand.ui.icons").joinpath("fox-hand.svg").read_text()
         self.setFixedSize(24, 28)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
-        self._svg.render(QPainter(self), QRectF(self.rect()))
+        source = self._source.replace("currentColor", self._theme.tokens.accent)
+        QSvgRenderer(QByteArray(source.encode())).render(QPainter(self), QRectF(self.rect()))
 
 
 class SearchField(QLineEdit):
@@ -89,9 +90,7 @@ class Header(QWidget):
         self.search_field.setAccessibleName("Find cards")
         self.search_field.setFixedHeight(28)
         self.search_field.setClearButtonEnabled(True)
-        self.search_field.addAction(
-            theme.icon("search", 16, "quiet"), QLineEdit.ActionPosition.LeadingPosition
-        )
+        SearchSign(self.search_field, theme)
         self.search_field.textChanged.connect(self.search)
         self.menu_button = Button(theme, icon="menu", kind=Kind.FLAT, tip="Menu")
         self.menu_button.clicked.connect(self.menu_asked)

@@ -22,9 +22,9 @@ def main_menu(home: Home) -> None:
     table.fill(menu, "open_figure", "performance", "drawings", "layers", "part_drawing", "take_in")
     home.export.menu(menu.addMenu("Take out"), table)
     table.fill(menu, "", "new_library", "add_library", "charts", "care", "reload")
-    table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names", "author")
+    table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names")
     table.fill(menu, "", "hide_figure", "hide_sheets", "sheets_left")
-    table.fill(menu, "", "finder", "keys", "about", "", "quit")
+    table.fill(menu, "", "finder", "keys", "preferences", "about", "", "quit")
     button = home.header.menu_button
     menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
@@ -111,14 +111,3 @@ def _ask_prefix(home: Home, member: Figure) -> None:
     )
     if given and text.strip():
         home.workspace.rename_member(member, text.strip())
-
-
-def ask_author(home: Home) -> None:
-    """How new cards are signed."""
-    settings = home.workspace.settings
-    name, given = QInputDialog.getText(
-        home.window, "Your name", "New cards are signed with", text=settings.author
-    )
-    if given:
-        settings.author = name.strip()
-        home.workspace.save_settings()

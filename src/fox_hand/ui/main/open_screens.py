@@ -1,5 +1,5 @@
-"""The screens that take the place of the stage: Pairs, Care, Fit, Charts, a performance, Compare
-and Assemble."""
+"""The screens that take the place of the stage: Pairs, Care, Fit, Charts, a performance, Compare,
+Assemble and Preferences."""
 
 from __future__ import annotations
 
@@ -35,6 +35,7 @@ from fox_hand.ui.screens.compare.compare_screen import CompareScreen
 from fox_hand.ui.screens.fit.fit_screen import FitScreen
 from fox_hand.ui.screens.pairs.pairs_screen import PairsScreen
 from fox_hand.ui.screens.performance.performance_screen import PerformanceScreen
+from fox_hand.ui.screens.preferences.preferences_screen import PreferencesScreen
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
@@ -71,10 +72,13 @@ class Screens:
         self.performance = PerformanceScreen(theme, workspace, pictures, post)
         self.charts = ChartsScreen(theme, workspace)
         self.assemble = AssembleScreen(theme, services.jobs)
+        self.preferences = PreferencesScreen(
+            theme, workspace.preferences, workspace.open_libraries, str(workspace.places.config)
+        )
         self.body = QStackedWidget()
         self._all = (
             *(self.pairs, self.care, self.fit, self.compare),
-            *(self.performance, self.charts, self.assemble),
+            *(self.performance, self.charts, self.assemble, self.preferences),
         )
         for screen in (desk, *self._all):
             self.body.addWidget(screen)
@@ -85,7 +89,8 @@ class Screens:
     def _connect(self) -> None:
         for screen in self._all:
             screen.closed.connect(self.close)
-        self.assemble.failed.connect(self._notice.tell_error)
+        for failing in (self.assemble, self.preferences):
+            failing.failed.connect(self._notice.tell_error)
         self.pairs.saved.connect(self.close)
         self.pairs.failed.connect(self._pairs_failed)
         self.care.show_cards.connect(self.show_cards)
@@ -102,7 +107,7 @@ class Screens:
         self.performance.look_through.connect(self.look_through)
         self.performance.other_asked.connect(self.perform_other)
         self.performance.failed.connect(self._notice.tell_error)
-        telling_ones = self.pairs, self.fit, self.performance, self.assemble
+        telling_ones = self.pairs, self.fit, self.performance, self.assemble, self.preferences
         for telling in (screen.told for screen in telling_ones):
             telling.connect(self._notice.tell)
 
@@ -146,7 +151,8 @@ class Screens:
     def step(self, *, back: bool) -> bool:
         """Undo or redo of the screen that is open; false where the workspace's counts."""
         screen = self.body.currentWidget()
-        if not isinstance(screen, PairsScreen | FitScreen | PerformanceScreen | AssembleScreen):
+        able = PairsScreen | FitScreen | PerformanceScreen | AssembleScreen | PreferencesScreen
+        if not isinstance(screen, able):
             return False
         (screen.undo_button if back else screen.redo_button).click()
         return True
@@ -159,6 +165,14 @@ class Screens:
             self._way_back.remember()
         self._asked += 1
         return self._asked
+
+    # -- preferences ----------------------------------------------------------------------
+
+    def show_preferences(self, page: str = "") -> None:
+        """What a person chooses; at a page, or where it was left."""
+        self._leave_work()
+        self.body.setCurrentWidget(self.preferences)
+        self.preferences.begin(page)
 
     # -- pairs ----------------------------------------------------------------------------
 

@@ -23,6 +23,7 @@ from fox_hand.ui.exchange.performance_opening import PerformanceOpener
 from fox_hand.ui.exchange.shot_opening import ShotOpener
 from fox_hand.ui.help.help import Help
 from fox_hand.ui.main.card_controller import CardController
+from fox_hand.ui.main.choices.preference_effects import PreferenceEffects
 from fox_hand.ui.main.columns import WindowColumns
 from fox_hand.ui.main.command_table import command_table
 from fox_hand.ui.main.focus_order import FocusOrder, WayBack
@@ -36,7 +37,6 @@ from fox_hand.ui.main.puppet_controller import PuppetController
 from fox_hand.ui.main.shot_controller import ShotController
 from fox_hand.ui.main.strip_menu import strip_menu
 from fox_hand.ui.main.timeline_area import TimelineArea
-from fox_hand.ui.main.window_keys import tell_keys
 from fox_hand.ui.picker.figure_panel import FigurePanel
 from fox_hand.ui.services.picture_port import Drawing
 from fox_hand.ui.services.services import Services
@@ -46,8 +46,6 @@ from fox_hand.ui.theme.style import dialog_sheet, palette, style_sheet
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import install_accessible_parts
 from fox_hand.ui.widgets.popup import Popup
-
-SAVE_DELAY = 800  # milliseconds
 
 
 class Window(QMainWindow):
@@ -65,8 +63,8 @@ class Window(QMainWindow):
         self.resize(1280, 800)
         if QApplication.style().name() != "fusion":  # set again, it would polish all there is anew
             QApplication.setStyle("Fusion")
-        QApplication.setPalette(palette(theme.tokens))
-        self.setStyleSheet(style_sheet(theme.tokens) + dialog_sheet(theme.tokens))
+        self._wear()
+        theme.changed.connect(self._wear)
         self.setAcceptDrops(True)
         install_accessible_parts()
         self._build()
@@ -74,7 +72,8 @@ class Window(QMainWindow):
         self.home = self._home()
         self.actions_table = self.home.actions_table = Actions(command_table(self.home))
         self.actions_table.install(self)
-        tell_keys(self.home)
+        self._soon = QTimer(self)
+        self._preference_effects = PreferenceEffects(self.home, self._soon, services.restart)
         self._card_work = CardWork(self.home)
         self._focus_order = FocusOrder(
             self,
@@ -83,6 +82,14 @@ class Window(QMainWindow):
         self._connect()
         self._remember()
         self._restore()
+
+    def _wear(self) -> None:
+        """The colours that are worn now, on everything that is open."""
+        tokens = self.theme.tokens
+        QApplication.setPalette(palette(tokens))
+        self.setStyleSheet(style_sheet(tokens) + dialog_sheet(tokens))
+        for widget in self.findChildren(QWidget):
+            widget.update()
 
     # -- building -------------------------------------------------------------------------
 
@@ -224,6 +231,7 @@ class Window(QMainWindow):
         workspace.actor_changed.connect(self._on_actor)
         self.columns.moved.connect(self._place)
         self.sheets.side.changed.connect(self.columns.make_room)
+        self.theme.changed.connect(home.shots.show_where)
         self._connect_applying()
 
     def _connect_applying(self) -> None:
@@ -238,9 +246,8 @@ class Window(QMainWindow):
     def _remember(self) -> None:
         """How everybody stands is written down soon after it changed."""
         workspace = self.workspace
-        timer = QTimer(self)
+        timer = self._soon
         timer.setSingleShot(True)
-        timer.setInterval(SAVE_DELAY)
         timer.timeout.connect(workspace.save_figure)
 
         def soon() -> None:

@@ -9,13 +9,19 @@ from fox_hand.ui.commands.actions import Command, Where
 from fox_hand.ui.help.shortcuts import ShortcutsSheet
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.widgets.buttons import Button
+from fox_hand.ui.widgets.key_map import KeyMap
 
 STAGE, STRIP, CARDS = "Keys on the stage", "Strip", "Cards"
 
 
 def show_keys(home: Home) -> None:
     """The sheet of keys, of every part."""
-    local = {
+    ShortcutsSheet(home.theme, home.window, home.actions_table, keys_of_parts(home)).open()
+
+
+def keys_of_parts(home: Home) -> dict[str, KeyMap]:
+    """Keys that mean something only where a part has the keyboard, by the part."""
+    return {
         STAGE: home.stage.keys,
         CARDS: home.sheets.input.keys,
         "Outline of the sheets": home.sheets.outline.list.keys,
@@ -26,7 +32,6 @@ def show_keys(home: Home) -> None:
         "Fit a performance": home.screens.performance.lanes.keys,
         "Frames of a performance": home.timeline.frame_strip.keys,
     }
-    ShortcutsSheet(home.theme, home.window, home.actions_table, local).open()
 
 
 def window_keys(home: Home) -> list[Command]:

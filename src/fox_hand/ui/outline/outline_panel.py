@@ -19,6 +19,7 @@ from fox_hand.ui.outline.outline_rows import OutlineContent, RowKind, Spot
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.event_filter import EventFilter
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
+from fox_hand.ui.widgets.sign import SearchSign
 
 FACE = 20  # pixels
 LEAST, USUAL, MOST = 176, 208, 320
@@ -51,9 +52,7 @@ class OutlinePanel(QWidget):
         self.field.setAccessibleName("Find a sheet")
         self.field.setFixedHeight(28)
         self.field.setClearButtonEnabled(True)
-        self.field.addAction(
-            theme.icon("search", 16, "quiet"), QLineEdit.ActionPosition.LeadingPosition
-        )
+        SearchSign(self.field, theme)
         self.list = OutlineList(theme)
         self.drop = OutlineDrop(self.list, workspace.open_libraries)
         self._pictures = CardPictures(workspace.open_libraries.jobs, cache, self._faces_came)

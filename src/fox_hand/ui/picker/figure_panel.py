@@ -116,13 +116,14 @@ class FigurePanel(QWidget):
     def _line(self) -> QWidget:
         line = QWidget()
         line.setFixedHeight(1)
-        line.setStyleSheet(f"background: {self._theme.tokens.line};")
+        line.setProperty("plate", "line")
+        line.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         return line
 
     def _heading(self) -> QWidget:
         row = QWidget()
-        row.setObjectName("heading")
-        row.setStyleSheet(f"QWidget#heading {{ background: {self._theme.tokens.raised}; }}")
+        row.setProperty("plate", "heading")
+        row.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row.setFixedHeight(28)
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 4, 0)
@@ -189,7 +190,7 @@ class FigurePanel(QWidget):
             self._what.setText("Nothing selected")
             self._count.setText("")
         else:
-            single = actor.rig.controls[next(iter(rows))].label if len(rows) == 1 else ""
+            single = actor.rig.word(next(iter(rows))) if len(rows) == 1 else ""
             self._what.setText(chosen or single or "Selection")
             self._count.setText(f"{len(rows)} selected")
         tip = "Put the selected controls back to rest"

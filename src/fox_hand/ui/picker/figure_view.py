@@ -230,7 +230,7 @@ class FigureView(QWidget, PartsOwner):
         if (zone, dot) != (self._pointed_zone, self._pointed_dot):
             self._pointed_zone, self._pointed_dot = zone, dot
             actor = self._workspace.actor
-            label = actor.rig.controls[dot].label if actor is not None and dot is not None else ""
+            label = actor.rig.word(dot) if actor is not None and dot is not None else ""
             self.setToolTip(plain_tip(label or (zone.label if zone is not None else "")))
             self.update()
 
@@ -306,7 +306,7 @@ class FigureView(QWidget, PartsOwner):
     def _say_current(self) -> None:
         actor = self._workspace.actor
         if actor is not None and self._current is not None:
-            self.setAccessibleDescription(actor.rig.controls[self._current].label)
+            self.setAccessibleDescription(actor.rig.word(self._current))
             tell_current(self, ("control", self._current))
         self.update()
 
@@ -395,7 +395,7 @@ class FigureView(QWidget, PartsOwner):
         whole = frozenset(z.key for z in ZONES if self._whole(z))
         pointed = self._pointed_zone.key if self._pointed_zone is not None else ""
         ratio = self.devicePixelRatioF()
-        key = (drawing, touched, whole, pointed, ratio)
+        key = (drawing, touched, whole, pointed, ratio, self._theme.age)
         if self._zones is None or self._zones[0] != key:
             pixmap = QPixmap(round(WIDTH * ratio), round(HEIGHT * ratio))
             pixmap.setDevicePixelRatio(ratio)

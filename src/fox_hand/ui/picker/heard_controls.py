@@ -40,7 +40,7 @@ def heard_control(
     side = "" if control.side is Side.CENTRE else f", {control.side.value}"
     return AccessiblePart(
         ("control", row),
-        f"{control.label}{side}",
+        f"{actor.rig.word(row)}{side}",
         QRect(at - QPoint(DOT // 2, DOT // 2), QSize(DOT, DOT)),
         QAccessible.Role.ListItem,
         ", ".join(said),

@@ -136,7 +136,7 @@ class PuppetShelves:
             self._swap = None
             return
         now = drawing_shown(self._workspace, swap)
-        label = rig.controls[swap.control].label
+        label = rig.word(swap.control)
         self._said = label, f"{label}  {now + 1} of {len(swap.names)}"
         new = self._swap is None or self._swap[0] is not rig or self._swap[1] is not swap
         if new:

@@ -39,6 +39,7 @@ class Services:
         jobs: works beside the window.
         support: what whoever helps needs to know.
         demo: what is shown to whoever has nothing of their own yet.
+        restart: closes the window and opens it anew.
     """
 
     pictures: Pictures
@@ -46,3 +47,4 @@ class Services:
     jobs: JobRunner
     demo: Demo
     support: Support = field(default_factory=Support)
+    restart: Callable[[], None] = lambda: None

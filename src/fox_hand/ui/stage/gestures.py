@@ -188,7 +188,7 @@ class Shift:
         if self._edit is None:
             if max(abs(d.x()), abs(d.y())) <= DRAG_STARTS:
                 return
-            label = self._actor.rig.controls[self._row].label
+            label = self._actor.rig.word(self._row)
             self._edit = self._workspace.edit(f"Move {label}")
             self._nodes = self._actor.at.nodes
         actor = self._actor
@@ -234,12 +234,11 @@ class DialTurn:
         self._actor: Figure = workspace.actor
         self._dial, self._axis = replace(dial, active=axis), axis
         self._row = workspace.selection.rows[-1]
-        control = self._actor.rig.controls[self._row]
-        self._edit = workspace.edit(f"Turn {control.label}")
+        self._edit = workspace.edit(f"Turn {self._actor.rig.word(self._row)}")
         self._last = dial.angle_at(at)
         self._swept = 0.0
         # an axis that points away from the eye turns the other way round on the screen
-        matrix = self._actor.at.nodes[control.node]
+        matrix = self._actor.at.nodes[self._actor.rig.controls[self._row].node]
         own = decompose(matrix)[1]
         direction = rotate(own, np.eye(3)[axis])
         to_eye = stage.camera.eye - matrix[:3, 3]

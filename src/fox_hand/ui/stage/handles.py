@@ -131,13 +131,13 @@ class HandleStamps:
 
     def __init__(self, theme: Theme) -> None:
         self._theme = theme
-        self._stamps: dict[tuple[HandleState, float], QPixmap] = {}
+        self._stamps: dict[tuple[HandleState, float, int], QPixmap] = {}
 
     def draw(self, painter: QPainter, x: float, y: float, state: HandleState) -> None:
         """Stamp a handle with its middle at a point."""
         ratio = painter.device().devicePixelRatioF()
         state = replace(state, touched=round(state.touched * 12) / 12 if state.touched else 0.0)
-        key = state, ratio
+        key = state, ratio, self._theme.age
         if key not in self._stamps:
             size = round(2 * self.HALF * ratio)
             stamp = QPixmap(size, size)

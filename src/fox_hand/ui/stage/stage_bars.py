@@ -75,9 +75,7 @@ class StageBars:
         self._seen_from: Camera | None = None  # the view that the button names
         stage.camera_changed.connect(self._moved_on)
         self._busy = Words("", stage)
-        self._busy.setStyleSheet(
-            f"background: {theme.tokens.panel}; border-radius: 8px; padding: 8px 12px;"
-        )
+        self._busy.setProperty("plate", "busy")
         self._busy.hide()
         stage.handles_on, stage.pictures.ghost_on = (
             workspace.settings.handles,
@@ -216,13 +214,13 @@ class EmptyStage(QWidget):
         super().__init__(stage)
         self._theme, self._stage = theme, stage
         title = Words("Nobody is on the stage yet.")
-        title.setStyleSheet(f"color: {theme.tokens.ink}; font-size: 15px; font-weight: 600;")
+        title.setProperty("role", "screen")
         text = Words(
             "Open the demo and click any card: the figure moves. Nothing you do there can break"
             " it.\nOr drop a glTF, VRM, USD or BVH file here."
         )
-        text.setStyleSheet(f"color: {theme.tokens.ink};")
         for label in (title, text):
+            label.setProperty("tone", "ink")
             label.setAlignment(Qt.AlignmentFlag.AlignHCenter)
             label.setWordWrap(True)
         self.demo = Button(theme, "Open the demo", kind=Kind.MAIN)

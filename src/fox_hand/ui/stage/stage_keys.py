@@ -49,7 +49,7 @@ def _turn(workspace: Posing, axis: int, step: float) -> bool:
     actor, rows = workspace.actor, workspace.selection.rows
     if actor is None or not rows:
         return False
-    edit = workspace.edit(f"Turn {actor.rig.controls[rows[-1]].label}")
+    edit = workspace.edit(f"Turn {actor.rig.word(rows[-1])}")
     edit.preview(turned_about_own_axis(actor.rig, actor.state, rows, axis, float(step)))
     edit.commit()
     return True

@@ -64,7 +64,7 @@ def pressed(stage: Handled, workspace: Posing, at: QPointF, add: bool, through: 
     control = workspace.actor.rig.controls[row]
     if control.kind in FREE_STANDING and len(workspace.selection):
         return Shift(stage, workspace, at, None, None)
-    return FreeTurn(stage, workspace, at, f"Turn {control.label}")
+    return FreeTurn(stage, workspace, at, f"Turn {workspace.actor.rig.word(row)}")
 
 
 def _row_at(

@@ -333,7 +333,7 @@ class Stage(QWidget, PartsOwner):
         if pointed != self._pointed:
             self._pointed = pointed
             actor = self._workspace.actor
-            label = actor.rig.controls[row].label if actor is not None and row is not None else ""
+            label = actor.rig.word(row) if actor is not None and row is not None else ""
             self.setToolTip(plain_tip(label))
             self.update()
 

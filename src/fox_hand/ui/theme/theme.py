@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from importlib import resources
 
-from PySide6.QtCore import QByteArray, QRectF, QSize, Qt
+from PySide6.QtCore import QByteArray, QObject, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPixmap
 from PySide6.QtSvg import QSvgRenderer
 
@@ -14,11 +14,15 @@ FAMILY = "Atkinson Hyperlegible Next"
 WEIGHTS = (400, 500, 600)
 
 
-class Theme:
-    """One theme, loaded. Needs a running QGuiApplication."""
+class Theme(QObject):
+    """What is worn now: colours, type and icons. Needs a running QGuiApplication."""
+
+    changed = Signal()  # other colours; what paints asks anew, what holds a picture makes it anew
 
     def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
         self.tokens = tokens
+        self.age = 0  # how often other colours were put on; part of the key of what is kept drawn
         self._colours: dict[tuple[str, float], QColor] = {}
         self._fonts: dict[tuple[int, int], QFont] = {}
         self._pixmaps: dict[tuple[str, int, str, float], QPixmap] = {}
@@ -27,6 +31,16 @@ class Theme:
         for weight in WEIGHTS:
             data = folder.joinpath(f"AtkinsonHyperlegibleNext-{weight}.ttf").read_bytes()
             QFontDatabase.addApplicationFontFromData(QByteArray(data))
+
+    def wear(self, tokens: Tokens) -> None:
+        """Other colours from now on."""
+        if tokens == self.tokens:
+            return
+        self.tokens = tokens
+        self.age += 1
+        self._colours.clear()
+        self._pixmaps.clear()
+        self.changed.emit()
 
     def colour(self, name: str, alpha: float = 1.0) -> QColor:
         """A token as a colour."""

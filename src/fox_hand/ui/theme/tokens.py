@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from fox_hand.core.model.controls import Region
 
@@ -32,10 +32,13 @@ class Tokens:
     figure_fill: str
     figure_raised: str
     figure_line: str
+    trough: str  # what segments lie in
     stage_middle: str = "#ECE5D8"
     stage_edge: str = "#CDC2B0"
     paper: str = "#FBF6EC"
     ink: str = "#1B2A33"
+    left_sign: str = "#E9B44C"  # letters on ink
+    right_sign: str = "#4FB3A5"
     head: str = "#B79AE0"
     eyes: str = "#6CACE4"
     mouth: str = "#E5748F"
@@ -75,9 +78,87 @@ DUSK = Tokens(
     figure_fill="#2B404B",
     figure_raised="#36505D",
     figure_line="#7F97A2",
+    trough="#15212A",
 )
 
-# What stands on what: (text, ground). A test holds every pair to 4.5:1 (WCAG 2.2, 1.4.3).
+PAPER = Tokens(
+    window="#F1EBE0",
+    panel="#FBF8F2",
+    raised="#F1EADD",
+    high="#E6DCCB",
+    line="#D8CFBF",
+    line2="#E6DED0",
+    field="#FFFFFF",
+    text="#22303A",
+    quiet="#50606A",
+    accent="#E8793A",
+    on_accent="#1B1008",
+    accent_text="#AD4A10",
+    warning="#7A5200",
+    warning_ground="#F7E8C4",
+    good="#2F7048",
+    left="#8A5F00",
+    right="#0F766A",
+    centre="#596871",
+    figure_fill="#EDE5D7",
+    figure_raised="#E2D7C4",
+    figure_line="#8B8475",
+    trough="#EDE5D7",
+)
+
+# For those who need more: every pair of words and ground has 7:1, lines have 3:1 (WCAG 2.2, 1.4.6
+# and 1.4.11).
+DUSK_STRONG = replace(
+    DUSK,
+    window="#0B1216",
+    panel="#10191E",
+    raised="#16232A",
+    high="#22343D",
+    line="#7C939D",
+    line2="#52666F",
+    field="#05090B",
+    text="#FFFFFF",
+    quiet="#CBD8DE",
+    accent="#F59A62",
+    accent_text="#FFB080",
+    warning="#FFDB93",
+    warning_ground="#29230F",
+    good="#B4E8C4",
+    left="#FFCB6E",
+    right="#7BDACB",
+    centre="#DCE5E9",
+    figure_fill="#1B2B33",
+    figure_raised="#2A4049",
+    figure_line="#B4C7CF",
+    ink="#0C151A",
+    trough="#05090B",
+)
+PAPER_STRONG = replace(
+    PAPER,
+    window="#F6F2EA",
+    panel="#FFFDF9",
+    raised="#F6F0E5",
+    high="#EDE4D3",
+    line="#7A7160",
+    line2="#A89E8B",
+    text="#0E161B",
+    quiet="#33404A",
+    accent="#F59A62",
+    accent_text="#7A2F00",
+    warning="#563800",
+    warning_ground="#FBEFD2",
+    good="#174A2B",
+    left="#5C3F00",
+    right="#07504A",
+    centre="#3A464E",
+    figure_line="#5C5647",
+    ink="#0C151A",
+)
+
+THEMES = {"dusk": (DUSK, DUSK_STRONG), "paper": (PAPER, PAPER_STRONG)}  # usual, stronger
+
+# What stands on what: (text, ground). A test holds every pair to 4.5:1 (WCAG 2.2, 1.4.3), and in
+# the stronger themes to 7:1 (1.4.6).
 TEXT_ON: tuple[tuple[str, str], ...] = (
     ("text", "window"),
     ("text", "panel"),
@@ -98,8 +179,20 @@ TEXT_ON: tuple[tuple[str, str], ...] = (
     ("left", "panel"),
     ("right", "panel"),
     ("centre", "panel"),
-    ("left", "ink"),
-    ("right", "ink"),
+    ("left_sign", "ink"),
+    ("right_sign", "ink"),
+    ("quiet", "high"),
+    ("window", "text"),
+    ("quiet", "warning_ground"),
+    ("warning", "panel"),
+    ("warning", "window"),
+    ("good", "window"),
+    ("text", "trough"),
+    ("quiet", "trough"),
+    ("left", "raised"),
+    ("right", "raised"),
+    ("accent_text", "window"),
+    ("text", "figure_raised"),
     ("ink", "stage_middle"),
     ("ink", "stage_edge"),
     ("ink", "paper"),

@@ -32,8 +32,7 @@ class BetweenBar(QWidget):
         self._title.setProperty("role", "title")
         self._what.setProperty("quiet", True)
         self._number = Words("50 %")
-        colour = theme.tokens.accent_text
-        self._number.setStyleSheet(f"color: {colour}; font-size: 24px; font-weight: 600;")
+        self._number.setProperty("role", "amount")
         self.ruler = AmountRuler(theme, (LOWEST, HIGHEST), (-0.25, 0.0, 0.5, 1.0, 1.25))
         self.ruler.setAccessibleName("Part of the way")
         self.ruler.pulled.connect(self.pull)

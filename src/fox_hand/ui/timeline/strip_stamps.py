@@ -33,14 +33,15 @@ class KeyStamps:
 
     def __init__(self, theme: Theme) -> None:
         self._theme = theme
-        self._stamps: dict[tuple[KeyLook, float], QPixmap] = {}
+        self._stamps: dict[tuple[KeyLook, float, int], QPixmap] = {}
 
     def draw(self, painter: QPainter, x: float, y: float, key: KeyLook) -> None:
         """Stamp a key with its middle at a point."""
         ratio = painter.device().devicePixelRatioF()
-        stamp = self._stamps.get((key, ratio))
+        kept = key, ratio, self._theme.age
+        stamp = self._stamps.get(kept)
         if stamp is None:
-            stamp = self._stamps[key, ratio] = self._made(key, ratio)
+            stamp = self._stamps[kept] = self._made(key, ratio)
         painter.drawPixmap(QPointF(x - HALF, y - HALF), stamp)
 
     def _made(self, key: KeyLook, ratio: float) -> QPixmap:

@@ -17,5 +17,6 @@ Used everywhere in the window.
 - ``passing_menu``: passing_menu
 - ``popup``: Popup
 - ``screen_parts``: back_to_stage, screen_top, undo_and_redo, screen_panel, scrolled
+- ``sign``: Sign, SearchSign
 - ``typed_numbers``: typed_number, bent, plain
 """

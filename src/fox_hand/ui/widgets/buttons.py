@@ -331,7 +331,7 @@ class Segments(QWidget, PartsOwner):
         theme, painter = self._theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.colour("field"))
+        painter.setBrush(theme.colour("trough"))
         painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
         painter.setFont(theme.font(12, 500))
         for key, word in self._words:

@@ -64,6 +64,10 @@ class KeyMap:
         key = self.owner(event)
         return key is not None and key.run() is not False
 
+    def has(self, key: str) -> bool:
+        """Whether a key, as Qt writes it, means something here."""
+        return key in self._exact or key in self._loose
+
     def key(self, name: str) -> str:
         """The first key of what has a name."""
         return next(key.keys[0] for key in self._keys if key.name == name)

@@ -12,6 +12,7 @@ from fox_hand.base.log import note_fault
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.sign import Sign
 
 FAULT = "Something went wrong that should not have. What you made is kept; go on working."
 SHOWN_FOR = 9000  # milliseconds for news; problems stay until they are closed
@@ -22,10 +23,10 @@ class Notice(QWidget):
 
     def __init__(self, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent)
-        self._theme, self._over = theme, parent
+        self._over = parent
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._icon = Words()
+        self._icon = Sign(theme, "info", 16)
         self._text = Words()
         self._text.setWordWrap(True)
         self._text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -81,7 +82,7 @@ class Notice(QWidget):
         if offered is not None:
             self.action.setText(offered[0])
             self.action.setAccessibleName(offered[0])
-        self._icon.setPixmap(self._theme.pixmap(icon, 16, token, self.devicePixelRatioF()))
+        self._icon.show_icon(icon, token)
         self._text.setText(text)
         self.setAccessibleName(text)
         self.place()

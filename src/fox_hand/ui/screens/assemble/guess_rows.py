@@ -6,13 +6,14 @@ from functools import partial
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.core.puppet.puppet import Guess
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.screen_parts import scrolled
+from fox_hand.ui.widgets.sign import Sign
 
 
 class GuessRow(QWidget):
@@ -91,8 +92,7 @@ class GuessRows(QWidget):
         line = QHBoxLayout(row)
         line.setContentsMargins(8, 4, 8, 4)
         line.setSpacing(8)
-        sign = QLabel()
-        sign.setPixmap(self._theme.pixmap("circle-alert", 16, "warning", self.devicePixelRatioF()))
+        sign = Sign(self._theme, "circle-alert", 16, "warning")
         words, why = Words(guess.words), Words(guess.why)
         why.setProperty("quiet", True)
         for label in (words, why):  # the buttons stay in sight, however narrow it is

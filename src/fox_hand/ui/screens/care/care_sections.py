@@ -64,12 +64,12 @@ class CareHands:
 def clash_panel(hands: CareHands, report: Report) -> CarePanel:
     """Two people, one card."""
     if not report.clashes:
-        panel = CarePanel(hands.theme, "Two people, one card", "none")
+        panel = CarePanel("Two people, one card", "none")
         panel.nothing("Nobody has changed a card that somebody else was changing too.")
         return panel
     clash, more = report.clashes[0], len(report.clashes) - 1
     detail = "both changed it" + (f"; {more} more after this one" if more else "")
-    panel = CarePanel(hands.theme, clash.conflict.card.name, detail)
+    panel = CarePanel(clash.conflict.card.name, detail)
     line = QHBoxLayout()
     line.setSpacing(12)
     late = read_head(clash.conflict.path, "").entry
@@ -139,7 +139,7 @@ def strange_panel(hands: CareHands, report: Report) -> CarePanel:
     others = [*_trouble_rows(hands, report), *_orphan_rows(hands, report)]
     kept = f"{count}, left exactly as they are" if count else ""
     detail = kept or (str(len(others)) if others else "none")
-    panel = CarePanel(hands.theme, "Files to look at", detail)
+    panel = CarePanel("Files to look at", detail)
     if not count and not others:
         panel.nothing("Every file can be read.")
         return panel
@@ -233,7 +233,7 @@ def pairs_panel(hands: CareHands, report: Report) -> CarePanel:
     """Near twins."""
     open_ones = [p for p in report.pairs if not p.kept]
     detail = counted(len(open_ones), "pair") + ", the same within 3 %"
-    panel = CarePanel(hands.theme, "Near twins", detail if report.pairs else "none")
+    panel = CarePanel("Near twins", detail if report.pairs else "none")
     if not report.pairs:
         panel.nothing("No two cards are nearly the same.")
         return panel
@@ -286,7 +286,7 @@ def lost_panel(hands: CareHands, report: Report) -> CarePanel:
     """Cards no known rig can wear."""
     total = sum(len(one.entries) for one in report.lost)
     detail = counted(total, "card") if total else "none"
-    panel = CarePanel(hands.theme, "No rig for these", detail)
+    panel = CarePanel("No rig for these", detail)
     if not total:
         panel.nothing("All cards fit the characters on the stage.")
         return panel
@@ -323,7 +323,7 @@ def taken_panel(hands: CareHands, report: Report) -> CarePanel:
     days = library.file.keep_days if library is not None else 60
     count = len(report.taken_out)
     detail = f"{counted(count, 'card')}, kept {days} days" if count else f"kept {days} days"
-    panel = CarePanel(hands.theme, "Taken out", detail)
+    panel = CarePanel("Taken out", detail)
     if not count:
         panel.nothing("Nothing was taken out.")
         return panel

@@ -29,7 +29,7 @@ class VersionsPanel(CarePanel):
     ) -> None:
         title = f"Earlier versions of {entry.name}" if entry is not None else "Earlier versions"
         detail = counted(len(versions) + 1, "picture") if versions else ""
-        super().__init__(hands.theme, title, detail)
+        super().__init__(title, detail)
         self._hands, self._entry, self.versions = hands, entry, versions
         self.tiles: list[Tile] = []
         if entry is None:

@@ -61,9 +61,7 @@ class FitRules(QWidget):
         left.addStretch(1)
         found = Words("What the rules find")
         found.setProperty("role", "title")
-        self.preview = QLabel("")
-        self.preview.setTextFormat(Qt.TextFormat.RichText)
-        self.preview.setWordWrap(True)
+        self.preview = self._preview()
         right = QVBoxLayout()
         right.setSpacing(6)
         right.addWidget(found)
@@ -74,6 +72,13 @@ class FitRules(QWidget):
         line.setSpacing(24)
         line.addLayout(left, 5)
         line.addLayout(right, 4)
+
+    def _preview(self) -> QLabel:
+        preview = QLabel("")
+        preview.setTextFormat(Qt.TextFormat.RichText)
+        preview.setWordWrap(True)
+        self._theme.changed.connect(self.show_draft)  # its colours are in its words
+        return preview
 
     def end(self) -> None:
         """There is no draft any more."""

@@ -240,10 +240,7 @@ class FitScreen(QWidget):
             column.addWidget(tick)
         self.warning = Words("")
         self.warning.setWordWrap(True)
-        self.warning.setStyleSheet(
-            f"color: {self._theme.tokens.warning}; background: {self._theme.tokens.warning_ground};"
-            " border-radius: 6px; padding: 8px;"
-        )
+        self.warning.setProperty("plate", "warning")
         self.roles_button = Button(
             self._theme,
             "Yes to those by likely role",

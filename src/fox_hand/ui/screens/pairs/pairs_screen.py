@@ -86,6 +86,7 @@ class PairsScreen(QWidget):
         self.redo_button.clicked.connect(lambda: self.draft and self.draft.redo())
         self.find_button.clicked.connect(lambda: self.draft and self.draft.find_again())
         self.search.textChanged.connect(self._refresh_table)
+        theme.changed.connect(self._worn)
 
     # -- building -------------------------------------------------------------------------
 
@@ -255,6 +256,10 @@ class PairsScreen(QWidget):
             self.looks.addItem(facing)
         self.looks.setCurrentText(facing)
 
+    def _worn(self) -> None:
+        if self.draft is not None:
+            self._refresh_doubts()
+
     def _refresh_doubts(self) -> None:
         while (item := self._doubts.takeAt(0)) is not None:
             widget = item.widget()
@@ -273,10 +278,8 @@ class PairsScreen(QWidget):
         assert self.draft is not None
         tokens = self._theme.tokens
         row = QWidget()
-        row.setObjectName("doubt")
-        row.setStyleSheet(
-            f"QWidget#doubt {{ background: {tokens.warning_ground}; border-radius: 6px; }}"
-        )
+        row.setProperty("plate", "warning")
+        row.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         line = QHBoxLayout(row)
         line.setContentsMargins(8, 4, 8, 4)
         line.setSpacing(8)

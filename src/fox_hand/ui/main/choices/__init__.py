@@ -1,0 +1,6 @@
+"""What a person chose takes effect in the window.
+
+- ``keep_size``: KeepSize
+- ``key_exchange``: KeyExchange, changes
+- ``preference_effects``: PreferenceEffects, tokens_for
+"""

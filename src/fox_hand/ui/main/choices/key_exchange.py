@@ -1,0 +1,91 @@
+"""Keys leave for a file and come from one; what would change is shown first."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QMessageBox
+
+from fox_hand.base.errors import FoxHandError
+from fox_hand.session.preferences.key_file import read_keys, write_keys
+from fox_hand.ui.commands.actions import Actions
+from fox_hand.ui.commands.own_keys import with_own_keys
+from fox_hand.ui.main.home import Home
+
+KIND = "Keys (*.json);;All files (*)"
+SHOWN = 12  # lines of what would change
+
+
+class KeyExchange:
+    """Behind two buttons of the page of keys.
+
+    Args:
+        home: the window's parts.
+    """
+
+    def __init__(self, home: Home) -> None:
+        self._home, self._preferences = home, home.workspace.preferences
+        self._notice = home.overlays.notice
+        page = home.screens.preferences.keys
+        page.export_asked.connect(self.ask_where)
+        page.import_asked.connect(self.ask_which)
+
+    def ask_where(self) -> None:
+        """Write them into a file."""
+        name, _ = QFileDialog.getSaveFileName(
+            self._home.window, "Export keys", "fox-hand-keys.json", KIND
+        )
+        if not name:
+            return
+        path = Path(name)
+        try:
+            write_keys(path, self._preferences["keys"])
+        except FoxHandError as error:
+            self._notice.tell_error(error)
+            return
+        self._notice.tell(f"Your keys are in {path.name}.")
+
+    def ask_which(self) -> None:
+        """Read a file, and take it if a person says so."""
+        name, _ = QFileDialog.getOpenFileName(self._home.window, "Import keys", "", KIND)
+        if name:
+            self.take(Path(name))
+
+    def take(self, path: Path) -> None:
+        """Show what a file would change, and take it."""
+        table = self._home.actions_table
+        try:
+            wanted = read_keys(path)
+        except FoxHandError as error:
+            self._notice.tell_error(error)
+            return
+        own = {n: k for n, k in wanted.items() if n in {c.name for c in table.shipped}}
+        lines = changes(table, own)
+        unknown = len(wanted) - len(own)
+        rest = f"\n{unknown} of its commands are not known here." if unknown else ""
+        if not lines:
+            self._notice.tell(f"{path.name} changes nothing.{rest}")
+            return
+        more = f"\nand {len(lines) - SHOWN} more" if len(lines) > SHOWN else ""
+        asked = QMessageBox(self._home.window)
+        asked.setWindowTitle("Import keys")
+        asked.setText(f"{path.name} changes {len(lines)} commands:")
+        asked.setInformativeText("\n".join(lines[:SHOWN]) + more + rest)
+        take = asked.addButton("Take them", QMessageBox.ButtonRole.AcceptRole)
+        asked.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
+        asked.exec()
+        if asked.clickedButton() is take:
+            self._preferences.set("keys", own)
+
+
+def changes(table: Actions, own: Mapping[str, Sequence[str]]) -> list[str]:
+    """What other keys would change, a line each."""
+    found = []
+    for after in with_own_keys(table.shipped, own):
+        before = table[after.name]
+        if before.keys != after.keys:
+            words = before.words.removesuffix(" …")
+            old, new = ("/".join(keys) or "no key" for keys in (before.keys, after.keys))
+            found.append(f"{words}: {old} → {new}")
+    return found

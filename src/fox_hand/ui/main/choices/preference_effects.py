@@ -1,0 +1,129 @@
+"""What is chosen takes effect at once: here, in every part of the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Qt, QTimer
+from PySide6.QtGui import QGuiApplication
+
+from fox_hand.ui.commands.actions import run
+from fox_hand.ui.commands.own_keys import with_own_keys
+from fox_hand.ui.main.choices.keep_size import KeepSize
+from fox_hand.ui.main.choices.key_exchange import KeyExchange
+from fox_hand.ui.main.home import Home
+from fox_hand.ui.main.window_keys import keys_of_parts, tell_keys
+from fox_hand.ui.theme.tokens import THEMES, Tokens
+
+LARGE = 150  # percent, over which it is asked whether it fits
+LOOK = "Look"
+
+
+def tokens_for(theme: str, *, stronger: bool) -> Tokens:
+    """The colours of a choice; "desktop" asks what the desktop says."""
+    if theme == "desktop":
+        scheme = QGuiApplication.styleHints().colorScheme()
+        theme = "paper" if scheme is Qt.ColorScheme.Light else "dusk"
+    return THEMES[theme][stronger]
+
+
+class PreferenceEffects(QObject):
+    """Follows the preferences.
+
+    Args:
+        home: the window's parts.
+        timer: writes work down when it runs out.
+        restart: opens the window anew.
+    """
+
+    def __init__(self, home: Home, timer: QTimer, restart: Callable[[], None]) -> None:
+        super().__init__(home.window)
+        self._home, self._timer, self._restart = home, timer, restart
+        self._preferences = home.workspace.preferences
+        self._size = int(self._preferences["interface"])
+        self._effects: dict[str, Callable[[], None]] = {
+            "theme": self._wear,
+            "stronger": self._wear,
+            "interface": self._resize,
+            "keys": self._take_keys,
+            "write_down": self._take_delay,
+            "card_labels": self._take_labels,
+            "libraries": self._take_order,
+            "target": self._take_target,
+            "author": home.sheets.refresh,
+            "drawing": home.stage.refresh,
+        }
+        self._preferences.changed.connect(self._changed)
+        QGuiApplication.styleHints().colorSchemeChanged.connect(self._wear)
+        look = home.screens.preferences.look
+        look.resize_asked.connect(lambda size: self._preferences.set("interface", size))
+        self._wear()
+        self._take_keys()
+        self._take_delay()
+        pages = home.screens.preferences
+        pages.keys.show_table(home.actions_table, keys_of_parts(home))
+        self._key_exchange = KeyExchange(home)
+        table = home.actions_table
+        pages.libraries.new_button.clicked.connect(lambda: run(table["new_library"]))
+        pages.libraries.add_button.clicked.connect(lambda: run(table["add_library"]))
+        pages.libraries.forget_asked.connect(home.cards.forget_library)
+        QTimer.singleShot(0, self._ask_size)
+
+    def _changed(self, name: str) -> None:
+        effect = self._effects.get(name)
+        if effect is not None:
+            effect()
+
+    def _wear(self) -> None:
+        chosen = self._preferences
+        self._home.theme.wear(tokens_for(chosen["theme"], stronger=chosen["stronger"]))
+
+    def _take_keys(self) -> None:
+        table = self._home.actions_table
+        table.take(with_own_keys(table.shipped, self._preferences["keys"]))
+        tell_keys(self._home)
+
+    def _take_delay(self) -> None:
+        self._timer.setInterval(round(self._preferences["write_down"] * 1000))
+
+    def _take_labels(self) -> None:
+        self._home.sheets.view.labels = self._preferences["card_labels"]
+        self._home.sheets.refresh()
+
+    def _take_order(self) -> None:
+        self._home.workspace.open_libraries.set_order(map(Path, self._preferences["libraries"]))
+
+    def _take_target(self) -> None:
+        open_libraries = self._home.workspace.open_libraries
+        place = open_libraries.place_at(Path(self._preferences["target"]))
+        if place is not None and place is not open_libraries.target:
+            self._home.cards.set_target(place)
+
+    # -- size -----------------------------------------------------------------------------
+
+    def _resize(self) -> None:
+        """The toolkit takes a size only when it starts, so the window is opened anew."""
+        self._home.workspace.settings.interface_before = self._size
+        self._home.workspace.save_settings()
+        self._restart()
+
+    def _ask_size(self) -> None:
+        """After a restart for another size: where it was chosen, and whether it fits."""
+        settings = self._home.workspace.settings
+        before, settings.interface_before = settings.interface_before, 0
+        if not before or before == settings.interface:
+            return
+        self._home.screens.show_preferences(LOOK)
+        if settings.interface <= LARGE:
+            return
+        settings.interface_before = before  # until it is kept a start goes back
+        asked = KeepSize(self._home.theme, self._home.window, settings.interface, before)
+        asked.kept.connect(self._keep_size)
+        asked.refused.connect(lambda: self._preferences.put("interface", before))
+        asked.show()
+        asked.keep.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _keep_size(self) -> None:
+        self._home.workspace.settings.interface_before = 0
+        self._home.workspace.save_settings()
