@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from fox_hand.base.places import Places
     from fox_hand.base.work import Progress
     from fox_hand.session.runtime.jobs import Jobs
+    from fox_hand.session.runtime.settings import Settings
     from fox_hand.ui.main.window import Window
     from fox_hand.ui.services.bridge import Bridge
 
@@ -233,6 +234,13 @@ def begin(window: Window, wish: Wish) -> None:
     if wish.project is not None:
         window.shot_opener.open_project(wish.project)
         return
+    settings = workspace.settings
+    nothing = wish == Wish() and not window.preference_effects.resized
+    asks = settings.opens == "start" and bool(settings.recent_shots)
+    if nothing and (asks or never_here(settings)):
+        open_libraries(window, wish)
+        window.start_work.show()
+        return
     shot = wish.shot or (Path(workspace.settings.shot) if workspace.settings.shot else None)
     if shot is not None and wish.rig is None:
         window.shot_opener.open(shot, lambda: open_libraries(window, wish))
@@ -240,6 +248,11 @@ def begin(window: Window, wish: Wish) -> None:
     key = "desk" if wish.rig is not None else workspace.settings.stage
     rigs = (wish.rig,) if wish.rig is not None else ()
     opener.open_cast(key, rigs, lambda: open_libraries(window, wish))
+
+
+def never_here(settings: Settings) -> bool:
+    """Whether this person has opened nothing yet."""
+    return not settings.recent_shots and not settings.recent
 
 
 def open_libraries(window: Window, wish: Wish) -> None:

@@ -54,7 +54,7 @@ ALLOWED: Mapping[str, Allowed] = {
     "undo_steps": Allowed(lowest=10, highest=10_000),
     "undo_megabytes": Allowed(lowest=4, highest=4096),
     "write_down": Allowed(lowest=0.2, highest=60.0),
-    "opens": Allowed(("last", "start")),
+    "opens": Allowed(("start", "last")),
     "drawing": Allowed(("fine", "plain")),
     "keys": Allowed(),
 }

@@ -70,7 +70,7 @@ class Settings(msgspec.Struct):
     undo_steps: int = 500
     undo_megabytes: int = 32
     write_down: float = 0.8  # seconds after the last change until work is written down
-    opens: str = "last"  # what a start opens, or "start" for the screen that asks
+    opens: str = "start"  # the screen that asks, or "last" for what was open last
     drawing: str = "fine"  # or "plain", for slow machines
     keys: dict[str, list[str]] = {}  # commands whose keys are others than ours
 

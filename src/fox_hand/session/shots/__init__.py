@@ -3,6 +3,7 @@ Also projects.
 
 - ``backdrops``: placed, read_backdrop, Backdrops
 - ``project``: Project, read_project, write_project, project_of
+- ``recent``: PlaceState, RecentShot, portrait_path, known_of, looked_at, is_far, look, day_words
 - ``seats``: Seats
 - ``shot_file``: ShotFile, shot_bytes, read_shot, write_shot, content_id, json_schema
 - ``shot_lock``: Holder, ShotLock

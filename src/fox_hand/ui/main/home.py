@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -46,6 +47,7 @@ class Home:
         search_from: where the keyboard was before it went to the search field.
         help: about the program.
         demo_performance: the shipped motion file.
+        begin_again: shows the screen of a start.
         actions_table: every command; made from this.
     """
 
@@ -72,4 +74,5 @@ class Home:
     search_from: WayBack
     help: Help
     demo_performance: Path
+    begin_again: Callable[[], None]
     actions_table: Actions = field(init=False)

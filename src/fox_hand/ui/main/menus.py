@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QPoint
-from PySide6.QtWidgets import QInputDialog, QMenu
+from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from fox_hand.core.rig.rig import RestFrom
 from fox_hand.session.figures.cast import Absent, Member
@@ -16,7 +16,7 @@ from fox_hand.ui.theme.plain_text import menu_word
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 
-def main_menu(home: Home) -> None:
+def main_menu(home: Home, button: QWidget | None = None) -> None:
     """Bringing in and taking out, libraries, the figure, and what has no place of its own."""
     menu, table = passing_menu(home.window), home.actions_table
     table.fill(menu, "open_figure", "performance", "drawings", "layers", "part_drawing", "take_in")
@@ -24,9 +24,9 @@ def main_menu(home: Home) -> None:
     table.fill(menu, "", "new_library", "add_library", "charts", "care", "reload")
     table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names")
     table.fill(menu, "", "hide_figure", "hide_sheets", "sheets_left")
-    table.fill(menu, "", "finder", "keys", "preferences", "about", "", "quit")
-    button = home.header.menu_button
-    menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+    table.fill(menu, "", "finder", "keys", "preferences", "start", "about", "", "quit")
+    at = button or home.header.menu_button
+    menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
 
 
 def project_menu(home: Home) -> None:

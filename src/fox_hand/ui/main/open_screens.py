@@ -9,6 +9,7 @@ from dataclasses import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
+from fox_hand import __version__
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.pose import Pose
 from fox_hand.library.format.card import Card
@@ -28,6 +29,7 @@ from fox_hand.session.puppets.assembly import PuppetAssembly
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.cards.card_words import short_date
 from fox_hand.ui.main.focus_order import WayBack
+from fox_hand.ui.main.header import Mark
 from fox_hand.ui.screens.assemble.assemble_screen import AssembleScreen
 from fox_hand.ui.screens.care.care_screen import CareScreen
 from fox_hand.ui.screens.charts.charts_screen import ChartsScreen
@@ -36,6 +38,7 @@ from fox_hand.ui.screens.fit.fit_screen import FitScreen
 from fox_hand.ui.screens.pairs.pairs_screen import PairsScreen
 from fox_hand.ui.screens.performance.performance_screen import PerformanceScreen
 from fox_hand.ui.screens.preferences.preferences_screen import PreferencesScreen
+from fox_hand.ui.screens.start.start_screen import StartScreen
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
@@ -75,12 +78,13 @@ class Screens:
         self.preferences = PreferencesScreen(
             theme, workspace.preferences, workspace.open_libraries, str(workspace.places.config)
         )
+        self.start = StartScreen(theme, Mark(theme), __version__, str(workspace.places.config))
         self.body = QStackedWidget()
         self._all = (
             *(self.pairs, self.care, self.fit, self.compare),
             *(self.performance, self.charts, self.assemble, self.preferences),
         )
-        for screen in (desk, *self._all):
+        for screen in (desk, *self._all, self.start):
             self.body.addWidget(screen)
         self._fitted: Entry | None = None  # the card that is looked at in the Fit screen
         self._asked = 0  # goes up with everything that opens or closes a screen
@@ -165,6 +169,18 @@ class Screens:
             self._way_back.remember()
         self._asked += 1
         return self._asked
+
+    # -- start ----------------------------------------------------------------------------
+
+    @property
+    def starting(self) -> bool:
+        """Whether the screen of a start has the window."""
+        return self.body.currentWidget() is self.start
+
+    def show_start(self) -> None:
+        """Instead of everything else."""
+        self._leave_work()
+        self.body.setCurrentWidget(self.start)
 
     # -- preferences ----------------------------------------------------------------------
 

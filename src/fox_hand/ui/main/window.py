@@ -24,6 +24,7 @@ from fox_hand.ui.exchange.shot_opening import ShotOpener
 from fox_hand.ui.help.help import Help
 from fox_hand.ui.main.card_controller import CardController
 from fox_hand.ui.main.choices.preference_effects import PreferenceEffects
+from fox_hand.ui.main.choices.start_work import ShotPortraits, StartWork
 from fox_hand.ui.main.columns import WindowColumns
 from fox_hand.ui.main.command_table import command_table
 from fox_hand.ui.main.focus_order import FocusOrder, WayBack
@@ -73,7 +74,13 @@ class Window(QMainWindow):
         self.actions_table = self.home.actions_table = Actions(command_table(self.home))
         self.actions_table.install(self)
         self._soon = QTimer(self)
-        self._preference_effects = PreferenceEffects(self.home, self._soon, services.restart)
+        self.start_work = StartWork(
+            self.home,
+            services.bridge.post,
+            lambda: main_menu(self.home, self.screens.start.menu_button),
+        )
+        self._portraits = ShotPortraits(self.home, services)
+        self.preference_effects = PreferenceEffects(self.home, self._soon, services.restart)
         self._card_work = CardWork(self.home)
         self._focus_order = FocusOrder(
             self,
@@ -137,6 +144,7 @@ class Window(QMainWindow):
         rows.addWidget(self.header)
         rows.addWidget(self.screens.body, 1)
         self.setCentralWidget(central)
+        self.screens.body.currentChanged.connect(self._show_header)
         self.header.set_project("Fox Hand", "")
         self.stage.setFocus(Qt.FocusReason.OtherFocusReason)
 
@@ -187,6 +195,7 @@ class Window(QMainWindow):
             search_from=WayBack(self.stage),
             help=Help(self, theme, notice, services.support, services.pictures, self.stage.refresh),
             demo_performance=services.demo.performance,
+            begin_again=self._begin_again,
         )
 
     # -- connecting -----------------------------------------------------------------------
@@ -262,6 +271,12 @@ class Window(QMainWindow):
             changed.connect(soon)
         if workspace.settings_problem is not None:
             self.notice.tell(workspace.settings_problem)
+
+    def _begin_again(self) -> None:
+        self.start_work.show()
+
+    def _show_header(self) -> None:
+        self.header.setVisible(not self.screens.starting)
 
     def _another_shot(self) -> None:
         """What was open of the one before is over."""

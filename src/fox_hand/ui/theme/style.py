@@ -21,6 +21,7 @@ QLabel {{ background: transparent; }}
 QLabel[quiet="true"] {{ color: {t.quiet}; }}
 QLabel[small="true"] {{ font-size: 11px; }}
 QLabel[role="title"] {{ font-size: 13px; font-weight: 600; }}
+QLabel[role="large"] {{ font-size: 24px; font-weight: 600; }}
 QLabel[role="screen"] {{ font-size: 15px; font-weight: 600; }}
 QLabel[role="heading"] {{ font-weight: 600; }}
 QLabel[role="amount"] {{ color: {t.accent_text}; font-size: 24px; font-weight: 600; }}
@@ -39,6 +40,7 @@ QWidget[plate="panel"] {{
     background: {t.panel}; border: 1px solid {t.line}; border-radius: 8px;
 }}
 QWidget[plate="line"] {{ background: {t.line}; }}
+QWidget[plate="above"] {{ border-bottom: 1px solid {t.line}; }}
 QWidget[plate="below"] {{ border-top: 1px solid {t.line}; }}
 QLineEdit[role="amount"] {{
     background: transparent; border: none; padding: 0; font-size: 24px; font-weight: 600;

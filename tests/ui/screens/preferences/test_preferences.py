@@ -126,7 +126,7 @@ def test_keys_from_a_file_are_shown_before_they_are_taken(
     hand: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     opened(hand, "Keys")
-    exchange = hand.window._preference_effects._key_exchange
+    exchange = hand.window.preference_effects._key_exchange
     write_keys(tmp_path / "k.json", {"lens": ["F12"], "handles": ["F12"], "nobody": ["X"]})
     schema = json.loads((FORMATS / "foxkeys-1.schema.json").read_text())
     jsonschema.Draft202012Validator(schema).validate(json.loads((tmp_path / "k.json").read_text()))
@@ -170,7 +170,7 @@ def test_a_larger_size_opens_the_window_anew_and_goes_back_without_an_answer(
     hand: Hand, open_window: OpenWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     restarted: list[int] = []
-    effects = hand.window._preference_effects
+    effects = hand.window.preference_effects
     monkeypatch.setattr(
         effects, "_restart", lambda: restarted.append(hand.workspace.settings.interface)
     )

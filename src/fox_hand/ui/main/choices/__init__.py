@@ -3,4 +3,5 @@
 - ``keep_size``: KeepSize
 - ``key_exchange``: KeyExchange, changes
 - ``preference_effects``: PreferenceEffects, tokens_for
+- ``start_work``: StartWork, ShotPortraits, jpeg_of
 """

@@ -42,6 +42,8 @@ class PreferenceEffects(QObject):
         self._home, self._timer, self._restart = home, timer, restart
         self._preferences = home.workspace.preferences
         self._size = int(self._preferences["interface"])
+        # whether this window was opened anew for another size
+        self.resized = bool(home.workspace.settings.interface_before)
         self._effects: dict[str, Callable[[], None]] = {
             "theme": self._wear,
             "stronger": self._wear,

@@ -96,6 +96,6 @@ class ShotsPage(PreferencePage):
         self.rate = self.add_number(
             "new_rate", "New projects run at", (1, 240, 1), " fps", "Those that are there stay."
         )
-        opens = (("last", "What was open last"), ("start", "The start screen"))
+        opens = (("start", "The start screen"), ("last", "What was open last"))
         self.opens = self.add_choice("opens", "A start opens", opens)
         self.end()
