@@ -144,7 +144,7 @@ class Window(QMainWindow):
         rows.addWidget(self.header)
         rows.addWidget(self.screens.body, 1)
         self.setCentralWidget(central)
-        self.screens.body.currentChanged.connect(self._show_header)
+        self.screens.body.currentChanged.connect(self._on_screen)
         self.header.set_project("Fox Hand", "")
         self.stage.setFocus(Qt.FocusReason.OtherFocusReason)
 
@@ -275,8 +275,10 @@ class Window(QMainWindow):
     def _begin_again(self) -> None:
         self.start_work.show()
 
-    def _show_header(self) -> None:
+    def _on_screen(self) -> None:
+        """Another screen lies there, or none."""
         self.header.setVisible(not self.screens.starting)
+        self.notice.settle()
 
     def _another_shot(self) -> None:
         """What was open of the one before is over."""

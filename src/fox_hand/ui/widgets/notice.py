@@ -15,6 +15,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.sign import Sign
 
 FAULT = "Something went wrong that should not have. What you made is kept; go on working."
+BELOW_HEAD = 96  # pixels: the window's header and the first row of a screen
 SHOWN_FOR = 9000  # milliseconds for news; problems stay until they are closed
 
 
@@ -85,16 +86,27 @@ class Notice(QWidget):
         self._icon.show_icon(icon, token)
         self._text.setText(text)
         self.setAccessibleName(text)
+        self.show()
+        self.settle()
+
+    def settle(self) -> None:
+        """Where it is seen: over the stage, or over the screen that lies there instead."""
+        if self.isHidden():
+            return
+        over = self._over if self._over.isVisible() else self._over.window()
+        if self.parentWidget() is not over:
+            self.setParent(over)
         self.place()
         self.show()
         self.raise_()
 
     def place(self) -> None:
-        """Below the stage's upper bars."""
-        parent = self._over
+        """Below the upper bars of the stage or of a screen."""
+        parent = self.parentWidget() or self._over
         width = min(parent.width() - 48, 560)
         self.setFixedWidth(max(width, 200))
         layout = self.layout()
         assert layout is not None
         self.setFixedHeight(layout.heightForWidth(self.width()))
-        self.move((parent.width() - self.width()) // 2, 56)
+        top = 56 if parent is self._over else BELOW_HEAD
+        self.move((parent.width() - self.width()) // 2, top)

@@ -212,8 +212,13 @@ def test_what_cannot_be_is_refused_and_fewer_steps_are_kept_from_now_on(hand: Ha
     field = screen.stage.steps.field
     field.lineEdit().setText("4")
     QTest.keyClick(field.lineEdit(), Qt.Key.Key_Return)
-    assert "from 10 to 10000" in hand.window.notice.text
+    notice = hand.window.notice
+    assert "from 10 to 10000" in notice.text
+    assert not notice.visibleRegion().isEmpty()  # also where the stage is not seen
     assert workspace.settings.undo_steps == 10
+    hand.window.screens.close()
+    assert notice.parentWidget() is hand.window.stage
+    assert not notice.visibleRegion().isEmpty()
 
 
 def test_the_order_of_libraries_is_the_one_of_the_sheets(
