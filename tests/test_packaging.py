@@ -15,6 +15,7 @@ import pytest
 from PIL import Image
 
 ROOT = Path(__file__).parents[1]
+TOP = ("pyproject.toml", "setup.py", "MANIFEST.in", "README.md", "LICENSE", "CHANGELOG.md")
 DRAW = """
 import sys
 from fox_hand.core.view.camera import Camera
@@ -28,6 +29,13 @@ renderer = Renderer()
 camera = Camera().framing(rig.flesh(at), 1.0)
 print(renderer.picture(View((Standing(rig, at),), camera, 64, 64)).pixels.std() > 10)
 renderer.stop()
+"""
+
+
+MANUAL = """
+from fox_hand.base.manual import manual_folder, pages
+found = {page.name: page for page in pages(manual_folder())}
+print("site-packages" in str(manual_folder()), {"3-pose", "news"} <= found.keys())
 """
 
 
@@ -51,7 +59,7 @@ def built(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A folder with the source package, and a wheel that was built from it alone."""
     made = tmp_path_factory.mktemp("built")
     source, out = made / "source", made / "out"
-    for name in tracked("src", "pyproject.toml", "README.md", "LICENSE"):
+    for name in tracked("src", "docs", *TOP):
         (source / name).parent.mkdir(parents=True, exist_ok=True)
         (source / name).write_bytes((ROOT / name).read_bytes())
     out.mkdir()
@@ -75,7 +83,10 @@ def build(kind: str, source: Path, out: Path) -> None:
 def test_the_wheel_holds_every_file_that_is_kept(built: Path) -> None:
     with zipfile.ZipFile(next(built.glob("*.whl"))) as wheel:
         held = {name for name in wheel.namelist() if ".dist-info/" not in name}
-    assert held == {name.removeprefix("src/") for name in tracked("src")}
+    manual = {name for name in held if name.startswith("fox_hand/manual/")}
+    assert held - manual == {name.removeprefix("src/") for name in tracked("src")}
+    pages = {Path(name).name for name in tracked("docs/manual", "docs/screenshots")}
+    assert {Path(name).name for name in manual} == pages | {"CHANGELOG.md"}
 
 
 def test_a_picture_is_drawn_where_only_the_wheel_is_installed(built: Path, tmp_path: Path) -> None:
@@ -107,4 +118,6 @@ def test_a_picture_is_drawn_where_only_the_wheel_is_installed(built: Path, tmp_p
     done = run(fresh / "bin" / "fox-hand", "render", rig, "-o", picture, "--size", "96x96")
     assert done.returncode == 0, done.stderr
     assert np.asarray(Image.open(picture)).std() > 10
+    said = run(python, "-c", MANUAL)
+    assert said.stdout.split() == ["True", "True"], said.stderr
     assert (site / "fox_hand" / "demo" / "night_ferry" / "performance" / "on_deck.bvh").is_file()

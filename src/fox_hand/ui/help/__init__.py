@@ -2,5 +2,5 @@
 
 - ``about``: AboutSheet, copy_text
 - ``help``: Help
-- ``shortcuts``: ShortcutsSheet
+- ``shortcuts``: ShortcutsSheet, KeyLine, lines_of, in_columns
 """

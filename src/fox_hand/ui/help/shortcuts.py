@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
@@ -19,6 +20,9 @@ from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.key_map import KeyMap
+
+SIDE, LEAST, MOST = 20, 280, 4  # pixels beside a column and of it; how many there are
+KEYS = 0.44  # of a column for the keys
 
 # what the pointer does, and lines that are about pointer and keys together
 GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
@@ -85,7 +89,7 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
 
 
 class ShortcutsSheet(QDialog):
-    """A calm table; Esc closes it.
+    """A calm table in columns that fill what room there is; Esc closes it.
 
     Args:
         theme: colours and type.
@@ -100,29 +104,14 @@ class ShortcutsSheet(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Keys and pointer")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        room = parent.size()
+        width, height = room.width() - 32, room.height() - 32
+        count = max(min((width - 2 * SIDE) // LEAST, MOST), 1)
+        lines = lines_of(table, local)
         columns = QHBoxLayout()
-        columns.setSpacing(32)
-        for half in (GROUPS[:2] + GROUPS[6:], GROUPS[2:6]):
-            grid = QGridLayout()
-            grid.setHorizontalSpacing(16)
-            grid.setVerticalSpacing(6)
-            row = 0
-            for title, lines in half:
-                head = Words(title)
-                head.setProperty("role", "title")
-                grid.addWidget(head, row, 0, 1, 2)
-                row += 1
-                here = local[title].lines() if title in local else []
-                for keys, meaning in (*lines, *here, *_from_table(table, title)):
-                    grid.addWidget(Words(keys), row, 0)
-                    what = Words(meaning)
-                    what.setProperty("quiet", True)
-                    grid.addWidget(what, row, 1)
-                    row += 1
-                grid.setRowMinimumHeight(row, 8)
-                row += 1
-            grid.setRowStretch(row, 1)
-            columns.addLayout(grid)
+        columns.setSpacing(SIDE)
+        for part in in_columns(lines, count):
+            columns.addLayout(_column(part, (width - (count + 1) * SIDE - 16) // count), 1)
         close = Button(theme, "Close", kind=Kind.PLAIN, key="Esc")
         close.clicked.connect(self.accept)
         foot = QHBoxLayout()
@@ -130,20 +119,80 @@ class ShortcutsSheet(QDialog):
         foot.addWidget(close)
         inside = QWidget()
         inside.setLayout(columns)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setWidget(inside)
+        self.area = QScrollArea()
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setWidget(inside)
         column = QVBoxLayout(self)
-        column.setContentsMargins(24, 20, 16, 16)
-        column.setSpacing(12)
-        column.addWidget(scroll, 1)
+        column.setContentsMargins(SIDE, 12, SIDE, 12)
+        column.setSpacing(8)
+        column.addWidget(self.area, 1)
         column.addLayout(foot)
-        room = parent.size()
-        self.resize(
-            min(inside.sizeHint().width() + 64, room.width() - 32),
-            min(inside.sizeHint().height() + 96, room.height() - 32),
-        )
+        self.resize(width, height)
+
+
+@dataclass(frozen=True)
+class KeyLine:
+    """A line of the sheet: a heading, or keys and what they do.
+
+    Args:
+        keys: or the words of a heading.
+        meaning: what they do; None for a heading.
+    """
+
+    keys: str
+    meaning: str | None = None
+
+
+def lines_of(table: Actions, local: Mapping[str, KeyMap]) -> list[KeyLine]:
+    """Everything that is to be said, group by group; other parts than ours follow."""
+    found: list[KeyLine] = []
+    ours = dict(GROUPS)
+    groups = (command.group for command in table)
+    for title in dict.fromkeys((*ours, *local, *groups)):
+        here = local[title].lines() if title in local else []
+        said = (*ours.get(title, ()), *here, *_from_table(table, title))
+        if said:
+            found += [KeyLine(title), *(KeyLine(*line) for line in said)]
+    return found
+
+
+def in_columns(lines: list[KeyLine], count: int) -> list[list[KeyLine]]:
+    """Lines in columns about as long as one another; no heading ends one."""
+    long = -(-len(lines) // count)
+    found: list[list[KeyLine]] = [[]]
+    for line in lines:
+        full = len(found[-1]) >= long - (line.meaning is None)
+        if full and len(found) < count:
+            found.append([])
+        found[-1].append(line)
+    return found
+
+
+def _column(lines: list[KeyLine], width: int) -> QGridLayout:
+    grid = QGridLayout()
+    grid.setHorizontalSpacing(8)
+    grid.setVerticalSpacing(2)
+    grid.setColumnStretch(1, 1)
+    for row, line in enumerate(lines):
+        keys = Words(line.keys)
+        keys.setProperty("small", True)
+        if line.meaning is None:
+            keys.setProperty("role", "heading")
+            keys.setContentsMargins(0, 4 if row else 0, 0, 0)
+            grid.addWidget(keys, row, 0, 1, 2)
+            continue
+        what = Words(line.meaning)
+        what.setProperty("small", True)
+        what.setProperty("quiet", True)
+        for label, room in ((keys, KEYS * width), (what, (1 - KEYS) * width - 8)):
+            label.setWordWrap(True)
+            label.setFixedWidth(int(room))
+            label.setAlignment(Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(keys, row, 0)
+        grid.addWidget(what, row, 1)
+    grid.setRowStretch(len(lines), 1)
+    return grid
 
 
 def _from_table(table: Actions, group: str) -> list[tuple[str, str]]:

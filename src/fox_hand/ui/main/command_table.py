@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 
 from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.ui.commands.actions import Command, Where, always
+from fox_hand.ui.main.choices.help_pages import show_manual, show_news
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.library.library_commands import library_commands
 from fox_hand.ui.main.places_to_go import show_finder
@@ -58,7 +59,11 @@ def _everywhere(home: Home) -> list[Command]:
             "finder", "Find a command …", partial(show_finder, home), ("F3",), group, icon="search"
         ),
         Command("find_cards", "Find cards", focus, ("Ctrl+F",), group, icon="search"),
-        Command("keys", "Keys and pointer", partial(show_keys, home), ("F1",), group, icon="info"),
+        Command("manual", "Manual", partial(show_manual, home), ("F1",), group, icon="book-text"),
+        Command(
+            "keys", "Keys and pointer", partial(show_keys, home), ("Shift+F1",), group, icon="info"
+        ),
+        Command("news", "What is new", partial(show_news, home), group="Help", icon="info"),
         Command("about", "About Fox Hand …", home.help.show_about, group="Help", icon="info"),
         Command(
             "preferences",

@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from fox_hand import __version__
+from fox_hand.base.manual import manual_folder
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.pose import Pose
 from fox_hand.library.format.card import Card
@@ -35,6 +36,7 @@ from fox_hand.ui.screens.care.care_screen import CareScreen
 from fox_hand.ui.screens.charts.charts_screen import ChartsScreen
 from fox_hand.ui.screens.compare.compare_screen import CompareScreen
 from fox_hand.ui.screens.fit.fit_screen import FitScreen
+from fox_hand.ui.screens.manual.manual_screen import ManualScreen
 from fox_hand.ui.screens.pairs.pairs_screen import PairsScreen
 from fox_hand.ui.screens.performance.performance_screen import PerformanceScreen
 from fox_hand.ui.screens.preferences.preferences_screen import PreferencesScreen
@@ -79,14 +81,16 @@ class Screens:
             theme, workspace.preferences, workspace.open_libraries, str(workspace.places.config)
         )
         self.start = StartScreen(theme, Mark(theme), __version__, str(workspace.places.config))
+        self.manual = ManualScreen(theme, manual_folder())
         self.body = QStackedWidget()
         self._all = (
             *(self.pairs, self.care, self.fit, self.compare),
-            *(self.performance, self.charts, self.assemble, self.preferences),
+            *(self.performance, self.charts, self.assemble, self.preferences, self.manual),
         )
         for screen in (desk, *self._all, self.start):
             self.body.addWidget(screen)
         self._fitted: Entry | None = None  # the card that is looked at in the Fit screen
+        self._below: QWidget | None = None  # what the manual was opened over
         self._asked = 0  # goes up with everything that opens or closes a screen
         self._connect()
 
@@ -143,6 +147,9 @@ class Screens:
             self.performance.end()
         elif screen is self.assemble:
             self.assemble.end()
+        elif screen is self.manual and self._below is not None:
+            self.body.setCurrentWidget(self._below)
+            return
         self.body.setCurrentWidget(self._desk)
         self._way_back.go()
 
@@ -181,6 +188,17 @@ class Screens:
         """Instead of everything else."""
         self._leave_work()
         self.body.setCurrentWidget(self.start)
+
+    # -- manual ---------------------------------------------------------------------------
+
+    def show_manual(self, page: str) -> None:
+        """A page of the manual; what was open before comes back after it."""
+        now = self.body.currentWidget()
+        if now is not self.manual:
+            self._below = None if self.on_stage else now
+            self._leave_work()
+        self.body.setCurrentWidget(self.manual)
+        self.manual.begin(page)
 
     # -- preferences ----------------------------------------------------------------------
 

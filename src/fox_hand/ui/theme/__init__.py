@@ -2,7 +2,7 @@
 Imports nothing of what is shown.
 
 - ``plain_text``: Words, plain_tip, menu_word
-- ``style``: style_sheet, dialog_sheet, palette
+- ``style``: style_sheet, dialog_sheet, manual_sheet, palette
 - ``theme``: Theme
 - ``tokens``: Tokens, contrast
 """

@@ -62,6 +62,7 @@ QLineEdit:focus, QPlainTextEdit:focus, QAbstractSpinBox:focus {{
 }}
 QPlainTextEdit:focus {{ padding: 3px; }}
 QLineEdit:disabled, QPlainTextEdit:disabled, QAbstractSpinBox:disabled {{ color: {t.quiet}; }}
+QTextBrowser {{ background: {t.panel}; border: none; }}
 QScrollArea {{ background: transparent; border: none; }}
 QScrollArea > QWidget > QWidget {{ background: transparent; }}
 QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
@@ -124,6 +125,21 @@ QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
 QScrollBar::handle:horizontal {{
     background: {t.high}; min-width: 32px; border-radius: 3px; margin: 4px 2px 2px 2px;
 }}
+"""
+
+
+def manual_sheet(t: Tokens) -> str:
+    """Pages of the manual."""
+    return f"""
+body, p, li, td {{ color: {t.text}; }}
+h1, h2, h3 {{ color: {t.text}; font-weight: 600; margin-top: 20px; margin-bottom: 8px; }}
+h1 {{ font-size: 20px; }}
+h2 {{ font-size: 15px; }}
+h3 {{ font-size: 13px; }}
+p, li {{ margin-bottom: 6px; }}
+a {{ color: {t.accent_text}; text-decoration: none; }}
+code, pre {{ color: {t.text}; background-color: {t.raised}; font-family: monospace; }}
+td, th {{ padding: 4px 12px 4px 0; }}
 """
 
 

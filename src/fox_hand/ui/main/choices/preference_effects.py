@@ -67,6 +67,7 @@ class PreferenceEffects(QObject):
         pages.keys.show_table(home.actions_table, keys_of_parts(home))
         self._key_exchange = KeyExchange(home)
         table = home.actions_table
+        home.screens.manual.keys_button.clicked.connect(lambda: run(table["keys"]))
         pages.libraries.new_button.clicked.connect(lambda: run(table["new_library"]))
         pages.libraries.add_button.clicked.connect(lambda: run(table["add_library"]))
         pages.libraries.forget_asked.connect(home.cards.forget_library)

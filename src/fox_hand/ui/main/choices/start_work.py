@@ -43,7 +43,7 @@ class StartWork(QObject):
         screen.open_asked.connect(lambda: run(table["open_project"]))
         screen.new_asked.connect(lambda: run(table["new_project"]))
         screen.skipped.connect(self._skip)
-        screen.help_asked.connect(lambda: run(table["keys"]))
+        screen.help_asked.connect(lambda: run(table["manual"]))
         screen.menu_asked.connect(menu)
         home.shot_opener.opened.connect(self._was_opened)
         home.workspace.actor_changed.connect(self._on_actor)

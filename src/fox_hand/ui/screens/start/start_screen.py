@@ -48,9 +48,7 @@ class StartScreen(QWidget):
         self.search.setFixedSize(184, 28)
         self.search.setClearButtonEnabled(True)
         SearchSign(self.search, theme)
-        self.help_button = Button(
-            theme, icon="circle-question-mark", kind=Kind.FLAT, tip="Keys and pointer"
-        )
+        self.help_button = Button(theme, icon="circle-question-mark", kind=Kind.FLAT, tip="Manual")
         self.menu_button = Button(theme, icon="menu", kind=Kind.FLAT, tip="Menu")
         self.skip = Tick(theme, "Skip this and open the last shot next time")
         self.tiles = (

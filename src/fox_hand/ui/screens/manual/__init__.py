@@ -1,0 +1,5 @@
+"""The manual inside the window.
+
+- ``manual_screen``: ManualList, ManualScreen
+- ``page_view``: PageView, without_sizes
+"""

@@ -1,0 +1,84 @@
+"""The manual inside the window: at the right page, found by words, with its pictures."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from PySide6.QtCore import Qt, QUrl
+from PySide6.QtGui import QTextDocument
+from PySide6.QtTest import QTest
+
+from fox_hand.base.manual import NEWS, manual_folder, pages
+from fox_hand.ui.theme.tokens import PAPER
+from tests.ui.conftest import CTRL, Hand
+
+PICTURE = QTextDocument.ResourceType.ImageResource.value
+
+
+def page(hand: Hand) -> str:
+    found = hand.window.screens.manual.page
+    assert found is not None
+    return found.name
+
+
+def test_f1_opens_the_page_of_what_has_the_keyboard(hand: Hand) -> None:
+    window = hand.window
+    for part, name in (
+        (window.stage, "3-pose"),
+        (window.sheets.view, "6-library"),
+        (window.figure_panel.figure, "2-select"),
+        (window.timeline.strip, "12-animate"),
+    ):
+        part.setFocus(Qt.FocusReason.OtherFocusReason)
+        QTest.keyClick(window, Qt.Key.Key_F1)
+        assert page(hand) == name
+        QTest.keyClick(window, Qt.Key.Key_Escape)
+        assert window.screens.on_stage
+    QTest.keyClick(window, Qt.Key.Key_Comma, CTRL)
+    QTest.keyClick(window, Qt.Key.Key_F1)
+    assert page(hand) == "20-preferences"
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    assert window.screens.preferences.isVisible()  # where it was asked from
+
+
+def test_words_are_found_and_links_followed(hand: Hand) -> None:
+    QTest.keyClick(hand.window, Qt.Key.Key_F1)
+    screen = hand.window.screens.manual
+    QTest.keyClicks(screen.search, "openraster layer")
+    names = [hit.page.name for hit in screen._entries]
+    assert "19-puppets" in names or "18-drawings" in names
+    assert "3-pose" not in names
+    screen.view.anchorClicked.emit(QUrl("3-pose.md"))
+    assert page(hand) == "3-pose"
+    screen.view.anchorClicked.emit(QUrl("https://example.org/x.md"))
+    assert page(hand) == "3-pose"  # nothing is fetched
+
+
+def test_pictures_fit_and_come_from_the_manual_alone(hand: Hand, tmp_path: Path) -> None:
+    screen = hand.window.screens.manual
+    hand.window.screens.show_manual("3-pose")
+    assert screen.page is not None
+    (first, *_) = re.findall(r"!\[[^\]]*\]\(([^)]+)\)", screen.page.text)
+    image = screen.view.loadResource(PICTURE, QUrl(first))
+    assert 80 < image.width() <= screen.view.viewport().width()  # type: ignore[attr-defined]  # an image
+    outside = tmp_path / "x.png"
+    outside.write_bytes(b"x")
+    for name in (str(outside), "../../../pyproject.toml", "https://example.org/x.png"):
+        assert screen.view.loadResource(PICTURE, QUrl(name)) is None
+
+
+def test_it_wears_the_theme_and_tells_what_is_new(hand: Hand) -> None:
+    hand.window.screens.show_manual(NEWS)
+    assert page(hand) == NEWS
+    hand.workspace.preferences.set("theme", "paper")
+    ground = hand.window.screens.manual.view.grab().toImage().pixelColor(4, 4)
+    assert ground.name() == PAPER.panel.lower()
+
+
+def test_every_page_names_pictures_and_pages_that_are_there() -> None:
+    folder = manual_folder()
+    for one in pages(folder):
+        for target in re.findall(r"\]\(([^)#]+)(?:#[^)]*)?\)", one.text):
+            if "://" not in target and one.name != NEWS:
+                assert (folder / target).exists(), (one.name, target)
