@@ -27,6 +27,7 @@ from fox_hand.library.store.moves import current
 from fox_hand.library.store.store import Library
 from fox_hand.session.app.limbs import switch
 from fox_hand.session.shots.project import SHOTS
+from fox_hand.session.shots.recent import portrait_path
 from fox_hand.ui.commands.finder import Finder
 from fox_hand.ui.main.window import Window
 
@@ -103,6 +104,39 @@ class Photographer:
             painter.end()
         image.save(str(OUT / f"{name}.png"))
 
+    def worn(self, theme: str, name: str) -> None:
+        """One PNG in another theme."""
+        self.workspace.preferences.put("theme", theme)
+        self.keep(name)
+        self.workspace.preferences.put("theme", "dusk")
+
+    def choices(self) -> None:
+        """Keys being changed, and what a day begins with."""
+        screens = self.window.screens
+        screens.show_preferences("Keys")
+        page = screens.preferences.keys
+        row = next(
+            i
+            for i, one in enumerate(page.list.rows)
+            if one.command is not None and one.command.name == "handles"
+        )
+        self.workspace.preferences.put("keys", {"ghost": ["J"], "lens": ["Shift+L"]})
+        self.wait(lambda: True, 300)
+        page.open(row)
+        page.editor.fields[0].pressed.emit("J")
+        self.keep("preferences")
+        screens.close()
+        self.workspace.preferences.put("keys", {})
+        places = self.workspace.places
+        self.workspace.settings.recent_shots.append("/mnt/studio/hand-tests/shots/hands.foxshot")
+        path = self._shots() / "nf_010.foxshot"
+        self.wait(portrait_path(places, path).is_file, 300)
+        self.window.shot_opener.open(path)
+        self.wait(lambda: self.workspace.shots.name == "nf_010", 3000)
+        self.window.start_work.show()
+        self.keep("start")
+        screens.close()
+
     def finder(self) -> None:
         """Commands by part of a word."""
         actor = self.workspace.actor
@@ -176,7 +210,7 @@ class Photographer:
         compare = self.window.screens.compare
         self.wait(lambda: self.window.screens.body.currentWidget() is compare, 900)
         compare.list.toggled.emit(compare.list.rows[2].key)
-        self.keep("compare")
+        self.worn("paper", "compare")
         self.window.screens.close()
 
     def _is_on(self, name: str) -> bool:
@@ -190,15 +224,8 @@ class Photographer:
         self.wait(lambda: self.window.screens.body.currentWidget() is screen, 1500)
         screen.lanes.step(121)
         self.keep("performance")
-        screen.key_poses.click()
-        self.wait(lambda: self.workspace.review.sequence is not None, 600)
-        sequence = self.workspace.review.sequence
-        assert sequence is not None
-        sequence.show(sorted(sequence.marks)[3])
+        self.window.screens.close()
         self.window.notice.hide()
-        self.wait(lambda: True, 3000)  # the fine picture
-        self.keep("strip")
-        self.workspace.review.close()
 
     def overview(self) -> None:
         """The outline beside the cards, narrowed and with facets; charts with their gaps."""
@@ -244,6 +271,7 @@ class Photographer:
         window.shot_opener.open_demo()
         self.wait(lambda: workspace.shots.name == "nf_010" and len(workspace.cast) == 1, 1200)
         window.notice.hide()
+        self.wait(lambda: window.figure_panel.figure.drawing is not None, 900)
         self.keep("main")
         actor = workspace.actor
         assert actor is not None
@@ -280,6 +308,8 @@ class Photographer:
         self.wait(lambda: len(window.overlays.shelves.drawings.images) == 4, 1500)
         self.keep("gull")
         workspace.selection.set(())
+        self.wait(portrait_path(workspace.places, self._shots() / "nf_040.foxshot").is_file, 300)
+        self.choices()
 
     def _shots(self) -> Path:
         project = self.workspace.shots.project
@@ -316,12 +346,8 @@ class Photographer:
         self.workspace.act(quill)
         self.window.screens.show_fit(self.card("Wave"))
         self.wait(lambda: self.window.screens.body.currentWidget() is self.window.screens.fit, 1500)
-        self.keep("fit")
+        self.worn("paper", "fit")
         self.window.screens.close()
-        self.workspace.act(self.workspace.cast.actors[0])
-        self.window.stage.frame_actor(None)
-        self.workspace.selection.clear()
-        self.keep("cast")
         for member in list(self.workspace.cast.actors)[2:]:
             self.workspace.take_off(member)
         self.workspace.act(self.workspace.cast.actors[0])

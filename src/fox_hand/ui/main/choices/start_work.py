@@ -21,7 +21,7 @@ from fox_hand.ui.services.picture_files import encoded
 from fox_hand.ui.services.services import Services
 
 PORTRAIT = 864, 594  # pixels
-SOON = 1500  # milliseconds after the last fine picture
+SOON = 500  # milliseconds after the last fine picture
 
 
 class StartWork(QObject):

@@ -153,12 +153,15 @@ class KeysPage(QWidget):
             return
         self._clash = None
         self.editor.show_command(command, round(self.list.viewport().width() * KEY))
-        self.list.show_rows(self.list.rows, row, ROW + self.editor.wanted_height)
-        self._place()
         self.editor.show()
+        self._show_open(row)
+        self.editor.fields[0].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _show_open(self, row: int) -> None:
+        """As high as what lies over it, and in sight."""
+        self.list.show_rows(self.list.rows, row, ROW + self.editor.wanted_height)
         self.list.scrollTo(self.list.model().index(row, 0))
         self._place()
-        self.editor.fields[0].setFocus(Qt.FocusReason.OtherFocusReason)
 
     def close_editor(self) -> None:
         """Leave it as it is."""
@@ -197,8 +200,7 @@ class KeysPage(QWidget):
         if other is not None:
             self._clash = number, key, other
             self.editor.show_clash(number, key, other)
-            self.list.show_rows(self.list.rows, self.list.open_row, ROW + self.editor.wanted_height)
-            self._place()
+            self._show_open(self.list.open_row)
             return
         if key in DESKTOP:
             self.told.emit(f"{key} may be taken by the desktop before it gets here.")
