@@ -28,7 +28,10 @@ if TYPE_CHECKING:
 
 @contextmanager
 def assembled(
-    places: Places, log_files: LogFiles | None = None, restart: Callable[[], None] = lambda: None
+    places: Places,
+    log_files: LogFiles | None = None,
+    restart: Callable[[], None] = lambda: None,
+    door_at: Path | None = None,
 ) -> Iterator[Window]:
     """A window with everything behind it; afterwards all of it is stopped. Needs a QApplication.
 
@@ -36,14 +39,17 @@ def assembled(
         places: the user's folders.
         log_files: where the log lies.
         restart: closes the window and opens it anew.
+        door_at: the socket by which it takes files that are opened elsewhere; None for none.
     """
     from fox_hand.base.memory import give_back_large_blocks
     from fox_hand.demo.demo_project import FIRST_FRAME, demo_performance, first_shot, prepare
     from fox_hand.render.renderer import Renderer
     from fox_hand.session.app.workspace import Workspace
     from fox_hand.session.libraries.watching import Watching
+    from fox_hand.session.runtime.door import Door
     from fox_hand.session.runtime.jobs import Jobs
     from fox_hand.ui.main.choices.preference_effects import tokens_for
+    from fox_hand.ui.main.choices.things_coming import take
     from fox_hand.ui.main.window import Window
     from fox_hand.ui.services.bridge import Bridge
     from fox_hand.ui.services.services import Demo, Services
@@ -65,11 +71,14 @@ def assembled(
     theme = Theme(tokens_for(chosen.theme, stronger=chosen.stronger))
     window = Window(theme, workspace, services)
     window.show()
+    door = None if door_at is None else Door(door_at, bridge.post, partial(take, window.home))
     look_at_folders(places, jobs, window)
     try:
         with faults_told(window, bridge):
             yield window
     finally:
+        if door is not None:
+            door.close()
         window.close()
         forget_clipboard()
         watching.stop()
@@ -163,13 +172,15 @@ def show(wish: Wish) -> int:
     from PySide6.QtWidgets import QApplication
 
     from fox_hand.base.places import Places
+    from fox_hand.session.runtime.door import door_path
 
     size_interface(Places.of_user())
     application = QApplication(sys.argv[:1])
     application.setApplicationName("fox-hand")
     application.setApplicationDisplayName("Fox Hand")
     application.setDesktopFileName("fox-hand")
-    with assembled(Places.of_user(), started_log(), partial(application.exit, AGAIN)) as window:
+    again = partial(application.exit, AGAIN)
+    with assembled(Places.of_user(), started_log(), again, door_path()) as window:
         set_aside_what_stays()
         QTimer.singleShot(0, lambda: begin(window, wish))
         code = application.exec()

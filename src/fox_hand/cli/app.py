@@ -15,6 +15,7 @@ from fox_hand.cli.cards import schema as card_schema
 from fox_hand.cli.chart_commands import chart_commands
 from fox_hand.cli.converting import add_convert
 from fox_hand.cli.demo import demo_commands
+from fox_hand.cli.desktop_commands import desktop_commands, thumbnail
 from fox_hand.cli.library import library_commands
 from fox_hand.cli.motion_commands import add_motion_commands
 from fox_hand.cli.picture_commands import add_picture_commands
@@ -33,6 +34,13 @@ def version(wanted: bool) -> None:
     if wanted:
         typer.echo(f"Fox Hand {__version__}")
         raise typer.Exit
+
+
+def taken_over(path: Path) -> bool:
+    """Whether a window that is open has taken a file."""
+    from fox_hand.session.runtime.door import door_path, knock
+
+    return knock(door_path(), [path])
 
 
 def make_app(show: Callable[[Wish], int]) -> typer.Typer:
@@ -71,13 +79,20 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
         library: Annotated[
             Path | None, typer.Option("--library", help="A library to open with it.")
         ] = None,
+        new: Annotated[
+            bool, typer.Option("--new", help="In a window of its own, also where one is open.")
+        ] = False,
     ) -> None:
         """Open something of your own in the window."""
         wish = talk.or_exit(lambda: wish_for(file, library))
+        if library is None and not new and taken_over(file.absolute()):
+            talk.note("The window that is open has taken it.")
+            return
         raise typer.Exit(show(wish))
 
     command(app, "open")(open_file)
     command(app, "card-schema")(card_schema)
+    command(app, "thumbnail")(thumbnail)
     add_motion_commands(app)
     add_capture_all(app)
     add_convert(app)
@@ -90,6 +105,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
         "library": library_commands(),
         "shot": shot_commands(),
         "project": project_commands(),
+        "desktop": desktop_commands(),
         "demo": demo_commands(lambda: show(Wish(demo=True))),
     }
     for name, group in groups.items():

@@ -100,6 +100,8 @@ def _wish(file: Path, library: Path | None) -> Wish:
         return replace(wish, pack=path)
     if kind in RIG_READERS:
         return replace(wish, rig=path)
+    if path.name.lower().endswith(".foxchart.toml"):
+        return replace(wish, library=library_over(path))
     known = ", ".join((*RIG_READERS, SHOT, CARD, PACK))
     raise FoxHandError(
         "open.unknown", f"Fox Hand does not open {kind or 'such'} files.", "", f"It opens {known}."

@@ -1,6 +1,7 @@
 """What all work of the application rests on: background jobs, undo, settings, shared files.
 Knows nothing of figures or cards.
 
+- ``door``: door_path, Door, understood, knock
 - ``draft_history``: DraftHistory
 - ``history``: Step, StepsTogether, size_of, History
 - ``jobs``: JobState, Job, JobRunner, Jobs

@@ -15,6 +15,6 @@
 - ``shot_controller``: ShotController
 - ``strip_menu``: strip_menu
 - ``timeline_area``: TimelineArea
-- ``window``: Window
+- ``window``: Window, files_in
 - ``window_keys``: show_keys, keys_of_parts, window_keys, tell_keys, go_back
 """

@@ -6,8 +6,15 @@ import base64
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
+from PySide6.QtCore import QByteArray, QMimeData, Qt, QTimer
+from PySide6.QtGui import (
+    QCloseEvent,
+    QDragEnterEvent,
+    QDragLeaveEvent,
+    QDropEvent,
+    QKeyEvent,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QApplication, QMainWindow, QVBoxLayout, QWidget
 
 from fox_hand.session.app.workspace import Workspace
@@ -23,8 +30,10 @@ from fox_hand.ui.exchange.performance_opening import PerformanceOpener
 from fox_hand.ui.exchange.shot_opening import ShotOpener
 from fox_hand.ui.help.help import Help
 from fox_hand.ui.main.card_controller import CardController
+from fox_hand.ui.main.choices.drop_hint import DropHint
 from fox_hand.ui.main.choices.preference_effects import PreferenceEffects
 from fox_hand.ui.main.choices.start_work import ShotPortraits, StartWork
+from fox_hand.ui.main.choices.things_coming import take
 from fox_hand.ui.main.columns import WindowColumns
 from fox_hand.ui.main.command_table import command_table
 from fox_hand.ui.main.focus_order import FocusOrder, WayBack
@@ -74,6 +83,7 @@ class Window(QMainWindow):
         self.actions_table = self.home.actions_table = Actions(command_table(self.home))
         self.actions_table.install(self)
         self._soon = QTimer(self)
+        self._drop_hint = DropHint(self)
         self.start_work = StartWork(
             self.home,
             services.bridge.post,
@@ -351,10 +361,18 @@ class Window(QMainWindow):
     # -- files from elsewhere -------------------------------------------------------------
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if any(u.isLocalFile() for u in event.mimeData().urls()):
+        files = files_in(event.mimeData())
+        if files:
+            if not keys_in(event.mimeData()):  # cards of our own say it at the pointer
+                self._drop_hint.show_for(self.home, files)
             event.acceptProposedAction()
 
+    def dragLeaveEvent(self, event: QDragLeaveEvent) -> None:
+        self._drop_hint.hide()
+        super().dragLeaveEvent(event)
+
     def dropEvent(self, event: QDropEvent) -> None:
+        self._drop_hint.hide()
         keys = keys_in(event.mimeData())
         at = self.stage.mapFromGlobal(self.mapToGlobal(event.position().toPoint()))
         if keys:
@@ -362,18 +380,13 @@ class Window(QMainWindow):
             if entry is None or not self.home.puppets.drop(entry, at):
                 self.home.cards.drop(keys)
             return
-        files = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
         cards = card_files_in(event.mimeData())
         self.home.cards.bring_in(cards)
-        for path in files:
-            if path in cards:
-                continue
-            if holds_drawings(path):
-                self.home.drawings.open(path)
-            elif can_pin(path):
+        rest = [path for path in files_in(event.mimeData()) if path not in cards]
+        for path in rest:
+            if can_pin(path) and not holds_drawings(path):
                 self.overlays.pin_board(path, at)
-            else:
-                self.home.shots.open_file(path)
+        take(self.home, [path for path in rest if not can_pin(path) or holds_drawings(path)])
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """What is on the figure is kept, everything is remembered."""
@@ -386,3 +399,8 @@ class Window(QMainWindow):
         self.workspace.settings.window = base64.b64encode(geometry).decode()
         self.workspace.save_settings()
         super().closeEvent(event)
+
+
+def files_in(data: QMimeData) -> list[Path]:
+    """The files of this machine that are dragged."""
+    return [Path(u.toLocalFile()) for u in data.urls() if u.isLocalFile()]

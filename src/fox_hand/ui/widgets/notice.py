@@ -16,6 +16,7 @@ from fox_hand.ui.widgets.sign import Sign
 
 FAULT = "Something went wrong that should not have. What you made is kept; go on working."
 BELOW_HEAD = 96  # pixels: the window's header and the first row of a screen
+ASKED = "asked"  # the code of what :meth:`Notice.ask` offers
 SHOWN_FOR = 9000  # milliseconds for news; problems stay until they are closed
 
 
@@ -75,6 +76,12 @@ class Notice(QWidget):
         """Good news; goes away by itself."""
         self._tell(text, "info", "text")
         self._timer.start(SHOWN_FOR)
+
+    def ask(self, text: str, word: str, run: Callable[[], None]) -> None:
+        """News with something that can be done about it; stays until it is closed."""
+        self._offers[ASKED] = word, run
+        self._tell(text, "info", "text", ASKED)
+        self._timer.stop()
 
     def _tell(self, text: str, icon: str, token: str, code: str | None = None) -> None:
         self._code = code if code is not None else "none"
