@@ -79,6 +79,7 @@ def assembled(
     finally:
         if door is not None:
             door.close()
+        window.ending = True
         window.close()
         forget_clipboard()
         watching.stop()

@@ -45,6 +45,7 @@ from fox_hand.session.libraries.storing import Storing
 from fox_hand.session.preferences.preferences import Preferences, mended
 from fox_hand.session.runtime.history import History, Step
 from fox_hand.session.runtime.jobs import JobRunner, Jobs
+from fox_hand.session.runtime.long_work import LongWork
 from fox_hand.session.runtime.settings import read_settings, settings_file
 from fox_hand.session.shots.backdrops import Backdrops
 from fox_hand.session.shots.shots import Shots
@@ -79,7 +80,10 @@ class Workspace:
             places, self.cast, self.selection, self.history, files or at_once, jobs or at_once
         )
         self.open_libraries = OpenLibraries(places, jobs or at_once, self._who)
-        self.file_jobs = FileJobs(self.open_libraries, self.history, files or at_once)
+        self.long_work = LongWork()
+        self.file_jobs = FileJobs(
+            self.open_libraries, self.history, files or at_once, self.long_work
+        )
         self.storing = Storing(places, self.open_libraries, self.file_jobs, files or at_once)
         self.card_commands = CardCommands(self.open_libraries, self.file_jobs, self.history)
         self.sheet_commands = SheetCommands(self.open_libraries, self.file_jobs)

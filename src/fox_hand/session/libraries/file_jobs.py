@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 
 from psygnal import Signal
@@ -14,6 +15,7 @@ from fox_hand.library.store.moves import Done
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import JobRunner
+from fox_hand.session.runtime.long_work import LongWork
 
 Task = Callable[[], Done]
 
@@ -48,8 +50,15 @@ class FileJobs:
     touched = Signal(list)  # paths of files that were changed just now
     working = Signal(str, float)  # what is being done and how far; 1.0 at the end
 
-    def __init__(self, open_libraries: OpenLibraries, history: History, jobs: JobRunner) -> None:
+    def __init__(
+        self,
+        open_libraries: OpenLibraries,
+        history: History,
+        jobs: JobRunner,
+        work: LongWork | None = None,
+    ) -> None:
         self._open_libraries, self._history, self._jobs = open_libraries, history, jobs
+        self._long_work = work or LongWork()
         self._running: Progress | None = None  # set by the job that is at work
 
     def cancel(self) -> None:
@@ -74,6 +83,9 @@ class FileJobs:
         """
         step = FileStep(label, self)
 
+        def again(numbers: Sequence[int]) -> None:
+            self.do(label, [tasks[number] for number in numbers], then)
+
         def finished(outcome: Outcome) -> None:
             self._look(outcome.done)
             if then is not None:
@@ -83,7 +95,7 @@ class FileJobs:
             self.tell(label, outcome)
 
         self._history.push(step)
-        self._run(label, lambda: tasks, step, finished)
+        self._run(label, lambda: tasks, step, finished, again)
 
     def run(
         self,
@@ -100,6 +112,7 @@ class FileJobs:
         what: Callable[[], Sequence[tuple[str, Task]]],
         step: FileStep | None,
         finished: Callable[[Outcome], None],
+        again: Callable[[Sequence[int]], None] | None = None,
     ) -> None:
         """Work through some tasks, which are asked for when it is their turn; the step then holds
         what was done, for the next job."""
@@ -116,15 +129,31 @@ class FileJobs:
 
         def done(outcome: Outcome) -> None:
             self.working.emit(label, 1.0)
+            self._long_work.end(
+                shown,
+                worked=len(outcome.done),
+                problems=[(name, error.sentence()) for name, error in outcome.failed],
+                left=outcome.left,
+                again=None if again is None else partial(again, list(outcome.missed)),
+            )
             finished(outcome)
 
         def failed(error: Exception) -> None:
             self.working.emit(label, 1.0)
+            self._long_work.fail(shown, error)
             if step is not None:
                 self._history.drop(step)
             raise error
 
-        self._jobs.run(work, done, failed, lambda fraction, _: self.working.emit(label, fraction))
+        def report(fraction: float, item: str) -> None:
+            self.working.emit(label, fraction)
+            self._long_work.report(shown, fraction, item)
+
+        def stop() -> None:
+            job.cancel()
+
+        shown = self._long_work.begin(label, stop)
+        job = self._jobs.run(work, done, failed, report)
 
     def _look(self, done: Sequence[Done]) -> None:
         touched: dict[Path, list[Path]] = {}

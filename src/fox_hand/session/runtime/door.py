@@ -25,8 +25,12 @@ TAKEN = b"taken\n"
 
 
 def door_path() -> Path:
-    """Where it is, in the folder of this person's running programs."""
-    return platformdirs.user_runtime_path(APPLICATION) / "window.sock"
+    """Where it is, in the folder of this person's running programs; without one where work is kept,
+    and never in a folder that others may write."""
+    running = os.environ.get("XDG_RUNTIME_DIR", "")
+    known = running.startswith("/") and Path(running).is_dir()
+    home = Path(running) / APPLICATION if known else platformdirs.user_state_path(APPLICATION)
+    return home / "window.sock"
 
 
 class Door:
@@ -53,7 +57,10 @@ class Door:
         return self._socket is not None
 
     def _opened(self) -> socket.socket | None:
-        self._path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        folder = self._path.parent
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        if folder.stat().st_uid != os.getuid():
+            return None  # somebody else's
         if self._path.exists():
             if _answers(self._path):
                 return None  # another window has it

@@ -134,20 +134,30 @@ class ExportMenu(QObject):
         work: Callable[[Progress], Result],
         done: Callable[[Result], None],
     ) -> None:
-        bar = self._bar
+        bar, long_work = self._bar, self._workspace.long_work
 
         def ended(result: Result) -> None:
             bar.end()
+            long_work.end(shown, worked=1)
             done(result)
 
         def failed(error: Exception) -> None:
             bar.end()
+            long_work.fail(shown, error)
             self._notice.tell_error(error)
 
-        token = self._drawing.jobs.run(
-            work, ended, failed, lambda share, _: bar.show_work(label, share)
-        )
-        bar.follow(label, token.cancel)
+        def report(share: float, item: str) -> None:
+            bar.show_work(label, share)
+            long_work.report(shown, share, item)
+
+        def stop() -> None:
+            token.cancel()
+            bar.end()
+            long_work.end(shown, left=1)
+
+        shown = long_work.begin(label, stop)
+        token = self._drawing.jobs.run(work, ended, failed, report)
+        bar.follow(label, stop)
 
     def _said(self, path: Path, notes: Sequence[str] = ()) -> None:
         self._notice.tell(" ".join([f"{path.name} is written.", *notes]))

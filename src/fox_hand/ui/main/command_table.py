@@ -74,6 +74,7 @@ def _everywhere(home: Home) -> list[Command]:
             "name, libraries, theme, size, keys",
             "settings",
         ),
+        Command("jobs", "Long jobs", home.show_jobs, group=group, icon="list-checks"),
         Command("start", "Start screen", home.begin_again, group=group, icon="history"),
         Command(
             "quit", "Quit", home.window.close, ("Ctrl+Q",), group, "work is written down first", "x"

@@ -48,6 +48,7 @@ class Home:
         help: about the program.
         demo_performance: the shipped motion file.
         begin_again: shows the screen of a start.
+        show_jobs: opens the panel of long work, or shuts it.
         actions_table: every command; made from this.
     """
 
@@ -75,4 +76,5 @@ class Home:
     help: Help
     demo_performance: Path
     begin_again: Callable[[], None]
+    show_jobs: Callable[[], None]
     actions_table: Actions = field(init=False)

@@ -24,9 +24,8 @@ def main_menu(home: Home, button: QWidget | None = None) -> None:
     table.fill(menu, "", "new_library", "add_library", "charts", "care", "reload")
     table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names")
     table.fill(menu, "", "hide_figure", "hide_sheets", "sheets_left")
-    table.fill(
-        menu, "", "finder", "manual", "keys", "news", "preferences", "start", "about", "", "quit"
-    )
+    table.fill(menu, "", "finder", "jobs", "preferences", "start", "")
+    table.fill(menu, "manual", "keys", "news", "about", "", "quit")
     at = button or home.header.menu_button
     menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
 

@@ -47,6 +47,8 @@ from fox_hand.ui.main.puppet_controller import PuppetController
 from fox_hand.ui.main.shot_controller import ShotController
 from fox_hand.ui.main.strip_menu import strip_menu
 from fox_hand.ui.main.timeline_area import TimelineArea
+from fox_hand.ui.main.work.closing import Closing, ask_about
+from fox_hand.ui.main.work.jobs_panel import JobsSign
 from fox_hand.ui.picker.figure_panel import FigurePanel
 from fox_hand.ui.services.picture_port import Drawing
 from fox_hand.ui.services.services import Services
@@ -84,10 +86,14 @@ class Window(QMainWindow):
         self.actions_table.install(self)
         self._soon = QTimer(self)
         self._drop_hint = DropHint(self)
+        self.ending = False  # the program ends: nothing is asked any more
         self.start_work = StartWork(
             self.home,
             services.bridge.post,
             lambda: main_menu(self.home, self.screens.start.menu_button),
+        )
+        self.jobs_sign = JobsSign(
+            self.theme, self, self.header.jobs_button, self.workspace.long_work
         )
         self._portraits = ShotPortraits(self.home, services)
         self.preference_effects = PreferenceEffects(self.home, self._soon, services.restart)
@@ -206,6 +212,7 @@ class Window(QMainWindow):
             help=Help(self, theme, notice, services.support, services.pictures, self.stage.refresh),
             demo_performance=services.demo.performance,
             begin_again=self._begin_again,
+            show_jobs=self._show_jobs,
         )
 
     # -- connecting -----------------------------------------------------------------------
@@ -284,6 +291,9 @@ class Window(QMainWindow):
 
     def _begin_again(self) -> None:
         self.start_work.show()
+
+    def _show_jobs(self) -> None:
+        self.jobs_sign.toggle()
 
     def _on_screen(self) -> None:
         """Another screen lies there, or none."""
@@ -388,8 +398,30 @@ class Window(QMainWindow):
                 self.overlays.pin_board(path, at)
         take(self.home, [path for path in rest if not can_pin(path) or holds_drawings(path)])
 
+    def _may_close(self) -> bool:
+        work = self.workspace.long_work
+        if self.ending or not work.going or not self.isVisible():
+            return True
+        answer = ask_about(self, work.going)
+        if answer is Closing.WAIT:
+            self.hide()
+            work.ended.connect(self._close_after)
+        elif answer is Closing.STOP:
+            for job in work.going:
+                job.stop()
+            return True
+        return False
+
+    def _close_after(self) -> None:
+        if not self.workspace.long_work.going:
+            QTimer.singleShot(0, self.close)
+
     def closeEvent(self, event: QCloseEvent) -> None:
-        """What is on the figure is kept, everything is remembered."""
+        """What is on the figure is kept, everything is remembered; while something goes on it is
+        asked first."""
+        if not self._may_close():
+            event.ignore()
+            return
         self.workspace.keep_mix()
         self.screens.keep_drawings()
         self.timeline.playing.stop()

@@ -1,0 +1,134 @@
+"""One job as it is shown: its bar, how long it takes, what came of each item."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from fox_hand.session.runtime.long_work import LongJob, WorkState, time_words
+from fox_hand.ui.theme.plain_text import Words
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.buttons import Button, Kind
+
+SHOWN = 8  # items that did not work
+BAR = 6  # pixels
+
+
+class JobBar(QWidget):
+    """How far it is, or how much of it worked."""
+
+    def __init__(self, theme: Theme, job: LongJob) -> None:
+        super().__init__()
+        self._theme, self._job = theme, job
+        self.setFixedHeight(BAR)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        theme, job, painter = self._theme, self._job, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        whole = QRectF(self.rect())
+        painter.setBrush(theme.colour("trough"))
+        painter.drawRoundedRect(whole, BAR / 2, BAR / 2)
+        if job.going:
+            painter.setBrush(theme.colour("text"))
+            done = QRectF(0, 0, whole.width() * job.share, BAR)
+            painter.drawRoundedRect(done, BAR / 2, BAR / 2)
+            return
+        worked = job.worked / job.total if job.total else float(job.state is WorkState.DONE)
+        missed = len(job.problems) / job.total if job.total else float(bool(job.problems))
+        painter.setBrush(theme.colour("good"))
+        painter.drawRoundedRect(QRectF(0, 0, whole.width() * worked, BAR), BAR / 2, BAR / 2)
+        painter.setBrush(theme.colour("warning"))
+        left = whole.width() * worked + (2 if worked else 0)
+        painter.drawRoundedRect(
+            QRectF(left, 0, max(whole.width() * missed - 2, 0), BAR), BAR / 2, BAR / 2
+        )
+
+
+class JobRow(QWidget):
+    """All of one job."""
+
+    again_asked = Signal(object)  # LongJob
+
+    def __init__(self, theme: Theme, job: LongJob) -> None:
+        super().__init__()
+        self._job = job
+        self._time, self._said = Words(), Words()
+        self.stop = Button(theme, icon="x", kind=Kind.PLAIN, height=24, tip=f"Stop: {job.label}")
+        self.stop.clicked.connect(self._stop)
+        name = Words(job.label)
+        name.setProperty("role", "heading")
+        self._said.setProperty("quiet", True)
+        self._said.setWordWrap(True)
+        top = QHBoxLayout()
+        top.setSpacing(8)
+        top.addWidget(name, 1)
+        top.addWidget(self._time)
+        top.addWidget(self.stop)
+        self._bar = JobBar(theme, job)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 8)
+        column.setSpacing(4)
+        column.addLayout(top)
+        column.addWidget(self._bar)
+        column.addWidget(self._said)
+        self.again = Button(theme, "", icon="refresh-cw", height=24)
+        self._add_problems(column)
+        self.refresh(job.began)
+
+    def _add_problems(self, column: QVBoxLayout) -> None:
+        """Which did not work, and why."""
+        job = self._job
+        if job.going:
+            return
+        for name, why in job.problems[:SHOWN]:
+            line = Words(f"{name}: {why}" if name not in why else why)
+            line.setWordWrap(True)
+            line.setProperty("tone", "warning")
+            line.setContentsMargins(12, 0, 0, 0)
+            column.addWidget(line)
+        if len(job.problems) > SHOWN:
+            more = Words(f"and {len(job.problems) - SHOWN} more")
+            more.setProperty("quiet", True)
+            more.setContentsMargins(12, 0, 0, 0)
+            column.addWidget(more)
+        if job.again is None:
+            return
+        count = len(job.problems) + job.left
+        self.again.setText(f"Try those {count} again" if count > 1 else "Try it again")
+        self.again.clicked.connect(lambda: self.again_asked.emit(job))
+        foot = QHBoxLayout()
+        foot.addWidget(self.again)
+        foot.addStretch(1)
+        column.addLayout(foot)
+
+    def _stop(self) -> None:
+        self.stop.setEnabled(False)  # once is enough
+        self._job.stop()
+
+    def refresh(self, now: float) -> None:
+        """As it is now."""
+        job = self._job
+        self.stop.setVisible(job.going)
+        left = job.seconds_left(now)
+        if job.going:
+            self._time.setText(f"{time_words(left)} left" if left is not None else "")
+            self._said.setText(f"{job.share * 100:.0f} %{', now ' + job.item if job.item else ''}")
+        else:
+            self._time.setText(f"took {time_words(job.took)}")
+            self._said.setText(outcome_words(job))
+        self.setAccessibleName(f"{job.label}: {self._said.text()}")
+        self._bar.update()
+
+
+def outcome_words(job: LongJob) -> str:
+    """What came of it."""
+    if job.state is WorkState.STOPPED:
+        return f"Stopped after {job.worked} of {job.total}; those stay done."
+    if not job.problems:
+        return f"All {job.total} of them." if job.total > 1 else "Done."
+    if job.total <= 1:
+        return "It did not work."
+    return f"{job.worked} of {job.total} are done. {len(job.problems)} did not work:"
