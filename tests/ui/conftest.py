@@ -178,7 +178,7 @@ def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[Op
         workspace = Workspace(places, jobs, files)
         watching = Watching(workspace.open_libraries, bridge.post)
         window = Window(Theme(DUSK), workspace, services)
-        qtbot.addWidget(window)
+        qtbot.addWidget(window, before_close_func=lambda _: setattr(window, "ending", True))
         window.resize(1280, 800)
         window.show()
         with qtbot.waitExposed(window):

@@ -126,6 +126,7 @@ def test_closing_asks_once_and_waits_or_stops(hand: Hand, monkeypatch: pytest.Mo
 
         monkeypatch.setattr(QMessageBox, "exec", run)
 
+    job.began -= 5  # what has only just begun is over in a moment, and nothing is asked
     answer("Stay here")
     hand.window.close()
     assert hand.window.isVisible()
@@ -138,7 +139,7 @@ def test_closing_asks_once_and_waits_or_stops(hand: Hand, monkeypatch: pytest.Mo
     assert "Write a.glb" in asked[0]
     assert len(asked) == 2
     hand.window.show()
-    work.begin("Write b.glb", lambda: stopped.append(2))
+    work.begin("Write b.glb", lambda: stopped.append(2)).began -= 5
     answer("Stop and close")
     hand.window.close()
     assert stopped == [2]

@@ -142,6 +142,11 @@ class LongWork:
         return [job for job in self.jobs if job.going]
 
     @property
+    def lasting(self) -> list[LongJob]:
+        """What goes on for a while already; the rest is over in a moment."""
+        return [job for job in self.going if self.clock() - job.began >= SHORT]
+
+    @property
     def unseen(self) -> list[LongJob]:
         """What is over and nobody has looked at."""
         return [job for job in self.jobs if not job.going and not job.seen]

@@ -400,9 +400,9 @@ class Window(QMainWindow):
 
     def _may_close(self) -> bool:
         work = self.workspace.long_work
-        if self.ending or not work.going or not self.isVisible():
+        if self.ending or not work.lasting or not self.isVisible():
             return True
-        answer = ask_about(self, work.going)
+        answer = ask_about(self, work.lasting)
         if answer is Closing.WAIT:
             self.hide()
             work.ended.connect(self._close_after)
