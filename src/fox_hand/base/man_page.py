@@ -5,7 +5,7 @@ from __future__ import annotations
 from fox_hand import __version__
 
 COMMANDS = (
-    ("fox-hand", "Open the window where you left it."),
+    ("fox-hand", "Open the window, to go on where you left it."),
     ("fox-hand open FILE", "Open a character, shot, card, pack, project or library."),
     ("fox-hand demo", "Open the demo; nothing you do there can break it."),
     ("fox-hand render FILE -o PICTURE", "A picture of a character, a card or a shot."),

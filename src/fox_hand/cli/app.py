@@ -62,7 +62,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
         ] = False,
         verbose: Verbose = False,
     ) -> None:
-        """Open the window where you left it."""
+        """Open the window, to go on where you left it."""
         if verbose:
             from fox_hand.base.log import say_more
 

@@ -6,7 +6,19 @@ import gc
 import weakref
 from pathlib import Path
 
-from fox_hand.demo.demo_project import shipped
+from PySide6.QtCore import QCoreApplication, QEvent
+from pytestqt.qtbot import QtBot
+
+from fox_hand.base.places import Places
+from fox_hand.demo.demo_project import demo_performance, first_shot, prepare, shipped
+from fox_hand.render.renderer import Renderer
+from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.ui.main.window import Window
+from fox_hand.ui.services.bridge import Bridge
+from fox_hand.ui.services.services import Demo, Services
+from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.theme.tokens import DUSK
 from fox_hand.ui.widgets.popup import Popup
 from tests.ui.conftest import LONG, OpenWindow
 
@@ -49,3 +61,28 @@ def test_who_has_left_the_stage_is_gone_whatever_was_open(
         return all(one() is None for one in left)
 
     hand.qtbot.waitUntil(gone, timeout=LONG)
+
+
+def test_a_window_that_was_closed_is_forgotten(
+    qtbot: QtBot, renderer: Renderer, places: Places
+) -> None:
+    """Whoever listens to a session's signal with a function of its own would hold all of it."""
+    bridge = Bridge()
+    jobs = Jobs(bridge.post, inline=True)
+    demo = Demo(lambda: prepare(places), first_shot, demo_performance())
+    workspace = Workspace(places, jobs, jobs)
+    window = Window(Theme(DUSK), workspace, Services(renderer, bridge, jobs, demo))
+    window.show()
+    window.screens.show_preferences("Keys")
+    window.start_work.show()
+    qtbot.wait(300)  # what comes in a moment has come
+    left = weakref.ref(workspace), weakref.ref(window)
+    window.close()
+    qtbot.wait(300)
+    window.deleteLater()
+    bridge.close()
+    del window, workspace
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    for _ in range(3):
+        gc.collect()
+    assert [one() for one in left] == [None, None]

@@ -177,7 +177,7 @@ class PreferencesScreen(QWidget):
         self.undo_button.clicked.connect(self._preferences.history.undo)
         self.redo_button.clicked.connect(self._preferences.history.redo)
         self._preferences.history.changed.connect(self._show_steps)
-        self._preferences.changed.connect(lambda _: self._show_list())
+        self._preferences.changed.connect(self._show_list)
         self._libraries.changed.connect(self._show_list)
         for entry in self.entries:
             if isinstance(entry.page, PreferencePage):
@@ -185,7 +185,7 @@ class PreferencesScreen(QWidget):
                 entry.page.told.connect(self.told)
         self.keys.told.connect(self.told)
 
-    def _show_list(self) -> None:
+    def _show_list(self, _name: str = "") -> None:
         if self.isVisible():
             self.list.show_entries(self.entries)
 
