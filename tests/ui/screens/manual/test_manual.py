@@ -5,15 +5,23 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import Qt, QUrl
 from PySide6.QtGui import QTextDocument
 from PySide6.QtTest import QTest
 
 from fox_hand.base.manual import NEWS, manual_folder, pages
+from fox_hand.demo.demo_project import shipped
 from fox_hand.ui.theme.tokens import PAPER
-from tests.ui.conftest import CTRL, Hand
+from tests.ui.conftest import CTRL, LONG, Hand, OpenWindow
 
 PICTURE = QTextDocument.ResourceType.ImageResource.value
+
+
+@pytest.fixture
+def hand(open_window: OpenWindow) -> Hand:
+    """Nobody on the stage; the manual needs nobody."""
+    return open_window()
 
 
 def page(hand: Hand) -> str:
@@ -24,6 +32,11 @@ def page(hand: Hand) -> str:
 
 def test_f1_opens_the_page_of_what_has_the_keyboard(hand: Hand) -> None:
     window = hand.window
+    QTest.keyClick(window, Qt.Key.Key_F1)
+    assert page(hand) == "0-first-minutes"  # nobody is there yet
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    window.opener.open_rig(shipped() / "cast" / "marrow.glb")
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor is not None, timeout=LONG)
     for part, name in (
         (window.stage, "3-pose"),
         (window.sheets.view, "6-library"),

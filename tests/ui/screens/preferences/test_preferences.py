@@ -26,6 +26,12 @@ from tests.ui.conftest import CTRL, Hand, OpenWindow
 FORMATS = Path(__file__).parents[4] / "docs" / "format"
 
 
+@pytest.fixture
+def bare(open_window: OpenWindow) -> Hand:
+    """Nobody on the stage."""
+    return open_window()
+
+
 def kept(places: Places) -> dict[str, object]:
     found: dict[str, object] = json.loads(settings_path(places).read_text("utf-8"))
     return found
@@ -44,7 +50,8 @@ def press(widget: QWidget, hand: Hand) -> None:
     hand.click(widget, widget.rect().center())
 
 
-def test_a_theme_is_worn_at_once_kept_and_taken_back(hand: Hand, places: Places) -> None:
+def test_a_theme_is_worn_at_once_kept_and_taken_back(bare: Hand, places: Places) -> None:
+    hand = bare
     screen = opened(hand, "Look")
     ground = hand.window.grab().toImage().pixelColor(600, 700)
     assert ground.name() == DUSK.panel.lower()
@@ -101,8 +108,9 @@ def test_a_command_takes_another_key(
 
 
 def test_a_key_that_another_has_is_swapped_or_taken_and_goes_back(
-    hand: Hand, qtbot: QtBot, places: Places
+    bare: Hand, qtbot: QtBot, places: Places
 ) -> None:
+    hand = bare
     screen, table = opened(hand, "Keys"), hand.window.actions_table
     handles, ghost = table["handles"].key, table["ghost"].key
     take_key(hand, screen, "handles", Qt.Key[f"Key_{ghost}"])
@@ -123,8 +131,9 @@ def test_a_key_that_another_has_is_swapped_or_taken_and_goes_back(
 
 
 def test_keys_from_a_file_are_shown_before_they_are_taken(
-    hand: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    bare: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
+    hand = bare
     opened(hand, "Keys")
     exchange = hand.window.preference_effects._key_exchange
     write_keys(tmp_path / "k.json", {"lens": ["F12"], "handles": ["F12"], "nobody": ["X"]})
@@ -167,8 +176,9 @@ def test_controls_are_called_as_in_the_rig(hand: Hand) -> None:
 
 
 def test_a_larger_size_opens_the_window_anew_and_goes_back_without_an_answer(
-    hand: Hand, open_window: OpenWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+    bare: Hand, open_window: OpenWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
+    hand = bare
     restarted: list[int] = []
     effects = hand.window.preference_effects
     monkeypatch.setattr(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from importlib import resources
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent
+from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from fox_hand.ui.services.picture_files import decoded
@@ -36,8 +36,7 @@ class CrewPicture(QWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self._theme = theme
-        data = resources.files("fox_hand.ui.icons").joinpath("crew.webp").read_bytes()
-        self._image = decoded(data)
+        self._image = QImage()  # unpacked when it is seen
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(200)
         self.setAccessibleName(", ".join(f"{name}, {what}" for _, name, what in CREW))
@@ -51,6 +50,9 @@ class CrewPicture(QWidget):
         path.addRoundedRect(rect, 8, 8)
         painter.setClipPath(path)
         upper = rect.adjusted(0, 0, 0, -CAPTION)
+        if self._image.isNull():
+            data = resources.files("fox_hand.ui.icons").joinpath("crew.webp").read_bytes()
+            self._image = decoded(data)
         image = self._image
         scale = max(upper.width() / image.width(), upper.height() / image.height())
         wide, high = upper.width() / scale, upper.height() / scale
