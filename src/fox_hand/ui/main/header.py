@@ -84,7 +84,7 @@ class Header(QWidget):
         self.save_button.hide()
         self.undo_button.clicked.connect(workspace.undo)
         self.redo_button.clicked.connect(workspace.redo)
-        self.jobs_button = Button(theme, "", icon="list-checks", height=28)
+        self.jobs_button = Button(theme, "Jobs", icon="list-checks", tip="Long jobs")
         self.search_field = SearchField()
         self.search_field.left.connect(self.cards_asked)
         self.search_field.setPlaceholderText("Find: name, tag, note")

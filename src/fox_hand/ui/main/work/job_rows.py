@@ -74,7 +74,7 @@ class JobRow(QWidget):
         column.addLayout(top)
         column.addWidget(self._bar)
         column.addWidget(self._said)
-        self.again = Button(theme, "", icon="refresh-cw", height=24)
+        self.again = Button(theme, "Try it again", icon="refresh-cw", height=24)
         self._add_problems(column)
         self.refresh(job.began)
 
