@@ -43,6 +43,32 @@ def taken_over(path: Path) -> bool:
     return knock(door_path(), [path])
 
 
+def add_open(app: typer.Typer, show: Callable[[Wish], int]) -> None:
+    """``fox-hand open``; ``show`` opens the window and returns the exit code."""
+
+    def open_file(
+        talk: Talk,
+        file: Annotated[
+            Path,
+            typer.Argument(help="A character, shot, card, pack, project or library."),
+        ],
+        library: Annotated[
+            Path | None, typer.Option("--library", help="A library to open with it.")
+        ] = None,
+        new: Annotated[
+            bool, typer.Option("--new", help="In a window of its own, also where one is open.")
+        ] = False,
+    ) -> None:
+        """Open something of your own in the window."""
+        wish = talk.or_exit(lambda: wish_for(file, library))
+        if library is None and not new and taken_over(file.absolute()):
+            talk.note("The window that is open has taken it.")
+            return
+        raise typer.Exit(show(wish))
+
+    command(app, "open")(open_file)
+
+
 def make_app(show: Callable[[Wish], int]) -> typer.Typer:
     """The commands; ``show`` opens the window and returns the exit code."""
     app = typer.Typer(
@@ -70,27 +96,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
         if context.invoked_subcommand is None:
             raise typer.Exit(show(Wish()))
 
-    def open_file(
-        talk: Talk,
-        file: Annotated[
-            Path,
-            typer.Argument(help="A character, shot, card, pack, project or library."),
-        ],
-        library: Annotated[
-            Path | None, typer.Option("--library", help="A library to open with it.")
-        ] = None,
-        new: Annotated[
-            bool, typer.Option("--new", help="In a window of its own, also where one is open.")
-        ] = False,
-    ) -> None:
-        """Open something of your own in the window."""
-        wish = talk.or_exit(lambda: wish_for(file, library))
-        if library is None and not new and taken_over(file.absolute()):
-            talk.note("The window that is open has taken it.")
-            return
-        raise typer.Exit(show(wish))
-
-    command(app, "open")(open_file)
+    add_open(app, show)
     command(app, "card-schema")(card_schema)
     command(app, "thumbnail")(thumbnail)
     add_motion_commands(app)

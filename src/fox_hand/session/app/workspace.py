@@ -72,7 +72,7 @@ class Workspace:
         self.settings, self.settings_problem = read_settings(places)
         self._settings_file = settings_file(places)
         self._settings_file.known(self.settings)
-        self._mend_settings()
+        self.settings_problem = self.settings_problem or mended(self.settings)
         self.preferences = Preferences(self.settings, self.save_settings)
         self.history, self.selection, self.cast = History(), Selection(), Cast()
         at_once = Jobs(lambda run: run(), inline=True)
@@ -114,15 +114,6 @@ class Workspace:
     def _name_controls(self) -> None:
         for actor in self.cast.actors:
             actor.rig.naming.spoken = self.settings.control_names == "spoken"
-
-    def _mend_settings(self) -> None:
-        wrong = mended(self.settings)
-        if wrong and self.settings_problem is None:
-            names = ", ".join(name.replace("_", " ") for name in wrong)
-            self.settings_problem = (
-                f"Your settings file says something of {names} that cannot be. Those are as they "
-                "were shipped; everything else is as you left it."
-            )
 
     def _build_controllers(self, jobs: JobRunner) -> None:
         """What works on all that is there."""

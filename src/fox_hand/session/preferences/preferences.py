@@ -154,13 +154,19 @@ def checked(name: str, value: object) -> Any:
     )
 
 
-def mended(settings: Settings) -> list[str]:
+def mended(settings: Settings) -> str | None:
     """Values that somebody wrote into the file and that cannot be are put back to ours, each by
-    itself; their names."""
+    itself; a sentence that names them, None where there are none."""
     wrong = [name for name, one in ALLOWED.items() if not one.takes(getattr(settings, name))]
     for name in wrong:
         setattr(settings, name, shipped(name))
-    return wrong
+    if not wrong:
+        return None
+    names = ", ".join(name.replace("_", " ") for name in wrong)
+    return (
+        f"Your settings file says something of {names} that cannot be. Those are as they were "
+        "shipped; everything else is as you left it."
+    )
 
 
 def json_schema() -> bytes:

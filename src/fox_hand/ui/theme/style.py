@@ -17,38 +17,7 @@ QWidget[panel="true"] {{ background: {t.panel}; }}
 QWidget[floating="true"] {{
     background: {t.panel}; border: 1px solid {t.line}; border-radius: 8px;
 }}
-QLabel {{ background: transparent; }}
-QLabel[quiet="true"] {{ color: {t.quiet}; }}
-QLabel[small="true"] {{ font-size: 11px; }}
-QLabel[role="title"] {{ font-size: 13px; font-weight: 600; }}
-QLabel[role="large"] {{ font-size: 24px; font-weight: 600; }}
-QLabel[role="screen"] {{ font-size: 15px; font-weight: 600; }}
-QLabel[role="heading"] {{ font-weight: 600; }}
-QLabel[role="amount"] {{ color: {t.accent_text}; font-size: 24px; font-weight: 600; }}
-QLabel[tone="accent"] {{ color: {t.accent_text}; font-weight: 600; }}
-QLabel[tone="warning"] {{ color: {t.warning}; }}
-QLabel[tone="warned"] {{ color: {t.warning}; font-weight: 600; }}
-QLabel[tone="ink"] {{ color: {t.ink}; }}
-QLabel[plate="warning"] {{
-    color: {t.warning}; background: {t.warning_ground}; border-radius: 6px; padding: 8px;
-}}
-QLabel[plate="busy"] {{ background: {t.panel}; border-radius: 8px; padding: 8px 12px; }}
-QWidget[plate="warning"] {{ background: {t.warning_ground}; border-radius: 6px; }}
-QWidget[plate="raised"] {{ background: {t.raised}; border-radius: 6px; }}
-QWidget[plate="heading"] {{ background: {t.raised}; }}
-QWidget[plate="panel"] {{
-    background: {t.panel}; border: 1px solid {t.line}; border-radius: 8px;
-}}
-QWidget[plate="line"] {{ background: {t.line}; }}
-QWidget[plate="above"] {{ border-bottom: 1px solid {t.line}; }}
-QWidget[plate="below"] {{ border-top: 1px solid {t.line}; }}
-QLineEdit[role="amount"] {{
-    background: transparent; border: none; padding: 0; font-size: 24px; font-weight: 600;
-    color: {t.accent_text};
-}}
-QLineEdit[role="amount"]:focus {{
-    border: none; border-bottom: 2px solid {t.accent_text}; padding: 0;
-}}
+{_words_and_plates(t)}
 QToolTip {{
     background: {t.high}; color: {t.text}; border: 1px solid {t.line}; padding: 4px 8px;
 }}
@@ -90,6 +59,44 @@ QComboBox:focus {{ border: 2px solid {t.text}; padding: 0 7px; }}
 QComboBox:disabled {{ color: {t.quiet}; }}
 QComboBox QAbstractItemView {{
     background: {t.raised}; border: 1px solid {t.line}; selection-background-color: {t.high};
+}}
+"""
+
+
+def _words_and_plates(t: Tokens) -> str:
+    """Labels by their role and tone, grounds by their kind."""
+    return f"""
+QLabel {{ background: transparent; }}
+QLabel[quiet="true"] {{ color: {t.quiet}; }}
+QLabel[small="true"] {{ font-size: 11px; }}
+QLabel[role="title"] {{ font-size: 13px; font-weight: 600; }}
+QLabel[role="large"] {{ font-size: 24px; font-weight: 600; }}
+QLabel[role="screen"] {{ font-size: 15px; font-weight: 600; }}
+QLabel[role="heading"] {{ font-weight: 600; }}
+QLabel[role="amount"] {{ color: {t.accent_text}; font-size: 24px; font-weight: 600; }}
+QLabel[tone="accent"] {{ color: {t.accent_text}; font-weight: 600; }}
+QLabel[tone="warning"] {{ color: {t.warning}; }}
+QLabel[tone="warned"] {{ color: {t.warning}; font-weight: 600; }}
+QLabel[tone="ink"] {{ color: {t.ink}; }}
+QLabel[plate="warning"] {{
+    color: {t.warning}; background: {t.warning_ground}; border-radius: 6px; padding: 8px;
+}}
+QLabel[plate="busy"] {{ background: {t.panel}; border-radius: 8px; padding: 8px 12px; }}
+QWidget[plate="warning"] {{ background: {t.warning_ground}; border-radius: 6px; }}
+QWidget[plate="raised"] {{ background: {t.raised}; border-radius: 6px; }}
+QWidget[plate="heading"] {{ background: {t.raised}; }}
+QWidget[plate="panel"] {{
+    background: {t.panel}; border: 1px solid {t.line}; border-radius: 8px;
+}}
+QWidget[plate="line"] {{ background: {t.line}; }}
+QWidget[plate="above"] {{ border-bottom: 1px solid {t.line}; }}
+QWidget[plate="below"] {{ border-top: 1px solid {t.line}; }}
+QLineEdit[role="amount"] {{
+    background: transparent; border: none; padding: 0; font-size: 24px; font-weight: 600;
+    color: {t.accent_text};
+}}
+QLineEdit[role="amount"]:focus {{
+    border: none; border-bottom: 2px solid {t.accent_text}; padding: 0;
 }}
 """
 
